@@ -1,0 +1,61 @@
+# Two commands: `make demo` starts Rhombex with the sample designs, `make test` runs every check.
+PYTHON ?= python3
+PORT ?= 8137
+DATA ?= data
+CHROMIUM ?= /usr/bin/chromium
+BIN := .venv/bin
+FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
+CORE := $(shell find src/rhombex -name '*.py' -o -name '*.toml')
+
+.PHONY: demo setup test bench screenshots check clean
+demo: setup
+	$(BIN)/rhombex serve --demo --port $(PORT) --data $(DATA)
+
+setup: .stamps/python .stamps/front
+
+.stamps/python: requirements.lock pyproject.toml
+	@mkdir -p .stamps
+	test -x $(BIN)/python || $(PYTHON) -m venv .venv
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	touch $@
+
+.stamps/node: frontend/package-lock.json frontend/package.json frontend/.npmrc
+	@mkdir -p .stamps
+	cd frontend && npm ci --no-audit --no-fund --loglevel=error
+	touch $@
+
+.stamps/front: .stamps/node $(FRONT)
+	@mkdir -p .stamps
+	cd frontend && npx --no-install vite build --logLevel warn
+	touch $@
+
+# Debian's Chromium for the browser tests, where it is missing and we may install it.
+.stamps/chromium:
+	@mkdir -p .stamps
+	@if [ -x "$(CHROMIUM)" ]; then :; \
+	elif [ "$$(id -u)" = 0 ]; then apt-get update -qq && apt-get install -y -qq chromium >/dev/null; \
+	elif command -v sudo >/dev/null && sudo -n true 2>/dev/null; then sudo apt-get update -qq && sudo apt-get install -y -qq chromium >/dev/null; \
+	else echo "Chromium is missing at $(CHROMIUM): install it, or set CHROMIUM=/path/to/chromium"; exit 1; fi
+	touch $@
+
+test: setup .stamps/chromium check
+	CHROMIUM=$(CHROMIUM) $(BIN)/python -m pytest -n 2 --dist loadfile
+
+check: setup
+	$(BIN)/ruff format --check src tests benchmarks scripts
+	$(BIN)/ruff check src tests benchmarks scripts
+	$(BIN)/mypy
+	$(BIN)/python scripts/schema.py --check
+	$(BIN)/python scripts/openapi.py frontend/openapi.json
+	cd frontend && npx --no-install openapi-typescript openapi.json -o src/api/schema.d.ts --default-non-nullable=false --root-types --root-types-no-schema-prefix --check
+	cd frontend && npx --no-install prettier --check src && npx --no-install eslint src && npx --no-install tsc --noEmit && npx --no-install vitest run --reporter=dot
+
+bench: setup
+	$(BIN)/python -m pytest benchmarks -p no:xdist --benchmark-columns=median,min,rounds --benchmark-group-by=group
+
+screenshots: setup .stamps/chromium
+	CHROMIUM=$(CHROMIUM) $(BIN)/python scripts/screenshots.py
+
+clean:
+	rm -rf .stamps frontend/node_modules src/rhombex/web/static

@@ -1,0 +1,62 @@
+"""Edit to concerns and tally on the demo, as ratios against recomputing everything in the same run.
+
+Each group holds the same edit twice: with what is remembered by content hash, and after forgetting all of it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+
+from rhombex.core import analysis
+from rhombex.core.analysis import analyse
+from rhombex.core.concerns import judge
+from rhombex.core.design import Design
+from rhombex.core.edits import Edit, Move, Need, Set, apply
+from rhombex.core.geometry import mesh_kernel
+from rhombex.core.plan.tally import tally
+from rhombex.core.process import estimate
+from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.demo.scenario import wren
+
+EDITS: dict[str, Callable[[int], Edit]] = {
+    "move the cooler": lambda k: Move(id="cooler", to_mm=(115.6 + 0.01 * k, 30, 6.8)),
+    "move the button": lambda k: Move(id="button", to_mm=(66.0 + 0.01 * k, 0, 12)),
+    "move the drive": lambda k: Move(id="drive", to_mm=(38.6, 78 + 0.01 * k, 6)),
+    "raise the board": lambda k: Move(id="board", to_mm=(120.1, 30, 3.4 + 0.01 * k)),
+    "room temperature": lambda k: Set(path="brief.room_c", value=25 + 0.01 * k),
+    "a port more or less": lambda k: Need(port="board/audio", needed=k % 2 == 0),
+    "opened how often": lambda k: Set(path="brief.opened", value=("once", "yearly", "monthly", "weekly")[k % 4]),
+    "wall thickness": lambda k: Set(path="shell.wall_mm", value=2.89 + 0.001 * k),
+    "infill": lambda k: Set(path="process.infill", value=0.2 + 0.0001 * k),
+}
+
+
+def forget() -> None:
+    mesh_kernel.forget()
+    estimate.forget()
+    analysis.forget()
+
+
+def whole(design: Design) -> None:
+    a = analyse(design, ARCHIVE_WORKSHOP)
+    judge(a)
+    tally(a)
+
+
+@pytest.mark.parametrize("what", EDITS)
+@pytest.mark.parametrize("how", ["remembered", "all anew"])
+def test_edit_to_concerns_and_tally(benchmark: Any, what: str, how: str) -> None:
+    benchmark.group = what
+    start = wren()
+    whole(start)
+    count = iter(range(1, 10_000))
+
+    def prepare() -> tuple[tuple[Design], dict[str, Any]]:
+        if how == "all anew":
+            forget()
+        return (apply(start, EDITS[what](next(count))),), {}
+
+    benchmark.pedantic(whole, setup=prepare, rounds=9 if how == "remembered" else 5)

@@ -1,0 +1,193 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { api } from "../api/client";
+import type { Effect, Finding, Remedy, StateOut } from "../api/schema";
+import { brief, show } from "../ui/number";
+import { Rhomb } from "../ui/Rhomb";
+import { goneConcerns, useUi } from "./desk";
+import type { SheetProps } from "./Workroom";
+
+/** What is wrong or worth weighing, worst first. */
+export function Concerns({ state, act }: SheetProps) {
+  const mended = useUi((s) => s.mended);
+  const concerns = state.view.concerns;
+  const [open, setOpen] = useState<string | null>(null);
+  const shown = concerns.some((c) => c.key === open)
+    ? open
+    : (concerns.find((c) => c.severity !== "advice")?.key ?? null);
+  const serious = concerns.filter((c) => c.severity !== "advice");
+  const advice = concerns.filter((c) => c.severity === "advice");
+  const item = (c: Finding) => (
+    <Concern
+      key={c.key}
+      concern={c}
+      state={state}
+      act={act}
+      open={c.key === shown}
+      onOpen={() => {
+        setOpen(c.key);
+        useUi.getState().select(c.subjects.filter((s) => state.view.things.some((t) => t.id === s)));
+      }}
+    />
+  );
+  return (
+    <aside
+      aria-label="Concerns"
+      className="min-h-0 overflow-y-auto border-l border-rule px-3.5 py-3"
+      tabIndex={0}
+    >
+      <h2 className="mb-2 flex items-baseline justify-between text-[15px]">
+        Concerns
+        <span className="num text-[12px] font-normal text-soft" aria-live="polite">
+          {serious.length === 0 ? "none open" : `${serious.length} open`}
+        </span>
+      </h2>
+      <ul>
+        {goneConcerns(mended).map((c) => (
+          <li key={`gone-${c.key}`} aria-hidden className="mended flex gap-2 border-b border-rule py-2">
+            <Rhomb severity={c.severity} /> <s>{c.title}</s>
+          </li>
+        ))}
+        {serious.map(item)}
+      </ul>
+      {serious.length === 0 && (
+        <p className="mt-2 border-l-2 border-verdigris py-1 pl-3">
+          Nothing stands against printing this. Look at the Print plan, then take the files home.
+        </p>
+      )}
+      {advice.length > 0 && (
+        <>
+          <h3 className="mt-5 mb-1 text-[13px] text-soft">Cautions</h3>
+          <ul>{advice.map(item)}</ul>
+        </>
+      )}
+    </aside>
+  );
+}
+
+function Concern({
+  concern: c,
+  state,
+  act,
+  open,
+  onOpen,
+}: SheetProps & { concern: Finding; open: boolean; onOpen: () => void }) {
+  return (
+    <li className="settle border-b border-rule py-2">
+      <button
+        type="button"
+        aria-expanded={open}
+        onClick={onOpen}
+        className="flex w-full cursor-pointer gap-2 text-left hover:text-plum"
+      >
+        <span className="pt-0.5">
+          <Rhomb severity={c.severity} />
+        </span>
+        <span className={open ? "font-medium" : ""}>{c.title}</span>
+      </button>
+      {open && (
+        <div className="mt-1.5 ml-[22px]">
+          {c.severity !== "advice" && <Measure concern={c} />}
+          <p className="mt-1.5">{c.reason}</p>
+          <p className="mt-1 text-[11.5px] text-soft">{c.source}</p>
+          {c.remedies.map((r) => (
+            <RemedyButton key={r.label} concern={c} remedy={r} state={state} act={act} />
+          ))}
+        </div>
+      )}
+    </li>
+  );
+}
+
+/** The measured number against its limit: a rule with the limit as a notch. */
+function Measure({ concern: c }: { concern: Finding }) {
+  const top = Math.max(Math.abs(c.measured), Math.abs(c.limit), 1e-6) * 1.15;
+  const lo = Math.min(0, c.measured, c.limit) * 1.15;
+  const x = (v: number) => ((v - lo) / (top - lo)) * 200;
+  const tone = c.severity === "stop" ? "var(--vermilion)" : "var(--saffron)";
+  const unit = c.unit === "degC" ? "°C" : c.unit;
+  return (
+    <div>
+      <p className="num text-[12.5px]">
+        <span className={c.severity === "stop" ? "text-vermilion" : "text-saffron"}>
+          {brief(c.measured, 2)}
+        </span>
+        <span className="text-soft">
+          {" "}
+          · wants {c.sense} {brief(c.limit, 2)} {unit}
+        </span>
+      </p>
+      <svg viewBox="0 0 200 12" className="mt-0.5 block h-3 w-full" aria-hidden preserveAspectRatio="none">
+        <line x1="0" x2="200" y1="8" y2="8" stroke="var(--rule)" />
+        <line x1={x(0)} x2={x(c.measured)} y1="8" y2="8" stroke={tone} strokeWidth="3" />
+        <path
+          d={`M${x(c.limit)} 11V1`}
+          stroke="var(--ink)"
+          strokeWidth="1.2"
+          vectorEffect="non-scaling-stroke"
+        />
+      </svg>
+    </div>
+  );
+}
+
+function RemedyButton({ concern, remedy, state, act }: SheetProps & { concern: Finding; remedy: Remedy }) {
+  const effect = useQuery({
+    queryKey: ["effect", state.id, state.version, concern.key, remedy.label],
+    staleTime: Infinity,
+    queryFn: async () => {
+      const { data } = await api.POST("/api/designs/{id}/effect", {
+        params: { path: { id: state.id } },
+        body: { key: concern.key, edits: remedy.edits },
+      });
+      if (!data) throw new Error("not tried");
+      return data;
+    },
+  });
+  return (
+    <div className="mt-2">
+      <button
+        type="button"
+        onClick={() => void act.edit(remedy.edits, remedy.label)}
+        className="w-full cursor-pointer rounded-[3px] border border-plum/40 bg-plumwash px-2.5 py-1 text-left font-medium text-plum transition-colors hover:border-plum"
+      >
+        {remedy.label}
+      </button>
+      <p className="mt-0.5 min-h-[1.1rem] pl-0.5 text-[11.5px] text-soft" aria-live="polite">
+        {effect.data ? (
+          <EffectLine effect={effect.data} />
+        ) : effect.isError ? (
+          "could not be tried"
+        ) : (
+          "trying it …"
+        )}
+      </p>
+    </div>
+  );
+}
+
+function EffectLine({ effect }: { effect: Effect }) {
+  if (effect.refused) return <span className="text-vermilion">not possible: {effect.refused}</span>;
+  const moves = effect.tally.map((t) => {
+    const by = t.after - t.before;
+    return `${t.label.toLowerCase()} ${by > 0 ? "+" : ""}${show(by, t.digits)}${t.unit ? ` ${t.unit === "degC" ? "K" : t.unit}` : ""}`;
+  });
+  return (
+    <>
+      <span className={effect.clears ? "text-verdigris" : "text-saffron"}>
+        {effect.clears ? "mends it" : "does not mend it alone"}
+      </span>
+      {effect.gone.length > 1 && `, and ${effect.gone.length - 1} more`}
+      {moves.length > 0 && ` · ${moves.join(" · ")}`}
+      {effect.new.length > 0 && <span className="text-saffron"> · brings: {effect.new.join("; ")}</span>}
+    </>
+  );
+}
+
+/** The worst severity among concerns about a thing, for marking it on a sheet. */
+export function worst(state: StateOut, subject: string): Finding["severity"] | null {
+  return (
+    state.view.concerns.find((c) => c.severity !== "advice" && c.subjects.includes(subject))?.severity ?? null
+  );
+}

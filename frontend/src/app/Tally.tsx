@@ -1,0 +1,80 @@
+import { useEffect, useRef } from "react";
+
+import type { StateOut, TallyItem } from "../api/schema";
+import { brief, show } from "../ui/number";
+import { Why } from "../ui/Why";
+
+/** The numbers that a decision moves, each with its change since the last kept revision. */
+export function Tally({ state }: { state: StateOut }) {
+  const { view } = state;
+  const [w, d, h] = view.shell.outer_mm;
+  const whole = view.pieces.filter((p) => p.fits_bed).length;
+  return (
+    <footer
+      aria-label="Tally"
+      className="col-span-3 flex items-center gap-x-7 overflow-x-auto border-t border-rule px-4 whitespace-nowrap max-[1180px]:gap-x-4"
+    >
+      <div>
+        <p className="text-[11px] text-soft">Outer size</p>
+        <p className="num text-[15px]">
+          {brief(w, 1)} × {brief(d, 1)} × {brief(h, 1)} <span className="text-[12px] text-soft">mm</span>
+        </p>
+      </div>
+      {view.tally.map((t) => (
+        <Item key={t.key} item={t} before={view.kept_tally[t.key]}>
+          {t.key === "pieces" && (
+            <span
+              className={`text-[12px] ${whole === view.pieces.length ? "text-verdigris" : "text-vermilion"}`}
+            >
+              {whole === view.pieces.length ? "all fit the bed" : `${view.pieces.length - whole} too large`}
+            </span>
+          )}
+          {t.key === "wall_c" && (
+            <span className="text-[12px] text-soft">
+              of {brief(view.bears.value)} ({state.design.process.filament})
+            </span>
+          )}
+        </Item>
+      ))}
+    </footer>
+  );
+}
+
+function Item({ item, before, children }: { item: TallyItem; before?: number; children?: React.ReactNode }) {
+  const { trail, digits } = item;
+  const change =
+    before === undefined
+      ? 0
+      : Number(show(trail.value, digits).replace("\u2212", "-")) - Number(before.toFixed(digits));
+  const value = show(trail.value, digits);
+  const box = useRef<HTMLDivElement>(null);
+  const last = useRef(value);
+  useEffect(() => {
+    if (last.current === value) return;
+    last.current = value;
+    const el = box.current;
+    el?.classList.remove("moved");
+    void el?.offsetWidth;
+    el?.classList.add("moved");
+  }, [value]);
+  return (
+    <div ref={box}>
+      <p className="text-[11px] text-soft">{item.label}</p>
+      <p className="num flex items-baseline gap-1.5 text-[15px]">
+        <Why trail={trail} label={item.label}>
+          {value}
+          {trail.unit && (
+            <span className="text-[12px] text-soft"> {trail.unit === "degC" ? "°C" : trail.unit}</span>
+          )}
+        </Why>
+        {Math.abs(change) > 1e-9 && (
+          <span className="text-[11.5px] text-slate" title="Since the last kept revision">
+            {change > 0 ? "+" : "\u2212"}
+            {Math.abs(change).toFixed(digits)}
+          </span>
+        )}
+        {children}
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,117 @@
+import { lazy, Suspense, useEffect } from "react";
+import { Link, Navigate, useLocation, useNavigate, useParams } from "react-router";
+
+import type { StateOut } from "../api/schema";
+import { BenchSheet } from "../stops/bench/BenchSheet";
+import { BriefSheet } from "../stops/brief/BriefSheet";
+import { OpeningsSheet } from "../stops/openings/OpeningsSheet";
+import { PartsSheet } from "../stops/parts/PartsSheet";
+import { PlanSheet } from "../stops/plan/PlanSheet";
+import { Concerns } from "./Concerns";
+import { useDesign, useDo, useUi } from "./desk";
+import { Head } from "./Head";
+import { Notices } from "./Notices";
+import { Route } from "./Route";
+import { STOPS, type StopKey } from "./stops";
+import { Tally } from "./Tally";
+
+const ShellSheet = lazy(() => import("../stops/shell/ShellSheet"));
+
+export interface SheetProps {
+  state: StateOut;
+  act: ReturnType<typeof useDo>;
+}
+
+const SHEETS: Record<StopKey, React.ComponentType<SheetProps>> = {
+  brief: BriefSheet,
+  parts: PartsSheet,
+  bench: BenchSheet,
+  shell: ShellSheet,
+  openings: OpeningsSheet,
+  plan: PlanSheet,
+};
+
+/** One design at one stop: route, sheet, concerns, tally, head. */
+export function Workroom() {
+  const { id = "", stop } = useParams();
+  const design = useDesign(id);
+  const act = useDo(id);
+  const go = useNavigate();
+  const here = STOPS.find((s) => s.key === stop)?.key;
+
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      const target = e.target as HTMLElement;
+      if (target.closest("input, textarea, select, [contenteditable]")) return;
+      if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "z") {
+        e.preventDefault();
+        void act.step(e.shiftKey ? "redo" : "undo");
+        return;
+      }
+      if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "y") {
+        e.preventDefault();
+        void act.step("redo");
+        return;
+      }
+      if (e.ctrlKey || e.metaKey || e.altKey) return;
+      const to = STOPS.find((s, i) => String(i + 1) === e.key || s.letter === e.key);
+      if (to) void go(`/designs/${id}/${to.key}`);
+      if (e.key === "Escape") useUi.getState().select([]);
+    };
+    window.addEventListener("keydown", onKey);
+    return () => {
+      window.removeEventListener("keydown", onKey);
+    };
+  }, [act, go, id]);
+
+  // going to another stop clears the selection, or brings one along
+  const { state: brought } = useLocation() as { state: { select?: string[] } | null };
+  useEffect(() => {
+    useUi.getState().select(brought?.select ?? []);
+  }, [stop, id, brought]);
+
+  const name = design.data?.design.name;
+  const label = STOPS.find((s) => s.key === here)?.label;
+  useEffect(() => {
+    document.title = name ? `${name} · ${label ?? ""} · Rhombex` : "Rhombex";
+  }, [name, label]);
+
+  if (!here) return <Navigate to={`/designs/${id}/bench`} replace />;
+  if (design.isError)
+    return (
+      <main className="p-16">
+        <h1 className="mb-2 text-xl">This design cannot be shown</h1>
+        <p role="alert">{design.error.message}</p>
+        <p className="mt-4">
+          <Link className="text-plum underline" to="/?shelf">
+            Back to the shelf
+          </Link>
+        </p>
+      </main>
+    );
+  if (!design.data)
+    return (
+      <main className="grid h-full place-items-center text-soft" aria-busy="true">
+        <h1 className="text-base font-normal">Laying out the sheets …</h1>
+      </main>
+    );
+
+  const Sheet = SHEETS[here];
+  return (
+    <div className="grid h-full grid-cols-[132px_minmax(0,1fr)_300px] grid-rows-[46px_minmax(0,1fr)_66px] max-[1180px]:grid-cols-[116px_minmax(0,1fr)_260px]">
+      <Head state={design.data} act={act} here={here} />
+      <Route state={design.data} here={here} />
+      <main className="relative min-h-0 min-w-0 overflow-hidden bg-leaf" aria-label={`${label ?? ""} sheet`}>
+        <h1 className="sr-only">
+          {design.data.design.name}: {label}
+        </h1>
+        <Suspense fallback={<p className="p-6 text-soft">Setting up the drawing …</p>}>
+          <Sheet state={design.data} act={act} />
+        </Suspense>
+        <Notices act={act} />
+      </main>
+      <Concerns state={design.data} act={act} />
+      <Tally state={design.data} />
+    </div>
+  );
+}

@@ -1,0 +1,149 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback } from "react";
+import { create } from "zustand";
+
+import { api, complaint, type Edit } from "../api/client";
+import type { ErrorBody, StateOut } from "../api/schema";
+
+interface Conflict {
+  edits: Edit[];
+  said: string;
+}
+
+interface Ui {
+  selected: string[];
+  conflict: Conflict | null;
+  notice: ErrorBody | null;
+  busy: number;
+  /** Concerns just mended, kept for a moment so that they can be seen going. */
+  mended: string[];
+  select: (ids: string[]) => void;
+  set: (patch: Partial<Ui>) => void;
+}
+
+/** What is selected and said in this window; nothing of the design. */
+export const useUi = create<Ui>((set) => ({
+  selected: [],
+  conflict: null,
+  notice: null,
+  busy: 0,
+  mended: [],
+  select: (selected) => {
+    set({ selected });
+  },
+  set,
+}));
+
+const key = (id: string) => ["design", id];
+
+/** The design as it stands, from the server. */
+export function useDesign(id: string) {
+  return useQuery({
+    queryKey: key(id),
+    queryFn: async () => {
+      const { data, error } = await api.GET("/api/designs/{id}", { params: { path: { id } } });
+      if (!data) throw new Error(complaint(error).said);
+      return data as StateOut; // the client's types forget that tuples have a length
+    },
+  });
+}
+
+// One change after another: a quick hand must not collide with itself.
+let chain: Promise<unknown> = Promise.resolve();
+
+type Step = "undo" | "redo";
+
+/** Everything a window can do to a design. Each promise tells whether it was done. */
+export function useDo(id: string) {
+  const client = useQueryClient();
+
+  const run = useCallback(
+    (call: (version: number) => Promise<Answer>, again?: Conflict) => {
+      const next = chain.then(async () => {
+        const now = client.getQueryData<StateOut>(key(id));
+        if (!now) return false;
+        useUi.setState((s) => ({ busy: s.busy + 1 }));
+        try {
+          const { data, error, response } = await call(now.version);
+          if (data) {
+            noteMended(now, data as StateOut);
+            client.setQueryData(key(id), data);
+            useUi.setState({ notice: null });
+            return true;
+          }
+          if (response.status === 409 && error && typeof error === "object" && "now" in error) {
+            client.setQueryData(key(id), error.now as StateOut);
+            useUi.setState({ conflict: again ?? { edits: [], said: "" } });
+          } else {
+            useUi.setState({ notice: complaint(error) });
+          }
+        } catch {
+          useUi.setState({ notice: complaint(undefined) });
+        } finally {
+          useUi.setState((s) => ({ busy: s.busy - 1 }));
+        }
+        return false;
+      });
+      chain = next;
+      return next;
+    },
+    [client, id],
+  );
+
+  const edit = useCallback(
+    (edits: Edit[], said = "") =>
+      run(
+        (base_version) =>
+          api.POST("/api/designs/{id}/edits", {
+            params: { path: { id } },
+            body: { base_version, edits, said },
+          }),
+        { edits, said },
+      ),
+    [run, id],
+  );
+  const step = useCallback(
+    (which: Step) =>
+      run((base_version) =>
+        api.POST(`/api/designs/{id}/${which}`, { params: { path: { id } }, body: { base_version } }),
+      ),
+    [run, id],
+  );
+  const goTo = useCallback(
+    (number: number) =>
+      run((base_version) =>
+        api.POST("/api/designs/{id}/goto", { params: { path: { id } }, body: { base_version, number } }),
+      ),
+    [run, id],
+  );
+  const keep = useCallback(
+    (number: number, name: string) =>
+      run(() => api.POST("/api/designs/{id}/keep", { params: { path: { id } }, body: { number, name } })),
+    [run, id],
+  );
+  return { edit, step, goTo, keep };
+}
+
+interface Answer {
+  data?: unknown;
+  error?: unknown;
+  response: Response;
+}
+
+function noteMended(before: StateOut, after: StateOut) {
+  const left = new Set(after.view.concerns.map((c) => c.key));
+  const gone = before.view.concerns.filter((c) => !left.has(c.key)).map((c) => c.key);
+  if (!gone.length) return;
+  lastSeen = before;
+  useUi.setState({ mended: gone });
+  setTimeout(() => {
+    useUi.setState({ mended: [] });
+  }, 640);
+}
+
+let lastSeen: StateOut | null = null;
+
+/** The concerns that are just going, as they were. */
+export function goneConcerns(keys: string[]) {
+  return lastSeen?.view.concerns.filter((c) => keys.includes(c.key)) ?? [];
+}

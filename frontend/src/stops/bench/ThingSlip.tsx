@@ -1,0 +1,121 @@
+import { useState } from "react";
+
+import type { ThingOut } from "../../api/schema";
+import type { SheetProps } from "../../app/Workroom";
+import { Slip } from "../../sheet/Slip";
+import { Button } from "../../ui/Button";
+import { brief } from "../../ui/number";
+import { NumberField } from "../../ui/NumberField";
+import type { V3 } from "./panes";
+
+const AXES = ["from left", "from front", "over floor"] as const;
+const FACES = ["front", "back", "left", "right", "top", "bottom"] as const;
+const NORMAL: Record<string, number> = { left: 0, right: 0, front: 1, back: 1, top: 2, bottom: 2 };
+
+/** The numbers of one thing: typed, nudged, turned. */
+export function ThingSlip({
+  state,
+  act,
+  thing: t,
+  ...slip
+}: SheetProps & {
+  thing: ThingOut;
+  x: number;
+  y: number;
+  within: { w: number; h: number };
+  onClose: () => void;
+}) {
+  const [name, setName] = useState<string | null>(null);
+  const at = t.at_mm as V3;
+  const outside = state.view.wishes.filter((w) => w.port.startsWith(`${t.id}/`));
+  const lead = state.view.leads.find((l) =>
+    state.design.leads.some(
+      (x) => x.id === l.id && (x.start.startsWith(`${t.id}/`) || x.end.startsWith(`${t.id}/`)),
+    ),
+  );
+  return (
+    <Slip title={t.name} note={t.label} {...slip}>
+      <input
+        aria-label="Name"
+        value={name ?? t.name}
+        maxLength={60}
+        onChange={(e) => {
+          setName(e.target.value);
+        }}
+        onBlur={() => {
+          if (name?.trim() && name !== t.name) void act.edit([{ do: "rename", id: t.id, name: name.trim() }]);
+          setName(null);
+        }}
+        className="w-full rounded-[3px] border border-rule bg-leaf px-1.5 py-0.5"
+      />
+      {AXES.map((label, i) => (
+        <NumberField
+          key={label}
+          label={label}
+          value={at[i]!}
+          disabled={t.face !== null && NORMAL[t.face] === i}
+          onCommit={(v) => {
+            const to_mm: V3 = [...at];
+            to_mm[i] = v;
+            void act.edit([{ do: "move", id: t.id, to_mm }], `move ${t.name}`);
+          }}
+        />
+      ))}
+      {t.face !== null ? (
+        <div className="flex flex-wrap gap-x-1" role="group" aria-label="Face it sits on">
+          {FACES.map((f) => (
+            <button
+              key={f}
+              type="button"
+              aria-pressed={t.face === f}
+              onClick={() =>
+                void act.edit([{ do: "to-face", id: t.id, face: f, at_mm: at }], `${t.name} to the ${f}`)
+              }
+              className={`cursor-pointer border-b-2 px-1 ${t.face === f ? "border-plum font-medium" : "border-transparent text-soft hover:text-ink"}`}
+            >
+              {f}
+            </button>
+          ))}
+        </div>
+      ) : (
+        <Button onClick={() => void act.edit([{ do: "turn", id: t.id, by: 90 }], `turn ${t.name}`)}>
+          Quarter turn <span className="num text-soft">{t.turn}°</span>
+        </Button>
+      )}
+      {outside.length > 0 && (
+        <fieldset className="border-t border-rule pt-1.5">
+          <legend className="sr-only">Ports needed from outside</legend>
+          {outside.map((w) => (
+            <label key={w.port} className="flex items-baseline gap-2">
+              <input
+                type="checkbox"
+                checked={w.needed}
+                onChange={(e) => void act.edit([{ do: "need", port: w.port, needed: e.target.checked }])}
+                className="accent-(--plum)"
+              />
+              <span className="flex-1">{w.name}</span>
+              <span className="text-[11.5px] text-soft">{w.needed ? w.face : "not needed"}</span>
+            </label>
+          ))}
+        </fieldset>
+      )}
+      {lead && (
+        <p className="border-t border-rule pt-1.5">
+          {lead.name}: <span className="num">{brief(lead.length_mm, 0)}</span> mm, needs{" "}
+          <span className="num">{brief(lead.needed.value, 0)}</span>
+        </p>
+      )}
+      <p className="border-t border-rule pt-1.5 text-[11.5px] text-soft">
+        <span className="num">{brief(t.heat_w, 1)}</span> W, <span className="num">{brief(t.mass_g, 0)}</span>{" "}
+        g. {t.source}
+      </p>
+      <Button
+        kind="quiet"
+        className="text-vermilion"
+        onClick={() => void act.edit([{ do: "remove", id: t.id }], `take ${t.name} out`)}
+      >
+        Take it out
+      </Button>
+    </Slip>
+  );
+}

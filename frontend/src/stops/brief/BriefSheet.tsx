@@ -1,0 +1,187 @@
+import type { SheetProps } from "../../app/Workroom";
+import { Choice } from "../../ui/Choice";
+import { NumberField } from "../../ui/NumberField";
+import { Button } from "../../ui/Button";
+
+const OPENED = [
+  { value: "once", label: "once" },
+  { value: "yearly", label: "yearly" },
+  { value: "monthly", label: "monthly" },
+  { value: "weekly", label: "weekly" },
+] as const;
+const STANDS = [
+  { value: "desk", label: "on a desk" },
+  { value: "shelf", label: "on a shelf" },
+  { value: "wall", label: "on a wall" },
+  { value: "carried", label: "carried about" },
+] as const;
+
+const FOLLOWS: Record<(typeof OPENED)[number]["value"], string> = {
+  once: "Screws straight into plastic will do; they are cheap and need no iron.",
+  yearly: "Screws into plastic bear this if they are started by hand; inserts are safer.",
+  monthly: "Threads in plastic wear out within months. Inserts hold.",
+  weekly: "Inserts, and as few screws as the lid allows.",
+};
+const STANDING: Record<(typeof STANDS)[number]["value"], string> = {
+  desk: "Rubber feet keep it quiet, and open a gap for air below.",
+  shelf: "Leave a hand’s width above vents that look up.",
+  wall: "Fix it into structure with a safety margin, follow the wall’s and the local rules; keep weight off plasterboard.",
+  carried: "Bosses and walls take knocks: more perimeters before more infill.",
+};
+
+/** A page of plain questions with what follows from each answer, and the wishes with their ticks. */
+export function BriefSheet({ state, act }: SheetProps) {
+  const { brief } = state.design;
+  const set = (field: string, value: string | number | number[] | null, said: string) =>
+    void act.edit([{ do: "set", path: `brief.${field}`, value }], said);
+  const wishes = state.view.wishes;
+  const limit = brief.size_limit_mm;
+  return (
+    <div className="h-full overflow-y-auto" tabIndex={0} role="region" aria-label="Brief">
+      <div className="mx-auto max-w-3xl px-8 py-7">
+        <h2 className="mb-5 text-2xl">What {state.design.name} is for</h2>
+        <section className="space-y-5">
+          <Question asks="How often will it be opened?" follows={FOLLOWS[brief.opened]}>
+            <Choice
+              label="Opened"
+              hideLabel
+              value={brief.opened}
+              options={OPENED}
+              onPick={(v) => {
+                set("opened", v, `opened ${v}`);
+              }}
+            />
+          </Question>
+          <Question asks="Where will it stand?" follows={STANDING[brief.stands]}>
+            <Choice
+              label="Stands"
+              hideLabel
+              value={brief.stands}
+              options={STANDS}
+              onPick={(v) => {
+                set("stands", v, `stands: ${v}`);
+              }}
+            />
+          </Question>
+          <Question
+            asks="How warm does the room get?"
+            follows={`The warmest wall will then be about ${state.view.ladder.wall_c.value.toFixed(0)} °C; ${state.design.process.filament} bears ${state.view.bears.value.toFixed(0)} °C.`}
+          >
+            <NumberField
+              label="Room"
+              hideLabel
+              unit="°C"
+              value={brief.room_c}
+              onCommit={(v) => {
+                set("room_c", v, `room ${v} °C`);
+              }}
+            />
+          </Question>
+          <Question
+            asks="How large may it be?"
+            follows={
+              limit
+                ? `It measures ${state.view.shell.outer_mm.map((v) => v.toFixed(1)).join(" × ")} mm now.`
+                : "No limit set; the smallest that stays cool and can be assembled is best."
+            }
+          >
+            {limit ? (
+              <div className="flex flex-wrap items-center gap-2">
+                {["width", "depth", "height"].map((n, i) => (
+                  <NumberField
+                    key={n}
+                    label={n}
+                    hideLabel
+                    value={limit[i]!}
+                    onCommit={(v) => {
+                      const next = [...limit];
+                      next[i] = v;
+                      set("size_limit_mm", next, "size limit");
+                    }}
+                  />
+                ))}
+                <Button
+                  kind="quiet"
+                  onClick={() => {
+                    set("size_limit_mm", null, "no size limit");
+                  }}
+                >
+                  No limit
+                </Button>
+              </div>
+            ) : (
+              <Button
+                onClick={() => {
+                  set(
+                    "size_limit_mm",
+                    state.view.shell.outer_mm.map((v) => Math.ceil(v)),
+                    "size limit",
+                  );
+                }}
+              >
+                Set a limit
+              </Button>
+            )}
+          </Question>
+        </section>
+        <h2 className="mt-9 mb-1 text-lg">Ports within reach</h2>
+        <p className="mb-3 text-soft">
+          Tick what must be reached from outside. Each gets an opening with its allowance.
+        </p>
+        {wishes.length === 0 && (
+          <p>No part with ports is on the bench yet. Add a board from the drawer of Parts.</p>
+        )}
+        <ul className="divide-y divide-rule border-y border-rule">
+          {wishes.map((w) => (
+            <li key={w.port}>
+              <label className="flex cursor-pointer items-baseline gap-3 py-1.5">
+                <input
+                  type="checkbox"
+                  checked={w.needed}
+                  onChange={(e) =>
+                    void act.edit(
+                      [{ do: "need", port: w.port, needed: e.target.checked }],
+                      `${w.name} ${e.target.checked ? "needed" : "not needed"}`,
+                    )
+                  }
+                  className="accent-(--plum)"
+                />
+                <span className="w-40 font-medium">
+                  {w.kind} <span className="font-normal text-soft">({w.name})</span>
+                </span>
+                <span className="w-24 text-soft">{w.thing}</span>
+                <span
+                  className={
+                    w.state === "met"
+                      ? "text-verdigris"
+                      : w.state === "unmet"
+                        ? "text-vermilion"
+                        : "text-soft"
+                  }
+                >
+                  {w.state === "met"
+                    ? `met, ${w.face} face`
+                    : w.state === "unmet"
+                      ? `unmet: ${w.why}`
+                      : "not asked for"}
+                </span>
+              </label>
+            </li>
+          ))}
+        </ul>
+      </div>
+    </div>
+  );
+}
+
+function Question({ asks, follows, children }: { asks: string; follows: string; children: React.ReactNode }) {
+  return (
+    <div className="grid grid-cols-[15rem_1fr] gap-x-6 gap-y-0.5">
+      <h3 className="text-[15px] font-medium">{asks}</h3>
+      <div>
+        {children}
+        <p className="mt-0.5 text-soft">{follows}</p>
+      </div>
+    </div>
+  );
+}

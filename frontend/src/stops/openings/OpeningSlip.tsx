@@ -1,0 +1,167 @@
+import type { SheetProps } from "../../app/Workroom";
+import { Slip } from "../../sheet/Slip";
+import { Button } from "../../ui/Button";
+import { brief } from "../../ui/number";
+import { NumberField } from "../../ui/NumberField";
+import { Why } from "../../ui/Why";
+import type { Mark } from "./OpeningsSheet";
+
+/** The numbers of one opening or vent field. */
+export function OpeningSlip({
+  state,
+  act,
+  mark: m,
+  ...slip
+}: SheetProps & { mark: Mark; x: number; y: number; within: { w: number; h: number }; onClose: () => void }) {
+  if (m.kind === "vent") {
+    const field = state.design.vents.find((v) => v.id === m.o.id);
+    return (
+      <Slip title={m.o.label} note={`${m.o.face} face`} {...slip}>
+        <p>
+          <Why label="Free area asked for" trail={state.view.need.area_mm2}>
+            <span className="num">{brief(m.o.free_area_mm2 / 100, 2)}</span> cm² free
+          </Why>
+          , {m.o.holes.length} holes of <span className="num">{brief(m.o.across_mm, 1)}</span> mm
+          {m.o.dropped > 0 && `, ${m.o.dropped} left out where something is in the way`}
+        </p>
+        {field ? (
+          <>
+            {(["across", "up"] as const).map((label, i) => (
+              <NumberField
+                key={label}
+                label={label}
+                value={field.at_mm[i]!}
+                onCommit={(v) => {
+                  const at_mm: [number, number] = [...field.at_mm];
+                  at_mm[i] = v;
+                  void act.edit([{ do: "put-vent", vent: { ...field, at_mm } }], "move vents");
+                }}
+              />
+            ))}
+            {(["width", "height"] as const).map((label, i) => (
+              <NumberField
+                key={label}
+                label={label}
+                value={m.o.size_mm[i]!}
+                min={5}
+                onCommit={(v) => {
+                  const size_mm: [number, number] = [...m.o.size_mm];
+                  size_mm[i] = v;
+                  void act.edit(
+                    [{ do: "put-vent", vent: { ...field, size_mm, follow_heat: false } }],
+                    "size vents",
+                  );
+                }}
+              />
+            ))}
+            <label className="flex items-baseline gap-2">
+              <input
+                type="checkbox"
+                className="accent-(--plum)"
+                checked={field.follow_heat}
+                onChange={(e) =>
+                  void act.edit(
+                    [{ do: "put-vent", vent: { ...field, follow_heat: e.target.checked } }],
+                    "vents and heat",
+                  )
+                }
+              />
+              The size follows the heat
+            </label>
+            <Button
+              kind="quiet"
+              className="text-vermilion"
+              onClick={() => void act.edit([{ do: "remove-vent", id: field.id }], "remove vents")}
+            >
+              Close these vents
+            </Button>
+          </>
+        ) : (
+          <p className="text-soft">The grille belongs to its fan and moves with it.</p>
+        )}
+      </Slip>
+    );
+  }
+  const o = m.o;
+  const hand = state.design.openings.find((x) => x.port === o.id);
+  const put = (
+    change: { at_mm?: [number, number] | null; size_mm?: [number, number] | null },
+    said: string,
+  ) =>
+    void act.edit(
+      [
+        {
+          do: "put-opening",
+          opening: { port: o.id, at_mm: hand?.at_mm ?? null, size_mm: hand?.size_mm ?? null, ...change },
+        },
+      ],
+      said,
+    );
+  return (
+    <Slip title={o.label} note={`${o.of}, ${o.face} face`} {...slip}>
+      {o.plug ? (
+        <>
+          {(["across", "up"] as const).map((label, i) => (
+            <NumberField
+              key={label}
+              label={label}
+              value={o.at_mm[i]!}
+              onCommit={(v) => {
+                const at_mm: [number, number] = [...o.at_mm];
+                at_mm[i] = v;
+                put({ at_mm }, `move ${o.label}`);
+              }}
+            />
+          ))}
+          {(["width", "height"] as const).map((label, i) => (
+            <NumberField
+              key={label}
+              label={label}
+              value={o.size_mm[i]!}
+              min={0.5}
+              onCommit={(v) => {
+                const size_mm: [number, number] = [...o.size_mm];
+                size_mm[i] = v;
+                put({ size_mm }, `size ${o.label}`);
+              }}
+            />
+          ))}
+        </>
+      ) : (
+        <p>
+          <span className="num">{brief(o.size_mm[0], 2)}</span> mm across; it belongs to its part and moves
+          with it.
+        </p>
+      )}
+      <p className="border-t border-rule pt-1.5">
+        <Why label="Allowance" trail={o.allowance}>
+          Allowance <span className="num">{brief(o.allowance.value, 2)}</span> {o.allowance.unit}
+        </Why>
+        , real prints scatter by ±<span className="num">{brief(o.spread_mm, 2)}</span>.
+      </p>
+      {o.plug && (
+        <p>
+          The connector is <span className="num">{brief(o.set_back_mm, 1)}</span> mm behind the outer surface
+          {o.recess ? (
+            <>
+              ; a recess of <span className="num">{brief(o.recess.depth_mm, 1)}</span> mm lets the plug’s
+              collar in.
+            </>
+          ) : (
+            "."
+          )}
+        </p>
+      )}
+      <p className="text-[11.5px] text-soft">{o.source}</p>
+      {hand && (
+        <Button
+          onClick={() => {
+            put({ at_mm: null, size_mm: null }, "back to its port");
+          }}
+        >
+          Back to its port
+        </Button>
+      )}
+    </Slip>
+  );
+}

@@ -1,0 +1,425 @@
+import { useRef, useState } from "react";
+
+import type { Edit } from "../../api/client";
+import type { Opening, Vent } from "../../api/schema";
+import { worst } from "../../app/Concerns";
+import { useUi } from "../../app/desk";
+import type { SheetProps } from "../../app/Workroom";
+import { Hatch } from "../../sheet/Hatch";
+import { useSize } from "../../sheet/useSize";
+import { Button } from "../../ui/Button";
+import { brief } from "../../ui/number";
+import { Dimension } from "../../sheet/Dimension";
+import { AlignBar } from "./AlignBar";
+import { type Face, faceRect, faceSize, FACES, layOut, type Net, onFace, toCavity, toPaper } from "./net";
+import { OpeningSlip } from "./OpeningSlip";
+
+const LABEL: Record<Face, string> = {
+  front: "Front",
+  back: "Back",
+  left: "Left",
+  right: "Right",
+  top: "Top",
+  bottom: "Bottom",
+};
+type Mark = { kind: "opening"; o: Opening } | { kind: "vent"; o: Vent };
+
+/** The case unfolded, with every opening true to size, its allowance and its plug. */
+export function OpeningsSheet({ state, act }: SheetProps) {
+  const [box, size] = useSize<HTMLDivElement>();
+  const [inside, setInside] = useState(false);
+  const [hand, setHand] = useState<{ id: string; du: number; dv: number } | null>(null);
+  const { selected, select } = useUi();
+  const { openings: op, shell } = state.view;
+  const net = layOut(shell.outer_mm as [number, number, number], size, inside);
+  const marks: Mark[] = [
+    ...op.vents.map((o) => ({ kind: "vent" as const, o })),
+    ...op.openings.map((o) => ({ kind: "opening" as const, o })),
+  ];
+  // in the order they were chosen: the first one stays, the others are brought in line with it
+  const picked = selected.flatMap((id) => marks.filter((m) => m.o.id === id));
+  const one = picked.length === 1 ? picked[0] : undefined;
+  const slipAt = one ? toPaper(net, one.o.face, one.o.at_mm[0], one.o.at_mm[1]) : [0, 0];
+
+  const move = (m: Mark, du: number, dv: number): Edit | null => {
+    const at: [number, number] = [round(m.o.at_mm[0] + du), round(m.o.at_mm[1] + dv)];
+    const { design } = state;
+    if (m.kind === "vent" && !m.o.fan) {
+      const field = design.vents.find((v) => v.id === m.o.id);
+      return field ? { do: "put-vent", vent: { ...field, at_mm: at } } : null;
+    }
+    if (m.kind === "opening" && m.o.plug) {
+      const old = design.openings.find((x) => x.port === m.o.id);
+      return { do: "put-opening", opening: { port: m.o.id, at_mm: at, size_mm: old?.size_mm ?? null } };
+    }
+    // a hole of a part that sits on the face: the part moves
+    const owner = m.kind === "vent" ? m.o.fan : m.o.of;
+    const thing = design.placements.find((p) => p.id === owner);
+    const t = state.view.things.find((x) => x.id === owner);
+    if (!thing || !t) return null;
+    const centre = op.openings.find((x) => x.id === `${owner}/hole`) ?? op.vents.find((v) => v.fan === owner);
+    if (!centre) return null;
+    const to = toCavity(
+      net,
+      m.o.face,
+      centre.at_mm[0] + du,
+      centre.at_mm[1] + dv,
+      thing.at_mm as [number, number, number],
+      design.shell.wall_mm,
+      design.shell.floor_mm,
+    ).map(round) as [number, number, number];
+    return { do: "move", id: thing.id, to_mm: to };
+  };
+  const drop = async (m: Mark, du: number, dv: number) => {
+    const edit = Math.hypot(du, dv) > 0.05 ? move(m, du, dv) : null;
+    if (edit) await act.edit([edit], `move ${m.o.label}`);
+    setHand(null);
+  };
+
+  return (
+    <div ref={box} className="relative h-full">
+      <svg
+        width={size.w}
+        height={size.h}
+        className="block touch-none select-none"
+        role="group"
+        aria-label="The case unfolded"
+        onPointerDown={(e) => {
+          if (e.target === e.currentTarget) select([]);
+        }}
+      >
+        <Hatch />
+        {FACES.map((f) => (
+          <FaceShape key={f} net={net} face={f} state={state} />
+        ))}
+        {marks.map((m) => (
+          <MarkShape
+            key={m.o.id}
+            net={net}
+            mark={m}
+            by={hand && (hand.id === m.o.id || sameOwner(hand.id, m, marks)) ? [hand.du, hand.dv] : [0, 0]}
+            selected={selected.includes(m.o.id)}
+            tone={toneOf(
+              worst(state, m.o.id) ?? (m.kind === "vent" && !m.o.fan ? worst(state, "vents") : null),
+            )}
+            onGrab={(more) => {
+              if (more)
+                select(
+                  selected.includes(m.o.id) ? selected.filter((s) => s !== m.o.id) : [...selected, m.o.id],
+                );
+              else if (!selected.includes(m.o.id)) select([m.o.id]);
+            }}
+            onDrag={(dx, dy) => {
+              const [du, dv] = onFace(net, m.o.face, dx, dy);
+              setHand({ id: m.o.id, du, dv });
+            }}
+            onDrop={(dx, dy) => void drop(m, ...onFace(net, m.o.face, dx, dy))}
+            onNudge={(dx, dy) => void drop(m, ...onFace(net, m.o.face, dx * net.k, dy * net.k))}
+          />
+        ))}
+        {one && !hand && <Place net={net} mark={one} />}
+      </svg>
+      {one && !hand && (
+        <OpeningSlip
+          state={state}
+          act={act}
+          mark={one}
+          x={slipAt[0]! + 40}
+          y={slipAt[1]! - 40}
+          within={size}
+          onClose={() => {
+            select([]);
+          }}
+        />
+      )}
+      {picked.length > 1 && <AlignBar marks={picked} move={move} act={act} />}
+      <div className="absolute top-3 right-3 flex gap-2">
+        <Button
+          aria-pressed={inside}
+          onClick={() => {
+            setInside(!inside);
+          }}
+        >
+          {inside ? "Seen from outside" : "Seen from inside"}
+        </Button>
+      </div>
+      <Legend state={state} />
+    </div>
+  );
+}
+
+export type { Mark };
+
+const round = (v: number) => Math.round(v * 10) / 10;
+const toneOf = (w: string | null) =>
+  w === "stop" ? "var(--vermilion)" : w === "weigh" ? "var(--saffron)" : "var(--ink)";
+
+function ownerOf(m: Mark): string | null {
+  if (m.kind === "vent") return m.o.fan;
+  return m.o.plug ? null : m.o.of;
+}
+
+function sameOwner(id: string, m: Mark, marks: Mark[]): boolean {
+  const held = marks.find((x) => x.o.id === id);
+  const owner = held && ownerOf(held);
+  return !!owner && ownerOf(m) === owner;
+}
+
+function FaceShape({ net, face, state }: { net: Net; face: Face; state: SheetProps["state"] }) {
+  const [w, h] = faceSize(net, face);
+  const { shell } = state.view;
+  const r = faceRect(net, face, 0, 0, w, h);
+  const upright = face !== "top" && face !== "bottom";
+  const a = toPaper(net, face, 0, shell.joint_z_mm);
+  const b = toPaper(net, face, w, shell.joint_z_mm);
+  return (
+    <g pointerEvents="none">
+      <rect {...r} fill="var(--paper)" fillOpacity="0.65" stroke="var(--ink)" strokeWidth="1.1" />
+      {upright && (
+        <path
+          d={`M${a[0]} ${a[1]}L${b[0]} ${b[1]}`}
+          stroke="var(--plum)"
+          strokeWidth="0.9"
+          strokeDasharray="10 3 2 3"
+        />
+      )}
+      {net.inside &&
+        !upright &&
+        [
+          ...shell.bosses.map((s) => ({ at: s.at, od: s.od_mm })),
+          ...(face === "bottom" ? shell.posts.map((s) => ({ at: s.at, od: s.od_mm })) : []),
+        ].map((s, i) => {
+          const c = toPaper(net, face, s.at[0], face === "top" ? s.at[1] : net.size[1] - s.at[1]);
+          return (
+            <circle
+              key={i}
+              cx={c[0]}
+              cy={c[1]}
+              r={(s.od / 2) * net.k}
+              fill="url(#cut)"
+              stroke="var(--plum)"
+              strokeWidth="0.8"
+            />
+          );
+        })}
+      {face === "bottom" &&
+        shell.feet.map((f, i) => {
+          const c = toPaper(net, face, f[0], net.size[1] - f[1]);
+          return (
+            <circle
+              key={i}
+              cx={c[0]}
+              cy={c[1]}
+              r={5 * net.k}
+              fill="none"
+              stroke="var(--slate)"
+              strokeDasharray="3 2"
+            />
+          );
+        })}
+      <text
+        x={r.x + 7}
+        y={face === "back" || face === "top" ? r.y + 16 : r.y + r.height - 7}
+        fontSize="11.5"
+        fill="var(--soft)"
+        className="font-head"
+      >
+        {LABEL[face]}
+      </text>
+    </g>
+  );
+}
+
+function MarkShape(props: {
+  net: Net;
+  mark: Mark;
+  by: [number, number];
+  selected: boolean;
+  tone: string;
+  onGrab: (more: boolean) => void;
+  onDrag: (dx: number, dy: number) => void;
+  onDrop: (dx: number, dy: number) => void;
+  onNudge: (dx: number, dy: number) => void;
+}) {
+  const { net, mark: m, by } = props;
+  const start = useRef<[number, number] | null>(null);
+  const [u, v] = [m.o.at_mm[0] + by[0], m.o.at_mm[1] + by[1]];
+  const [w, h] = m.o.size_mm;
+  const r = faceRect(net, m.o.face, u - w / 2, v - h / 2, u + w / 2, v + h / 2);
+  const stroke = props.selected ? "var(--plum)" : props.tone;
+  const screw = m.kind === "opening" && !m.o.plug && m.o.id.includes("/screw-");
+  return (
+    <g
+      role="button"
+      tabIndex={screw ? -1 : 0}
+      data-focusable
+      aria-label={`${m.o.label}, ${m.o.face} face, ${brief(w, 1)} by ${brief(h, 1)} mm`}
+      aria-pressed={props.selected}
+      className="cursor-grab"
+      onPointerDown={(e) => {
+        e.stopPropagation();
+        e.currentTarget.setPointerCapture(e.pointerId);
+        start.current = [e.clientX, e.clientY];
+        props.onGrab(e.shiftKey);
+      }}
+      onPointerMove={(e) => {
+        if (start.current && Math.hypot(e.clientX - start.current[0], e.clientY - start.current[1]) > 2)
+          props.onDrag(e.clientX - start.current[0], e.clientY - start.current[1]);
+      }}
+      onPointerUp={(e) => {
+        if (start.current) props.onDrop(e.clientX - start.current[0], e.clientY - start.current[1]);
+        start.current = null;
+      }}
+      onKeyDown={(e) => {
+        const s = e.shiftKey ? 0.1 : 1;
+        const by: Record<string, [number, number]> = {
+          ArrowLeft: [-s, 0],
+          ArrowRight: [s, 0],
+          ArrowUp: [0, -s],
+          ArrowDown: [0, s],
+        };
+        const go = by[e.key];
+        if (go) {
+          e.preventDefault();
+          props.onNudge(...go);
+        } else if (e.key === "Enter" || e.key === " ") {
+          e.preventDefault();
+          props.onGrab(e.shiftKey);
+        }
+      }}
+    >
+      {m.kind === "vent" ? (
+        <>
+          <rect
+            {...r}
+            fill="transparent"
+            stroke={stroke}
+            strokeWidth={props.selected ? 1.4 : 0.7}
+            strokeDasharray="4 3"
+            rx={m.o.fan ? r.width / 2 : 0}
+          />
+          <path d={diamonds(net, m.o, by)} fill="var(--leaf)" stroke={stroke} strokeWidth="0.9" />
+        </>
+      ) : (
+        <>
+          {m.o.plug && (
+            <rect
+              {...faceRect(
+                net,
+                m.o.face,
+                u - m.o.plug.size_mm[0] / 2,
+                v - m.o.plug.size_mm[1] / 2,
+                u + m.o.plug.size_mm[0] / 2,
+                v + m.o.plug.size_mm[1] / 2,
+              )}
+              rx={m.o.round ? r.width : 2}
+              fill="url(#soft)"
+              stroke="var(--slate)"
+              strokeWidth="0.6"
+              strokeDasharray="3 2"
+            />
+          )}
+          {m.o.recess && (
+            <rect
+              {...faceRect(
+                net,
+                m.o.face,
+                u - m.o.recess.size_mm[0] / 2,
+                v - m.o.recess.size_mm[1] / 2,
+                u + m.o.recess.size_mm[0] / 2,
+                v + m.o.recess.size_mm[1] / 2,
+              )}
+              rx={m.o.round ? 99 : 1}
+              fill="none"
+              stroke={stroke}
+              strokeWidth="0.8"
+            />
+          )}
+          <rect
+            {...r}
+            rx={m.o.round ? r.width / 2 : 0}
+            fill="var(--leaf)"
+            stroke={stroke}
+            strokeWidth={props.selected ? 1.8 : 1.2}
+          />
+          {m.o.plug && (
+            <rect
+              {...faceRect(
+                net,
+                m.o.face,
+                u - m.o.nominal_mm[0] / 2,
+                v - m.o.nominal_mm[1] / 2,
+                u + m.o.nominal_mm[0] / 2,
+                v + m.o.nominal_mm[1] / 2,
+              )}
+              rx={m.o.round ? 99 : 0}
+              fill="none"
+              stroke={stroke}
+              strokeWidth="0.5"
+              strokeDasharray="2 1.500"
+            />
+          )}
+          {m.o.pinned && (
+            <path
+              d={cross(toPaper(net, m.o.face, m.o.target_mm[0], m.o.target_mm[1]))}
+              stroke="var(--slate)"
+              strokeWidth="1"
+            />
+          )}
+        </>
+      )}
+      <rect
+        className="focusring"
+        x={r.x - 4}
+        y={r.y - 4}
+        width={r.width + 8}
+        height={r.height + 8}
+        fill="none"
+        opacity="0"
+      />
+    </g>
+  );
+}
+
+const cross = ([x, y]: [number, number]) => `M${x - 5} ${y}h10M${x} ${y - 5}v10`;
+
+function diamonds(net: Net, v: Vent, by: [number, number]): string {
+  const h = (v.across_mm / Math.SQRT2) * net.k;
+  return v.holes
+    .map(([u, w]) => {
+      const [x, y] = toPaper(net, v.face, u + by[0], w + by[1]);
+      return `M${x - h} ${y}L${x} ${y - h}L${x + h} ${y}L${x} ${y + h}Z`;
+    })
+    .join("");
+}
+
+/** Dimension lines of one opening: from the face's left and lower edge to its middle. */
+function Place({ net, mark: m }: { net: Net; mark: Mark }) {
+  const [u, v] = m.o.at_mm;
+  const c = toPaper(net, m.o.face, u, v);
+  const left = toPaper(net, m.o.face, 0, v);
+  const low = toPaper(net, m.o.face, u, 0);
+  return (
+    <>
+      <Dimension x1={left[0]} y1={left[1]} x2={c[0]} y2={c[1]} text={brief(u, 1)} />
+      <Dimension x1={low[0]} y1={low[1]} x2={c[0]} y2={c[1]} text={brief(v, 1)} />
+    </>
+  );
+}
+
+function Legend({ state }: { state: SheetProps["state"] }) {
+  const { need, ladder, openings } = state.view;
+  const vents = openings.vents.filter((v) => !v.fan).reduce((s, v) => s + v.free_area_mm2, 0);
+  return (
+    <div className="absolute bottom-3 left-4 max-w-[15rem] text-[12px] leading-snug text-soft">
+      <p>
+        Air: <span className="num">{brief(need.heat_w, 1)}</span> W ask for{" "}
+        <span className="num">{brief(need.area_mm2.value / 100, 1)}</span> cm² of vents, there are{" "}
+        <span className="num">{brief(vents / 100, 1)}</span>. Flow{" "}
+        <span className="num">{brief(ladder.flow_m3s * 1000, 2)}</span> l/s, inside{" "}
+        <span className="num">{brief(ladder.inside_c, 0)}</span> °C.
+      </p>
+      <p>Drag an opening, or nudge it with the arrow keys. Shift-click several to align them.</p>
+    </div>
+  );
+}

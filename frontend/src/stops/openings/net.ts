@@ -1,0 +1,95 @@
+/** The case unfolded: six faces laid flat, joined at their edges, with the front in the middle. */
+
+export const FACES = ["front", "back", "left", "right", "top", "bottom"] as const;
+export type Face = (typeof FACES)[number];
+
+export interface Net {
+  k: number;
+  x: number;
+  y: number;
+  size: [number, number, number];
+  inside: boolean;
+}
+
+/** Lay the net out on so many pixels. Seen from inside it is its own mirror image. */
+export function layOut(
+  size: [number, number, number],
+  sheet: { w: number; h: number },
+  inside: boolean,
+): Net {
+  const [w, d, h] = size;
+  const margin = 34;
+  const k = Math.max(
+    0.2,
+    Math.min((sheet.w - 2 * margin) / (w + 2 * d), (sheet.h - 2 * margin) / (2 * d + 2 * h)),
+  );
+  return {
+    k,
+    size,
+    inside,
+    x: (sheet.w - w * k) / 2,
+    y: (sheet.h - (2 * d + 2 * h) * k) / 2 + (d + h) * k,
+  };
+}
+
+/** A point of a face (u right, v up, seen from outside) on the paper. */
+export function toPaper(n: Net, face: Face, u: number, v: number): [number, number] {
+  const [w, d, h] = n.size;
+  const { k, x, y } = n;
+  const flat: Record<Face, [number, number]> = {
+    front: [x + u * k, y + (h - v) * k],
+    left: [x - (d - u) * k, y + (h - v) * k],
+    right: [x + (w + u) * k, y + (h - v) * k],
+    top: [x + u * k, y - v * k],
+    bottom: [x + u * k, y + (h + d - v) * k],
+    back: [x + (w - u) * k, y - (d + h - v) * k],
+  };
+  const [px, py] = flat[face];
+  return [n.inside ? 2 * x + w * k - px : px, py];
+}
+
+/** A move on the paper as a move on a face, mm. */
+export function onFace(n: Net, face: Face, dx: number, dy: number): [number, number] {
+  const sign = (face === "back" ? -1 : 1) * (n.inside ? -1 : 1);
+  return [(sign * dx) / n.k, ((face === "back" ? 1 : -1) * dy) / n.k];
+}
+
+export function faceSize(n: Net, face: Face): [number, number] {
+  const [w, d, h] = n.size;
+  if (face === "front" || face === "back") return [w, h];
+  return face === "left" || face === "right" ? [d, h] : [w, d];
+}
+
+/** A rectangle on a face by two corners, on the paper. */
+export function faceRect(n: Net, face: Face, u0: number, v0: number, u1: number, v1: number) {
+  const a = toPaper(n, face, u0, v0);
+  const b = toPaper(n, face, u1, v1);
+  return {
+    x: Math.min(a[0], b[0]),
+    y: Math.min(a[1], b[1]),
+    width: Math.abs(b[0] - a[0]),
+    height: Math.abs(b[1] - a[1]),
+  };
+}
+
+/** Where (u, v) of a face is in the cavity's frame, for things that sit on it. */
+export function toCavity(
+  n: Net,
+  face: Face,
+  u: number,
+  v: number,
+  keep: readonly [number, number, number],
+  wall: number,
+  floor: number,
+): [number, number, number] {
+  const [w, d] = n.size;
+  const at: [number, number, number] = [...keep];
+  if (face === "front" || face === "top" || face === "bottom") at[0] = u - wall;
+  if (face === "back") at[0] = w - u - wall;
+  if (face === "left") at[1] = d - u - wall;
+  if (face === "right") at[1] = u - wall;
+  if (face === "top") at[1] = v - wall;
+  if (face === "bottom") at[1] = d - v - wall;
+  if (face !== "top" && face !== "bottom") at[2] = v - floor;
+  return at;
+}

@@ -1,0 +1,300 @@
+import { Canvas, useFrame, useThree } from "@react-three/fiber";
+import { useQuery, useSuspenseQueries } from "@tanstack/react-query";
+import { Suspense, useEffect, useMemo, useRef, useState } from "react";
+import * as THREE from "three";
+import { OrbitControls } from "three/addons/controls/OrbitControls.js";
+
+import { api } from "../../api/client";
+import type { StateOut } from "../../api/schema";
+
+export type Look = "corner" | "front" | "above" | "back";
+interface Cut {
+  axis: "x" | "y" | "z";
+  at: number;
+}
+interface Props {
+  state: StateOut;
+  /** 0 closed, 1 wide open. */
+  open: number;
+  cut: Cut | null;
+  look: Look;
+  parts: boolean;
+}
+
+const AXIS = { x: 0, y: 1, z: 2 } as const;
+
+function token(name: string): string {
+  return getComputedStyle(document.documentElement).getPropertyValue(name).trim() || "#888888";
+}
+
+/** Colours of the drawing, taken from the page's tokens and again when day and night change. */
+function useInk() {
+  const read = () => ({
+    base: token("--plum"),
+    lid: token("--verdigris"),
+    ink: token("--ink"),
+    leaf: token("--leaf"),
+    slate: token("--slate"),
+  });
+  const [ink, setInk] = useState(read);
+  useEffect(() => {
+    const seen = new MutationObserver(() => {
+      setInk(read());
+    });
+    seen.observe(document.documentElement, { attributes: true, attributeFilter: ["data-theme"] });
+    return () => {
+      seen.disconnect();
+    };
+  }, []);
+  return ink;
+}
+
+export function Scene(props: Props) {
+  const [ready, setReady] = useState(false);
+  const [w, d, h] = props.state.view.shell.outer_mm as [number, number, number];
+  return (
+    <div
+      className="h-full w-full"
+      role="img"
+      aria-label={`The case in 3D, ${w.toFixed(0)} by ${d.toFixed(0)} by ${h.toFixed(0)} mm`}
+      data-ready={ready}
+    >
+      <Canvas
+        frameloop="demand"
+        orthographic
+        gl={{ antialias: true, localClippingEnabled: true }}
+        camera={{ near: -2000, far: 4000, zoom: 2.4, up: [0, 0, 1], position: [300, -400, 320] }}
+        onCreated={({ gl }) => {
+          gl.localClippingEnabled = true;
+        }}
+      >
+        <ambientLight intensity={1.9} />
+        <directionalLight position={[200, -300, 500]} intensity={1.7} />
+        <directionalLight position={[-300, 200, 200]} intensity={0.5} />
+        <Suspense fallback={null}>
+          <CaseModel {...props} onReady={setReady} />
+        </Suspense>
+        <Camera look={props.look} size={[w, d, h]} open={props.open} />
+      </Canvas>
+    </div>
+  );
+}
+
+function Camera({ look, size, open }: { look: Look; size: [number, number, number]; open: number }) {
+  const get = useThree((s) => s.get);
+  const px = useThree((s) => s.size);
+  const controls = useRef<OrbitControls>(null);
+  const [w, d, h] = size;
+  useEffect(() => {
+    const { camera, gl, invalidate } = get();
+    const c = new OrbitControls(camera, gl.domElement);
+    c.addEventListener("change", () => {
+      invalidate();
+    });
+    controls.current = c;
+    return () => {
+      c.dispose();
+    };
+  }, [get]);
+  useEffect(() => {
+    const from: Record<Look, [number, number, number]> = {
+      corner: [0.62, -1, 0.72],
+      front: [0, -1, 0.0001],
+      above: [0, -0.0001, 1],
+      back: [-0.55, 1, 0.7],
+    };
+    const { camera, invalidate } = get();
+    const centre = new THREE.Vector3(w / 2, d / 2, h / 2 + 14);
+    const [x, y, z] = from[look];
+    camera.position.set(centre.x + x * 600, centre.y + y * 600, centre.z + z * 600);
+    camera.zoom = Math.min(
+      px.width / (Math.hypot(w, d) * 1.04),
+      px.height / (Math.hypot(w, d) * 0.58 + h + 74),
+    );
+    camera.updateProjectionMatrix();
+    controls.current?.target.copy(centre);
+    controls.current?.update();
+    invalidate();
+  }, [look, w, d, h, get, px.width, px.height]);
+  useEffect(() => {
+    get().invalidate();
+  }, [open, get]);
+  return null;
+}
+
+async function fetchMesh(digest: string) {
+  const r = await fetch(`/api/meshes/${digest}`);
+  if (!r.ok) throw new Error("the mesh is no longer at hand");
+  const data = await r.arrayBuffer();
+  const [tris, edges] = new Uint32Array(data, 0, 2) as unknown as [number, number];
+  const faces = new THREE.BufferGeometry();
+  faces.setAttribute("position", new THREE.BufferAttribute(new Float32Array(data, 8, tris * 9), 3));
+  faces.computeVertexNormals();
+  const lines = new THREE.BufferGeometry();
+  lines.setAttribute(
+    "position",
+    new THREE.BufferAttribute(new Float32Array(data, 8 + tris * 36, edges * 6), 3),
+  );
+  return { faces, lines };
+}
+
+function CaseModel({ state, open, cut, parts, onReady }: Props & { onReady: (r: boolean) => void }) {
+  const ink = useInk();
+  const { view } = state;
+  const meshes = useSuspenseQueries({
+    queries: view.pieces.map((p) => ({
+      queryKey: ["mesh", p.case_digest],
+      queryFn: () => fetchMesh(p.case_digest),
+      staleTime: Infinity,
+    })),
+  });
+  const planes = useMemo(() => {
+    if (!cut) return [];
+    // what lies before the plane, seen from the usual place, is taken away
+    const normal = new THREE.Vector3(
+      cut.axis === "x" ? -1 : 0,
+      cut.axis === "y" ? 1 : 0,
+      cut.axis === "z" ? -1 : 0,
+    );
+    return [new THREE.Plane(normal, cut.axis === "y" ? -cut.at : cut.at)];
+  }, [cut]);
+  const { invalidate } = useThree();
+  useEffect(() => {
+    invalidate();
+  }, [planes, ink, meshes, parts, invalidate]);
+  const told = useRef(false);
+  useFrame(() => {
+    if (told.current) return;
+    told.current = true;
+    requestAnimationFrame(() => {
+      onReady(true);
+    });
+  });
+  const height = view.shell.outer_mm[2] - view.shell.joint_z_mm;
+  const lift = open * (60 + height);
+  return (
+    <>
+      {view.pieces.map((p, i) => {
+        const { faces, lines } = meshes[i]!.data;
+        const pieces = view.pieces.filter((q) => q.part === p.part);
+        const along = view.cuts.find((c) => c.part === p.part)?.cuts[0]?.axis ?? "x";
+        const apart = (pieces.indexOf(p) - (pieces.length - 1) / 2) * open * 40;
+        const at: [number, number, number] = [
+          along === "x" ? apart : 0,
+          along === "y" ? apart : 0,
+          p.part === "lid" ? lift : 0,
+        ];
+        return (
+          <group key={p.name} position={at}>
+            <mesh geometry={faces}>
+              <meshLambertMaterial
+                color={new THREE.Color(p.part === "base" ? ink.base : ink.lid).lerp(
+                  new THREE.Color(ink.leaf),
+                  0.62,
+                )}
+                flatShading
+                side={cut ? THREE.DoubleSide : THREE.FrontSide}
+                clippingPlanes={planes}
+                polygonOffset
+                polygonOffsetFactor={1}
+                polygonOffsetUnits={1}
+              />
+            </mesh>
+            <lineSegments geometry={lines}>
+              <lineBasicMaterial color={ink.ink} clippingPlanes={planes} transparent opacity={0.75} />
+            </lineSegments>
+          </group>
+        );
+      })}
+      {parts && <Contents state={state} ink={ink} planes={planes} />}
+      {cut && <Section state={state} cut={cut} ink={ink} />}
+    </>
+  );
+}
+
+type Ink = ReturnType<typeof useInk>;
+
+/** The components as plain bodies, so that one sees what the shell is built round. */
+function Contents({ state, ink, planes }: { state: StateOut; ink: Ink; planes: THREE.Plane[] }) {
+  return (
+    <>
+      {state.view.things.flatMap((t) =>
+        t.solids
+          .filter((s) => s.role !== "plug" && s.role !== "keepout")
+          .map((s) => {
+            const size = [0, 1, 2].map((i) => s.hi[i]! - s.lo[i]!) as [number, number, number];
+            const at = [0, 1, 2].map((i) => (s.hi[i]! + s.lo[i]!) / 2) as [number, number, number];
+            const turn: [number, number, number] =
+              s.round_axis === 0 ? [0, 0, Math.PI / 2] : s.round_axis === 2 ? [Math.PI / 2, 0, 0] : [0, 0, 0];
+            return (
+              <mesh key={`${t.id}-${s.name}`} position={at} rotation={turn}>
+                {s.round_axis === null ? (
+                  <boxGeometry args={size} />
+                ) : (
+                  <cylinderGeometry
+                    args={[
+                      size[(s.round_axis + 1) % 3]! / 2,
+                      size[(s.round_axis + 1) % 3]! / 2,
+                      size[s.round_axis],
+                      32,
+                    ]}
+                  />
+                )}
+                <meshLambertMaterial
+                  color={new THREE.Color(s.role === "board" ? ink.lid : ink.slate).lerp(
+                    new THREE.Color(ink.leaf),
+                    s.role === "board" ? 0.25 : 0.35,
+                  )}
+                  clippingPlanes={planes}
+                />
+              </mesh>
+            );
+          }),
+      )}
+    </>
+  );
+}
+
+/** The cut faces, as the core cuts them. */
+function Section({ state, cut, ink }: { state: StateOut; cut: Cut; ink: Ink }) {
+  const at = Math.round(cut.at * 5) / 5;
+  const section = useQuery({
+    queryKey: ["section", state.id, state.version, cut.axis, at],
+    placeholderData: (old) => old,
+    queryFn: async () =>
+      (
+        await api.GET("/api/designs/{id}/section", {
+          params: { path: { id: state.id }, query: { axis: cut.axis, at } },
+        })
+      ).data?.pieces ?? [],
+  });
+  const { invalidate } = useThree();
+  const geometry = useMemo(() => {
+    const path = new THREE.ShapePath();
+    for (const piece of section.data ?? [])
+      for (const loop of piece.loops) {
+        (loop as [number, number][]).forEach(([x, y], i) =>
+          i === 0 ? path.moveTo(x, y) : path.lineTo(x, y),
+        );
+        const first = (loop as [number, number][])[0];
+        if (first) path.lineTo(first[0], first[1]);
+      }
+    const flat = new THREE.ShapeGeometry(path.toShapes());
+    const p = flat.getAttribute("position");
+    const spot = AXIS[cut.axis];
+    for (let i = 0; i < p.count; i++) {
+      const [u, v] = [p.getX(i), p.getY(i)];
+      const xyz = spot === 0 ? [at, u, v] : spot === 1 ? [u, at, v] : [u, v, at];
+      p.setXYZ(i, xyz[0]!, xyz[1]!, xyz[2]!);
+    }
+    return flat;
+  }, [section.data, cut.axis, at]);
+  useEffect(() => {
+    invalidate();
+  }, [geometry, invalidate]);
+  return (
+    <mesh geometry={geometry}>
+      <meshBasicMaterial color={ink.base} side={THREE.DoubleSide} />
+    </mesh>
+  );
+}

@@ -1,0 +1,238 @@
+import { Slider } from "radix-ui";
+import { useState } from "react";
+
+import type { SheetProps } from "../../app/Workroom";
+import { Button } from "../../ui/Button";
+import { Choice } from "../../ui/Choice";
+import { brief } from "../../ui/number";
+import { NumberField } from "../../ui/NumberField";
+import { Scene, type Look } from "./Scene";
+
+const THREADS = [
+  { value: "insert", label: "inserts", hint: "opened more than a few times" },
+  { value: "cut in plastic", label: "cut in plastic", hint: "closed once" },
+] as const;
+const CUTS = [
+  { value: "none", label: "whole" },
+  { value: "x", label: "from the side" },
+  { value: "y", label: "from the front" },
+  { value: "z", label: "from above" },
+] as const;
+
+/** The case in 3D: the very meshes that will be printed, opened along the joint, cut by a plane. */
+export default function ShellSheet({ state, act }: SheetProps) {
+  const [open, setOpen] = useState(0.35);
+  const [axis, setAxis] = useState<"none" | "x" | "y" | "z">("none");
+  const [at, setAt] = useState(0.5);
+  const [look, setLook] = useState<Look>("corner");
+  const [parts, setParts] = useState(true);
+  const s = state.design.shell;
+  const outer = state.view.shell.outer_mm as [number, number, number];
+  const depth = axis === "none" ? 0 : outer[{ x: 0 as const, y: 1 as const, z: 2 as const }[axis]];
+  const set = (field: string, value: number | string, said: string) =>
+    void act.edit([{ do: "set", path: `shell.${field}`, value }], said);
+  const inner = (i: number, v: number) => {
+    const next = [...s.inner_mm];
+    next[i] = v;
+    void act.edit([{ do: "set", path: "shell.inner_mm", value: next }], "size of the cavity");
+  };
+  return (
+    <div className="grid h-full grid-rows-[minmax(0,1fr)_auto]">
+      <div className="relative min-h-0">
+        <Scene
+          state={state}
+          open={axis === "none" ? open : 0}
+          cut={axis === "none" ? null : { axis, at: at * depth }}
+          look={look}
+          parts={parts}
+        />
+        <div className="absolute top-3 left-4 flex items-center gap-1">
+          {(["corner", "front", "above", "back"] as const).map((l) => (
+            <Button
+              key={l}
+              kind="quiet"
+              aria-pressed={look === l}
+              onClick={() => {
+                setLook(l);
+              }}
+            >
+              {{ corner: "From the corner", front: "Front", above: "Above", back: "Behind" }[l]}
+            </Button>
+          ))}
+          <label className="ml-2 flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              className="accent-(--plum)"
+              checked={parts}
+              onChange={(e) => {
+                setParts(e.target.checked);
+              }}
+            />
+            parts inside
+          </label>
+        </div>
+        <div className="absolute right-4 bottom-3 left-4 flex items-end gap-8">
+          <div className="w-56">
+            <p className="text-soft">
+              Opened <span className="num">{brief(open * 100, 0)}</span> %
+            </p>
+            <Range
+              label="Opened along the joint"
+              value={open}
+              disabled={axis !== "none"}
+              onChange={setOpen}
+            />
+          </div>
+          <div className="flex-1">
+            <Choice label="Section" value={axis} options={CUTS} onPick={setAxis} />
+            {axis !== "none" && (
+              <div className="flex items-center gap-3">
+                <Range label="Place of the section" value={at} onChange={setAt} />
+                <span className="num w-20 text-soft">{brief(at * depth, 1)} mm</span>
+              </div>
+            )}
+          </div>
+        </div>
+      </div>
+      <section
+        aria-label="Numbers of the shell"
+        className="grid grid-cols-[auto_auto_auto_minmax(0,1fr)] gap-x-5 gap-y-1.5 border-t border-rule px-4 py-3"
+      >
+        <div className="space-y-1.5">
+          <NumberField
+            label="Wall"
+            value={s.wall_mm}
+            step={0.1}
+            onCommit={(v) => {
+              set("wall_mm", v, `wall ${v} mm`);
+            }}
+          />
+          <NumberField
+            label="Floor"
+            value={s.floor_mm}
+            step={0.2}
+            onCommit={(v) => {
+              set("floor_mm", v, `floor ${v} mm`);
+            }}
+          />
+          <NumberField
+            label="Lid"
+            value={s.lid_mm}
+            step={0.2}
+            onCommit={(v) => {
+              set("lid_mm", v, `lid ${v} mm`);
+            }}
+          />
+        </div>
+        <div className="space-y-1.5">
+          <NumberField
+            label="Width inside"
+            value={s.inner_mm[0]}
+            onCommit={(v) => {
+              inner(0, v);
+            }}
+          />
+          <NumberField
+            label="Depth inside"
+            value={s.inner_mm[1]}
+            onCommit={(v) => {
+              inner(1, v);
+            }}
+          />
+          <NumberField
+            label="Height"
+            value={s.inner_mm[2]}
+            onCommit={(v) => {
+              inner(2, v);
+            }}
+          />
+        </div>
+        <div className="space-y-1.5">
+          <NumberField
+            label="Joint at"
+            value={s.joint_mm}
+            step={0.5}
+            onCommit={(v) => {
+              set("joint_mm", v, `joint at ${v} mm`);
+            }}
+          />
+          <NumberField
+            label="Corners"
+            value={s.corner_radius_mm}
+            step={0.5}
+            onCommit={(v) => {
+              set("corner_radius_mm", v, `corners of ${v} mm`);
+            }}
+          />
+        </div>
+        <div className="space-y-1">
+          <Choice
+            label="Lid threads"
+            value={s.joint_thread}
+            options={THREADS}
+            onPick={(v) => {
+              set("joint_thread", v, `lid: ${v}`);
+            }}
+          />
+          <Choice
+            label="Post threads"
+            value={s.post_thread}
+            options={THREADS}
+            onPick={(v) => {
+              set("post_thread", v, `posts: ${v}`);
+            }}
+          />
+          <LidScrews state={state} />
+        </div>
+      </section>
+    </div>
+  );
+}
+
+function LidScrews({ state }: { state: SheetProps["state"] }) {
+  const { bosses, wanted_bosses } = state.view.shell;
+  const b = bosses[0];
+  return (
+    <p className="text-soft">
+      {bosses.length} of {wanted_bosses} lid screws placed
+      {b?.screw_mm
+        ? `, M3 × ${b.screw_mm}: ${brief(b.grip_mm, 1)} mm through the lid, ${brief(b.engagement_mm, 1)} mm in the base`
+        : ""}
+      .
+    </p>
+  );
+}
+
+function Range({
+  label,
+  value,
+  onChange,
+  disabled,
+}: {
+  label: string;
+  value: number;
+  onChange: (v: number) => void;
+  disabled?: boolean;
+}) {
+  return (
+    <Slider.Root
+      className="relative flex h-5 w-full touch-none items-center data-disabled:opacity-40"
+      min={0}
+      max={1}
+      step={0.005}
+      value={[value]}
+      disabled={disabled}
+      onValueChange={([v]) => {
+        onChange(v!);
+      }}
+    >
+      <Slider.Track className="relative h-px flex-1 bg-ink/50">
+        <Slider.Range className="absolute h-[2px] bg-plum" />
+      </Slider.Track>
+      <Slider.Thumb
+        aria-label={label}
+        className="block h-4 w-3 cursor-ew-resize border border-plum bg-leaf hover:bg-plumwash"
+      />
+    </Slider.Root>
+  );
+}

@@ -1,0 +1,37 @@
+import { RadioGroup } from "radix-ui";
+
+interface Props<T extends string> {
+  label: string;
+  value: T;
+  options: readonly { value: T; label: string; hint?: string }[];
+  onPick: (v: T) => void;
+  hideLabel?: boolean;
+}
+
+/** One of a few, all in sight. */
+export function Choice<T extends string>({ label, value, options, onPick, hideLabel }: Props<T>) {
+  return (
+    <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
+      {!hideLabel && <span className="w-24 shrink-0 text-soft">{label}</span>}
+      <RadioGroup.Root
+        aria-label={label}
+        value={value}
+        onValueChange={(v) => {
+          onPick(v as T);
+        }}
+        className="flex flex-wrap gap-x-0.5"
+      >
+        {options.map((o) => (
+          <RadioGroup.Item
+            key={o.value}
+            value={o.value}
+            title={o.hint}
+            className="cursor-pointer border-b-2 border-transparent px-2 py-0.5 text-soft hover:text-ink data-[state=checked]:border-plum data-[state=checked]:font-medium data-[state=checked]:text-ink"
+          >
+            {o.label}
+          </RadioGroup.Item>
+        ))}
+      </RadioGroup.Root>
+    </div>
+  );
+}

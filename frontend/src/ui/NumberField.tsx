@@ -1,0 +1,103 @@
+import { useId, useState } from "react";
+
+import { brief, readMm } from "./number";
+
+interface Props {
+  label: string;
+  value: number;
+  unit?: string;
+  step?: number;
+  min?: number;
+  hideLabel?: boolean;
+  disabled?: boolean;
+  onCommit: (v: number) => void;
+}
+
+/** A number that takes mm, inches or an expression, is nudged with the arrow keys, and says what it was. */
+export function NumberField({
+  label,
+  value,
+  unit = "mm",
+  step = 1,
+  min,
+  hideLabel,
+  disabled,
+  onCommit,
+}: Props) {
+  const id = useId();
+  const [text, setText] = useState<string | null>(null);
+  const [was, setWas] = useState<number | null>(null);
+  const [bad, setBad] = useState(false);
+
+  const commit = (v: number) => {
+    if (min !== undefined && v < min) v = min;
+    if (Math.abs(v - value) > 1e-9) {
+      setWas(value);
+      onCommit(v);
+    }
+  };
+  const finish = () => {
+    if (text === null) return;
+    const v = readMm(text);
+    if (v === null) {
+      setBad(true);
+      return;
+    }
+    setText(null);
+    setBad(false);
+    commit(v);
+  };
+
+  return (
+    <div className="flex min-w-0 items-baseline gap-1.5">
+      <label htmlFor={id} className={hideLabel ? "sr-only" : "w-[5.6rem] shrink-0 text-soft"}>
+        {label}
+      </label>
+      <input
+        id={id}
+        value={text ?? brief(value)}
+        disabled={disabled}
+        inputMode="decimal"
+        aria-invalid={bad}
+        title={was === null ? undefined : `It was ${brief(was)} ${unit}`}
+        className={`num w-[4.6rem] rounded-[3px] border bg-leaf px-1.5 py-0.5 text-right disabled:opacity-60 ${bad ? "border-vermilion text-vermilion" : "border-rule"}`}
+        onFocus={(e) => {
+          e.target.select();
+        }}
+        onChange={(e) => {
+          setText(e.target.value);
+          setBad(false);
+        }}
+        onBlur={() => {
+          if (bad) {
+            setText(null);
+            setBad(false);
+          } else finish();
+        }}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") finish();
+          if (e.key === "Escape") {
+            setText(null);
+            setBad(false);
+          }
+          if (e.key === "ArrowUp" || e.key === "ArrowDown") {
+            e.preventDefault();
+            const by = (e.shiftKey ? step / 10 : step) * (e.key === "ArrowUp" ? 1 : -1);
+            setText(null);
+            commit(Math.round((value + by) * 1e4) / 1e4);
+          }
+          e.stopPropagation();
+        }}
+      />
+      <span className="text-soft">{unit}</span>
+      {bad && (
+        <span role="alert" className="text-vermilion">
+          No number; it stays {brief(value)}
+        </span>
+      )}
+      {!bad && was !== null && Math.abs(was - value) > 1e-9 && (
+        <span className="num text-[11px] whitespace-nowrap text-soft">was {brief(was)}</span>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,76 @@
+/** Numbers as people type them: millimetres, inches, fractions, sums. */
+
+const INCH_MM = 25.4;
+
+/**
+ * Read `85+2*3`, `1/2in`, `3.5"`, `2 1/2 in` or `12 mm` as millimetres.
+ * Returns null where it is no number. A decimal comma is taken as a point.
+ */
+export function readMm(text: string): number | null {
+  let s = text.trim().toLowerCase().replaceAll(",", ".");
+  if (!s) return null;
+  s = s.replace(/(\d)\s+(\d+\s*\/\s*\d+)/g, "($1+$2)");
+  s = s.replace(/(\d+\s*\/\s*\d+)(?=\s*(in|"))/g, "($1)");
+  const tokens = s.match(/\d+\.?\d*|\.\d+|in(?:ch)?|"|mm|[-+*/()]|\S/g) ?? [];
+  let at = 0;
+  const peek = () => tokens[at];
+
+  function atom(): number | null {
+    const t = tokens[at++];
+    if (t === undefined) return null;
+    if (t === "-" || t === "+") {
+      const v = atom();
+      return v === null ? null : t === "-" ? -v : v;
+    }
+    if (t === "(") {
+      const v = sum();
+      if (v === null || tokens[at++] !== ")") return null;
+      return unit(v);
+    }
+    const v = Number(t);
+    return Number.isFinite(v) ? unit(v) : null;
+  }
+  function unit(v: number): number {
+    const t = peek();
+    if (t === "mm") at++;
+    if (t === "in" || t === "inch" || t === '"') {
+      at++;
+      return v * INCH_MM;
+    }
+    return v;
+  }
+  function product(): number | null {
+    let v = atom();
+    while (v !== null && (peek() === "*" || peek() === "/")) {
+      const op = tokens[at++];
+      const w = atom();
+      if (w === null) return null;
+      v = op === "*" ? v * w : v / w;
+    }
+    return v === null ? null : unit(v);
+  }
+  function sum(): number | null {
+    let v = product();
+    while (v !== null && (peek() === "+" || peek() === "-")) {
+      const op = tokens[at++];
+      const w = product();
+      if (w === null) return null;
+      v = op === "+" ? v + w : v - w;
+    }
+    return v;
+  }
+  const v = sum();
+  return v === null || at < tokens.length || !Number.isFinite(v) ? null : Math.round(v * 1e4) / 1e4;
+}
+
+/** A number with so many digits and no trailing noise; a true minus sign. */
+export function show(v: number, digits = 1): string {
+  const s = (Object.is(v, -0) ? 0 : v).toFixed(digits);
+  return (Number(s) === 0 ? s.replace("-", "") : s).replace("-", "\u2212");
+}
+
+/** As short as it can be said with at most so many digits. */
+export function brief(v: number, digits = 2): string {
+  const s = show(v, digits);
+  return s.includes(".") ? s.replace(/\.?0+$/, "") : s;
+}

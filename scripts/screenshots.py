@@ -1,0 +1,82 @@
+"""Take the pictures in docs/screenshots/ from the demo data, at 1280 x 800."""
+
+from __future__ import annotations
+
+import os
+import re
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+OUT = Path("docs/screenshots")
+CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
+
+
+def go(page: Page, stop: str) -> None:
+    page.get_by_role("navigation", name="Route").get_by_role("link", name=re.compile(f"^{stop}")).click()
+    page.get_by_role("main", name=f"{stop} sheet").wait_for()
+    page.wait_for_timeout(1200)
+
+
+def shoot(page: Page, name: str) -> None:
+    page.screenshot(path=OUT / f"{name}.png")
+
+
+def take(page: Page) -> None:
+    page.get_by_role("button", name=re.compile("^Button in plan")).click()
+    page.wait_for_timeout(900)
+    shoot(page, "bench")
+    page.keyboard.press("Escape")
+    for stop, name in (("Brief", "brief"), ("Parts", "parts"), ("Print plan", "print-plan")):
+        go(page, stop)
+        shoot(page, name)
+    go(page, "Openings")
+    page.get_by_role("button", name=re.compile("^HDMI")).click()
+    page.wait_for_timeout(500)
+    shoot(page, "openings")
+    go(page, "Shell")
+    page.locator("[data-ready=true]").wait_for()
+    page.wait_for_timeout(800)
+    shoot(page, "shell")
+    page.get_by_role("radio", name="from the front").click()
+    page.wait_for_timeout(1500)
+    shoot(page, "shell-section")
+    go(page, "Print plan")
+    page.get_by_role("radio", name=re.compile("Bench 180")).click()
+    page.get_by_role("row", name=re.compile("base-2")).wait_for()
+    page.wait_for_timeout(1200)
+    shoot(page, "print-plan-small-bed")
+    page.get_by_role("button", name="Night shop").click()
+    go(page, "Bench")
+    shoot(page, "bench-night")
+
+
+def main() -> None:
+    OUT.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as room, sync_playwright() as p:
+        server = subprocess.Popen(
+            [sys.executable, "-m", "rhombex.cli", "serve", "--demo", "--port", "0", "--data", room],
+            stdout=subprocess.PIPE,
+            text=True,
+            env={**os.environ, "PYTHONUNBUFFERED": "1"},
+        )
+        assert server.stdout is not None
+        found = re.search(r"http://\S+?(?=/ )", server.stdout.readline())
+        assert found
+        browser = p.chromium.launch(
+            executable_path=CHROMIUM,
+            args=["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader"],
+        )
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(found.group(0))
+        page.get_by_role("heading", name="Concerns").wait_for()
+        take(page)
+        browser.close()
+        server.terminate()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,136 @@
+"""The whole pipeline on one page, in the order of the work."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from rhombex.core.air.ladder import Ladder, heat_ladder
+from rhombex.core.air.need import AirNeed, air_need
+from rhombex.core.bench.arrange import Thing, arrange
+from rhombex.core.cuts.pieces import PartCuts, PartName, cut_part
+from rhombex.core.design import Design, DesignError
+from rhombex.core.geometry import mesh_kernel
+from rhombex.core.geometry.recipe import Solid
+from rhombex.core.hardware.bill import Line, bill
+from rhombex.core.openings.place import Openings, place_openings
+from rhombex.core.process.estimate import Estimate, estimate
+from rhombex.core.shell.halves import base_recipe, lid_recipe
+from rhombex.core.shell.plan import ShellPlan, plan_shell
+from rhombex.core.trail import Frozen
+from rhombex.core.workshop import Printer, Workshop
+
+
+class PrintedPiece(Frozen):
+    """A piece as it lies on the bed: its recipe's digest (the name of its mesh), size and estimate."""
+
+    name: str
+    part: PartName
+    digest: str
+    bbox_mm: tuple[float, float, float]
+    fits_bed: bool
+    turned: bool
+    over_mm: float
+    volume_mm3: float
+    watertight: bool
+    bodies: int
+    estimate: Estimate
+
+
+@dataclass(frozen=True)
+class Analysis:
+    """Everything that follows from a design and a workshop, but what is thought of it (see `concerns`)."""
+
+    design: Design
+    workshop: Workshop
+    printer: Printer
+    things: tuple[Thing, ...]
+    need: AirNeed
+    shell: ShellPlan
+    openings: Openings
+    recipes: dict[PartName, Solid]
+    piece_recipes: dict[str, Solid]
+    pieces_in_case: dict[str, Solid]
+    cuts: tuple[PartCuts, ...]
+    pieces: tuple[PrintedPiece, ...]
+    ladder: Ladder
+    bill: tuple[Line, ...]
+
+
+_checked: dict[str, tuple[float, bool, int]] = {}
+
+
+def forget() -> None:
+    """Drop what is remembered of meshes (for measuring)."""
+    _checked.clear()
+
+
+def _checked_mesh(recipe: Solid) -> tuple[float, bool, int]:
+    """Volume, watertightness and number of bodies, remembered by content hash."""
+    found = _checked.get(recipe.digest)
+    if found is None:
+        m = mesh_kernel.evaluate(recipe)
+        found = (float(m.volume()), mesh_kernel.watertight(m), mesh_kernel.bodies(m))
+        if len(_checked) > 2000:
+            _checked.clear()
+        _checked[recipe.digest] = found
+    return found
+
+
+def analyse(design: Design, workshop: Workshop) -> Analysis:
+    """Derive everything. Raises DesignError where the workshop has no such printer."""
+    printer = workshop.printer(design.printer)
+    if printer is None:
+        raise DesignError("printer", f"the workshop has no printer '{design.printer}'", "Choose one of the workshop's.")
+    things = arrange(design)
+    need = air_need(design, things)
+    shell = plan_shell(design, printer, things)
+    openings = place_openings(design, printer, shell, things, need)
+    recipes: dict[PartName, Solid] = {
+        "base": base_recipe(design, shell, openings),
+        "lid": lid_recipe(design, shell, openings),
+    }
+    cuts: list[PartCuts] = []
+    pieces: list[PrintedPiece] = []
+    piece_recipes: dict[str, Solid] = {}
+    in_case: dict[str, Solid] = {}
+    for name, recipe in recipes.items():
+        cut = cut_part(design, printer, shell, things, openings, name, recipe)
+        cuts.append(cut.plan)
+        for piece, lying, standing in zip(cut.plan.pieces, cut.recipes, cut.in_case, strict=True):
+            piece_recipes[piece.name] = lying
+            in_case[piece.name] = standing
+            volume, tight, bodies = _checked_mesh(lying)
+            pieces.append(
+                PrintedPiece(
+                    name=piece.name,
+                    part=name,
+                    digest=lying.digest,
+                    bbox_mm=piece.bbox_mm,
+                    fits_bed=piece.fits_bed,
+                    turned=piece.turned,
+                    over_mm=piece.over_mm,
+                    volume_mm3=volume,
+                    watertight=tight,
+                    bodies=bodies,
+                    estimate=estimate(lying, design.process, printer),
+                )
+            )
+    fans = sum(v.free_area_mm2 for v in openings.vents if v.fan is not None)
+    vents = sum(v.free_area_mm2 for v in openings.vents if v.fan is None)
+    ladder = heat_ladder(design, need, shell.outer_mm, vents, fans, design.shell.wall_mm)
+    return Analysis(
+        design=design,
+        workshop=workshop,
+        printer=printer,
+        things=things,
+        need=need,
+        shell=shell,
+        openings=openings,
+        recipes=recipes,
+        piece_recipes=piece_recipes,
+        pieces_in_case=in_case,
+        cuts=tuple(cuts),
+        pieces=tuple(pieces),
+        ladder=ladder,
+        bill=bill(design, things, shell, tuple(cuts)),
+    )

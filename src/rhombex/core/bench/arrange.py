@@ -1,0 +1,145 @@
+"""The arrangement: every component's solids, ports and mounts in the case's frame."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from rhombex.core.design import Design, Placement
+from rhombex.core.parts.component import DIRECTIONS, Component, Mount, Port, Role
+from rhombex.core.space import (
+    Box,
+    Face,
+    Frame,
+    Vec3,
+    face_frame,
+    facing,
+    turned,
+)
+
+
+@dataclass(frozen=True)
+class PlacedSolid:
+    """A solid in the case's frame. `inside_mm`: how deep it reaches in from its wall (panel parts)."""
+
+    name: str
+    role: Role
+    box: Box
+    round_axis: int | None
+    inside_mm: float
+
+
+@dataclass(frozen=True)
+class PlacedPort:
+    """A port in the case's frame, with the face it looks at."""
+
+    ref: str
+    name: str
+    port: Port
+    centre: Vec3
+    face: Face
+
+
+@dataclass(frozen=True)
+class PlacedMount:
+    mount: Mount
+    at: Vec3
+
+
+@dataclass(frozen=True)
+class Thing:
+    """A component in its place."""
+
+    id: str
+    name: str
+    component: Component
+    placement: Placement
+    face: Face | None
+    frame: Frame
+    solids: tuple[PlacedSolid, ...]
+    ports: tuple[PlacedPort, ...]
+    mounts: tuple[PlacedMount, ...]
+
+
+def outer_size(design: Design) -> Vec3:
+    """Outer width, depth and height of the case, mm."""
+    s = design.shell
+    return (
+        s.inner_mm[0] + 2 * s.wall_mm,
+        s.inner_mm[1] + 2 * s.wall_mm,
+        s.inner_mm[2] + s.floor_mm + s.lid_mm,
+    )
+
+
+def frame_of(design: Design, p: Placement, c: Component) -> Frame:
+    """The frame of a placement in the case: standing parts turn about z, panel parts lie on their face."""
+    s = design.shell
+    x, y, z = p.at_mm[0] + s.wall_mm, p.at_mm[1] + s.wall_mm, p.at_mm[2] + s.floor_mm
+    if p.face is None:
+        return turned((x, y, z), p.turn)
+    w, d, h = outer_size(design)
+    thick = {"top": s.lid_mm, "bottom": s.floor_mm}.get(p.face, s.wall_mm)
+    inset = thick if c.datum == "inner" else 0.0
+    at = {
+        "front": (x, inset, z),
+        "back": (x, d - inset, z),
+        "left": (inset, y, z),
+        "right": (w - inset, y, z),
+        "top": (x, y, h - inset),
+        "bottom": (x, y, inset),
+    }[p.face]
+    return face_frame(p.face, at)
+
+
+_placed: dict[tuple[Placement, int, Vec3, tuple[float, float, float]], Thing] = {}
+
+
+def _place(design: Design, p: Placement) -> Thing:
+    """A component in its place, remembered by placement, component and shell."""
+    c = design.component(p.component)
+    assert c is not None  # a valid design names only components that exist
+    s = design.shell
+    # the remembered thing holds its component, so the component's id stays its own
+    key = (p, id(c), s.inner_mm, (s.wall_mm, s.floor_mm, s.lid_mm))
+    found = _placed.get(key)
+    if found is None:
+        if len(_placed) > 4000:
+            _placed.clear()
+        found = _placed[key] = _place_anew(design, p, c)
+    return found
+
+
+def _place_anew(design: Design, p: Placement, c: Component) -> Thing:
+    frame = frame_of(design, p, c)
+    shift: Vec3 = (-c.pivot[0], -c.pivot[1], 0.0)
+
+    def local(q: Vec3) -> Vec3:
+        return (q[0] + shift[0], q[1] + shift[1], q[2])
+
+    up = next(i for i in range(3) if frame.z[i] != 0)
+    solids = tuple(
+        PlacedSolid(
+            s.name,
+            s.role,
+            frame.box(Box(local(s.lo), local(s.hi))),
+            up if s.round else None,
+            max(0.0, -s.lo[2]),
+        )
+        for s in c.solids
+    )
+    ports = tuple(
+        PlacedPort(
+            f"{p.id}/{q.name}",
+            q.name,
+            q,
+            frame.point(local(q.centre)),
+            facing(frame.vector(DIRECTIONS[q.facing])),
+        )
+        for q in c.ports
+    )
+    mounts = tuple(PlacedMount(m, frame.point(local((*m.at, 0.0)))) for m in c.mounts)
+    return Thing(p.id, p.name, c, p, p.face, frame, solids, ports, mounts)
+
+
+def arrange(design: Design) -> tuple[Thing, ...]:
+    """Place every component of a design."""
+    return tuple(_place(design, p) for p in design.placements)

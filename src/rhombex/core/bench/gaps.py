@@ -1,0 +1,109 @@
+"""Gaps: how far things are from their neighbours and from the walls."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from rhombex.core.bench.arrange import PlacedSolid, Thing
+from rhombex.core.design import Design
+from rhombex.core.reference import val
+from rhombex.core.space import Box, Face, Vec3
+from rhombex.core.trail import Frozen
+
+HARD = ("board", "body", "connector", "pins")
+
+
+class Gap(Frozen):
+    """A gap along one axis between a thing and its nearest neighbour or wall on that side.
+
+    `start` and `end` are the ends of the dimension line in the case's frame; `limit_mm` is the least it should be.
+    """
+
+    of: str
+    to: str
+    side: Face
+    gap_mm: float
+    limit_mm: float
+    start: Vec3
+    end: Vec3
+
+
+def cavity(design: Design) -> Box:
+    """The room inside the walls, in the case's frame."""
+    s = design.shell
+    lo = (s.wall_mm, s.wall_mm, s.floor_mm)
+    return Box(lo, tuple(a + b for a, b in zip(lo, s.inner_mm, strict=True)))  # type: ignore[arg-type]
+
+
+def hard(thing: Thing) -> list[PlacedSolid]:
+    return [s for s in thing.solids if s.role in HARD]
+
+
+def wall_limit(design: Design, thing: Thing, solid: PlacedSolid, face: Face) -> float:
+    """Least gap to a wall: more under the lid, less for a connector behind its own opening."""
+    if solid.role == "connector" and any(
+        p.face == face and p.ref in design.brief.needs and _same(p.centre, solid.box) for p in thing.ports
+    ):
+        return val("limits.gap.port_wall")
+    if face == "top":
+        return val("limits.gap.lid")
+    return val("limits.gap.underside") if face == "bottom" else val("limits.gap.part_wall")
+
+
+def _same(p: Vec3, box: Box) -> bool:
+    return all(lo - 0.5 <= x <= hi + 0.5 for x, lo, hi in zip(p, box.lo, box.hi, strict=True))
+
+
+_SIDES: tuple[tuple[Face, int, Literal[-1, 1]], ...] = (
+    ("left", 0, -1),
+    ("right", 0, 1),
+    ("front", 1, -1),
+    ("back", 1, 1),
+    ("bottom", 2, -1),
+    ("top", 2, 1),
+)
+
+
+def gaps_of(design: Design, things: tuple[Thing, ...], id: str) -> tuple[Gap, ...]:
+    """The nearest neighbour or wall on each of the six sides of a thing, along straight lines."""
+    me = next((t for t in things if t.id == id), None)
+    if me is None:
+        return ()
+    room = cavity(design)
+    near = val("limits.gap.part_part")
+    found: list[Gap] = []
+    for side, axis, sign in _SIDES:
+        best: Gap | None = None
+        across = [i for i in range(3) if i != axis]
+        for s in hard(me):
+            edge = s.box.hi[axis] if sign > 0 else s.box.lo[axis]
+            targets: list[tuple[str, float, float, Box]] = []
+            if me.face != side:
+                wall = room.hi[axis] if sign > 0 else room.lo[axis]
+                targets.append((side, wall, wall_limit(design, me, s, side), room))
+            for other in things:
+                if other.id in (id, me.placement.on) or other.placement.on == id:
+                    continue
+                for o in hard(other):
+                    if all(s.box.lo[i] < o.box.hi[i] and s.box.hi[i] > o.box.lo[i] for i in across):
+                        face = o.box.lo[axis] if sign > 0 else o.box.hi[axis]
+                        if (o.box.centre[axis] - s.box.centre[axis]) * sign > 0:
+                            targets.append((other.id, face, near, o.box))
+            for name, at, limit, box in targets:
+                gap = (at - edge) * sign
+                if best is None or gap < best.gap_mm:
+                    mid = [(max(s.box.lo[i], box.lo[i]) + min(s.box.hi[i], box.hi[i])) / 2 for i in range(3)]
+                    a, b = list(mid), list(mid)
+                    a[axis], b[axis] = edge, at
+                    best = Gap(
+                        of=id,
+                        to=name,
+                        side=side,
+                        gap_mm=round(gap, 3),
+                        limit_mm=limit,
+                        start=tuple(a),
+                        end=tuple(b),
+                    )
+        if best is not None:
+            found.append(best)
+    return tuple(found)

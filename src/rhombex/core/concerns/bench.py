@@ -1,0 +1,383 @@
+"""Fit in space: lid, neighbours, walls, floor, leads."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import combinations
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.bench.arrange import PlacedSolid, Thing, arrange
+from rhombex.core.bench.gaps import cavity, hard, wall_limit
+from rhombex.core.bench.leads import length_needed
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.design import Design
+from rhombex.core.edits import Move, MoveWall, PutLead, Set, apply
+from rhombex.core.hardware.joints import hole_depth_mm
+from rhombex.core.reference import ref, val
+from rhombex.core.shell.plan import Post, posts_of
+from rhombex.core.space import OUTWARD, Box, Face, Vec3, normal_axis
+
+EPS = 1e-3
+_WALLS: tuple[tuple[Face, int], ...] = (("left", 0), ("right", 0), ("front", 1), ("back", 1))
+_FACES: tuple[tuple[Face, int], ...] = (*_WALLS, ("bottom", 2), ("top", 2))
+
+
+def up(x: float) -> float:
+    """Round a distance up to a tenth, so that a remedy is enough and easy to read."""
+    return int(x * 10 + 0.999) / 10
+
+
+def moved(t: Thing, by: Vec3) -> Move:
+    """The edit that moves a thing by a vector."""
+    return Move(id=t.id, to_mm=tuple(round(a + b, 3) for a, b in zip(t.placement.at_mm, by, strict=True)))
+
+
+@concern("part-hits-lid", "bench")
+def part_hits_lid(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 1: a cooler or stack too tall for the lid."""
+    room = cavity(a.design)
+    limit = ref("limits.gap.lid")
+    for t in a.things:
+        if t.face is not None:
+            continue
+        top = max(hard(t), key=lambda s: s.box.hi[2])
+        gap = room.hi[2] - top.box.hi[2]
+        if gap < limit.value - EPS:
+            rise = up(limit.value - gap)
+            yield say(
+                "stop" if gap < 0 else "weigh",
+                f"{t.name} is too tall for the lid" if gap < 0 else f"{t.name} comes close to the lid",
+                measured=gap,
+                limit=limit.value,
+                reason=f"Its {top.name} reaches {top.box.hi[2] - room.lo[2]:.1f} mm above the floor; "
+                f"the lid's inside is at {room.hi[2] - room.lo[2]:.1f} mm.",
+                source=str(limit),
+                subjects=(t.id,),
+                remedies=(Remedy(label=f"Raise the lid by {rise:g} mm", edits=(MoveWall(face="top", by_mm=rise),)),),
+            )
+
+
+def _clash(a: PlacedSolid, b: PlacedSolid) -> float:
+    """Least distance between two solids; two round ones on the same axis are taken as round."""
+    d = a.box.distance(b.box)
+    if d < 0 and a.round_axis is not None and a.round_axis == b.round_axis:
+        i, j = (k for k in range(3) if k != a.round_axis)
+        ra, rb = a.box.size[i] / 2, b.box.size[i] / 2
+        ca, cb = a.box.centre, b.box.centre
+        d = max(d, ((ca[i] - cb[i]) ** 2 + (ca[j] - cb[j]) ** 2) ** 0.5 - ra - rb)
+    return d
+
+
+def _related(a: Thing, b: Thing) -> bool:
+    return a.placement.on == b.id or b.placement.on == a.id
+
+
+def _worst(a: Thing, b: Thing) -> tuple[float, PlacedSolid, PlacedSolid] | None:
+    """The pair of solids of two things that are nearest, one of them hard; soft pairs only where they overlap."""
+    best: tuple[float, PlacedSolid, PlacedSolid] | None = None
+    for s in a.solids:
+        for q in b.solids:
+            soft = s.role in ("plug", "keepout"), q.role in ("plug", "keepout")
+            if all(soft):
+                continue
+            d = _clash(s, q)
+            if any(soft) and d > -EPS:
+                continue
+            if best is None or d < best[0]:
+                best = (d, s, q)
+    return best
+
+
+def _free_place(design: Design, t: Thing, by: Vec3) -> bool:
+    """Whether a thing moved by a vector stays in the cavity and meets nothing."""
+    try:
+        new = arrange(apply(design, moved(t, by)))
+    except ValueError:
+        return False
+    room = cavity(design)
+    me = next(x for x in new if x.id == t.id)
+    group = [x for x in new if x.id == t.id or x.placement.on == t.id]
+    axis = normal_axis(me.face) if me.face else -1
+    for s in (s for g in group for s in hard(g)):
+        if any(i != axis and (s.box.lo[i] < room.lo[i] or s.box.hi[i] > room.hi[i]) for i in range(3)):
+            return False
+    ids = {g.id for g in group}
+    for other in new:
+        if other.id in ids:
+            continue
+        for g in group:
+            w = _worst(g, other)
+            if w is not None and w[0] < 0:
+                return False
+    return True
+
+
+def _ways_out(a: Analysis, t: Thing, s: Box, other: Box) -> list[tuple[float, Vec3, str]]:
+    """Shortest moves along the axes that clear a box, by distance, with words."""
+    gap = val("limits.gap.part_part")
+    words = (("left", "right"), ("forward", "back"), ("down", "up"))
+    axis = normal_axis(t.face) if t.face else 2  # standing things are moved on the floor
+    out: list[tuple[float, Vec3, str]] = []
+    for i in range(3):
+        if i == axis:
+            continue
+        for sign, d in ((-1, s.hi[i] - other.lo[i]), (1, other.hi[i] - s.lo[i])):
+            far = up(d + gap)
+            by = tuple(sign * far if k == i else 0.0 for k in range(3))
+            if 0 < far < 120 and _free_place(a.design, t, by):  # type: ignore[arg-type]
+                out.append((far, by, words[i][0 if sign < 0 else 1]))  # type: ignore[arg-type]
+    return sorted(out, key=lambda o: o[0])
+
+
+@concern("parts-collide", "bench")
+def parts_collide(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 5 and 6: two things in one place, or no room for a plug."""
+    near = ref("limits.gap.part_part")
+    for p, q in combinations(a.things, 2):
+        if _related(p, q):
+            continue
+        worst = _worst(p, q)
+        if worst is None:
+            continue
+        d, s, r = worst
+        soft = s.role in ("plug", "keepout") or r.role in ("plug", "keepout")
+        if d >= (-EPS if soft else near.value - EPS):
+            continue
+        remedies = []
+        for t, mine, other in ((q, r.box, s.box), (p, s.box, r.box)):
+            ways = _ways_out(a, t, mine, other)
+            if ways:
+                far, by, word = ways[0]
+                remedies.append((far, Remedy(label=f"Move {t.name} {far:g} mm {word}", edits=(moved(t, by),))))
+        remedies.sort(key=lambda x: x[0])
+        if d < 0:
+            title = (
+                f"{s.name} of {p.name} and {r.name} of {q.name} are in one place"
+                if not soft
+                else f"{q.name if r.role not in ('plug', 'keepout') else p.name} stands in the "
+                f"{s.name if s.role in ('plug', 'keepout') else r.name} of "
+                f"{p.name if s.role in ('plug', 'keepout') else q.name}"
+            )
+        else:
+            title = f"{p.name} and {q.name} are close"
+        yield say(
+            "stop" if d < 0 else "weigh",
+            title,
+            measured=d,
+            limit=0.0 if soft else near.value,
+            reason=f"{s.name} ({p.name}) and {r.name} ({q.name}) "
+            + (f"overlap by {-d:.1f} mm." if d < 0 else f"are {d:.1f} mm apart."),
+            source=str(near),
+            subjects=(p.id, q.id),
+            remedies=tuple(r for _, r in remedies[:2]),
+        )
+
+
+@concern("part-hits-wall", "bench")
+def part_hits_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Something touches a side wall or the round corner, or a panel part hangs over its wall's edge."""
+    room = cavity(a.design)
+    for t in a.things:
+        for face, gap, limit in _wall_gaps(a, t, room):
+            bare = 0.0 if t.face is not None else limit
+            if gap >= bare - EPS:
+                continue
+            need = up(limit - gap)
+            yield say(
+                "stop" if gap < 0 else "weigh",
+                f"{t.name} {'reaches into' if gap < 0 else 'is close to'} the {face} wall",
+                measured=gap,
+                limit=limit,
+                reason=f"There are {gap:.1f} mm to the inside of the wall.",
+                source=str(ref("limits.gap.part_wall")),
+                subjects=(t.id, face),
+                remedies=(
+                    Remedy(label=f"Move the {face} wall out by {need:g} mm", edits=(MoveWall(face=face, by_mm=need),)),
+                ),
+            )
+        if t.face is None:
+            yield from _corner(a, say, t, room)
+
+
+def _wall_gaps(a: Analysis, t: Thing, room: Box) -> Iterator[tuple[Face, float, float]]:
+    """Least gap of a thing to each wall with its limit, the one it sits on left out. Lid and floor have rules of
+    their own for what stands; a panel part must not hang over any edge of its wall."""
+    for face, axis in _WALLS if t.face is None else _FACES:
+        if t.face is not None and normal_axis(t.face) == axis:
+            continue
+        high = OUTWARD[face][axis] > 0
+        gaps = []
+        for s in hard(t):
+            gap = room.hi[axis] - s.box.hi[axis] if high else s.box.lo[axis] - room.lo[axis]
+            gaps.append((gap - wall_limit(a.design, t, s, face), gap, s))
+        _, gap, s = min(gaps, key=lambda g: g[0])
+        yield face, gap, wall_limit(a.design, t, s, face)
+
+
+def _corner(a: Analysis, say: Maker, t: Thing, room: Box) -> Iterator[Finding]:
+    r = a.shell.inner_radius_mm
+    worst = r
+    for s in hard(t):
+        for x in (s.box.lo[0], s.box.hi[0]):
+            for y in (s.box.lo[1], s.box.hi[1]):
+                dx = max(room.lo[0] + r - x, x - (room.hi[0] - r))
+                dy = max(room.lo[1] + r - y, y - (room.hi[1] - r))
+                if dx > 0 and dy > 0:
+                    worst = min(worst, r - (dx * dx + dy * dy) ** 0.5)
+    if worst < 0:
+        smaller = round(max(0.5, a.design.shell.wall_mm + 0.5), 1)
+        yield say(
+            "stop",
+            f"{t.name} meets a rounded corner",
+            measured=worst,
+            limit=0.0,
+            reason=f"The corner is rounded inside with {r:.1f} mm; the part's own corner is square.",
+            source="geometry",
+            subjects=(t.id, "corner"),
+            remedies=(
+                Remedy(
+                    label=f"Corner radius {smaller:g} mm",
+                    edits=(Set(path="shell.corner_radius_mm", value=smaller),),
+                ),
+            ),
+        )
+
+
+@concern("underside-meets-floor", "bench")
+def underside_meets_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 3: a lip, pin or solder joint below the board meets the floor, so it does not sit on its posts."""
+    floor = cavity(a.design).lo[2]
+    limit = ref("limits.gap.underside")
+    for t in a.things:
+        if t.face is not None or t.component.mounting != "posts":
+            continue
+        low = min(hard(t), key=lambda s: s.box.lo[2])
+        gap = low.box.lo[2] - floor
+        if gap < limit.value - EPS:
+            by = up(limit.value - gap)
+            thread = t.mounts[0].mount.thread if t.mounts else "M3"
+            deep = hole_depth_mm(thread, a.design.shell.post_thread) + 0.8
+            full = up(max(limit.value - gap, deep - t.frame.origin[2]))
+            remedies = [Remedy(label=f"Raise {t.name} by {by:g} mm", edits=(moved(t, (0, 0, by)),))]
+            if full > by:
+                remedies.insert(
+                    0,
+                    Remedy(
+                        label=f"Raise {t.name} by {full:g} mm: room for the insert too",
+                        edits=(moved(t, (0, 0, full)),),
+                    ),
+                )
+            yield say(
+                "stop" if gap < 0.2 else "weigh",
+                f"{low.name} of {t.name} {'meets' if gap < 0.2 else 'is close to'} the floor",
+                measured=gap,
+                limit=limit.value,
+                reason=f"It hangs {t.frame.origin[2] - low.box.lo[2]:.1f} mm below the board; the posts are "
+                f"{t.frame.origin[2] - floor:.1f} mm high. The board would not reach its posts.",
+                source=str(limit),
+                subjects=(t.id,),
+                remedies=tuple(remedies),
+            )
+
+
+def _post_in(posts: tuple[Post, ...], t: Thing) -> tuple[float, str]:
+    """How deep the worst post of another thing stands in a thing (0 where none does), and whose post it is."""
+    worst, owner = 0.0, ""
+    for p in posts:
+        if p.of == t.id or t.placement.on == p.of:
+            continue
+        r = p.od_mm / 2
+        box = Box((p.at[0] - r, p.at[1] - r, 0.0), (p.at[0] + r, p.at[1] + r, p.top_mm))
+        d = min(s.box.distance(box) for s in t.solids)
+        if d < min(worst, -EPS):
+            worst, owner = d, p.of
+    return worst, owner
+
+
+@concern("post-hits-part", "bench")
+def post_hits_part(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 4: a post that stands where something else is."""
+    for t in a.things:
+        depth, owner = _post_in(a.shell.posts, t)
+        if depth < 0:
+            name = next(x.name for x in a.things if x.id == owner)
+            yield say(
+                "stop",
+                f"A post of {name} stands in {t.name}",
+                measured=depth,
+                limit=0.0,
+                reason="The post would be printed where the part, or the room for its plug, has to be.",
+                source="geometry",
+                subjects=(owner, t.id),
+                remedies=_clear_of_posts(a, owner, t.id),
+            )
+
+
+def _clear_of_posts(a: Analysis, *ids: str) -> tuple[Remedy, ...]:
+    """The shortest move of each of two things after which no post stands in either, tried on the posts alone."""
+    found: list[tuple[float, Remedy]] = []
+    ways: tuple[tuple[Vec3, str], ...] = (
+        ((-1, 0, 0), "left"),
+        ((1, 0, 0), "right"),
+        ((0, -1, 0), "forward"),
+        ((0, 1, 0), "back"),
+    )
+    for t in (x for x in a.things if x.id in ids and x.face is None):
+        for far, (way, word) in ((f, w) for f in range(1, 41) for w in ways):
+            by: Vec3 = (way[0] * far, way[1] * far, 0.0)
+            if not _free_place(a.design, t, by):
+                continue
+            design = apply(a.design, moved(t, by))
+            things = arrange(design)
+            posts = posts_of(design, things)
+            if all(_post_in(posts, x)[0] == 0 for x in things if x.id in ids):
+                found.append((far, Remedy(label=f"Move {t.name} {far} mm {word}", edits=(moved(t, by),))))
+                break
+    return tuple(r for _, r in sorted(found, key=lambda f: f[0]))
+
+
+@concern("lead-length", "bench")
+def lead_length(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 7 and 33: a lead too short to reach, or too long to stow."""
+    stow = ref("limits.cable.stow_share")
+    for lead in a.design.leads:
+        need = length_needed(lead, a.things)
+        if need is None:
+            continue
+        most = need.value * (1 + stow.value)
+        fitting = [x for x in lead.stock_mm if need.value <= x <= max(most, need.value + 40)]
+        better = min(fitting or [x for x in lead.stock_mm if x >= need.value], default=None)
+        remedies = (
+            ()
+            if better is None or better == lead.length_mm
+            else (
+                Remedy(
+                    label=f"Take the {better:g} mm lead",
+                    edits=(PutLead(lead=lead.model_copy(update={"length_mm": better})),),
+                ),
+            )
+        )
+        if lead.length_mm < need.value:
+            yield say(
+                "stop",
+                f"{lead.name} is too short by {need.value - lead.length_mm:.0f} mm",
+                measured=lead.length_mm,
+                limit=need.value,
+                reason="From plug to plug with two bends it needs more than it has. A stretched flat lead causes faults "
+                "that look like broken parts.",
+                source=need.source,
+                subjects=(lead.id,),
+                remedies=remedies,
+            )
+        elif lead.length_mm > max(most, need.value + 40):
+            yield say(
+                "weigh",
+                f"{lead.name} is too long by {lead.length_mm - need.value:.0f} mm",
+                measured=lead.length_mm,
+                limit=max(most, need.value + 40),
+                sense="at most",
+                reason=f"It needs {need.value:.0f} mm. The rest has to be folded somewhere and blocks air and fingers.",
+                source=str(stow),
+                subjects=(lead.id,),
+                remedies=remedies,
+            )

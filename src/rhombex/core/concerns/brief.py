@@ -1,0 +1,120 @@
+"""The brief: ports that must be reachable, the size limit."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.bench.arrange import PlacedPort, Thing
+from rhombex.core.bench.gaps import hard
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.edits import Move, Need, Set, Turn
+from rhombex.core.openings.place import set_back
+from rhombex.core.parts import port_kinds
+from rhombex.core.reference import ref, val
+from rhombex.core.space import OUTWARD, Box, normal_axis
+
+
+def needed_ports(a: Analysis) -> Iterator[tuple[Thing, PlacedPort]]:
+    """Every port that the brief needs from outside."""
+    for t in a.things:
+        for p in t.ports:
+            if p.ref in a.design.brief.needs and port_kinds()[p.port.kind].outside:
+                yield t, p
+
+
+def _path(a: Analysis, p: PlacedPort) -> Box:
+    """The room a plug passes through, from the connector's face to the outer surface."""
+    kind = port_kinds()[p.port.kind]
+    axis = normal_axis(p.face)
+    sign = OUTWARD[p.face][axis]
+    outer = a.shell.outer_mm[axis] if sign > 0 else 0.0
+    lo, hi = list(p.centre), list(p.centre)
+    lo[axis], hi[axis] = sorted((p.centre[axis] + sign * 0.3, outer))
+    for i in range(3):
+        if i != axis:
+            half = (kind.plug_height_mm if i == 2 else kind.plug_width_mm) / 2
+            lo[i], hi[i] = p.centre[i] - half, p.centre[i] + half
+    return Box(tuple(lo), tuple(hi))  # type: ignore[arg-type]
+
+
+def to_wall(a: Analysis, t: Thing, p: PlacedPort) -> Move | None:
+    """The edit that moves a thing so that a port stands right behind its wall."""
+    if t.face is not None or p.face in ("top", "bottom"):
+        return None
+    axis = normal_axis(p.face)
+    sign = OUTWARD[p.face][axis]
+    by = set_back(a.shell, p) - a.design.shell.wall_mm - val("limits.gap.port_wall")
+    at = [round(x + (sign * by if i == axis else 0.0), 3) for i, x in enumerate(t.placement.at_mm)]
+    return Move(id=t.id, to_mm=tuple(at))
+
+
+@concern("port-not-reachable", "brief")
+def port_not_reachable(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 8: a port that is needed but not reachable from outside."""
+    far = ref("limits.port_reach.far")
+    for t, p in needed_ports(a):
+        back = set_back(a.shell, p)
+        path = _path(a, p)
+        blocking = next(
+            (
+                o.name
+                for o in a.things
+                for s in hard(o)
+                if o.id != t.id and o.placement.on != t.id and s.box.distance(path) < -0.01
+            ),
+            None,
+        )
+        if back <= far.value and blocking is None:
+            continue
+        remedies = []
+        move = to_wall(a, t, p)
+        if move is not None and blocking is None:
+            remedies.append(Remedy(label=f"Move {t.name} to the {p.face} wall", edits=(move,)))
+        if t.face is None:
+            remedies.append(Remedy(label=f"Turn {t.name} half round", edits=(Turn(id=t.id, by=180),)))
+        remedies.append(Remedy(label="Take it off the wish list", edits=(Need(port=p.ref, needed=False),)))
+        yield say(
+            "stop",
+            f"{p.name} of {t.name} cannot be reached" + (f": {blocking} is in the way" if blocking else ""),
+            measured=back,
+            limit=far.value,
+            sense="at most",
+            reason=f"It looks at the {p.face} wall from {back:.0f} mm behind the outer surface"
+            + (f", and {blocking} stands between." if blocking else "."),
+            source=str(far),
+            subjects=(p.ref,),
+            remedies=tuple(remedies),
+        )
+
+
+@concern("case-over-limit", "brief")
+def case_over_limit(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """The case is larger than the brief allows."""
+    limit = a.design.brief.size_limit_mm
+    if limit is None:
+        return
+    over = max(o - m for o, m in zip(a.shell.outer_mm, limit, strict=True))
+    if over > 0:
+        i = max(range(3), key=lambda k: a.shell.outer_mm[k] - limit[k])
+        yield say(
+            "stop",
+            f"The case is {over:.1f} mm too {('wide', 'deep', 'high')[i]} for the brief",
+            measured=a.shell.outer_mm[i],
+            limit=limit[i],
+            sense="at most",
+            reason="The wish list sets a largest size.",
+            source="the brief",
+            subjects=("case",),
+            remedies=(
+                Remedy(
+                    label="Allow the size it has",
+                    edits=(
+                        Set(
+                            path="brief.size_limit_mm",
+                            value=tuple(round(max(o, m), 2) for o, m in zip(a.shell.outer_mm, limit, strict=True)),
+                        ),
+                    ),
+                ),
+            ),
+        )

@@ -1,0 +1,105 @@
+"""Size to the bed: parts over the bed, cuts through things, no place for a cut."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.cuts.pieces import usable_bed
+from rhombex.core.edits import FreeCuts, Set
+from rhombex.core.reference import ref
+
+
+@concern("part-over-bed", "cuts")
+def part_over_bed(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 13: a part longer than the bed, perhaps only by a little or by its brim."""
+    for c in a.cuts:
+        if c.over_mm <= 1e-6:
+            continue
+        whole = not c.cuts
+        remedies = []
+        brim = a.design.process.brim_mm
+        if c.over_mm <= 2 * brim:
+            less = round(max(0.0, brim - c.over_mm / 2 - 0.05), 1)
+            remedies.append(
+                Remedy(
+                    label=f"Brim of {less:g} mm instead of {brim:g}",
+                    edits=(Set(path="process.brim_mm", value=less),),
+                )
+            )
+        for p in a.workshop.printers:
+            x, y, z = usable_bed(a.design, p)
+            w, d, h = c.bbox_mm
+            if p.key != a.printer.key and h <= z and ((w <= x and d <= y) or (w <= y and d <= x)):
+                remedies.append(Remedy(label=f"Print on {p.name}", edits=(Set(path="printer", value=p.key),)))
+                break
+        longest = max(c.bbox_mm[:2])
+        yield say(
+            "weigh" if not whole and all(p.fits_bed for p in a.pieces if p.part == c.part) else "stop",
+            f"The {c.part} is {c.over_mm:.1f} mm larger than the bed"
+            + (f": cut into {len(c.pieces)}" if not whole else ""),
+            measured=longest,
+            limit=longest - c.over_mm,
+            sense="at most",
+            reason=f"{a.printer.name} leaves {c.usable_mm[0]:.0f} x {c.usable_mm[1]:.0f} mm once {brim:g} mm of brim and the "
+            "bed's edge are taken off each side."
+            + ("" if whole else " A seam costs pins, glue and looks; the part is whole if it is a little smaller."),
+            source=str(ref("printing.feature.bed_edge")),
+            subjects=(c.part,),
+            remedies=tuple(remedies),
+        )
+
+
+@concern("no-place-for-cut", "cuts")
+def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 13 and 14: a part is too large and no straight cut avoids bosses, openings and fans."""
+    for c in a.cuts:
+        if not c.no_place:
+            continue
+        yield say(
+            "stop",
+            f"No straight cut divides the {c.part}",
+            measured=c.over_mm,
+            limit=0.0,
+            sense="at most",
+            reason="It is larger than the bed both ways, and cuts run one way only."
+            if min(c.bbox_mm[:2]) > max(c.usable_mm[:2])
+            else "Everywhere within reach a cut would go through "
+            + _list({s.why for s in c.strips if not s.soft})
+            + ", or finds no place for two dowels.",
+            source=str(ref("limits.cut.seam_to_feature")),
+            subjects=(c.part,),
+            remedies=tuple(
+                Remedy(label=f"Print on {p.name}", edits=(Set(path="printer", value=p.key),))
+                for p in a.workshop.printers
+                if p.bed_mm[0] > a.printer.bed_mm[0]
+            )[:2],
+        )
+
+
+def _list(words: set[str]) -> str:
+    names = sorted(words)
+    return names[0] if len(names) == 1 else ", ".join(names[:-1]) + " or " + names[-1] if names else "nothing"
+
+
+@concern("cut-through-feature", "cuts")
+def cut_through_feature(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 14: a cut that a hand put through a boss, a port, a fan or a post."""
+    keep = ref("limits.cut.seam_to_feature")
+    for c in a.cuts:
+        for cut in c.cuts:
+            hit = [s for s in c.strips if s.lo < cut.at_mm < s.hi and not s.soft]
+            if not hit:
+                continue
+            depth = min(min(cut.at_mm - s.lo, s.hi - cut.at_mm) for s in hit)
+            yield say(
+                "stop",
+                f"The cut of the {c.part} goes through the {hit[0].why}",
+                measured=keep.value - depth,
+                limit=keep.value,
+                reason="A seam through a boss, post or opening leaves two halves that hold nothing.",
+                source=str(keep),
+                subjects=(c.part, hit[0].why),
+                remedies=(Remedy(label="Give the cut back to the planner", edits=(FreeCuts(part=c.part),)),),
+            )

@@ -1,0 +1,171 @@
+"""Openings: they must meet their ports, leave enough wall, and let the plug in."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import combinations
+from math import hypot
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.concerns.brief import needed_ports, to_wall
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.design import PlacedOpening
+from rhombex.core.edits import PutOpening, Set
+from rhombex.core.openings.place import Opening, outline, set_back
+from rhombex.core.parts import port_kinds
+from rhombex.core.reference import ref, val
+from rhombex.core.space import face_size
+
+
+@concern("port-misses-opening", "openings")
+def port_misses_opening(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 4: the port is not where its opening is, more than the allowance can take."""
+    for o in a.openings.openings:
+        if not o.pinned and o.size_mm >= o.nominal_mm:
+            continue
+        room = min((o.size_mm[0] - o.nominal_mm[0]) / 2, (o.size_mm[1] - o.nominal_mm[1]) / 2)
+        off = max(abs(o.at_mm[0] - o.target_mm[0]), abs(o.at_mm[1] - o.target_mm[1]))
+        if off > room + 1e-6 or room < 0:
+            yield say(
+                "stop",
+                f"{o.label}: the opening misses its port" if room >= 0 else f"{o.label}: the opening is too small",
+                measured=off if room >= 0 else -room,
+                limit=max(room, 0.0),
+                sense="at most",
+                reason=f"The port's middle is {off:.2f} mm from the opening's; the allowance leaves {max(room, 0):.2f} mm.",
+                source=f"{o.allowance.source}; {o.source}",
+                subjects=(o.id,),
+                remedies=(
+                    Remedy(
+                        label="Put the opening back on its port",
+                        edits=(PutOpening(opening=PlacedOpening(port=o.id)),),
+                    ),
+                ),
+            )
+
+
+@concern("port-too-deep", "openings")
+def port_too_deep(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 9: a connector so deep behind the wall that its plug cannot be pulled again."""
+    grip = ref("limits.grip.plug")
+    for t, p in needed_ports(a):
+        back = set_back(a.shell, p)
+        if back > val("limits.port_reach.far"):
+            continue  # that is another concern
+        limit = port_kinds()[p.port.kind].plug_length_mm - grip.value
+        if back > limit:
+            move = to_wall(a, t, p)
+            yield say(
+                "stop",
+                f"{p.name} of {t.name} sits too deep for its plug",
+                measured=back,
+                limit=limit,
+                sense="at most",
+                reason=f"Its face is {back:.1f} mm behind the outer surface; a plug of this kind leaves "
+                f"{grip.value:g} mm to hold only down to {limit:.0f} mm.",
+                source=str(grip),
+                subjects=(p.ref,),
+                remedies=(Remedy(label=f"Move {t.name} to the {p.face} wall", edits=(move,)),) if move else (),
+            )
+
+
+@concern("joint-cuts-opening", "openings")
+def joint_cuts_opening(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 14: the joint of the halves, with its tongue and groove, runs through an opening."""
+    web = val("printing.feature.web_lines") * a.shell.rim.line_mm
+    rim_low = a.shell.joint_z_mm - a.shell.rim.groove_depth_mm - web
+    for o in a.openings.openings:
+        if o.face in ("top", "bottom"):
+            continue
+        _, v0, _, v1 = outline(o)
+        if v1 <= rim_low + 1e-6 or v0 >= a.shell.joint_z_mm + web:
+            continue
+        raised = round(v1 + a.shell.rim.groove_depth_mm + web - a.design.shell.floor_mm + 0.05, 1)
+        room = a.design.shell.inner_mm[2]
+        edits: tuple[Set, ...]
+        if raised < room - 1:
+            edits = (Set(path="shell.joint_mm", value=raised),)
+            label = f"Raise the joint by {raised - a.design.shell.joint_mm:.1f} mm"
+        else:
+            inner = a.design.shell.inner_mm
+            edits = (
+                Set(path="shell.inner_mm", value=(inner[0], inner[1], round(raised + 5.0, 2))),
+                Set(path="shell.joint_mm", value=raised),
+            )
+            label = f"Raise joint and lid to {raised + 5.0:.1f} mm"
+        yield say(
+            "stop" if v1 > a.shell.joint_z_mm and v0 < a.shell.joint_z_mm else "weigh",
+            f"The joint runs through the opening for {o.label}",
+            measured=a.shell.joint_z_mm - v1,
+            limit=a.shell.joint_z_mm - rim_low,
+            reason="Tongue and groove need unbroken wall under the joint; a seam through an opening opens with the plug.",
+            source=str(ref("limits.cut.seam_to_feature")),
+            subjects=(o.id,),
+            remedies=(Remedy(label=label, edits=edits),),
+        )
+
+
+def _gap(a: Opening, b: Opening) -> float:
+    p, q = outline(a), outline(b)
+    if a.round and b.round:
+        return hypot(a.at_mm[0] - b.at_mm[0], a.at_mm[1] - b.at_mm[1]) - (p[2] - p[0] + q[2] - q[0]) / 2
+    du, dv = max(p[0] - q[2], q[0] - p[2]), max(p[1] - q[3], q[1] - p[3])
+    return max(du, dv) if max(du, dv) < 0 else hypot(max(du, 0.0), max(dv, 0.0))
+
+
+@concern("web-too-thin", "openings")
+def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 16: what is left between two openings, or an opening and the face's edge, is thinner than two lines."""
+    lines = ref("printing.feature.web_lines")
+    limit = lines.value * a.shell.rim.line_mm
+    for p, q in combinations(a.openings.openings, 2):
+        if p.face != q.face:
+            continue
+        gap = _gap(p, q)
+        if gap < limit - 1e-6:
+            small = tuple(
+                PutOpening(
+                    opening=PlacedOpening(
+                        port=o.id,
+                        at_mm=o.at_mm if o.pinned else None,
+                        size_mm=(round(o.nominal_mm[0] + 0.4, 2), round(o.nominal_mm[1] + 0.4, 2)),
+                    )
+                )
+                for o in (p, q)
+                if o.plug is not None and o.recess is None
+            )
+            back = tuple(PutOpening(opening=PlacedOpening(port=o.id)) for o in (p, q) if o.pinned)
+            yield say(
+                "weigh" if gap > 0 else "stop",
+                f"Too little wall between {p.label} and {q.label}"
+                if gap > 0
+                else f"{p.label} and {q.label} run together",
+                measured=gap,
+                limit=limit,
+                reason=f"Printed lines are {a.shell.rim.line_mm:.2f} mm wide; a web thinner than two tears or is left out.",
+                source=str(lines),
+                subjects=(p.id, q.id),
+                remedies=(
+                    *((Remedy(label="Put them back on their ports", edits=back),) if back else ()),
+                    *((Remedy(label="Cut both openings closer to the plug", edits=small),) if small else ()),
+                ),
+            )
+    for o in a.openings.openings:
+        w, h = face_size(o.face, a.shell.outer_mm)
+        u0, v0, u1, v1 = outline(o)
+        edge = min(u0, w - u1, v0, h - v1)
+        if edge < limit - 1e-6:
+            yield say(
+                "stop",
+                f"{o.label} runs into the edge of the {o.face} face",
+                measured=edge,
+                limit=limit,
+                reason="The opening breaks the edge of the case open.",
+                source=str(lines),
+                subjects=(o.id, o.face),
+                remedies=(
+                    Remedy(label="Put it back on its port", edits=(PutOpening(opening=PlacedOpening(port=o.id)),)),
+                )
+                if o.pinned
+                else (),
+            )

@@ -1,0 +1,131 @@
+"""Material and process: heat against what softens, shrinking kinds on open printers, cautions."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.edits import Edit, Set
+from rhombex.core.reference import ref, val
+
+KINDS = ("PLA", "PETG", "ASA", "ABS")
+
+
+@concern("material-softens", "process")
+def material_softens(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 28: the wall gets warmer than the filament bears."""
+    kind = a.design.process.filament
+    bears, margin = ref(f"materials.{kind}.service"), ref("limits.heat.margin")
+    wall = a.ladder.wall_c.value
+    limit = bears.value - margin.value
+    if wall <= limit:
+        return
+    remedies = []
+    for other in KINDS:
+        if other == kind or val(f"materials.{other}.service") - margin.value < wall:
+            continue
+        edits: tuple[Edit, ...] = (Set(path="process.filament", value=other),)
+        label = f"Print it in {other}"
+        if val(f"materials.{other}.enclosure") and not a.printer.enclosed:
+            enclosed = next((p for p in a.workshop.printers if p.enclosed), None)
+            if enclosed is None:
+                continue
+            edits = (*edits, Set(path="printer", value=enclosed.key))
+            label += f" on {enclosed.name}"
+        remedies.append(Remedy(label=label, edits=edits))
+    yield say(
+        "stop" if wall > bears.value else "weigh",
+        f"{kind} {'softens' if wall > bears.value else 'comes near softening'} at the wall",
+        measured=wall,
+        limit=limit,
+        unit="degC",
+        sense="at most",
+        reason=f"At {a.design.brief.room_c:g} degC in the room the warmest wall is about {wall:.0f} degC. {kind} under load "
+        f"bears {bears.value:g}, less {margin.value:g} K for error.",
+        source=str(bears),
+        subjects=("filament",),
+        remedies=tuple(remedies[:2]),
+    )
+
+
+@concern("needs-enclosure", "process")
+def needs_enclosure(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 17: a shrinking kind on an open printer cracks and lifts."""
+    kind = a.design.process.filament
+    if not val(f"materials.{kind}.enclosure") or a.printer.enclosed:
+        return
+    shrink = ref(f"materials.{kind}.shrink")
+    enclosed = next((p for p in a.workshop.printers if p.enclosed), None)
+    yield say(
+        "stop",
+        f"{kind} on an open printer",
+        measured=shrink.value,
+        limit=0.5,
+        unit="% shrink",
+        sense="at most",
+        reason=f"{kind} shrinks while it cools; in a draught large parts lift off and walls crack.",
+        source=str(shrink),
+        subjects=("filament",),
+        remedies=(
+            *(
+                (Remedy(label=f"Print on {enclosed.name}", edits=(Set(path="printer", value=enclosed.key),)),)
+                if enclosed
+                else ()
+            ),
+            Remedy(label="Print it in PETG", edits=(Set(path="process.filament", value="PETG"),)),
+        ),
+    )
+
+
+@concern("caution-fumes", "process")
+def caution_fumes(a: Analysis, say: Maker) -> Iterator[Finding]:
+    kind = a.design.process.filament
+    fumes = ref(f"materials.{kind}.fumes")
+    if fumes.value:
+        yield say(
+            "advice",
+            f"{kind} gives off styrene",
+            measured=1,
+            limit=0,
+            unit="",
+            sense="at most",
+            reason="Ventilate the room or filter the printer's air, and do not sit beside it.",
+            source=str(fumes),
+            subjects=("filament",),
+        )
+
+
+@concern("caution-inserts", "process")
+def caution_inserts(a: Analysis, say: Maker) -> Iterator[Finding]:
+    s = a.design.shell
+    if "insert" in (s.joint_thread if a.shell.bosses else "", s.post_thread if a.shell.posts else ""):
+        kind = a.design.process.filament
+        iron = ref(f"materials.{kind}.insert_iron")
+        yield say(
+            "advice",
+            "Inserts go in hot, slowly, without force",
+            measured=iron.value,
+            limit=iron.value,
+            unit="degC",
+            reason=f"Iron at about {iron.value:g} degC for {kind}. It burns, and the insert stays hot: use a stand, let it cool.",
+            source=str(iron),
+            subjects=("inserts",),
+        )
+
+
+@concern("caution-fire", "process")
+def caution_fire(a: Analysis, say: Maker) -> Iterator[Finding]:
+    if a.need.heat_w > 0:
+        yield say(
+            "advice",
+            "Printed plastic is not a fire enclosure",
+            measured=a.need.heat_w,
+            limit=15,
+            unit="W",
+            sense="at most",
+            reason="Keep it off parts that run hot and keep vents clear; watch the first hours. Mains parts stay in their own "
+            "listed metal case, and mains wiring belongs to a licensed electrician under local codes.",
+            source="IEC 62368-1 power classes (memory)",
+            subjects=("case",),
+        )

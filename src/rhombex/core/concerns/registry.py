@@ -1,0 +1,106 @@
+"""Concerns: small functions that look at an analysis and say what is wrong or worth weighing."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from typing import Literal
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.edits import Edit
+from rhombex.core.trail import Frozen, Shown
+
+Severity = Literal["stop", "weigh", "advice"]
+Stop = Literal["brief", "parts", "bench", "shell", "openings", "air", "cuts", "hardware", "process", "plan"]
+
+
+class Remedy(Frozen):
+    """What Rhombex can do about it by itself: edits, and what they do in plain words."""
+
+    label: str
+    edits: tuple[Edit, ...]
+
+
+class Finding(Frozen):
+    """One concern, with the measured number against its limit.
+
+    `sense`: the measured number should be `at least` or `at most` the limit. `key` names the finding across analyses.
+    """
+
+    code: str
+    key: str
+    stop: Stop
+    severity: Severity
+    title: str
+    measured: Shown
+    limit: Shown
+    unit: str
+    sense: Literal["at least", "at most"]
+    reason: str
+    source: str
+    subjects: tuple[str, ...]
+    remedies: tuple[Remedy, ...] = ()
+
+
+Rule = Callable[[Analysis], Iterator[Finding]]
+RULES: dict[str, Rule] = {}
+
+
+class Maker:
+    """Makes findings of one rule: code and stop are filled in."""
+
+    def __init__(self, code: str, stop: Stop) -> None:
+        self.code, self.stop = code, stop
+
+    def __call__(
+        self,
+        severity: Severity,
+        title: str,
+        *,
+        measured: float,
+        limit: float,
+        unit: str = "mm",
+        sense: Literal["at least", "at most"] = "at least",
+        reason: str,
+        source: str,
+        subjects: tuple[str, ...],
+        remedies: tuple[Remedy, ...] = (),
+    ) -> Finding:
+        return Finding(
+            code=self.code,
+            key=":".join((self.code, *subjects)),
+            stop=self.stop,
+            severity=severity,
+            title=title,
+            measured=measured,
+            limit=limit,
+            unit=unit,
+            sense=sense,
+            reason=reason,
+            source=source,
+            subjects=subjects,
+            remedies=remedies,
+        )
+
+
+def concern(code: str, stop: Stop) -> Callable[[Callable[[Analysis, Maker], Iterator[Finding]]], Rule]:
+    """Register a rule under its code."""
+
+    def register(f: Callable[[Analysis, Maker], Iterator[Finding]]) -> Rule:
+        def rule(a: Analysis) -> Iterator[Finding]:
+            return f(a, Maker(code, stop))
+
+        if code in RULES:
+            raise ValueError(f"two rules are called {code}")
+        RULES[code] = rule
+        return rule
+
+    return register
+
+
+_ORDER: dict[Severity, int] = {"stop": 0, "weigh": 1, "advice": 2}
+
+
+def judge(a: Analysis) -> tuple[Finding, ...]:
+    """All findings, worst first; of equal weight in the order of the work."""
+    found = [f for rule in RULES.values() for f in rule(a)]
+    return tuple(sorted(found, key=lambda f: _ORDER[f.severity]))

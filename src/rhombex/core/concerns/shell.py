@@ -1,0 +1,163 @@
+"""The shell: walls of whole lines, bosses that hold, a lid that can be screwed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.bench.arrange import arrange
+from rhombex.core.concerns.bench import moved, up
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.edits import MoveWall, Set, apply
+from rhombex.core.hardware.joints import boss_od_mm, hole_depth_mm, label
+from rhombex.core.process.bead import lines_in_wall, wall_of_lines_mm
+from rhombex.core.reference import ref
+from rhombex.core.shell.plan import plan_shell
+from rhombex.core.space import Face
+
+
+@concern("wall-not-whole-lines", "shell")
+def wall_not_whole_lines(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 16: a wall that is not a whole number of lines leaves a gap inside, or is squeezed."""
+    width, layer, wall = a.shell.rim.line_mm, a.design.process.layer_mm, a.design.shell.wall_mm
+    n = lines_in_wall(wall, width, layer)
+    off = abs(n - round(n))
+    limit = 0.15
+    if off <= limit:
+        return
+    options = [k for k in (int(n), int(n) + 1) if k >= 2]
+    yield say(
+        "weigh",
+        f"The wall is {n:.1f} lines thick",
+        measured=off,
+        limit=limit,
+        unit="lines off",
+        sense="at most",
+        reason=f"{wall:g} mm is {n:.2f} lines of {width:.2f} mm. The rest is a slit inside the wall or a line squeezed too "
+        "wide: weak, and slower to print.",
+        source=str(ref("printing.bead.width_factor")),
+        subjects=("shell",),
+        remedies=tuple(
+            Remedy(
+                label=f"{k} lines: {wall_of_lines_mm(k, width, layer):.2f} mm",
+                edits=(Set(path="shell.wall_mm", value=round(wall_of_lines_mm(k, width, layer), 2)),),
+            )
+            for k in sorted(options, key=lambda k: abs(k - n))
+        ),
+    )
+
+
+@concern("wall-too-thin", "shell")
+def wall_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 26: panels so thin that they are flimsy and drum."""
+    limit = ref("printing.feature.wall_min")
+    width, layer = a.shell.rim.line_mm, a.design.process.layer_mm
+    k = 2
+    while wall_of_lines_mm(k, width, layer) < limit.value:
+        k += 1
+    better = round(wall_of_lines_mm(k, width, layer), 2)
+    s = a.design.shell
+    for name, value in (("wall_mm", s.wall_mm), ("floor_mm", s.floor_mm), ("lid_mm", s.lid_mm)):
+        if value < limit.value - 1e-6:
+            yield say(
+                "weigh",
+                f"The {name.removesuffix('_mm')} is thin",
+                measured=value,
+                limit=limit.value,
+                reason="Thin panels are flimsy, drum with the fan and bow when warm.",
+                source=str(limit),
+                subjects=("shell", name),
+                remedies=(Remedy(label=f"Make it {better:g} mm", edits=(Set(path=f"shell.{name}", value=better),)),),
+            )
+
+
+@concern("boss-too-thin", "shell")
+def boss_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 21: inserts or screws without enough plastic round them."""
+    rule = ref("fasteners.rule.boss_od_factor")
+    for who, thread, holding, od in (
+        *((f"posts of {p.of}", p.thread, p.holding, p.od_mm) for p in a.shell.posts if p.holding != "through"),
+        *((("lid screws"), "M3", a.design.shell.joint_thread, b.od_mm) for b in a.shell.bosses[:1]),
+    ):
+        least = boss_od_mm(thread, holding)
+        if od < least - 1e-6:
+            yield say(
+                "stop",
+                f"The {who} are too slim for {label(thread)} {holding}",
+                measured=od,
+                limit=least,
+                reason="The plastic splits when the insert is pressed in, or when the screw is tightened.",
+                source=str(rule),
+                subjects=(who,),
+                remedies=(
+                    Remedy(
+                        label="Let the rule size the bosses",
+                        edits=(Set(path="shell.boss_od_mm", value=None),),
+                    ),
+                ),
+            )
+            if who != "lid screws":
+                break  # one voice for all posts
+
+
+@concern("post-too-short", "shell")
+def post_too_short(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 21: a post and the floor under it are too low for the insert's or screw's hole."""
+    seen: set[str] = set()
+    for p in a.shell.posts:
+        if p.holding == "through" or p.of in seen:
+            continue
+        need = hole_depth_mm(p.thread, p.holding)
+        if p.hole_depth_mm < need - 1e-6:
+            seen.add(p.of)
+            t = next(x for x in a.things if x.id == p.of)
+            by = up(need - p.hole_depth_mm)
+            yield say(
+                "weigh",
+                f"The posts of {t.name} are too low for their {'inserts' if p.holding == 'insert' else 'screws'}",
+                measured=p.hole_depth_mm,
+                limit=need,
+                reason=f"A {label(p.thread)} {'insert' if p.holding == 'insert' else 'screw'} wants a hole {need:.1f} mm "
+                "deep; two layers of floor must stay under it.",
+                source=str(ref("fasteners.rule.insert_extra_depth")),
+                subjects=(p.of,),
+                remedies=(Remedy(label=f"Raise {t.name} by {by:g} mm", edits=(moved(t, (0, 0, by)),)),),
+            )
+
+
+@concern("lid-screws-missing", "shell")
+def lid_screws_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Lid screws that found no free place."""
+    n, want = len(a.shell.bosses), a.shell.wanted_bosses
+    if n >= want:
+        return
+    yield say(
+        "stop" if n < 2 else "weigh",
+        f"Only {n} of {want} lid screws have a place",
+        measured=n,
+        limit=want,
+        unit="screws",
+        reason="The corners and edges are taken by parts, plugs or openings; the lid will gape there.",
+        source="one screw in each corner and at most 160 mm apart (common practice)",
+        subjects=("lid",),
+        remedies=_room_for_screws(a, n),
+    )
+
+
+def _room_for_screws(a: Analysis, now: int) -> tuple[Remedy, ...]:
+    """The smallest growth on one side that gives every screw a place, tried on the shell alone."""
+    words: dict[Face, str] = {
+        "back": "deeper at the back",
+        "left": "wider on the left",
+        "right": "wider on the right",
+    }
+    found: list[tuple[float, Remedy]] = []
+    for face, word in words.items():
+        for by in (2.0, 4.0, 7.0, 10.0, 15.0):
+            design = apply(a.design, MoveWall(face=face, by_mm=by))
+            plan = plan_shell(design, a.printer, arrange(design))
+            if len(plan.bosses) >= plan.wanted_bosses and len(plan.bosses) > now:
+                label = f"Make the case {by:g} mm {word}"
+                found.append((by, Remedy(label=label, edits=(MoveWall(face=face, by_mm=by),))))
+                break
+    return tuple(r for _, r in sorted(found, key=lambda f: f[0])[:2])

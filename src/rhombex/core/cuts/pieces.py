@@ -1,0 +1,361 @@
+"""Size to the bed: which parts must be cut, where a cut may run, and the pieces that come of it."""
+
+from __future__ import annotations
+
+import itertools
+from dataclasses import dataclass
+from math import ceil
+from typing import Literal
+
+from rhombex.core.bench.arrange import Thing
+from rhombex.core.design import Design
+from rhombex.core.geometry import mesh_kernel
+from rhombex.core.geometry.recipe import (
+    Difference,
+    Intersection,
+    Move,
+    Solid,
+    Union,
+    at,
+    block,
+    circle,
+    snap,
+    through,
+)
+from rhombex.core.openings.allowance import allowance
+from rhombex.core.openings.place import Openings, outline
+from rhombex.core.reference import val
+from rhombex.core.shell.plan import ShellPlan
+from rhombex.core.space import FACE_U, Box, Frame, Vec2, Vec3, face_origin
+from rhombex.core.trail import Frozen
+from rhombex.core.workshop import Printer
+
+PartName = Literal["base", "lid"]
+Axis = Literal["x", "y"]
+DOWEL_BLOCK_MM = 7.0
+DOWEL_CENTRE_MM = 3.0  # from the outer face of floor or lid: 1.4 mm of plastic outside a 3.2 hole
+DOWEL_REACH_MM = 6.4  # from the outer face to the inner side of a dowel block
+
+
+class Strip(Frozen):
+    """A stretch of the part along the cut axis that a cut may not run through, and why."""
+
+    lo: float
+    hi: float
+    why: str
+    soft: bool = False
+
+
+class Cut(Frozen):
+    """A straight cut at `at_mm` from the case's origin, with the dowels (y or x, z) that align the pieces."""
+
+    axis: Axis
+    at_mm: float
+    dowels: tuple[Vec2, ...]
+    pinned: bool
+    crosses: tuple[str, ...]
+
+
+class Piece(Frozen):
+    """What goes on the bed: `bbox_mm` as it lies; `turned`: by 90 degrees."""
+
+    name: str
+    bbox_mm: Vec3
+    fits_bed: bool
+    turned: bool
+    over_mm: float
+
+
+class PartCuts(Frozen):
+    part: PartName
+    bbox_mm: Vec3
+    usable_mm: Vec3
+    over_mm: float
+    strips: tuple[Strip, ...]
+    cuts: tuple[Cut, ...]
+    no_place: bool
+    pieces: tuple[Piece, ...]
+
+
+@dataclass(frozen=True)
+class CutPart:
+    """A part's cuts and the recipes of its pieces: as they lie on the bed, and in their place in the case."""
+
+    plan: PartCuts
+    recipes: tuple[Solid, ...]
+    in_case: tuple[Solid, ...]
+
+
+def usable_bed(design: Design, printer: Printer) -> Vec3:
+    """The bed less its worn edge and the brim on both sides; height as it is."""
+    margin = 2 * (val("printing.feature.bed_edge") + design.process.brim_mm)
+    x, y, z = printer.bed_mm
+    return (x - margin, y - margin, z)
+
+
+def _fit(size: Vec3, usable: Vec3) -> tuple[bool, bool, float]:
+    """Fits; turned by 90 degrees; by how much it is over (the better way round)."""
+    straight = max(size[0] - usable[0], size[1] - usable[1])
+    turned = max(size[1] - usable[0], size[0] - usable[1])
+    up = size[2] - usable[2]
+    over = max(min(straight, turned), up)
+    return over <= 1e-6, turned < straight and straight > 0, over
+
+
+def strips(design: Design, plan: ShellPlan, openings: Openings, part: PartName, axis: Axis) -> tuple[Strip, ...]:
+    """Where a cut along an axis would go through a boss, post, opening, fan or foot seat."""
+    i = 0 if axis == "x" else 1
+    keep = val("limits.cut.seam_to_feature")
+    out: list[Strip] = []
+    for b in plan.bosses:
+        out.append(Strip(lo=b.at[i] - b.od_mm / 2 - keep, hi=b.at[i] + b.od_mm / 2 + keep, why="lid screw boss"))
+    if part == "base":
+        for p in plan.posts:
+            r = p.od_mm / 2 + keep
+            out.append(Strip(lo=p.at[i] - r, hi=p.at[i] + r, why=f"post of {p.of}"))
+        r = val("printing.feature.foot_d") / 2 + 1
+        out += [Strip(lo=f[i] - r, hi=f[i] + r, why="foot seat") for f in plan.feet]
+    ends = {"x": ("left", "right"), "y": ("front", "back")}[axis]
+
+    def span(face: str, u0: float, u1: float, v0: float, v1: float) -> tuple[float, float]:
+        o = face_origin(face, plan.outer_mm)  # type: ignore[arg-type]
+        if face == "bottom" and i == 1:
+            return o[1] - v1, o[1] - v0
+        if face == "top" and i == 1:
+            return v0, v1
+        sign = FACE_U[face][i]  # type: ignore[index]
+        a, b = o[i] + sign * u0, o[i] + sign * u1
+        return min(a, b), max(a, b)
+
+    for op in openings.openings:
+        if op.part in (part, "both") and op.face not in ends:
+            u0, v0, u1, v1 = outline(op, keep)
+            lo, hi = span(op.face, u0, u1, v0, v1)
+            out.append(Strip(lo=lo, hi=hi, why=f"opening {op.label}"))
+    for v in openings.vents:
+        if v.part in (part, "both") and v.face not in ends and v.holes:
+            w, h = v.size_mm[0] / 2, v.size_mm[1] / 2
+            lo, hi = span(v.face, v.at_mm[0] - w, v.at_mm[0] + w, v.at_mm[1] - h, v.at_mm[1] + h)
+            out.append(Strip(lo=lo, hi=hi, why=v.label.lower() if v.fan else "vent field", soft=v.fan is None))
+    return tuple(sorted(out, key=lambda s: s.lo))
+
+
+def _dowel_places(
+    design: Design,
+    plan: ShellPlan,
+    things: tuple[Thing, ...],
+    openings: Openings,
+    part: PartName,
+    axis: Axis,
+    c: float,
+) -> list[Vec2]:
+    """Places for dowel blocks on a cut: in the corners of floor (or lid) and wall, and on the floor between."""
+    i = 0 if axis == "x" else 1
+    j = 1 - i
+    s, half = design.shell, DOWEL_BLOCK_MM / 2
+    run = val("printing.feature.dowel_d") * val("printing.feature.dowel_depth_factor") + 2.5
+    edge = half + plan.rim.ramp_mm + 0.5  # clear of the rim's thickening
+    lo, hi = plan.cavity.lo[j] + edge, plan.cavity.hi[j] - edge
+    top = plan.outer_mm[2]
+    z = DOWEL_CENTRE_MM if part == "base" else top - DOWEL_CENTRE_MM
+    z0, z1 = (s.floor_mm, DOWEL_REACH_MM) if part == "base" else (top - DOWEL_REACH_MM, top - s.lid_mm)
+    inner = hi - lo
+    wants = [lo, hi] + [lo + inner * k / 6 for k in range(1, 6)]
+    found: list[Vec2] = []
+    blocked = [b.box.grown(0.5) for t in things for b in t.solids]
+    for post in plan.posts:
+        r = post.od_mm / 2
+        blocked.append(Box((post.at[0] - r, post.at[1] - r, 0), (post.at[0] + r, post.at[1] + r, post.top_mm)))
+    r = max((b.od_mm for b in plan.bosses), default=0) / 2
+    blocked += [Box((b.at[0] - r, b.at[1] - r, 0), (b.at[0] + r, b.at[1] + r, plan.outer_mm[2])) for b in plan.bosses]
+    for op in openings.openings:
+        if op.part in (part, "both"):
+            u0, v0, u1, v1 = outline(op, 1.0)
+            f = Frame(face_origin(op.face, plan.outer_mm), FACE_U[op.face], (0, 0, 0), (0, 0, 0))
+            if op.face in ("front", "back"):
+                x0, x1 = sorted((f.point((u0, 0, 0))[0], f.point((u1, 0, 0))[0]))
+                y = plan.outer_mm[1] if op.face == "back" else 0.0
+                blocked.append(Box((x0, y - 12, v0), (x1, y + 12, v1)))
+            elif op.face in ("left", "right"):
+                y0, y1 = sorted((f.point((u0, 0, 0))[1], f.point((u1, 0, 0))[1]))
+                x = plan.outer_mm[0] if op.face == "right" else 0.0
+                blocked.append(Box((x - 12, y0, v0), (x + 12, y1, v1)))
+            else:
+                vv = (v0, v1) if op.face == "top" else (plan.outer_mm[1] - v1, plan.outer_mm[1] - v0)
+                zz = plan.outer_mm[2] if op.face == "top" else 0.0
+                blocked.append(Box((u0, vv[0], zz - 12), (u1, vv[1], zz + 12)))
+    for q in wants:
+        lo3, hi3 = [0.0] * 3, [0.0] * 3
+        lo3[i], hi3[i] = c - run, c + run
+        lo3[j], hi3[j] = q - half, q + half
+        lo3[2], hi3[2] = z0, max(z1, z0 + 0.1)
+        if run > min(c, plan.outer_mm[i] - c):
+            continue
+        box = Box(tuple(lo3), tuple(hi3))  # type: ignore[arg-type]
+        if all(max(box.gaps(b)) >= 0 for b in blocked):
+            found.append((q, z))
+    apart: list[Vec2] = []
+    for p in found:  # the outer ones first, then one between, none within another's block
+        if all(abs(p[0] - q[0]) > DOWEL_BLOCK_MM + 2 for q in apart):
+            apart.append(p)
+    return apart[:3]
+
+
+def _crossed(strip_list: tuple[Strip, ...], c: float, soft: bool) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(s.why for s in strip_list if s.lo < c < s.hi and (soft or not s.soft)))
+
+
+def _plan_cuts(length: float, usable: float, allowed: list[tuple[float, float]]) -> list[float] | None:
+    """Fewest cuts among allowed places (with a price each) so that no piece is longer than the bed; None if none."""
+    least = ceil(length / usable - 1e-9)
+    for n in range(least, least + 3):
+        ideal = length / n
+        best: dict[float, tuple[float, list[float]]] = {0.0: (0.0, [])}
+        for k in range(1, n):
+            step: dict[float, tuple[float, list[float]]] = {}
+            for c, price in allowed:
+                options = [
+                    (cost + price + abs(c - k * ideal) / length, [*path, c])
+                    for start, (cost, path) in best.items()
+                    if start + 10 < c <= start + usable
+                ]
+                if options:
+                    step[c] = min(options, key=lambda o: o[0])
+            best = step
+        ends = [o for c, o in best.items() if length - c <= usable]
+        if ends:
+            return min(ends, key=lambda o: o[0])[1]
+    return None
+
+
+def _bbox(m: Solid) -> tuple[Vec3, Vec3]:
+    b = mesh_kernel.evaluate(m).bounding_box()
+    return (b[0], b[1], b[2]), (b[3] - b[0], b[4] - b[1], b[5] - b[2])
+
+
+def cut_part(
+    design: Design,
+    printer: Printer,
+    plan: ShellPlan,
+    things: tuple[Thing, ...],
+    openings: Openings,
+    part: PartName,
+    recipe: Solid,
+) -> CutPart:
+    """Plan the cuts of a part and make its pieces as they lie on the bed, each in its own corner."""
+    usable = usable_bed(design, printer)
+    w, d, h = plan.outer_mm
+    height = plan.joint_z_mm if part == "base" else h - plan.joint_z_mm + plan.rim.tongue_height_mm
+    size: Vec3 = (w, d, height)
+    fits, _, over = _fit(size, usable)
+    pins = [c for c in design.cuts if c.part == part]
+    axis: Axis
+    axis = pins[0].axis if pins else "x" if w >= d else "y"
+    i = 0 if axis == "x" else 1
+    banned = strips(design, plan, openings, part, axis)
+    cuts: list[Cut] = []
+    no_place = False
+
+    def dowels(c: float) -> tuple[Vec2, ...]:
+        return tuple(_dowel_places(design, plan, things, openings, part, axis, c))
+
+    def cut_at(c: float, pinned: bool) -> Cut:
+        return Cut(axis=axis, at_mm=c, dowels=dowels(c), pinned=pinned, crosses=_crossed(banned, c, pinned))
+
+    if pins:
+        cuts = [cut_at(p.at_mm, True) for p in pins if 5 < p.at_mm < size[i] - 5]
+    elif not fits and over < 1e6 and size[2] <= usable[2]:
+        cross = max(usable[0], usable[1]) if size[1 - i] <= min(usable[0], usable[1]) else min(usable[:2])
+        places: list[tuple[float, float]] = []
+        for k in range(10, int(size[i]) - 9, 2):
+            c = float(k)
+            if _crossed(banned, c, False):
+                continue
+            n = len(dowels(c))
+            if n >= 2:
+                places.append((c, (0.5 if _crossed(banned, c, True) else 0.0) + (0.05 if n < 3 else 0)))
+        # cuts run one way only: a part that is too large both ways finds no place
+        chosen = _plan_cuts(size[i], cross, places) if size[1 - i] <= max(usable[:2]) else None
+        no_place = chosen is None
+        cuts = [cut_at(c, False) for c in chosen or []]
+    pieces, recipes, in_case = _pieces(design, printer, plan, part, recipe, cuts, usable)
+    return CutPart(
+        PartCuts(
+            part=part,
+            bbox_mm=size,
+            usable_mm=usable,
+            over_mm=over,
+            strips=banned,
+            cuts=tuple(cuts),
+            no_place=no_place,
+            pieces=tuple(pieces),
+        ),
+        tuple(recipes),
+        tuple(in_case),
+    )
+
+
+def _pieces(
+    design: Design,
+    printer: Printer,
+    plan: ShellPlan,
+    part: PartName,
+    recipe: Solid,
+    cuts: list[Cut],
+    usable: Vec3,
+) -> tuple[list[Piece], list[Solid], list[Solid]]:
+    w, d, h = plan.outer_mm
+    lie = Frame((0, 0, 0), (1, 0, 0), (0, 1, 0), (0, 0, 1))
+    if part == "lid":
+        lie = Frame((0.0, snap(d), snap(h)), (1, 0, 0), (0, -1, 0), (0, 0, -1))
+    if not cuts:
+        whole = Move(recipe, lie) if part == "lid" else recipe
+        height = plan.joint_z_mm if part == "base" else h - plan.joint_z_mm + plan.rim.tongue_height_mm
+        ok, turned, over = _fit((w, d, height), usable)
+        return (
+            [Piece(name=part, bbox_mm=(w, d, height), fits_bed=ok, turned=turned, over_mm=over)],
+            [whole],
+            [recipe],
+        )
+    i = 0 if cuts[0].axis == "x" else 1
+    j = 1 - i
+    pin = val("printing.feature.dowel_d")
+    depth = pin * val("printing.feature.dowel_depth_factor") + 0.5
+    hole = pin + allowance("dowel_slip", printer, design.process.filament, pin).value
+    half, run = DOWEL_BLOCK_MM / 2, depth + 2.0
+    blocks: list[Solid] = []
+    holes: list[Solid] = []
+    for c in cuts:
+        for q, z in c.dowels:
+            lo, hi = [0.0] * 3, [0.0] * 3
+            lo[i], hi[i] = c.at_mm - run, c.at_mm + run
+            lo[j], hi[j] = q - half, q + half
+            s = design.shell
+            inward = DOWEL_REACH_MM if part == "base" else h - DOWEL_REACH_MM
+            rooted = s.floor_mm / 2 if part == "base" else h - s.lid_mm / 2
+            lo[2], hi[2] = sorted((rooted, inward))
+            blocks.append(block(Box(tuple(lo), tuple(hi))))  # type: ignore[arg-type]
+            origin = [0.0] * 3
+            origin[i], origin[j], origin[2] = c.at_mm, q, z
+            frame = (
+                Frame(tuple(origin), (0, 1, 0), (0, 0, 1), (1, 0, 0))  # type: ignore[arg-type]
+                if i == 0
+                else Frame(tuple(origin), (0, 0, 1), (1, 0, 0), (0, 1, 0))  # type: ignore[arg-type]
+            )
+            holes.append(through([circle(0, 0, hole)], frame, -depth, depth))
+    body = Difference(Union((recipe, *blocks)), tuple(holes)) if blocks else recipe
+    edges = [-5.0, *sorted(c.at_mm for c in cuts), plan.outer_mm[i] + 5.0]
+    pieces: list[Piece] = []
+    recipes: list[Solid] = []
+    in_case: list[Solid] = []
+    for n, (a, b) in enumerate(itertools.pairwise(edges), 1):
+        lo, hi = [-5.0, -5.0, -5.0], [w + 5, d + 5, h + 5]
+        lo[i], hi[i] = a, b
+        piece: Solid = Intersection(body, block(Box(tuple(lo), tuple(hi))))  # type: ignore[arg-type]
+        in_case.append(piece)
+        piece = Move(piece, lie) if part == "lid" else piece
+        corner, size = _bbox(piece)
+        recipes.append(Move(piece, at(-corner[0], -corner[1], -corner[2])))
+        ok, turned, over = _fit(size, usable)
+        pieces.append(Piece(name=f"{part}-{n}", bbox_mm=size, fits_bed=ok, turned=turned, over_mm=over))
+    return pieces, recipes, in_case

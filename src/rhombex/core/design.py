@@ -1,0 +1,251 @@
+"""The document: one immutable value that everything else is derived from.
+
+Placements are kept in the cavity's frame: x right, y back, z up from the inner front left bottom corner, so that
+a thicker wall moves no part. The analysis works in the case's frame, whose origin is the outer corner.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, ValidationError, model_validator
+
+from rhombex.core.parts import drawer
+from rhombex.core.parts.component import Component, Key
+from rhombex.core.space import Face
+from rhombex.core.trail import Frozen
+
+SCHEMA_VERSION = 1
+
+Place = Annotated[float, Field(ge=-2000, le=2000)]
+Size = Annotated[float, Field(gt=0, le=2000)]
+Name = Annotated[str, Field(min_length=1, max_length=60)]
+PortRef = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}/[a-z0-9._-]{1,40}$")]
+
+
+class DesignError(ValueError):
+    """Input that cannot be taken. Says which field, what happened, what is kept and what to do."""
+
+    def __init__(self, field: str, said: str, do: str = "Correct it and try again.") -> None:
+        super().__init__(f"{field}: {said}")
+        self.field = field
+        self.said = said
+        self.kept = "The design is unchanged."
+        self.do = do
+
+
+class Placement(Frozen):
+    """One component in the case: the pivot's place on its mounting plane, a quarter turn, or a face."""
+
+    id: Key
+    component: Key
+    name: Name
+    at_mm: tuple[Place, Place, Place]
+    turn: Literal[0, 90, 180, 270] = 0
+    face: Face | None = None
+    on: Key | None = None
+
+
+class Lead(Frozen):
+    """A cable between two ports, as bought: its length and the tightest bend it bears."""
+
+    id: Key
+    name: Name
+    start: PortRef
+    end: PortRef
+    length_mm: Size
+    bend_radius_mm: Annotated[float, Field(gt=0, le=200)]
+    stock_mm: tuple[Size, ...] = ()
+
+
+class Shell(Frozen):
+    """Two halves round the cavity. `joint_mm` is the height of the joint above the inner floor."""
+
+    construction: Literal["two halves"] = "two halves"
+    inner_mm: tuple[Size, Size, Size]
+    wall_mm: Annotated[float, Field(ge=0.4, le=20)] = 3.15
+    floor_mm: Annotated[float, Field(ge=0.4, le=20)] = 3.0
+    lid_mm: Annotated[float, Field(ge=0.4, le=20)] = 3.0
+    corner_radius_mm: Annotated[float, Field(ge=0, le=60)] = 8.0
+    joint_mm: Annotated[float, Field(gt=0, le=2000)]
+    joint_thread: Literal["insert", "cut in plastic"] = "insert"
+    post_thread: Literal["insert", "cut in plastic"] = "insert"
+    boss_od_mm: Annotated[float, Field(gt=0, le=60)] | None = None
+    lid_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
+    feet: bool = True
+
+
+class PlacedOpening(Frozen):
+    """What a hand changed about a port's opening: pinned to a place on the face, or given a size."""
+
+    port: PortRef
+    at_mm: tuple[Place, Place] | None = None
+    size_mm: tuple[Size, Size] | None = None
+
+
+class VentField(Frozen):
+    """A field of vent holes on a face: centre (u, v), size; the height follows the heat where it may."""
+
+    id: Key
+    face: Face
+    at_mm: tuple[Place, Place]
+    size_mm: tuple[Size, Size]
+    follow_heat: bool = True
+
+
+class PinnedCut(Frozen):
+    """A cut that a hand put at a place: part, axis, distance from the case's origin."""
+
+    part: Literal["base", "lid"]
+    axis: Literal["x", "y"]
+    at_mm: Place
+
+
+class Brief(Frozen):
+    """The wish list."""
+
+    opened: Literal["once", "yearly", "monthly", "weekly"] = "monthly"
+    stands: Literal["desk", "shelf", "wall", "carried"] = "desk"
+    needs: tuple[PortRef, ...] = ()
+    room_c: Annotated[float, Field(ge=-20, le=60)] = 25
+    size_limit_mm: tuple[Size, Size, Size] | None = None
+
+
+class Process(Frozen):
+    """How the parts are printed."""
+
+    filament: Literal["PLA", "PETG", "ABS", "ASA"] = "PLA"
+    layer_mm: Annotated[float, Field(ge=0.05, le=1.0)] = 0.2
+    perimeters: Annotated[int, Field(ge=1, le=20)] = 3
+    top_layers: Annotated[int, Field(ge=0, le=30)] = 5
+    bottom_layers: Annotated[int, Field(ge=0, le=30)] = 4
+    infill: Annotated[float, Field(ge=0, le=1)] = 0.2
+    brim_mm: Annotated[float, Field(ge=0, le=30)] = 4
+
+
+class Design(Frozen):
+    """One case: what goes in, how it is walled in, cut open and printed."""
+
+    schema_version: Annotated[int, Field(ge=1, le=SCHEMA_VERSION)] = SCHEMA_VERSION
+    name: Name
+    brief: Brief = Brief()
+    placements: tuple[Placement, ...] = Field(default=(), max_length=200)
+    custom: tuple[Component, ...] = Field(default=(), max_length=50)
+    leads: tuple[Lead, ...] = Field(default=(), max_length=200)
+    shell: Shell
+    openings: tuple[PlacedOpening, ...] = Field(default=(), max_length=400)
+    vents: tuple[VentField, ...] = Field(default=(), max_length=40)
+    cuts: tuple[PinnedCut, ...] = Field(default=(), max_length=20)
+    printer: Key = "bench-220"
+    process: Process = Process()
+
+    @model_validator(mode="after")
+    def _holds_together(self) -> Design:
+        for what, ids in (
+            ("placements", [p.id for p in self.placements]),
+            ("custom", [c.key for c in self.custom]),
+            ("leads", [lead.id for lead in self.leads]),
+            ("vents", [v.id for v in self.vents]),
+            ("openings", [o.port for o in self.openings]),
+        ):
+            twice = {i for i in ids if ids.count(i) > 1}
+            if twice:
+                raise ValueError(f"{what}: '{min(twice)}' is there twice")
+        there = {p.id for p in self.placements}
+        for p in self.placements:
+            c = self.component(p.component)
+            if c is None:
+                raise ValueError(f"placements.{p.id}: no component '{p.component}' in the drawer or the design")
+            if (c.mounting == "panel") != (p.face is not None):
+                need = "needs a face" if c.mounting == "panel" else "takes no face"
+                raise ValueError(f"placements.{p.id}: a {c.family} {need}")
+            if p.on is not None and (p.on not in there or p.on == p.id):
+                raise ValueError(f"placements.{p.id}: it cannot ride on '{p.on}'")
+        carriers = {p.id: p.on for p in self.placements}
+        for start, below in carriers.items():
+            at, steps = below, 0
+            while at is not None:
+                at, steps = carriers[at], steps + 1
+                if steps > len(carriers):
+                    raise ValueError(f"placements.{start}: things ride on one another in a ring")
+        inner, s = self.shell.inner_mm, self.shell
+        if s.joint_mm >= inner[2]:
+            raise ValueError(
+                f"shell.joint_mm: the joint at {s.joint_mm:g} mm must lie below the cavity's top at {inner[2]:g} mm"
+            )
+        if 2 * s.wall_mm >= min(inner[0], inner[1]):
+            raise ValueError(
+                f"shell.wall_mm: a wall of {s.wall_mm:g} mm is too thick for a cavity of {min(inner[0], inner[1]):g} mm"
+            )
+        if 2 * s.corner_radius_mm > min(inner[0], inner[1]) + 2 * s.wall_mm - 0.1:
+            raise ValueError(
+                f"shell.corner_radius_mm: {s.corner_radius_mm:g} mm is more than half of the case's shorter side"
+            )
+        return self
+
+    def component(self, key: str) -> Component | None:
+        """The component of that key, the design's own first."""
+        return next((c for c in self.custom if c.key == key), None) or drawer().get(key)
+
+    def placement(self, id: str) -> Placement | None:
+        return next((p for p in self.placements if p.id == id), None)
+
+
+def _plain(kind: str, context: dict[str, Any], fallback: str) -> str:
+    """A complaint of the validation in plain words."""
+    match kind:
+        case "missing":
+            return "it is missing"
+        case "float_parsing" | "float_type" | "int_parsing" | "int_type" | "int_from_float":
+            return "a number is wanted here"
+        case "finite_number":
+            return "the number must be finite"
+        case "greater_than":
+            return f"it must be more than {context['gt']:g}"
+        case "greater_than_equal":
+            return f"it must be at least {context['ge']:g}"
+        case "less_than_equal":
+            return f"it must be at most {context['le']:g}"
+        case "literal_error":
+            return f"it must be {context['expected']}"
+        case "extra_forbidden":
+            return "there is no such field"
+        case "too_long" | "string_too_long":
+            return f"there are more than {context['max_length']}"
+        case "union_tag_invalid" | "union_tag_not_found":
+            return "this is not a known edit"
+    return fallback
+
+
+def first_error(e: ValidationError) -> tuple[str, str]:
+    """The first complaint of a validation: the field's path and what was said, in plain words."""
+    err = e.errors(include_url=False)[0]
+    said = err["msg"].removeprefix("Value error, ")
+    field = ".".join(str(x) for x in err["loc"])
+    if err["type"] == "value_error":
+        if not field and ": " in said:
+            field, said = said.split(": ", 1)
+        return field or "design", said
+    said = _plain(err["type"], err.get("ctx", {}), said[:1].lower() + said[1:])
+    got = err.get("input")
+    if isinstance(got, int | float | str):
+        said += f", not {str(got)[:40]!r}" if isinstance(got, str) else f", not {got:g}"
+    return field or "design", said
+
+
+def read_design(data: Any) -> Design:
+    """Make a Design of plain data. Raises DesignError naming the field."""
+    if not isinstance(data, dict):
+        raise DesignError("design", "this is not a Rhombex design: an object of fields is expected")
+    version = data.get("schema_version")
+    if isinstance(version, int) and version > SCHEMA_VERSION:
+        raise DesignError(
+            "schema_version",
+            f"this design was written by a newer Rhombex (schema {version}; this one reads up to {SCHEMA_VERSION})",
+            "Open it with the newer Rhombex, or export it from there again.",
+        )
+    try:
+        return Design.model_validate(data)
+    except ValidationError as e:
+        field, said = first_error(e)
+        raise DesignError(field, said) from None

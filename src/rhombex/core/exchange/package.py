@@ -1,0 +1,124 @@
+"""The take-home package: 3MF, STL and STEP of every piece, bill of materials, the design itself."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+from typing import Literal
+
+from rhombex.core.analysis import Analysis, PrintedPiece
+from rhombex.core.design import Design
+from rhombex.core.exchange.write_mesh import NamedMesh, single_precision, stl, three_mf
+from rhombex.core.geometry import mesh_kernel
+
+Format = Literal["3mf", "stl", "step"]
+FORMATS: tuple[Format, ...] = ("3mf", "stl", "step")
+COLOURS: dict[str, tuple[int, int, int]] = {"base": (90, 42, 98), "lid": (30, 117, 106)}
+GATE = 0.001  # mesh and B-rep volumes may differ by this share, no more
+
+Progress = Callable[[float, str], None]
+
+
+class ExportError(RuntimeError):
+    """A file could not be made well enough to be handed out."""
+
+
+def design_json(design: Design) -> str:
+    """The design as JSON, fields in their order, so that equal designs give equal bytes."""
+    return json.dumps(design.model_dump(mode="json"), indent=1, ensure_ascii=False) + "\n"
+
+
+def bill_csv(a: Analysis) -> str:
+    """The bill of materials as CSV with a heading row. Cells that a spreadsheet would run are made plain text."""
+    out = io.StringIO()
+    rows = csv.writer(out, lineterminator="\n")
+    rows.writerow(["item", "size", "count", "use"])
+    for line in a.bill:
+        rows.writerow([_plain(line.item), _plain(line.size), line.count, _plain(line.use)])
+    for p in a.pieces:
+        e = p.estimate
+        grams, metres = round(e.mass_g.value), f"{e.filament_m:.1f}"
+        rows.writerow(["filament", a.design.process.filament, f"{grams} g", _plain(f"{p.name}, {metres} m")])
+    return out.getvalue()
+
+
+def _plain(cell: str) -> str:
+    return "'" + cell if cell[:1] in "=+-@\t\r" else cell
+
+
+def process_notes(a: Analysis) -> dict[str, str]:
+    """The process as neutral key and value, units in the key."""
+    p = a.design.process
+    return {
+        "filament": p.filament,
+        "nozzle_mm": f"{a.printer.nozzle_mm:g}",
+        "layer_mm": f"{p.layer_mm:g}",
+        "perimeters": str(p.perimeters),
+        "infill": f"{p.infill:g}",
+        "brim_mm": f"{p.brim_mm:g}",
+    }
+
+
+def _named(a: Analysis, p: PrintedPiece, at: tuple[float, float] = (0.0, 0.0)) -> NamedMesh:
+    mesh = mesh_kernel.evaluate(a.piece_recipes[p.name], mesh_kernel.FILE_TOL)
+    _, tri = single_precision(mesh)
+    if not (mesh_kernel.watertight(mesh) and mesh_kernel.closed(tri)):
+        raise ExportError(f"{p.name} is not watertight; nothing was written")
+    return NamedMesh(f"{a.design.name} {p.name}", mesh, COLOURS[p.part], at)
+
+
+def _step(a: Analysis, p: PrintedPiece) -> bytes:
+    from rhombex.core.geometry import brep_kernel  # 2 s to import: only where STEP is wanted
+
+    recipe = a.piece_recipes[p.name]
+    shape = brep_kernel.evaluate(recipe)
+    mesh = mesh_kernel.evaluate(recipe, mesh_kernel.FILE_TOL)
+    volume = brep_kernel.volume(shape)
+    if abs(volume / mesh.volume() - 1) > GATE:
+        raise ExportError(f"{p.name}: STEP and mesh differ in volume by {abs(volume / mesh.volume() - 1):.2%}")
+    if len(brep_kernel.solids(shape)) != mesh_kernel.bodies(mesh):
+        raise ExportError(f"{p.name}: STEP and mesh differ in the number of bodies")
+    with tempfile.TemporaryDirectory() as room:
+        path = Path(room) / "part.step"
+        brep_kernel.write_step(shape, str(path), f"{a.design.name} {p.name}")
+        return path.read_bytes()
+
+
+def package(
+    a: Analysis, formats: tuple[Format, ...] = FORMATS, progress: Progress = lambda share, what: None
+) -> dict[str, bytes]:
+    """All files by name. Raises ExportError where a part would not print or a kernel disagrees."""
+    files: dict[str, bytes] = {}
+    steps = len(a.pieces) * len(formats) + 1
+    done = 0
+
+    def tick(what: str) -> None:
+        nonlocal done
+        progress(done / steps, what)
+        done += 1
+
+    notes = process_notes(a)
+    if "3mf" in formats:
+        x = 0.0
+        row = []
+        for p in a.pieces:
+            tick(f"{p.name} as 3MF")
+            files[f"{p.name}.3mf"] = three_mf([_named(a, p)], f"{a.design.name} {p.name}", notes)
+            row.append(_named(a, p, (x, 0.0)))
+            x += p.bbox_mm[0] + 10
+        files["set.3mf"] = three_mf(row, a.design.name, notes)
+    for p in a.pieces:
+        if "stl" in formats:
+            tick(f"{p.name} as STL")
+            files[f"{p.name}.stl"] = stl(_named(a, p).mesh)
+        if "step" in formats:
+            tick(f"{p.name} as STEP")
+            files[f"{p.name}.step"] = _step(a, p)
+    tick("bill of materials")
+    files["bill-of-materials.csv"] = bill_csv(a).encode()
+    files["design.json"] = design_json(a.design).encode()
+    return files

@@ -1,0 +1,192 @@
+"""Recipes to B-rep solids with OCP, for STEP. Slow and large: import it only where STEP is made."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+from OCP.BRep import BRep_Builder
+from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
+from OCP.BRepBuilderAPI import (
+    BRepBuilderAPI_MakeEdge,
+    BRepBuilderAPI_MakeFace,
+    BRepBuilderAPI_MakeSolid,
+    BRepBuilderAPI_MakeWire,
+    BRepBuilderAPI_Transform,
+)
+from OCP.BRepCheck import BRepCheck_Analyzer
+from OCP.BRepClass3d import BRepClass3d
+from OCP.BRepGProp import BRepGProp
+from OCP.BRepOffsetAPI import BRepOffsetAPI_ThruSections
+from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
+from OCP.collections import List_TopoDS_Shape
+from OCP.GC import GC_MakeArcOfCircle
+from OCP.gp import gp_Pnt, gp_Trsf, gp_Vec
+from OCP.GProp import GProp_GProps
+from OCP.IFSelect import IFSelect_RetDone
+from OCP.Interface import Interface_Static
+from OCP.Message import Message, Message_Gravity
+from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
+from OCP.STEPControl import STEPControl_AsIs, STEPControl_Writer
+from OCP.TopAbs import TopAbs_SOLID
+from OCP.TopExp import TopExp_Explorer
+from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Shape
+
+from rhombex.core.geometry import recipe as r
+
+
+class BrepError(RuntimeError):
+    """The B-rep kernel could not make a valid solid."""
+
+
+def _wire(loop: r.Loop, z: float = 0.0) -> Any:
+    make = BRepBuilderAPI_MakeWire()
+    n = len(loop)
+    for i, (x, y, bulge) in enumerate(loop):
+        x1, y1, _ = loop[(i + 1) % n]
+        a, b = gp_Pnt(x, y, z), gp_Pnt(x1, y1, z)
+        if bulge == 0.0:
+            make.Add(BRepBuilderAPI_MakeEdge(a, b).Edge())
+        else:
+            # the arc's middle lies off the chord by bulge * half the chord, to the right of travel
+            theta = 4 * math.atan(bulge)
+            chord = math.hypot(x1 - x, y1 - y)
+            sag = chord / 2 * math.tan(theta / 4)
+            ux, uy = (x1 - x) / chord, (y1 - y) / chord
+            mid = gp_Pnt((x + x1) / 2 + uy * sag, (y + y1) / 2 - ux * sag, z)
+            make.Add(BRepBuilderAPI_MakeEdge(GC_MakeArcOfCircle(a, mid, b).Value()).Edge())
+    return make.Wire()
+
+
+def _inside(p: tuple[float, float], loop: list[tuple[float, float]]) -> bool:
+    hit, n = False, len(loop)
+    for i in range(n):
+        (xa, ya), (xb, yb) = loop[i], loop[(i + 1) % n]
+        if (ya > p[1]) != (yb > p[1]) and p[0] < (xb - xa) * (p[1] - ya) / (yb - ya) + xa:
+            hit = not hit
+    return hit
+
+
+def _faces(p: r.Profile) -> list[Any]:
+    outlines = [r.loop_points(o, 0.05) for o in p.outers]
+    faces = []
+    for outer, outline in zip(p.outers, outlines, strict=True):
+        make = BRepBuilderAPI_MakeFace(_wire(outer), True)
+        for hole in p.holes:
+            start = r.loop_points(hole, 0.05)[0]
+            if len(outlines) == 1 or _inside(start, outline):
+                make.Add(_wire(hole))
+        faces.append(make.Face())
+    return faces
+
+
+def _list(shapes: list[Any]) -> Any:
+    made = List_TopoDS_Shape()
+    for s in shapes:
+        made.Append(s)
+    return made
+
+
+def _boolean(op: Any, args: list[Any], tools: list[Any], what: str) -> Any:
+    if not tools:
+        return args[0] if len(args) == 1 else _compound(args)
+    op.SetArguments(_list(args))
+    op.SetTools(_list(tools))
+    op.SetRunParallel(False)
+    op.Build()
+    if not op.IsDone() or op.Shape().IsNull():
+        raise BrepError(f"the {what} failed")
+    return op.Shape()
+
+
+def _compound(shapes: list[Any]) -> Any:
+    builder, comp = BRep_Builder(), TopoDS_Compound()
+    builder.MakeCompound(comp)
+    for s in shapes:
+        builder.Add(comp, s)
+    return comp
+
+
+def _parts(s: r.Solid) -> list[r.Solid]:
+    return [p for x in s.solids for p in _parts(x)] if isinstance(s, r.Union) else [s]
+
+
+def _evaluate(s: r.Solid, seen: dict[str, list[Any]]) -> list[Any]:
+    if s.digest in seen:
+        return seen[s.digest]
+    out: list[Any]
+    match s:
+        case r.Extrude(profile=p, height=h):
+            out = [BRepPrimAPI_MakePrism(f, gp_Vec(0, 0, h)).Shape() for f in _faces(p)]
+        case r.Loft(bottom=b, top=t, height=h):
+            make = BRepOffsetAPI_ThruSections(True, True)
+            make.AddWire(_wire(b.outers[0]))
+            make.AddWire(_wire(t.outers[0], h))
+            make.CheckCompatibility(False)
+            make.Build()
+            out = [make.Shape()]
+        case r.Move(solid=inner, frame=f):
+            trsf = gp_Trsf()
+            trsf.SetValues(
+                *(v for i in range(3) for v in (f.x[i], f.y[i], f.z[i], f.origin[i])),
+            )
+            out = [BRepBuilderAPI_Transform(x, trsf, True).Shape() for x in _evaluate(inner, seen)]
+        case r.Union():
+            shapes = [x for p in _parts(s) for x in _evaluate(p, seen)]
+            out = [_boolean(BRepAlgoAPI_Fuse(), shapes[:1], shapes[1:], "union")]
+        case r.Difference(base=base, tools=tools):
+            cut = [x for t in tools for p in _parts(t) for x in _evaluate(p, seen)]
+            out = [_boolean(BRepAlgoAPI_Cut(), _evaluate(base, seen), cut, "cut")]
+        case r.Intersection(a=a, b=b):
+            out = [_boolean(BRepAlgoAPI_Common(), _evaluate(a, seen), _evaluate(b, seen), "intersection")]
+        case r.Filled(solid=inner):
+            out = [
+                BRepBuilderAPI_MakeSolid(BRepClass3d.OuterShell_s(x)).Solid()
+                for shape in _evaluate(inner, seen)
+                for x in solids(shape)
+            ]
+        case _:
+            raise TypeError(f"not a solid: {s!r}")
+    seen[s.digest] = out
+    return out
+
+
+def evaluate(s: r.Solid) -> TopoDS_Shape:
+    """The B-rep of a recipe. Raises BrepError where the result is empty or not valid."""
+    shapes = _evaluate(s, {})
+    shape = shapes[0] if len(shapes) == 1 else _compound(shapes)
+    unify = ShapeUpgrade_UnifySameDomain(shape, True, True, False)
+    unify.Build()
+    shape = unify.Shape()
+    if shape.IsNull() or not BRepCheck_Analyzer(shape).IsValid():
+        raise BrepError("the solid is not valid")
+    return shape
+
+
+def volume(shape: TopoDS_Shape) -> float:
+    """Volume in mm3."""
+    props = GProp_GProps()
+    BRepGProp.VolumeProperties_s(shape, props)
+    return float(props.Mass())
+
+
+def solids(shape: TopoDS_Shape) -> list[Any]:
+    """The separate solids of a shape."""
+    found, ex = [], TopExp_Explorer(shape, TopAbs_SOLID)
+    while ex.More():
+        found.append(TopoDS.Solid(ex.Current()))
+        ex.Next()
+    return found
+
+
+def write_step(shape: TopoDS_Shape, path: str, name: str) -> None:
+    """Write a shape as STEP AP214 in millimetres. Raises BrepError where the writer refuses."""
+    for printer in Message.DefaultMessenger_s().Printers():
+        printer.SetTraceLevel(Message_Gravity.Message_Fail)  # the writer is chatty on standard output
+    Interface_Static.SetCVal_s("write.step.unit", "MM")
+    Interface_Static.SetCVal_s("write.step.schema", "AP214IS")
+    Interface_Static.SetCVal_s("write.step.product.name", name)
+    writer = STEPControl_Writer()
+    writer.Transfer(shape, STEPControl_AsIs)
+    if writer.Write(path) != IFSelect_RetDone:
+        raise BrepError(f"STEP could not be written to {path}")

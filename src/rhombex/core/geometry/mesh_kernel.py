@@ -1,0 +1,116 @@
+"""Recipes to meshes with manifold3d. Results are remembered by content hash."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from threading import RLock
+
+import numpy as np
+from manifold3d import CrossSection, FillRule, Manifold, Mesh, OpType
+from numpy.typing import NDArray
+
+from rhombex.core.geometry import recipe as r
+from rhombex.core.space import Frame
+
+SEEN_TOL = 0.05
+FILE_TOL = 0.02
+
+_cache: OrderedDict[tuple[str, float], Manifold] = OrderedDict()
+_CACHE_SIZE = 4000
+_lock = RLock()
+evaluated = 0  # how many nodes were really computed; benchmarks and tests read it
+
+
+def cross_section(p: r.Profile, tol: float) -> CrossSection:
+    """A profile as a 2D region."""
+    loops = [r.loop_points(loop, tol) for loop in (*p.outers, *p.holes)]
+    return CrossSection(loops, FillRule.Positive)
+
+
+def _matrix(f: Frame) -> NDArray[np.float64]:
+    return np.array([[f.x[i], f.y[i], f.z[i], f.origin[i]] for i in range(3)], dtype=np.float64)
+
+
+def _union_parts(s: r.Solid) -> list[r.Solid]:
+    if isinstance(s, r.Union):
+        return [p for x in s.solids for p in _union_parts(x)]
+    return [s]
+
+
+def _build(s: r.Solid, tol: float) -> Manifold:
+    match s:
+        case r.Extrude(profile=p, height=h):
+            return Manifold.extrude(cross_section(p, tol), h)
+        case r.Loft(bottom=b, top=t, height=h):
+            points = [(x, y, 0.0) for x, y in r.loop_points(b.outers[0], tol)]
+            points += [(x, y, h) for x, y in r.loop_points(t.outers[0], tol)]
+            return Manifold.hull_points(np.array(points))
+        case r.Move(solid=inner, frame=f):
+            return evaluate(inner, tol).transform(_matrix(f))
+        case r.Union():
+            return Manifold.batch_boolean([evaluate(x, tol) for x in _union_parts(s)], OpType.Add)
+        case r.Difference(base=base, tools=tools):
+            flat = [x for t in tools for x in _union_parts(t)]
+            return Manifold.batch_boolean([evaluate(x, tol) for x in (base, *flat)], OpType.Subtract)
+        case r.Intersection(a=a, b=b):
+            return evaluate(a, tol) ^ evaluate(b, tol)
+        case r.Filled(solid=inner):
+            m = evaluate(inner, tol)
+            parts = m.decompose()
+            # a closed hollow is a body of its own, turned inside out
+            solid = [p for p in parts if p.volume() > 0]
+            return m if len(solid) == len(parts) else Manifold.compose(solid)
+    raise TypeError(f"not a solid: {s!r}")
+
+
+def evaluate(s: r.Solid, tol: float = SEEN_TOL) -> Manifold:
+    """The mesh of a recipe with a chord tolerance in mm. Same recipe, same mesh, bit for bit."""
+    global evaluated
+    key = (s.digest, tol)
+    with _lock:
+        found = _cache.get(key)
+        if found is not None:
+            _cache.move_to_end(key)
+            return found
+    made = _build(s, tol)
+    made.num_tri()  # evaluation is lazy: do it now, once
+    with _lock:
+        evaluated += 1
+        _cache[key] = made
+        while len(_cache) > _CACHE_SIZE:
+            _cache.popitem(last=False)
+    return made
+
+
+def forget() -> None:
+    """Drop all remembered meshes (for measuring)."""
+    with _lock:
+        _cache.clear()
+
+
+def triangles(m: Manifold) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+    """Vertices (n, 3) in mm and triangles (m, 3), counter-clockwise seen from outside."""
+    mesh: Mesh = m.to_mesh64() if hasattr(m, "to_mesh64") else m.to_mesh()
+    verts = np.asarray(mesh.vert_properties, dtype=np.float64)[:, :3]
+    return verts, np.asarray(mesh.tri_verts, dtype=np.int64)
+
+
+def closed(tri: NDArray[np.int64]) -> bool:
+    """True where every edge is shared by exactly two triangles that run it in opposite ways."""
+    if len(tri) == 0:
+        return False
+    e = np.concatenate([tri[:, [0, 1]], tri[:, [1, 2]], tri[:, [2, 0]]])
+    span = int(tri.max()) + 1
+    forward = np.sort(e[:, 0] * span + e[:, 1])
+    backward = np.sort(e[:, 1] * span + e[:, 0])
+    return bool(np.array_equal(forward, backward) and np.all(np.diff(forward) > 0))
+
+
+def watertight(m: Manifold) -> bool:
+    """True where the mesh is closed and its volume is positive."""
+    return m.volume() > 0 and closed(triangles(m)[1])
+
+
+def bodies(m: Manifold) -> int:
+    """How many separate bodies there are."""
+    return len(m.decompose())

@@ -1,0 +1,60 @@
+"""Screwed joints: hole and boss sizes for a thread, and the screw that suits a stack."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from rhombex.core.parts.component import Thread
+from rhombex.core.reference import series, val
+
+Holding = Literal["insert", "cut in plastic"]
+
+
+def label(thread: str) -> str:
+    """`M2_5` is written M2.5."""
+    return thread.replace("_", ".")
+
+
+def boss_od_mm(thread: Thread, holding: Holding) -> float:
+    """Least outer diameter of a boss: 2 x insert, or 2.5 x screw where the thread is cut in plastic."""
+    if holding == "insert":
+        return val(f"fasteners.{thread}.insert_od") * val("fasteners.rule.boss_od_factor")
+    return val(f"fasteners.{thread}.d") * val("fasteners.rule.pilot_boss_factor")
+
+
+def hole_mm(thread: Thread, holding: Holding) -> float:
+    """Diameter of the hole in the boss: the insert's lead hole, or the pilot of a screw."""
+    if holding == "insert":
+        return val(f"fasteners.{thread}.insert_hole")
+    return val(f"fasteners.{thread}.d") * val("fasteners.rule.pilot_factor")
+
+
+def engagement_mm(thread: Thread, holding: Holding) -> tuple[float, float]:
+    """Least and greatest length of screw that may stand in the boss."""
+    d = val(f"fasteners.{thread}.d")
+    if holding == "insert":
+        deep = hole_depth_mm(thread, holding) - val("fasteners.rule.tip_clearance")
+        return d * val("fasteners.rule.insert_engagement_factor"), deep
+    least = d * val("fasteners.rule.pilot_engagement_factor")
+    return least, hole_depth_mm(thread, holding) - val("fasteners.rule.tip_clearance")
+
+
+def hole_depth_mm(thread: Thread, holding: Holding) -> float:
+    """Depth of the hole: insert length and room below, or 3 d for a screw cut into plastic."""
+    if holding == "insert":
+        return val(f"fasteners.{thread}.insert_length") + val("fasteners.rule.insert_extra_depth")
+    d = val(f"fasteners.{thread}.d")
+    return d * (val("fasteners.rule.pilot_engagement_factor") + 1) + val("fasteners.rule.tip_clearance")
+
+
+def screw_mm(grip_mm: float, least_mm: float, most_mm: float) -> float | None:
+    """The shortest stock screw whose end stands between `least` and `most` beyond its grip; None where none does."""
+    for length in series("fasteners.rule.stock_lengths"):
+        if grip_mm + least_mm <= length <= grip_mm + most_mm:
+            return length
+    return None
+
+
+def clearance_mm(thread: Thread) -> float:
+    """Clearance hole, ISO 273 medium."""
+    return val(f"fasteners.{thread}.clearance_medium")

@@ -1,0 +1,123 @@
+"""What a component is: solids with roles, mounting points, ports, heat and mass."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from rhombex.core.space import Vec2, Vec3
+from rhombex.core.trail import Frozen
+
+Mark = Literal["standard", "handbook", "common practice", "memory", "doubtful", "measured", "arithmetic", "sample"]
+Role = Literal["board", "body", "connector", "pins", "plug", "keepout"]
+Direction = Literal["+x", "-x", "+y", "-y", "+z", "-z"]
+Thread = Literal["M2", "M2_5", "M3", "M4"]
+Coordinate = Annotated[float, Field(ge=-5000, le=5000)]
+Length = Annotated[float, Field(gt=0, le=2000)]
+Key = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9._-]{0,39}$")]
+
+DIRECTIONS: dict[Direction, Vec3] = {
+    "+x": (1, 0, 0),
+    "-x": (-1, 0, 0),
+    "+y": (0, 1, 0),
+    "-y": (0, -1, 0),
+    "+z": (0, 0, 1),
+    "-z": (0, 0, -1),
+}
+
+
+class Solid(Frozen):
+    """A box or an upright cylinder in the component's frame.
+
+    Roles: `board` the slab, `body` a hard body, `connector` a hard body that may reach into an opening,
+    `pins` what hangs below the mounting plane, `plug` and `keepout` soft room for plugs, wires, tools.
+    """
+
+    name: str = Field(max_length=80)
+    role: Role
+    lo: tuple[Coordinate, Coordinate, Coordinate]
+    hi: tuple[Coordinate, Coordinate, Coordinate]
+    round: bool = False
+    source: str
+    mark: Mark
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Solid:
+        if any(b - a <= 0 for a, b in zip(self.lo, self.hi, strict=True)):
+            raise ValueError(f"solid '{self.name}' has no thickness: each 'hi' must be larger than its 'lo'")
+        return self
+
+
+class Mount(Frozen):
+    """A mounting point on the mounting plane z = 0."""
+
+    name: str
+    at: Vec2
+    thread: Thread
+    hole_mm: float
+    depth_limit_mm: float | None = None
+    source: str
+    mark: Mark
+
+
+class Port(Frozen):
+    """A connector's face: where it is, which way it looks, which kind."""
+
+    name: str
+    kind: Key
+    centre: Vec3
+    facing: Direction
+    source: str
+    mark: Mark
+
+
+class Air(Frozen):
+    """A fan's two numbers and the round opening in front of it."""
+
+    free_flow_cfm: float = Field(gt=0)
+    static_mmh2o: float = Field(gt=0)
+    opening_mm: float = Field(gt=0)
+    source: str
+    mark: Mark
+
+
+class Component(Frozen):
+    """A thing that goes into a case.
+
+    `mounting`: `posts` (screwed on posts from above), `through` (screwed from below through the floor),
+    `panel` (sits in or on a wall; frame x = u, y = v, z outward, z = 0 the inner wall face, or the outer one
+    where `datum` says so), `rides` (lies on another component).
+    """
+
+    key: Key
+    label: str = Field(max_length=80)
+    family: str = Field(max_length=40)
+    mounting: Literal["posts", "through", "panel", "rides"]
+    datum: Literal["inner", "outer"] = "inner"
+    pivot: Vec2 = (0, 0)
+    panel_hole_mm: float | None = None
+    solids: tuple[Solid, ...] = Field(min_length=1, max_length=400)
+    mounts: tuple[Mount, ...] = ()
+    ports: tuple[Port, ...] = ()
+    air: Air | None = None
+    heat_w: float = Field(ge=0, le=2000)
+    mass_g: float = Field(ge=0, le=50000)
+    source: str
+    mark: Mark
+
+
+class PortKind(Frozen):
+    """What a kind of port needs of a wall: the connector's outline, the plug's over-mould and its length."""
+
+    kind: Key
+    label: str
+    outside: bool = True
+    round: bool = False
+    width_mm: float
+    height_mm: float
+    plug_width_mm: float
+    plug_height_mm: float
+    plug_length_mm: float
+    source: str
+    mark: Mark

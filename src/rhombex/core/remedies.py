@@ -1,0 +1,60 @@
+"""Remedies are tried before they are offered: apply, analyse again, compare."""
+
+from __future__ import annotations
+
+from rhombex.core.analysis import analyse
+from rhombex.core.concerns import judge
+from rhombex.core.design import Design, DesignError
+from rhombex.core.edits import Edit, Together, apply
+from rhombex.core.plan.tally import tally
+from rhombex.core.trail import Frozen, Shown
+from rhombex.core.workshop import Workshop
+
+
+class Change(Frozen):
+    key: str
+    label: str
+    unit: str
+    before: Shown
+    after: Shown
+    digits: int
+
+
+class Effect(Frozen):
+    """What a remedy does: whether its concern goes, which others go or come, and what moves in the tally."""
+
+    clears: bool
+    gone: tuple[str, ...]
+    new: tuple[str, ...]
+    tally: tuple[Change, ...]
+    refused: str = ""
+
+
+def effect_of(design: Design, workshop: Workshop, key: str, edits: tuple[Edit, ...]) -> Effect:
+    """Try edits and compare concerns and tally before and after. `key` is the concern they are meant for."""
+    before = analyse(design, workshop)
+    try:
+        after = analyse(apply(design, Together(edits=edits)), workshop)
+    except DesignError as e:
+        return Effect(clears=False, gone=(), new=(), tally=(), refused=str(e))
+    old = {f.key: f for f in judge(before)}
+    new = {f.key: f for f in judge(after)}
+    moved = []
+    for x, y in zip(tally(before), tally(after), strict=True):
+        if abs(x.trail.value - y.trail.value) >= 0.5 * 10**-x.digits:
+            moved.append(
+                Change(
+                    key=x.key,
+                    label=x.label,
+                    unit=x.trail.unit,
+                    before=x.trail.value,
+                    after=y.trail.value,
+                    digits=x.digits,
+                )
+            )
+    return Effect(
+        clears=key not in new,
+        gone=tuple(f.title for k, f in old.items() if k not in new),
+        new=tuple(f.title for k, f in new.items() if k not in old and f.severity != "advice"),
+        tally=tuple(moved),
+    )

@@ -1,0 +1,178 @@
+"""Faces, directions and boxes of the case: x right, y back, z up, seen from the front."""
+
+from __future__ import annotations
+
+from typing import Literal, NamedTuple
+
+Face = Literal["front", "back", "left", "right", "top", "bottom"]
+FACES: tuple[Face, ...] = ("front", "back", "left", "right", "top", "bottom")
+Vec2 = tuple[float, float]
+Vec3 = tuple[float, float, float]
+Rows = tuple[Vec3, Vec3, Vec3]
+
+OUTWARD: dict[Face, Vec3] = {
+    "front": (0, -1, 0),
+    "back": (0, 1, 0),
+    "left": (-1, 0, 0),
+    "right": (1, 0, 0),
+    "top": (0, 0, 1),
+    "bottom": (0, 0, -1),
+}
+# u to the right and v up on a face as it is seen from outside
+FACE_U: dict[Face, Vec3] = {
+    "front": (1, 0, 0),
+    "back": (-1, 0, 0),
+    "left": (0, -1, 0),
+    "right": (0, 1, 0),
+    "top": (1, 0, 0),
+    "bottom": (1, 0, 0),
+}
+FACE_V: dict[Face, Vec3] = {
+    "front": (0, 0, 1),
+    "back": (0, 0, 1),
+    "left": (0, 0, 1),
+    "right": (0, 0, 1),
+    "top": (0, 1, 0),
+    "bottom": (0, -1, 0),
+}
+
+
+class Box(NamedTuple):
+    """An axis-parallel box, two corners in mm."""
+
+    lo: Vec3
+    hi: Vec3
+
+    @property
+    def centre(self) -> Vec3:
+        return tuple((a + b) / 2 for a, b in zip(self.lo, self.hi, strict=True))  # type: ignore[return-value]
+
+    @property
+    def size(self) -> Vec3:
+        return tuple(b - a for a, b in zip(self.lo, self.hi, strict=True))  # type: ignore[return-value]
+
+    def grown(self, by: float) -> Box:
+        return Box(
+            tuple(a - by for a in self.lo),  # type: ignore[arg-type]
+            tuple(b + by for b in self.hi),  # type: ignore[arg-type]
+        )
+
+    def gaps(self, other: Box) -> Vec3:
+        """Distance along each axis; negative where the boxes overlap on that axis."""
+        return tuple(
+            max(self.lo[i] - other.hi[i], other.lo[i] - self.hi[i])
+            for i in range(3)  # type: ignore[return-value]
+        )
+
+    def distance(self, other: Box) -> float:
+        """Euclidean distance; where the boxes overlap, minus the smallest way out."""
+        g = self.gaps(other)
+        if max(g) < 0:
+            return max(g)
+        return float(sum(max(x, 0.0) ** 2 for x in g) ** 0.5)
+
+
+def hull(boxes: list[Box]) -> Box:
+    """The box round boxes. Raises ValueError where there are none."""
+    if not boxes:
+        raise ValueError("no boxes")
+    return Box(
+        tuple(min(b.lo[i] for b in boxes) for i in range(3)),  # type: ignore[arg-type]
+        tuple(max(b.hi[i] for b in boxes) for i in range(3)),  # type: ignore[arg-type]
+    )
+
+
+class Frame(NamedTuple):
+    """A place and three right-handed axes (the columns), all multiples of quarter turns."""
+
+    origin: Vec3
+    x: Vec3
+    y: Vec3
+    z: Vec3
+
+    def point(self, p: Vec3) -> Vec3:
+        return tuple(
+            self.origin[i] + self.x[i] * p[0] + self.y[i] * p[1] + self.z[i] * p[2]
+            for i in range(3)  # type: ignore[return-value]
+        )
+
+    def vector(self, p: Vec3) -> Vec3:
+        return tuple(
+            self.x[i] * p[0] + self.y[i] * p[1] + self.z[i] * p[2]
+            for i in range(3)  # type: ignore[return-value]
+        )
+
+    def box(self, b: Box) -> Box:
+        p, q = self.point(b.lo), self.point(b.hi)
+        return Box(
+            tuple(min(a, c) for a, c in zip(p, q, strict=True)),  # type: ignore[arg-type]
+            tuple(max(a, c) for a, c in zip(p, q, strict=True)),  # type: ignore[arg-type]
+        )
+
+
+_TURN: dict[int, tuple[Vec3, Vec3]] = {
+    0: ((1, 0, 0), (0, 1, 0)),
+    90: ((0, 1, 0), (-1, 0, 0)),
+    180: ((-1, 0, 0), (0, -1, 0)),
+    270: ((0, -1, 0), (1, 0, 0)),
+}
+
+
+def turned(origin: Vec3, turn: int) -> Frame:
+    """A frame turned about z by 0, 90, 180 or 270 degrees, counter-clockwise from above."""
+    x, y = _TURN[turn % 360]
+    return Frame(origin, x, y, (0, 0, 1))
+
+
+def face_frame(face: Face, origin: Vec3) -> Frame:
+    """A frame on a face: x = u, y = v as seen from outside, z outward."""
+    return Frame(origin, FACE_U[face], FACE_V[face], OUTWARD[face])
+
+
+def face_origin(face: Face, size: Vec3) -> Vec3:
+    """Where u = v = 0 lies on a face of the outer box: its lower left corner seen from outside."""
+    w, d, h = size
+    return {
+        "front": (0.0, 0.0, 0.0),
+        "back": (w, d, 0.0),
+        "left": (0.0, d, 0.0),
+        "right": (w, 0.0, 0.0),
+        "top": (0.0, 0.0, h),
+        "bottom": (0.0, d, 0.0),
+    }[face]
+
+
+def face_size(face: Face, size: Vec3) -> Vec2:
+    """Width and height of a face of the outer box."""
+    w, d, h = size
+    if face in ("front", "back"):
+        return (w, h)
+    if face in ("left", "right"):
+        return (d, h)
+    return (w, d)
+
+
+def facing(direction: Vec3) -> Face:
+    """The face that a unit axis direction points at."""
+    for face, out in OUTWARD.items():
+        if out == direction:
+            return face
+    raise ValueError(f"{direction} is not along an axis")
+
+
+def on_face(face: Face, size: Vec3, p: Vec3) -> Vec2:
+    """Project a point of the case onto a face: (u, v)."""
+    o, u, v = face_origin(face, size), FACE_U[face], FACE_V[face]
+    d = tuple(p[i] - o[i] for i in range(3))
+    return (sum(d[i] * u[i] for i in range(3)), sum(d[i] * v[i] for i in range(3)))
+
+
+def off_face(face: Face, size: Vec3, uv: Vec2) -> Vec3:
+    """The point of the outer surface at (u, v) of a face."""
+    o, u, v = face_origin(face, size), FACE_U[face], FACE_V[face]
+    return tuple(o[i] + u[i] * uv[0] + v[i] * uv[1] for i in range(3))  # type: ignore[return-value]
+
+
+def normal_axis(face: Face) -> int:
+    """0, 1 or 2: the axis a face is at right angles to."""
+    return next(i for i in range(3) if OUTWARD[face][i] != 0)

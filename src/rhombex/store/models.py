@@ -1,0 +1,46 @@
+"""Tables: designs, and every revision of each."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from sqlalchemy import ForeignKey, MetaData, UniqueConstraint
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+CONVENTION = {
+    "ix": "ix_%(column_0_label)s",
+    "uq": "uq_%(table_name)s_%(column_0_name)s",
+    "fk": "fk_%(table_name)s_%(column_0_name)s_%(referred_table_name)s",
+    "pk": "pk_%(table_name)s",
+}
+
+
+class Base(DeclarativeBase):
+    metadata = MetaData(naming_convention=CONVENTION)
+
+
+class DesignRow(Base):
+    """A design: where it stands now (`cursor`), and a `version` that grows with every change, undo included."""
+
+    __tablename__ = "design"
+    id: Mapped[str] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    cursor: Mapped[int] = mapped_column(default=0)
+    version: Mapped[int] = mapped_column(default=1)
+    created_at: Mapped[datetime]
+
+
+class RevisionRow(Base):
+    """A document with the edit that made it. `parent` 0 is the start. Numbers count up within a design."""
+
+    __tablename__ = "revision"
+    __table_args__ = (UniqueConstraint("design_id", "number"),)
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    design_id: Mapped[str] = mapped_column(ForeignKey("design.id", ondelete="CASCADE"), index=True)
+    number: Mapped[int]
+    parent: Mapped[int]
+    said: Mapped[str]
+    edit: Mapped[str]
+    document: Mapped[str]
+    kept_name: Mapped[str | None]
+    created_at: Mapped[datetime]

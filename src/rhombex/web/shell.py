@@ -1,0 +1,116 @@
+"""The shell over HTTP: meshes as they will be printed, sections through them, outlines on the bed."""
+
+from __future__ import annotations
+
+import struct
+from functools import lru_cache
+from typing import Literal
+
+import numpy as np
+from flask import Response
+from flask_openapi3.blueprint import APIBlueprint
+from pydantic import BaseModel, Field
+
+from rhombex.core.geometry import mesh_kernel
+from rhombex.core.geometry.recipe import Solid
+from rhombex.store.designs import NotThere
+from rhombex.web.api import DesignPath, answer, desk
+
+bp = APIBlueprint("shell", __name__, url_prefix="/api")
+EDGE_DEG = 30.0
+
+
+class MeshPath(BaseModel):
+    digest: str = Field(pattern=r"^[0-9a-f]{32}$")
+
+
+class SectionQuery(BaseModel):
+    axis: Literal["x", "y", "z"]
+    at: float = Field(ge=-2000, le=2000)
+
+
+class SectionPiece(BaseModel):
+    part: str
+    loops: list[list[tuple[float, float]]]
+
+
+class SectionOut(BaseModel):
+    """Closed loops of the cut of every piece, in the two other axes in their order (yz, xz or xy)."""
+
+    pieces: list[SectionPiece]
+
+
+class OutlineOut(BaseModel):
+    """The piece seen from above as it lies on the bed."""
+
+    loops: list[list[tuple[float, float]]]
+
+
+def _recipe(digest: str) -> Solid:
+    found = desk().recipes.get(digest)
+    if found is None:
+        raise NotThere("this mesh is no longer at hand; reload the design")
+    return found
+
+
+def mesh_bytes(recipe: Solid) -> bytes:
+    """Two counts, then float32 corner triples of triangles, then of feature edges (pairs of points)."""
+    verts, tri = mesh_kernel.triangles(mesh_kernel.evaluate(recipe))
+    p = verts[tri]
+    n = np.cross(p[:, 1] - p[:, 0], p[:, 2] - p[:, 0])
+    n /= np.maximum(np.linalg.norm(n, axis=1), 1e-12)[:, None]
+    ends = np.concatenate([tri[:, [0, 1]], tri[:, [1, 2]], tri[:, [2, 0]]])
+    owner = np.tile(np.arange(len(tri)), 3)
+    key = np.minimum(ends[:, 0], ends[:, 1]) * (int(tri.max()) + 1) + np.maximum(ends[:, 0], ends[:, 1])
+    order = np.argsort(key, kind="stable")
+    a, b = order[0::2], order[1::2]  # a closed mesh: every edge twice
+    sharp = (n[owner[a]] * n[owner[b]]).sum(axis=1) < np.cos(np.radians(EDGE_DEG))
+    edges = verts[ends[a[sharp]]]
+    parts: list[bytes] = [
+        struct.pack("<II", len(p), len(edges)),
+        p.astype("<f4").tobytes(),
+        edges.astype("<f4").tobytes(),
+    ]
+    return b"".join(parts)
+
+
+_mesh = lru_cache(maxsize=64)(mesh_bytes)
+
+
+@bp.get("/meshes/<digest>", operation_id="getMesh")
+def mesh(path: MeshPath) -> Response:
+    """A mesh by its content hash: it never changes, so it may be kept for ever."""
+    r = Response(_mesh(_recipe(path.digest)), mimetype="application/octet-stream")
+    r.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    return r
+
+
+@bp.get("/outlines/<digest>", responses={200: OutlineOut}, operation_id="getOutline")
+def outline(path: MeshPath) -> Response:
+    flat = mesh_kernel.evaluate(_recipe(path.digest)).project().simplify(0.02)
+    loops = [[(round(float(x), 3), round(float(y), 3)) for x, y in p] for p in flat.to_polygons()]
+    r = answer(OutlineOut(loops=loops))
+    r.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    return r
+
+
+@bp.get("/designs/<id>/section", responses={200: SectionOut}, operation_id="getSection")
+def section(path: DesignPath, query: SectionQuery) -> Response:
+    """The true section of all pieces in the case at a plane."""
+    a, _ = desk().look(desk().designs.state(path.id).design)
+    order = {"x": (1, 2, 0), "y": (0, 2, 1), "z": (0, 1, 2)}[query.axis]
+    turn = np.zeros((3, 4))
+    for row, axis in enumerate(order):
+        turn[row, axis] = 1.0
+    mirrored = np.linalg.det(turn[:, :3]) < 0
+    if mirrored:
+        turn[1] *= -1
+    pieces = []
+    for p in a.pieces:
+        m = mesh_kernel.evaluate(a.pieces_in_case[p.name]).transform(turn)
+        loops = [
+            [(round(float(x), 3), round(float(-y if mirrored else y), 3)) for x, y in poly]
+            for poly in m.slice(query.at + 1e-5).simplify(0.01).to_polygons()
+        ]
+        pieces.append(SectionPiece(part=p.part, loops=loops))
+    return answer(SectionOut(pieces=pieces))

@@ -1,0 +1,253 @@
+"""What the browser is told: the design, and everything derived from it, as one value."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from threading import RLock
+from typing import Literal
+
+from rhombex.core.air.ladder import Ladder
+from rhombex.core.air.need import AirNeed
+from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.bench.leads import length_needed
+from rhombex.core.brief.wishes import Wish, wishes
+from rhombex.core.concerns import Finding, judge
+from rhombex.core.cuts.pieces import PartCuts
+from rhombex.core.design import Design
+from rhombex.core.geometry.recipe import Solid
+from rhombex.core.hardware.bill import Line
+from rhombex.core.openings.place import Openings
+from rhombex.core.plan.tally import TallyItem, bears_c, tally
+from rhombex.core.process.estimate import Estimate
+from rhombex.core.shell.plan import ShellPlan
+from rhombex.core.space import Face, Vec3
+from rhombex.core.trail import Frozen, Trail
+from rhombex.core.workshop import ARCHIVE_WORKSHOP, Printer
+from rhombex.store.designs import Designs, State, Step
+
+
+class SolidOut(Frozen):
+    name: str
+    role: str
+    lo: Vec3
+    hi: Vec3
+    round_axis: int | None
+
+
+class PortOut(Frozen):
+    ref: str
+    name: str
+    kind: str
+    centre: Vec3
+    face: Face
+    needed: bool
+
+
+class ThingOut(Frozen):
+    id: str
+    name: str
+    label: str
+    family: str
+    mounting: str
+    face: Face | None
+    turn: int
+    rides_on: str | None
+    origin: Vec3
+    at_mm: Vec3
+    solids: tuple[SolidOut, ...]
+    ports: tuple[PortOut, ...]
+    heat_w: float
+    mass_g: float
+    mark: str
+    source: str
+
+
+class LeadOut(Frozen):
+    id: str
+    name: str
+    start: Vec3
+    end: Vec3
+    length_mm: float
+    needed: Trail
+
+
+class PieceOut(Frozen):
+    name: str
+    part: Literal["base", "lid"]
+    digest: str
+    case_digest: str
+    bbox_mm: Vec3
+    fits_bed: bool
+    turned: bool
+    over_mm: float
+    estimate: Estimate
+
+
+class View(Frozen):
+    """All that follows from the design."""
+
+    things: tuple[ThingOut, ...]
+    leads: tuple[LeadOut, ...]
+    wishes: tuple[Wish, ...]
+    shell: ShellPlan
+    openings: Openings
+    cuts: tuple[PartCuts, ...]
+    pieces: tuple[PieceOut, ...]
+    printer: Printer
+    need: AirNeed
+    ladder: Ladder
+    bears: Trail
+    bill: tuple[Line, ...]
+    tally: tuple[TallyItem, ...]
+    kept_tally: dict[str, float]
+    concerns: tuple[Finding, ...]
+
+
+class StateOut(Frozen):
+    """A design as it stands, for one window."""
+
+    id: str
+    version: int
+    revision: int
+    said: str
+    can_undo: bool
+    can_redo: bool
+    design: Design
+    view: View
+
+
+class StepOut(Frozen):
+    number: int
+    said: str
+    kept_name: str | None
+    at: str
+    current: bool
+
+
+class Desk:
+    """Analyses at hand, and the recipes behind the meshes that windows ask for."""
+
+    def __init__(self, designs: Designs) -> None:
+        self.designs = designs
+        self.recipes: OrderedDict[str, Solid] = OrderedDict()
+        self._views: OrderedDict[Design, tuple[Analysis, tuple[Finding, ...]]] = OrderedDict()
+        self._lock = RLock()
+
+    def look(self, design: Design) -> tuple[Analysis, tuple[Finding, ...]]:
+        """The analysis of a design and what is thought of it; the last ones are remembered."""
+        with self._lock:
+            found = self._views.get(design)
+            if found is None:
+                a = analyse(design, ARCHIVE_WORKSHOP)
+                found = (a, judge(a))
+                self._views[design] = found
+                for r in (*a.piece_recipes.values(), *a.pieces_in_case.values()):
+                    self.recipes[r.digest] = r
+                while len(self._views) > 12:
+                    self._views.popitem(last=False)
+                while len(self.recipes) > 200:
+                    self.recipes.popitem(last=False)
+            else:
+                self._views.move_to_end(design)
+            return found
+
+    def state(self, s: State) -> StateOut:
+        a, findings = self.look(s.design)
+        kept = self.designs.kept(s.id)
+        before = {t.key: t.trail.value for t in tally(self.look(kept)[0])} if kept is not None else {}
+        return StateOut(
+            id=s.id,
+            version=s.version,
+            revision=s.revision,
+            said=s.said,
+            can_undo=s.can_undo,
+            can_redo=s.can_redo,
+            design=s.design,
+            view=view_of(a, findings, before),
+        )
+
+
+def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, float]) -> View:
+    """Analysis and findings as one value."""
+    ends = {p.ref: p.centre for t in a.things for p in t.ports}
+    leads = []
+    for lead in a.design.leads:
+        need = length_needed(lead, a.things)
+        if need is not None:
+            leads.append(
+                LeadOut(
+                    id=lead.id,
+                    name=lead.name,
+                    start=ends[lead.start],
+                    end=ends[lead.end],
+                    length_mm=lead.length_mm,
+                    needed=need,
+                )
+            )
+    return View(
+        things=tuple(
+            ThingOut(
+                id=t.id,
+                name=t.name,
+                label=t.component.label,
+                family=t.component.family,
+                mounting=t.component.mounting,
+                face=t.face,
+                turn=t.placement.turn,
+                rides_on=t.placement.on,
+                origin=t.frame.origin,
+                at_mm=t.placement.at_mm,
+                solids=tuple(
+                    SolidOut(name=s.name, role=s.role, lo=s.box.lo, hi=s.box.hi, round_axis=s.round_axis)
+                    for s in t.solids
+                ),
+                ports=tuple(
+                    PortOut(
+                        ref=p.ref,
+                        name=p.name,
+                        kind=p.port.kind,
+                        centre=p.centre,
+                        face=p.face,
+                        needed=p.ref in a.design.brief.needs,
+                    )
+                    for p in t.ports
+                ),
+                heat_w=t.component.heat_w,
+                mass_g=t.component.mass_g,
+                mark=t.component.mark,
+                source=t.component.source,
+            )
+            for t in a.things
+        ),
+        leads=tuple(leads),
+        wishes=wishes(a, findings),
+        shell=a.shell,
+        openings=a.openings,
+        cuts=a.cuts,
+        pieces=tuple(
+            PieceOut(
+                name=p.name,
+                part=p.part,
+                digest=p.digest,
+                case_digest=a.pieces_in_case[p.name].digest,
+                bbox_mm=p.bbox_mm,
+                fits_bed=p.fits_bed,
+                turned=p.turned,
+                over_mm=p.over_mm,
+                estimate=p.estimate,
+            )
+            for p in a.pieces
+        ),
+        printer=a.printer,
+        need=a.need,
+        ladder=a.ladder,
+        bears=bears_c(a),
+        bill=a.bill,
+        tally=tally(a),
+        kept_tally=kept_tally,
+        concerns=findings,
+    )
+
+
+def step_out(s: Step) -> StepOut:
+    return StepOut(number=s.number, said=s.said, kept_name=s.kept_name, at=s.at, current=s.current)

@@ -1,0 +1,72 @@
+"""A real server with the sample designs, and Debian's Chromium."""
+
+from __future__ import annotations
+
+import os
+import re
+import subprocess
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+
+CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
+AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
+
+
+def start_server(data: Path) -> tuple[subprocess.Popen[str], str]:
+    """Start Rhombex on a free port; returns the process and its address."""
+    p = subprocess.Popen(
+        [sys.executable, "-m", "rhombex.cli", "serve", "--demo", "--port", "0", "--data", str(data)],
+        stdout=subprocess.PIPE,
+        text=True,
+        env={**os.environ, "PYTHONUNBUFFERED": "1"},
+    )
+    assert p.stdout is not None
+    found = re.search(r"http://\S+?(?=/ )", p.stdout.readline())
+    assert found, "the server did not say where it is"
+    return p, found.group(0)
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as p:
+        b = p.chromium.launch(
+            executable_path=CHROMIUM,
+            args=["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-sync"],
+        )
+        yield b
+        b.close()
+
+
+@pytest.fixture
+def server(tmp_path: Path) -> Iterator[str]:
+    process, address = start_server(tmp_path)
+    yield address
+    process.terminate()
+    process.wait(10)
+
+
+@pytest.fixture
+def page(browser: Browser, server: str) -> Iterator[Page]:
+    """A page on the first design's bench; any error on the console fails the test."""
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    p = context.new_page()
+    troubles: list[str] = []
+    p.on("pageerror", lambda e: troubles.append(str(e)))
+    p.on("console", lambda m: troubles.append(m.text) if m.type == "error" else None)
+    p.goto(server)
+    p.get_by_role("heading", name="Concerns").wait_for()
+    yield p
+    context.close()
+    expected = ("409", "422", "404")
+    assert [t for t in troubles if not any(f"status of {e}" in t for e in expected)] == []
+
+
+def axe(page: Page) -> list[str]:
+    """What axe finds, as lines: rule and element."""
+    page.evaluate(AXE.read_text(encoding="utf-8"))
+    found = page.evaluate("o => axe.run(document, o)", {"resultTypes": ["violations"]})
+    return [f"{v['id']}: {n['html'][:160]}" for v in found["violations"] for n in v["nodes"]]

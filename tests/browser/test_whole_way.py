@@ -1,0 +1,227 @@
+"""The main job through the real interface, by role and label."""
+
+from __future__ import annotations
+
+import io
+import json
+import re
+import zipfile
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from .conftest import axe
+
+pytestmark = pytest.mark.browser
+STOPS = ("Brief", "Parts", "Bench", "Shell", "Openings", "Print plan")
+
+
+def go(page: Page, stop: str) -> None:
+    page.get_by_role("navigation", name="Route").get_by_role("link", name=re.compile(f"^{stop}")).click()
+    page.get_by_role("main", name=f"{stop} sheet").wait_for()
+
+
+def mend_all(page: Page, most: int = 14) -> int:
+    """Press the first remedy of the first open concern until none is open."""
+    concerns = page.get_by_role("complementary", name="Concerns")
+    for pressed in range(most):
+        if concerns.get_by_text("none open").count():
+            return pressed
+        title = concerns.locator("[aria-expanded=true]").first.inner_text()
+        concerns.locator("[aria-expanded=true]").first.locator("xpath=..").get_by_role("button").nth(1).click()
+        expect(concerns.locator("li:not([aria-hidden]) [aria-expanded]", has_text=title)).to_have_count(0)
+    raise AssertionError("there are still open concerns")
+
+
+def test_wren_is_mended_in_a_few_presses_and_taken_home(page: Page) -> None:
+    concerns = page.get_by_role("complementary", name="Concerns")
+    expect(concerns.get_by_text(re.compile(r"\d open"))).to_be_visible()
+    expect(concerns.get_by_text("mends it").first).to_be_visible()  # the effect is known before pressing
+    assert mend_all(page) <= 10
+    expect(concerns.get_by_text("Nothing stands against printing this.")).to_be_visible()
+
+    page.get_by_role("button", name="Take home").click()
+    page.get_by_role("button", name="Make the files").click()
+    link = page.get_by_role("link", name="Save the ZIP")
+    link.wait_for(timeout=60_000)
+    with page.expect_download() as saved:
+        link.click()
+    data = saved.value.path().read_bytes()
+    names = set(zipfile.ZipFile(io.BytesIO(data)).namelist())
+    assert {"base.3mf", "lid.3mf", "set.3mf", "base.stl", "lid.step", "bill-of-materials.csv", "design.json"} <= names
+    assert json.loads(zipfile.ZipFile(io.BytesIO(data)).read("design.json"))["name"] == "Wren"
+
+
+def test_undo_and_redo_survive_a_reload(page: Page) -> None:
+    go(page, "Shell")
+    wall = page.get_by_label("Wall", exact=True)
+    wall.fill("1/8in")
+    wall.press("Enter")
+    expect(wall).to_have_value("3.17")  # 3.175 mm as it is shown
+    page.reload()
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_label("Wall", exact=True)).to_have_value("3")
+    page.reload()
+    page.get_by_role("button", name="Redo").click()
+    expect(page.get_by_label("Wall", exact=True)).to_have_value("3.17")
+
+
+def test_a_number_that_is_none_is_said_and_the_old_one_kept(page: Page) -> None:
+    go(page, "Shell")
+    wall = page.get_by_label("Wall", exact=True)
+    wall.fill("thick")
+    wall.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("it stays 3")
+    wall.press("Escape")
+    expect(wall).to_have_value("3")
+    wall.fill("90")
+    wall.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("shell.wall_mm")
+    expect(page.get_by_role("alert")).to_contain_text("unchanged")
+
+
+def test_dragging_in_one_view_moves_it_in_all(page: Page) -> None:
+    plan = page.get_by_role("button", name=re.compile("^Drive in plan"))
+    front = page.get_by_role("button", name=re.compile("^Drive in front"))
+    before, below = plan.bounding_box(), front.bounding_box()
+    assert before and below
+    x, y = before["x"] + 30, before["y"] + 20
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 20, y, steps=5)
+    during = front.bounding_box()
+    assert during and during["x"] == pytest.approx(below["x"] + 20, abs=1.5)
+    page.mouse.up()
+    expect(page.get_by_role("button", name="revision 2")).to_be_visible()
+    after = page.get_by_role("button", name=re.compile("^Drive in plan")).bounding_box()
+    assert after and after["x"] == pytest.approx(before["x"] + 20, abs=1.5)
+
+
+def test_a_thing_is_placed_with_the_keyboard_alone(page: Page) -> None:
+    plan = page.get_by_role("button", name=re.compile("^Board in plan"))
+    said = plan.get_attribute("aria-label") or ""
+    at = float(re.findall(r"at ([\d.]+)", said)[0])
+    plan.focus()
+    plan.press("ArrowRight")
+    plan.press("ArrowRight")
+    expect(page.get_by_role("button", name=re.compile(rf"^Board in plan.*at {at + 2:g}"))).to_be_visible()
+    slip = page.get_by_role("region", name="Slip: Board")
+    expect(slip.get_by_label("from left")).to_have_value(f"{at + 2:g}")
+    slip.get_by_role("button", name=re.compile("Quarter turn")).click()
+    expect(slip.get_by_text("90°")).to_be_visible()
+
+
+def test_a_part_goes_from_the_drawer_to_the_bench_and_out_again(page: Page) -> None:
+    go(page, "Parts")
+    page.get_by_label("Search the drawer").fill("58 x 23")
+    drawer = page.get_by_role("region", name="Drawer")
+    expect(drawer.get_by_role("listitem")).to_have_count(1)
+    drawer.get_by_role("button", name=re.compile("65 x 30")).click()
+    page.get_by_role("button", name="Put it on the bench").click()
+    page.get_by_role("button", name=re.compile("^Board 2 in plan")).wait_for()
+    page.get_by_role("region", name="Slip: Board 2").get_by_role("button", name="Take it out").click()
+    expect(page.get_by_role("button", name=re.compile("^Board 2 in plan"))).to_have_count(0)
+
+
+def test_openings_are_moved_sized_and_aligned(page: Page) -> None:
+    go(page, "Openings")
+    network = page.get_by_role("button", name=re.compile("^Network, right face"))
+    network.focus()
+    network.press("Enter")
+    slip = page.get_by_role("region", name=re.compile("Slip: Network"))
+    up = slip.get_by_label("up")
+    up.fill("18")
+    up.press("Enter")
+    concerns = page.get_by_role("complementary", name="Concerns")
+    expect(concerns.get_by_role("button", name=re.compile("Network: the opening misses"))).to_be_visible()
+    slip.get_by_role("button", name="Back to its port").click()
+    expect(concerns.get_by_role("button", name=re.compile("Network: the opening misses"))).to_have_count(0)
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name=re.compile("^HDMI, front")).click()
+    page.get_by_role("button", name=re.compile("^USB-C, front")).click(modifiers=["Shift"])
+    page.get_by_role("group", name="Align the chosen openings").get_by_role("button", name="Middles in line").click()
+    expect(concerns.get_by_role("button", name=re.compile("USB-C: the opening misses"))).to_be_visible()
+
+
+def test_the_small_printer_gets_the_case_in_pieces(page: Page) -> None:
+    go(page, "Print plan")
+    page.get_by_role("radio", name=re.compile("Bench 180")).click()
+    expect(page.get_by_role("row", name=re.compile("base-2"))).to_be_visible()
+    expect(page.get_by_role("contentinfo", name="Tally")).to_contain_text("all fit the bed")
+    concerns = page.get_by_role("complementary", name="Concerns")
+    concerns.get_by_role("button", name=re.compile("The base is .* larger than the bed")).click()
+    concerns.get_by_role("button", name=re.compile("^Brim of")).click()
+    expect(page.get_by_role("row", name=re.compile("^base 1"))).to_be_visible()
+
+
+def test_two_windows_do_not_overwrite_each_other(page: Page) -> None:
+    other = page.context.new_page()
+    other.goto(page.url)
+    other.get_by_role("heading", name="Concerns").wait_for()
+    go(other, "Shell")
+    other.get_by_label("Floor", exact=True).fill("4")
+    other.get_by_label("Floor", exact=True).press("Enter")
+    expect(other.get_by_role("button", name="revision 2")).to_be_visible()
+
+    go(page, "Shell")
+    page.get_by_label("Wall", exact=True).fill("3.3")
+    page.get_by_label("Wall", exact=True).press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("Another window changed this design first")
+    expect(page.get_by_label("Floor", exact=True)).to_have_value("4")
+    expect(page.get_by_label("Wall", exact=True)).to_have_value("3")
+    page.get_by_role("button", name="Make my change again").click()
+    expect(page.get_by_label("Wall", exact=True)).to_have_value("3.3")
+    expect(page.get_by_label("Floor", exact=True)).to_have_value("4")
+
+
+def test_search_and_do(page: Page) -> None:
+    page.keyboard.press("Control+k")
+    box = page.get_by_role("combobox", name="Search and do")
+    box.fill("petg")
+    expect(page.get_by_role("option").first).to_contain_text("PETG")
+    box.press("Enter")
+    expect(page.get_by_role("contentinfo", name="Tally")).to_contain_text("(PETG)")
+
+
+def test_a_number_can_be_asked_why(page: Page) -> None:
+    page.get_by_role("button", name=re.compile("why: Hottest wall")).click()
+    why = page.get_by_role("dialog")
+    expect(why).to_contain_text("h_in")
+    expect(why).to_contain_text("series resistances")
+
+
+def test_a_design_is_read_in_again(page: Page, server: str) -> None:
+    answer = page.request.get(page.url.replace("/designs/", "/api/designs/").replace("/bench", "/design.json"))
+    page.goto(f"{server}/?shelf")
+    page.get_by_label("Read in a design.json").set_input_files(
+        {"name": "design.json", "mimeType": "application/json", "buffer": answer.body()}
+    )
+    page.get_by_role("heading", name="What Wren is for").wait_for()
+    page.goto(f"{server}/?shelf")
+    page.get_by_label("Read in a design.json").set_input_files(
+        {"name": "design.json", "mimeType": "application/json", "buffer": answer.body()[:200]}
+    )
+    expect(page.get_by_role("alert")).to_contain_text("not whole JSON")
+
+
+@pytest.mark.parametrize("stop", STOPS)
+def test_axe_finds_nothing(page: Page, stop: str) -> None:
+    go(page, stop)
+    if stop == "Shell":
+        page.locator("[data-ready=true]").wait_for()
+    page.wait_for_timeout(400)  # colours are measured at rest
+    assert axe(page) == []
+    page.get_by_role("button", name="Night shop").click()
+    page.wait_for_timeout(300)
+    assert axe(page) == []
+
+
+def test_axe_finds_nothing_on_shelf_slips_and_cards(page: Page, server: str) -> None:
+    page.get_by_role("button", name=re.compile("^Fan in plan")).click()
+    page.get_by_role("region", name="Slip: Fan").wait_for()
+    page.get_by_role("button", name=re.compile("why: Filament$")).click()
+    page.wait_for_timeout(400)
+    assert axe(page) == []
+    page.goto(f"{server}/?shelf")
+    page.get_by_role("link", name="Wren").wait_for()
+    assert axe(page) == []

@@ -1,0 +1,56 @@
+"""Shared: the sample design, the workshop, Hypothesis profiles."""
+
+from __future__ import annotations
+
+import os
+
+import pytest
+from hypothesis import HealthCheck, settings
+
+from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.concerns import Finding, judge
+from rhombex.core.design import Design
+from rhombex.core.edits import Together, apply
+from rhombex.core.workshop import ARCHIVE_WORKSHOP, Workshop
+from rhombex.demo.scenario import wren as make_wren
+
+settings.register_profile(
+    "suite", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large]
+)
+settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "suite"))
+
+
+@pytest.fixture(scope="session")
+def workshop() -> Workshop:
+    return ARCHIVE_WORKSHOP
+
+
+@pytest.fixture(scope="session")
+def wren() -> Design:
+    return make_wren()
+
+
+def mended(design: Design, most: int = 20) -> Design:
+    """Press first remedies until no concern that has one is left."""
+    for _ in range(most):
+        open_ = [f for f in judge(analyse(design, ARCHIVE_WORKSHOP)) if f.severity != "advice" and f.remedies]
+        if not open_:
+            return design
+        design = apply(design, Together(edits=open_[0].remedies[0].edits))
+    raise AssertionError(f"still open: {[f.title for f in open_]}")
+
+
+@pytest.fixture(scope="session")
+def good_wren(wren: Design) -> Design:
+    """Wren with nothing left to mend."""
+    return mended(wren)
+
+
+@pytest.fixture(scope="session")
+def good(good_wren: Design) -> Analysis:
+    return analyse(good_wren, ARCHIVE_WORKSHOP)
+
+
+def findings(design: Design, code: str) -> list[Finding]:
+    """What one rule says of a design."""
+    return [f for f in judge(analyse(design, ARCHIVE_WORKSHOP)) if f.code == code]

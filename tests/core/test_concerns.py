@@ -1,0 +1,204 @@
+"""Every rule: a design that trips it, a clean twin that does not, and remedies that do what they say."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import pytest
+
+from rhombex.core.analysis import analyse
+from rhombex.core.concerns import RULES, judge
+from rhombex.core.design import Design, Lead, PinnedCut, PlacedOpening, Placement, VentField
+from rhombex.core.edits import (
+    Add,
+    Edit,
+    Move,
+    MoveWall,
+    Need,
+    PutCut,
+    PutLead,
+    PutOpening,
+    PutVent,
+    RemoveVent,
+    Rename,
+    Set,
+    ToFace,
+    Together,
+    Turn,
+    apply,
+)
+from rhombex.core.remedies import effect_of
+from rhombex.core.workshop import ARCHIVE_WORKSHOP
+
+from ..conftest import findings
+
+LEAD = Lead(
+    id="drive-lead",
+    name="lead",
+    start="board/drive",
+    end="drive/data",
+    length_mm=60,
+    bend_radius_mm=6,
+    stock_mm=(60, 200),
+)
+
+
+def at(d: Design, id: str, dx: float = 0, dy: float = 0, dz: float = 0) -> Move:
+    p = d.placement(id)
+    assert p is not None
+    return Move(id=id, to_mm=(p.at_mm[0] + dx, p.at_mm[1] + dy, p.at_mm[2] + dz))
+
+
+Trip = Callable[[Design], tuple[Edit, ...]]
+
+# code -> (edits that trip it on a clean Wren, measured number worked out by hand where it is simple)
+TRIPS: dict[str, tuple[Trip, float | None]] = {
+    "port-not-reachable": (lambda d: (Turn(id="board", by=180),), None),
+    "case-over-limit": (lambda d: (Set(path="brief.size_limit_mm", value=(150.0, 150.0, 60.0)),), 171.38),
+    "part-hits-lid": (lambda d: (at(d, "board", dz=10),), None),
+    "parts-collide": (lambda d: (at(d, "drive", dx=9),), None),
+    "part-hits-wall": (lambda d: (MoveWall(face="right", by_mm=-2),), None),
+    "underside-meets-floor": (lambda d: (at(d, "board", dz=-1),), 3.4 - 1 - 2.4),
+    "post-hits-part": (lambda d: (at(d, "drive", dx=9),), None),
+    "lead-length": (lambda d: (PutLead(lead=LEAD),), 60.0),
+    "wall-not-whole-lines": (lambda d: (Set(path="shell.wall_mm", value=3.1),), None),
+    "wall-too-thin": (lambda d: (Set(path="shell.lid_mm", value=1.2),), 1.2),
+    "boss-too-thin": (lambda d: (Set(path="shell.boss_od_mm", value=6.0),), 6.0),
+    "post-too-short": (lambda d: (at(d, "board", dz=-0.9), Set(path="shell.floor_mm", value=2.5)), None),
+    "lid-screws-missing": (lambda d: (at(d, "drive", dx=-1.3),), 3.0),
+    "port-misses-opening": (
+        lambda d: (PutOpening(opening=PlacedOpening(port="board/power", at_mm=(92.5, 9.6))),),
+        None,
+    ),
+    "port-too-deep": (lambda d: (MoveWall(face="front", by_mm=12),), 2.89 + 0.5 + 12),
+    "joint-cuts-opening": (lambda d: (Set(path="shell.joint_mm", value=21.0),), None),
+    "web-too-thin": (
+        lambda d: (PutOpening(opening=PlacedOpening(port="board/usb-1", size_mm=(20.5, 19.0))),),
+        None,
+    ),
+    "vents-too-small": (
+        lambda d: (
+            RemoveVent(id="vent-back"),
+            PutVent(vent=VentField(id="v", face="left", at_mm=(70, 13), size_mm=(14, 8), follow_heat=False)),
+        ),
+        None,
+    ),
+    "part-over-bed": (lambda d: (Set(path="printer", value="bench-180"),), 171.38),
+    "no-place-for-cut": (
+        lambda d: (
+            MoveWall(face="right", by_mm=60),
+            MoveWall(face="back", by_mm=50),
+            Set(path="printer", value="bench-180"),
+        ),
+        None,
+    ),
+    "cut-through-feature": (lambda d: (PutCut(cut=PinnedCut(part="base", axis="x", at_mm=68.7)),), None),
+    "thread-opened-often": (lambda d: (Set(path="shell.joint_thread", value="cut in plastic"),), 36.0),
+    "lid-screw-length": (lambda d: (Set(path="shell.lid_screw_mm", value=16),), None),
+    "mount-screw-length": (lambda d: (at(d, "drive", dz=-5),), None),
+    "material-softens": (lambda d: (Set(path="brief.room_c", value=34.0),), None),
+    "needs-enclosure": (lambda d: (Set(path="process.filament", value="ABS"),), 0.75),
+    "caution-fumes": (lambda d: (Set(path="process.filament", value="ASA"),), None),
+}
+# a clean case with inserts and heat says these anyway; their twin is a case without
+ALWAYS = {"caution-inserts", "caution-fire"}
+
+
+def test_no_rule_is_left_out() -> None:
+    assert set(TRIPS) | ALWAYS == set(RULES)
+
+
+@pytest.mark.parametrize("code", TRIPS)
+def test_the_clean_twin_is_silent(good_wren: Design, code: str) -> None:
+    assert findings(good_wren, code) == []
+
+
+@pytest.mark.parametrize("code", TRIPS)
+def test_the_rule_is_tripped_and_says_why(good_wren: Design, code: str) -> None:
+    edits, measured = TRIPS[code]
+    found = findings(apply(good_wren, Together(edits=edits(good_wren))), code)
+    assert found, f"{code} said nothing"
+    f = found[0]
+    assert f.reason and f.source and f.subjects
+    wrong = f.measured < f.limit + 1e-9 if f.sense == "at least" else f.measured > f.limit - 1e-9
+    assert wrong, f"{f.title}: {f.measured} {f.sense} {f.limit}"
+    if measured is not None:
+        assert f.measured == pytest.approx(measured, abs=0.06)
+
+
+# what no edit can be offered for: no straight cut at all on the largest bed would do, and cautions
+NO_REMEDY = {"caution-fumes"}
+
+
+# remedies that clear their own concern and may need a second press for what they uncover
+@pytest.mark.parametrize("code", [c for c in TRIPS if c not in NO_REMEDY])
+def test_a_remedy_clears_its_concern(good_wren: Design, code: str) -> None:
+    tripped = apply(good_wren, Together(edits=TRIPS[code][0](good_wren)))
+    f = findings(tripped, code)[0]
+    assert f.remedies, f"{code} offers nothing"
+    effects = [effect_of(tripped, ARCHIVE_WORKSHOP, f.key, r.edits) for r in f.remedies]
+    assert any(e.clears for e in effects), [(r.label, e.refused) for r, e in zip(f.remedies, effects, strict=True)]
+
+
+def test_cautions_have_a_twin_without(wren: Design) -> None:
+    empty = wren.model_copy(
+        update={"placements": (), "leads": (), "brief": wren.brief.model_copy(update={"needs": ()})}
+    )
+    for code in ALWAYS:
+        assert findings(wren, code)
+        assert not findings(empty, code)
+
+
+def test_a_pad_that_cannot_sink_its_screw_heads(good_wren: Design) -> None:
+    low = apply(good_wren, at(good_wren, "drive", dz=-5))
+    f = findings(low, "mount-screw-length")[0]
+    # pad 1 + floor 3 = 4: a head of 3 and 1.2 of plastic under it leave nothing to sink into
+    assert f.limit == pytest.approx(3.0)  # ISO 4762: M3 head is 3 high
+
+
+def test_a_button_in_the_drives_plug_room_is_led_out(wren: Design) -> None:
+    f = findings(wren, "parts-collide")[0]
+    assert f.measured == pytest.approx(-8.0)  # barrel of 16 in the middle of the plug room: 8 either way
+    out = apply(wren, f.remedies[0].edits[0])
+    assert findings(out, "parts-collide") == []
+
+
+def test_effects_tell_what_else_changes(wren: Design) -> None:
+    f = findings(wren, "thread-opened-often")[0]
+    e = effect_of(wren, ARCHIVE_WORKSHOP, f.key, f.remedies[0].edits)
+    assert e.clears and f.title in e.gone
+    assert any(c.key == "mass_g" and c.after > c.before for c in e.tally)  # bosses for inserts are thicker
+
+
+def test_a_refused_remedy_says_so(wren: Design) -> None:
+    e = effect_of(wren, ARCHIVE_WORKSHOP, "x", (Set(path="shell.wall_mm", value=90),))
+    assert not e.clears and "shell.wall_mm" in e.refused
+
+
+def test_worst_comes_first_and_keys_are_unique(wren: Design) -> None:
+    found = judge(analyse(wren, ARCHIVE_WORKSHOP))
+    order = [("stop", "weigh", "advice").index(f.severity) for f in found]
+    assert order == sorted(order)
+    assert len({f.key for f in found}) == len(found)
+
+
+def test_a_second_board_on_the_same_spot_names_both(good_wren: Design) -> None:
+    two = apply(
+        good_wren,
+        Add(placement=Placement(id="second", component="sbc-65x30", name="Second", at_mm=(120, 30, 3.4))),
+    )
+    assert any({"board", "second"} == set(f.subjects) for f in findings(two, "parts-collide"))
+    renamed = apply(two, Rename(id="second", name="Spare"))
+    assert any("Spare" in f.title for f in findings(renamed, "parts-collide"))
+
+
+def test_a_port_that_is_not_needed_is_not_asked_for(good_wren: Design) -> None:
+    turned = apply(good_wren, Turn(id="board", by=180))
+    for port in good_wren.brief.needs:
+        turned = apply(turned, Need(port=port, needed=False))
+    assert findings(turned, "port-not-reachable") == []
+
+
+def test_a_fan_beside_the_wall_edge_is_seen(good_wren: Design) -> None:
+    moved = apply(good_wren, ToFace(id="fan", face="back", at_mm=(44, 0, 15)))
+    assert findings(moved, "part-hits-wall")  # a 40 fan on a wall 31 high inside

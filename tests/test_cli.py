@@ -1,0 +1,128 @@
+"""The command line as a contract: what it prints, what it writes, how it ends."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+from typer.testing import CliRunner
+
+from rhombex.cli import app
+from rhombex.core.design import Design
+from rhombex.core.exchange.package import design_json
+
+run = CliRunner()
+
+
+@pytest.fixture
+def file(tmp_path: Path) -> Path:
+    target = tmp_path / "wren.json"
+    assert run.invoke(app, ["scenario", "wren", "--out", str(target)]).exit_code == 0
+    return target
+
+
+@pytest.fixture
+def clean(tmp_path: Path, good_wren: Design) -> Path:
+    target = tmp_path / "good.json"
+    target.write_text(design_json(good_wren))
+    return target
+
+
+def test_check_reports_concerns_tally_and_parts(file: Path) -> None:
+    r = run.invoke(app, ["check", str(file), "--json"])
+    assert r.exit_code == 1
+    found = json.loads(r.stdout)
+    for c in found["concerns"]:
+        assert {"code", "severity", "measured", "limit", "unit", "subjects", "remedies"} <= set(c)
+        for remedy in c["remedies"]:
+            assert remedy["edits"] and "clears" in remedy["effect"]
+    assert {"mass_g", "time_h", "pieces", "wall_c"} <= set(found["tally"])
+    for p in found["parts"]:
+        assert {"name", "bbox_mm", "volume_mm3", "watertight", "fits_bed", "pieces", "mass_g", "time_s"} <= set(p)
+        assert p["watertight"] and p["fits_bed"]
+
+
+def test_a_clean_design_ends_with_0(clean: Path) -> None:
+    r = run.invoke(app, ["check", str(clean)])
+    assert r.exit_code == 0 and "advice" in r.stdout
+
+
+def test_a_remedys_edits_can_be_applied_from_a_file(file: Path, tmp_path: Path) -> None:
+    found = json.loads(run.invoke(app, ["check", str(file), "--json"]).stdout)
+    first = found["concerns"][0]
+    edit, out = tmp_path / "edit.json", tmp_path / "next.json"
+    edit.write_text(json.dumps(first["remedies"][0]["edits"]))
+    assert run.invoke(app, ["apply", str(file), "--edit", str(edit), "--out", str(out)]).exit_code == 0
+    after = json.loads(run.invoke(app, ["check", str(out), "--json"]).stdout)
+    assert first["key"] not in {c["key"] for c in after["concerns"]}
+
+
+def test_export_writes_the_files_it_is_asked_for(clean: Path, tmp_path: Path) -> None:
+    out = tmp_path / "files"
+    r = run.invoke(app, ["export", str(clean), "--out", str(out), "--formats", "3mf,stl"])
+    assert r.exit_code == 0
+    assert {p.name for p in out.iterdir()} == {
+        "base.3mf",
+        "lid.3mf",
+        "set.3mf",
+        "base.stl",
+        "lid.stl",
+        "bill-of-materials.csv",
+        "design.json",
+    }
+    assert (out / "design.json").read_bytes() == clean.read_bytes()
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("{", "not whole JSON"),
+        ("[]", "not a Rhombex design"),
+        ('{"schema_version": 99, "name": "x"}', "newer Rhombex"),
+        ("[" * 100_000, "not whole JSON"),
+        ("\x00\xff", "not whole JSON"),
+        ('{"name": "x", "shell": {"inner_mm": [1, 1, 1], "joint_mm": "a"}}', "shell"),
+    ],
+)
+def test_bad_files_end_with_2_and_a_clear_line(tmp_path: Path, text: str, said: str) -> None:
+    bad = tmp_path / "bad.json"
+    bad.write_bytes(text.encode("latin-1"))
+    for args in (["check", str(bad)], ["export", str(bad), "--out", str(tmp_path / "o")]):
+        r = run.invoke(app, args)
+        assert r.exit_code == 2
+        assert said in r.stderr
+        assert "Traceback" not in r.output
+
+
+def test_missing_files_and_names(tmp_path: Path, file: Path) -> None:
+    assert run.invoke(app, ["check", str(tmp_path / "none.json")]).exit_code == 2
+    assert run.invoke(app, ["scenario", "swan", "--out", str(tmp_path / "x")]).exit_code == 2
+    assert run.invoke(app, ["export", str(file), "--out", str(tmp_path), "--formats", "dwg"]).exit_code == 2
+    unknown = json.loads(file.read_text()) | {"printer": "elsewhere"}
+    (tmp_path / "u.json").write_text(json.dumps(unknown))
+    r = run.invoke(app, ["check", str(tmp_path / "u.json")])
+    assert r.exit_code == 2 and "elsewhere" in r.stderr
+
+
+def test_an_edit_that_is_refused_writes_nothing(file: Path, tmp_path: Path) -> None:
+    edit, out = tmp_path / "edit.json", tmp_path / "next.json"
+    edit.write_text('{"do": "set", "path": "shell.wall_mm", "value": 99}')
+    out.write_text("what was there")
+    r = run.invoke(app, ["apply", str(file), "--edit", str(edit), "--out", str(out)])
+    assert r.exit_code == 2 and "shell.wall_mm" in r.stderr
+    assert out.read_text() == "what was there"
+
+
+def test_a_full_disk_leaves_what_was_there(file: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    out = tmp_path / "next.json"
+    out.write_text("what was there")
+
+    def full(_fd: int) -> None:
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr("os.fsync", full)
+    r = run.invoke(app, ["scenario", "wren", "--out", str(out)])
+    assert r.exit_code == 2 and "No space left" in r.stderr
+    assert out.read_text() == "what was there"
+    assert [p.name for p in tmp_path.glob(".*part")] == []
