@@ -66,7 +66,8 @@ def page(browser: Browser, server: str) -> Iterator[Page]:
 
 
 def axe(page: Page) -> list[str]:
-    """What axe finds, as lines: rule and element."""
+    """What axe finds once the page is at rest (colours on their way fail for contrast), as lines: rule and element."""
+    page.wait_for_function("document.getAnimations().every(a => a.playState !== 'running')")
     page.evaluate(AXE.read_text(encoding="utf-8"))
     found = page.evaluate("o => axe.run(document, o)", {"resultTypes": ["violations"]})
     return [f"{v['id']}: {n['html'][:160]}" for v in found["violations"] for n in v["nodes"]]

@@ -209,10 +209,10 @@ def test_axe_finds_nothing(page: Page, stop: str) -> None:
     go(page, stop)
     if stop == "Shell":
         page.locator("[data-ready=true]").wait_for()
-    page.wait_for_timeout(400)  # colours are measured at rest
     assert axe(page) == []
     page.get_by_role("button", name="Night shop").click()
-    page.wait_for_timeout(300)
+    expect(page.locator("html[data-theme=night]")).to_have_count(1)
+    page.wait_for_timeout(100)  # so that the colours have set out
     assert axe(page) == []
 
 
@@ -220,7 +220,7 @@ def test_axe_finds_nothing_on_shelf_slips_and_cards(page: Page, server: str) -> 
     page.get_by_role("button", name=re.compile("^Fan in plan")).click()
     page.get_by_role("region", name="Slip: Fan").wait_for()
     page.get_by_role("button", name=re.compile("why: Filament$")).click()
-    page.wait_for_timeout(400)
+    page.wait_for_timeout(100)
     assert axe(page) == []
     page.goto(f"{server}/?shelf")
     page.get_by_role("link", name="Wren").wait_for()

@@ -9,6 +9,8 @@ interface Props {
   step?: number;
   min?: number;
   hideLabel?: boolean;
+  /** In a row of fields the label is as wide as its word; in a column all are alike. */
+  inRow?: boolean;
   disabled?: boolean;
   onCommit: (v: number) => void;
 }
@@ -21,6 +23,7 @@ export function NumberField({
   step = 1,
   min,
   hideLabel,
+  inRow,
   disabled,
   onCommit,
 }: Props) {
@@ -50,7 +53,10 @@ export function NumberField({
 
   return (
     <div className="flex min-w-0 items-baseline gap-1.5">
-      <label htmlFor={id} className={hideLabel ? "sr-only" : "w-[5.6rem] shrink-0 text-soft"}>
+      <label
+        htmlFor={id}
+        className={hideLabel ? "sr-only" : `${inRow ? "" : "w-[5.6rem]"} shrink-0 text-soft`}
+      >
         {label}
       </label>
       <input

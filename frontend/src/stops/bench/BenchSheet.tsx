@@ -13,6 +13,7 @@ import { useSize } from "../../sheet/useSize";
 import { Button } from "../../ui/Button";
 import { brief, show } from "../../ui/number";
 import { add, layOut, lift, type Pane, project, tenth, type V3 } from "./panes";
+import type { Box } from "../../sheet/Slip";
 import { ThingSlip } from "./ThingSlip";
 
 const NORMAL: Record<string, 0 | 1 | 2> = { left: 0, right: 0, front: 1, back: 1, top: 2, bottom: 2 };
@@ -83,7 +84,6 @@ export function BenchSheet({ state, act }: SheetProps) {
   const front = panes[1]!;
   const side = panes[2]!;
   const [w, d, h] = view.shell.outer_mm as V3;
-  const slipAt = thing ? project(plan, thing.solids[0]!.hi as V3) : [0, 0];
 
   return (
     <div ref={box} className="relative h-full">
@@ -154,8 +154,12 @@ export function BenchSheet({ state, act }: SheetProps) {
           state={state}
           act={act}
           thing={thing}
-          x={slipAt[0]! + 14}
-          y={slipAt[1]!}
+          beside={hullOf(thing, plan)}
+          avoid={[
+            { x: size.w - 240, y: size.h - 50, w: 240, h: 50 },
+            ...panes,
+            ...view.things.map((t) => hullOf(t, plan)),
+          ]}
           within={size}
           onClose={() => {
             select([]);
@@ -329,16 +333,8 @@ function Piece(props: {
       : props.worst === "weigh"
         ? "var(--saffron)"
         : "var(--ink)";
-  const hull = solids
-    .filter((s) => s.role !== "plug" && s.role !== "keepout")
-    .map((s) => rect(p, s, by))
-    .reduce((a, b) => ({
-      x: Math.min(a.x, b.x),
-      y: Math.min(a.y, b.y),
-      r: Math.max(a.r, b.r),
-      b: Math.max(a.b, b.b),
-    }));
-  const big = hull.r - hull.x > 44 && hull.b - hull.y > 15;
+  const hull = hullOf(t, p, by);
+  const big = hull.w > 44 && hull.h > 15;
   return (
     <g
       role="button"
@@ -392,15 +388,15 @@ function Piece(props: {
         className="focusring"
         x={hull.x - 3}
         y={hull.y - 3}
-        width={hull.r - hull.x + 6}
-        height={hull.b - hull.y + 6}
+        width={hull.w + 6}
+        height={hull.h + 6}
         fill="none"
         opacity="0"
       />
       {big && (
         <text
-          x={p.key === "plan" ? hull.x + 6 : (hull.x + hull.r) / 2}
-          y={(hull.y + hull.b) / 2}
+          x={p.key === "plan" ? hull.x + 6 : hull.x + hull.w / 2}
+          y={hull.y + hull.h / 2}
           textAnchor={p.key === "plan" ? "start" : "middle"}
           dominantBaseline="central"
           fontSize="12"
@@ -421,6 +417,14 @@ function Piece(props: {
 function order(s: SolidOut, p: Pane): number {
   if (s.role === "plug" || s.role === "keepout") return -1e6;
   return p.key === "plan" ? s.hi[2] : p.key === "front" ? -s.lo[1] : s.hi[0];
+}
+
+/** The paper a thing takes up in a view, without its soft shapes. */
+function hullOf(t: ThingOut, p: Pane, by: V3 = [0, 0, 0]): Box {
+  const hard = t.solids.filter((s) => s.role !== "plug" && s.role !== "keepout").map((s) => rect(p, s, by));
+  const x = Math.min(...hard.map((q) => q.x));
+  const y = Math.min(...hard.map((q) => q.y));
+  return { x, y, w: Math.max(...hard.map((q) => q.r)) - x, h: Math.max(...hard.map((q) => q.b)) - y };
 }
 
 function rect(p: Pane, s: SolidOut, by: V3) {

@@ -2,7 +2,7 @@ import { useState } from "react";
 
 import type { ThingOut } from "../../api/schema";
 import type { SheetProps } from "../../app/Workroom";
-import { Slip } from "../../sheet/Slip";
+import { Slip, type Box } from "../../sheet/Slip";
 import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
@@ -20,8 +20,8 @@ export function ThingSlip({
   ...slip
 }: SheetProps & {
   thing: ThingOut;
-  x: number;
-  y: number;
+  beside: Box;
+  avoid: Box[];
   within: { w: number; h: number };
   onClose: () => void;
 }) {

@@ -1,5 +1,5 @@
 import type { SheetProps } from "../../app/Workroom";
-import { Slip } from "../../sheet/Slip";
+import { Slip, type Box } from "../../sheet/Slip";
 import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
@@ -12,7 +12,13 @@ export function OpeningSlip({
   act,
   mark: m,
   ...slip
-}: SheetProps & { mark: Mark; x: number; y: number; within: { w: number; h: number }; onClose: () => void }) {
+}: SheetProps & {
+  mark: Mark;
+  beside: Box;
+  avoid: Box[];
+  within: { w: number; h: number };
+  onClose: () => void;
+}) {
   if (m.kind === "vent") {
     const field = state.design.vents.find((v) => v.id === m.o.id);
     return (

@@ -124,8 +124,14 @@ export function OpeningsSheet({ state, act }: SheetProps) {
           state={state}
           act={act}
           mark={one}
-          x={slipAt[0]! + 40}
-          y={slipAt[1]! - 40}
+          beside={{ x: slipAt[0]! - 20, y: slipAt[1]! - 20, w: 40, h: 40 }}
+          avoid={[
+            { x: size.w - 160, y: 0, w: 160, h: 60 }, // the button
+            ...FACES.map((f) => {
+              const r = faceRect(net, f, 0, 0, ...faceSize(net, f));
+              return { x: r.x, y: r.y, w: r.width, h: r.height };
+            }),
+          ]}
           within={size}
           onClose={() => {
             select([]);
@@ -218,7 +224,8 @@ function FaceShape({ net, face, state }: { net: Net; face: Face; state: SheetPro
           );
         })}
       <text
-        x={r.x + 7}
+        x={face === "bottom" ? r.x + r.width / 2 : face === "right" ? r.x + r.width - 7 : r.x + 7}
+        textAnchor={face === "bottom" ? "middle" : face === "right" ? "end" : "start"}
         y={face === "back" || face === "top" ? r.y + 16 : r.y + r.height - 7}
         fontSize="11.5"
         fill="var(--soft)"
@@ -399,10 +406,27 @@ function Place({ net, mark: m }: { net: Net; mark: Mark }) {
   const c = toPaper(net, m.o.face, u, v);
   const left = toPaper(net, m.o.face, 0, v);
   const low = toPaper(net, m.o.face, u, 0);
+  // both lines stand at the edges of the face, clear of the openings
+  const [, h] = faceSize(net, m.o.face);
+  const roof = toPaper(net, m.o.face, u, h);
   return (
     <>
-      <Dimension x1={left[0]} y1={left[1]} x2={c[0]} y2={c[1]} text={brief(u, 1)} />
-      <Dimension x1={low[0]} y1={low[1]} x2={c[0]} y2={c[1]} text={brief(v, 1)} />
+      <Dimension
+        x1={left[0]}
+        y1={roof[1]}
+        x2={c[0]}
+        y2={roof[1]}
+        off={left[0] < c[0] ? 14 : -14}
+        text={brief(u, 1)}
+      />
+      <Dimension
+        x1={left[0]}
+        y1={low[1]}
+        x2={left[0]}
+        y2={c[1]}
+        off={left[0] < c[0] ? 14 : -14}
+        text={brief(v, 1)}
+      />
     </>
   );
 }

@@ -48,6 +48,7 @@ export function PlanSheet({ state, act }: SheetProps) {
         <div className="flex flex-wrap gap-x-5 gap-y-1.5">
           <NumberField
             label="Layer"
+            inRow
             value={process.layer_mm}
             step={0.04}
             min={0.05}
@@ -57,6 +58,7 @@ export function PlanSheet({ state, act }: SheetProps) {
           />
           <NumberField
             label="Perimeters"
+            inRow
             unit=""
             value={process.perimeters}
             min={1}
@@ -66,6 +68,7 @@ export function PlanSheet({ state, act }: SheetProps) {
           />
           <NumberField
             label="Infill"
+            inRow
             unit="%"
             value={process.infill * 100}
             step={5}
@@ -76,6 +79,7 @@ export function PlanSheet({ state, act }: SheetProps) {
           />
           <NumberField
             label="Brim"
+            inRow
             value={process.brim_mm}
             min={0}
             onCommit={(v) => {

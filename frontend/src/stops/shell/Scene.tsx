@@ -108,8 +108,8 @@ function Camera({ look, size, open }: { look: Look; size: [number, number, numbe
     const [x, y, z] = from[look];
     camera.position.set(centre.x + x * 600, centre.y + y * 600, centre.z + z * 600);
     camera.zoom = Math.min(
-      px.width / (Math.hypot(w, d) * 1.04),
-      px.height / (Math.hypot(w, d) * 0.58 + h + 74),
+      px.width / (Math.hypot(w, d) * 1.02),
+      px.height / (Math.hypot(w, d) * 0.52 + h + 52),
     );
     camera.updateProjectionMatrix();
     controls.current?.target.copy(centre);
@@ -190,7 +190,7 @@ function CaseModel({ state, open, cut, parts, onReady }: Props & { onReady: (r: 
               <meshLambertMaterial
                 color={new THREE.Color(p.part === "base" ? ink.base : ink.lid).lerp(
                   new THREE.Color(ink.leaf),
-                  0.62,
+                  0.36,
                 )}
                 flatShading
                 side={cut ? THREE.DoubleSide : THREE.FrontSide}

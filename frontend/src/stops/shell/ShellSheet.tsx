@@ -166,6 +166,9 @@ export default function ShellSheet({ state, act }: SheetProps) {
           />
         </div>
         <div className="space-y-1">
+          <LidScrews state={state} />
+        </div>
+        <div className="col-span-4 flex gap-8 border-t border-rule pt-1.5">
           <Choice
             label="Lid threads"
             value={s.joint_thread}
@@ -182,7 +185,6 @@ export default function ShellSheet({ state, act }: SheetProps) {
               set("post_thread", v, `posts: ${v}`);
             }}
           />
-          <LidScrews state={state} />
         </div>
       </section>
     </div>

@@ -70,7 +70,7 @@ class Maker:
             key=":".join((self.code, *subjects)),
             stop=self.stop,
             severity=severity,
-            title=title,
+            title=title[:1].upper() + title[1:],
             measured=measured,
             limit=limit,
             unit=unit,
