@@ -67,7 +67,10 @@ def page(browser: Browser, server: str) -> Iterator[Page]:
 
 def axe(page: Page) -> list[str]:
     """What axe finds once the page is at rest (colours on their way fail for contrast), as lines: rule and element."""
-    page.wait_for_function("document.getAnimations().every(a => a.playState !== 'running')")
+    page.evaluate(
+        "() => Promise.race([new Promise(r => setTimeout(r, 5000)),"
+        " Promise.all(document.getAnimations().map(a => a.finished.catch(() => 0)))])"
+    )
     page.evaluate(AXE.read_text(encoding="utf-8"))
     found = page.evaluate("o => axe.run(document, o)", {"resultTypes": ["violations"]})
     return [f"{v['id']}: {n['html'][:160]}" for v in found["violations"] for n in v["nodes"]]
