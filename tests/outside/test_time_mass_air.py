@@ -19,21 +19,12 @@ from rhombex.core.design import Design, Lead, Process
 from rhombex.core.edits import Remove, Set, apply
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import (
-    Difference,
-    Extrude,
-    Move,
     Solid,
-    at,
     block,
-    circle,
-    diamond,
-    prism,
-    profile,
-    rect,
 )
 from rhombex.core.geometry.sections import layer_heights, layer_integrals, section
 from rhombex.core.process import estimate as est
-from rhombex.core.process.motion import Array, look_ahead, loops_seconds, segment_seconds
+from rhombex.core.process.bead import spacing_mm
 from rhombex.core.reference import val
 from rhombex.core.space import Box
 from rhombex.core.trail import Trail
@@ -67,7 +58,7 @@ def test_a_hollow_block_by_hand() -> None:
     """3 perimeters of spacing s round 40 x 30: ring area = 2 n s (40 + 30) - 4 (n s)^2; 4 + 5 solid layers of 100."""
     process = Process(infill=0.2, brim_mm=0, perimeters=3)
     e = est.estimate(cube(40, 30, 20), process, BENCH)
-    ns = 3 * est.spacing_mm(0.45, 0.2)
+    ns = 3 * spacing_mm(0.45, 0.2)
     ring = 2 * ns * 70 - 4 * ns**2
     inner = 1200 - ring
     volume = 20 * ring + inner * (9 * 0.2 + 91 * 0.2 * 0.2)
@@ -89,49 +80,10 @@ def test_the_practice_of_a_flat_multi_hour_panel() -> None:
     assert e.time_s.value < slow.time_s.value  # the wide nozzle is quicker
 
 
-# closed-form kinematics
-
-
-def test_one_long_segment_is_a_trapezoid_of_speed() -> None:
-    """Textbook: t = L / v + v / a from rest to rest."""
-    t = segment_seconds(np.array([100.0]), np.array([50.0]), np.zeros(1), np.zeros(1), 1000)
-    assert t[0] == pytest.approx(100 / 50 + 50 / 1000)
-
-
-def test_one_short_segment_is_a_triangle_of_speed() -> None:
-    """Textbook: t = 2 sqrt(L / a) where the speed is never reached."""
-    t = segment_seconds(np.array([1.0]), np.array([500.0]), np.zeros(1), np.zeros(1), 1000)
-    assert t[0] == pytest.approx(2 * math.sqrt(1 / 1000))
-
-
-def test_a_square_stops_nowhere_but_slows_at_corners() -> None:
-    square = np.array([(0.0, 0.0), (40.0, 0.0), (40.0, 40.0), (0.0, 40.0)])
-    length, t = loops_seconds([square], [40.0], 1500, 8)
-    assert length[0] == pytest.approx(160)
-    # by hand: three corners at 8 mm/s, rest at both ends, 40 mm/s between
-    a, v, c = 1500.0, 40.0, 8.0
-    ends = ((v - 0) ** 2 + (v - c) ** 2) / (2 * a * v)
-    between = 2 * (v - c) ** 2 / (2 * a * v)
-    assert t[0] == pytest.approx(160 / v + 2 * ends + 2 * between, rel=1e-6)
-
-
-@given(st.lists(st.tuples(st.floats(0.01, 50), st.floats(0, 3000)), min_size=1, max_size=30), st.floats(100, 5000))
-def test_look_ahead_equals_the_scalar_planner(segments: list[tuple[float, float]], accel: float) -> None:
-    """Two passes, one joint after another: backward then forward, as in any textbook on look-ahead."""
-    length = np.array([s[0] for s in segments])
-    cap = np.array([0.0] + [s[1] for s in segments[1:]] + [0.0])
-    v2 = cap.copy()
-    for i in range(len(length)):
-        v2[i + 1] = min(v2[i + 1], v2[i] + 2 * accel * length[i])
-    for i in reversed(range(len(length))):
-        v2[i] = min(v2[i], v2[i + 1] + 2 * accel * length[i])
-    assert look_ahead(length, cap, accel) == pytest.approx(v2, abs=1e-6)
-
-
 def outline(m: mk.Manifold, z: float) -> float:
     total = 0.0
     for p in m.slice(z).to_polygons():
-        q: Array = np.asarray(p)
+        q = np.asarray(p)
         total += float(np.hypot(*(np.roll(q, -1, axis=0) - q).T).sum())
     return total
 
@@ -145,34 +97,6 @@ def test_all_sections_at_once_equal_the_sections_one_by_one(good: Analysis) -> N
         assert area == pytest.approx([m.slice(x).area() for x in z], abs=1e-3)
         assert length == pytest.approx([outline(m, x) for x in z], abs=1e-3)
         assert area.sum() * 0.2 == pytest.approx(m.volume(), rel=0.03)
-
-
-def panel(rows: int) -> Solid:
-    holes = [diamond(10 + 8 * i, 10 + 8 * j, 5) for i in range(12) for j in range(rows)]
-    return Move(Extrude(profile([rect(0, 0, 110, 20 + 8 * rows)], holes), 3.0), at(0, 0, 0))
-
-
-SHAPES: list[Solid] = [
-    cube(60, 40, 25),
-    panel(10),
-    Difference(cube(80, 60, 30), (block(Box((3, 3, 3), (77, 57, 31))), prism(circle(40, 30, 12), -1, 4))),
-]
-
-
-@pytest.mark.parametrize("shape", SHAPES)
-@pytest.mark.parametrize("process", [Process(), Process(layer_mm=0.28, perimeters=2, infill=0.1)])
-def test_sampling_layers_is_within_3_percent_of_all_layers(shape: Solid, process: Process) -> None:
-    few, every = est.estimate(shape, process, BENCH), est.estimate(shape, process, BENCH, samples=100_000)
-    assert few.time_s.value == pytest.approx(every.time_s.value, rel=0.03)
-    assert few.mass_g.value == pytest.approx(every.mass_g.value, rel=0.015)
-
-
-def test_sampling_holds_for_the_real_parts(good: Analysis) -> None:
-    for r in good.piece_recipes.values():
-        few = est.estimate(r, good.design.process, BENCH)
-        every = est.estimate(r, good.design.process, BENCH, samples=100_000)
-        assert few.time_s.value == pytest.approx(every.time_s.value, rel=0.03)
-        assert few.mass_g.value == pytest.approx(every.mass_g.value, rel=0.015)
 
 
 def test_a_section_is_the_plain_one() -> None:

@@ -615,6 +615,11 @@ export interface components {
              * @default []
              */
             leads: components["schemas"]["Lead"][];
+            /**
+             * Lies
+             * @default []
+             */
+            lies: components["schemas"]["Lie"][];
             /** Name */
             name: string;
             /**
@@ -622,6 +627,16 @@ export interface components {
              * @default []
              */
             openings: components["schemas"]["PlacedOpening"][];
+            /**
+             * Panels
+             * @default []
+             */
+            panels: components["schemas"]["Panel"][];
+            /**
+             * Part Processes
+             * @default []
+             */
+            part_processes: components["schemas"]["PartProcess"][];
             /**
              * Placements
              * @default []
@@ -635,11 +650,28 @@ export interface components {
             /**
              * @default {
              *       "bottom_layers": 4,
+             *       "brim_inside": false,
              *       "brim_mm": 4,
+             *       "changes_at_mm": [],
              *       "filament": "PLA",
+             *       "first_layer_mm": null,
              *       "infill": 0.2,
+             *       "infill_kind": "lines",
+             *       "layer_min_s": 6,
              *       "layer_mm": 0.2,
+             *       "line_width_mm": null,
              *       "perimeters": 3,
+             *       "speeds": {
+             *         "bridge_mm_s": 30,
+             *         "first_mm_s": 25,
+             *         "infill_mm_s": 90,
+             *         "inner_mm_s": 60,
+             *         "outer_mm_s": 40,
+             *         "solid_mm_s": 70,
+             *         "support_mm_s": 60,
+             *         "travel_mm_s": 150
+             *       },
+             *       "supports": false,
              *       "top_layers": 5
              *     }
              */
@@ -666,7 +698,7 @@ export interface components {
             /** Base Version */
             base_version: number;
             /** Edits */
-            edits: (components["schemas"]["Set"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Move"] | components["schemas"]["Turn"] | components["schemas"]["ToFace"] | components["schemas"]["MoveWall"] | components["schemas"]["FitCavity"] | components["schemas"]["Need"] | components["schemas"]["PutOpening"] | components["schemas"]["PutVent"] | components["schemas"]["RemoveVent"] | components["schemas"]["PutLead"] | components["schemas"]["PutCut"] | components["schemas"]["FreeCuts"] | components["schemas"]["Rename"] | components["schemas"]["Together"])[];
+            edits: (components["schemas"]["Set"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Move"] | components["schemas"]["Turn"] | components["schemas"]["ToFace"] | components["schemas"]["MoveWall"] | components["schemas"]["FitCavity"] | components["schemas"]["Need"] | components["schemas"]["PutOpening"] | components["schemas"]["PutVent"] | components["schemas"]["RemoveVent"] | components["schemas"]["PutLead"] | components["schemas"]["PutCut"] | components["schemas"]["FreeCuts"] | components["schemas"]["PrintPart"] | components["schemas"]["LayPart"] | components["schemas"]["PutPanel"] | components["schemas"]["RemovePanel"] | components["schemas"]["Rename"] | components["schemas"]["Together"])[];
             /**
              * Said
              * @default
@@ -709,31 +741,39 @@ export interface components {
         };
         /**
          * Estimate
-         * @description What a part takes. `time_sure` and `mass_sure` are the shares by which the truth may differ.
+         * @description What a part takes. Time comes between `time_low_s` and `time_high_s` in nine prints of ten; `mass_sure` is the share
+         *     by which grams may differ. Purge is for changes of filament; support is in the mass.
          */
         Estimate: {
+            /** By Kind */
+            by_kind: components["schemas"]["KindShare"][];
             /** Deposited Mm3 */
             deposited_mm3: number;
             /** Filament M */
             filament_m: number;
             /** Layers */
             layers: number;
-            mass_g: components["schemas"]["Trail"];
             /**
-             * Mass Sure
-             * @default 0.05
+             * Level
+             * @enum {string}
              */
+            level: "preview" | "settled" | "exact";
+            mass_g: components["schemas"]["Trail"];
+            /** Mass Sure */
             mass_sure: number;
             /** Money */
             money: number;
             /** Perimeter Share */
             perimeter_share: number;
+            /** Purge G */
+            purge_g: number;
+            /** Support G */
+            support_g: number;
+            /** Time High S */
+            time_high_s: number;
+            /** Time Low S */
+            time_low_s: number;
             time_s: components["schemas"]["Trail"];
-            /**
-             * Time Sure
-             * @default 0.15
-             */
-            time_sure: number;
             /** Volume Mm3 */
             volume_mm3: number;
         };
@@ -879,6 +919,27 @@ export interface components {
             number: number;
         };
         /**
+         * Health
+         * @description How the last parts came out: skew of a 100 mm square, and flow delivered against flow asked.
+         */
+        Health: {
+            /**
+             * Checked
+             * @default
+             */
+            checked: string;
+            /**
+             * Flow Share
+             * @default 1
+             */
+            flow_share: number;
+            /**
+             * Skew Mm Per 100
+             * @default 0
+             */
+            skew_mm_per_100: number;
+        };
+        /**
          * Input
          * @description One number that went into another.
          */
@@ -917,6 +978,20 @@ export interface components {
             number: number;
         };
         /**
+         * KindShare
+         * @description What one kind of path takes of a part.
+         */
+        KindShare: {
+            /** Kind */
+            kind: string;
+            /** Length M */
+            length_m: number;
+            /** Mass G */
+            mass_g: number;
+            /** Time S */
+            time_s: number;
+        };
+        /**
          * Ladder
          * @description Flow through the case and the temperatures that follow.
          */
@@ -926,6 +1001,21 @@ export interface components {
             /** Inside C */
             inside_c: number;
             wall_c: components["schemas"]["Trail"];
+        };
+        /**
+         * LayPart
+         * @description Lay a part on another side; None lets Rhombex choose again.
+         */
+        LayPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "lay-part";
+            /** Down */
+            down: ("bottom" | "top" | "front" | "back" | "left" | "right") | null;
+            /** Part */
+            part: string;
         };
         /**
          * Lead
@@ -1000,6 +1090,19 @@ export interface components {
             od_mm: number;
             /** Screw Mm */
             screw_mm: number | null;
+        };
+        /**
+         * Lie
+         * @description How a part lies on the bed: which side of it, as it stands in the case, faces down.
+         */
+        Lie: {
+            /**
+             * Down
+             * @enum {string}
+             */
+            down: "bottom" | "top" | "front" | "back" | "left" | "right";
+            /** Part */
+            part: string;
         };
         /**
          * Line
@@ -1192,6 +1295,70 @@ export interface components {
                 number
             ][][];
         };
+        /**
+         * PacedPrint
+         * @description One print's planned and real time, for the pace of its printer.
+         */
+        PacedPrint: {
+            /** Planned S */
+            planned_s: number;
+            /** Real S */
+            real_s: number;
+            /** What */
+            what: string;
+        };
+        /**
+         * Panel
+         * @description A flat panel: width, depth and thickness, corners, and a field of round vents `margin_mm` from its edges.
+         *
+         *     `window_mm` (x, y, width, height) is a rectangular opening from its front left corner.
+         */
+        Panel: {
+            /**
+             * Corner Mm
+             * @default 3
+             */
+            corner_mm?: number;
+            /** Id */
+            id: string;
+            /**
+             * Margin Mm
+             * @default 12
+             */
+            margin_mm?: number;
+            /** Name */
+            name: string;
+            /** Size Mm */
+            size_mm: [
+                number,
+                number
+            ];
+            /**
+             * Thick Mm
+             * @default 3
+             */
+            thick_mm?: number;
+            /**
+             * Vent D Mm
+             * @default 0
+             */
+            vent_d_mm?: number;
+            /**
+             * Vent Pitch Mm
+             * @default 8
+             */
+            vent_pitch_mm?: number;
+            /**
+             * Window Mm
+             * @default null
+             */
+            window_mm?: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+        };
         /** PartCuts */
         PartCuts: {
             /** Bbox Mm */
@@ -1206,11 +1373,8 @@ export interface components {
             no_place: boolean;
             /** Over Mm */
             over_mm: number;
-            /**
-             * Part
-             * @enum {string}
-             */
-            part: "base" | "lid";
+            /** Part */
+            part: string;
             /** Pieces */
             pieces: components["schemas"]["Piece"][];
             /** Strips */
@@ -1221,6 +1385,15 @@ export interface components {
                 number,
                 number
             ];
+        };
+        /**
+         * PartProcess
+         * @description A part printed otherwise than the rest.
+         */
+        PartProcess: {
+            /** Part */
+            part: string;
+            process: components["schemas"]["Process"];
         };
         /**
          * Piece
@@ -1261,11 +1434,8 @@ export interface components {
             name: string;
             /** Over Mm */
             over_mm: number;
-            /**
-             * Part
-             * @enum {string}
-             */
-            part: "base" | "lid";
+            /** Part */
+            part: string;
             /** Turned */
             turned: boolean;
         };
@@ -1451,66 +1621,178 @@ export interface components {
             top_mm: number;
         };
         /**
+         * PrintPart
+         * @description Print one part otherwise than the rest; None gives it back to the common process.
+         */
+        PrintPart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "print-part";
+            /** Part */
+            part: string;
+            process: components["schemas"]["Process"] | null;
+        };
+        /**
          * Printer
-         * @description A fused-filament printer: usable bed, nozzle, whether it is enclosed.
+         * @description A fused-filament printer: bed, nozzle, limits, slots for filaments, state of health, and its diary of hours.
+         *
+         *     `speed_mm_s`, `accel_mm_s2`, `corner_mm_s` (kept round a right angle) and `flow_mm3_s` are the machine's own limits.
          */
         Printer: {
+            /** Accel Mm S2 */
+            accel_mm_s2: number;
+            /**
+             * Bed Max C
+             * @default 80
+             */
+            bed_max_c: number;
             /** Bed Mm */
             bed_mm: [
                 number,
                 number,
                 number
             ];
+            /**
+             * Chamber C
+             * @default 0
+             */
+            chamber_c: number;
+            /** Change S */
+            change_s: number;
+            /** Corner Mm S */
+            corner_mm_s: number;
             /** Enclosed */
             enclosed: boolean;
+            /** Flow Mm3 S */
+            flow_mm3_s: number;
+            /**
+             * Hardened
+             * @default false
+             */
+            hardened: boolean;
+            /**
+             * @default {
+             *       "checked": "",
+             *       "flow_share": 1,
+             *       "skew_mm_per_100": 0
+             *     }
+             */
+            health: components["schemas"]["Health"];
+            /** Heat Up S */
+            heat_up_s: number;
             /** Key */
             key: string;
+            /** Margin Mm */
+            margin_mm: number;
             /** Name */
             name: string;
+            /**
+             * Nozzle Max C
+             * @default 260
+             */
+            nozzle_max_c: number;
             /** Nozzle Mm */
             nozzle_mm: number;
+            /**
+             * Paced
+             * @default []
+             */
+            paced: components["schemas"]["PacedPrint"][];
+            /** Purge Mm3 */
+            purge_mm3: number;
+            /** Retract Mm */
+            retract_mm: number;
+            /** Retract Mm S */
+            retract_mm_s: number;
+            /**
+             * Slots
+             * @default 1
+             */
+            slots: number;
+            /** Speed Mm S */
+            speed_mm_s: number;
+            /** Travel Accel Mm S2 */
+            travel_accel_mm_s2: number;
         };
         /**
          * Process
-         * @description How the parts are printed.
+         * @description How a part is printed. A width or first layer of None is the usual one of nozzle and layer.
+         *
+         *     `changes_at_mm`: heights at which the filament is changed, for colour.
          */
         Process: {
             /**
              * Bottom Layers
              * @default 4
              */
-            bottom_layers: number;
+            bottom_layers?: number;
+            /**
+             * Brim Inside
+             * @default false
+             */
+            brim_inside?: boolean;
             /**
              * Brim Mm
              * @default 4
              */
-            brim_mm: number;
+            brim_mm?: number;
+            /**
+             * Changes At Mm
+             * @default []
+             */
+            changes_at_mm?: number[];
             /**
              * Filament
              * @default PLA
              * @enum {string}
              */
-            filament: "PLA" | "PETG" | "ABS" | "ASA";
+            filament?: "PLA" | "PETG" | "ABS" | "ASA" | "PC" | "PA-CF" | "PETG-CF" | "TPU";
+            /**
+             * First Layer Mm
+             * @default null
+             */
+            first_layer_mm?: number | null;
             /**
              * Infill
              * @default 0.2
              */
-            infill: number;
+            infill?: number;
+            /**
+             * Infill Kind
+             * @default lines
+             * @enum {string}
+             */
+            infill_kind?: "lines" | "grid" | "triangles" | "honeycomb";
+            /** Layer Min S */
+            layer_min_s?: number;
             /**
              * Layer Mm
              * @default 0.2
              */
-            layer_mm: number;
+            layer_mm?: number;
+            /**
+             * Line Width Mm
+             * @default null
+             */
+            line_width_mm?: number | null;
             /**
              * Perimeters
              * @default 3
              */
-            perimeters: number;
+            perimeters?: number;
+            speeds?: components["schemas"]["Speeds"];
+            /**
+             * Supports
+             * @default false
+             */
+            supports?: boolean;
             /**
              * Top Layers
              * @default 5
              */
-            top_layers: number;
+            top_layers?: number;
         };
         /**
          * PutCut
@@ -1549,6 +1831,18 @@ export interface components {
             opening: components["schemas"]["PlacedOpening"];
         };
         /**
+         * PutPanel
+         * @description Add a panel or change it.
+         */
+        PutPanel: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "put-panel";
+            panel: components["schemas"]["Panel"];
+        };
+        /**
          * PutVent
          * @description Add a vent field or change it.
          */
@@ -1579,7 +1873,7 @@ export interface components {
          */
         Remedy: {
             /** Edits */
-            edits: (components["schemas"]["Set"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Move"] | components["schemas"]["Turn"] | components["schemas"]["ToFace"] | components["schemas"]["MoveWall"] | components["schemas"]["FitCavity"] | components["schemas"]["Need"] | components["schemas"]["PutOpening"] | components["schemas"]["PutVent"] | components["schemas"]["RemoveVent"] | components["schemas"]["PutLead"] | components["schemas"]["PutCut"] | components["schemas"]["FreeCuts"] | components["schemas"]["Rename"] | components["schemas"]["Together"])[];
+            edits: (components["schemas"]["Set"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Move"] | components["schemas"]["Turn"] | components["schemas"]["ToFace"] | components["schemas"]["MoveWall"] | components["schemas"]["FitCavity"] | components["schemas"]["Need"] | components["schemas"]["PutOpening"] | components["schemas"]["PutVent"] | components["schemas"]["RemoveVent"] | components["schemas"]["PutLead"] | components["schemas"]["PutCut"] | components["schemas"]["FreeCuts"] | components["schemas"]["PrintPart"] | components["schemas"]["LayPart"] | components["schemas"]["PutPanel"] | components["schemas"]["RemovePanel"] | components["schemas"]["Rename"] | components["schemas"]["Together"])[];
             /** Label */
             label: string;
         };
@@ -1590,6 +1884,16 @@ export interface components {
              * @enum {string}
              */
             do: "remove";
+            /** Id */
+            id: string;
+        };
+        /** RemovePanel */
+        RemovePanel: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "remove-panel";
             /** Id */
             id: string;
         };
@@ -1674,7 +1978,8 @@ export interface components {
         };
         /**
          * Shell
-         * @description Two halves round the cavity. `joint_mm` is the height of the joint above the inner floor.
+         * @description Two halves round the cavity, or loose panels printed for a case that is joined by hand. `joint_mm` is the height of
+         *     the joint of the halves above the inner floor.
          */
         Shell: {
             /**
@@ -1685,9 +1990,9 @@ export interface components {
             /**
              * Construction
              * @default two halves
-             * @constant
+             * @enum {string}
              */
-            construction: "two halves";
+            construction: "two halves" | "loose panels";
             /**
              * Corner Radius Mm
              * @default 8
@@ -1827,6 +2132,55 @@ export interface components {
             round_axis: number | null;
         };
         /**
+         * Speeds
+         * @description Speeds asked for by feature, mm/s, before the caps of flow and printer.
+         */
+        Speeds: {
+            /** Bridge Mm S */
+            bridge_mm_s?: number;
+            /** First Mm S */
+            first_mm_s?: number;
+            /** Infill Mm S */
+            infill_mm_s?: number;
+            /** Inner Mm S */
+            inner_mm_s?: number;
+            /** Outer Mm S */
+            outer_mm_s?: number;
+            /** Solid Mm S */
+            solid_mm_s?: number;
+            /** Support Mm S */
+            support_mm_s?: number;
+            /** Travel Mm S */
+            travel_mm_s?: number;
+        };
+        /**
+         * Spool
+         * @description A spool on the rack. `left_g` is filament, without the empty spool; `dried` is the day it was dried, if ever.
+         */
+        Spool: {
+            /** Colour */
+            colour: string;
+            /**
+             * Dried
+             * @default
+             */
+            dried: string;
+            /**
+             * Filament
+             * @enum {string}
+             */
+            filament: "PLA" | "PETG" | "ABS" | "ASA" | "PC" | "PA-CF" | "PETG-CF" | "TPU";
+            /** Id */
+            id: string;
+            /** Left G */
+            left_g: number;
+            /**
+             * Price Per Kg
+             * @default null
+             */
+            price_per_kg: number | null;
+        };
+        /**
          * StateOut
          * @description A design as it stands, for one window.
          */
@@ -1908,7 +2262,7 @@ export interface components {
                 number
             ];
             /** Face */
-            face: ("front" | "back" | "left" | "right" | "top" | "bottom") | null;
+            face: ("bottom" | "top" | "front" | "back" | "left" | "right") | null;
             /** Family */
             family: string;
             /** Heat W */
@@ -1977,7 +2331,7 @@ export interface components {
              */
             do: "together";
             /** Edits */
-            edits: (components["schemas"]["Set"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Move"] | components["schemas"]["Turn"] | components["schemas"]["ToFace"] | components["schemas"]["MoveWall"] | components["schemas"]["FitCavity"] | components["schemas"]["Need"] | components["schemas"]["PutOpening"] | components["schemas"]["PutVent"] | components["schemas"]["RemoveVent"] | components["schemas"]["PutLead"] | components["schemas"]["PutCut"] | components["schemas"]["FreeCuts"] | components["schemas"]["Rename"] | components["schemas"]["Together"])[];
+            edits: (components["schemas"]["Set"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Move"] | components["schemas"]["Turn"] | components["schemas"]["ToFace"] | components["schemas"]["MoveWall"] | components["schemas"]["FitCavity"] | components["schemas"]["Need"] | components["schemas"]["PutOpening"] | components["schemas"]["PutVent"] | components["schemas"]["RemoveVent"] | components["schemas"]["PutLead"] | components["schemas"]["PutCut"] | components["schemas"]["FreeCuts"] | components["schemas"]["PrintPart"] | components["schemas"]["LayPart"] | components["schemas"]["PutPanel"] | components["schemas"]["RemovePanel"] | components["schemas"]["Rename"] | components["schemas"]["Together"])[];
             /**
              * Said
              * @default
@@ -2009,7 +2363,7 @@ export interface components {
         /** TryIn */
         TryIn: {
             /** Edits */
-            edits: (components["schemas"]["Set"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Move"] | components["schemas"]["Turn"] | components["schemas"]["ToFace"] | components["schemas"]["MoveWall"] | components["schemas"]["FitCavity"] | components["schemas"]["Need"] | components["schemas"]["PutOpening"] | components["schemas"]["PutVent"] | components["schemas"]["RemoveVent"] | components["schemas"]["PutLead"] | components["schemas"]["PutCut"] | components["schemas"]["FreeCuts"] | components["schemas"]["Rename"] | components["schemas"]["Together"])[];
+            edits: (components["schemas"]["Set"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Move"] | components["schemas"]["Turn"] | components["schemas"]["ToFace"] | components["schemas"]["MoveWall"] | components["schemas"]["FitCavity"] | components["schemas"]["Need"] | components["schemas"]["PutOpening"] | components["schemas"]["PutVent"] | components["schemas"]["RemoveVent"] | components["schemas"]["PutLead"] | components["schemas"]["PutCut"] | components["schemas"]["FreeCuts"] | components["schemas"]["PrintPart"] | components["schemas"]["LayPart"] | components["schemas"]["PutPanel"] | components["schemas"]["RemovePanel"] | components["schemas"]["Rename"] | components["schemas"]["Together"])[];
             /** Key */
             key: string;
         };
@@ -2181,6 +2535,11 @@ export interface components {
         Workshop: {
             /** Printers */
             printers: components["schemas"]["Printer"][];
+            /**
+             * Spools
+             * @default []
+             */
+            spools: components["schemas"]["Spool"][];
         };
     };
     responses: never;
@@ -2214,13 +2573,17 @@ export type Gap = components['schemas']['Gap'];
 export type GapsIn = components['schemas']['GapsIn'];
 export type GapsOut = components['schemas']['GapsOut'];
 export type GoToIn = components['schemas']['GoToIn'];
+export type Health = components['schemas']['Health'];
 export type Input = components['schemas']['Input'];
 export type JobOut = components['schemas']['JobOut'];
 export type KeepIn = components['schemas']['KeepIn'];
+export type KindShare = components['schemas']['KindShare'];
 export type Ladder = components['schemas']['Ladder'];
+export type LayPart = components['schemas']['LayPart'];
 export type Lead = components['schemas']['Lead'];
 export type LeadOut = components['schemas']['LeadOut'];
 export type LidBoss = components['schemas']['LidBoss'];
+export type Lie = components['schemas']['Lie'];
 export type Line = components['schemas']['Line'];
 export type ListOut = components['schemas']['ListOut'];
 export type Listed = components['schemas']['Listed'];
@@ -2232,7 +2595,10 @@ export type NewIn = components['schemas']['NewIn'];
 export type Opening = components['schemas']['Opening'];
 export type Openings = components['schemas']['Openings'];
 export type OutlineOut = components['schemas']['OutlineOut'];
+export type PacedPrint = components['schemas']['PacedPrint'];
+export type Panel = components['schemas']['Panel'];
 export type PartCuts = components['schemas']['PartCuts'];
+export type PartProcess = components['schemas']['PartProcess'];
 export type Piece = components['schemas']['Piece'];
 export type PieceOut = components['schemas']['PieceOut'];
 export type PinnedCut = components['schemas']['PinnedCut'];
@@ -2242,15 +2608,18 @@ export type Plug = components['schemas']['Plug'];
 export type Port = components['schemas']['Port'];
 export type PortOut = components['schemas']['PortOut'];
 export type Post = components['schemas']['Post'];
+export type PrintPart = components['schemas']['PrintPart'];
 export type Printer = components['schemas']['Printer'];
 export type Process = components['schemas']['Process'];
 export type PutCut = components['schemas']['PutCut'];
 export type PutLead = components['schemas']['PutLead'];
 export type PutOpening = components['schemas']['PutOpening'];
+export type PutPanel = components['schemas']['PutPanel'];
 export type PutVent = components['schemas']['PutVent'];
 export type Recess = components['schemas']['Recess'];
 export type Remedy = components['schemas']['Remedy'];
 export type Remove = components['schemas']['Remove'];
+export type RemovePanel = components['schemas']['RemovePanel'];
 export type RemoveVent = components['schemas']['RemoveVent'];
 export type Rename = components['schemas']['Rename'];
 export type Rim = components['schemas']['Rim'];
@@ -2261,6 +2630,8 @@ export type Shell = components['schemas']['Shell'];
 export type ShellPlan = components['schemas']['ShellPlan'];
 export type Solid = components['schemas']['Solid'];
 export type SolidOut = components['schemas']['SolidOut'];
+export type Speeds = components['schemas']['Speeds'];
+export type Spool = components['schemas']['Spool'];
 export type StateOut = components['schemas']['StateOut'];
 export type StepOut = components['schemas']['StepOut'];
 export type StepsOut = components['schemas']['StepsOut'];

@@ -7,14 +7,16 @@ from dataclasses import dataclass
 from rhombex.core.air.ladder import Ladder, heat_ladder
 from rhombex.core.air.need import AirNeed, air_need
 from rhombex.core.bench.arrange import Thing, arrange
-from rhombex.core.cuts.pieces import PartCuts, PartName, cut_part
+from rhombex.core.cuts.pieces import PartCuts, PartName, cut_part, usable_bed, whole_part
 from rhombex.core.design import Design, DesignError
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.hardware.bill import Line, bill
 from rhombex.core.openings.place import Openings, place_openings
-from rhombex.core.process.estimate import Estimate, estimate
+from rhombex.core.process.estimate import Estimate, best_known, estimate
+from rhombex.core.process.laying import down_of
 from rhombex.core.shell.halves import base_recipe, lid_recipe
+from rhombex.core.shell.panels import panel_recipe
 from rhombex.core.shell.plan import ShellPlan, plan_shell
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop import Printer, Workshop
@@ -56,6 +58,11 @@ class Analysis:
     bill: tuple[Line, ...]
 
 
+def has_halves(design: Design) -> bool:
+    """Whether the case is made of base and lid (else its panels are joined by hand)."""
+    return design.shell.construction == "two halves"
+
+
 _checked: dict[str, tuple[float, bool, int]] = {}
 
 
@@ -76,8 +83,11 @@ def _checked_mesh(recipe: Solid) -> tuple[float, bool, int]:
     return found
 
 
-def analyse(design: Design, workshop: Workshop) -> Analysis:
-    """Derive everything. Raises DesignError where the workshop has no such printer."""
+def analyse(design: Design, workshop: Workshop, quick: bool = False) -> Analysis:
+    """Derive everything. Raises DesignError where the workshop has no such printer.
+
+    quick: estimates that are not known yet are told at the level of the preview, for while a hand moves.
+    """
     printer = workshop.printer(design.printer)
     if printer is None:
         raise DesignError("printer", f"the workshop has no printer '{design.printer}'", "Choose one of the workshop's.")
@@ -85,17 +95,20 @@ def analyse(design: Design, workshop: Workshop) -> Analysis:
     need = air_need(design, things)
     shell = plan_shell(design, printer, things)
     openings = place_openings(design, printer, shell, things, need)
-    recipes: dict[PartName, Solid] = {
-        "base": base_recipe(design, shell, openings),
-        "lid": lid_recipe(design, shell, openings),
-    }
-    cuts: list[PartCuts] = []
+    recipes: dict[PartName, Solid] = {}
+    if has_halves(design):
+        recipes = {"base": base_recipe(design, shell, openings), "lid": lid_recipe(design, shell, openings)}
+    parts = [cut_part(design, printer, shell, things, openings, name, recipe) for name, recipe in recipes.items()]
+    for panel in design.panels:
+        recipes[panel.id] = recipe = panel_recipe(panel)
+        usable = usable_bed(design.process_of(panel.id), printer)
+        size = (*panel.size_mm, panel.thick_mm)
+        parts.append(whole_part(panel.id, recipe, down_of(design, panel.id), size, usable))
     pieces: list[PrintedPiece] = []
     piece_recipes: dict[str, Solid] = {}
     in_case: dict[str, Solid] = {}
-    for name, recipe in recipes.items():
-        cut = cut_part(design, printer, shell, things, openings, name, recipe)
-        cuts.append(cut.plan)
+    for cut in parts:
+        process = design.process_of(cut.plan.part)
         for piece, lying, standing in zip(cut.plan.pieces, cut.recipes, cut.in_case, strict=True):
             piece_recipes[piece.name] = lying
             in_case[piece.name] = standing
@@ -103,7 +116,7 @@ def analyse(design: Design, workshop: Workshop) -> Analysis:
             pieces.append(
                 PrintedPiece(
                     name=piece.name,
-                    part=name,
+                    part=cut.plan.part,
                     digest=lying.digest,
                     bbox_mm=piece.bbox_mm,
                     fits_bed=piece.fits_bed,
@@ -112,9 +125,10 @@ def analyse(design: Design, workshop: Workshop) -> Analysis:
                     volume_mm3=volume,
                     watertight=tight,
                     bodies=bodies,
-                    estimate=estimate(lying, design.process, printer),
+                    estimate=(best_known if quick else estimate)(lying, process, printer),
                 )
             )
+    cuts = [cut.plan for cut in parts]
     fans = sum(v.free_area_mm2 for v in openings.vents if v.fan is not None)
     vents = sum(v.free_area_mm2 for v in openings.vents if v.fan is None)
     ladder = heat_ladder(design, need, shell.outer_mm, vents, fans, design.shell.wall_mm)

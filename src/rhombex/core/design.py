@@ -12,6 +12,7 @@ from pydantic import Field, ValidationError, model_validator
 
 from rhombex.core.parts import drawer
 from rhombex.core.parts.component import Component, Key
+from rhombex.core.reference import val
 from rhombex.core.space import Face
 from rhombex.core.trail import Frozen
 
@@ -59,9 +60,10 @@ class Lead(Frozen):
 
 
 class Shell(Frozen):
-    """Two halves round the cavity. `joint_mm` is the height of the joint above the inner floor."""
+    """Two halves round the cavity, or loose panels printed for a case that is joined by hand. `joint_mm` is the height of
+    the joint of the halves above the inner floor."""
 
-    construction: Literal["two halves"] = "two halves"
+    construction: Literal["two halves", "loose panels"] = "two halves"
     inner_mm: tuple[Size, Size, Size]
     wall_mm: Annotated[float, Field(ge=0.4, le=20)] = 3.15
     floor_mm: Annotated[float, Field(ge=0.4, le=20)] = 3.0
@@ -111,16 +113,83 @@ class Brief(Frozen):
     size_limit_mm: tuple[Size, Size, Size] | None = None
 
 
-class Process(Frozen):
-    """How the parts are printed."""
+FilamentKind = Literal["PLA", "PETG", "ABS", "ASA", "PC", "PA-CF", "PETG-CF", "TPU"]
+InfillKind = Literal["lines", "grid", "triangles", "honeycomb"]
 
-    filament: Literal["PLA", "PETG", "ABS", "ASA"] = "PLA"
+
+def _speed(key: str) -> Any:
+    return Field(default_factory=lambda: val(f"printing.speed.{key}"), ge=1, le=2000)
+
+
+class Speeds(Frozen):
+    """Speeds asked for by feature, mm/s, before the caps of flow and printer."""
+
+    outer_mm_s: float = _speed("outer")
+    inner_mm_s: float = _speed("inner")
+    solid_mm_s: float = _speed("solid")
+    infill_mm_s: float = _speed("infill")
+    bridge_mm_s: float = _speed("bridge")
+    support_mm_s: float = _speed("support")
+    first_mm_s: float = _speed("first")
+    travel_mm_s: float = _speed("travel")
+
+
+class Process(Frozen):
+    """How a part is printed. A width or first layer of None is the usual one of nozzle and layer.
+
+    `changes_at_mm`: heights at which the filament is changed, for colour.
+    """
+
+    filament: FilamentKind = "PLA"
     layer_mm: Annotated[float, Field(ge=0.05, le=1.0)] = 0.2
+    first_layer_mm: Annotated[float, Field(ge=0.05, le=1.0)] | None = None
+    line_width_mm: Annotated[float, Field(ge=0.1, le=3.0)] | None = None
     perimeters: Annotated[int, Field(ge=1, le=20)] = 3
     top_layers: Annotated[int, Field(ge=0, le=30)] = 5
     bottom_layers: Annotated[int, Field(ge=0, le=30)] = 4
     infill: Annotated[float, Field(ge=0, le=1)] = 0.2
+    infill_kind: InfillKind = "lines"
     brim_mm: Annotated[float, Field(ge=0, le=30)] = 4
+    brim_inside: bool = False
+    supports: bool = False
+    layer_min_s: Annotated[float, Field(ge=0, le=600)] = Field(default_factory=lambda: val("printing.speed.layer_min"))
+    changes_at_mm: Annotated[tuple[Size, ...], Field(max_length=200)] = ()
+    speeds: Speeds = Field(default_factory=Speeds)
+
+
+PartKey = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}$")]
+Direction = Literal["bottom", "top", "front", "back", "left", "right"]
+
+
+class PartProcess(Frozen):
+    """A part printed otherwise than the rest."""
+
+    part: PartKey
+    process: Process
+
+
+class Lie(Frozen):
+    """How a part lies on the bed: which side of it, as it stands in the case, faces down."""
+
+    part: PartKey
+    down: Direction
+
+
+class Panel(Frozen):
+    """A flat panel: width, depth and thickness, corners, and a field of round vents `margin_mm` from its edges.
+
+    `window_mm` (x, y, width, height) is a rectangular opening from its front left corner.
+    """
+
+    id: PartKey
+    name: Name
+    size_mm: tuple[Size, Size]
+    thick_mm: Annotated[float, Field(ge=0.4, le=60)] = 3.0
+    corner_mm: Annotated[float, Field(ge=0, le=60)] = 3.0
+    vent_d_mm: Annotated[float, Field(ge=0, le=40)] = 0.0
+    vent_pitch_mm: Annotated[float, Field(gt=0, le=80)] = 8.0
+    margin_mm: Annotated[float, Field(ge=0, le=200)] = 12.0
+    window_mm: tuple[Place, Place, Size, Size] | None = None
 
 
 class Design(Frozen):
@@ -138,6 +207,9 @@ class Design(Frozen):
     cuts: tuple[PinnedCut, ...] = Field(default=(), max_length=20)
     printer: Key = "bench-220"
     process: Process = Process()
+    part_processes: tuple[PartProcess, ...] = Field(default=(), max_length=60)
+    lies: tuple[Lie, ...] = Field(default=(), max_length=60)
+    panels: tuple[Panel, ...] = Field(default=(), max_length=40)
 
     @model_validator(mode="after")
     def _holds_together(self) -> Design:
@@ -147,6 +219,9 @@ class Design(Frozen):
             ("leads", [lead.id for lead in self.leads]),
             ("vents", [v.id for v in self.vents]),
             ("openings", [o.port for o in self.openings]),
+            ("part_processes", [p.part for p in self.part_processes]),
+            ("lies", [p.part for p in self.lies]),
+            ("panels", [p.id for p in self.panels]),
         ):
             twice = {i for i in ids if ids.count(i) > 1}
             if twice:
@@ -168,6 +243,16 @@ class Design(Frozen):
                 at, steps = carriers[at], steps + 1
                 if steps > len(carriers):
                     raise ValueError(f"placements.{start}: things ride on one another in a ring")
+        for panel in self.panels:
+            w, d = panel.size_mm
+            if 2 * panel.corner_mm > min(w, d) - 0.1:
+                raise ValueError(f"panels.{panel.id}: corners of {panel.corner_mm:g} mm are too round for it")
+            if panel.vent_d_mm > 0 and panel.vent_pitch_mm <= panel.vent_d_mm:
+                raise ValueError(f"panels.{panel.id}: vents {panel.vent_pitch_mm:g} mm apart run into one another")
+            if panel.vent_d_mm > 0 and w * d / panel.vent_pitch_mm**2 > 4000:
+                raise ValueError(f"panels.{panel.id}: more than 4000 vents; take a wider pitch")
+        if self.shell.construction == "loose panels" and not self.panels:
+            raise ValueError("panels: loose panels need at least one panel")
         inner, s = self.shell.inner_mm, self.shell
         if s.joint_mm >= inner[2]:
             raise ValueError(
@@ -182,6 +267,10 @@ class Design(Frozen):
                 f"shell.corner_radius_mm: {s.corner_radius_mm:g} mm is more than half of the case's shorter side"
             )
         return self
+
+    def process_of(self, part: str) -> Process:
+        """How a part is printed: its own process where it has one."""
+        return next((p.process for p in self.part_processes if p.part == part), self.process)
 
     def component(self, key: str) -> Component | None:
         """The component of that key, the design's own first."""

@@ -10,13 +10,19 @@ from rhombex.core.bench.fit import fit_cavity, shifted
 from rhombex.core.design import (
     Design,
     DesignError,
+    Direction,
     Lead,
+    Lie,
     Name,
+    Panel,
+    PartKey,
+    PartProcess,
     PinnedCut,
     Place,
     PlacedOpening,
     Placement,
     PortRef,
+    Process,
     VentField,
     first_error,
 )
@@ -137,6 +143,34 @@ class FreeCuts(Frozen):
     part: Literal["base", "lid"]
 
 
+class PrintPart(Frozen):
+    """Print one part otherwise than the rest; None gives it back to the common process."""
+
+    do: Literal["print-part"] = "print-part"
+    part: PartKey
+    process: Process | None
+
+
+class LayPart(Frozen):
+    """Lay a part on another side; None lets Rhombex choose again."""
+
+    do: Literal["lay-part"] = "lay-part"
+    part: PartKey
+    down: Direction | None
+
+
+class PutPanel(Frozen):
+    """Add a panel or change it."""
+
+    do: Literal["put-panel"] = "put-panel"
+    panel: Panel
+
+
+class RemovePanel(Frozen):
+    do: Literal["remove-panel"] = "remove-panel"
+    id: PartKey
+
+
 class Rename(Frozen):
     do: Literal["rename"] = "rename"
     id: Key
@@ -167,6 +201,10 @@ Edit = Annotated[
     | PutLead
     | PutCut
     | FreeCuts
+    | PrintPart
+    | LayPart
+    | PutPanel
+    | RemovePanel
     | Rename
     | Together,
     Field(discriminator="do"),
@@ -279,6 +317,17 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"cuts": (*(c for c in d.cuts if c.part != cut.part), cut)}
         case FreeCuts(part=part):
             return {"cuts": tuple(c for c in d.cuts if c.part != part)}
+        case PrintPart(part=part, process=process):
+            others = tuple(p for p in d.part_processes if p.part != part)
+            own = () if process is None else (PartProcess(part=part, process=process),)
+            return {"part_processes": (*others, *own)}
+        case LayPart(part=part, down=down):
+            rest_lies = tuple(x for x in d.lies if x.part != part)
+            return {"lies": rest_lies if down is None else (*rest_lies, Lie(part=part, down=down))}
+        case PutPanel(panel=panel):
+            return {"panels": _upsert(d.panels, panel, "id")}
+        case RemovePanel(id=id):
+            return {"panels": tuple(p for p in d.panels if p.id != id)}
         case Rename(id=id, name=name):
             return {"placements": _upsert(d.placements, _thing(d, id).model_copy(update={"name": name}), "id")}
     raise AssertionError(e)

@@ -1,35 +1,138 @@
-"""The workshop: printers at hand. Later also spools and fit knowledge."""
+"""The workshop: printers with their limits, state and pace, and the spools on the rack."""
 
 from __future__ import annotations
 
-from pydantic import Field
+from typing import Annotated, Any
 
+from pydantic import Field, ValidationError, model_validator
+
+from rhombex.core.design import DesignError, FilamentKind, first_error
+from rhombex.core.parts.component import Key
+from rhombex.core.reference import val
 from rhombex.core.trail import Frozen
+
+Name = Annotated[str, Field(min_length=1, max_length=60)]
+Positive = Annotated[float, Field(gt=0, le=1e5)]
+
+
+def usual(key: str) -> Any:
+    """A field whose default is the reference value of that key."""
+    return Field(default_factory=lambda: val(key), gt=0, le=1e5)
+
+
+class Health(Frozen):
+    """How the last parts came out: skew of a 100 mm square, and flow delivered against flow asked."""
+
+    skew_mm_per_100: Annotated[float, Field(ge=0, le=10)] = 0.0
+    flow_share: Annotated[float, Field(gt=0, le=2)] = 1.0
+    checked: Annotated[str, Field(max_length=40)] = ""
+
+
+class PacedPrint(Frozen):
+    """One print's planned and real time, for the pace of its printer."""
+
+    what: Name
+    planned_s: Positive
+    real_s: Annotated[float, Field(gt=0, le=1e7)]
 
 
 class Printer(Frozen):
-    """A fused-filament printer: usable bed, nozzle, whether it is enclosed."""
+    """A fused-filament printer: bed, nozzle, limits, slots for filaments, state of health, and its diary of hours.
 
-    key: str
-    name: str
-    bed_mm: tuple[float, float, float]
-    nozzle_mm: float = Field(gt=0, le=2)
+    `speed_mm_s`, `accel_mm_s2`, `corner_mm_s` (kept round a right angle) and `flow_mm3_s` are the machine's own limits.
+    """
+
+    key: Key
+    name: Name
+    bed_mm: tuple[Positive, Positive, Positive]
+    nozzle_mm: Annotated[float, Field(ge=0.1, le=2)]
     enclosed: bool
+    margin_mm: Annotated[float, Field(ge=0, le=50)] = Field(default_factory=lambda: val("printing.feature.bed_edge"))
+    speed_mm_s: float = usual("printing.speed.limit")
+    accel_mm_s2: float = usual("printing.speed.acceleration")
+    travel_accel_mm_s2: float = usual("printing.speed.travel_acceleration")
+    corner_mm_s: float = usual("printing.speed.corner")
+    flow_mm3_s: float = usual("printing.speed.hot_end")
+    retract_mm: float = usual("printing.speed.retract_mm")
+    retract_mm_s: float = usual("printing.speed.retract_mm_s")
+    heat_up_s: float = usual("printing.speed.heat_up")
+    change_s: float = usual("printing.speed.change")
+    purge_mm3: float = usual("printing.speed.purge")
+    nozzle_max_c: Annotated[float, Field(gt=0, le=600)] = 260
+    bed_max_c: Annotated[float, Field(ge=0, le=250)] = 80
+    chamber_c: Annotated[float, Field(ge=0, le=150)] = 0
+    hardened: bool = False
+    slots: Annotated[int, Field(ge=1, le=16)] = 1
+    health: Health = Health()
+    paced: tuple[PacedPrint, ...] = Field(default=(), max_length=200)
+
+
+class Spool(Frozen):
+    """A spool on the rack. `left_g` is filament, without the empty spool; `dried` is the day it was dried, if ever."""
+
+    id: Key
+    filament: FilamentKind
+    colour: Name
+    left_g: Annotated[float, Field(ge=0, le=20_000)]
+    price_per_kg: Annotated[float, Field(ge=0, le=10_000)] | None = None
+    dried: Annotated[str, Field(pattern=r"^(\d{4}-\d{2}-\d{2})?$")] = ""
 
 
 class Workshop(Frozen):
-    printers: tuple[Printer, ...]
+    printers: tuple[Printer, ...] = Field(min_length=1, max_length=40)
+    spools: tuple[Spool, ...] = Field(default=(), max_length=400)
+
+    @model_validator(mode="after")
+    def _told_apart(self) -> Workshop:
+        for what, ids in (("printers", [p.key for p in self.printers]), ("spools", [s.id for s in self.spools])):
+            twice = {i for i in ids if ids.count(i) > 1}
+            if twice:
+                raise ValueError(f"{what}: '{min(twice)}' is there twice")
+        return self
 
     def printer(self, key: str) -> Printer | None:
         """The printer of that key, or None where the workshop has none."""
         return next((p for p in self.printers if p.key == key), None)
 
+    def left_g(self, filament: str) -> float:
+        """Grams of a kind on the rack."""
+        return sum(s.left_g for s in self.spools if s.filament == filament)
 
-# The three made-up printers of the sound archive's workshop corner.
+
+def read_printer(data: Any) -> Printer:
+    """A printer of plain data. Raises DesignError naming the field."""
+    try:
+        return Printer.model_validate(data)
+    except ValidationError as e:
+        field, said = first_error(e)
+        raise DesignError(f"printer.{field}", said) from None
+
+
+# The three made-up printers of the sound archive's workshop corner, and its rack.
 ARCHIVE_WORKSHOP = Workshop(
     printers=(
         Printer(key="bench-180", name="Bench 180", bed_mm=(180, 180, 180), nozzle_mm=0.4, enclosed=False),
-        Printer(key="bench-220", name="Bench 220", bed_mm=(220, 220, 250), nozzle_mm=0.4, enclosed=False),
-        Printer(key="bench-300", name="Bench 300", bed_mm=(300, 300, 340), nozzle_mm=0.6, enclosed=True),
-    )
+        Printer(key="bench-220", name="Bench 220", bed_mm=(220, 220, 250), nozzle_mm=0.4, enclosed=False, bed_max_c=90),
+        Printer(
+            key="bench-300",
+            name="Bench 300",
+            bed_mm=(300, 300, 340),
+            nozzle_mm=0.6,
+            enclosed=True,
+            accel_mm_s2=1200,
+            bed_max_c=110,
+            chamber_c=50,
+            nozzle_max_c=290,
+            hardened=True,
+            slots=2,
+        ),
+    ),
+    spools=(
+        Spool(id="pla-bone", filament="PLA", colour="bone", left_g=640),
+        Spool(id="pla-ink", filament="PLA", colour="ink", left_g=310, dried="2026-10-02"),
+        Spool(id="petg-smoke", filament="PETG", colour="smoke", left_g=880, dried="2026-11-09"),
+        Spool(id="petg-moss", filament="PETG", colour="moss", left_g=145),
+        Spool(id="asa-slate", filament="ASA", colour="slate", left_g=1000, dried="2026-11-20"),
+        Spool(id="abs-bone", filament="ABS", colour="bone", left_g=420),
+    ),
 )

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from threading import RLock
-from typing import Literal
 
 from rhombex.core.air.ladder import Ladder
 from rhombex.core.air.need import AirNeed
@@ -73,7 +72,7 @@ class LeadOut(Frozen):
 
 class PieceOut(Frozen):
     name: str
-    part: Literal["base", "lid"]
+    part: str
     digest: str
     case_digest: str
     bbox_mm: Vec3
@@ -138,7 +137,7 @@ class Desk:
         with self._lock:
             found = self._views.get(design)
             if found is None:
-                a = analyse(design, ARCHIVE_WORKSHOP)
+                a = analyse(design, ARCHIVE_WORKSHOP, quick=True)
                 found = (a, judge(a))
                 self._views[design] = found
                 for r in (*a.piece_recipes.values(), *a.pieces_in_case.values()):

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 
 import { api } from "../../api/client";
-import type { PieceOut, StateOut } from "../../api/schema";
+import type { PieceOut, PinnedCut, Process, StateOut } from "../../api/schema";
 import type { SheetProps } from "../../app/Workroom";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
@@ -9,11 +9,15 @@ import { brief, show } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
 import { Why } from "../../ui/Why";
 
-const FILAMENTS = (["PLA", "PETG", "ABS", "ASA"] as const).map((f) => ({ value: f, label: f }));
+const FILAMENTS = (["PLA", "PETG", "ABS", "ASA", "PC", "PA-CF", "PETG-CF", "TPU"] as const).map((f) => ({
+  value: f,
+  label: f,
+}));
 
 /** Every piece over its bed, what it is printed from and how, what it takes. */
 export function PlanSheet({ state, act }: SheetProps) {
-  const { process, printer } = state.design;
+  const { printer } = state.design;
+  const process = state.design.process as Required<Process>;
   const workshop = useQuery({
     queryKey: ["workshop"],
     staleTime: Infinity,
@@ -141,17 +145,10 @@ export function PlanSheet({ state, act }: SheetProps) {
           </tbody>
         </table>
       </div>
-      <p className="mt-2 max-w-2xl text-[12px] text-soft">
-        How sure: filament within {percent(pieces[0]?.estimate.mass_sure)}, time within{" "}
-        {percent(pieces[0]?.estimate.time_sure)}. Paths of every kind of layer are laid out and timed;
-        supports, gap fill and your printer’s own ways are not in it.
-      </p>
       {state.view.cuts.some((c) => c.cuts.length > 0) && <Cuts state={state} act={act} />}
     </div>
   );
 }
-
-const percent = (v = 0) => `±${Math.round(v * 100)} %`;
 
 export function hours(s: number): string {
   const m = Math.round(s / 60);
@@ -172,7 +169,7 @@ function Cuts({ state, act }: SheetProps) {
               value={cut.at_mm}
               onCommit={(v) =>
                 void act.edit(
-                  [{ do: "put-cut", cut: { part: c.part, axis: cut.axis, at_mm: v } }],
+                  [{ do: "put-cut", cut: { part: c.part as PinnedCut["part"], axis: cut.axis, at_mm: v } }],
                   `cut the ${c.part} at ${v}`,
                 )
               }
@@ -184,7 +181,10 @@ function Cuts({ state, act }: SheetProps) {
             {cut.pinned && (
               <Button
                 onClick={() =>
-                  void act.edit([{ do: "free-cuts", part: c.part }], "cut where the planner wants")
+                  void act.edit(
+                    [{ do: "free-cuts", part: c.part as PinnedCut["part"] }],
+                    "cut where the planner wants",
+                  )
                 }
               >
                 Give it back to the planner
@@ -210,7 +210,7 @@ function Bed({ piece: p, state, biggest }: { piece: PieceOut; state: StateOut; b
   const [bx, by] = printer.bed_mm as [number, number, number];
   const usable = cuts.find((c) => c.part === p.part)!.usable_mm;
   const [w, d] = p.bbox_mm as [number, number, number];
-  const brim = state.design.process.brim_mm;
+  const brim = state.design.process.brim_mm ?? 0;
   const loops = outline.data ?? [];
   const [sx, sy] = p.turned ? [d, w] : [w, d];
   const path = loops.map((l) => "M" + l.map(([x, y]) => `${x} ${y}`).join("L") + "Z").join("");

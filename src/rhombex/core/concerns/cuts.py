@@ -29,7 +29,7 @@ def part_over_bed(a: Analysis, say: Maker) -> Iterator[Finding]:
                 )
             )
         for p in a.workshop.printers:
-            x, y, z = usable_bed(a.design, p)
+            x, y, z = usable_bed(a.design.process_of(c.part), p)
             w, d, h = c.bbox_mm
             if p.key != a.printer.key and h <= z and ((w <= x and d <= y) or (w <= y and d <= x)):
                 remedies.append(Remedy(label=f"Print on {p.name}", edits=(Set(path="printer", value=p.key),)))

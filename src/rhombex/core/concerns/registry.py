@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from typing import Literal
 
-from rhombex.core.analysis import Analysis
+from rhombex.core.analysis import Analysis, has_halves
 from rhombex.core.edits import Edit
 from rhombex.core.trail import Frozen, Shown
 
@@ -43,6 +43,8 @@ class Finding(Frozen):
 
 Rule = Callable[[Analysis], Iterator[Finding]]
 RULES: dict[str, Rule] = {}
+STOPS: dict[str, Stop] = {}
+PRINTING = ("cuts", "process", "plan")  # the rules that hold for parts of any construction
 
 
 class Maker:
@@ -92,6 +94,7 @@ def concern(code: str, stop: Stop) -> Callable[[Callable[[Analysis, Maker], Iter
         if code in RULES:
             raise ValueError(f"two rules are called {code}")
         RULES[code] = rule
+        STOPS[code] = stop
         return rule
 
     return register
@@ -102,5 +105,5 @@ _ORDER: dict[Severity, int] = {"stop": 0, "weigh": 1, "advice": 2}
 
 def judge(a: Analysis) -> tuple[Finding, ...]:
     """All findings, worst first; of equal weight in the order of the work."""
-    found = [f for rule in RULES.values() for f in rule(a)]
+    found = [f for code, rule in RULES.items() if has_halves(a.design) or STOPS[code] in PRINTING for f in rule(a)]
     return tuple(sorted(found, key=lambda f: _ORDER[f.severity]))

@@ -8,8 +8,7 @@ from math import ceil
 from typing import Literal
 
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.design import Design
-from rhombex.core.geometry import mesh_kernel
+from rhombex.core.design import Design, Direction, Process
 from rhombex.core.geometry.recipe import (
     Difference,
     Intersection,
@@ -24,13 +23,14 @@ from rhombex.core.geometry.recipe import (
 )
 from rhombex.core.openings.allowance import allowance
 from rhombex.core.openings.place import Openings, outline
+from rhombex.core.process.laying import bbox, down_of, laid, usual_down
 from rhombex.core.reference import val
 from rhombex.core.shell.plan import ShellPlan
 from rhombex.core.space import FACE_U, Box, Frame, Vec2, Vec3, face_origin
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop import Printer
 
-PartName = Literal["base", "lid"]
+PartName = str  # "base", "lid" or the id of a panel
 Axis = Literal["x", "y"]
 DOWEL_BLOCK_MM = 7.0
 DOWEL_CENTRE_MM = 3.0  # from the outer face of floor or lid: 1.4 mm of plastic outside a 3.2 hole
@@ -86,9 +86,9 @@ class CutPart:
     in_case: tuple[Solid, ...]
 
 
-def usable_bed(design: Design, printer: Printer) -> Vec3:
-    """The bed less its worn edge and the brim on both sides; height as it is."""
-    margin = 2 * (val("printing.feature.bed_edge") + design.process.brim_mm)
+def usable_bed(process: Process, printer: Printer) -> Vec3:
+    """The bed less its worn edge and the brim on both sides; height as it is. A brim inside the outline takes no room."""
+    margin = 2 * (printer.margin_mm + (0.0 if process.brim_inside else process.brim_mm))
     x, y, z = printer.bed_mm
     return (x - margin, y - margin, z)
 
@@ -228,9 +228,16 @@ def _plan_cuts(length: float, usable: float, allowed: list[tuple[float, float]])
     return None
 
 
-def _bbox(m: Solid) -> tuple[Vec3, Vec3]:
-    b = mesh_kernel.evaluate(m).bounding_box()
-    return (b[0], b[1], b[2]), (b[3] - b[0], b[4] - b[1], b[5] - b[2])
+def whole_part(part: PartName, recipe: Solid, down: Direction, size: Vec3, usable: Vec3) -> CutPart:
+    """A part in one piece, laid on a side."""
+    lying = laid(recipe, down)
+    _, lies = bbox(lying)
+    ok, turned, over = _fit(lies, usable)
+    piece = Piece(name=part, bbox_mm=lies, fits_bed=ok, turned=turned, over_mm=over)
+    plan = PartCuts(
+        part=part, bbox_mm=size, usable_mm=usable, over_mm=over, strips=(), cuts=(), no_place=not ok, pieces=(piece,)
+    )
+    return CutPart(plan, (lying,), (recipe,))
 
 
 def cut_part(
@@ -243,10 +250,16 @@ def cut_part(
     recipe: Solid,
 ) -> CutPart:
     """Plan the cuts of a part and make its pieces as they lie on the bed, each in its own corner."""
-    usable = usable_bed(design, printer)
+    usable = usable_bed(design.process_of(part), printer)
     w, d, h = plan.outer_mm
     height = plan.joint_z_mm if part == "base" else h - plan.joint_z_mm + plan.rim.tongue_height_mm
     size: Vec3 = (w, d, height)
+    down = down_of(design, part)
+    if down != usual_down(part):
+        whole = whole_part(part, recipe, down, size, usable)
+        if whole.plan.over_mm <= 1e-6:
+            return whole
+        # it does not fit lying so: it is cut as usual, and the concern about the bed says so
     fits, _, over = _fit(size, usable)
     pins = [c for c in design.cuts if c.part == part]
     axis: Axis
@@ -354,7 +367,7 @@ def _pieces(
         piece: Solid = Intersection(body, block(Box(tuple(lo), tuple(hi))))  # type: ignore[arg-type]
         in_case.append(piece)
         piece = Move(piece, lie) if part == "lid" else piece
-        corner, size = _bbox(piece)
+        corner, size = bbox(piece)
         recipes.append(Move(piece, at(-corner[0], -corner[1], -corner[2])))
         ok, turned, over = _fit(size, usable)
         pieces.append(Piece(name=f"{part}-{n}", bbox_mm=size, fits_bed=ok, turned=turned, over_mm=over))

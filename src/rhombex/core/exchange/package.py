@@ -68,7 +68,7 @@ def _named(a: Analysis, p: PrintedPiece, at: tuple[float, float] = (0.0, 0.0)) -
     _, tri = single_precision(mesh)
     if not (mesh_kernel.watertight(mesh) and mesh_kernel.closed(tri)):
         raise ExportError(f"{p.name} is not watertight; nothing was written")
-    return NamedMesh(f"{a.design.name} {p.name}", mesh, COLOURS[p.part], at)
+    return NamedMesh(f"{a.design.name} {p.name}", mesh, COLOURS.get(p.part, (74, 91, 108)), at)
 
 
 def _step(a: Analysis, p: PrintedPiece) -> bytes:

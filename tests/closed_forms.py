@@ -1,4 +1,7 @@
-"""Seconds along paths: look-ahead over corners with a constant acceleration."""
+"""The second engine: look-ahead and segment times as closed forms over whole arrays, without a loop.
+
+An independent yardstick for the compiled planner in `rhombex.core.process.kernels`.
+"""
 
 from __future__ import annotations
 

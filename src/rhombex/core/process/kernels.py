@@ -1,0 +1,263 @@
+"""The inner loops: crossing a region with parallel lines, joining them to chains, ordering paths, planning speeds.
+
+Compiled once (numba) and kept on disk. Arrays are float64; lengths mm, speeds mm/s, accelerations mm/s2, times s.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+EPS = 1e-9
+
+
+@njit(cache=True)
+def crossings(points: Array, start: Ints, spacing: float, phase: float) -> tuple[Ints, Array]:
+    """Where the lines y = (k + phase) spacing cross closed loops: line number and x, in the order of the edges.
+
+    points (n, 2) of all loops one after another; start (m + 1,) where each begins. Every closed loop is crossed an
+    even number of times by every line, for an edge holds its lower end and not its upper one.
+    """
+    count = 0
+    for m in range(len(start) - 1):
+        for i in range(start[m], start[m + 1]):
+            j = i + 1 if i + 1 < start[m + 1] else start[m]
+            a, b = points[i, 1] / spacing - phase, points[j, 1] / spacing - phase
+            count += abs(int(np.ceil(a)) - int(np.ceil(b)))
+    line = np.empty(count, np.int64)
+    x = np.empty(count, np.float64)
+    n = 0
+    for m in range(len(start) - 1):
+        for i in range(start[m], start[m + 1]):
+            j = i + 1 if i + 1 < start[m + 1] else start[m]
+            x0, y0, x1, y1 = points[i, 0], points[i, 1], points[j, 0], points[j, 1]
+            a, b = int(np.ceil(y0 / spacing - phase)), int(np.ceil(y1 / spacing - phase))
+            if a == b:
+                continue
+            lo, hi = (a, b) if a < b else (b, a)
+            slope = (x1 - x0) / (y1 - y0)
+            for k in range(lo, hi):
+                line[n] = k
+                x[n] = x0 + ((k + phase) * spacing - y0) * slope
+                n += 1
+    return line, x
+
+
+@njit(cache=True)
+def chains(line: Ints, a: Array, b: Array, spacing: float, phase: float, reach: float) -> tuple[Array, Ints]:
+    """Join the stretches [a, b] of neighbouring lines to back-and-forth chains.
+
+    Stretches come sorted by line and a. A chain goes on in the next line with the stretch that overlaps it and begins
+    nearest, if the way there is at most `reach` mm. Returns points (p, 2): begin and end of each stretch in the order of
+    printing, and where each chain begins (c + 1,), in points.
+    """
+    n = len(line)
+    used = np.zeros(n, np.bool_)
+    points = np.empty((2 * n, 2), np.float64)
+    begins = np.empty(n + 1, np.int64)
+    first = np.empty(n, np.int64)  # first stretch of the line after that of each stretch
+    j = 0
+    for i in range(n):
+        while j < n and line[j] <= line[i]:
+            j += 1
+        first[i] = j
+    p = c = 0
+    for s in range(n):
+        if used[s]:
+            continue
+        begins[c] = p
+        c += 1
+        i, forward = s, True
+        while True:
+            used[i] = True
+            y = (line[i] + phase) * spacing
+            points[p, 0], points[p, 1] = (a[i] if forward else b[i]), y
+            points[p + 1, 0], points[p + 1, 1] = (b[i] if forward else a[i]), y
+            end = points[p + 1, 0]
+            p += 2
+            best, way = -1, reach
+            k = first[i]
+            while k < n and line[k] == line[i] + 1 and a[k] <= b[i]:
+                if not used[k] and b[k] >= a[i]:
+                    near = b[k] if forward else a[k]
+                    d = np.sqrt((near - end) ** 2 + spacing**2)
+                    if d < way:
+                        best, way = k, d
+                k += 1
+            if best < 0:
+                break
+            i, forward = best, not forward
+    begins[c] = p
+    return points, begins[: c + 1]
+
+
+@njit(cache=True)
+def nearest_first(begin: Array, end: Array) -> Ints:
+    """An order that goes from the end of each path to the nearest beginning among those left. (n, 2) each."""
+    n = len(begin)
+    left = np.ones(n, np.bool_)
+    order = np.empty(n, np.int64)
+    x, y = begin[0, 0], begin[0, 1]
+    for k in range(n):
+        best, way = -1, np.inf
+        for i in range(n):
+            if left[i]:
+                d = (begin[i, 0] - x) ** 2 + (begin[i, 1] - y) ** 2
+                if d < way:
+                    best, way = i, d
+        order[k] = best
+        left[best] = False
+        x, y = end[best, 0], end[best, 1]
+    return order
+
+
+@njit(cache=True)
+def seams(points: Array, start: Ints) -> Ints:
+    """The corner of each closed loop that lies furthest to the back left: where its seam goes."""
+    out = np.empty(len(start) - 1, np.int64)
+    for m in range(len(start) - 1):
+        best, most = start[m], -np.inf
+        for i in range(start[m], start[m + 1]):
+            d = points[i, 1] - points[i, 0]
+            if d > most:
+                best, most = i, d
+        out[m] = best
+    return out
+
+
+@njit(cache=True)
+def corner_cap(cosine: float, accel: float, corner: float, shorter: float) -> float:
+    """Squared speed allowed where the direction turns (junction deviation; centripetal on short segments).
+
+    cosine: of the angle by which it turns, 1 straight on. t, the inner angle, has sin(t/2) = cos(turn/2).
+    """
+    half = np.sqrt(min(max((1.0 + cosine) / 2.0, 0.0), 1.0))
+    if half > 1.0 - 1e-9:
+        return np.inf
+    d = corner * corner * (np.sqrt(2.0) - 1.0) / accel
+    by_deviation = accel * d * half / (1.0 - half)
+    tangent = half / np.sqrt(1.0 - half * half)
+    return min(by_deviation, 0.5 * shorter * tangent * accel)
+
+
+@njit(cache=True)
+def plan(length: Array, speed: Array, accel: Array, cap: Array) -> tuple[Array, Array]:
+    """Speeds at the joints and seconds of each segment, by one pass forward and one back (the scalar planner).
+
+    length, speed, accel (n,); cap (n + 1,): squared speed limits at the joints.
+    """
+    n = len(length)
+    v2 = cap.copy()
+    for i in range(n):
+        v2[i + 1] = min(v2[i + 1], v2[i] + 2.0 * accel[i] * length[i])
+    for k in range(n):
+        i = n - 1 - k
+        v2[i] = min(v2[i], v2[i + 1] + 2.0 * accel[i] * length[i])
+    t = np.empty(n, np.float64)
+    for i in range(n):
+        a, v, v0, v1 = accel[i], speed[i], np.sqrt(v2[i]), np.sqrt(v2[i + 1])
+        top = np.sqrt(a * length[i] + (v2[i] + v2[i + 1]) / 2.0)
+        if top >= v:
+            t[i] = length[i] / v + ((v - v0) ** 2 + (v - v1) ** 2) / (2.0 * a * v)
+        else:
+            t[i] = (2.0 * top - v0 - v1) / a
+    return v2, t
+
+
+@njit(cache=True)
+def drive(
+    points: Array,
+    start: Ints,
+    kind: Ints,
+    linked: Ints,
+    speed: Array,
+    accel: Array,
+    corner: float,
+    travel: int,
+    far: float,
+    retract_s: float,
+) -> tuple[Array, Array, Array, float, int]:
+    """Drive along paths in their order, with travel moves between them.
+
+    start (m + 1,): where each path begins in points; kind (m,): its feature; linked (m,): 1 where every second segment
+    only leads over to the next line. speed, accel by kind, `travel` being the kind of travel moves. A travel longer
+    than `far` is made with a retraction of `retract_s` seconds, at rest before and after.
+    Returns seconds and extruded mm by kind, seconds of each path (its way there not counted), travel mm, retractions.
+    """
+    m = len(kind)
+    most = len(points) + m
+    length = np.empty(most)
+    v = np.empty(most)
+    a = np.empty(most)
+    what = np.empty(most, np.int64)
+    owner = np.empty(most, np.int64)
+    cap = np.zeros(most + 1)
+    seconds = np.zeros(len(speed))
+    mm = np.zeros(len(speed))
+    by_path = np.zeros(m)
+    way = 0.0
+    retractions = 0
+    n = 0
+    px, py = points[start[0], 0], points[start[0], 1]
+    ux, uy, rest = 0.0, 0.0, True
+    for k in range(m):
+        for i in range(start[k], start[k + 1]):
+            x, y = points[i, 0], points[i, 1]
+            going = i == start[k]  # the way to the path
+            dx, dy = x - px, y - py
+            s = np.sqrt(dx * dx + dy * dy)
+            if s < EPS:
+                continue
+            long = going and s > far
+            if long:
+                retractions += 1
+                rest = True
+            ux1, uy1 = dx / s, dy / s
+            f = travel if going else kind[k]
+            if rest:
+                cap[n] = 0.0
+            else:
+                limit = corner_cap(ux * ux1 + uy * uy1, min(a[n - 1], accel[f]), corner, min(length[n - 1], s))
+                cap[n] = min(limit, min(v[n - 1], speed[f]) ** 2)
+            length[n], v[n], a[n], what[n] = s, speed[f], accel[f], f
+            owner[n] = -1 if going else k
+            if going:
+                way += s
+            elif linked[k] == 0 or (i - start[k]) % 2 == 1:
+                mm[f] += s
+            n += 1
+            ux, uy, rest = ux1, uy1, long
+            px, py = x, y
+    cap[n] = 0.0
+    _, t = plan(length[:n], v[:n], a[:n], cap[: n + 1])
+    for i in range(n):
+        seconds[what[i]] += t[i]
+        if owner[i] >= 0:
+            by_path[owner[i]] += t[i]
+    seconds[travel] += retractions * retract_s
+    return seconds, mm, by_path, way, retractions
+
+
+@njit(cache=True)
+def drive_loops(points: Array, start: Ints, speed: float, accel: float, corner: float) -> tuple[float, float]:
+    """Seconds and mm of closed loops, each begun and ended at rest, in no order and without the ways between."""
+    n = len(points)
+    length = np.empty(n)
+    cap = np.zeros(n + 1)
+    for m in range(len(start) - 1):
+        ux, uy, before = 0.0, 0.0, 0.0
+        for i in range(start[m], start[m + 1]):
+            j = i + 1 if i + 1 < start[m + 1] else start[m]
+            dx, dy = points[j, 0] - points[i, 0], points[j, 1] - points[i, 1]
+            s = max(np.sqrt(dx * dx + dy * dy), EPS)
+            if i > start[m]:
+                limit = corner_cap((ux * dx + uy * dy) / s, accel, corner, min(before, s))
+                cap[i] = min(limit, speed * speed)
+            length[i] = s
+            ux, uy, before = dx / s, dy / s, s
+    _, t = plan(length, np.full(n, speed), np.full(n, accel), cap)
+    return t.sum(), length.sum()

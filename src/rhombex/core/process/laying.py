@@ -1,0 +1,49 @@
+"""How a part lies on the bed: which of its sides faces down."""
+
+from __future__ import annotations
+
+from rhombex.core.design import Design, Direction
+from rhombex.core.geometry import mesh_kernel
+from rhombex.core.geometry.recipe import Move, Solid, at
+from rhombex.core.space import Frame, Vec3
+
+_O = (0.0, 0.0, 0.0)
+# images of the part's axes; each turns the named side down and keeps right hands right
+TURNS: dict[Direction, Frame] = {
+    "bottom": Frame(_O, (1, 0, 0), (0, 1, 0), (0, 0, 1)),
+    "top": Frame(_O, (1, 0, 0), (0, -1, 0), (0, 0, -1)),
+    "front": Frame(_O, (1, 0, 0), (0, 0, 1), (0, -1, 0)),
+    "back": Frame(_O, (1, 0, 0), (0, 0, -1), (0, 1, 0)),
+    "left": Frame(_O, (0, 0, 1), (0, 1, 0), (-1, 0, 0)),
+    "right": Frame(_O, (0, 0, -1), (0, 1, 0), (1, 0, 0)),
+}
+
+
+def usual_down(part: str) -> Direction:
+    """The side a part lies on if nobody says otherwise: a lid on its outer face, all else as it stands."""
+    return "top" if part == "lid" else "bottom"
+
+
+def down_of(design: Design, part: str) -> Direction:
+    """The side a part lies on in this design."""
+    return next((x.down for x in design.lies if x.part == part), usual_down(part))
+
+
+def bbox(s: Solid) -> tuple[Vec3, Vec3]:
+    """Lowest corner and size of a recipe's mesh, mm."""
+    b = mesh_kernel.evaluate(s).bounding_box()
+    return (b[0], b[1], b[2]), (b[3] - b[0], b[4] - b[1], b[5] - b[2])
+
+
+def laid(recipe: Solid, down: Direction) -> Solid:
+    """A recipe turned so that a side faces down, put into the corner of the bed."""
+    turned = Move(recipe, TURNS[down]) if down != "bottom" else recipe
+    corner, _ = bbox(turned)
+    return Move(turned, at(-corner[0], -corner[1], -corner[2]))
+
+
+def turned_size(size: Vec3, down: Direction) -> Vec3:
+    """Size of a box once it is turned."""
+    f = TURNS[down]
+    v = f.vector(size)
+    return (abs(v[0]), abs(v[1]), abs(v[2]))

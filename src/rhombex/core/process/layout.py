@@ -1,0 +1,268 @@
+"""One layer as paths: perimeters, solid layers, bridges, infill, support, brim, in the order of printing."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import cos, radians, sin, sqrt
+
+import numpy as np
+import shapely
+from manifold3d import CrossSection, JoinType
+from numpy.typing import NDArray
+
+from rhombex.core.process.kernels import chains, crossings, drive, nearest_first, seams
+from rhombex.core.process.settings import Kind, Settings
+from rhombex.core.process.stack import Stack
+
+Array = NDArray[np.float64]
+Ints = NDArray[np.int64]
+MITER = 2.0
+SORT_MOST = 6000  # more paths than this are printed in the order they come
+
+
+@dataclass(frozen=True)
+class Paths:
+    """Paths one after another: points (n, 2), where each begins (m + 1,), its kind, and whether every second segment of
+    it only leads over (1) or all extrude (0)."""
+
+    points: Array
+    start: Ints
+    kind: Ints
+    linked: Ints
+
+    def __len__(self) -> int:
+        return len(self.kind)
+
+
+@dataclass(frozen=True)
+class LayerWork:
+    """What a layer takes: seconds and extruded mm by `Kind` (WAIT not yet known), travel mm, retractions."""
+
+    seconds: Array
+    mm: Array
+    travel_mm: float
+    retractions: int
+
+
+class _Gather:
+    def __init__(self) -> None:
+        self.points: list[Array] = []
+        self.counts: list[Ints] = []
+        self.kind: list[Ints] = []
+        self.linked: list[Ints] = []
+
+    def add(self, points: Array, counts: Ints, kind: Kind, linked: bool) -> None:
+        if len(counts):
+            self.points.append(points)
+            self.counts.append(counts)
+            self.kind.append(np.full(len(counts), int(kind), np.int64))
+            self.linked.append(np.full(len(counts), int(linked), np.int64))
+
+    def loops(self, region: CrossSection, kind: Kind) -> bool:
+        """Closed loops of a region's outline, begun and ended at the seam. False where there are none."""
+        points, start = flat_loops(region)
+        counts = np.diff(start)
+        if len(points) == 0:
+            return False
+        seam = seams(points, start)
+        owner = np.repeat(np.arange(len(counts)), counts + 1)
+        step = _within(counts + 1)
+        index = start[:-1][owner] + (seam[owner] - start[:-1][owner] + step) % counts[owner]
+        self.add(points[index], counts + 1, kind, False)
+        return True
+
+    def sorted(self) -> Paths:
+        """Kinds in their order, paths of a kind each to the nearest next."""
+        if not self.kind:
+            return Paths(np.zeros((0, 2)), np.zeros(1, np.int64), np.zeros(0, np.int64), np.zeros(0, np.int64))
+        points, counts = np.concatenate(self.points), np.concatenate(self.counts)
+        kind, linked = np.concatenate(self.kind), np.concatenate(self.linked)
+        start = np.concatenate([[0], np.cumsum(counts)]).astype(np.int64)
+        # perimeters go together, so that a hole is finished before the next one is begun
+        group = np.where(kind <= Kind.INNER, 0, kind)
+        order: list[Ints] = []
+        for g in (Kind.BRIM, Kind.SUPPORT, 0, Kind.SOLID, Kind.BRIDGE, Kind.SPARSE):
+            mine = np.flatnonzero(group == g)
+            if len(mine) == 0:
+                continue
+            if 1 < len(mine) <= SORT_MOST:
+                mine = mine[nearest_first(points[start[mine]], points[start[mine + 1] - 1])]
+            order.append(mine)
+        o = np.concatenate(order)
+        where = np.repeat(start[o], counts[o]) + _within(counts[o])
+        return Paths(points[where], np.concatenate([[0], np.cumsum(counts[o])]).astype(np.int64), kind[o], linked[o])
+
+
+def _within(counts: Ints) -> Ints:
+    """0, 1, 2 ... within each of the groups of so many."""
+    ends = np.cumsum(counts)
+    out: Ints = np.arange(int(ends[-1]) if len(ends) else 0) - np.repeat(ends - counts, counts)
+    return out
+
+
+def next_in_loop(start: Ints) -> Ints:
+    """The index of the next point round each loop."""
+    out: Ints = np.arange(1, int(start[-1]) + 1)
+    out[start[1:] - 1] = start[:-1]
+    return out
+
+
+def _turned(p: Array, deg: float) -> Array:
+    c, s = cos(radians(deg)), sin(radians(deg))
+    out: Array = p @ np.array([[c, s], [-s, c]])
+    return out
+
+
+def flat_loops(region: CrossSection) -> tuple[Array, Ints]:
+    """All loops of a region one after another, and where each begins (m + 1,)."""
+    polys = [np.asarray(p, dtype=np.float64) for p in region.to_polygons()]
+    if not polys:
+        return np.zeros((0, 2)), np.zeros(1, np.int64)
+    start = np.concatenate([[0], np.cumsum([len(p) for p in polys])]).astype(np.int64)
+    return np.concatenate(polys), start
+
+
+def hatch(region: CrossSection, spacing: float, deg: float) -> tuple[Array, Ints]:
+    """Parallel lines over a region, joined back and forth: points and how many each chain has.
+
+    deg is the direction of the lines; they lie on a grid through the origin, so that layers alike are filled alike.
+    """
+    points, start = flat_loops(region)
+    if len(points) == 0:
+        return points, np.zeros(0, np.int64)
+    flat = _turned(points, -deg)
+    line, x = crossings(flat, start, spacing, 0.5)
+    if len(line) < 2:
+        return np.zeros((0, 2)), np.zeros(0, np.int64)
+    order = np.lexsort((x, line))
+    line, x = line[order], x[order]
+    a, b, k = x[0::2], x[1::2], line[0::2]
+    keep = b - a > 1e-6
+    out, begins = chains(k[keep], a[keep], b[keep], spacing, 0.5, 4 * spacing)
+    return _turned(out, deg), np.diff(begins)
+
+
+def honeycomb_side(spacing: float, width: float) -> float:
+    """Side a of the hexagons whose walls are as much line as straight ones `spacing` apart.
+
+    A wave goes up a, over, up a and back: 2 a + 2 slants of line over an area of sqrt(3)/2 a x 3 a, the slants shorter
+    by a line width because the doubled uprights of neighbouring waves stand side by side.
+    """
+    a = spacing
+    for _ in range(40):
+        slant = sqrt(max(sqrt(3) / 2 * a - width, 0.0) ** 2 + a * a / 4)
+        a = spacing * (2 * a + 2 * slant) / (1.5 * sqrt(3) * a)
+    return a
+
+
+def _honeycomb(region: CrossSection, spacing: float, width: float) -> tuple[Array, Ints]:
+    """Hexagon walls as standing waves side by side, clipped to a region: uprights are printed twice, slants once."""
+    x0, y0, x1, y1 = region.bounds()
+    a = honeycomb_side(spacing, width)
+    pitch = a * sqrt(3) / 2
+    turns = np.arange(int(np.floor(y0 / (3 * a))) - 1, int(np.ceil(y1 / (3 * a))) + 2)
+    heights = (turns[:, None] * 3 * a + np.array([-a / 2, a / 2, a, 2 * a])).reshape(-1)
+    side = np.tile([0.0, 0.0, 1.0, 1.0], len(turns))
+    waves = []
+    for c in range(int(np.floor(x0 / pitch)) - 1, int(np.ceil(x1 / pitch)) + 1):
+        x = c * pitch + width / 2 + (side if c % 2 == 0 else 1 - side) * (pitch - width)
+        waves.append(np.stack([x, heights], axis=1))
+    cut = shapely.get_parts(shapely.intersection(shapely.linestrings(waves), _region(region)))
+    parts = [g for g in cut if g.geom_type == "LineString" and g.length > 1e-6]
+    if not parts:
+        return np.zeros((0, 2)), np.zeros(0, np.int64)
+    coords, owner = shapely.get_coordinates(parts, return_index=True)
+    return coords, np.bincount(owner).astype(np.int64)
+
+
+def _region(region: CrossSection) -> shapely.Geometry:
+    """A region as a shapely geometry: outer rings with their holes."""
+    parts = []
+    for c in region.decompose():
+        rings = [np.asarray(p) for p in c.to_polygons()]
+        rings.sort(key=_area, reverse=True)
+        parts.append(shapely.Polygon(rings[0], rings[1:]))
+    return parts[0] if len(parts) == 1 else shapely.multipolygons(parts)
+
+
+def _area(p: Array) -> float:
+    x, y = p[:, 0], p[:, 1]
+    return float(x @ np.roll(y, -1) - y @ np.roll(x, -1)) / 2
+
+
+def _fill(g: _Gather, region: CrossSection, s: Settings, j: int) -> None:
+    spacing = s.spacing_mm / s.infill
+    if s.infill_kind == "honeycomb" and s.infill < 0.95:
+        g.add(*_honeycomb(region, spacing, s.width_mm), Kind.SPARSE, False)
+        return
+    turns = {
+        "lines": [45.0 if j % 2 else 135.0],
+        "grid": [45.0, 135.0],
+        "triangles": [0.0, 60.0, 120.0],
+        "honeycomb": [45.0 if j % 2 else 135.0],
+    }[s.infill_kind]
+    for deg in turns:
+        g.add(*hatch(region, spacing * len(turns), deg), Kind.SPARSE, True)
+
+
+def outer_loops(region: CrossSection) -> CrossSection:
+    """A region with its holes filled."""
+    return CrossSection([p for p in region.to_polygons() if _area(np.asarray(p)) > 0])
+
+
+def lay_out(stack: Stack, j: int) -> Paths:
+    """The paths of layer j in their order."""
+    s = stack.s
+    here = stack.section(j)
+    g = _Gather()
+    w, space = s.width_mm, s.spacing_mm
+    if j == 0 and s.brim_mm > 0:
+        foot = here if s.brim_inside else outer_loops(here)
+        for k in range(max(1, round(s.brim_mm / space))):
+            grown = foot.offset(w / 2 + k * space, JoinType.Miter, MITER)
+            g.loops(grown, Kind.BRIM)
+    for i in range(s.perimeters):
+        ring = here.offset(-(w / 2 + i * space), JoinType.Miter, MITER)
+        if not g.loops(ring, Kind.OUTER if i == 0 else Kind.INNER):
+            break
+    inner = here.offset(-(w / 2 + (s.perimeters - 0.5) * space), JoinType.Miter, MITER)
+    if not inner.is_empty():
+        covered = stack.covered(j)
+        solid = inner if covered.is_empty() else inner - covered
+        if s.infill >= 0.95:
+            solid = inner
+        bridge = CrossSection()
+        if j > 0 and not solid.is_empty() and stack.run[j] != stack.run[j - 1]:
+            hanging = solid - stack.section(j - 1).offset(-w, JoinType.Miter, MITER)
+            bridge = hanging.offset(-w, JoinType.Miter, MITER).offset(w, JoinType.Miter, MITER) ^ solid
+            if not bridge.is_empty():
+                solid = solid - bridge
+        g.add(*hatch(solid, space, 45.0 if j % 2 else 135.0), Kind.SOLID, True)
+        if not bridge.is_empty():
+            x0, y0, x1, y1 = bridge.bounds()
+            g.add(*hatch(bridge, space, 0.0 if x1 - x0 < y1 - y0 else 90.0), Kind.BRIDGE, True)
+        if 0.0 < s.infill < 0.95 and not covered.is_empty():
+            _fill(g, inner ^ covered, s, j)
+    if s.supports:
+        g.add(*hatch(stack.support_area(j), space / s.support_density, 0.0), Kind.SUPPORT, True)
+    return g.sorted()
+
+
+def work_of(paths: Paths, s: Settings, first: bool) -> tuple[LayerWork, Array]:
+    """Drive along a layer's paths. Also the seconds of each path, for drawing."""
+    if len(paths) == 0:
+        none = np.zeros(len(Kind))
+        return LayerWork(none, none.copy(), 0.0, 0), np.zeros(0)
+    seconds, mm, by_path, way, retractions = drive(
+        paths.points,
+        paths.start,
+        paths.kind,
+        paths.linked,
+        np.array(s.first_speed if first else s.speed),
+        np.array(s.accel),
+        s.corner,
+        int(Kind.TRAVEL),
+        s.far_mm,
+        s.retract_s,
+    )
+    return LayerWork(seconds, mm, way, retractions), by_path

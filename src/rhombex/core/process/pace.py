@@ -1,0 +1,40 @@
+"""The pace of a printer: how its real hours compare with planned ones, and how sure that is."""
+
+from __future__ import annotations
+
+from math import exp, log, sqrt
+
+import numpy as np
+from scipy import stats
+
+from rhombex.core.reference import val
+from rhombex.core.trail import Frozen
+from rhombex.core.workshop import Printer
+
+SURE = 0.9
+
+
+class Pace(Frozen):
+    """Real time = factor x planned time; nine prints in ten come between low and high. `prints` taught it."""
+
+    factor: float
+    low: float
+    high: float
+    prints: int
+
+
+def pace_of(printer: Printer) -> Pace:
+    """The pace that a printer's diary teaches.
+
+    Ratios of real to planned time are taken as log-normal: the factor is their geometric mean, low and high the 90 %
+    prediction interval for one more print (Student's t). With fewer than two prints the usual spread stands in.
+    """
+    ratios = np.array([log(p.real_s / p.planned_s) for p in printer.paced])
+    n = len(ratios)
+    usual = val("printing.estimate.printer_spread")
+    mean = float(ratios.mean()) if n else 0.0
+    if n < 2:
+        return Pace(factor=exp(mean), low=exp(mean) * (1 - usual), high=exp(mean) * (1 + usual), prints=n)
+    spread = max(float(ratios.std(ddof=1)), val("printing.estimate.least_spread"))
+    reach = float(stats.t.ppf((1 + SURE) / 2, n - 1)) * spread * sqrt(1 + 1 / n)
+    return Pace(factor=exp(mean), low=exp(mean - reach), high=exp(mean + reach), prints=n)

@@ -1,0 +1,437 @@
+"""Seconds and millimetres of all layers, at three levels.
+
+*exact* lays out and drives every layer: the yardstick. *settled* does so at sampled layers and uses the preview as control
+variate for those between. *preview* lays nothing out: integrals over the mesh for all layers, corrected by the outlines of
+a few. A layer's work is one row: seconds by kind, extruded mm by kind, travel mm, retractions.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from heapq import heappop, heappush
+
+import numpy as np
+from manifold3d import JoinType
+from numpy.typing import NDArray
+
+from rhombex.core.geometry.sections import layer_integrals
+from rhombex.core.process.kernels import corner_cap, drive_loops
+from rhombex.core.process.layout import (
+    LayerWork,
+    flat_loops,
+    honeycomb_side,
+    lay_out,
+    next_in_loop,
+    outer_loops,
+    work_of,
+)
+from rhombex.core.process.settings import EXTRUDED, Kind
+from rhombex.core.process.stack import Stack, outline_mm
+
+Array = NDArray[np.float64]
+Progress = Callable[[float], None]
+K = len(Kind)
+WIDTH = 2 * K + 2  # columns of a row
+TRAVEL_MM, RETRACTIONS = 2 * K, 2 * K + 1
+
+
+class Stopped(Exception):
+    """Somebody stopped it."""
+
+
+def row_of(w: LayerWork) -> Array:
+    return np.concatenate([w.seconds, w.mm, [w.travel_mm, w.retractions]])
+
+
+def exact_row(stack: Stack, j: int) -> Array:
+    return row_of(work_of(lay_out(stack, j), stack.s, j == 0)[0])
+
+
+def exact(stack: Stack, progress: Progress = lambda share: None) -> Array:
+    """Rows of all layers, each laid out; equal layers share one laying out. progress may raise Stopped."""
+    rows = np.empty((stack.n, WIDTH))
+    known: dict[tuple[object, ...], Array] = {}
+    for j in range(stack.n):
+        key = stack.alike(j)
+        found = known.get(key)
+        if found is None:
+            progress(j / stack.n)
+            found = known[key] = exact_row(stack, j)
+        rows[j] = found
+    return rows
+
+
+# preview
+
+
+def _exposed(stack: Stack) -> Array:
+    """Projected area (mm2) in each layer that must be solid: under upward faces within `top` layers, over downward ones
+    within `bottom`. Steep faces, whose strip the perimeters cover, count less."""
+    verts, tri = stack.corners
+    p = verts[tri]
+    n = np.cross(p[:, 1] - p[:, 0], p[:, 2] - p[:, 0])
+    flat = np.abs(n[:, 2]) > 1e-9
+    p, n = p[flat], n[flat]
+    area = np.abs(n[:, 2]) / 2
+    level = np.hypot(n[:, 0], n[:, 1]) / np.abs(n[:, 2])  # tangent of the slope
+    lo, hi = p[:, :, 2].min(axis=1), p[:, :, 2].max(axis=1)
+    s = stack.s
+    band = s.perimeters * s.spacing_mm
+    out = np.zeros(stack.n)
+    for up, reach in ((True, s.top), (False, s.bottom)):
+        mine = (n[:, 2] > 0) == up
+        if reach == 0 or not mine.any():
+            continue
+        strip = reach * s.layer_mm / np.maximum(level[mine], 1e-9)
+        share = np.clip(1 - band / strip, 0.0, 1.0)
+        a, b = lo[mine], np.maximum(hi[mine], lo[mine] + 1e-6)
+        # area below the middle of each layer, spread evenly over the height of its face
+        z = stack.z
+        density = area[mine] * share / (b - a)
+        i, k = np.searchsorted(z, a), np.searchsorted(z, b)
+        slope, offset = np.zeros(stack.n + 1), np.zeros(stack.n + 1)
+        for at, height, sign in ((i, a, 1.0), (k, b, -1.0)):
+            np.add.at(slope, at, sign * density)
+            np.add.at(offset, at, -sign * density * height)
+        below = np.cumsum(slope[:-1]) * z + np.cumsum(offset[:-1])
+        whole = float((area[mine] * share).sum())
+        j = np.arange(stack.n)
+        if up:
+            out += np.maximum(np.append(below, whole)[np.minimum(j + reach, stack.n)] - below, 0.0)
+        else:
+            out += np.maximum(below - np.append(below, 0.0)[np.where(j >= reach, j - reach, -1)], 0.0)
+    return out
+
+
+def integrals(stack: Stack) -> tuple[Array, Array, Array]:
+    """Section area, outline and solid share of every layer, without polygons."""
+    area, outline = layer_integrals(stack.mesh, stack.z + 1e-6)
+    share = np.clip(_exposed(stack) / np.maximum(area, 1e-6), 0.0, 1.0)
+    return area, outline, share
+
+
+def rough(stack: Stack, area: Array, outline: Array, share: Array) -> Array:
+    """A row for every layer from its integrals alone: what the better levels correct."""
+    s = stack.s
+    v = np.array(s.speed)
+    rows = np.zeros((stack.n, WIDTH))
+    mm = rows[:, K : 2 * K]
+    mm[:, Kind.OUTER] = outline
+    mm[:, Kind.INNER] = outline * (s.perimeters - 1)
+    inner = np.maximum(area - outline * s.perimeters * s.spacing_mm, 0.0)
+    solid = inner if s.infill >= 0.95 else inner * share
+    mm[:, Kind.SOLID] = solid / s.spacing_mm
+    mm[:, Kind.SPARSE] = (inner - solid) * s.infill / s.spacing_mm
+    mm[0, Kind.BRIM] = outline[0] * round(s.brim_mm / s.spacing_mm)
+    rows[:, :K] = mm / v
+    rows[0, :K] = mm[0] / np.array(s.first_speed)
+    return rows
+
+
+@dataclass(frozen=True)
+class _Rings:
+    """The perimeters of a section and what they leave inside. Seconds at the speed of later layers."""
+
+    seconds: tuple[float, float]
+    mm: tuple[float, float]
+    loops: int
+    foot_mm: float
+    area: float
+    inner_mm2: float
+    inner_across: float
+    inner_loops: int
+
+
+def _rings(stack: Stack, j: int) -> _Rings:
+    s = stack.s
+    here = stack.section(j)
+    seconds, mm = [0.0, 0.0], [0.0, 0.0]
+    loops = 0
+    foot = 0.0
+    for i in range(s.perimeters):
+        points, start = flat_loops(here.offset(-(s.width_mm / 2 + i * s.spacing_mm), JoinType.Miter, 2.0))
+        if len(points) == 0:
+            break
+        kind = Kind.OUTER if i == 0 else Kind.INNER
+        t, length = drive_loops(points, start, s.speed[kind], s.accel[kind], s.corner)
+        seconds[min(i, 1)] += t
+        mm[min(i, 1)] += length
+        loops += len(start) - 1
+        if i == 0 and j == 0:
+            foot = length if s.brim_inside else outline_mm(outer_loops(here))
+    inner = here.offset(-(s.width_mm / 2 + (s.perimeters - 0.5) * s.spacing_mm), JoinType.Miter, 2.0)
+    points, start = flat_loops(inner)
+    across = 0.0
+    if len(points):
+        d = points[next_in_loop(start)] - points
+        across = float(np.abs(d[:, 0] - d[:, 1]).sum()) / 2**0.5
+    return _Rings(
+        (seconds[0], seconds[1]),
+        (mm[0], mm[1]),
+        loops,
+        foot,
+        here.area(),
+        inner.area(),
+        across,
+        len(start) - 1,
+    )
+
+
+def _trapezoid(length: float, v: float, end: float, accel: float) -> float:
+    """Seconds over a length that begins and ends at speed `end`, at most v."""
+    top = (accel * length + end * end) ** 0.5
+    return length / v + (v - end) ** 2 / (accel * v) if top >= v else 2 * (top - end) / accel
+
+
+def _outline_row(stack: Stack, j: int, share: float, known: dict[int, _Rings]) -> Array:
+    """A row from the outlines of one layer: loops driven in no order, hatch by closed forms."""
+    s = stack.s
+    v = s.first_speed if j == 0 else s.speed
+    accel = s.accel[Kind.OUTER]
+    row = np.zeros(WIDTH)
+    seconds, mm = row[:K], row[K : 2 * K]
+    run = int(stack.run[j])
+    r = known.get(run)
+    if r is None:
+        r = known[run] = _rings(stack, j)
+    if r.loops == 0:
+        return row
+    for i, kind in enumerate((Kind.OUTER, Kind.INNER)):
+        seconds[kind] = r.seconds[i] * s.speed[kind] / v[kind]
+        mm[kind] = r.mm[i]
+    # of the hidden inside only what is no surface: surfaces over perimeters ask for no solid layer
+    open_mm2 = min(share * r.area, r.inner_mm2)
+    solid = r.inner_mm2 if s.infill >= 0.95 else open_mm2
+    chains = 0.0
+    for kind, area, spacing in (
+        (Kind.SOLID, solid, s.spacing_mm),
+        (Kind.SPARSE, r.inner_mm2 - solid, s.spacing_mm / s.infill if s.infill else 0.0),
+    ):
+        if area <= 1e-6 or spacing <= 0:
+            continue
+        part = area / r.inner_mm2
+        length = area / spacing
+        if kind == Kind.SPARSE and s.infill_kind == "honeycomb":
+            side = honeycomb_side(spacing, s.width_mm)
+            turn = corner_cap(0.5, accel, s.corner, side) ** 0.5
+            seconds[kind] += length / side * _trapezoid(side, v[kind], min(turn, v[kind]), accel)
+            chains += part * r.inner_across / 2 / (side * 3**0.5 / 2)
+        else:
+            ways = {"grid": 2, "triangles": 3}.get(s.infill_kind, 1) if kind == Kind.SPARSE else 1
+            lines = max(1.0, part * r.inner_across / 2 / spacing)
+            turn = min(corner_cap(0.0, accel, s.corner, spacing * ways) ** 0.5, v[kind])
+            seconds[kind] += lines * (
+                _trapezoid(length / lines, v[kind], turn, accel) + _trapezoid(spacing * ways, v[kind], turn, accel)
+            )
+            chains += ways * r.inner_loops
+        mm[kind] += length
+    # travel: a way to each group of loops and to each chain, about as long as they lie apart
+    a, top = s.accel[Kind.TRAVEL], v[Kind.TRAVEL]
+    groups = r.loops / max(1, s.perimeters)
+    apart = min((r.area / max(1.0, groups)) ** 0.5, 60.0) * 0.7
+    far = groups + chains if apart > s.far_mm else 0.0
+    near = max(0.0, r.loops + chains - far)
+    seconds[Kind.TRAVEL] = far * (_trapezoid(apart, top, 0.0, a) + s.retract_s) + near * _trapezoid(
+        s.spacing_mm, top, 0.0, a
+    )
+    row[TRAVEL_MM], row[RETRACTIONS] = far * apart, far
+    if j == 0 and s.brim_mm > 0:
+        mm[Kind.BRIM] = max(1, round(s.brim_mm / s.spacing_mm)) * (r.foot_mm + np.pi * s.brim_mm)
+        seconds[Kind.BRIM] = mm[Kind.BRIM] / v[Kind.BRIM]
+    return row
+
+
+def _support_rows(stack: Stack) -> Array:
+    """mm of support in each layer from downward faces that lean out too far, as if nothing stood under them."""
+    s = stack.s
+    verts, tri = stack.corners
+    p = verts[tri]
+    n = np.cross(p[:, 1] - p[:, 0], p[:, 2] - p[:, 0])
+    low = p[:, :, 2].min(axis=1)
+    hang = (n[:, 2] < 0) & (-n[:, 2] >= np.cos(np.radians(s.overhang_deg)) * np.linalg.norm(n, axis=1)) & (low > 1e-3)
+    top = np.searchsorted(stack.bounds, p[hang][:, :, 2].mean(axis=1)) - 1
+    area = np.bincount(np.clip(top, 0, stack.n - 1), -n[hang, 2] / 2, stack.n)
+    under = np.cumsum(area[::-1])[::-1] * s.support_density / s.spacing_mm
+    return np.asarray(under, dtype=np.float64)
+
+
+def _stretches(area: Array, outline: Array, share: Array) -> list[tuple[int, int]]:
+    """Ranges of layers [a, b) in which sections change gently."""
+
+    def jump(x: Array, floor: float) -> NDArray[np.bool_]:
+        return np.abs(np.diff(x)) > 0.06 * np.maximum(np.maximum(x[1:], x[:-1]), floor)
+
+    cut = jump(area, 1.0) | jump(outline, 1.0) | (np.abs(np.diff(share)) > 0.08)
+    cut[:1] = True  # the first layer is one by itself
+    edges = np.concatenate([[0], np.flatnonzero(cut) + 1, [len(area)]])
+    return [(int(a), int(b)) for a, b in itertools.pairwise(edges) if b > a]
+
+
+class _Sampled:
+    """Rows known at some layers, and those between by the base rows plus what the known ones differ from theirs."""
+
+    def __init__(self, base: Array, measure: Callable[[int], Array]) -> None:
+        self.base = base
+        self.measure = measure
+        self.known: dict[int, Array] = {}
+
+    def at(self, j: int) -> Array:
+        if j not in self.known:
+            self.known[j] = self.measure(j)
+        return self.known[j]
+
+    def between(self, a: int, b: int, j: NDArray[np.int64]) -> Array:
+        """Rows of layers j in a..b (both known): the base plus what the known ones differ, wandering from a to b."""
+        w = ((j - a) / max(1, b - a))[:, None]
+        off = (1 - w) * (self.at(a) - self.base[a]) + w * (self.at(b) - self.base[b])
+        out: Array = np.maximum(self.base[j] + off, 0.0)
+        return out
+
+
+def _ratio(x: Array, base: Array) -> Array:
+    out: Array = np.where(base > 1e-9, np.clip(x / np.maximum(base, 1e-9), 0.3, 3.0), 1.0)
+    return out
+
+
+def _time(row: Array) -> float:
+    return float(row[:K].sum())
+
+
+def sampled(
+    stack: Stack,
+    base: Array,
+    spans: list[tuple[int, int]],
+    measure: Callable[[int], Array],
+    most: int,
+    close: float,
+    keys: Sequence[object],
+) -> Array:
+    """Rows of all layers from at most about `most` measured ones.
+
+    Spans of gentle change are halved where the middle turns out furthest from what was expected, weighed by how many
+    layers hang on it, until all is within `close` of the whole time or the samples are used up.
+    """
+    x = _Sampled(base, measure)
+    total = max(float(base[:, :K].sum()), 1e-9)
+    rows = np.empty_like(base)
+    by_key: dict[object, int] = {}
+
+    def known(j: int) -> None:
+        first = by_key.setdefault(keys[j], j)
+        x.known[j] = x.at(first) if first != j else x.at(j)
+
+    # first the ends of each span, the heaviest spans first; what finds no sample takes the ratio of the nearest
+    weight = [float(base[a:b, :K].sum()) for a, b in spans]
+    queue: list[tuple[float, int, int]] = []
+    left: list[tuple[int, int]] = []
+
+    def same_as(layers: NDArray[np.int64]) -> None:
+        """Layers that equal a measured one take its row."""
+        for i in layers.tolist():
+            k = by_key.get(keys[i])
+            if k is not None:
+                rows[i] = x.at(k)
+
+    def spend() -> int:
+        return len(set(map(id, x.known.values())))
+
+    for i in sorted(range(len(spans)), key=lambda i: -weight[i]):
+        a, b = spans[i][0], spans[i][1] - 1
+        if spend() >= most and not (keys[a] in by_key and keys[b] in by_key):
+            left.append((a, b))
+            continue
+        known(a)
+        known(b)
+        if b - a > 1:
+            heappush(queue, (-weight[i] / total, a, b))
+        elif b >= a:
+            rows[a], rows[b] = x.known[a], x.known[b]
+    done: list[tuple[int, int]] = []
+    while queue:
+        worth, a, b = heappop(queue)
+        same = all(keys[j] == keys[a] or keys[j] == keys[b] for j in range(a, b + 1))
+        if b - a <= 1 or same or -worth < close or spend() >= most:
+            done.append((a, b))
+            continue
+        m = (a + b) // 2
+        expected = x.between(a, b, np.array([m]))[0]
+        known(m)
+        off = np.abs(x.known[m] - expected)
+        wrong = max(float(off[:K].sum()) / max(_time(x.known[m]), 1e-9), 0.0)
+        share = float(base[a : b + 1, :K].sum()) / total
+        for lo, hi in ((a, m), (m, b)):
+            part = share * (hi - lo) / (b - a)
+            # the middle was off by so much; halved, the error of a smooth course falls to a quarter
+            heappush(queue, (-part * max(wrong / 4, 0.002 if hi - lo > 40 else 0.0), lo, hi))
+    for a, b in done:
+        j = np.arange(a, b + 1)
+        rows[j] = x.between(a, b, j)
+        same_as(j)
+    sure = np.array(sorted(x.known))
+    for a, b in left:
+        j = np.arange(a, b + 1)
+        near = [int(sure[np.argmin(np.abs(base[sure, :K].sum(axis=1) - _time(base[i])))]) for i in j]
+        rows[j] = base[j] * np.array([_ratio(x.at(i), base[i]) for i in near])
+        same_as(j)
+    return rows
+
+
+SETTLED_MOST = 40
+SETTLED_CLOSE = 4e-4
+PREVIEW_MOST = 9
+PREVIEW_CLOSE = 4e-3
+
+
+def preview(stack: Stack) -> Array:
+    """Rows of all layers without laying any out."""
+    area, outline, share = integrals(stack)
+    base = rough(stack, area, outline, share)
+    spans = _stretches(area, outline, share)
+    rings: dict[int, _Rings] = {}
+    rows = sampled(
+        stack,
+        base,
+        spans,
+        lambda j: _outline_row(stack, j, float(share[j]), rings),
+        PREVIEW_MOST,
+        PREVIEW_CLOSE,
+        [(j == 0, int(stack.run[j]), round(float(share[j]), 3)) for j in range(stack.n)],
+    )
+    if stack.s.supports:
+        mm = _support_rows(stack)
+        rows[:, K + Kind.SUPPORT] = mm
+        rows[:, Kind.SUPPORT] = mm / stack.s.speed[Kind.SUPPORT]
+    return rows
+
+
+def settled(stack: Stack) -> Array:
+    """Rows of all layers from some that are laid out."""
+    area, outline, share = integrals(stack)
+    base = rough(stack, area, outline, share)
+    spans = _stretches(area, outline, share)
+    keys = [stack.alike(j) for j in range(stack.n)]
+    return sampled(stack, base, spans, lambda j: exact_row(stack, j), SETTLED_MOST, SETTLED_CLOSE, keys)
+
+
+def layer_seconds(stack: Stack, rows: Array) -> Array:
+    """Seconds of each layer, by kind with WAIT: a layer faster than the least layer time is slowed, but not below the
+    slowest speed: max(t, min(t_min, L / v_min + fixed))."""
+    s = stack.s
+    out = rows[:, :K].copy()
+    out[:, Kind.TRAVEL] += s.layer_change_s
+    t = out.sum(axis=1)
+    mm = rows[:, K : 2 * K][:, list(EXTRUDED)].sum(axis=1)
+    floor = np.minimum(s.layer_min_s, mm / s.slowest + out[:, Kind.TRAVEL])
+    out[:, Kind.WAIT] = np.maximum(0.0, floor - t)
+    return out
+
+
+def layer_mm3(stack: Stack, rows: Array) -> Array:
+    """Deposited mm3 of each layer by kind."""
+    s = stack.s
+    bead = np.full((stack.n, 1), s.bead_mm2(False))
+    bead[0] = s.bead_mm2(True)
+    out: Array = rows[:, K : 2 * K] * bead
+    return out

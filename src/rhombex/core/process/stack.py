@@ -1,0 +1,231 @@
+"""A mesh as a stack of layers: heights, which layers are alike, their sections, and where support stands."""
+
+from __future__ import annotations
+
+from functools import cached_property
+from math import radians, tan
+
+import numpy as np
+from manifold3d import CrossSection, JoinType, Manifold, OpType
+from numpy.typing import NDArray
+
+from rhombex.core.geometry.mesh_kernel import triangles
+from rhombex.core.geometry.sections import section
+from rhombex.core.process.settings import Settings
+
+Array = NDArray[np.float64]
+EMPTY = CrossSection()
+MOST_LAYERS = 20_000
+FLAT_NZ = 1e-6  # a face whose normal leans less than this out of the plane is a vertical wall
+ANCHOR_MM = 1.0  # how far down the holders of a bridge must reach without leaning out more than 45 degrees
+FINEST_STEP = 160  # supports are looked for at no more heights than this where the part changes all the way
+
+
+def layer_bounds(height_mm: float, first_mm: float, layer_mm: float) -> Array:
+    """Heights of the layers' faces, (n + 1,): a whole number of layers, the first one its own height."""
+    n = 1 + max(0, round((height_mm - first_mm) / layer_mm))
+    out: Array = np.concatenate([[0.0], first_mm + np.arange(n) * layer_mm])
+    return out
+
+
+class Stack:
+    """Layers of a mesh that lies on z = 0. Sections are made when asked for and kept.
+
+    `run[j]` numbers stretches of equal layers: a section only changes where a face that is no vertical wall crosses the
+    gap between the middles of two layers.
+    """
+
+    def __init__(self, mesh: Manifold, s: Settings) -> None:
+        _, _, z0, _, _, z1 = mesh.bounding_box()
+        self.mesh = mesh.translate((0.0, 0.0, -z0)) if abs(z0) > 1e-9 else mesh
+        self.s = s
+        self.height_mm = z1 - z0
+        self.bounds = layer_bounds(self.height_mm, s.first_mm, s.layer_mm)
+        self.z: Array = np.minimum((self.bounds[:-1] + self.bounds[1:]) / 2, self.height_mm - 1e-4)
+        self.n = len(self.z)
+        self._sections: dict[int, CrossSection] = {}
+        self._rep: dict[int, int] = {}
+        for j in range(self.n):
+            self._rep.setdefault(int(self.run[j]), j)
+
+    @cached_property
+    def corners(self) -> tuple[Array, NDArray[np.int64]]:
+        return triangles(self.mesh)
+
+    @cached_property
+    def run(self) -> NDArray[np.int64]:
+        verts, tri = self.corners
+        p = verts[tri]
+        n = np.cross(p[:, 1] - p[:, 0], p[:, 2] - p[:, 0])
+        flatness = np.abs(n[:, 2]) / np.maximum(np.linalg.norm(n, axis=1), 1e-300)
+        h = p[flatness > FLAT_NZ][:, :, 2]
+        # gap k lies between z[k] and z[k + 1]: a face touches it if its top is over z[k] and its foot under z[k + 1]
+        lo = np.searchsorted(self.z, h.min(axis=1), side="right") - 1
+        hi = np.searchsorted(self.z, h.max(axis=1), side="left")
+        change = np.zeros(self.n + 1)
+        np.add.at(change, np.clip(lo, 0, self.n), 1)
+        np.add.at(change, np.clip(hi, 0, self.n), -1)
+        gaps = np.cumsum(change)[: self.n - 1] > 0
+        out: NDArray[np.int64] = np.concatenate([[0], np.cumsum(gaps)]).astype(np.int64)
+        return out
+
+    def section(self, j: int) -> CrossSection:
+        """The section in the middle of layer j; empty above and below the part."""
+        if not 0 <= j < self.n:
+            return EMPTY
+        r = int(self.run[j])
+        found = self._sections.get(r)
+        if found is None:
+            found = self._sections[r] = section(self.mesh, float(self.z[self._rep[r]]))
+        return found
+
+    def alike(self, j: int) -> tuple[object, ...]:
+        """What decides how layer j is laid out: layers with equal answers have equal paths."""
+        s, r = self.s, self.run
+
+        def beyond(step: int, reach: int) -> tuple[int, ...]:
+            ends = [j + step * k for k in range(1, reach + 1)]
+            runs = [int(r[i]) if 0 <= i < self.n else -1 for i in ends]
+            return tuple(x for x in dict.fromkeys(runs) if x != int(r[j]))
+
+        below = int(r[j - 1]) if j else -1
+        turn = j % 2 if s.infill_kind == "lines" else 0
+        solid = bool(beyond(1, s.top) or beyond(-1, s.bottom))
+        return (
+            int(r[j]),
+            beyond(1, s.top),
+            beyond(-1, s.bottom),
+            below if below != int(r[j]) else 0,
+            j == 0,
+            j % 2 if solid else turn,
+            self.support_key(j),
+        )
+
+    def covered(self, j: int) -> CrossSection:
+        """The part of layer j that stays hidden: everywhere that enough layers above and below repeat it."""
+        s = self.s
+        out = self.section(j)
+        seen = {int(self.run[j])}
+        for step, reach in ((1, s.top), (-1, s.bottom)):
+            for k in range(1, reach + 1):
+                i = j + step * k
+                if not 0 <= i < self.n:
+                    return EMPTY
+                r = int(self.run[i])
+                if r not in seen:
+                    seen.add(r)
+                    out = out ^ self.section(i)
+        return out
+
+    # supports
+
+    @cached_property
+    def _supported(self) -> list[tuple[float, float, CrossSection]]:
+        """Stretches of height (from, to) with the region that support fills there, from the top down."""
+        if not self.s.supports:
+            return []
+        reps: list[int] = []  # the layers at which the section is new, thinned where it changes all the way
+        step = max(1, int(np.ceil(self.n / FINEST_STEP)))
+        for j in range(self.n):
+            fresh = j == 0 or self.run[j] != self.run[j - 1]
+            stays = self._last_alike(j) - j >= step
+            if fresh and (not reps or j - reps[-1] >= step or stays or self._jumps(j)):
+                reps.append(j)
+        slope = tan(radians(self.s.overhang_deg))
+        out: list[tuple[float, float, CrossSection]] = []
+        standing = EMPTY
+        top = self.n
+        for k in range(len(reps) - 1, -1, -1):
+            j = reps[k]
+            here = self.section(j)
+            middle = standing - self.section((j + top - 1) // 2)
+            if not middle.is_empty():
+                out.append((float(self.bounds[j]), float(self.bounds[top]), middle))
+            standing = standing - here  # what stands under the layers above does not run through the part
+            if k > 0:
+                below = self.section(reps[k - 1])
+                # below a sudden change the part is the same for many layers: only one layer lies between
+                apart = float(self.z[j] - self.z[self._last_alike(reps[k - 1])])
+                z = float(self.z[j]) - apart - ANCHOR_MM
+                anchor = self.section(int(np.searchsorted(self.z, z))) if z > 0 else below
+                standing = standing + self._unheld(here, below, anchor, max(self.s.layer_mm, apart) * slope)
+            top = j
+        return out
+
+    def _jumps(self, j: int) -> bool:
+        """True where the section of layer j differs a good deal from the one below."""
+        a, b = self.section(j).area(), self.section(j - 1).area()
+        return bool(abs(a - b) > 0.05 * max(a, b, 1e-9))
+
+    def _last_alike(self, j: int) -> int:
+        """The uppermost layer with the section of layer j."""
+        return int(np.searchsorted(self.run, self.run[j], side="right")) - 1
+
+    def _unheld(self, here: CrossSection, below: CrossSection, anchor: CrossSection, reach: float) -> CrossSection:
+        """What of a section hangs further out than the slope allows, and is no bridge short enough to span."""
+        gone = here - below.offset(reach, JoinType.Miter, 2.0)
+        if gone.is_empty():
+            return EMPTY
+        # the strip within the slope belongs to it: a gentle dome would else keep only slivers
+        whole = (gone.offset(reach * 1.05, JoinType.Miter, 2.0) ^ here) - below
+        parts = [p for p in whole.decompose() if p.area() > self.s.width_mm**2 and not self._bridges(p, below, anchor)]
+        return CrossSection.batch_boolean(parts, OpType.Add) if parts else EMPTY
+
+    def _bridges(self, part: CrossSection, below: CrossSection, anchor: CrossSection) -> bool:
+        """True where a hanging piece is held at two sides and its span is short enough to bridge.
+
+        What holds it must stand by itself: the crown of a vault is held by strips that hang out themselves.
+        """
+        if bridge_span(part, below) > self.s.bridge_mm:
+            return False
+        held = part.offset(1.1 * ANCHOR_MM, JoinType.Miter, 2.0) ^ anchor
+        return not held.is_empty() and bridge_span(part, held.offset(ANCHOR_MM * 1.1, JoinType.Miter, 2.0)) < np.inf
+
+    def support_area(self, j: int) -> CrossSection:
+        """The region that support fills in layer j."""
+        z = float(self.z[j])
+        return next((r for lo, hi, r in self._supported if lo <= z < hi), EMPTY)
+
+    def support_key(self, j: int) -> int:
+        if not self.s.supports:
+            return -1
+        z = float(self.z[j])
+        return next((k for k, (lo, hi, _) in enumerate(self._supported) if lo <= z < hi), -1)
+
+    def support_mm3(self) -> float:
+        """Room that support takes up (not its material, which is a share of it)."""
+        return float(sum((hi - lo) * r.area() for lo, hi, r in self._supported))
+
+
+def bridge_span(part: CrossSection, below: CrossSection) -> float:
+    """How far a hanging piece spans, mm: twice the largest inscribed circle; infinite for a cantilever.
+
+    A cantilever touches what is below in one stretch that is less than 60 % of its outline.
+    """
+    outline = outline_mm(part)
+    near = part.offset(0.05, JoinType.Miter, 2.0) ^ below
+    touching = near.decompose()
+    if not touching:
+        return float("inf")
+    contact = sum(outline_mm(t) for t in touching) / 2
+    if len(touching) == 1 and contact < 0.6 * outline:
+        return float("inf")
+    lo, hi = 0.0, max(1.0, float(part.area()) ** 0.5)
+    while not part.offset(-hi, JoinType.Miter, 2.0).is_empty():
+        hi *= 2
+    for _ in range(9):
+        mid = (lo + hi) / 2
+        if part.offset(-mid, JoinType.Miter, 2.0).is_empty():
+            hi = mid
+        else:
+            lo = mid
+    return float(2 * hi)
+
+
+def outline_mm(c: CrossSection) -> float:
+    """Length of all loops of a region."""
+    total = 0.0
+    for p in c.to_polygons():
+        q = np.asarray(p)
+        total += float(np.hypot(*(np.roll(q, -1, axis=0) - q).T).sum())
+    return total

@@ -1,0 +1,40 @@
+"""Flat panels: a rounded plate with a field of round vents and a window, cut in the plane and raised once."""
+
+from __future__ import annotations
+
+from rhombex.core.design import Panel
+from rhombex.core.geometry.recipe import Extrude, Solid, circle, profile, rect, rounded
+
+
+def vents_of(p: Panel) -> list[tuple[float, float]]:
+    """Centres of the vents: rows shifted by half a pitch, clear of the margin and of the window by a web."""
+    if p.vent_d_mm <= 0:
+        return []
+    w, d = p.size_mm
+    r, pitch = p.vent_d_mm / 2, p.vent_pitch_mm
+    rise = pitch * 3**0.5 / 2
+    out = []
+    rows = int(max(0.0, d - 2 * p.margin_mm - p.vent_d_mm) / rise) + 1
+    for k in range(rows):
+        y = d / 2 + (k - (rows - 1) / 2) * rise
+        room = w - 2 * p.margin_mm - p.vent_d_mm - (pitch if k % 2 else 0.0)
+        if room < 0 or y - r < p.margin_mm - 1e-9 or y + r > d - p.margin_mm + 1e-9:
+            continue
+        n = int((w - 2 * p.margin_mm - p.vent_d_mm) / pitch) + (0 if k % 2 else 1)
+        out += [(w / 2 + (i - (n - 1) / 2) * pitch, y) for i in range(n)]
+    if p.window_mm is None:
+        return out
+    x0, y0, ww, wd = p.window_mm
+    web = pitch - p.vent_d_mm + r
+    return [(x, y) for x, y in out if not (x0 - web < x < x0 + ww + web and y0 - web < y < y0 + wd + web)]
+
+
+def panel_recipe(p: Panel) -> Solid:
+    """A panel lying on z = 0."""
+    w, d = p.size_mm
+    outer = rounded(0, 0, w, d, p.corner_mm) if p.corner_mm > 0 else rect(0, 0, w, d)
+    holes = [circle(x, y, p.vent_d_mm) for x, y in vents_of(p)]
+    if p.window_mm is not None:
+        x, y, ww, wd = p.window_mm
+        holes.append(rect(x, y, x + ww, y + wd))
+    return Extrude(profile([outer], holes), p.thick_mm)
