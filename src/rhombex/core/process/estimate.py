@@ -65,6 +65,7 @@ def forget() -> None:
     """Drop all remembered estimates (for measuring)."""
     with _lock:
         _estimates.clear()
+    simulate.forget()
 
 
 def _signature(process: Process, printer: Printer) -> str:

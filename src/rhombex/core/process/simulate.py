@@ -8,6 +8,7 @@ a few. A layer's work is one row: seconds by kind, extruded mm by kind, travel m
 from __future__ import annotations
 
 import itertools
+from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from heapq import heappop, heappush
@@ -27,7 +28,7 @@ from rhombex.core.process.layout import (
     outer_loops,
     work_of,
 )
-from rhombex.core.process.settings import EXTRUDED, Kind
+from rhombex.core.process.settings import EXTRUDED, Kind, Settings
 from rhombex.core.process.stack import Stack, outline_mm
 
 Array = NDArray[np.float64]
@@ -185,17 +186,35 @@ def _trapezoid(length: float, v: float, end: float, accel: float) -> float:
     return length / v + (v - end) ** 2 / (accel * v) if top >= v else 2 * (top - end) / accel
 
 
-def _outline_row(stack: Stack, j: int, share: float, known: dict[int, _Rings]) -> Array:
+_known_rings: OrderedDict[tuple[Settings, bool, float, float], _Rings] = OrderedDict()
+_RINGS_KEPT = 4000
+
+
+def _rings_known(stack: Stack, j: int, area: float, outline: float) -> _Rings:
+    """Perimeters of a section, remembered by its area and outline: a boss that only moved leaves both as they were. Two
+    sections that differ but agree in both to a thousandth are taken for one; the preview is approximate."""
+    key = (stack.s, j == 0, round(area, 3), round(outline, 3))
+    found = _known_rings.get(key)
+    if found is None:
+        found = _known_rings[key] = _rings(stack, j)
+        while len(_known_rings) > _RINGS_KEPT:
+            _known_rings.popitem(last=False)
+    return found
+
+
+def forget() -> None:
+    """Drop all remembered perimeters (for measuring)."""
+    _known_rings.clear()
+
+
+def _outline_row(stack: Stack, j: int, area: float, outline: float, share: float) -> Array:
     """A row from the outlines of one layer: loops driven in no order, hatch by closed forms."""
     s = stack.s
     v = s.first_speed if j == 0 else s.speed
     accel = s.accel[Kind.OUTER]
     row = np.zeros(WIDTH)
     seconds, mm = row[:K], row[K : 2 * K]
-    run = int(stack.run[j])
-    r = known.get(run)
-    if r is None:
-        r = known[run] = _rings(stack, j)
+    r = _rings_known(stack, j, area, outline)
     if r.loops == 0:
         return row
     for i, kind in enumerate((Kind.OUTER, Kind.INNER)):
@@ -205,14 +224,14 @@ def _outline_row(stack: Stack, j: int, share: float, known: dict[int, _Rings]) -
     open_mm2 = min(share * r.area, r.inner_mm2)
     solid = r.inner_mm2 if s.infill >= 0.95 else open_mm2
     chains = 0.0
-    for kind, area, spacing in (
+    for kind, filled, spacing in (
         (Kind.SOLID, solid, s.spacing_mm),
         (Kind.SPARSE, r.inner_mm2 - solid, s.spacing_mm / s.infill if s.infill else 0.0),
     ):
-        if area <= 1e-6 or spacing <= 0:
+        if filled <= 1e-6 or spacing <= 0:
             continue
-        part = area / r.inner_mm2
-        length = area / spacing
+        part = filled / r.inner_mm2
+        length = filled / spacing
         if kind == Kind.SPARSE and s.infill_kind == "honeycomb":
             side = honeycomb_side(spacing, s.width_mm)
             turn = corner_cap(0.5, accel, s.corner, side) ** 0.5
@@ -389,12 +408,11 @@ def preview(stack: Stack) -> Array:
     area, outline, share = integrals(stack)
     base = rough(stack, area, outline, share)
     spans = _stretches(area, outline, share)
-    rings: dict[int, _Rings] = {}
     rows = sampled(
         stack,
         base,
         spans,
-        lambda j: _outline_row(stack, j, float(share[j]), rings),
+        lambda j: _outline_row(stack, j, float(area[j]), float(outline[j]), float(share[j])),
         PREVIEW_MOST,
         PREVIEW_CLOSE,
         [(j == 0, int(stack.run[j]), round(float(share[j]), 3)) for j in range(stack.n)],
