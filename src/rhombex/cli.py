@@ -11,13 +11,16 @@ from typing import Annotated, Any, NoReturn
 import typer
 
 from rhombex.core.analysis import analyse
-from rhombex.core.design import Design, DesignError, read_design
+from rhombex.core.design import Design, DesignError, Process, read_design, read_process
 from rhombex.core.edits import Edit, Together, apply, read_edit
 from rhombex.core.exchange.package import FORMATS, ExportError, design_json, package
+from rhombex.core.exchange.solid_mesh import read_solid
 from rhombex.core.report import report
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop import ARCHIVE_WORKSHOP, read_printer
 
 MAX_DESIGN_BYTES = 20_000_000
+MAX_MESH_BYTES = 400_000_000
+LEVELS = ("preview", "settled", "exact")
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help="Design, check and print a custom computer case.")
 
@@ -36,6 +39,23 @@ def _load(path: Path) -> Any:
         _fail(f"{path}: cannot be read ({e.strerror}).")
     except (UnicodeDecodeError, json.JSONDecodeError, RecursionError) as e:
         _fail(f"{path}: not whole JSON ({e}).", "Nothing was changed.")
+
+
+def _bytes(path: Path, most: int) -> bytes:
+    try:
+        if path.stat().st_size > most:
+            _fail(f"{path}: larger than {most // 1_000_000} MB.")
+        return path.read_bytes()
+    except OSError as e:
+        _fail(f"{path}: cannot be read ({e.strerror}).")
+
+
+def _head(path: Path) -> bytes:
+    try:
+        with path.open("rb") as f:
+            return f.read(512)
+    except OSError as e:
+        _fail(f"{path}: cannot be read ({e.strerror}).")
 
 
 def _design(path: Path) -> Design:
@@ -131,6 +151,67 @@ def export(
     from rhombex.core.concerns import judge
 
     raise typer.Exit(1 if any(f.severity == "stop" for f in judge(a)) else 0)
+
+
+@app.command("estimate")
+def estimate_(
+    file: Path,
+    printer: Annotated[Path | None, typer.Option("--printer", help="A printer as JSON; see docs/examples.")] = None,
+    process: Annotated[Path | None, typer.Option("--process", help="A process as JSON; see docs/examples.")] = None,
+    level: Annotated[str, typer.Option("--level", help="preview, settled or exact")] = "settled",
+    as_json: Annotated[bool, typer.Option("--json")] = False,
+) -> None:
+    """Say what a mesh (STL, 3MF) or the parts of a design take: hours with their interval, grams, metres, by feature."""
+    from rhombex.core.process.report import design_report, mesh_report
+
+    if level not in LEVELS:
+        _fail(f"level: '{level}' is not known.", f"Take {', '.join(LEVELS)}.")
+    try:
+        machine = read_printer(_load(printer)) if printer else None
+        how = read_process(_load(process)) if process else None
+        head = _head(file)
+        if head.lstrip()[:1] == b"{":
+            found = design_report(_design(file), ARCHIVE_WORKSHOP, machine, how, level)  # type: ignore[arg-type]
+        else:
+            mesh = read_solid(_bytes(file, MAX_MESH_BYTES))
+            found = mesh_report(file.stem, mesh, how or Process(), machine or ARCHIVE_WORKSHOP.printers[1], level)  # type: ignore[arg-type]
+    except DesignError as e:
+        _fail(f"{file}: {e}.", e.do)
+    if as_json:
+        typer.echo(json.dumps(found, indent=1, ensure_ascii=False))
+        return
+    for part in found["parts"]:
+        typer.echo(
+            f"{part['name']:16} {part['time_s'] / 3600:6.2f} h ({part['time_low_s'] / 3600:.2f} to "
+            f"{part['time_high_s'] / 3600:.2f})  {part['mass_g']:7.1f} g  {part['filament_m']:6.1f} m"
+        )
+        for k in part["by_feature"]:
+            typer.echo(f"    {k['kind']:20} {k['time_s'] / 60:8.1f} min {k['mass_g']:7.1f} g")
+
+
+@app.command("gcode")
+def gcode_(
+    file: Path,
+    printer: Annotated[Path | None, typer.Option("--printer")] = None,
+    as_json: Annotated[bool, typer.Option("--json")] = False,
+) -> None:
+    """Say what a file of G-code takes on a printer: time, filament, extents, temperatures, changes."""
+    from rhombex.core.exchange.gcode import read_gcode
+
+    try:
+        machine = read_printer(_load(printer)) if printer else ARCHIVE_WORKSHOP.printers[1]
+        with file.open("rb") as stream:
+            found = read_gcode(stream, machine)
+    except OSError as e:
+        _fail(f"{file}: cannot be read ({e.strerror}).")
+    except DesignError as e:
+        _fail(f"{file}: {e}.", e.do)
+    if as_json:
+        typer.echo(found.model_dump_json(indent=1))
+    else:
+        typer.echo(f"{found.time_s / 3600:.2f} h, {found.filament_m:.2f} m, {found.layers} layers, {found.lines} lines")
+        for note in found.notes:
+            typer.echo(f"- {note}")
 
 
 @app.command()

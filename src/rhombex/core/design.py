@@ -161,6 +161,15 @@ PartKey = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}$")]
 Direction = Literal["bottom", "top", "front", "back", "left", "right"]
 
 
+def read_process(data: Any) -> Process:
+    """A process of plain data. Raises DesignError naming the field."""
+    try:
+        return Process.model_validate(data)
+    except ValidationError as e:
+        field, said = first_error(e)
+        raise DesignError(f"process.{field}", said) from None
+
+
 class PartProcess(Frozen):
     """A part printed otherwise than the rest."""
 

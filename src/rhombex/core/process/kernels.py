@@ -51,8 +51,8 @@ def crossings(points: Array, start: Ints, spacing: float, phase: float) -> tuple
 def chains(line: Ints, a: Array, b: Array, spacing: float, phase: float, reach: float) -> tuple[Array, Ints]:
     """Join the stretches [a, b] of neighbouring lines to back-and-forth chains.
 
-    Stretches come sorted by line and a. A chain goes on in the next line with the stretch that overlaps it and begins
-    nearest, if the way there is at most `reach` mm. Returns points (p, 2): begin and end of each stretch in the order of
+    Stretches come sorted by line and a. A chain goes on in the next line with the stretch that begins nearest, if
+    the way there is at most `reach` mm. Returns points (p, 2): begin and end of each stretch in the order of
     printing, and where each chain begins (c + 1,), in points.
     """
     n = len(line)
@@ -81,8 +81,8 @@ def chains(line: Ints, a: Array, b: Array, spacing: float, phase: float, reach: 
             p += 2
             best, way = -1, reach
             k = first[i]
-            while k < n and line[k] == line[i] + 1 and a[k] <= b[i]:
-                if not used[k] and b[k] >= a[i]:
+            while k < n and line[k] == line[i] + 1 and a[k] <= b[i] + reach:
+                if not used[k] and b[k] >= a[i] - reach:
                     near = b[k] if forward else a[k]
                     d = np.sqrt((near - end) ** 2 + spacing**2)
                     if d < way:

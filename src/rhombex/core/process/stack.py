@@ -9,6 +9,7 @@ import numpy as np
 from manifold3d import CrossSection, JoinType, Manifold, OpType
 from numpy.typing import NDArray
 
+from rhombex.core.design import DesignError
 from rhombex.core.geometry.mesh_kernel import triangles
 from rhombex.core.geometry.sections import section
 from rhombex.core.process.settings import Settings
@@ -40,6 +41,10 @@ class Stack:
         self.mesh = mesh.translate((0.0, 0.0, -z0)) if abs(z0) > 1e-9 else mesh
         self.s = s
         self.height_mm = z1 - z0
+        if self.height_mm / s.layer_mm > MOST_LAYERS:
+            raise DesignError(
+                "layer_mm", f"{self.height_mm:g} mm in layers of {s.layer_mm:g} are more than {MOST_LAYERS:,} layers"
+            )
         self.bounds = layer_bounds(self.height_mm, s.first_mm, s.layer_mm)
         self.z: Array = np.minimum((self.bounds[:-1] + self.bounds[1:]) / 2, self.height_mm - 1e-4)
         self.n = len(self.z)
