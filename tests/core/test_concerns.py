@@ -8,16 +8,18 @@ import pytest
 
 from rhombex.core.analysis import analyse
 from rhombex.core.concerns import RULES, judge
-from rhombex.core.design import Design, Lead, PinnedCut, PlacedOpening, Placement, VentField
+from rhombex.core.design import Design, Lead, Panel, PinnedCut, PlacedOpening, Placement, VentField
 from rhombex.core.edits import (
     Add,
     Edit,
+    LayPart,
     Move,
     MoveWall,
     Need,
     PutCut,
     PutLead,
     PutOpening,
+    PutPanel,
     PutVent,
     RemoveVent,
     Rename,
@@ -28,7 +30,7 @@ from rhombex.core.edits import (
     apply,
 )
 from rhombex.core.remedies import effect_of
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop import ARCHIVE_WORKSHOP, Health
 
 from ..conftest import findings
 
@@ -98,14 +100,33 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     "mount-screw-length": (lambda d: (at(d, "drive", dz=-5),), None),
     "material-softens": (lambda d: (Set(path="brief.room_c", value=34.0),), None),
     "needs-enclosure": (lambda d: (Set(path="process.filament", value="ABS"),), 0.75),
+    "hangs-free": (lambda d: (LayPart(part="lid", down="bottom"),), None),
+    "much-support": (lambda d: (LayPart(part="lid", down="bottom"), Set(path="process.supports", value=True)), None),
+    "slender-upright": (lambda d: (LayPart(part="lid", down="front"),), None),
+    "web-thinner-than-lines": (
+        lambda d: (PutPanel(panel=Panel(id="side", name="Side", size_mm=(90, 60), vent_d_mm=6, vent_pitch_mm=6.5)),),
+        0.5,
+    ),
+    "corners-lift": (
+        lambda d: (Set(path="process.filament", value="ASA"), Set(path="printer", value="bench-300")),
+        171.38 * 0.55 / 100,  # linear shrink of ASA over the longest side, by hand
+    ),
+    "cracks-at-jumps": (
+        lambda d: (Set(path="process.filament", value="ABS"), Set(path="printer", value="bench-300")),
+        None,
+    ),
+    "rack-runs-out": (lambda d: (Set(path="process.filament", value="TPU"),), 0.0),
+    "more-colours-than-slots": (lambda d: (Set(path="process.changes_at_mm", value=(2.0,)),), 1.0),
     "caution-fumes": (lambda d: (Set(path="process.filament", value="ASA"),), None),
 }
 # a clean case with inserts and heat says these anyway; their twin is a case without
 ALWAYS = {"caution-inserts", "caution-fire"}
+# told by the workshop, not by the design
+OF_WORKSHOP = {"printer-out-of-order"}
 
 
 def test_no_rule_is_left_out() -> None:
-    assert set(TRIPS) | ALWAYS == set(RULES)
+    assert set(TRIPS) | ALWAYS | OF_WORKSHOP == set(RULES)
 
 
 @pytest.mark.parametrize("code", TRIPS)
@@ -138,6 +159,20 @@ def test_a_remedy_clears_its_concern(good_wren: Design, code: str) -> None:
     assert f.remedies, f"{code} offers nothing"
     effects = [effect_of(tripped, ARCHIVE_WORKSHOP, f.key, r.edits) for r in f.remedies]
     assert any(e.clears for e in effects), [(r.label, e.refused) for r, e in zip(f.remedies, effects, strict=True)]
+
+
+@pytest.mark.parametrize(("health", "measured"), [(Health(skew_mm_per_100=0.7), 0.7), (Health(flow_share=0.85), 0.85)])
+def test_a_printer_out_of_order_is_named_before_the_big_part(
+    good_wren: Design, health: Health, measured: float
+) -> None:
+    printers = tuple(
+        p.model_copy(update={"health": health}) if p.key == good_wren.printer else p for p in ARCHIVE_WORKSHOP.printers
+    )
+    sick = ARCHIVE_WORKSHOP.model_copy(update={"printers": printers})
+    f = next(f for f in judge(analyse(good_wren, sick)) if f.code == "printer-out-of-order")
+    assert f.measured == pytest.approx(measured) and f.remedies
+    assert effect_of(good_wren, sick, f.key, f.remedies[0].edits).clears
+    assert findings(good_wren, "printer-out-of-order") == []
 
 
 def test_cautions_have_a_twin_without(wren: Design) -> None:

@@ -15,6 +15,7 @@ from rhombex.core.hardware.bill import Line, bill
 from rhombex.core.openings.place import Openings, place_openings
 from rhombex.core.process.estimate import Estimate, best_known, estimate
 from rhombex.core.process.laying import down_of
+from rhombex.core.process.overhang import Overhang, overhang, overhang_known
 from rhombex.core.shell.halves import base_recipe, lid_recipe
 from rhombex.core.shell.panels import panel_recipe
 from rhombex.core.shell.plan import ShellPlan, plan_shell
@@ -23,7 +24,8 @@ from rhombex.core.workshop import Printer, Workshop
 
 
 class PrintedPiece(Frozen):
-    """A piece as it lies on the bed: its recipe's digest (the name of its mesh), size and estimate."""
+    """A piece as it lies on the bed: its recipe's digest (the name of its mesh), size, estimate, and what hangs free (None
+    where a quick analysis did not look)."""
 
     name: str
     part: PartName
@@ -36,6 +38,7 @@ class PrintedPiece(Frozen):
     watertight: bool
     bodies: int
     estimate: Estimate
+    overhang: Overhang | None
 
 
 @dataclass(frozen=True)
@@ -126,6 +129,7 @@ def analyse(design: Design, workshop: Workshop, quick: bool = False) -> Analysis
                     watertight=tight,
                     bodies=bodies,
                     estimate=(best_known if quick else estimate)(lying, process, printer),
+                    overhang=(overhang_known if quick else overhang)(lying, process, printer),
                 )
             )
     cuts = [cut.plan for cut in parts]

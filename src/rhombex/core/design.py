@@ -104,11 +104,13 @@ class PinnedCut(Frozen):
 
 
 class Brief(Frozen):
-    """The wish list."""
+    """The wish list. `sun`: where it stands; `skill` of who prints: 1 beginner, 2 at home with it, 3 experienced."""
 
     opened: Literal["once", "yearly", "monthly", "weekly"] = "monthly"
     stands: Literal["desk", "shelf", "wall", "carried"] = "desk"
     needs: tuple[PortRef, ...] = ()
+    sun: Literal["none", "window", "outdoors"] = "none"
+    skill: Annotated[int, Field(ge=1, le=3)] = 2
     room_c: Annotated[float, Field(ge=-20, le=60)] = 25
     size_limit_mm: tuple[Size, Size, Size] | None = None
 

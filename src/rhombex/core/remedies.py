@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from rhombex.core.analysis import analyse
 from rhombex.core.concerns import judge
+from rhombex.core.concerns.registry import PRINTING, STOPS
 from rhombex.core.design import Design, DesignError
 from rhombex.core.edits import Edit, Together, apply
 from rhombex.core.plan.tally import tally
@@ -32,9 +33,11 @@ class Effect(Frozen):
 
 def effect_of(design: Design, workshop: Workshop, key: str, edits: tuple[Edit, ...]) -> Effect:
     """Try edits and compare concerns and tally before and after. `key` is the concern they are meant for."""
-    before = analyse(design, workshop)
+    # rules of printing look at supports and settled estimates; the rest is told as fast as an edit is
+    quick = STOPS.get(key.split(":", 1)[0]) not in PRINTING
+    before = analyse(design, workshop, quick)
     try:
-        after = analyse(apply(design, Together(edits=edits)), workshop)
+        after = analyse(apply(design, Together(edits=edits)), workshop, quick)
     except DesignError as e:
         return Effect(clears=False, gone=(), new=(), tally=(), refused=str(e))
     old = {f.key: f for f in judge(before)}

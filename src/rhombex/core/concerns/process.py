@@ -9,7 +9,7 @@ from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.edits import Edit, Set
 from rhombex.core.reference import ref, val
 
-KINDS = ("PLA", "PETG", "ASA", "ABS")
+KINDS = ("PLA", "PETG", "ASA", "ABS", "PC")
 
 
 @concern("material-softens", "process")

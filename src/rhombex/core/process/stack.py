@@ -197,6 +197,10 @@ class Stack:
         z = float(self.z[j])
         return next((k for k, (lo, hi, _) in enumerate(self._supported) if lo <= z < hi), -1)
 
+    def support_scar_mm2(self) -> float:
+        """Area of the part that rests on support, about: the widest region that support fills."""
+        return float(max((r.area() for _, _, r in self._supported), default=0.0))
+
     def support_mm3(self) -> float:
         """Room that support takes up (not its material, which is a share of it)."""
         return float(sum((hi - lo) * r.area() for lo, hi, r in self._supported))

@@ -1,0 +1,316 @@
+"""What goes wrong on the bed: overhangs, thin things, shrinkage, filament that runs out, a printer out of order."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from rhombex.core.analysis import Analysis, PrintedPiece
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.cuts.pieces import usable_bed
+from rhombex.core.design import Process
+from rhombex.core.edits import Edit, LayPart, PrintPart, PutPanel, Set
+from rhombex.core.process.bead import line_width_mm, wall_of_lines_mm
+from rhombex.core.process.laying import down_of, usual_down
+from rhombex.core.process.materials import KINDS, candidate
+from rhombex.core.process.shrink import shrink_risk
+from rhombex.core.reference import ref, val
+from rhombex.core.workshop import Printer
+
+
+def change_process(a: Analysis, part: str, field: str, value: float | bool | str) -> tuple[Edit, ...]:
+    """Edits that set a field of a part's process: its own where it has one, else everybody's."""
+    own = next((p.process for p in a.design.part_processes if p.part == part), None)
+    if own is None:
+        return (Set(path=f"process.{field}", value=value),)
+    changed = Process.model_validate(own.model_dump() | {field: value})
+    return (PrintPart(part=part, process=changed),)
+
+
+def _usual(a: Analysis, part: str) -> tuple[Remedy, ...]:
+    if down_of(a.design, part) == usual_down(part):
+        return ()
+    return (Remedy(label=f"Lay the {part} on its {usual_down(part)} again", edits=(LayPart(part=part, down=None),)),)
+
+
+@concern("hangs-free", "process")
+def hangs_free(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 15: overhangs past 45 degrees and long bridges printed into the air."""
+    limit = ref("limits.print.support_room")
+    for p in a.pieces:
+        process = a.design.process_of(p.part)
+        if process.supports or p.overhang is None or p.overhang.area_cm2 <= limit.value:
+            continue
+        yield say(
+            "stop" if p.overhang.area_cm2 > 8 * limit.value else "weigh",
+            f"The {p.name} hangs free as it lies",
+            measured=p.overhang.area_cm2,
+            limit=limit.value,
+            unit="cm2",
+            sense="at most",
+            reason=f"This much leans out more than {val('printing.feature.overhang'):g} degrees or spans more than "
+            f"{val('printing.feature.bridge_clean'):g} mm, and is printed without support.",
+            source=str(ref("printing.feature.overhang")),
+            subjects=(p.name,),
+            remedies=(
+                *_usual(a, p.part),
+                Remedy(label="Print it with support", edits=change_process(a, p.part, "supports", True)),
+            ),
+        )
+
+
+@concern("much-support", "process")
+def much_support(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 15: support that could be designed away."""
+    share = ref("limits.print.support_share")
+    for p in a.pieces:
+        part = p.estimate.support_g / max(p.estimate.mass_g.value, 1e-9)
+        if part <= share.value:
+            continue
+        yield say(
+            "weigh",
+            f"{part:.0%} of the filament of the {p.name} is support",
+            measured=100 * part,
+            limit=100 * share.value,
+            unit="%",
+            sense="at most",
+            reason=f"{p.estimate.support_g:.0f} g are broken off and thrown away, and leave scars. Another side down, ramps of "
+            "45 degrees or a cut save them.",
+            source=str(share),
+            subjects=(p.name,),
+            remedies=_usual(a, p.part),
+        )
+
+
+@concern("slender-upright", "process")
+def slender_upright(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 16: a thin beam or panel that stands and is loaded across its layers."""
+    limit = ref("limits.print.slender")
+    for p in a.pieces:
+        w, d, h = p.bbox_mm
+        slender = h / max(min(w, d), 1e-6)
+        if slender <= limit.value:
+            continue
+        kind = a.design.process_of(p.part).filament
+        yield say(
+            "weigh",
+            f"The {p.name} stands tall and thin",
+            measured=slender,
+            limit=limit.value,
+            unit="x its foot",
+            sense="at most",
+            reason=f"{h:.0f} mm high on {min(w, d):.1f}: it sways while it prints, and bends across its layers, where {kind} "
+            f"has {val(f'materials.{kind}.across_layers'):.0%} of its strength.",
+            source=str(limit),
+            subjects=(p.name,),
+            remedies=_usual(a, p.part),
+        )
+
+
+@concern("web-thinner-than-lines", "process")
+def web_thinner_than_lines(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 16: the web between two vents is thinner than the lines that make it."""
+    for panel in a.design.panels:
+        process = a.design.process_of(panel.id)
+        width = process.line_width_mm or line_width_mm(a.printer)
+        lines = ref("printing.feature.web_lines")
+        least = wall_of_lines_mm(round(lines.value), width, process.layer_mm)
+        web = panel.vent_pitch_mm - panel.vent_d_mm
+        if panel.vent_d_mm <= 0 or web >= least - 1e-6:
+            continue
+        wider = panel.model_copy(update={"vent_pitch_mm": round(panel.vent_d_mm + least + 0.05, 1) + 0.1})
+        yield say(
+            "stop",
+            f"The webs of the {panel.name} are thinner than two lines",
+            measured=web,
+            limit=least,
+            reason=f"Between vents of {panel.vent_d_mm:g} mm stand {web:.2f} mm; two lines of {width:.2f} mm need {least:.2f}.",
+            source=str(lines),
+            subjects=(panel.id,),
+            remedies=(Remedy(label=f"Vents {wider.vent_pitch_mm:g} mm apart", edits=(PutPanel(panel=wider),)),),
+        )
+
+
+def _milder(a: Analysis, part: str) -> tuple[Remedy, ...]:
+    """Kinds that shrink little, bear the heat and can be printed here, the best first."""
+    few = [c for c in (candidate(a, part, k) for k in KINDS) if c.suits]
+    few = [c for c in few if val(f"materials.{c.kind}.shrink") <= val("limits.shrink.shrinking")]
+    few.sort(key=lambda c: -c.score)
+    return tuple(
+        Remedy(label=f"Print it in {c.kind}", edits=change_process(a, part, "filament", c.kind)) for c in few[:1]
+    )
+
+
+def _shrinking(a: Analysis) -> Iterator[tuple[PrintedPiece, Process, float]]:
+    for p in a.pieces:
+        process = a.design.process_of(p.part)
+        shrink = val(f"materials.{process.filament}.shrink")
+        if shrink > val("limits.shrink.shrinking"):
+            yield p, process, shrink
+
+
+@concern("corners-lift", "process")
+def corners_lift(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 17: a large flat foot of a shrinking kind lifts off the bed."""
+    limit, brim = ref("limits.shrink.lift"), val("limits.print.warp_brim")
+    for p, process, shrink in _shrinking(a):
+        pull = shrink_risk(a.piece_recipes[p.name]).foot_mm * shrink / 100
+        if pull <= limit.value or process.brim_mm >= brim:
+            continue
+        yield say(
+            "weigh",
+            f"The corners of the {p.name} will lift",
+            measured=pull,
+            limit=limit.value,
+            sense="at most",
+            reason=f"{process.filament} shrinks {shrink:g} %: {pull:.1f} mm over the longest side, and the brim of "
+            f"{process.brim_mm:g} mm does not hold that.",
+            source=str(limit),
+            subjects=(p.name,),
+            remedies=(
+                Remedy(label=f"Brim of {brim:g} mm", edits=change_process(a, p.part, "brim_mm", brim)),
+                *_milder(a, p.part),
+            ),
+        )
+
+
+@concern("cracks-at-jumps", "process")
+def cracks_at_jumps(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 17: sharp inner corners and abrupt changes of section crack in shrinking kinds."""
+    limit = ref("limits.shrink.jump")
+    for p, process, _ in _shrinking(a):
+        risk = shrink_risk(a.piece_recipes[p.name])
+        if risk.jump <= limit.value and risk.inner_corners == 0:
+            continue
+        yield say(
+            "weigh",
+            f"{process.filament} may crack where the section of the {p.name} jumps",
+            measured=risk.jump,
+            limit=limit.value,
+            unit="x area",
+            sense="at most",
+            reason=f"At {risk.jump_z_mm:.1f} mm the section changes {risk.jump:.1f}-fold"
+            + (f", and {risk.inner_corners} standing inner corners are sharp" if risk.inner_corners else "")
+            + ". Shrinkage gathers there; a warm chamber, fillets and slow cooling help.",
+            source=str(limit),
+            subjects=(p.name,),
+            remedies=_milder(a, p.part),
+        )
+
+
+def _mass_by_kind(a: Analysis) -> dict[str, float]:
+    out: dict[str, float] = {}
+    for p in a.pieces:
+        kind = a.design.process_of(p.part).filament
+        out[kind] = out.get(kind, 0.0) + p.estimate.mass_g.value
+    return out
+
+
+@concern("rack-runs-out", "plan")
+def rack_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 18: not enough filament on the rack."""
+    reserve = ref("limits.print.spool_reserve")
+    for kind, mass in _mass_by_kind(a).items():
+        left, want = a.workshop.left_g(kind), mass * (1 + reserve.value)
+        if left >= want:
+            continue
+        other = []
+        for k in KINDS:
+            needed = mass / val(f"materials.{kind}.density") * val(f"materials.{k}.density") * (1 + reserve.value)
+            parts = dict.fromkeys(p.part for p in a.pieces)
+            if k != kind and a.workshop.left_g(k) > needed and all(candidate(a, x, k).suits for x in parts):
+                edits: tuple[Edit, ...] = (Set(path="process.filament", value=k),)
+                for own in a.design.part_processes:
+                    edits += change_process(a, own.part, "filament", k)
+                other.append(
+                    Remedy(label=f"Print it in {k}, of which {a.workshop.left_g(k):.0f} g are left", edits=edits)
+                )
+        yield say(
+            "weigh",
+            f"Not enough {kind} on the rack" if left else f"No {kind} on the rack",
+            measured=left,
+            limit=want,
+            unit="g",
+            reason=f"The parts take {mass:.0f} g, and a little more should stay for a part that fails.",
+            source=str(reserve),
+            subjects=(kind,),
+            remedies=tuple(other[:2]),
+        )
+
+
+@concern("more-colours-than-slots", "plan")
+def more_colours_than_slots(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 18: more colours than the printer has slots, or too many changes."""
+    many = ref("limits.print.changes_many")
+    for part in dict.fromkeys(p.part for p in a.pieces):
+        changes = len(a.design.process_of(part).changes_at_mm)
+        slots = a.printer.slots
+        if changes == 0 or (changes < slots and changes <= many.value):
+            continue
+        over = changes >= slots
+        better = [p for p in a.workshop.printers if p.slots > changes and _all_fit(a, p)]
+        process = a.design.process_of(part).model_copy(update={"changes_at_mm": ()})
+        own = any(p.part == part for p in a.design.part_processes)
+        plain: Edit = PrintPart(part=part, process=process) if own else Set(path="process.changes_at_mm", value=())
+        yield say(
+            "weigh",
+            f"{changes} changes of filament in the {part}",
+            measured=changes,
+            limit=slots - 1 if over else many.value,
+            unit="changes",
+            sense="at most",
+            reason=f"{a.printer.name} holds {slots} filament{'s' if slots > 1 else ''}: the rest is changed by hand while it "
+            "waits."
+            if over
+            else "Each change throws filament away, takes minutes and can fail.",
+            source=str(many) if not over else f"slots of {a.printer.name}",
+            subjects=(part,),
+            remedies=(
+                *(Remedy(label=f"Print on {p.name}", edits=(Set(path="printer", value=p.key),)) for p in better[:1]),
+                Remedy(label="Print it in one colour", edits=(plain,)),
+            ),
+        )
+
+
+def _all_fit(a: Analysis, printer: Printer) -> bool:
+    for p in a.pieces:
+        x, y, z = usable_bed(a.design.process_of(p.part), printer)
+        w, d, h = p.bbox_mm
+        if h > z or not ((w <= x and d <= y) or (w <= y and d <= x)):
+            return False
+    return True
+
+
+def _sound(p: Printer) -> bool:
+    return p.health.skew_mm_per_100 <= val("limits.print.skew") and p.health.flow_share >= val("limits.print.flow_low")
+
+
+@concern("printer-out-of-order", "plan")
+def printer_out_of_order(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 20: the printer's last parts came out skewed or starved."""
+    h = a.printer.health
+    if _sound(a.printer):
+        return
+    skewed = h.skew_mm_per_100 > val("limits.print.skew")
+    limit = ref("limits.print.skew" if skewed else "limits.print.flow_low")
+    longest = max((max(p.bbox_mm[:2]) for p in a.pieces), default=0.0)
+    yield say(
+        "weigh",
+        f"{a.printer.name} prints {'skewed' if skewed else 'starved'}",
+        measured=h.skew_mm_per_100 if skewed else h.flow_share,
+        limit=limit.value,
+        unit="mm over 100" if skewed else "x flow asked",
+        sense="at most" if skewed else "at least",
+        reason=(
+            f"Its last part was out of square; over {longest:.0f} mm that is {h.skew_mm_per_100 * longest / 100:.1f} mm."
+            if skewed
+            else "Its last part got less filament than asked: clean the nozzle, look at the drive."
+        )
+        + " Print a square first, and put it right before the big part.",
+        source=str(limit),
+        subjects=(a.printer.key,),
+        remedies=tuple(
+            Remedy(label=f"Print on {p.name}", edits=(Set(path="printer", value=p.key),))
+            for p in a.workshop.printers
+            if p.key != a.printer.key and _sound(p) and _all_fit(a, p)
+        )[:2],
+    )

@@ -1,0 +1,128 @@
+"""Which side a part should lie on: support, time, room on the bed, layers against load, looks."""
+
+from __future__ import annotations
+
+from typing import get_args
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.cuts.pieces import usable_bed
+from rhombex.core.design import Direction
+from rhombex.core.geometry import mesh_kernel
+from rhombex.core.process.estimate import estimate
+from rhombex.core.process.laying import bbox, down_of, laid, usual_down
+from rhombex.core.process.settings import settings
+from rhombex.core.process.shrink import shrink_risk
+from rhombex.core.process.stack import Stack
+from rhombex.core.reference import val
+from rhombex.core.trail import Frozen, Shown
+
+SIDES: tuple[Direction, ...] = get_args(Direction)
+
+
+class Resting(Frozen):
+    """One way to lie. `foot_mm2` touches the bed; `scar_mm2` touches support; `strength` is the share of the material's
+    strength left where the part bends across its layers; `score` ranks, highest best."""
+
+    down: Direction
+    now: bool
+    bbox_mm: tuple[Shown, Shown, Shown]
+    fits: bool
+    turned: bool
+    time_s: Shown
+    mass_g: Shown
+    support_g: Shown
+    scar_mm2: Shown
+    foot_mm2: Shown
+    strength: Shown
+    score: Shown
+    why: tuple[str, ...]
+
+
+def resting_faces(a: Analysis, part: str) -> tuple[Resting, ...]:
+    """The six sides of a part as resting faces, best first; estimated with supports at the level of the preview."""
+    recipe = a.recipes[part]
+    process = a.design.process_of(part).model_copy(update={"supports": True})
+    usable = usable_bed(process, a.printer)
+    rows = []
+    seen: list[tuple[float, float, Resting]] = []
+    for down in SIDES:
+        lying = laid(recipe, down)
+        _, size = bbox(lying)
+        straight = size[0] <= usable[0] + 1e-6 and size[1] <= usable[1] + 1e-6
+        turned = size[1] <= usable[0] + 1e-6 and size[0] <= usable[1] + 1e-6
+        fits = (straight or turned) and size[2] <= usable[2]
+        e = estimate(lying, process, a.printer, "preview")
+        stack = Stack(mesh_kernel.evaluate(lying), settings(process, a.printer))
+        support = stack.support_mm3()
+        touching = stack.support_scar_mm2()
+        support_g = (
+            support * val("printing.feature.support_density") * val(f"materials.{process.filament}.density") / 1000
+        )
+        risk = shrink_risk(lying)
+        tall = risk.slender
+        across = val(f"materials.{process.filament}.across_layers")
+        # a part that stands on its edge bends across its layers; the taller against its foot the more it matters
+        strength = 1.0 if tall <= 0.6 else max(across, 1 - (1 - across) * min(1.0, (tall - 0.6) / 1.4))
+        foot = stack.section(0).area()
+        extra_s = support * val("printing.feature.support_density") / stack.s.flow if support else 0.0
+        time = e.time_s.value - next((k.time_s for k in e.by_kind if k.kind == "support"), 0.0) + extra_s
+        rows.append(
+            (
+                down,
+                size,
+                fits,
+                turned and not straight,
+                time,
+                e.mass_g.value - e.support_g + support_g,
+                support_g,
+                touching,
+                foot,
+                strength,
+                tall,
+            )
+        )
+    quickest = min(r[4] for r in rows)
+    for down, size, fits, turn, time, mass, support_g, scar, foot, strength, tall in rows:
+        why = []
+        why.append("fits the bed" + (", turned" if turn else "") if fits else "does not fit the bed")
+        why.append("no support" if support_g < 0.05 else f"{support_g:.1f} g of support, scars on {scar / 100:.0f} cm2")
+        if strength < 1:
+            why.append(f"bends across its layers: {strength:.0%} of the strength")
+        if tall > val("limits.print.slender"):
+            why.append("tall and thin: sways and snaps")
+        if foot < 0.15 * size[0] * size[1]:
+            why.append("stands on little: brim wanted")
+        if down == usual_down(part) and part == "lid":
+            why.append("its outer face takes the texture of the bed")
+        score = (
+            100
+            - 60 * (time / quickest - 1)
+            - 4 * support_g
+            - scar / 400
+            - 40 * (1 - strength)
+            - (10 if foot < 0.15 * size[0] * size[1] else 0)
+            - (200 if not fits else 0)
+            + (1 if down == usual_down(part) else 0)
+        )
+        seen.append(
+            (
+                -score,
+                0.0,
+                Resting(
+                    down=down,
+                    now=down == down_of(a.design, part),
+                    bbox_mm=size,
+                    fits=fits,
+                    turned=turn,
+                    time_s=time,
+                    mass_g=mass,
+                    support_g=support_g,
+                    scar_mm2=scar,
+                    foot_mm2=foot,
+                    strength=strength,
+                    score=score,
+                    why=tuple(why),
+                ),
+            )
+        )
+    return tuple(r for _, _, r in sorted(seen, key=lambda x: x[0]))

@@ -1,0 +1,46 @@
+"""What of a part hangs free as it lies: room that wants support, and the area that would rest on it."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+
+from rhombex.core.design import Process
+from rhombex.core.geometry import mesh_kernel
+from rhombex.core.geometry.recipe import Solid
+from rhombex.core.process.settings import settings
+from rhombex.core.process.stack import Stack
+from rhombex.core.trail import Frozen, Shown
+from rhombex.core.workshop import Printer
+
+
+class Overhang(Frozen):
+    """Room under surfaces that lean out too far or span too wide, cm3, and their area, cm2."""
+
+    room_cm3: Shown
+    area_cm2: Shown
+
+
+_known: OrderedDict[tuple[str, float, float], Overhang] = OrderedDict()
+
+
+def overhang_known(recipe: Solid, process: Process, printer: Printer) -> Overhang | None:
+    """What was found before, or None."""
+    return _known.get(_key(recipe, process, printer))
+
+
+def _key(recipe: Solid, process: Process, printer: Printer) -> tuple[str, float, float]:
+    return (recipe.digest, process.layer_mm, printer.nozzle_mm)
+
+
+def overhang(recipe: Solid, process: Process, printer: Printer) -> Overhang:
+    """What hangs free of a part as it lies; remembered by content hash."""
+    key = _key(recipe, process, printer)
+    found = _known.get(key)
+    if found is None:
+        asked = process.model_copy(update={"supports": True})
+        stack = Stack(mesh_kernel.evaluate(recipe), settings(asked, printer))
+        found = Overhang(room_cm3=stack.support_mm3() / 1000, area_cm2=stack.support_scar_mm2() / 100)
+        _known[key] = found
+        while len(_known) > 400:
+            _known.popitem(last=False)
+    return found
