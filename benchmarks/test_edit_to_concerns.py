@@ -41,7 +41,7 @@ def forget() -> None:
 
 
 def whole(design: Design) -> None:
-    a = analyse(design, ARCHIVE_WORKSHOP, quick=True)  # what a window is told at once; settled estimates follow
+    a = analyse(design, ARCHIVE_WORKSHOP, "best known")  # what a window is told at once; settled estimates follow
     judge(a)
     tally(a)
 

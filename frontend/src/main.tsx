@@ -10,6 +10,7 @@ import { BrowserRouter, Route, Routes } from "react-router";
 
 import { Home } from "./app/Home";
 import { Workroom } from "./app/Workroom";
+import { WorkshopPage } from "./app/WorkshopPage";
 
 const client = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false, retry: 1 } } });
 
@@ -19,6 +20,7 @@ createRoot(document.getElementById("root")!).render(
       <BrowserRouter>
         <Routes>
           <Route path="/" element={<Home />} />
+          <Route path="/workshop" element={<WorkshopPage />} />
           <Route path="/designs/:id/:stop?" element={<Workroom />} />
         </Routes>
       </BrowserRouter>

@@ -153,6 +153,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{id}/hours/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lay out every layer of a piece (named as on the bed) in the background. */
+        post: operations["startHours"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{id}/keep": {
         parameters: {
             query?: never;
@@ -163,6 +180,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["keepRevision"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{id}/materials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getMaterials"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -218,6 +251,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{id}/settled": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The design as it stands with settled hours: what follows when the hand stops. */
+        get: operations["getSettled"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{id}/sides/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getSides"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{id}/trade/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getTrade"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{id}/undo": {
         parameters: {
             query?: never;
@@ -228,6 +310,71 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{id}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What changes if: at the level of the preview at once, settled when there is time. */
+        get: operations["getWhatIf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/printers/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["printerState"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/printers/{key}/print": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["printerPrint"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/printers/{key}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["printerStop"];
         delete?: never;
         options?: never;
         head?: never;
@@ -315,6 +462,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/gcode": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read G-code on a printer. Nothing is kept. */
+        post: operations["readGcode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hours/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getHours"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hours/{job}/layers/{layer}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The paths of one layer, with the seconds of each. */
+        get: operations["getLayer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/hours/{job}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["stopHours"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/meshes/{digest}": {
         parameters: {
             query?: never;
@@ -357,7 +570,8 @@ export interface paths {
         };
         get: operations["getWorkshop"];
         put?: never;
-        post?: never;
+        /** Change the workshop. 409 where another window was first: nothing is overwritten. */
+        post: operations["putWorkshop"];
         delete?: never;
         options?: never;
         head?: never;
@@ -374,13 +588,24 @@ export interface components {
          */
         Add: {
             /** @default null */
-            custom?: components["schemas"]["Component"] | null;
+            custom: components["schemas"]["Component"] | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             do: "add";
             placement: components["schemas"]["Placement"];
+        };
+        /**
+         * Advice
+         * @description The heat a part sees and the candidates for it, best first.
+         */
+        Advice: {
+            /** Candidates */
+            candidates: components["schemas"]["Candidate"][];
+            heat_c: components["schemas"]["Trail"];
+            /** Part */
+            part: string;
         };
         /**
          * Air
@@ -438,7 +663,7 @@ export interface components {
         ];
         /**
          * Brief
-         * @description The wish list.
+         * @description The wish list. `sun`: where it stands; `skill` of who prints: 1 beginner, 2 at home with it, 3 experienced.
          */
         Brief: {
             /**
@@ -467,11 +692,56 @@ export interface components {
                 number
             ] | null;
             /**
+             * Skill
+             * @default 2
+             */
+            skill: number;
+            /**
              * Stands
              * @default desk
              * @enum {string}
              */
             stands: "desk" | "shelf" | "wall" | "carried";
+            /**
+             * Sun
+             * @default none
+             * @enum {string}
+             */
+            sun: "none" | "window" | "outdoors";
+        };
+        /**
+         * Candidate
+         * @description A kind of filament for a part: margin in kelvin to what it bears, reasons for and against, and what rules it out.
+         */
+        Candidate: {
+            /** Against */
+            against: string[];
+            /** Blocked */
+            blocked: string[];
+            /** Care */
+            care: string[];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "PLA" | "PETG" | "ABS" | "ASA" | "PC" | "PA-CF" | "PETG-CF" | "TPU";
+            /** Margin K */
+            margin_k: number;
+            /** Money */
+            money: number;
+            /** Reasons */
+            reasons: string[];
+            /**
+             * School
+             * @enum {string}
+             */
+            school: "easy print" | "in between" | "heat-proof";
+            /** Score */
+            score: number;
+            /** Shrink Mm */
+            shrink_mm: number;
+            /** Suits */
+            suits: boolean;
         };
         /** Change */
         Change: {
@@ -596,7 +866,9 @@ export interface components {
              *       "opened": "monthly",
              *       "room_c": 25,
              *       "size_limit_mm": null,
-             *       "stands": "desk"
+             *       "skill": 2,
+             *       "stands": "desk",
+             *       "sun": "none"
              *     }
              */
             brief: components["schemas"]["Brief"];
@@ -911,6 +1183,73 @@ export interface components {
             /** Gaps */
             gaps: components["schemas"]["Gap"][];
         };
+        /** GcodeForm */
+        GcodeForm: {
+            /**
+             * File
+             * Format: binary
+             */
+            file: string;
+            /**
+             * Printer
+             * @default
+             */
+            printer?: string;
+        };
+        /**
+         * GcodeReport
+         * @description What a file of G-code takes on a printer. Lengths mm, times s, temperatures degC.
+         */
+        GcodeReport: {
+            /** Bed C */
+            bed_c: number;
+            /** Changes S */
+            changes_s: number;
+            /** Dwell S */
+            dwell_s: number;
+            /** Filament Changes */
+            filament_changes: number;
+            /** Filament M */
+            filament_m: number;
+            /** Heating S */
+            heating_s: number;
+            /** Hi Mm */
+            hi_mm: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Layers */
+            layers: number;
+            /** Lines */
+            lines: number;
+            /** Lo Mm */
+            lo_mm: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Motion S */
+            motion_s: number;
+            /** Moves */
+            moves: number;
+            /** Notes */
+            notes: string[];
+            /** Nozzle C */
+            nozzle_c: number;
+            /** On Bed */
+            on_bed: boolean;
+            /** Over Mm */
+            over_mm: number;
+            /** Pushed M */
+            pushed_m: number;
+            /** Time S */
+            time_s: number;
+            /** Tool Changes */
+            tool_changes: number;
+            /** Volume Mm3 */
+            volume_mm3: number;
+        };
         /** GoToIn */
         GoToIn: {
             /** Base Version */
@@ -927,17 +1266,39 @@ export interface components {
              * Checked
              * @default
              */
-            checked: string;
+            checked?: string;
             /**
              * Flow Share
              * @default 1
              */
-            flow_share: number;
+            flow_share?: number;
             /**
              * Skew Mm Per 100
              * @default 0
              */
-            skew_mm_per_100: number;
+            skew_mm_per_100?: number;
+        };
+        /**
+         * HoursOut
+         * @description An exact estimate on its way or done: seconds of every layer, and where each lies.
+         */
+        HoursOut: {
+            estimate: components["schemas"]["Estimate"] | null;
+            /** Job */
+            job: string;
+            /** Said */
+            said: string;
+            /** Seconds */
+            seconds: number[];
+            /** Share */
+            share: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "failed" | "stopped";
+            /** Z Mm */
+            z_mm: number[];
         };
         /**
          * Input
@@ -1018,6 +1379,34 @@ export interface components {
             part: string;
         };
         /**
+         * LayerOut
+         * @description One layer: its paths in the order of printing, what it takes by kind, and its section's bounds.
+         */
+        LayerOut: {
+            /** By Kind */
+            by_kind: {
+                [key: string]: number;
+            };
+            /** Hi Mm */
+            hi_mm: [
+                number,
+                number
+            ];
+            /** Layer */
+            layer: number;
+            /** Lo Mm */
+            lo_mm: [
+                number,
+                number
+            ];
+            /** Paths */
+            paths: components["schemas"]["PathOut"][];
+            /** Time S */
+            time_s: number;
+            /** Z Mm */
+            z_mm: number;
+        };
+        /**
          * Lead
          * @description A cable between two ports, as bought: its length and the tightest bend it bears.
          */
@@ -1038,7 +1427,7 @@ export interface components {
              * Stock Mm
              * @default []
              */
-            stock_mm?: number[];
+            stock_mm: number[];
         };
         /** LeadOut */
         LeadOut: {
@@ -1129,6 +1518,11 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /** MaterialsOut */
+        MaterialsOut: {
+            /** Advice */
+            advice: components["schemas"]["Advice"][];
         };
         /**
          * Mount
@@ -1296,6 +1690,20 @@ export interface components {
             ][][];
         };
         /**
+         * Pace
+         * @description Real time = factor x planned time; nine prints in ten come between low and high. `prints` taught it.
+         */
+        Pace: {
+            /** Factor */
+            factor: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Prints */
+            prints: number;
+        };
+        /**
          * PacedPrint
          * @description One print's planned and real time, for the pace of its printer.
          */
@@ -1318,14 +1726,14 @@ export interface components {
              * Corner Mm
              * @default 3
              */
-            corner_mm?: number;
+            corner_mm: number;
             /** Id */
             id: string;
             /**
              * Margin Mm
              * @default 12
              */
-            margin_mm?: number;
+            margin_mm: number;
             /** Name */
             name: string;
             /** Size Mm */
@@ -1337,22 +1745,22 @@ export interface components {
              * Thick Mm
              * @default 3
              */
-            thick_mm?: number;
+            thick_mm: number;
             /**
              * Vent D Mm
              * @default 0
              */
-            vent_d_mm?: number;
+            vent_d_mm: number;
             /**
              * Vent Pitch Mm
              * @default 8
              */
-            vent_pitch_mm?: number;
+            vent_pitch_mm: number;
             /**
              * Window Mm
              * @default null
              */
-            window_mm?: [
+            window_mm: [
                 number,
                 number,
                 number,
@@ -1395,6 +1803,22 @@ export interface components {
             part: string;
             process: components["schemas"]["Process"];
         };
+        /** PathOut */
+        PathOut: {
+            /** Kind */
+            kind: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Linked */
+            linked: boolean;
+            /** Points */
+            points: [
+                number,
+                number
+            ][];
+            /** Time S */
+            time_s: number;
+        };
         /**
          * Piece
          * @description What goes on the bed: `bbox_mm` as it lies; `turned`: by 90 degrees.
@@ -1427,6 +1851,11 @@ export interface components {
             case_digest: string;
             /** Digest */
             digest: string;
+            /**
+             * Down
+             * @enum {string}
+             */
+            down: "bottom" | "top" | "front" | "back" | "left" | "right";
             estimate: components["schemas"]["Estimate"];
             /** Fits Bed */
             fits_bed: boolean;
@@ -1434,8 +1863,11 @@ export interface components {
             name: string;
             /** Over Mm */
             over_mm: number;
+            /** Own Process */
+            own_process: boolean;
             /** Part */
             part: string;
+            process: components["schemas"]["Process"];
             /** Turned */
             turned: boolean;
         };
@@ -1466,7 +1898,7 @@ export interface components {
              * At Mm
              * @default null
              */
-            at_mm?: [
+            at_mm: [
                 number,
                 number
             ] | null;
@@ -1476,7 +1908,7 @@ export interface components {
              * Size Mm
              * @default null
              */
-            size_mm?: [
+            size_mm: [
                 number,
                 number
             ] | null;
@@ -1498,7 +1930,7 @@ export interface components {
              * Face
              * @default null
              */
-            face?: ("front" | "back" | "left" | "right" | "top" | "bottom") | null;
+            face: ("front" | "back" | "left" | "right" | "top" | "bottom") | null;
             /** Id */
             id: string;
             /** Name */
@@ -1507,13 +1939,28 @@ export interface components {
              * On
              * @default null
              */
-            on?: string | null;
+            on: string | null;
             /**
              * Turn
              * @default 0
              * @enum {integer}
              */
-            turn?: 0 | 90 | 180 | 270;
+            turn: 0 | 90 | 180 | 270;
+        };
+        /**
+         * Plate
+         * @description A flat stretch of a part: thickness, and whether it lies (skins are solid layers) or stands (skins are perimeters).
+         */
+        Plate: {
+            /** Name */
+            name: string;
+            /**
+             * Pose
+             * @enum {string}
+             */
+            pose: "lying" | "standing";
+            /** Thick Mm */
+            thick_mm: number;
         };
         /** Plug */
         Plug: {
@@ -1620,6 +2067,23 @@ export interface components {
             /** Top Mm */
             top_mm: number;
         };
+        /** PrintIn */
+        PrintIn: {
+            /**
+             * Fault
+             * @default by chance
+             * @enum {string}
+             */
+            fault?: "by chance" | "none" | "clog";
+            /** Mass G */
+            mass_g: number;
+            /** Planned S */
+            planned_s: number;
+            /** Spool G */
+            spool_g: number;
+            /** What */
+            what: string;
+        };
         /**
          * PrintPart
          * @description Print one part otherwise than the rest; None gives it back to the common process.
@@ -1642,12 +2106,12 @@ export interface components {
          */
         Printer: {
             /** Accel Mm S2 */
-            accel_mm_s2: number;
+            accel_mm_s2?: number;
             /**
              * Bed Max C
              * @default 80
              */
-            bed_max_c: number;
+            bed_max_c?: number;
             /** Bed Mm */
             bed_mm: [
                 number,
@@ -1658,20 +2122,20 @@ export interface components {
              * Chamber C
              * @default 0
              */
-            chamber_c: number;
+            chamber_c?: number;
             /** Change S */
-            change_s: number;
+            change_s?: number;
             /** Corner Mm S */
-            corner_mm_s: number;
+            corner_mm_s?: number;
             /** Enclosed */
             enclosed: boolean;
             /** Flow Mm3 S */
-            flow_mm3_s: number;
+            flow_mm3_s?: number;
             /**
              * Hardened
              * @default false
              */
-            hardened: boolean;
+            hardened?: boolean;
             /**
              * @default {
              *       "checked": "",
@@ -1679,42 +2143,67 @@ export interface components {
              *       "skew_mm_per_100": 0
              *     }
              */
-            health: components["schemas"]["Health"];
+            health?: components["schemas"]["Health"];
             /** Heat Up S */
-            heat_up_s: number;
+            heat_up_s?: number;
             /** Key */
             key: string;
             /** Margin Mm */
-            margin_mm: number;
+            margin_mm?: number;
             /** Name */
             name: string;
             /**
              * Nozzle Max C
              * @default 260
              */
-            nozzle_max_c: number;
+            nozzle_max_c?: number;
             /** Nozzle Mm */
             nozzle_mm: number;
             /**
              * Paced
              * @default []
              */
-            paced: components["schemas"]["PacedPrint"][];
+            paced?: components["schemas"]["PacedPrint"][];
             /** Purge Mm3 */
-            purge_mm3: number;
+            purge_mm3?: number;
             /** Retract Mm */
-            retract_mm: number;
+            retract_mm?: number;
             /** Retract Mm S */
-            retract_mm_s: number;
+            retract_mm_s?: number;
             /**
              * Slots
              * @default 1
              */
-            slots: number;
+            slots?: number;
             /** Speed Mm S */
-            speed_mm_s: number;
+            speed_mm_s?: number;
             /** Travel Accel Mm S2 */
-            travel_accel_mm_s2: number;
+            travel_accel_mm_s2?: number;
+        };
+        /**
+         * PrinterState
+         * @description Seconds are the printer's own, not those on the wall.
+         */
+        PrinterState: {
+            /** Key */
+            key: string;
+            /** Nozzle C */
+            nozzle_c: number;
+            /** Real S */
+            real_s: number;
+            /** Said */
+            said: string;
+            /** Share */
+            share: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "idle" | "heating" | "printing" | "done" | "failed" | "stopped";
+            /** Used G */
+            used_g: number;
+            /** What */
+            what: string;
         };
         /**
          * Process
@@ -1727,72 +2216,72 @@ export interface components {
              * Bottom Layers
              * @default 4
              */
-            bottom_layers?: number;
+            bottom_layers: number;
             /**
              * Brim Inside
              * @default false
              */
-            brim_inside?: boolean;
+            brim_inside: boolean;
             /**
              * Brim Mm
              * @default 4
              */
-            brim_mm?: number;
+            brim_mm: number;
             /**
              * Changes At Mm
              * @default []
              */
-            changes_at_mm?: number[];
+            changes_at_mm: number[];
             /**
              * Filament
              * @default PLA
              * @enum {string}
              */
-            filament?: "PLA" | "PETG" | "ABS" | "ASA" | "PC" | "PA-CF" | "PETG-CF" | "TPU";
+            filament: "PLA" | "PETG" | "ABS" | "ASA" | "PC" | "PA-CF" | "PETG-CF" | "TPU";
             /**
              * First Layer Mm
              * @default null
              */
-            first_layer_mm?: number | null;
+            first_layer_mm: number | null;
             /**
              * Infill
              * @default 0.2
              */
-            infill?: number;
+            infill: number;
             /**
              * Infill Kind
              * @default lines
              * @enum {string}
              */
-            infill_kind?: "lines" | "grid" | "triangles" | "honeycomb";
+            infill_kind: "lines" | "grid" | "triangles" | "honeycomb";
             /** Layer Min S */
-            layer_min_s?: number;
+            layer_min_s: number;
             /**
              * Layer Mm
              * @default 0.2
              */
-            layer_mm?: number;
+            layer_mm: number;
             /**
              * Line Width Mm
              * @default null
              */
-            line_width_mm?: number | null;
+            line_width_mm: number | null;
             /**
              * Perimeters
              * @default 3
              */
-            perimeters?: number;
-            speeds?: components["schemas"]["Speeds"];
+            perimeters: number;
+            speeds: components["schemas"]["Speeds"];
             /**
              * Supports
              * @default false
              */
-            supports?: boolean;
+            supports: boolean;
             /**
              * Top Layers
              * @default 5
              */
-            top_layers?: number;
+            top_layers: number;
         };
         /**
          * PutCut
@@ -1918,6 +2407,51 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * Resting
+         * @description One way to lie. `foot_mm2` touches the bed; `scar_mm2` touches support; `strength` is the share of the material's
+         *     strength left where the part bends across its layers; `score` ranks, highest best.
+         */
+        Resting: {
+            /** Bbox Mm */
+            bbox_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Down
+             * @enum {string}
+             */
+            down: "bottom" | "top" | "front" | "back" | "left" | "right";
+            /** Fits */
+            fits: boolean;
+            /** Foot Mm2 */
+            foot_mm2: number;
+            /** Mass G */
+            mass_g: number;
+            /** Now */
+            now: boolean;
+            /** Scar Mm2 */
+            scar_mm2: number;
+            /** Score */
+            score: number;
+            /** Strength */
+            strength: number;
+            /** Support G */
+            support_g: number;
+            /** Time S */
+            time_s: number;
+            /** Turned */
+            turned: boolean;
+            /** Why */
+            why: string[];
+        };
+        /** RestingOut */
+        RestingOut: {
+            /** Sides */
+            sides: components["schemas"]["Resting"][];
         };
         /**
          * Rim
@@ -2137,21 +2671,21 @@ export interface components {
          */
         Speeds: {
             /** Bridge Mm S */
-            bridge_mm_s?: number;
+            bridge_mm_s: number;
             /** First Mm S */
-            first_mm_s?: number;
+            first_mm_s: number;
             /** Infill Mm S */
-            infill_mm_s?: number;
+            infill_mm_s: number;
             /** Inner Mm S */
-            inner_mm_s?: number;
+            inner_mm_s: number;
             /** Outer Mm S */
-            outer_mm_s?: number;
+            outer_mm_s: number;
             /** Solid Mm S */
-            solid_mm_s?: number;
+            solid_mm_s: number;
             /** Support Mm S */
-            support_mm_s?: number;
+            support_mm_s: number;
             /** Travel Mm S */
-            travel_mm_s?: number;
+            travel_mm_s: number;
         };
         /**
          * Spool
@@ -2164,7 +2698,7 @@ export interface components {
              * Dried
              * @default
              */
-            dried: string;
+            dried?: string;
             /**
              * Filament
              * @enum {string}
@@ -2178,7 +2712,7 @@ export interface components {
              * Price Per Kg
              * @default null
              */
-            price_per_kg: number | null;
+            price_per_kg?: number | null;
         };
         /**
          * StateOut
@@ -2336,7 +2870,42 @@ export interface components {
              * Said
              * @default
              */
-            said?: string;
+            said: string;
+        };
+        /**
+         * Trade
+         * @description The trade curve of a plate and what it recommends.
+         */
+        Trade: {
+            /** Advice */
+            advice: string;
+            now: components["schemas"]["Trail"];
+            plate: components["schemas"]["Plate"];
+            /** Points */
+            points: components["schemas"]["TradePoint"][];
+        };
+        /** TradeOut */
+        TradeOut: {
+            /** Trades */
+            trades: components["schemas"]["Trade"][];
+        };
+        /**
+         * TradePoint
+         * @description One way to fill a plate: bending stiffness and grams per square metre, and whether another way is better in both.
+         */
+        TradePoint: {
+            /** Best */
+            best: boolean;
+            /** Infill */
+            infill: number;
+            /** Mass G M2 */
+            mass_g_m2: number;
+            /** Now */
+            now: boolean;
+            /** Perimeters */
+            perimeters: number;
+            /** Stiffness Nm */
+            stiffness_nm: number;
         };
         /**
          * Trail
@@ -2457,7 +3026,7 @@ export interface components {
              * Follow Heat
              * @default true
              */
-            follow_heat?: boolean;
+            follow_heat: boolean;
             /** Id */
             id: string;
             /** Size Mm */
@@ -2504,6 +3073,41 @@ export interface components {
             wishes: components["schemas"]["Wish"][];
         };
         /**
+         * WhatIf
+         * @description One way to print everything: its cost, its stiffness against now (of all parts the one that loses most), and the
+         *     edits that bring it about. `best`: the fastest found on its nozzle that loses no stiffness.
+         */
+        WhatIf: {
+            /** Best */
+            best: boolean;
+            /** Edits */
+            edits: (components["schemas"]["Set"] | components["schemas"]["Add"] | components["schemas"]["Remove"] | components["schemas"]["Move"] | components["schemas"]["Turn"] | components["schemas"]["ToFace"] | components["schemas"]["MoveWall"] | components["schemas"]["FitCavity"] | components["schemas"]["Need"] | components["schemas"]["PutOpening"] | components["schemas"]["PutVent"] | components["schemas"]["RemoveVent"] | components["schemas"]["PutLead"] | components["schemas"]["PutCut"] | components["schemas"]["FreeCuts"] | components["schemas"]["PrintPart"] | components["schemas"]["LayPart"] | components["schemas"]["PutPanel"] | components["schemas"]["RemovePanel"] | components["schemas"]["Rename"] | components["schemas"]["Together"])[];
+            /** Fits */
+            fits: boolean;
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "now" | "as stiff" | "one change" | "purpose";
+            /** Label */
+            label: string;
+            /** Mass G */
+            mass_g: number;
+            /** Money */
+            money: number;
+            /** Stiffness */
+            stiffness: number;
+            /** Time S */
+            time_s: number;
+            /** Why */
+            why: string;
+        };
+        /** WhatIfOut */
+        WhatIfOut: {
+            /** Ways */
+            ways: components["schemas"]["WhatIf"][];
+        };
+        /**
          * Wish
          * @description A port that could be needed: whether it is, on which face it opens, and what stands against it.
          */
@@ -2539,7 +3143,26 @@ export interface components {
              * Spools
              * @default []
              */
-            spools: components["schemas"]["Spool"][];
+            spools?: components["schemas"]["Spool"][];
+        };
+        /** WorkshopIn */
+        WorkshopIn: {
+            /** Base Version */
+            base_version: number;
+            workshop: components["schemas"]["Workshop"];
+        };
+        /**
+         * WorkshopOut
+         * @description The workshop with the version to name when changing it, and the pace of each printer.
+         */
+        WorkshopOut: {
+            /** Paces */
+            paces: {
+                [key: string]: components["schemas"]["Pace"];
+            };
+            /** Version */
+            version: number;
+            workshop: components["schemas"]["Workshop"];
         };
     };
     responses: never;
@@ -2549,11 +3172,13 @@ export interface components {
     pathItems: never;
 }
 export type Add = components['schemas']['Add'];
+export type Advice = components['schemas']['Advice'];
 export type Air = components['schemas']['Air'];
 export type AirNeed = components['schemas']['AirNeed'];
 export type BodyForm = components['schemas']['BodyForm'];
 export type Box = components['schemas']['Box'];
 export type Brief = components['schemas']['Brief'];
+export type Candidate = components['schemas']['Candidate'];
 export type Change = components['schemas']['Change'];
 export type Component = components['schemas']['Component'];
 export type ConflictOut = components['schemas']['ConflictOut'];
@@ -2572,14 +3197,18 @@ export type FreeCuts = components['schemas']['FreeCuts'];
 export type Gap = components['schemas']['Gap'];
 export type GapsIn = components['schemas']['GapsIn'];
 export type GapsOut = components['schemas']['GapsOut'];
+export type GcodeForm = components['schemas']['GcodeForm'];
+export type GcodeReport = components['schemas']['GcodeReport'];
 export type GoToIn = components['schemas']['GoToIn'];
 export type Health = components['schemas']['Health'];
+export type HoursOut = components['schemas']['HoursOut'];
 export type Input = components['schemas']['Input'];
 export type JobOut = components['schemas']['JobOut'];
 export type KeepIn = components['schemas']['KeepIn'];
 export type KindShare = components['schemas']['KindShare'];
 export type Ladder = components['schemas']['Ladder'];
 export type LayPart = components['schemas']['LayPart'];
+export type LayerOut = components['schemas']['LayerOut'];
 export type Lead = components['schemas']['Lead'];
 export type LeadOut = components['schemas']['LeadOut'];
 export type LidBoss = components['schemas']['LidBoss'];
@@ -2587,6 +3216,7 @@ export type Lie = components['schemas']['Lie'];
 export type Line = components['schemas']['Line'];
 export type ListOut = components['schemas']['ListOut'];
 export type Listed = components['schemas']['Listed'];
+export type MaterialsOut = components['schemas']['MaterialsOut'];
 export type Mount = components['schemas']['Mount'];
 export type Move = components['schemas']['Move'];
 export type MoveWall = components['schemas']['MoveWall'];
@@ -2595,21 +3225,26 @@ export type NewIn = components['schemas']['NewIn'];
 export type Opening = components['schemas']['Opening'];
 export type Openings = components['schemas']['Openings'];
 export type OutlineOut = components['schemas']['OutlineOut'];
+export type Pace = components['schemas']['Pace'];
 export type PacedPrint = components['schemas']['PacedPrint'];
 export type Panel = components['schemas']['Panel'];
 export type PartCuts = components['schemas']['PartCuts'];
 export type PartProcess = components['schemas']['PartProcess'];
+export type PathOut = components['schemas']['PathOut'];
 export type Piece = components['schemas']['Piece'];
 export type PieceOut = components['schemas']['PieceOut'];
 export type PinnedCut = components['schemas']['PinnedCut'];
 export type PlacedOpening = components['schemas']['PlacedOpening'];
 export type Placement = components['schemas']['Placement'];
+export type Plate = components['schemas']['Plate'];
 export type Plug = components['schemas']['Plug'];
 export type Port = components['schemas']['Port'];
 export type PortOut = components['schemas']['PortOut'];
 export type Post = components['schemas']['Post'];
+export type PrintIn = components['schemas']['PrintIn'];
 export type PrintPart = components['schemas']['PrintPart'];
 export type Printer = components['schemas']['Printer'];
+export type PrinterState = components['schemas']['PrinterState'];
 export type Process = components['schemas']['Process'];
 export type PutCut = components['schemas']['PutCut'];
 export type PutLead = components['schemas']['PutLead'];
@@ -2622,6 +3257,8 @@ export type Remove = components['schemas']['Remove'];
 export type RemovePanel = components['schemas']['RemovePanel'];
 export type RemoveVent = components['schemas']['RemoveVent'];
 export type Rename = components['schemas']['Rename'];
+export type Resting = components['schemas']['Resting'];
+export type RestingOut = components['schemas']['RestingOut'];
 export type Rim = components['schemas']['Rim'];
 export type SectionOut = components['schemas']['SectionOut'];
 export type SectionPiece = components['schemas']['SectionPiece'];
@@ -2640,6 +3277,9 @@ export type TallyItem = components['schemas']['TallyItem'];
 export type ThingOut = components['schemas']['ThingOut'];
 export type ToFace = components['schemas']['ToFace'];
 export type Together = components['schemas']['Together'];
+export type Trade = components['schemas']['Trade'];
+export type TradeOut = components['schemas']['TradeOut'];
+export type TradePoint = components['schemas']['TradePoint'];
 export type Trail = components['schemas']['Trail'];
 export type TryIn = components['schemas']['TryIn'];
 export type Turn = components['schemas']['Turn'];
@@ -2648,8 +3288,12 @@ export type Vent = components['schemas']['Vent'];
 export type VentField = components['schemas']['VentField'];
 export type VersionIn = components['schemas']['VersionIn'];
 export type View = components['schemas']['View'];
+export type WhatIf = components['schemas']['WhatIf'];
+export type WhatIfOut = components['schemas']['WhatIfOut'];
 export type Wish = components['schemas']['Wish'];
 export type Workshop = components['schemas']['Workshop'];
+export type WorkshopIn = components['schemas']['WorkshopIn'];
+export type WorkshopOut = components['schemas']['WorkshopOut'];
 export type $defs = Record<string, never>;
 export interface operations {
     listDesigns: {
@@ -3002,6 +3646,47 @@ export interface operations {
             };
         };
     };
+    startHours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoursOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"][];
+                };
+            };
+        };
+    };
     keepRevision: {
         parameters: {
             query?: never;
@@ -3042,6 +3727,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    getMaterials: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MaterialsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"][];
                 };
             };
         };
@@ -3155,6 +3871,128 @@ export interface operations {
             };
         };
     };
+    getSettled: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StateOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"][];
+                };
+            };
+        };
+    };
+    getSides: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RestingOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"][];
+                };
+            };
+        };
+    };
+    getTrade: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TradeOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"][];
+                };
+            };
+        };
+    };
     undo: {
         parameters: {
             query?: never;
@@ -3195,6 +4033,136 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    getWhatIf: {
+        parameters: {
+            query?: {
+                level?: "preview" | "settled";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"][];
+                };
+            };
+        };
+    };
+    printerState: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrinterState"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"][];
+                };
+            };
+        };
+    };
+    printerPrint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrintIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrinterState"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"][];
+                };
+            };
+        };
+    };
+    printerStop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrinterState"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"][];
                 };
             };
         };
@@ -3345,6 +4313,160 @@ export interface operations {
             };
         };
     };
+    readGcode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["GcodeForm"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GcodeReport"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    getHours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoursOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"][];
+                };
+            };
+        };
+    };
+    getLayer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                layer: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayerOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"][];
+                };
+            };
+        };
+    };
+    stopHours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoursOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"][];
+                };
+            };
+        };
+    };
     getMesh: {
         parameters: {
             query?: never;
@@ -3413,7 +4535,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Workshop"];
+                    "application/json": components["schemas"]["WorkshopOut"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3423,6 +4545,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ErrorOut"][];
+                };
+            };
+        };
+    };
+    putWorkshop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkshopIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkshopOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkshopOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
                 };
             };
         };

@@ -7,6 +7,8 @@ import { api } from "../api/client";
 import type { Component } from "../api/schema";
 import { additionOf } from "../stops/parts/addition";
 import { STOPS, type StopKey } from "./stops";
+import { FILAMENTS } from "../stops/plan/parts";
+import { useWorkshop } from "../stops/plan/PlanSheet";
 import type { SheetProps } from "./Workroom";
 
 interface Deed {
@@ -26,11 +28,7 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
     staleTime: Infinity,
     queryFn: async () => ((await api.GET("/api/drawer")).data?.components ?? []) as Component[],
   });
-  const workshop = useQuery({
-    queryKey: ["workshop"],
-    staleTime: Infinity,
-    queryFn: async () => (await api.GET("/api/workshop")).data?.printers ?? [],
-  });
+  const workshop = useWorkshop().data?.workshop;
 
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
@@ -66,14 +64,15 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
         hint: "shell",
         run: () => void act.edit([{ do: "fit-cavity" }], "draw the walls round the parts"),
       },
+      { label: "Open the workshop", hint: "printers and spools", run: () => void go("/workshop") },
       { label: "Undo", hint: "Ctrl Z", run: () => void act.step("undo") },
       { label: "Redo", hint: "Ctrl Shift Z", run: () => void act.step("redo") },
-      ...(workshop.data ?? []).map((p) => ({
+      ...(workshop?.printers ?? []).map((p) => ({
         label: `Print on ${p.name}`,
         hint: `bed ${p.bed_mm[0]} × ${p.bed_mm[1]}, nozzle ${p.nozzle_mm}`,
         run: () => void act.edit([{ do: "set", path: "printer", value: p.key }]),
       })),
-      ...(["PLA", "PETG", "ABS", "ASA"] as const).map((f) => ({
+      ...FILAMENTS.map(({ value: f }) => ({
         label: `Print it in ${f}`,
         hint: "filament",
         run: () => void act.edit([{ do: "set", path: "process.filament", value: f }]),
@@ -84,7 +83,7 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
         run: () => void act.edit([additionOf(state, c)], `add ${c.label}`),
       })),
     ];
-  }, [state, act, go, here, workshop.data, drawer.data]);
+  }, [state, act, go, here, workshop, drawer.data]);
 
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
   const found = deeds

@@ -59,6 +59,9 @@ export function Head({ state, act, here }: SheetProps & { here: StopKey }) {
       >
         {night ? "Day" : "Night shop"}
       </Button>
+      <Link to="/workshop" className="rounded-[3px] px-2.5 py-1 leading-5 hover:bg-leaf hover:text-plum">
+        Workshop
+      </Link>
       <TakeHome state={state} />
     </header>
   );

@@ -8,25 +8,35 @@ import { Why } from "../ui/Why";
 export function Tally({ state }: { state: StateOut }) {
   const { view } = state;
   const [w, d, h] = view.shell.outer_mm;
+  const halves = state.design.shell.construction === "two halves";
+  const items = view.tally.filter((t) => halves || !["litres", "wall_c"].includes(t.key));
+  const rough = view.pieces.some((p) => p.estimate.level === "preview");
   const whole = view.pieces.filter((p) => p.fits_bed).length;
   return (
     <footer
       aria-label="Tally"
       className="col-span-3 flex items-center gap-x-7 overflow-x-auto border-t border-rule px-4 whitespace-nowrap max-[1180px]:gap-x-4"
     >
-      <div>
-        <p className="text-[11px] text-soft">Outer size</p>
-        <p className="num text-[15px]">
-          {brief(w, 1)} × {brief(d, 1)} × {brief(h, 1)} <span className="text-[12px] text-soft">mm</span>
-        </p>
-      </div>
-      {view.tally.map((t) => (
+      {halves && (
+        <div>
+          <p className="text-[11px] text-soft">Outer size</p>
+          <p className="num text-[15px]">
+            {brief(w, 1)} × {brief(d, 1)} × {brief(h, 1)} <span className="text-[12px] text-soft">mm</span>
+          </p>
+        </div>
+      )}
+      {items.map((t) => (
         <Item key={t.key} item={t} before={view.kept_tally[t.key]}>
           {t.key === "pieces" && (
             <span
               className={`text-[12px] ${whole === view.pieces.length ? "text-verdigris" : "text-vermilion"}`}
             >
               {whole === view.pieces.length ? "all fit the bed" : `${view.pieces.length - whole} too large`}
+            </span>
+          )}
+          {t.key === "time_h" && rough && (
+            <span className="text-[12px] text-soft" title="The preview; the settled figure is on its way">
+              about
             </span>
           )}
           {t.key === "wall_c" && (

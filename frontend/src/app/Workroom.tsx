@@ -8,7 +8,7 @@ import { OpeningsSheet } from "../stops/openings/OpeningsSheet";
 import { PartsSheet } from "../stops/parts/PartsSheet";
 import { PlanSheet } from "../stops/plan/PlanSheet";
 import { Concerns } from "./Concerns";
-import { useDesign, useDo, useUi } from "./desk";
+import { useDesign, useDo, useSettled, useUi } from "./desk";
 import { Head } from "./Head";
 import { Notices } from "./Notices";
 import { Route } from "./Route";
@@ -35,6 +35,7 @@ const SHEETS: Record<StopKey, React.ComponentType<SheetProps>> = {
 export function Workroom() {
   const { id = "", stop } = useParams();
   const design = useDesign(id);
+  useSettled(design.data);
   const act = useDo(id);
   const go = useNavigate();
   const here = STOPS.find((s) => s.key === stop)?.key;

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback } from "react";
+import { useCallback, useEffect } from "react";
 import { create } from "zustand";
 
 import { api, complaint, type Edit } from "../api/client";
@@ -46,6 +46,31 @@ export function useDesign(id: string) {
       return data as StateOut; // the client's types forget that tuples have a length
     },
   });
+}
+
+/** Once the hand has been still for a moment: the hours of what changed, settled. */
+export function useSettled(state: StateOut | undefined) {
+  const client = useQueryClient();
+  const rough = !!state?.view.pieces.some((p) => p.estimate.level === "preview");
+  const id = state?.id;
+  const version = state?.version;
+  useEffect(() => {
+    if (!rough || !id) return;
+    const stop = new AbortController();
+    const wait = setTimeout(() => {
+      void api
+        .GET("/api/designs/{id}/settled", { params: { path: { id } }, signal: stop.signal })
+        .then(({ data }) => {
+          const now = client.getQueryData<StateOut>(key(id));
+          if (data && now?.version === data.version) client.setQueryData(key(id), data);
+        })
+        .catch(() => undefined); // the next change asks again
+    }, 300);
+    return () => {
+      clearTimeout(wait);
+      stop.abort();
+    };
+  }, [rough, id, version, client]);
 }
 
 // One change after another: a quick hand must not collide with itself.

@@ -11,6 +11,7 @@ interface Props {
   hideLabel?: boolean;
   /** In a row of fields the label is as wide as its word; in a column all are alike. */
   inRow?: boolean;
+  narrow?: boolean;
   disabled?: boolean;
   onCommit: (v: number) => void;
 }
@@ -24,6 +25,7 @@ export function NumberField({
   min,
   hideLabel,
   inRow,
+  narrow,
   disabled,
   onCommit,
 }: Props) {
@@ -66,7 +68,7 @@ export function NumberField({
         inputMode="decimal"
         aria-invalid={bad}
         title={was === null ? undefined : `It was ${brief(was)} ${unit}`}
-        className={`num w-[4.6rem] rounded-[3px] border bg-leaf px-1.5 py-0.5 text-right disabled:opacity-60 ${bad ? "border-vermilion text-vermilion" : "border-rule"}`}
+        className={`num ${narrow ? "w-[3.4rem]" : "w-[4.6rem]"} rounded-[3px] border bg-leaf px-1.5 py-0.5 text-right disabled:opacity-60 ${bad ? "border-vermilion text-vermilion" : "border-rule"}`}
         onFocus={(e) => {
           e.target.select();
         }}
@@ -95,7 +97,7 @@ export function NumberField({
           e.stopPropagation();
         }}
       />
-      <span className="text-soft">{unit}</span>
+      {unit && <span className="text-soft">{unit}</span>}
       {bad && (
         <span role="alert" className="text-vermilion">
           No number; it stays {brief(value)}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 from rhombex.core.air.ladder import Ladder, heat_ladder
 from rhombex.core.air.need import AirNeed, air_need
@@ -86,10 +87,14 @@ def _checked_mesh(recipe: Solid) -> tuple[float, bool, int]:
     return found
 
 
-def analyse(design: Design, workshop: Workshop, quick: bool = False) -> Analysis:
+Hours = Literal["settled", "best known", "preview"]
+
+
+def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Analysis:
     """Derive everything. Raises DesignError where the workshop has no such printer.
 
-    quick: estimates that are not known yet are told at the level of the preview, for while a hand moves.
+    hours: the level of estimates. "best known" takes settled ones where they were made before and previews else, for while
+    a hand moves; "preview" takes previews throughout, so that two designs can be compared at once.
     """
     printer = workshop.printer(design.printer)
     if printer is None:
@@ -128,8 +133,10 @@ def analyse(design: Design, workshop: Workshop, quick: bool = False) -> Analysis
                     volume_mm3=volume,
                     watertight=tight,
                     bodies=bodies,
-                    estimate=(best_known if quick else estimate)(lying, process, printer),
-                    overhang=(overhang_known if quick else overhang)(lying, process, printer),
+                    estimate=best_known(lying, process, printer)
+                    if hours == "best known"
+                    else estimate(lying, process, printer, hours),
+                    overhang=(overhang if hours == "settled" else overhang_known)(lying, process, printer),
                 )
             )
     cuts = [cut.plan for cut in parts]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from rhombex.core.analysis import analyse
+from rhombex.core.analysis import Hours, analyse
 from rhombex.core.concerns import judge
 from rhombex.core.concerns.registry import PRINTING, STOPS
 from rhombex.core.design import Design, DesignError
@@ -34,10 +34,10 @@ class Effect(Frozen):
 def effect_of(design: Design, workshop: Workshop, key: str, edits: tuple[Edit, ...]) -> Effect:
     """Try edits and compare concerns and tally before and after. `key` is the concern they are meant for."""
     # rules of printing look at supports and settled estimates; the rest is told as fast as an edit is
-    quick = STOPS.get(key.split(":", 1)[0]) not in PRINTING
-    before = analyse(design, workshop, quick)
+    hours: Hours = "settled" if STOPS.get(key.split(":", 1)[0]) in PRINTING else "preview"
+    before = analyse(design, workshop, hours)
     try:
-        after = analyse(apply(design, Together(edits=edits)), workshop, quick)
+        after = analyse(apply(design, Together(edits=edits)), workshop, hours)
     except DesignError as e:
         return Effect(clears=False, gone=(), new=(), tally=(), refused=str(e))
     old = {f.key: f for f in judge(before)}

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from rhombex.core.design import Brief, Design, Lead, Placement, Process, Shell, VentField
-from rhombex.core.edits import Add, Need, PutLead, PutVent, apply
+from rhombex.core.design import Brief, Design, Lead, Panel, Placement, Process, Shell, VentField
+from rhombex.core.edits import Add, Need, PutLead, PutPanel, PutVent, Set, apply
 
 
 def wren() -> Design:
@@ -55,4 +55,29 @@ def wren() -> Design:
     )
 
 
-SCENARIOS: dict[str, Callable[[], Design]] = {"wren": wren}
+def heron_panels() -> Design:
+    """The eight panels of *Heron*, the tape restoration desk machine: a desktop-size set, joined by hand."""
+    d = Design(
+        name="Heron panels",
+        brief=Brief(opened="yearly", stands="desk"),
+        shell=Shell(inner_mm=(270.0, 190.0, 230.0), joint_mm=120.0),
+        process=Process(filament="PETG"),
+        printer="bench-300",
+    )
+    vented = {"vent_d_mm": 5.0, "vent_pitch_mm": 8.0}
+    for panel in (
+        Panel(id="left", name="Left side", size_mm=(270, 230), thick_mm=3.0, margin_mm=24, **vented),
+        Panel(id="right", name="Right side", size_mm=(270, 230), thick_mm=3.0),
+        Panel(id="top", name="Top", size_mm=(270, 190), thick_mm=3.0, margin_mm=30, **vented),
+        Panel(id="bottom", name="Bottom", size_mm=(270, 190), thick_mm=4.0, margin_mm=40, **vented),
+        Panel(id="front", name="Front", size_mm=(230, 190), thick_mm=3.0),
+        # the opening of the rear I/O plate, 158.75 x 44.45
+        Panel(id="back", name="Back", size_mm=(230, 190), thick_mm=3.0, window_mm=(30, 20, 158.75, 44.45)),
+        Panel(id="tray", name="Board tray", size_mm=(186, 180), thick_mm=4.0),
+        Panel(id="brace", name="Card brace", size_mm=(186, 40), thick_mm=5.0),
+    ):
+        d = apply(d, PutPanel(panel=panel))
+    return apply(d, Set(path="shell.construction", value="loose panels"))
+
+
+SCENARIOS: dict[str, Callable[[], Design]] = {"wren": wren, "heron-panels": heron_panels}

@@ -16,7 +16,7 @@ from typing import Literal
 
 from rhombex.core.design import read_design
 from rhombex.core.exchange.package import Format, package
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop import Workshop
 
 KEEP = 8  # finished packages held on disk
 _spawn = multiprocessing.get_context("spawn")  # a fresh process: the kernels hold threads that a fork would break
@@ -31,11 +31,11 @@ def zipped(files: dict[str, bytes]) -> bytes:
     return out.getvalue()
 
 
-def _work(document: str, formats: tuple[Format, ...], target: str, say: Connection) -> None:
+def _work(document: str, workshop: str, formats: tuple[Format, ...], target: str, say: Connection) -> None:
     from rhombex.core.analysis import analyse
 
     try:
-        a = analyse(read_design(json.loads(document)), ARCHIVE_WORKSHOP)
+        a = analyse(read_design(json.loads(document)), Workshop.model_validate_json(workshop))
         files = package(a, formats, lambda share, what: say.send(("at", share, what)))
         part = Path(target + ".part")
         part.write_bytes(zipped(files))
@@ -68,12 +68,12 @@ class Exports:
             old.unlink(missing_ok=True)
         self.jobs: dict[str, Job] = {}
 
-    def start(self, name: str, document: str, formats: tuple[Format, ...]) -> Job:
+    def start(self, name: str, document: str, workshop: str, formats: tuple[Format, ...]) -> Job:
         """Start an export; the oldest finished ones are dropped."""
         id = uuid.uuid4().hex[:12]
         file = self.folder / f"{id}.zip"
         ours, theirs = _spawn.Pipe(duplex=False)
-        process = _spawn.Process(target=_work, args=(document, formats, str(file), theirs), daemon=True)
+        process = _spawn.Process(target=_work, args=(document, workshop, formats, str(file), theirs), daemon=True)
         process.start()
         theirs.close()
         job = Job(id, name, file, process)

@@ -44,3 +44,12 @@ class RevisionRow(Base):
     document: Mapped[str]
     kept_name: Mapped[str | None]
     created_at: Mapped[datetime]
+
+
+class WorkshopRow(Base):
+    """The one workshop: its document, and a `version` that grows with every change."""
+
+    __tablename__ = "workshop"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    version: Mapped[int]
+    document: Mapped[str]

@@ -11,9 +11,12 @@ from flask_openapi3.openapi import OpenAPI
 from pydantic import ValidationError
 
 from rhombex.core.design import first_error
+from rhombex.devices import printer
 from rhombex.jobs.export import Exports
+from rhombex.jobs.layers import Layers
 from rhombex.store.designs import Designs
-from rhombex.web import bench, concerns, designs, exports, parts, shell
+from rhombex.store.workshops import Workshops
+from rhombex.web import bench, concerns, designs, exports, parts, plan, shell
 from rhombex.web.api import ErrorOut
 from rhombex.web.guard import error, guard
 from rhombex.web.views import Desk
@@ -40,10 +43,12 @@ def make_app(data: Path, hosts: set[str]) -> Flask:
         static_folder=None,
         doc_ui=False,
     )
-    app.extensions["desk"] = Desk(Designs(data / "rhombex.db"))
+    designs_kept = Designs(data / "rhombex.db")
+    app.extensions["desk"] = Desk(designs_kept, Workshops(designs_kept.engine))
+    app.extensions["layers"] = Layers()
     app.extensions["exports"] = Exports(data / "exports")
     guard(app, hosts)
-    for module in (designs, concerns, bench, shell, parts, exports):
+    for module in (designs, concerns, bench, shell, parts, exports, plan, printer):
         app.register_api(module.bp)
 
     def asset(name: str) -> Response:

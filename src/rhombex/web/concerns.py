@@ -10,7 +10,6 @@ from pydantic import BaseModel, Field
 
 from rhombex.core.edits import Edit
 from rhombex.core.remedies import Effect, effect_of
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
 from rhombex.web.api import DesignPath, answer, desk
 
 bp = APIBlueprint("concerns", __name__, url_prefix="/api")
@@ -25,4 +24,4 @@ class TryIn(BaseModel):
 def effect(path: DesignPath, body: TryIn) -> Response:
     """Apply edits to a copy, analyse again, and say what changes. Nothing is kept."""
     design = desk().designs.state(path.id).design
-    return answer(effect_of(design, ARCHIVE_WORKSHOP, body.key, tuple(body.edits)))
+    return answer(effect_of(design, desk().workshops.read()[1], body.key, tuple(body.edits)))

@@ -13,7 +13,6 @@ from pydantic import BaseModel, Field
 from rhombex.core.design import Design, DesignError, Shell, read_design
 from rhombex.core.edits import Edit, Together
 from rhombex.core.exchange.package import design_json
-from rhombex.core.workshop import ARCHIVE_WORKSHOP, Workshop
 from rhombex.store.designs import Conflict, State
 from rhombex.web.api import DesignPath, ErrorOut, answer, desk
 from rhombex.web.views import StateOut, StepOut, step_out
@@ -85,11 +84,6 @@ STATE: Any = {200: StateOut, 409: ConflictOut, 422: ErrorOut}
 @bp.get("/designs", responses={200: ListOut}, operation_id="listDesigns")
 def listed() -> Response:
     return answer(ListOut(designs=[Listed(id=i, name=n) for i, n in desk().designs.names()]))
-
-
-@bp.get("/workshop", responses={200: Workshop}, operation_id="getWorkshop")
-def workshop() -> Response:
-    return answer(ARCHIVE_WORKSHOP)
 
 
 @bp.post("/designs", responses={201: StateOut, 422: ErrorOut}, operation_id="newDesign")

@@ -46,7 +46,14 @@ def _job(id: str) -> Job:
 @bp.post("/designs/<id>/export", responses={202: JobOut}, operation_id="startExport")
 def start(path: DesignPath, body: ExportIn) -> Response:
     design = desk().designs.state(path.id).design
-    return answer(_out(exports().start(design.name, design.model_dump_json(), tuple(body.formats))), 202)
+    return answer(
+        _out(
+            exports().start(
+                design.name, design.model_dump_json(), desk().workshops.read()[1].model_dump_json(), tuple(body.formats)
+            )
+        ),
+        202,
+    )
 
 
 @bp.get("/exports/<job>", responses={200: JobOut}, operation_id="getExport")

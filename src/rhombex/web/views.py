@@ -12,17 +12,19 @@ from rhombex.core.bench.leads import length_needed
 from rhombex.core.brief.wishes import Wish, wishes
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.cuts.pieces import PartCuts
-from rhombex.core.design import Design
+from rhombex.core.design import Design, Direction, Process
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.hardware.bill import Line
 from rhombex.core.openings.place import Openings
 from rhombex.core.plan.tally import TallyItem, bears_c, tally
 from rhombex.core.process.estimate import Estimate
+from rhombex.core.process.laying import down_of
 from rhombex.core.shell.plan import ShellPlan
 from rhombex.core.space import Face, Vec3
 from rhombex.core.trail import Frozen, Trail
-from rhombex.core.workshop import ARCHIVE_WORKSHOP, Printer
+from rhombex.core.workshop import Printer
 from rhombex.store.designs import Designs, State, Step
+from rhombex.store.workshops import Workshops
 
 
 class SolidOut(Frozen):
@@ -80,6 +82,9 @@ class PieceOut(Frozen):
     turned: bool
     over_mm: float
     estimate: Estimate
+    process: Process
+    own_process: bool
+    down: Direction
 
 
 class View(Frozen):
@@ -126,34 +131,42 @@ class StepOut(Frozen):
 class Desk:
     """Analyses at hand, and the recipes behind the meshes that windows ask for."""
 
-    def __init__(self, designs: Designs) -> None:
+    def __init__(self, designs: Designs, workshops: Workshops) -> None:
         self.designs = designs
+        self.workshops = workshops
         self.recipes: OrderedDict[str, Solid] = OrderedDict()
-        self._views: OrderedDict[Design, tuple[Analysis, tuple[Finding, ...]]] = OrderedDict()
+        self._views: OrderedDict[tuple[Design, int, bool], tuple[Analysis, tuple[Finding, ...]]] = OrderedDict()
         self._lock = RLock()
 
-    def look(self, design: Design) -> tuple[Analysis, tuple[Finding, ...]]:
-        """The analysis of a design and what is thought of it; the last ones are remembered."""
+    def look(self, design: Design, quick: bool = True) -> tuple[Analysis, tuple[Finding, ...]]:
+        """The analysis of a design and what is thought of it; the last ones are remembered.
+
+        quick: hours that are not settled yet are told at the level of the preview.
+        """
+        version, workshop = self.workshops.read()
         with self._lock:
-            found = self._views.get(design)
+            key = (design, version, quick)
+            found = self._views.get((design, version, False)) or self._views.get(key)
             if found is None:
-                a = analyse(design, ARCHIVE_WORKSHOP, quick=True)
+                a = analyse(design, workshop, "best known" if quick else "settled")
                 found = (a, judge(a))
-                self._views[design] = found
+                self._views[key] = found
                 for r in (*a.piece_recipes.values(), *a.pieces_in_case.values()):
                     self.recipes[r.digest] = r
-                while len(self._views) > 12:
+                while len(self._views) > 16:
                     self._views.popitem(last=False)
                 while len(self.recipes) > 200:
                     self.recipes.popitem(last=False)
-            else:
-                self._views.move_to_end(design)
             return found
 
-    def state(self, s: State) -> StateOut:
-        a, findings = self.look(s.design)
+    def printers_in_use(self) -> set[str]:
+        """Keys of the printers that designs as they stand are printed on."""
+        return {self.designs.state(id).design.printer for id, _ in self.designs.names()}
+
+    def state(self, s: State, quick: bool = True) -> StateOut:
+        a, findings = self.look(s.design, quick)
         kept = self.designs.kept(s.id)
-        before = {t.key: t.trail.value for t in tally(self.look(kept)[0])} if kept is not None else {}
+        before = {t.key: t.trail.value for t in tally(self.look(kept, quick)[0])} if kept is not None else {}
         return StateOut(
             id=s.id,
             version=s.version,
@@ -234,6 +247,9 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
                 turned=p.turned,
                 over_mm=p.over_mm,
                 estimate=p.estimate,
+                process=a.design.process_of(p.part),
+                own_process=any(x.part == p.part for x in a.design.part_processes),
+                down=down_of(a.design, p.part),
             )
             for p in a.pieces
         ),

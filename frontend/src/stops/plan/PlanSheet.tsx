@@ -1,273 +1,283 @@
 import { useQuery } from "@tanstack/react-query";
+import { Tabs } from "radix-ui";
+import { useState } from "react";
 
 import { api } from "../../api/client";
-import type { PieceOut, PinnedCut, Process, StateOut } from "../../api/schema";
+import type { Edit } from "../../api/client";
+import type { PieceOut, Process, WorkshopOut } from "../../api/schema";
 import type { SheetProps } from "../../app/Workroom";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { brief, show } from "../../ui/number";
-import { NumberField } from "../../ui/NumberField";
 import { Why } from "../../ui/Why";
+import { Bed } from "./Bed";
+import { Cuts } from "./Cuts";
+import { GcodeDrop } from "./GcodeDrop";
+import { HoursBar } from "./HoursBar";
+import { LayerWalk } from "./LayerWalk";
+import { Materials } from "./Materials";
+import { hours } from "./parts";
+import { ProcessFields } from "./ProcessFields";
+import { Rack } from "./Rack";
+import { Sides } from "./Sides";
+import { TradeCurve } from "./TradeCurve";
+import { WhatIfTable } from "./WhatIfTable";
 
-const FILAMENTS = (["PLA", "PETG", "ABS", "ASA", "PC", "PA-CF", "PETG-CF", "TPU"] as const).map((f) => ({
-  value: f,
-  label: f,
-}));
+export function useWorkshop() {
+  return useQuery({
+    queryKey: ["workshop"],
+    queryFn: async () => (await api.GET("/api/workshop")).data as WorkshopOut,
+  });
+}
 
-/** Every piece over its bed, what it is printed from and how, what it takes. */
+/** Every piece over its bed, what it is made of, where its hours go, and what would change them. */
 export function PlanSheet({ state, act }: SheetProps) {
   const { printer } = state.design;
-  const process = state.design.process as Required<Process>;
-  const workshop = useQuery({
-    queryKey: ["workshop"],
-    staleTime: Infinity,
-    queryFn: async () => (await api.GET("/api/workshop")).data?.printers ?? [],
-  });
-  const set = (path: string, value: string | number, said: string) =>
-    void act.edit([{ do: "set", path, value }], said);
+  const common = state.design.process as Required<Process>;
+  const workshop = useWorkshop().data?.workshop;
   const pieces = state.view.pieces;
-  const biggest = Math.max(...(workshop.data ?? [{ bed_mm: [220] }]).map((p) => p.bed_mm[0]!));
+  const [picked, setPicked] = useState<string | null>(null);
+  const pick = pieces.find((p) => p.name === picked);
+  const many = pieces.length > 3;
+  const [bx] = state.view.printer.bed_mm as [number, number, number];
+  const scale = (many ? 176 : 252) / bx;
   return (
-    <div className="h-full overflow-y-auto px-7 py-5" tabIndex={0} role="region" aria-label="Print plan">
+    <div className="h-full overflow-y-auto px-7 py-4" tabIndex={0} role="region" aria-label="Print plan">
       <div className="mb-4 space-y-1.5">
         <Choice
           label="Printer"
           value={printer}
-          onPick={(v) => {
-            set("printer", v, `print on ${v}`);
-          }}
-          options={(workshop.data ?? []).map((p) => ({
+          onPick={(v) => void act.edit([{ do: "set", path: "printer", value: v }], `print on ${v}`)}
+          options={(workshop?.printers ?? [state.view.printer]).map((p) => ({
             value: p.key,
             label: `${p.name} (nozzle ${p.nozzle_mm}${p.enclosed ? ", enclosed" : ""})`,
           }))}
         />
-        <Choice
-          label="Filament"
-          value={process.filament}
-          options={FILAMENTS}
-          onPick={(v) => {
-            set("process.filament", v, `print it in ${v}`);
-          }}
+        <ProcessFields
+          process={common}
+          onSet={(field, value, said) =>
+            void act.edit([{ do: "set", path: `process.${field}`, value }], said)
+          }
         />
-        <div className="flex flex-wrap gap-x-5 gap-y-1.5">
-          <NumberField
-            label="Layer"
-            inRow
-            value={process.layer_mm}
-            step={0.04}
-            min={0.05}
-            onCommit={(v) => {
-              set("process.layer_mm", v, `layers of ${v} mm`);
-            }}
-          />
-          <NumberField
-            label="Perimeters"
-            inRow
-            unit=""
-            value={process.perimeters}
-            min={1}
-            onCommit={(v) => {
-              set("process.perimeters", Math.round(v), `${Math.round(v)} perimeters`);
-            }}
-          />
-          <NumberField
-            label="Infill"
-            inRow
-            unit="%"
-            value={process.infill * 100}
-            step={5}
-            min={0}
-            onCommit={(v) => {
-              set("process.infill", Math.min(100, v) / 100, `infill ${v} %`);
-            }}
-          />
-          <NumberField
-            label="Brim"
-            inRow
-            value={process.brim_mm}
-            min={0}
-            onCommit={(v) => {
-              set("process.brim_mm", v, `brim of ${v} mm`);
-            }}
-          />
-        </div>
       </div>
-      <ul className="flex flex-wrap items-start gap-x-8 gap-y-6 border-t border-rule pt-5">
+      <ul className="flex flex-wrap items-end gap-x-6 gap-y-4 border-t border-rule pt-4">
         {pieces.map((p) => (
           <li key={p.name}>
-            <Bed piece={p} state={state} biggest={biggest} />
+            <Bed piece={p} state={state} scale={scale} />
+            <p className="mt-0.5 max-w-[18rem]">
+              <span className="font-medium">{p.name}</span>{" "}
+              {!p.fits_bed && <span className="text-vermilion">{brief(p.over_mm, 1)} mm over</span>}
+              {p.own_process && <span className="text-[11.5px] text-plum">its own process</span>}
+            </p>
           </li>
         ))}
       </ul>
-      <div className="mt-6 overflow-x-auto">
-        <table className="w-full min-w-[40rem] border-collapse text-left">
-          <caption className="sr-only">Pieces</caption>
-          <thead className="text-[12px] text-soft">
-            <tr className="border-b border-ink/40">
-              {["Piece", "Size as it lies", "Layers", "Filament", "Metres", "Time", "Cost", "Bed"].map(
-                (h, i) => (
-                  <th
-                    key={h}
-                    scope="col"
-                    className={`py-1 pr-4 font-normal ${i > 0 && i < 7 ? "text-right" : ""}`}
-                  >
-                    {h}
-                  </th>
-                ),
-              )}
-            </tr>
-          </thead>
-          <tbody>
-            {pieces.map((p) => (
-              <tr key={p.name} className="border-b border-rule">
-                <th scope="row" className="py-1.5 pr-4 font-medium">
-                  {p.name}
-                </th>
-                <td className="num pr-4 text-right">{p.bbox_mm.map((v) => brief(v, 1)).join(" × ")}</td>
-                <td className="num pr-4 text-right">{p.estimate.layers}</td>
-                <td className="num pr-4 text-right">
-                  <Why label={`Filament of the ${p.name}`} trail={p.estimate.mass_g}>
-                    {show(p.estimate.mass_g.value, 0)} g
-                  </Why>
-                </td>
-                <td className="num pr-4 text-right">{show(p.estimate.filament_m, 1)}</td>
-                <td className="num pr-4 text-right">
-                  <Why label={`Time of the ${p.name}`} trail={p.estimate.time_s}>
-                    {hours(p.estimate.time_s.value)}
-                  </Why>
-                </td>
-                <td className="num pr-4 text-right">{show(p.estimate.money, 2)} EUR</td>
-                <td className={p.fits_bed ? "text-verdigris" : "text-vermilion"}>
-                  {p.fits_bed ? (p.turned ? "fits, turned" : "fits") : `${brief(p.over_mm, 1)} mm too large`}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <PieceTable
+        pieces={pieces}
+        picked={picked}
+        onPick={(name) => {
+          setPicked(name === picked ? null : name);
+        }}
+      />
+      {pick && <PieceRoom key={pick.name} state={state} act={act} piece={pick} />}
       {state.view.cuts.some((c) => c.cuts.length > 0) && <Cuts state={state} act={act} />}
+      <WhatIfTable state={state} act={act} />
+      {workshop && <Rack state={state} workshop={workshop} />}
+      <section className="mt-7 border-t border-rule pt-4 pb-6">
+        <h2 className="mb-2 text-[15px]">G-code against this plan</h2>
+        <GcodeDrop
+          printer={printer}
+          plan={{
+            time_s: pieces.reduce((s, p) => s + p.estimate.time_s.value, 0),
+            metres: pieces.reduce((s, p) => s + p.estimate.filament_m, 0),
+          }}
+        />
+      </section>
     </div>
   );
 }
 
-export function hours(s: number): string {
-  const m = Math.round(s / 60);
-  return `${Math.floor(m / 60)} h ${String(m % 60).padStart(2, "0")}`;
+function PieceTable({
+  pieces,
+  picked,
+  onPick,
+}: {
+  pieces: readonly PieceOut[];
+  picked: string | null;
+  onPick: (name: string) => void;
+}) {
+  const heads = [
+    "Piece",
+    "Filament",
+    "Metres",
+    "Support",
+    "Time (nine in ten)",
+    "Where the hours go",
+    "Cost",
+    "Bed",
+  ];
+  return (
+    <div className="mt-5 overflow-x-auto">
+      <table className="w-full min-w-[46rem] border-collapse text-left">
+        <caption className="sr-only">Pieces</caption>
+        <thead className="text-[12px] text-soft">
+          <tr className="border-b border-ink/40">
+            {heads.map((h, i) => (
+              <th
+                key={h}
+                scope="col"
+                className={`py-1 pr-4 font-normal ${[1, 2, 3, 4, 6].includes(i) ? "text-right" : ""}`}
+              >
+                {h}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {pieces.map((p) => {
+            const e = p.estimate;
+            return (
+              <tr
+                key={p.name}
+                className={`border-b border-rule ${picked === p.name ? "bg-plumwash/60" : ""}`}
+              >
+                <th scope="row" className="py-1.5 pr-4 font-medium">
+                  <button
+                    type="button"
+                    aria-expanded={picked === p.name}
+                    onClick={() => {
+                      onPick(p.name);
+                    }}
+                    className="cursor-pointer border-b border-plum/50 text-left hover:text-plum"
+                  >
+                    {p.name}
+                  </button>
+                  <span className="num block text-[11px] font-normal whitespace-nowrap text-soft">
+                    {p.bbox_mm.map((v) => brief(v, 1)).join(" × ")} · {e.layers} layers
+                  </span>
+                </th>
+                <td className="num pr-4 text-right whitespace-nowrap">
+                  <Why label={`Filament of the ${p.name}`} trail={e.mass_g}>
+                    {show(e.mass_g.value, 0)} g
+                  </Why>
+                  <span className="block text-[11px] text-soft">{p.process.filament}</span>
+                </td>
+                <td className="num pr-4 text-right">{show(e.filament_m, 1)}</td>
+                <td className="num pr-4 text-right whitespace-nowrap">{show(e.support_g, 1)} g</td>
+                <td className="num pr-4 text-right whitespace-nowrap">
+                  <Why label={`Time of the ${p.name}`} trail={e.time_s}>
+                    {e.level === "preview" && "about "}
+                    {hours(e.time_s.value)}
+                  </Why>
+                  <span className="block text-[11px] text-soft">
+                    {hours(e.time_low_s)} – {hours(e.time_high_s)}
+                  </span>
+                </td>
+                <td className="w-[22%] pr-4 align-middle">
+                  <HoursBar shares={e.by_kind} label={`Hours of the ${p.name}`} />
+                  <span className="block truncate text-[11px] text-soft">
+                    {[...e.by_kind]
+                      .sort((a, b) => b.time_s - a.time_s)
+                      .slice(0, 2)
+                      .map((k) => `${k.kind} ${Math.round((k.time_s / e.time_s.value) * 100)} %`)
+                      .join(", ")}
+                  </span>
+                </td>
+                <td className="num pr-4 text-right">{show(e.money, 2)}</td>
+                <td className={`whitespace-nowrap ${p.fits_bed ? "text-verdigris" : "text-vermilion"}`}>
+                  {p.fits_bed ? (p.turned ? "fits, turned" : "fits") : "too large"}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      <p className="mt-1.5 text-[12px] text-soft">
+        A piece’s name opens its layers, sides, material and fill. Times are{" "}
+        {pieces.some((p) => p.estimate.level === "preview")
+          ? "the preview while things change; the settled figures follow at once"
+          : "settled: sampled layers are laid out path by path and driven with look-ahead"}
+        ; the range holds the printer’s own pace.
+      </p>
+    </div>
+  );
 }
 
-/** Where each part is cut, and giving the cut a place of one's own. */
-function Cuts({ state, act }: SheetProps) {
+const TABS = [
+  ["hours", "Where the hours go"],
+  ["side", "Side down"],
+  ["material", "Material"],
+  ["fill", "Walls or infill"],
+  ["own", "Its own process"],
+] as const;
+
+/** All about one piece. */
+function PieceRoom({ state, act, piece: p }: SheetProps & { piece: PieceOut }) {
+  const process = p.process as Required<Process>;
+  const own = (change: Partial<Process>, said: string) => {
+    const edit: Edit = { do: "print-part", part: p.part, process: { ...process, ...change } };
+    void act.edit([edit], said);
+  };
   return (
-    <section className="mt-6 border-t border-rule pt-4">
-      <h2 className="mb-1 text-[15px]">Cuts</h2>
-      {state.view.cuts.map((c) =>
-        c.cuts.map((cut) => (
-          <div key={`${c.part}-${cut.at_mm}`} className="flex flex-wrap items-baseline gap-4 py-1">
-            <span className="w-14 font-medium">{c.part}</span>
-            <NumberField
-              label={`from the ${cut.axis === "x" ? "left" : "front"}`}
-              value={cut.at_mm}
-              onCommit={(v) =>
-                void act.edit(
-                  [{ do: "put-cut", cut: { part: c.part as PinnedCut["part"], axis: cut.axis, at_mm: v } }],
-                  `cut the ${c.part} at ${v}`,
-                )
-              }
-            />
-            <span className="text-soft">
-              {cut.dowels.length} dowel pins of 3 mm
-              {cut.crosses.length > 0 && `; through the ${cut.crosses.join(", ")}`}
-            </span>
-            {cut.pinned && (
+    <section aria-label={`The ${p.name}`} className="mt-4 rounded-[4px] border border-ink/20 bg-paper/60 p-4">
+      <Tabs.Root defaultValue="hours">
+        <Tabs.List aria-label={`About the ${p.name}`} className="mb-3 flex gap-1 border-b border-rule">
+          {TABS.map(([key, label]) => (
+            <Tabs.Trigger
+              key={key}
+              value={key}
+              className="cursor-pointer border-b-2 border-transparent px-2.5 pb-1 text-soft hover:text-ink data-[state=active]:border-plum data-[state=active]:font-medium data-[state=active]:text-ink"
+            >
+              {label}
+            </Tabs.Trigger>
+          ))}
+        </Tabs.List>
+        <Tabs.Content value="hours">
+          <LayerWalk design={state.id} version={state.version} piece={p.name} />
+        </Tabs.Content>
+        <Tabs.Content value="side">
+          <Sides state={state} act={act} part={p.part} />
+        </Tabs.Content>
+        <Tabs.Content value="material">
+          <Materials
+            state={state}
+            part={p.part}
+            process={process}
+            onPick={(kind) => {
+              if (p.own_process) own({ filament: kind }, `${p.part} in ${kind}`);
+              else
+                void act.edit([{ do: "set", path: "process.filament", value: kind }], `print it in ${kind}`);
+            }}
+          />
+        </Tabs.Content>
+        <Tabs.Content value="fill">
+          <TradeCurve state={state} part={p.part} />
+        </Tabs.Content>
+        <Tabs.Content value="own">
+          <ProcessFields
+            process={process}
+            onSet={(field, value, said) => {
+              own({ [field]: value }, `${p.part}: ${said}`);
+            }}
+          />
+          <div className="mt-3 flex items-baseline gap-3">
+            {p.own_process ? (
               <Button
                 onClick={() =>
                   void act.edit(
-                    [{ do: "free-cuts", part: c.part as PinnedCut["part"] }],
-                    "cut where the planner wants",
+                    [{ do: "print-part", part: p.part, process: null }],
+                    `print the ${p.part} like the rest`,
                   )
                 }
               >
-                Give it back to the planner
+                Print it like the rest
               </Button>
+            ) : (
+              <p className="text-soft">A change here gives the {p.part} a process of its own.</p>
             )}
           </div>
-        )),
-      )}
+        </Tabs.Content>
+      </Tabs.Root>
     </section>
   );
-}
-
-/** A piece on its bed, seen from above: usable area dashed, brim round the outline. */
-function Bed({ piece: p, state, biggest }: { piece: PieceOut; state: StateOut; biggest: number }) {
-  const { printer, cuts } = state.view;
-  const outline = useQuery({
-    queryKey: ["outline", p.digest],
-    staleTime: Infinity,
-    queryFn: async () =>
-      (await api.GET("/api/outlines/{digest}", { params: { path: { digest: p.digest } } })).data?.loops ?? [],
-  });
-  const k = 340 / biggest;
-  const [bx, by] = printer.bed_mm as [number, number, number];
-  const usable = cuts.find((c) => c.part === p.part)!.usable_mm;
-  const [w, d] = p.bbox_mm as [number, number, number];
-  const brim = state.design.process.brim_mm ?? 0;
-  const loops = outline.data ?? [];
-  const [sx, sy] = p.turned ? [d, w] : [w, d];
-  const path = loops.map((l) => "M" + l.map(([x, y]) => `${x} ${y}`).join("L") + "Z").join("");
-  const tone = p.fits_bed ? "var(--plum)" : "var(--vermilion)";
-  const pad = Math.max(0, sx - bx, sy - by) / 2 + 6;
-  return (
-    <figure>
-      <svg
-        width={(bx + 2 * pad) * k}
-        height={(by + 2 * pad) * k}
-        viewBox={`${-pad} ${-pad} ${bx + 2 * pad} ${by + 2 * pad}`}
-        role="img"
-        aria-label={`${p.name} on the bed of ${printer.name}: ${p.fits_bed ? "fits" : `${brief(p.over_mm, 1)} mm too large`}`}
-      >
-        <rect width={bx} height={by} fill="var(--paper)" stroke="var(--ink)" strokeWidth="1" />
-        <path d={grid(bx, by)} stroke="var(--rule)" strokeWidth="0.5" />
-        <rect
-          x={(bx - usable[0]) / 2}
-          y={(by - usable[1]) / 2}
-          width={usable[0]}
-          height={usable[1]}
-          fill="none"
-          stroke="var(--slate)"
-          strokeDasharray="4 3"
-          strokeWidth="0.8"
-        />
-        <g
-          transform={`translate(${bx / 2} ${by / 2}) scale(1 -1) ${p.turned ? "rotate(90)" : ""} translate(${-w / 2} ${-d / 2})`}
-        >
-          <path
-            d={path}
-            fill={tone}
-            fillOpacity="0.12"
-            stroke={tone}
-            strokeOpacity="0.22"
-            strokeWidth={2 * brim}
-            strokeLinejoin="round"
-          />
-          <path d={path} fill={tone} fillOpacity="0.16" stroke={tone} strokeWidth="0.9" fillRule="evenodd" />
-        </g>
-      </svg>
-      <figcaption className="mt-0.5 flex items-baseline gap-3">
-        <span className="font-medium">{p.name}</span>
-        <span className="num text-soft">
-          {show(p.estimate.mass_g.value, 0)} g · {hours(p.estimate.time_s.value)}
-        </span>
-        <span className={p.fits_bed ? "text-verdigris" : "text-vermilion"}>
-          {p.fits_bed ? "" : `${brief(p.over_mm, 1)} mm over`}
-        </span>
-      </figcaption>
-    </figure>
-  );
-}
-
-function grid(w: number, h: number): string {
-  let d = "";
-  for (let x = 20; x < w; x += 20) d += `M${x} 0V${h}`;
-  for (let y = 20; y < h; y += 20) d += `M0 ${y}H${w}`;
-  return d;
 }

@@ -25,7 +25,11 @@ def layer_integrals(m: Manifold, z: Array) -> tuple[Array, Array]:
     linear, and its share of the area (half the cross product of the ends) a parabola. The coefficients are added where
     the stretch begins and taken off where it ends; a running sum over the layers gives all sections at once.
     """
-    verts, tri = triangles(m)
+    return integrals_of(*triangles(m), z)
+
+
+def integrals_of(verts: Array, tri: NDArray[np.int64], z: Array) -> tuple[Array, Array]:
+    """As `layer_integrals`, of plain arrays."""
     level = np.searchsorted(z, verts[:, 2], side="left")[tri]
     crossing = level.max(axis=1) > level.min(axis=1)  # flat and thin triangles meet no layer
     tri, level = tri[crossing], level[crossing]
@@ -71,31 +75,6 @@ def _line(a: Array, b: Array) -> tuple[Array, Array]:
 def _cross(a: Array, b: Array) -> Array:
     out: Array = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
     return out
-
-
-def flat_areas(m: Manifold, z: Array, layer_mm: float, top: int, bottom: int) -> Array:
-    """Area (mm2) in each layer that lies under an upward face or over a downward one, within so many layers."""
-    verts, tri = triangles(m)
-    a, b, c = (verts[tri[:, i]] for i in range(3))
-    n = np.cross(b - a, c - a)
-    norm = np.linalg.norm(n, axis=1)
-    nz = n[:, 2] / np.maximum(norm, 1e-12)
-    flat = np.abs(nz) > 0.7
-    height = (a[:, 2] + b[:, 2] + c[:, 2])[flat] / 3
-    area = np.abs(n[flat, 2]) / 2
-    up = nz[flat] > 0
-    out = np.zeros(len(z) + 1)
-    k = np.clip(np.round(height / layer_mm).astype(int), 0, len(z))
-    for i in range(max(top, bottom)):
-        if i < top:
-            j = k - 1 - i
-            ok = up & (j >= 0)
-            np.add.at(out, j[ok], area[ok])
-        if i < bottom:
-            j = k + i
-            ok = ~up & (j < len(z))
-            np.add.at(out, j[ok], area[ok])
-    return out[:-1]
 
 
 def section(m: Manifold, z: float) -> CrossSection:

@@ -130,6 +130,17 @@ def seams(points: Array, start: Ints) -> Ints:
 
 
 @njit(cache=True)
+def loop_areas(points: Array, start: Ints) -> Array:
+    """Signed area of each closed loop, positive counter-clockwise."""
+    out = np.zeros(len(start) - 1)
+    for m in range(len(start) - 1):
+        for i in range(start[m], start[m + 1]):
+            j = i + 1 if i + 1 < start[m + 1] else start[m]
+            out[m] += (points[i, 0] * points[j, 1] - points[j, 0] * points[i, 1]) / 2
+    return out
+
+
+@njit(cache=True)
 def corner_cap(cosine: float, accel: float, corner: float, shorter: float) -> float:
     """Squared speed allowed where the direction turns (junction deviation; centripetal on short segments).
 

@@ -10,7 +10,7 @@ import shapely
 from manifold3d import CrossSection, JoinType
 from numpy.typing import NDArray
 
-from rhombex.core.process.kernels import chains, crossings, drive, nearest_first, seams
+from rhombex.core.process.kernels import chains, crossings, drive, loop_areas, nearest_first, seams
 from rhombex.core.process.settings import Kind, Settings
 from rhombex.core.process.stack import Stack
 
@@ -207,7 +207,11 @@ def _fill(g: _Gather, region: CrossSection, s: Settings, j: int) -> None:
 
 def outer_loops(region: CrossSection) -> CrossSection:
     """A region with its holes filled."""
-    return CrossSection([p for p in region.to_polygons() if _area(np.asarray(p)) > 0])
+    points, start = flat_loops(region)
+    if len(points) == 0:
+        return region
+    solid = np.flatnonzero(loop_areas(points, start) > 0)
+    return CrossSection([points[start[k] : start[k + 1]] for k in solid])
 
 
 def lay_out(stack: Stack, j: int) -> Paths:

@@ -68,7 +68,7 @@ def design_report(
     machine = workshop.printer(design.printer)
     if machine is None:
         raise DesignError("printer", f"the workshop has no printer '{design.printer}'")
-    a = analyse(design, workshop, quick=True)
+    a = analyse(design, workshop, "best known")
     rows = []
     for k, p in enumerate(a.pieces):
         progress(k / len(a.pieces), p.name)

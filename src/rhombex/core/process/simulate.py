@@ -17,7 +17,7 @@ import numpy as np
 from manifold3d import JoinType
 from numpy.typing import NDArray
 
-from rhombex.core.geometry.sections import layer_integrals
+from rhombex.core.geometry.sections import integrals_of
 from rhombex.core.process.kernels import corner_cap, drive_loops
 from rhombex.core.process.layout import (
     LayerWork,
@@ -28,7 +28,7 @@ from rhombex.core.process.layout import (
     outer_loops,
     work_of,
 )
-from rhombex.core.process.settings import EXTRUDED, Kind, Settings
+from rhombex.core.process.settings import EXTRUDED, Kind
 from rhombex.core.process.stack import Stack, outline_mm
 
 Array = NDArray[np.float64]
@@ -70,14 +70,11 @@ def exact(stack: Stack, progress: Progress = lambda share: None) -> Array:
 def _exposed(stack: Stack) -> Array:
     """Projected area (mm2) in each layer that must be solid: under upward faces within `top` layers, over downward ones
     within `bottom`. Steep faces, whose strip the perimeters cover, count less."""
-    verts, tri = stack.corners
-    p = verts[tri]
-    n = np.cross(p[:, 1] - p[:, 0], p[:, 2] - p[:, 0])
-    flat = np.abs(n[:, 2]) > 1e-9
-    p, n = p[flat], n[flat]
+    f = stack.faces
+    flat = np.abs(f.normal[:, 2]) > 1e-9
+    n, lo, hi = f.normal[flat], f.lo[flat], f.hi[flat]
     area = np.abs(n[:, 2]) / 2
     level = np.hypot(n[:, 0], n[:, 1]) / np.abs(n[:, 2])  # tangent of the slope
-    lo, hi = p[:, :, 2].min(axis=1), p[:, :, 2].max(axis=1)
     s = stack.s
     band = s.perimeters * s.spacing_mm
     out = np.zeros(stack.n)
@@ -108,7 +105,7 @@ def _exposed(stack: Stack) -> Array:
 
 def integrals(stack: Stack) -> tuple[Array, Array, Array]:
     """Section area, outline and solid share of every layer, without polygons."""
-    area, outline = layer_integrals(stack.mesh, stack.z + 1e-6)
+    area, outline = integrals_of(stack.faces.verts, stack.faces.tri, stack.z + 1e-6)
     share = np.clip(_exposed(stack) / np.maximum(area, 1e-6), 0.0, 1.0)
     return area, outline, share
 
@@ -138,7 +135,6 @@ class _Rings:
     seconds: tuple[float, float]
     mm: tuple[float, float]
     loops: int
-    foot_mm: float
     area: float
     inner_mm2: float
     inner_across: float
@@ -150,7 +146,6 @@ def _rings(stack: Stack, j: int) -> _Rings:
     here = stack.section(j)
     seconds, mm = [0.0, 0.0], [0.0, 0.0]
     loops = 0
-    foot = 0.0
     for i in range(s.perimeters):
         points, start = flat_loops(here.offset(-(s.width_mm / 2 + i * s.spacing_mm), JoinType.Miter, 2.0))
         if len(points) == 0:
@@ -160,8 +155,6 @@ def _rings(stack: Stack, j: int) -> _Rings:
         seconds[min(i, 1)] += t
         mm[min(i, 1)] += length
         loops += len(start) - 1
-        if i == 0 and j == 0:
-            foot = length if s.brim_inside else outline_mm(outer_loops(here))
     inner = here.offset(-(s.width_mm / 2 + (s.perimeters - 0.5) * s.spacing_mm), JoinType.Miter, 2.0)
     points, start = flat_loops(inner)
     across = 0.0
@@ -172,7 +165,6 @@ def _rings(stack: Stack, j: int) -> _Rings:
         (seconds[0], seconds[1]),
         (mm[0], mm[1]),
         loops,
-        foot,
         here.area(),
         inner.area(),
         across,
@@ -186,14 +178,16 @@ def _trapezoid(length: float, v: float, end: float, accel: float) -> float:
     return length / v + (v - end) ** 2 / (accel * v) if top >= v else 2 * (top - end) / accel
 
 
-_known_rings: OrderedDict[tuple[Settings, bool, float, float], _Rings] = OrderedDict()
+_known_rings: OrderedDict[tuple[object, ...], _Rings] = OrderedDict()
 _RINGS_KEPT = 4000
 
 
 def _rings_known(stack: Stack, j: int, area: float, outline: float) -> _Rings:
     """Perimeters of a section, remembered by its area and outline: a boss that only moved leaves both as they were. Two
     sections that differ but agree in both to a thousandth are taken for one; the preview is approximate."""
-    key = (stack.s, j == 0, round(area, 3), round(outline, 3))
+    s = stack.s
+    how = (s.width_mm, s.spacing_mm, s.perimeters, s.speed[:2], s.accel[0], s.corner)
+    key = (how, round(area, 3), round(outline, 3))
     found = _known_rings.get(key)
     if found is None:
         found = _known_rings[key] = _rings(stack, j)
@@ -205,6 +199,12 @@ def _rings_known(stack: Stack, j: int, area: float, outline: float) -> _Rings:
 def forget() -> None:
     """Drop all remembered perimeters (for measuring)."""
     _known_rings.clear()
+
+
+def rough_seconds(stack: Stack) -> float:
+    """Seconds from the integrals alone, without corners and travel: enough to rank ways to print one part."""
+    area, outline, share = integrals(stack)
+    return float(rough(stack, area, outline, share)[:, :K].sum()) + stack.n * stack.s.layer_change_s
 
 
 def _outline_row(stack: Stack, j: int, area: float, outline: float, share: float) -> Array:
@@ -257,7 +257,9 @@ def _outline_row(stack: Stack, j: int, area: float, outline: float, share: float
     )
     row[TRAVEL_MM], row[RETRACTIONS] = far * apart, far
     if j == 0 and s.brim_mm > 0:
-        mm[Kind.BRIM] = max(1, round(s.brim_mm / s.spacing_mm)) * (r.foot_mm + np.pi * s.brim_mm)
+        foot = stack.section(0)
+        foot_mm = outline_mm(foot if s.brim_inside else outer_loops(foot))
+        mm[Kind.BRIM] = max(1, round(s.brim_mm / s.spacing_mm)) * (foot_mm + np.pi * s.brim_mm)
         seconds[Kind.BRIM] = mm[Kind.BRIM] / v[Kind.BRIM]
     return row
 
@@ -265,12 +267,10 @@ def _outline_row(stack: Stack, j: int, area: float, outline: float, share: float
 def _support_rows(stack: Stack) -> Array:
     """mm of support in each layer from downward faces that lean out too far, as if nothing stood under them."""
     s = stack.s
-    verts, tri = stack.corners
-    p = verts[tri]
-    n = np.cross(p[:, 1] - p[:, 0], p[:, 2] - p[:, 0])
-    low = p[:, :, 2].min(axis=1)
+    f = stack.faces
+    n, low = f.normal, f.lo
     hang = (n[:, 2] < 0) & (-n[:, 2] >= np.cos(np.radians(s.overhang_deg)) * np.linalg.norm(n, axis=1)) & (low > 1e-3)
-    top = np.searchsorted(stack.bounds, p[hang][:, :, 2].mean(axis=1)) - 1
+    top = np.searchsorted(stack.bounds, (f.lo[hang] + f.hi[hang]) / 2) - 1
     area = np.bincount(np.clip(top, 0, stack.n - 1), -n[hang, 2] / 2, stack.n)
     under = np.cumsum(area[::-1])[::-1] * s.support_density / s.spacing_mm
     return np.asarray(under, dtype=np.float64)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import OrderedDict
+from dataclasses import dataclass
 from functools import cached_property
 from math import radians, tan
 
@@ -29,6 +31,40 @@ def layer_bounds(height_mm: float, first_mm: float, layer_mm: float) -> Array:
     return out
 
 
+@dataclass(frozen=True)
+class Faces:
+    """The triangles of a mesh put on z = 0: corners, normals twice as long as their areas, lowest and highest z."""
+
+    verts: Array
+    tri: NDArray[np.int64]
+    normal: Array
+    lo: Array
+    hi: Array
+    flatness: Array
+
+
+_faces: OrderedDict[int, tuple[Manifold, Faces]] = OrderedDict()
+_FACES_KEPT = 40
+
+
+def faces_of(mesh: Manifold) -> Faces:
+    """The triangles of a mesh, remembered for as long as it is: other layer heights ask for the same ones."""
+    found = _faces.get(id(mesh))
+    if found is not None and found[0] is mesh:
+        return found[1]
+    verts, tri = triangles(mesh)
+    verts = verts - np.array([0.0, 0.0, verts[:, 2].min()])
+    p = verts[tri]
+    normal = np.cross(p[:, 1] - p[:, 0], p[:, 2] - p[:, 0])
+    z = p[:, :, 2]
+    flatness = np.abs(normal[:, 2]) / np.maximum(np.linalg.norm(normal, axis=1), 1e-300)
+    made = Faces(verts, tri, normal, z.min(axis=1), z.max(axis=1), flatness)
+    _faces[id(mesh)] = (mesh, made)
+    while len(_faces) > _FACES_KEPT:
+        _faces.popitem(last=False)
+    return made
+
+
 class Stack:
     """Layers of a mesh that lies on z = 0. Sections are made when asked for and kept.
 
@@ -38,6 +74,7 @@ class Stack:
 
     def __init__(self, mesh: Manifold, s: Settings) -> None:
         _, _, z0, _, _, z1 = mesh.bounding_box()
+        self.faces = faces_of(mesh)
         self.mesh = mesh.translate((0.0, 0.0, -z0)) if abs(z0) > 1e-9 else mesh
         self.s = s
         self.height_mm = z1 - z0
@@ -54,19 +91,11 @@ class Stack:
             self._rep.setdefault(int(self.run[j]), j)
 
     @cached_property
-    def corners(self) -> tuple[Array, NDArray[np.int64]]:
-        return triangles(self.mesh)
-
-    @cached_property
     def run(self) -> NDArray[np.int64]:
-        verts, tri = self.corners
-        p = verts[tri]
-        n = np.cross(p[:, 1] - p[:, 0], p[:, 2] - p[:, 0])
-        flatness = np.abs(n[:, 2]) / np.maximum(np.linalg.norm(n, axis=1), 1e-300)
-        h = p[flatness > FLAT_NZ][:, :, 2]
+        leaning = self.faces.flatness > FLAT_NZ
         # gap k lies between z[k] and z[k + 1]: a face touches it if its top is over z[k] and its foot under z[k + 1]
-        lo = np.searchsorted(self.z, h.min(axis=1), side="right") - 1
-        hi = np.searchsorted(self.z, h.max(axis=1), side="left")
+        lo = np.searchsorted(self.z, self.faces.lo[leaning], side="right") - 1
+        hi = np.searchsorted(self.z, self.faces.hi[leaning], side="left")
         change = np.zeros(self.n + 1)
         np.add.at(change, np.clip(lo, 0, self.n), 1)
         np.add.at(change, np.clip(hi, 0, self.n), -1)

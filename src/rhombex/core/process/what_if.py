@@ -3,11 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from typing import Literal
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.design import Process
 from rhombex.core.edits import Edit, PrintPart, Set
+from rhombex.core.geometry import mesh_kernel
 from rhombex.core.process.estimate import Level, estimate
+from rhombex.core.process.presets import presets
+from rhombex.core.process.settings import settings
+from rhombex.core.process.simulate import rough_seconds
+from rhombex.core.process.stack import Stack
 from rhombex.core.process.stiffness import layers_for, ratio, skins_mm
 from rhombex.core.process.stiffness import plates as plates_of
 from rhombex.core.reference import val
@@ -21,7 +27,9 @@ class WhatIf(Frozen):
     """One way to print everything: its cost, its stiffness against now (of all parts the one that loses most), and the
     edits that bring it about. `best`: the fastest found on its nozzle that loses no stiffness."""
 
+    group: Literal["now", "as stiff", "one change", "purpose"]
     label: str
+    why: str
     time_s: Shown
     mass_g: Shown
     money: Shown
@@ -38,16 +46,32 @@ def _ways(a: Analysis) -> list[Change]:
     """The single changes that come to mind, where they are a change."""
     p, nozzle = a.design.process, a.printer.nozzle_mm
     top = round(val("printing.stiffness.layer_most") * nozzle, 2)
-    ways: list[Change] = []
-    for layer in (0.16, 0.2, 0.28, 0.32, 0.4):
-        if layer <= top + 1e-9 and abs(layer - p.layer_mm) > 0.015:
-            ways.append((f"{layer:g} mm layers", _layers(p, layer), None))
-    ways += [(f"{n} perimeters", {"perimeters": n}, None) for n in (2, 3, 4, 5) if n != p.perimeters]
+    heights = [h for h in (0.12, 0.16, 0.2, 0.28, 0.32, 0.4, 0.45) if h <= top + 1e-9]
+    finer, coarser = [h for h in heights if h < p.layer_mm - 0.015], [h for h in heights if h > p.layer_mm + 0.015]
+    ways: list[Change] = [(f"{h:g} mm layers", _layers(p, h), None) for h in (*finer[-1:], *coarser[:2])]
+    ways += [(f"{n} perimeters", {"perimeters": n}, None) for n in (p.perimeters - 1, p.perimeters + 1) if 1 <= n <= 20]
     ways += [(f"{f:.0%} infill", {"infill": f}, None) for f in (0.1, 0.3) if abs(f - p.infill) > 0.01]
-    for other in a.workshop.printers:
-        if abs(other.nozzle_mm - nozzle) > 0.01:
-            ways.append((f"{other.nozzle_mm:g} nozzle ({other.name})", {}, other))
+    for other in _nozzles(a):
+        ways.append((f"{other.nozzle_mm:g} nozzle ({other.name})", {}, other))
     return ways
+
+
+def _nozzles(a: Analysis) -> list[Printer]:
+    """One printer for each other nozzle in the workshop, one whose bed takes all pieces if there is one."""
+    out: dict[float, Printer] = {}
+    for p in a.workshop.printers:
+        if abs(p.nozzle_mm - a.printer.nozzle_mm) > 0.01 and (p.nozzle_mm not in out or _fits(a, p)):
+            out[p.nozzle_mm] = p
+    return list(out.values())
+
+
+def _fits(a: Analysis, printer: Printer) -> bool:
+    x, y, z = printer.bed_mm
+    room = 2 * printer.margin_mm
+    return all(
+        max(p.bbox_mm[:2]) <= max(x, y) - room and min(p.bbox_mm[:2]) <= min(x, y) - room and p.bbox_mm[2] <= z
+        for p in a.pieces
+    )
 
 
 def _layers(p: Process, layer: float) -> dict[str, object]:
@@ -82,19 +106,15 @@ def _try(a: Analysis, label: str, change: Mapping[str, object], printer: Printer
     for part in dict.fromkeys(p.part for p in a.pieces):
         old = a.design.process_of(part)
         stiff.append(ratio(a.design, part, (old, a.printer), (old.model_copy(update=change), machine)))
-    x, y, z = machine.bed_mm
-    room = 2 * machine.margin_mm
-    fits = all(
-        max(p.bbox_mm[:2]) <= max(x, y) - room and min(p.bbox_mm[:2]) <= min(x, y) - room and p.bbox_mm[2] <= z
-        for p in a.pieces
-    )
     return WhatIf(
+        group="one change",
         label=label,
+        why="",
         time_s=time,
         mass_g=mass,
         money=money,
         stiffness=min(stiff, default=1.0),
-        fits=fits,
+        fits=_fits(a, machine),
         best=False,
         edits=_edits(a, change, printer),
     )
@@ -102,7 +122,7 @@ def _try(a: Analysis, label: str, change: Mapping[str, object], printer: Printer
 
 def fastest_as_stiff(
     a: Analysis, printer: Printer | None = None, progress: Progress = lambda share, what: None
-) -> WhatIf | None:
+) -> Change | None:
     """The fastest way on a printer that leaves no part less stiff than now, from a small search; None if there is none.
 
     For each layer height and infill the fewest perimeters and solid layers are taken that keep every plate's stiffness.
@@ -110,21 +130,26 @@ def fastest_as_stiff(
     machine = printer or a.printer
     top = round(val("printing.stiffness.layer_most") * machine.nozzle_mm, 2)
     parts = list(dict.fromkeys(x.part for x in a.pieces))
-    found: list[WhatIf] = []
+    best: tuple[float, str, dict[str, object]] | None = None
     heights = [h for h in (0.2, 0.24, 0.28, 0.3, 0.4, 0.45) if h <= top + 1e-9]
     for k, layer in enumerate(heights):
         progress(k / len(heights), f"{layer:g} mm layers on {machine.name}")
         for infill in sorted({0.1, 0.15, round(a.design.process.infill, 2)}):
             change = _as_stiff(a, machine, parts, layer, infill)
-            if change is not None:
-                label = (
-                    f"{layer:g} mm layers, {change['perimeters']} perimeters, "
-                    f"{change['top_layers']} + {change['bottom_layers']} solid layers, {infill:.0%} infill"
-                )
-                found.append(
-                    _try(a, label if printer is None else f"{printer.name}: {label}", change, printer, "preview")
-                )
-    return min(found, key=lambda w: w.time_s, default=None)
+            if change is None:
+                continue
+            label = (
+                f"{layer:g} mm layers, {change['perimeters']} perimeters, "
+                f"{change['top_layers']} + {change['bottom_layers']} solid layers, {infill:.0%} infill"
+            )
+            seconds = 0.0
+            for p in a.pieces:
+                process = a.design.process_of(p.part).model_copy(update=change)
+                mesh = mesh_kernel.evaluate(a.piece_recipes[p.name])
+                seconds += rough_seconds(Stack(mesh, settings(process, machine)))
+            if best is None or seconds < best[0]:
+                best = (seconds, label if printer is None else f"{printer.name}: {label}", change)
+    return None if best is None else (best[1], best[2], printer)
 
 
 def _as_stiff(a: Analysis, machine: Printer, parts: list[str], layer: float, infill: float) -> dict[str, object] | None:
@@ -160,23 +185,34 @@ def _as_stiff(a: Analysis, machine: Printer, parts: list[str], layer: float, inf
     return None
 
 
-def what_if(a: Analysis, progress: Progress = lambda share, what: None) -> tuple[WhatIf, ...]:
-    """Now, the fastest ways that lose no stiffness on each nozzle, and the single changes; all at the settled level."""
+def what_if(a: Analysis, settle: bool = True, progress: Progress = lambda share, what: None) -> tuple[WhatIf, ...]:
+    """Now, the fastest ways that lose no stiffness on each nozzle, the single changes, and the purposes.
+
+    Times are those of the preview, all scaled so that the way things are now comes out settled: what the preview gets
+    wrong it gets wrong alike. `settle`: the fastest ways are settled themselves.
+    """
+    now = _try(a, "as it is", {}, None, "settled").model_copy(update={"group": "now"})
+    plain = _try(a, "", {}, None, "preview")
+    scale = (now.time_s / plain.time_s, now.mass_g / plain.mass_g)
+    fast: list[WhatIf] = []
+    for printer in (None, *_nozzles(a)):
+        found = fastest_as_stiff(a, printer, progress)
+        if found is not None:
+            way = _try(a, *found, "settled") if settle else _scaled(_try(a, *found, "preview"), scale)
+            if way.time_s < now.time_s * 0.99:
+                fast.append(way.model_copy(update={"best": True, "group": "as stiff"}))
+    out = [now, *sorted(fast, key=lambda w: w.time_s)]
     ways = _ways(a)
-    now = _try(a, "as it is", {}, None, "settled")
-    out = [now]
-    nozzles = {a.printer.nozzle_mm: None} | {
-        p.nozzle_mm: p for p in a.workshop.printers if abs(p.nozzle_mm - a.printer.nozzle_mm) > 0.01
-    }
-    for printer in nozzles.values():
-        best = fastest_as_stiff(a, printer, progress)
-        if best is not None:
-            change = {e.path.removeprefix("process."): e.value for e in best.edits if isinstance(e, Set)}
-            change.pop("printer", None)
-            settled = _try(a, best.label, change, printer, "settled")
-            if settled.time_s < now.time_s * 0.99:
-                out.append(settled.model_copy(update={"best": True}))
     for k, (label, single, printer) in enumerate(ways):
         progress(k / len(ways), label)
-        out.append(_try(a, label, single, printer, "settled"))
+        out.append(_scaled(_try(a, label, single, printer, "preview"), scale))
+    for preset in presets(a.design.process, a.printer):
+        way = _scaled(_try(a, preset.label, preset.change, None, "preview"), scale)
+        out.append(way.model_copy(update={"group": "purpose", "why": preset.why}))
     return tuple(out)
+
+
+def _scaled(w: WhatIf, scale: tuple[float, float]) -> WhatIf:
+    return w.model_copy(
+        update={"time_s": w.time_s * scale[0], "mass_g": w.mass_g * scale[1], "money": w.money * scale[1]}
+    )

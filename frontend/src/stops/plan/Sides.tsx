@@ -1,0 +1,67 @@
+import { useQuery } from "@tanstack/react-query";
+
+import { api } from "../../api/client";
+import type { SheetProps } from "../../app/Workroom";
+import { Button } from "../../ui/Button";
+import { brief } from "../../ui/number";
+import { hours } from "./parts";
+
+/** Which side of a part goes down, with what speaks for and against each. */
+export function Sides({ state, act, part }: SheetProps & { part: string }) {
+  const sides = useQuery({
+    queryKey: ["sides", state.id, state.version, part],
+    staleTime: Infinity,
+    queryFn: async () =>
+      (await api.GET("/api/designs/{id}/sides/{part}", { params: { path: { id: state.id, part } } })).data
+        ?.sides ?? [],
+  });
+  if (!sides.data) return <p className="text-soft">Turning the {part} over …</p>;
+  const best = sides.data[0];
+  return (
+    <table className="w-full border-collapse text-left">
+      <caption className="sr-only">Sides of the {part} to lie on, best first</caption>
+      <thead className="text-[12px] text-soft">
+        <tr className="border-b border-ink/40">
+          {["Side down", "Time", "Support", "Strength", "Foot", "What speaks for and against", ""].map(
+            (h) => (
+              <th key={h} scope="col" className="py-1 pr-4 font-normal">
+                {h}
+              </th>
+            ),
+          )}
+        </tr>
+      </thead>
+      <tbody>
+        {sides.data.map((s) => (
+          <tr key={s.down} className="border-b border-rule align-baseline">
+            <th scope="row" className={`py-1.5 pr-4 font-medium ${s.now ? "text-plum" : ""}`}>
+              {s.down}
+              {s === best && <span className="ml-1.5 text-[11.5px] text-verdigris">best</span>}
+            </th>
+            <td className="num pr-4">{hours(s.time_s)}</td>
+            <td className="num pr-4">{brief(s.support_g, 1)} g</td>
+            <td className="num pr-4">{brief(s.strength * 100, 0)} %</td>
+            <td className="num pr-4">{brief(s.foot_mm2 / 100, 0)} cm²</td>
+            <td className="pr-4 text-[12.5px]">{s.why.join("; ")}</td>
+            <td className="text-right">
+              {s.now ? (
+                <span className="text-[12px] text-plum">lies so</span>
+              ) : (
+                <Button
+                  onClick={() =>
+                    void act.edit(
+                      [{ do: "lay-part", part, down: s.down }],
+                      `lay the ${part} on its ${s.down}`,
+                    )
+                  }
+                >
+                  Lay it so
+                </Button>
+              )}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,112 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+
+import { api } from "../../api/client";
+import type { WhatIf } from "../../api/schema";
+import type { SheetProps } from "../../app/Workroom";
+import { Button } from "../../ui/Button";
+import { brief, show } from "../../ui/number";
+import { hours } from "./parts";
+
+const GROUPS = [
+  ["as stiff", "Fastest without losing stiffness"],
+  ["one change", "One thing changed"],
+  ["purpose", "By purpose"],
+] as const;
+
+/** What changes if: every way with its hours, grams and stiffness against now. */
+export function WhatIfTable({ state, act }: SheetProps) {
+  const ask = (level: "preview" | "settled") => ({
+    queryKey: ["what-if", state.id, state.version, level],
+    staleTime: Infinity,
+    placeholderData: keepPreviousData,
+    queryFn: async () =>
+      (
+        await api.GET("/api/designs/{id}/what-if", {
+          params: { path: { id: state.id }, query: { level } },
+        })
+      ).data?.ways as WhatIf[],
+  });
+  const rough = useQuery(ask("preview"));
+  const settled = useQuery({ ...ask("settled"), enabled: rough.isSuccess && !rough.isPlaceholderData });
+  const ready = settled.isSuccess && !settled.isPlaceholderData;
+  const ways = (ready ? settled.data : rough.data) ?? [];
+  const now = ways.find((w) => w.group === "now");
+  return (
+    <section className="mt-7 border-t border-rule pt-4" aria-busy={!ready}>
+      <h2 className="mb-1 text-[15px]">What changes if</h2>
+      {!now && <p className="text-soft">Trying other ways …</p>}
+      {now && (
+        <table className="w-full border-collapse text-left">
+          <caption className="sr-only">Other ways to print, against now</caption>
+          <thead className="text-[12px] text-soft">
+            <tr className="border-b border-ink/40">
+              <th scope="col" className="py-1 pr-4 font-normal">
+                {ready ? "" : "about, the settled figures follow"}
+              </th>
+              {["Time", "against now", "Filament", "Cost", "Stiffness", ""].map((h) => (
+                <th key={h} scope="col" className="py-1 pr-4 text-right font-normal">
+                  {h}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            <Row way={now} now={now} />
+          </tbody>
+          {GROUPS.map(([group, label]) => {
+            const mine = ways.filter((w) => w.group === group);
+            return (
+              mine.length > 0 && (
+                <tbody key={group}>
+                  <tr>
+                    <th
+                      scope="rowgroup"
+                      colSpan={7}
+                      className="pt-2.5 pb-0.5 text-[12px] font-normal text-soft"
+                    >
+                      {label}
+                    </th>
+                  </tr>
+                  {mine.map((w) => (
+                    <Row key={w.label} way={w} now={now} act={act} />
+                  ))}
+                </tbody>
+              )
+            );
+          })}
+        </table>
+      )}
+    </section>
+  );
+}
+
+function Row({ way: w, now, act }: { way: WhatIf; now: WhatIf; act?: SheetProps["act"] }) {
+  const share = w.time_s / now.time_s - 1;
+  return (
+    <tr className={`border-b border-rule align-baseline ${w.best ? "bg-plumwash/50" : ""}`}>
+      <th scope="row" className="max-w-[19rem] py-1 pr-4 font-normal">
+        <span className={w.best || w === now ? "font-medium" : ""}>{w.label}</span>
+        {w.why && <span className="block text-[11.5px] leading-tight text-soft">{w.why}</span>}
+        {!w.fits && <span className="block text-[11.5px] text-vermilion">not all parts fit that bed</span>}
+      </th>
+      <td className="num pr-4 text-right">{hours(w.time_s)}</td>
+      <td
+        className={`num pr-4 text-right ${share < -0.005 ? "text-verdigris" : share > 0.005 ? "text-saffron" : "text-soft"}`}
+      >
+        {w === now ? "" : `${share > 0 ? "+" : "−"}${brief(Math.abs(share) * 100, 0)} %`}
+      </td>
+      <td className="num pr-4 text-right">{show(w.mass_g, 0)} g</td>
+      <td className="num pr-4 text-right">{show(w.money, 2)}</td>
+      <td className={`num pr-4 text-right ${w.stiffness < 0.995 ? "text-saffron" : ""}`}>
+        {brief(w.stiffness * 100, 0)} %
+      </td>
+      <td className="text-right">
+        {act && (
+          <Button onClick={() => void act.edit(w.edits as Parameters<typeof act.edit>[0], w.label)}>
+            Do it
+          </Button>
+        )}
+      </td>
+    </tr>
+  );
+}

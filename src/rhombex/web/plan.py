@@ -1,0 +1,272 @@
+"""The print plan over HTTP: settled hours, what changes if, material, sides, walls against infill, layers, G-code."""
+
+from __future__ import annotations
+
+from typing import Literal, cast
+
+from flask import Response, current_app
+from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models.file import FileStorage
+from pydantic import BaseModel, Field
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.design import DesignError
+from rhombex.core.exchange.gcode import GcodeReport, read_gcode
+from rhombex.core.process import simulate
+from rhombex.core.process.estimate import Estimate
+from rhombex.core.process.layout import lay_out, work_of
+from rhombex.core.process.materials import Advice, advise
+from rhombex.core.process.orient import Resting, resting_faces
+from rhombex.core.process.pace import Pace, pace_of
+from rhombex.core.process.settings import KIND_NAMES, Kind
+from rhombex.core.process.stiffness import Trade, plates, trade
+from rhombex.core.process.what_if import WhatIf, what_if
+from rhombex.core.trail import Frozen, Shown
+from rhombex.core.workshop import Workshop
+from rhombex.jobs.layers import LayerJob, Layers
+from rhombex.store.designs import NotThere
+from rhombex.store.workshops import WorkshopConflict, read_workshop
+from rhombex.web.api import DesignPath, ErrorOut, answer, desk
+from rhombex.web.views import StateOut
+
+bp = APIBlueprint("plan", __name__, url_prefix="/api")
+
+
+class PartPath(DesignPath):
+    part: str = Field(pattern=r"^[a-z0-9._-]{1,40}$")
+
+
+class JobPath(BaseModel):
+    job: str = Field(pattern=r"^[0-9a-f]{12}$")
+
+
+class LevelQuery(BaseModel):
+    level: Literal["preview", "settled"] = "settled"
+
+
+class LayerPath(JobPath):
+    layer: int = Field(ge=0, le=100_000)
+
+
+class WhatIfOut(Frozen):
+    ways: tuple[WhatIf, ...]
+
+
+class MaterialsOut(Frozen):
+    advice: tuple[Advice, ...]
+
+
+class RestingOut(Frozen):
+    sides: tuple[Resting, ...]
+
+
+class TradeOut(Frozen):
+    trades: tuple[Trade, ...]
+
+
+class HoursOut(Frozen):
+    """An exact estimate on its way or done: seconds of every layer, and where each lies."""
+
+    job: str
+    state: Literal["running", "done", "failed", "stopped"]
+    share: Shown
+    said: str
+    seconds: tuple[Shown, ...]
+    z_mm: tuple[Shown, ...]
+    estimate: Estimate | None
+
+
+class PathOut(Frozen):
+    kind: str
+    time_s: Shown
+    length_mm: Shown
+    points: tuple[tuple[float, float], ...]
+    linked: bool
+
+
+class LayerOut(Frozen):
+    """One layer: its paths in the order of printing, what it takes by kind, and its section's bounds."""
+
+    layer: int
+    z_mm: Shown
+    time_s: Shown
+    by_kind: dict[str, Shown]
+    paths: tuple[PathOut, ...]
+    lo_mm: tuple[Shown, Shown]
+    hi_mm: tuple[Shown, Shown]
+
+
+class GcodeForm(BaseModel):
+    file: FileStorage
+    printer: str = Field(default="", max_length=40)
+
+
+class WorkshopOut(Frozen):
+    """The workshop with the version to name when changing it, and the pace of each printer."""
+
+    version: int
+    workshop: Workshop
+    paces: dict[str, Pace]
+
+
+class WorkshopIn(BaseModel):
+    base_version: int
+    workshop: Workshop
+
+
+def layers() -> Layers:
+    return cast(Layers, current_app.extensions["layers"])
+
+
+def _settled(path: DesignPath) -> Analysis:
+    state = desk().designs.state(path.id)
+    return desk().look(state.design, quick=False)[0]
+
+
+@bp.get("/designs/<id>/settled", responses={200: StateOut, 404: ErrorOut}, operation_id="getSettled")
+def settled(path: DesignPath) -> Response:
+    """The design as it stands with settled hours: what follows when the hand stops."""
+    return answer(desk().state(desk().designs.state(path.id), quick=False))
+
+
+@bp.get("/designs/<id>/what-if", responses={200: WhatIfOut}, operation_id="getWhatIf")
+def ways(path: DesignPath, query: LevelQuery) -> Response:
+    """What changes if: at the level of the preview at once, settled when there is time."""
+    a, _ = desk().look(desk().designs.state(path.id).design)
+    return answer(WhatIfOut(ways=what_if(a, query.level == "settled")))
+
+
+@bp.get("/designs/<id>/materials", responses={200: MaterialsOut}, operation_id="getMaterials")
+def materials(path: DesignPath) -> Response:
+    return answer(MaterialsOut(advice=advise(_settled(path))))
+
+
+def _part(a: Analysis, part: str) -> None:
+    if part not in a.recipes:
+        raise NotThere(f"there is no part '{part}' in this design")
+
+
+@bp.get("/designs/<id>/sides/<part>", responses={200: RestingOut, 404: ErrorOut}, operation_id="getSides")
+def sides(path: PartPath) -> Response:
+    a = _settled(path)
+    _part(a, path.part)
+    return answer(RestingOut(sides=resting_faces(a, path.part)))
+
+
+@bp.get("/designs/<id>/trade/<part>", responses={200: TradeOut, 404: ErrorOut}, operation_id="getTrade")
+def trades(path: PartPath) -> Response:
+    a = _settled(path)
+    _part(a, path.part)
+    process = a.design.process_of(path.part)
+    return answer(TradeOut(trades=tuple(trade(p, process, a.printer) for p in plates(a.design, path.part))))
+
+
+def _hours(job: LayerJob) -> HoursOut:
+    seconds: tuple[float, ...] = ()
+    z: tuple[float, ...] = ()
+    if job.stack is not None and job.rows is not None:
+        seconds = tuple(simulate.layer_seconds(job.stack, job.rows).sum(axis=1).tolist())
+        z = tuple(job.stack.bounds[1:].tolist())
+    return HoursOut(
+        job=job.id, state=job.state, share=job.share, said=job.said, seconds=seconds, z_mm=z, estimate=job.estimate
+    )
+
+
+def _job(id: str) -> LayerJob:
+    job = layers().jobs.get(id)
+    if job is None:
+        raise NotThere("these layers are no longer at hand; ask for them again")
+    return job
+
+
+@bp.post("/designs/<id>/hours/<part>", responses={200: HoursOut, 404: ErrorOut}, operation_id="startHours")
+def start_hours(path: PartPath) -> Response:
+    """Lay out every layer of a piece (named as on the bed) in the background."""
+    a, _ = desk().look(desk().designs.state(path.id).design)
+    piece = next((p for p in a.pieces if p.name == path.part), None)
+    if piece is None:
+        raise NotThere(f"there is no piece '{path.part}' in this design")
+    return answer(_hours(layers().start(a.piece_recipes[piece.name], a.design.process_of(piece.part), a.printer)))
+
+
+@bp.get("/hours/<job>", responses={200: HoursOut, 404: ErrorOut}, operation_id="getHours")
+def hours(path: JobPath) -> Response:
+    return answer(_hours(_job(path.job)))
+
+
+@bp.post("/hours/<job>/stop", responses={200: HoursOut, 404: ErrorOut}, operation_id="stopHours")
+def stop_hours(path: JobPath) -> Response:
+    _job(path.job)
+    layers().stop(path.job)
+    return answer(_hours(_job(path.job)))
+
+
+@bp.get("/hours/<job>/layers/<layer>", responses={200: LayerOut, 404: ErrorOut}, operation_id="getLayer")
+def layer(path: LayerPath) -> Response:
+    """The paths of one layer, with the seconds of each."""
+    job = _job(path.job)
+    if job.stack is None or job.rows is None or path.layer >= job.stack.n:
+        raise NotThere("there is no such layer")
+    j = path.layer
+    paths = lay_out(job.stack, j)
+    _, by_path = work_of(paths, job.stack.s, j == 0)
+    out = []
+    for k in range(len(paths)):
+        p = paths.points[paths.start[k] : paths.start[k + 1]]
+        d = p[1:] - p[:-1]
+        length = float(((d**2).sum(axis=1) ** 0.5)[:: 2 if paths.linked[k] else 1].sum())
+        points = tuple((round(float(x), 2), round(float(y), 2)) for x, y in p)
+        out.append(
+            PathOut(
+                kind=KIND_NAMES[Kind(int(paths.kind[k]))],
+                time_s=float(by_path[k]),
+                length_mm=length,
+                points=points,
+                linked=bool(paths.linked[k]),
+            )
+        )
+    seconds = simulate.layer_seconds(job.stack, job.rows)[j]
+    b = job.stack.mesh.bounding_box()
+    return answer(
+        LayerOut(
+            layer=j,
+            z_mm=float(job.stack.bounds[j + 1]),
+            time_s=float(seconds.sum()),
+            by_kind={KIND_NAMES[k]: float(seconds[k]) for k in Kind if seconds[k] > 0.05},
+            paths=tuple(out),
+            lo_mm=(b[0], b[1]),
+            hi_mm=(b[3], b[4]),
+        )
+    )
+
+
+@bp.post("/gcode", responses={200: GcodeReport, 422: ErrorOut}, operation_id="readGcode")
+def gcode(form: GcodeForm) -> Response:
+    """Read G-code on a printer. Nothing is kept."""
+    _, workshop = desk().workshops.read()
+    printer = workshop.printer(form.printer) or workshop.printers[0]
+    return answer(read_gcode(form.file.stream, printer))  # type: ignore[arg-type]
+
+
+def _workshop_out(version: int, w: Workshop) -> WorkshopOut:
+    return WorkshopOut(version=version, workshop=w, paces={p.key: pace_of(p) for p in w.printers})
+
+
+@bp.get("/workshop", responses={200: WorkshopOut}, operation_id="getWorkshop")
+def workshop() -> Response:
+    return answer(_workshop_out(*desk().workshops.read()))
+
+
+@bp.post("/workshop", responses={200: WorkshopOut, 409: WorkshopOut, 422: ErrorOut}, operation_id="putWorkshop")
+def put_workshop(body: WorkshopIn) -> Response:
+    """Change the workshop. 409 where another window was first: nothing is overwritten."""
+    changed = read_workshop(body.workshop.model_dump())
+    for key in desk().printers_in_use():
+        if changed.printer(key) is None:
+            raise DesignError(
+                "workshop.printers", f"a design is printed on '{key}'", "Give that design another printer first."
+            )
+    try:
+        return answer(_workshop_out(*desk().workshops.write(body.base_version, changed)))
+    except WorkshopConflict as e:
+        return answer(_workshop_out(e.version, e.now), 409)
