@@ -7,6 +7,7 @@ import { BriefSheet } from "../stops/brief/BriefSheet";
 import { OpeningsSheet } from "../stops/openings/OpeningsSheet";
 import { PartsSheet } from "../stops/parts/PartsSheet";
 import { PlanSheet } from "../stops/plan/PlanSheet";
+import { PanelsSheet } from "../stops/shell/PanelsSheet";
 import { Concerns } from "./Concerns";
 import { useDesign, useDo, useSettled, useUi } from "./desk";
 import { Head } from "./Head";
@@ -30,6 +31,26 @@ const SHEETS: Record<StopKey, React.ComponentType<SheetProps>> = {
   openings: OpeningsSheet,
   plan: PlanSheet,
 };
+
+const LATER = new Set<StopKey>(["bench", "openings"]);
+
+/** Stops that have nothing to draw where the case is loose panels. */
+function NoHalves({ state }: SheetProps) {
+  return (
+    <div className="grid h-full place-items-center p-8 text-center">
+      <div>
+        <h2 className="mb-2 text-xl">There are only panels here</h2>
+        <p className="mb-4 max-w-sm text-soft">
+          This design is a set of loose panels. Their sizes and vents are at the stop Shell, their hours at
+          the Print plan.
+        </p>
+        <Link className="text-plum underline" to={`/designs/${state.id}/shell`}>
+          Look at the panels
+        </Link>
+      </div>
+    </div>
+  );
+}
 
 /** One design at one stop: route, sheet, concerns, tally, head. */
 export function Workroom() {
@@ -97,7 +118,8 @@ export function Workroom() {
       </main>
     );
 
-  const Sheet = SHEETS[here];
+  const loose = design.data.design.shell.construction === "loose panels";
+  const Sheet = loose && here === "shell" ? PanelsSheet : loose && LATER.has(here) ? NoHalves : SHEETS[here];
   return (
     <div className="grid h-full grid-cols-[132px_minmax(0,1fr)_300px] grid-rows-[46px_minmax(0,1fr)_66px] max-[1180px]:grid-cols-[116px_minmax(0,1fr)_260px]">
       <Head state={design.data} act={act} here={here} />

@@ -29,6 +29,27 @@ const STANDING: Record<(typeof STANDS)[number]["value"], string> = {
   carried: "Bosses and walls take knocks: more perimeters before more infill.",
 };
 
+const SUNS = [
+  { value: "none", label: "no" },
+  { value: "window", label: "through a window" },
+  { value: "outdoors", label: "outdoors" },
+] as const;
+const SUNNY: Record<(typeof SUNS)[number]["value"], string> = {
+  none: "Then the room and the parts inside set how warm the walls get.",
+  window: "A dark case behind a window gets warmer than its room: the easy filament sags.",
+  outdoors: "Sun heats it and makes some kinds brittle: take one that stands it.",
+};
+const SKILLS = [
+  { value: "1", label: "a beginner" },
+  { value: "2", label: "someone at home with it" },
+  { value: "3", label: "an old hand" },
+] as const;
+const SKILLED: Record<number, string> = {
+  1: "Kinds that print at the first try come first.",
+  2: "Kinds that ask for tuning are open too.",
+  3: "Kinds that ask for a dry, hot machine are open too.",
+};
+
 /** A page of plain questions with what follows from each answer, and the wishes with their ticks. */
 export function BriefSheet({ state, act }: SheetProps) {
   const { brief } = state.design;
@@ -60,6 +81,28 @@ export function BriefSheet({ state, act }: SheetProps) {
               options={STANDS}
               onPick={(v) => {
                 set("stands", v, `stands: ${v}`);
+              }}
+            />
+          </Question>
+          <Question asks="Does the sun reach it?" follows={SUNNY[brief.sun]}>
+            <Choice
+              label="Sun"
+              hideLabel
+              value={brief.sun}
+              options={SUNS}
+              onPick={(v) => {
+                set("sun", v, `sun: ${v}`);
+              }}
+            />
+          </Question>
+          <Question asks="Who prints it?" follows={SKILLED[brief.skill]!}>
+            <Choice
+              label="Skill"
+              hideLabel
+              value={String(brief.skill)}
+              options={SKILLS}
+              onPick={(v) => {
+                set("skill", Number(v), `printed by someone of skill ${v}`);
               }}
             />
           </Question>

@@ -40,7 +40,7 @@ export function PlanSheet({ state, act }: SheetProps) {
   const pick = pieces.find((p) => p.name === picked);
   const many = pieces.length > 3;
   const [bx] = state.view.printer.bed_mm as [number, number, number];
-  const scale = (many ? 176 : 252) / bx;
+  const scale = (many ? 166 : 252) / bx;
   return (
     <div className="h-full overflow-y-auto px-7 py-4" tabIndex={0} role="region" aria-label="Print plan">
       <div className="mb-4 space-y-1.5">
@@ -60,7 +60,7 @@ export function PlanSheet({ state, act }: SheetProps) {
           }
         />
       </div>
-      <ul className="flex flex-wrap items-end gap-x-6 gap-y-4 border-t border-rule pt-4">
+      <ul className="flex flex-wrap items-end gap-x-5 gap-y-4 border-t border-rule pt-4">
         {pieces.map((p) => (
           <li key={p.name}>
             <Bed piece={p} state={state} scale={scale} />
@@ -111,7 +111,7 @@ function PieceTable({
     "Filament",
     "Metres",
     "Support",
-    "Time (nine in ten)",
+    "Time, 9 in 10",
     "Where the hours go",
     "Cost",
     "Bed",

@@ -38,12 +38,12 @@ export function Sides({ state, act, part }: SheetProps & { part: string }) {
               {s.down}
               {s === best && <span className="ml-1.5 text-[11.5px] text-verdigris">best</span>}
             </th>
-            <td className="num pr-4">{hours(s.time_s)}</td>
-            <td className="num pr-4">{brief(s.support_g, 1)} g</td>
-            <td className="num pr-4">{brief(s.strength * 100, 0)} %</td>
-            <td className="num pr-4">{brief(s.foot_mm2 / 100, 0)} cm²</td>
+            <td className="num pr-4 whitespace-nowrap">{hours(s.time_s)}</td>
+            <td className="num pr-4 whitespace-nowrap">{brief(s.support_g, 1)} g</td>
+            <td className="num pr-4 whitespace-nowrap">{brief(s.strength * 100, 0)} %</td>
+            <td className="num pr-4 whitespace-nowrap">{brief(s.foot_mm2 / 100, 0)} cm²</td>
             <td className="pr-4 text-[12.5px]">{s.why.join("; ")}</td>
-            <td className="text-right">
+            <td className="text-right whitespace-nowrap">
               {s.now ? (
                 <span className="text-[12px] text-plum">lies so</span>
               ) : (

@@ -66,9 +66,9 @@ def blocks(kind: FilamentKind, printer: Printer) -> tuple[str, ...]:
     out = []
     m = f"materials.{kind}"
     if val(f"{m}.nozzle") > printer.nozzle_max_c:
-        out.append(f"nozzle: wants {val(f'{m}.nozzle'):g} degC, {printer.name} reaches {printer.nozzle_max_c:g}")
+        out.append(f"nozzle: wants {val(f'{m}.nozzle'):g} °C, {printer.name} reaches {printer.nozzle_max_c:g}")
     if val(f"{m}.bed") > printer.bed_max_c:
-        out.append(f"bed: wants {val(f'{m}.bed'):g} degC, {printer.name} reaches {printer.bed_max_c:g}")
+        out.append(f"bed: wants {val(f'{m}.bed'):g} °C, {printer.name} reaches {printer.bed_max_c:g}")
     if val(f"{m}.enclosure") and not printer.enclosed:
         out.append(f"wants an enclosed printer; {printer.name} is open")
     if val(f"{m}.wears") and not printer.hardened:
@@ -76,7 +76,7 @@ def blocks(kind: FilamentKind, printer: Printer) -> tuple[str, ...]:
     if val(f"{m}.wears") and printer.nozzle_mm < 0.4:
         out.append("its fibres clog a nozzle under 0.4 mm")
     if val(f"{m}.chamber") > printer.chamber_c + 15 and printer.enclosed:
-        out.append(f"chamber: wants about {val(f'{m}.chamber'):g} degC, {printer.name} reaches {printer.chamber_c:g}")
+        out.append(f"chamber: wants about {val(f'{m}.chamber'):g} °C, {printer.name} reaches {printer.chamber_c:g}")
     return tuple(out)
 
 
@@ -93,7 +93,9 @@ def candidate(a: Analysis, part: str, kind: FilamentKind) -> Candidate:
     shrink = max((r.foot_mm for r in risks), default=0.0) * val(f"{m}.shrink") / 100
     blocked = list(blocks(kind, a.printer))
     if margin < wanted:
-        blocked.append(f"softens: bears {val(f'{m}.service'):g} degC, the wall sees {heat:.0f}")
+        blocked.append(
+            f"too near softening: bears {val(f'{m}.service'):g} °C, the wall sees {heat:.0f}, {wanted:g} K should lie between"
+        )
     if a.design.brief.sun == "outdoors" and val(f"{m}.sun") < 2:
         blocked.append("crumbles in the sun")
     reasons, against, care = [], [], []
@@ -121,7 +123,7 @@ def candidate(a: Analysis, part: str, kind: FilamentKind) -> Candidate:
     across = val(f"{m}.across_layers")
     if across < 0.5:
         against.append(f"only {across:.0%} as strong across its layers")
-    care.append(f"dry at {val(f'{m}.drying'):g} degC for {val(f'{m}.drying_h'):g} h")
+    care.append(f"dry at {val(f'{m}.drying'):g} °C for {val(f'{m}.drying_h'):g} h")
     if val(f"{m}.fumes"):
         care.append("gives off styrene: ventilate or filter, do not sit beside it")
     if val(f"{m}.wears"):

@@ -85,7 +85,7 @@ def resting_faces(a: Analysis, part: str) -> tuple[Resting, ...]:
     for down, size, fits, turn, time, mass, support_g, scar, foot, strength, tall in rows:
         why = []
         why.append("fits the bed" + (", turned" if turn else "") if fits else "does not fit the bed")
-        why.append("no support" if support_g < 0.05 else f"{support_g:.1f} g of support, scars on {scar / 100:.0f} cm2")
+        why.append("no support" if support_g < 0.05 else f"{support_g:.1f} g of support, scars on {scar / 100:.0f} cm²")
         if strength < 1:
             why.append(f"bends across its layers: {strength:.0%} of the strength")
         if tall > val("limits.print.slender"):
