@@ -52,6 +52,7 @@ check: setup
 	cd frontend && npx --no-install prettier --check src && npx --no-install eslint src && npx --no-install tsc --noEmit && npx --no-install vitest run --reporter=dot
 
 bench: setup
+	$(BIN)/python benchmarks/accuracy.py
 	$(BIN)/python -m pytest benchmarks -p no:xdist --benchmark-columns=median,min,rounds --benchmark-group-by=group
 
 screenshots: setup .stamps/chromium

@@ -96,6 +96,82 @@ def chains(line: Ints, a: Array, b: Array, spacing: float, phase: float, reach: 
 
 
 @njit(cache=True)
+def clip_waves(waves: Array, points: Array, start: Ints) -> tuple[Array, Ints]:
+    """The stretches of polylines inside closed loops: points of all stretches, and how many each has.
+
+    waves (w, k, 2): each begins and ends outside. Walking along, every crossing of a loop's edge leads in or out; a wave
+    that does not come out again (it ran through a corner) is moved by a hair and walked anew.
+    """
+    m, k = waves.shape[0], waves.shape[1]
+    n = len(points)
+    near = np.empty(n, np.int64)
+    following = np.empty(n, np.int64)
+    for g in range(len(start) - 1):
+        for i in range(start[g], start[g + 1]):
+            following[i] = i + 1 if i + 1 < start[g + 1] else start[g]
+    out = np.empty((64 + 8 * m * k, 2))
+    counts = np.empty(32 + 4 * m * k, np.int64)
+    at = c = 0
+    ts = np.empty(1024)
+    for w in range(m):
+        lo, hi = waves[w, :, 0].min() - 1e-3, waves[w, :, 0].max() + 1e-3
+        few = 0
+        for i in range(n):
+            x0, x1 = points[i, 0], points[following[i], 0]
+            if max(x0, x1) >= lo and min(x0, x1) <= hi:
+                near[few] = i
+                few += 1
+        if few == 0:
+            continue
+        for attempt in range(6):
+            shift = attempt * 1.7e-5
+            at0, c0 = at, c
+            inside = False
+            for s in range(k - 1):
+                px, py = waves[w, s, 0] + shift, waves[w, s, 1]
+                dx, dy = waves[w, s + 1, 0] + shift - px, waves[w, s + 1, 1] - py
+                hits = 0
+                for q in range(few):
+                    i = near[q]
+                    ax, ay = points[i, 0] - px, points[i, 1] - py
+                    bx, by = points[following[i], 0] - px, points[following[i], 1] - py
+                    sa, sb = dx * ay - dy * ax, dx * by - dy * bx
+                    if (sa > 0) == (sb > 0):
+                        continue
+                    f = sa / (sa - sb)
+                    hx, hy = ax + f * (bx - ax), ay + f * (by - ay)
+                    t = (hx * dx + hy * dy) / (dx * dx + dy * dy)
+                    if 0.0 <= t < 1.0 and hits < 1024:
+                        ts[hits] = t
+                        hits += 1
+                ts[:hits].sort()
+                if at + 2 * hits + 4 >= len(out) or c + hits + 2 >= len(counts):
+                    bigger = np.empty((2 * len(out) + 4 * hits, 2))
+                    bigger[:at] = out[:at]
+                    out = bigger
+                    more = np.empty(2 * len(counts) + 2 * hits, np.int64)
+                    more[:c] = counts[:c]
+                    counts = more
+                if inside and s > 0:
+                    out[at, 0], out[at, 1] = px, py
+                    at += 1
+                    counts[c] += 1
+                for h in range(hits):
+                    out[at, 0], out[at, 1] = px + ts[h] * dx, py + ts[h] * dy
+                    at += 1
+                    if inside:
+                        counts[c] += 1
+                        c += 1
+                    else:
+                        counts[c] = 1
+                    inside = not inside
+            if not inside:
+                break
+            at, c = at0, c0
+    return out[:at], counts[:c]
+
+
+@njit(cache=True)
 def nearest_first(begin: Array, end: Array) -> Ints:
     """An order that goes from the end of each path to the nearest beginning among those left. (n, 2) each."""
     n = len(begin)

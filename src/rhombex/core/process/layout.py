@@ -6,11 +6,10 @@ from dataclasses import dataclass
 from math import cos, radians, sin, sqrt
 
 import numpy as np
-import shapely
 from manifold3d import CrossSection, JoinType
 from numpy.typing import NDArray
 
-from rhombex.core.process.kernels import chains, crossings, drive, loop_areas, nearest_first, seams
+from rhombex.core.process.kernels import chains, clip_waves, crossings, drive, loop_areas, nearest_first, seams
 from rhombex.core.process.settings import Kind, Settings
 from rhombex.core.process.stack import Stack
 
@@ -163,31 +162,13 @@ def _honeycomb(region: CrossSection, spacing: float, width: float) -> tuple[Arra
     turns = np.arange(int(np.floor(y0 / (3 * a))) - 1, int(np.ceil(y1 / (3 * a))) + 2)
     heights = (turns[:, None] * 3 * a + np.array([-a / 2, a / 2, a, 2 * a])).reshape(-1)
     side = np.tile([0.0, 0.0, 1.0, 1.0], len(turns))
-    waves = []
-    for c in range(int(np.floor(x0 / pitch)) - 1, int(np.ceil(x1 / pitch)) + 1):
-        x = c * pitch + width / 2 + (side if c % 2 == 0 else 1 - side) * (pitch - width)
-        waves.append(np.stack([x, heights], axis=1))
-    cut = shapely.get_parts(shapely.intersection(shapely.linestrings(waves), _region(region)))
-    parts = [g for g in cut if g.geom_type == "LineString" and g.length > 1e-6]
-    if not parts:
-        return np.zeros((0, 2)), np.zeros(0, np.int64)
-    coords, owner = shapely.get_coordinates(parts, return_index=True)
-    return coords, np.bincount(owner).astype(np.int64)
-
-
-def _region(region: CrossSection) -> shapely.Geometry:
-    """A region as a shapely geometry: outer rings with their holes."""
-    parts = []
-    for c in region.decompose():
-        rings = [np.asarray(p) for p in c.to_polygons()]
-        rings.sort(key=_area, reverse=True)
-        parts.append(shapely.Polygon(rings[0], rings[1:]))
-    return parts[0] if len(parts) == 1 else shapely.multipolygons(parts)
-
-
-def _area(p: Array) -> float:
-    x, y = p[:, 0], p[:, 1]
-    return float(x @ np.roll(y, -1) - y @ np.roll(x, -1)) / 2
+    columns = np.arange(int(np.floor(x0 / pitch)) - 1, int(np.ceil(x1 / pitch)) + 1)
+    other = np.where(columns[:, None] % 2 == 0, side, 1 - side)
+    x = columns[:, None] * pitch + width / 2 + other * (pitch - width)
+    waves = np.stack([x, np.broadcast_to(heights, x.shape)], axis=2)
+    points, start = flat_loops(region)
+    out, counts = clip_waves(np.ascontiguousarray(waves), points, start)
+    return out, counts
 
 
 def _fill(g: _Gather, region: CrossSection, s: Settings, j: int) -> None:
