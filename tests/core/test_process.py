@@ -287,3 +287,12 @@ def test_caps_of_flow_and_printer_hold() -> None:
     assert all(v * bead <= s.flow * (1 + 1e-9) for v in s.speed[:7])
     fast = resolve(Process(), BENCH.model_copy(update={"speed_mm_s": 30.0}))
     assert max(fast.speed) <= 30
+
+
+def test_a_face_in_the_middle_of_a_layer_parts_two_runs() -> None:
+    """A step at 3.0 mm in layers of 0.4: the middle of layer 7 is 3.0 exactly, and is taken over the step."""
+    s = stack(M.cube((40, 40, 3)) + M.cube((10, 10, 12)), layer_mm=0.4)
+    assert s.z[7] == pytest.approx(3.0)
+    assert s.run[7] != s.run[6]
+    assert s.section(7).area() == pytest.approx(100)
+    assert s.section(6).area() == pytest.approx(1600)

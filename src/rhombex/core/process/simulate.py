@@ -29,7 +29,7 @@ from rhombex.core.process.layout import (
     work_of,
 )
 from rhombex.core.process.settings import EXTRUDED, Kind
-from rhombex.core.process.stack import Stack, outline_mm
+from rhombex.core.process.stack import NUDGE_MM, Stack, outline_mm
 
 Array = NDArray[np.float64]
 Progress = Callable[[float], None]
@@ -86,7 +86,7 @@ def _exposed(stack: Stack) -> Array:
         share = np.clip(1 - band / strip, 0.0, 1.0)
         a, b = lo[mine], np.maximum(hi[mine], lo[mine] + 1e-6)
         # area below the middle of each layer, spread evenly over the height of its face
-        z = stack.z
+        z = stack.z + NUDGE_MM
         density = area[mine] * share / (b - a)
         i, k = np.searchsorted(z, a), np.searchsorted(z, b)
         slope, offset = np.zeros(stack.n + 1), np.zeros(stack.n + 1)
@@ -105,7 +105,7 @@ def _exposed(stack: Stack) -> Array:
 
 def integrals(stack: Stack) -> tuple[Array, Array, Array]:
     """Section area, outline and solid share of every layer, without polygons."""
-    area, outline = integrals_of(stack.faces.verts, stack.faces.tri, stack.z + 1e-6)
+    area, outline = integrals_of(stack.faces.verts, stack.faces.tri, stack.z + NUDGE_MM)
     share = np.clip(_exposed(stack) / np.maximum(area, 1e-6), 0.0, 1.0)
     return area, outline, share
 
@@ -135,6 +135,7 @@ class _Rings:
     seconds: tuple[float, float]
     mm: tuple[float, float]
     loops: int
+    room_mm2: float
     area: float
     inner_mm2: float
     inner_across: float
@@ -144,6 +145,7 @@ class _Rings:
 def _rings(stack: Stack, j: int) -> _Rings:
     s = stack.s
     here = stack.section(j)
+    x0, y0, x1, y1 = here.bounds()
     seconds, mm = [0.0, 0.0], [0.0, 0.0]
     loops = 0
     for i in range(s.perimeters):
@@ -165,6 +167,7 @@ def _rings(stack: Stack, j: int) -> _Rings:
         (seconds[0], seconds[1]),
         (mm[0], mm[1]),
         loops,
+        (x1 - x0) * (y1 - y0),
         here.area(),
         inner.area(),
         across,
@@ -249,7 +252,7 @@ def _outline_row(stack: Stack, j: int, area: float, outline: float, share: float
     # travel: a way to each group of loops and to each chain, about as long as they lie apart
     a, top = s.accel[Kind.TRAVEL], v[Kind.TRAVEL]
     groups = r.loops / max(1, s.perimeters)
-    apart = min((r.area / max(1.0, groups)) ** 0.5, 60.0) * 0.7
+    apart = min((r.room_mm2 / max(1.0, groups)) ** 0.5, 60.0) * 0.7
     far = groups + chains if apart > s.far_mm else 0.0
     near = max(0.0, r.loops + chains - far)
     seconds[Kind.TRAVEL] = far * (_trapezoid(apart, top, 0.0, a) + s.retract_s) + near * _trapezoid(
@@ -392,14 +395,18 @@ def sampled(
     for a, b in left:
         j = np.arange(a, b + 1)
         near = [int(sure[np.argmin(np.abs(base[sure, :K].sum(axis=1) - _time(base[i])))]) for i in j]
-        rows[j] = base[j] * np.array([_ratio(x.at(i), base[i]) for i in near])
+        # what the base does not know of, travel, is taken from the nearest as it is
+        by_ratio = base[j] * np.array([_ratio(x.at(i), base[i]) for i in near])
+        plain = np.array([x.at(i) for i in near])
+        rows[j] = np.where(base[j] > 1e-9, by_ratio, np.where(base[near] > 1e-9, 0.0, plain))
         same_as(j)
     return rows
 
 
 SETTLED_MOST = 40
+SETTLED_LEAST = 10
 SETTLED_CLOSE = 4e-4
-PREVIEW_MOST = 9
+PREVIEW_MOST = 12
 PREVIEW_CLOSE = 4e-3
 
 
@@ -429,8 +436,14 @@ def settled(stack: Stack) -> Array:
     area, outline, share = integrals(stack)
     base = rough(stack, area, outline, share)
     spans = _stretches(area, outline, share)
-    keys = [stack.alike(j) for j in range(stack.n)]
-    return sampled(stack, base, spans, lambda j: exact_row(stack, j), SETTLED_MOST, SETTLED_CLOSE, keys)
+    # sections that agree in area and outline to a hundredth are taken for one: steps and rungs that come again
+    pairs = np.round(np.stack([area, outline], axis=1), 2)
+    _, kind = np.unique(pairs, axis=0, return_inverse=True)
+    keys = [stack.alike(j, kind.reshape(-1)) for j in range(stack.n)]
+    # a layer of very many loops takes long to lay out: fewer of them are
+    loops = max(stack.section(stack.n * k // 4).num_contour() for k in (1, 2, 3))
+    most = max(SETTLED_LEAST, min(SETTLED_MOST, SETTLED_MOST * 30 // max(30, loops)))
+    return sampled(stack, base, spans, lambda j: exact_row(stack, j), most, SETTLED_CLOSE, keys)
 
 
 def layer_seconds(stack: Stack, rows: Array) -> Array:

@@ -19,9 +19,10 @@ from rhombex.core.process.settings import Settings
 Array = NDArray[np.float64]
 EMPTY = CrossSection()
 MOST_LAYERS = 20_000
+NUDGE_MM = 1e-6  # sections are taken so much higher, off the levels of vertices
 FLAT_NZ = 1e-6  # a face whose normal leans less than this out of the plane is a vertical wall
 ANCHOR_MM = 1.0  # how far down the holders of a bridge must reach without leaning out more than 45 degrees
-FINEST_STEP = 160  # supports are looked for at no more heights than this where the part changes all the way
+FINEST_STEP = 110  # supports are looked for at no more heights than this where the part changes all the way
 
 
 def layer_bounds(height_mm: float, first_mm: float, layer_mm: float) -> Array:
@@ -94,8 +95,9 @@ class Stack:
     def run(self) -> NDArray[np.int64]:
         leaning = self.faces.flatness > FLAT_NZ
         # gap k lies between z[k] and z[k + 1]: a face touches it if its top is over z[k] and its foot under z[k + 1]
-        lo = np.searchsorted(self.z, self.faces.lo[leaning], side="right") - 1
-        hi = np.searchsorted(self.z, self.faces.hi[leaning], side="left")
+        z = self.z + NUDGE_MM  # where the section is really taken: a face in the middle of a layer lies under it
+        lo = np.searchsorted(z, self.faces.lo[leaning], side="right") - 1
+        hi = np.searchsorted(z, self.faces.hi[leaning], side="left")
         change = np.zeros(self.n + 1)
         np.add.at(change, np.clip(lo, 0, self.n), 1)
         np.add.at(change, np.clip(hi, 0, self.n), -1)
@@ -113,9 +115,12 @@ class Stack:
             found = self._sections[r] = section(self.mesh, float(self.z[self._rep[r]]))
         return found
 
-    def alike(self, j: int) -> tuple[object, ...]:
-        """What decides how layer j is laid out: layers with equal answers have equal paths."""
-        s, r = self.s, self.run
+    def alike(self, j: int, kind: NDArray[np.int64] | None = None) -> tuple[object, ...]:
+        """What decides how layer j is laid out: layers with equal answers have equal paths.
+
+        kind: numbers that tell sections apart, in place of the runs.
+        """
+        s, r = self.s, self.run if kind is None else kind
 
         def beyond(step: int, reach: int) -> tuple[int, ...]:
             ends = [j + step * k for k in range(1, reach + 1)]
@@ -129,7 +134,7 @@ class Stack:
             int(r[j]),
             beyond(1, s.top),
             beyond(-1, s.bottom),
-            below if below != int(r[j]) else 0,
+            below if below != int(r[j]) else -2,
             j == 0,
             j % 2 if solid else turn,
             self.support_key(j),
