@@ -126,3 +126,78 @@ def test_a_full_disk_leaves_what_was_there(file: Path, tmp_path: Path, monkeypat
     assert r.exit_code == 2 and "No space left" in r.stderr
     assert out.read_text() == "what was there"
     assert [p.name for p in tmp_path.glob(".*part")] == []
+
+
+EXAMPLES = Path(__file__).parents[1] / "docs/examples"
+
+
+def test_estimate_of_a_mesh_with_example_printer_and_process(clean: Path, tmp_path: Path) -> None:
+    out = tmp_path / "files"
+    run.invoke(app, ["export", str(clean), "--out", str(out), "--formats", "stl,3mf"])
+    args = ["--printer", str(EXAMPLES / "printer-bench-300.json"), "--process", str(EXAMPLES / "process-coarse.json")]
+    found = {}
+    for level in ("preview", "settled", "exact"):
+        r = run.invoke(app, ["estimate", str(out / "lid.stl"), *args, "--level", level, "--json"])
+        assert r.exit_code == 0, r.output
+        found[level] = json.loads(r.stdout)["parts"][0]
+        part = found[level]
+        assert part["time_low_s"] < part["time_s"] < part["time_high_s"]
+        assert {"mass_g", "filament_m", "support_g", "purge_g", "by_feature", "layers"} <= set(part)
+    assert found["settled"]["time_s"] == pytest.approx(found["exact"]["time_s"], rel=0.03)
+    assert found["settled"]["mass_g"] == pytest.approx(found["exact"]["mass_g"], rel=0.015)
+    again = json.loads(run.invoke(app, ["estimate", str(out / "lid.3mf"), *args, "--json"]).stdout)["parts"][0]
+    assert again["mass_g"] == pytest.approx(found["settled"]["mass_g"], rel=1e-3)
+
+
+def test_estimate_of_a_design_is_its_own_plan(clean: Path) -> None:
+    checked = json.loads(run.invoke(app, ["check", str(clean), "--json"]).stdout)
+    found = json.loads(run.invoke(app, ["estimate", str(clean), "--json"]).stdout)
+    assert found["total"]["mass_g"] == pytest.approx(checked["tally"]["mass_g"]["value"], abs=0.01)
+    assert "outer perimeter" in run.invoke(app, ["estimate", str(clean)]).stdout
+
+
+@pytest.mark.parametrize("file", sorted(EXAMPLES.glob("*.json")), ids=lambda p: p.stem)
+def test_examples_are_whole(file: Path) -> None:
+    from rhombex.core.design import read_process
+    from rhombex.core.workshop import read_printer
+
+    data = json.loads(file.read_text())
+    (read_printer if file.stem.startswith("printer") else read_process)(data)
+
+
+def test_gcode_on_the_command_line(tmp_path: Path) -> None:
+    file = tmp_path / "a.gcode"
+    file.write_text("G90\nM83\nG1 X10 Y10 F3000\nG1 X60 E2\n")
+    r = run.invoke(app, ["gcode", str(file), "--printer", str(EXAMPLES / "printer-bench-220.json"), "--json"])
+    assert r.exit_code == 0 and json.loads(r.stdout)["filament_m"] == pytest.approx(0.002)
+    file.write_text("G90\nG1 X10 Y10 F3000\nG33\n")
+    r = run.invoke(app, ["gcode", str(file)])
+    assert r.exit_code == 2 and "line 3" in r.stderr and "G33" in r.stderr
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "said"),
+    [
+        ("a.stl", b"solid x\nendsolid", "triangles"),
+        ("a.stl", b"", "not a whole STL"),
+        ("a.3mf", b"PK\x03\x04", "cannot be opened"),
+        ("a.stl", b"\0" * 80 + b"\xff\xff\xff\x7f" + b"\0" * 50, "cut short"),
+    ],
+)
+def test_estimates_of_bad_meshes_end_with_2(tmp_path: Path, name: str, data: bytes, said: str) -> None:
+    bad = tmp_path / name
+    bad.write_bytes(data)
+    r = run.invoke(app, ["estimate", str(bad)])
+    assert r.exit_code == 2 and said in r.stderr and "Traceback" not in r.output
+
+
+def test_bad_printers_processes_and_levels_are_named(clean: Path, tmp_path: Path) -> None:
+    bad = tmp_path / "q.json"
+    bad.write_text('{"layer_mm": 0}')
+    r = run.invoke(app, ["estimate", str(clean), "--process", str(bad)])
+    assert r.exit_code == 2 and "process.layer_mm" in r.stderr
+    bad.write_text('{"key": "x", "name": "X", "bed_mm": [1, 2], "nozzle_mm": 0.4, "enclosed": false}')
+    r = run.invoke(app, ["estimate", str(clean), "--printer", str(bad)])
+    assert r.exit_code == 2 and "printer.bed_mm" in r.stderr
+    assert run.invoke(app, ["estimate", str(clean), "--level", "best"]).exit_code == 2
+    assert run.invoke(app, ["estimate", str(tmp_path / "none.stl")]).exit_code == 2

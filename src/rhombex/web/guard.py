@@ -10,6 +10,7 @@ from rhombex.core.design import DesignError
 from rhombex.store.designs import CannotWrite, NotThere
 
 MAX_UPLOAD_BYTES = 64_000_000
+MAX_GCODE_BYTES = 1_000_000_000
 CSP = (
     "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; "
     "connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
@@ -37,6 +38,8 @@ def guard(app: Flask, hosts: set[str]) -> None:
             "none",
         ):
             return error(403, "Origin", "requests from other pages are not taken", "Nothing was changed.", "")
+        if request.path == "/api/gcode":
+            request.max_content_length = MAX_GCODE_BYTES  # read as a stream from disk, not held in memory
         return None
 
     @app.after_request
@@ -68,7 +71,7 @@ def guard(app: Flask, hosts: set[str]) -> None:
 
     @app.errorhandler(413)
     def too_large(_e: Exception) -> tuple[dict[str, Any], int]:
-        limit = MAX_UPLOAD_BYTES // 1_000_000
+        limit = (request.max_content_length or MAX_UPLOAD_BYTES) // 1_000_000
         return error(413, "file", f"The file is larger than {limit} MB.", "The design is unchanged.", "Send less.")
 
     @app.errorhandler(404)

@@ -76,7 +76,7 @@ _SAID: dict[int, tuple[str, str]] = {
 
 def _complaint(line: int, why: int, what: int) -> GcodeError:
     if why == Bad.COMMAND:
-        name = f"M{what - 10000}" if what >= 10000 else f"G{what}" if what < 65 or what > 90 else f"'{chr(what)}...'"
+        name = f"G{what - 20000}" if what >= 20000 else f"M{what - 10000}" if what >= 10000 else f"'{chr(what)}...'"
         return GcodeError(
             line,
             f"{name} could move the machine in a way that is not read",

@@ -319,7 +319,7 @@ def _do(
         return 0, 0, n
     if command == 71:  # G
         if sub != 0:
-            return 4, number, n
+            return 4, number + 20000, n
         if number <= 3:
             return _move(number, seen, value, f, i, length, v, a, cap, n)
         if number == 4:
@@ -363,7 +363,7 @@ def _do(
             return 0, 0, n
         if number == 10 or number == 11:
             if seen[11] or seen[15]:
-                return 4, number, n
+                return 4, number + 20000, n
             i[17] += 1 if number == 10 else 0
             i[4] = 1
             return 0, 0, n
@@ -384,9 +384,9 @@ def _do(
             or number == 60
         ):
             if number == 61:
-                return 4, number, n
+                return 4, number + 20000, n
             return 0, 0, n
-        return 4, number, n
+        return 4, number + 20000, n
     if command == 84:  # T
         if number > 63:
             return 9, number, n

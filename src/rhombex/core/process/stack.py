@@ -22,7 +22,7 @@ MOST_LAYERS = 20_000
 NUDGE_MM = 1e-6  # sections are taken so much higher, off the levels of vertices
 FLAT_NZ = 1e-6  # a face whose normal leans less than this out of the plane is a vertical wall
 ANCHOR_MM = 1.0  # how far down the holders of a bridge must reach without leaning out more than 45 degrees
-FINEST_STEP = 110  # supports are looked for at no more heights than this where the part changes all the way
+FINEST_STEP = 160  # supports are looked for at no more heights than this where the part changes all the way
 
 
 def layer_bounds(height_mm: float, first_mm: float, layer_mm: float) -> Array:
@@ -164,7 +164,8 @@ class Stack:
         if not self.s.supports:
             return []
         reps: list[int] = []  # the layers at which the section is new, thinned where it changes all the way
-        step = max(1, int(np.ceil(self.n / FINEST_STEP)))
+        loops = self.section(self.n // 2).num_contour()
+        step = max(1, int(np.ceil(self.n / (FINEST_STEP if loops < 60 else FINEST_STEP // 3))))
         for j in range(self.n):
             fresh = j == 0 or self.run[j] != self.run[j - 1]
             stays = self._last_alike(j) - j >= step

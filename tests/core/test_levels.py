@@ -1,0 +1,164 @@
+"""Preview and settled against laying out every layer, on made-up parts; estimates by hand; pace; remembered results."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+from scipy import stats
+
+from rhombex.core.analysis import analyse
+from rhombex.core.design import Design, Process
+from rhombex.core.edits import PrintPart, Set, apply
+from rhombex.core.geometry.recipe import block
+from rhombex.core.process import estimate as est
+from rhombex.core.process import simulate
+from rhombex.core.process.estimate import Estimate, best_known, estimate, of_mesh
+from rhombex.core.process.pace import pace_of
+from rhombex.core.process.settings import settings
+from rhombex.core.process.stack import Stack
+from rhombex.core.space import Box
+from rhombex.core.workshop import ARCHIVE_WORKSHOP, PacedPrint
+from tests.print_parts import PARTS, PROFILES
+
+BENCH = ARCHIVE_WORKSHOP.printers[1]
+
+
+def printed(stack: Stack, rows: simulate.Array) -> tuple[float, float]:
+    return float(simulate.layer_seconds(stack, rows).sum()), float(simulate.layer_mm3(stack, rows).sum())
+
+
+@pytest.fixture(scope="module")
+def errors() -> dict[tuple[str, str], tuple[float, float, float]]:
+    """Errors of settled time, settled mass and preview time for every part and profile."""
+    out = {}
+    for name, make in PARTS.items():
+        mesh = make()
+        for profile, (process, printer) in PROFILES.items():
+            s = settings(process, printer)
+            stack = Stack(mesh, s)
+            time_s, mass = printed(stack, simulate.exact(stack))
+            near, near_mass = printed(stack, simulate.settled(Stack(mesh, s)))
+            quick, _ = printed(stack, simulate.preview(Stack(mesh, s)))
+            out[name, profile] = (near / time_s - 1, near_mass / mass - 1, quick / time_s - 1)
+    return out
+
+
+def test_settled_time_is_within_3_percent_and_1_on_average(errors: dict) -> None:  # type: ignore[type-arg]
+    worst = {k: v[0] for k, v in errors.items() if abs(v[0]) > 0.03}
+    assert worst == {}
+    assert np.mean([abs(v[0]) for v in errors.values()]) <= 0.01
+
+
+def test_settled_mass_is_within_1_and_a_half_percent(errors: dict) -> None:  # type: ignore[type-arg]
+    assert {k: v[1] for k, v in errors.items() if abs(v[1]) > 0.015} == {}
+
+
+def test_preview_is_within_15_percent_at_the_95th_percentile(errors: dict) -> None:  # type: ignore[type-arg]
+    assert np.percentile([abs(v[2]) for v in errors.values()], 95) <= 0.15
+
+
+def cube(w: float, d: float, h: float) -> tuple[Box, object]:
+    b = Box((0, 0, 0), (w, d, h))
+    return b, block(b)
+
+
+def solid(process: Process, size: tuple[float, float, float], level: str = "exact") -> Estimate:
+    return estimate(block(Box((0, 0, 0), size)), process, BENCH, level)  # type: ignore[arg-type]
+
+
+def test_shares_add_up_to_the_whole() -> None:
+    e = solid(Process(changes_at_mm=(3.0,)), (50, 40, 8))
+    assert sum(k.time_s for k in e.by_kind) == pytest.approx(e.time_s.value, rel=1e-3)
+    assert sum(k.mass_g for k in e.by_kind) == pytest.approx(e.mass_g.value, rel=1e-3)
+
+
+def test_changes_of_filament_cost_time_and_purge_by_hand() -> None:
+    """One change: 150 s and 140 mm3 (common practice values of the table) more, of PLA at 1.24 g/cm3."""
+    plain, changed = solid(Process(), (50, 40, 8)), solid(Process(changes_at_mm=(3.0,)), (50, 40, 8))
+    assert changed.time_s.value - plain.time_s.value == pytest.approx(150, abs=0.01)
+    assert changed.purge_g == pytest.approx(0.140 * 1.24, abs=1e-4)
+    assert changed.mass_g.value - plain.mass_g.value == pytest.approx(changed.purge_g, abs=1e-3)
+
+
+def test_a_wide_nozzle_and_thick_layers_are_quicker() -> None:
+    wide = ARCHIVE_WORKSHOP.printers[2]
+    thin = of_mesh(PARTS["big shell"](), Process(), BENCH, "settled")
+    thick = of_mesh(PARTS["big shell"](), Process(layer_mm=0.4), wide, "settled")
+    assert thick.time_s.value < 0.6 * thin.time_s.value
+
+
+def test_common_practice_of_days_of_printing() -> None:
+    """Common practice: a 0.6 nozzle with 0.4 layers lays down about 2.5-3 kg in about four days without pause.
+
+    That is 26-31 g an hour; a structural panel at a filament's flow cap must come out in that neighbourhood.
+    """
+    wide = ARCHIVE_WORKSHOP.printers[2]
+    e = of_mesh(PARTS["plain panel"](), Process(layer_mm=0.4, infill=1.0), wide, "settled")
+    assert 20 < e.mass_g.value / (e.time_s.value / 3600) < 70
+
+
+def test_five_perimeters_of_a_wide_nozzle_are_a_wall_of_3_mm() -> None:
+    """Common practice: 5 perimeters with a 0.6 mm nozzle give walls about 3 mm thick."""
+    s = settings(Process(layer_mm=0.3, perimeters=5), ARCHIVE_WORKSHOP.printers[2])
+    assert s.width_mm + 4 * s.spacing_mm == pytest.approx(3.0, abs=0.25)
+
+
+# remembered
+
+
+def test_the_same_part_is_estimated_once() -> None:
+    recipe = block(Box((0, 0, 0), (33, 21, 5)))
+    est.forget()
+    before = est.computed
+    assert best_known(recipe, Process(), BENCH).level == "preview"
+    settled = estimate(recipe, Process(), BENCH)
+    assert best_known(recipe, Process(), BENCH) is settled
+    estimate(recipe, Process(), BENCH)
+    assert est.computed == before + 2
+
+
+def test_a_part_with_a_process_of_its_own(good_wren: Design) -> None:
+    own = apply(good_wren, PrintPart(part="lid", process=good_wren.process.model_copy(update={"infill": 1.0})))
+    a, b = analyse(good_wren, ARCHIVE_WORKSHOP), analyse(own, ARCHIVE_WORKSHOP)
+    mass = {p.name: (p.estimate.mass_g.value, q.estimate.mass_g.value) for p, q in zip(a.pieces, b.pieces, strict=True)}
+    assert mass["base"][0] == mass["base"][1]
+    assert mass["lid"][1] > mass["lid"][0]
+    assert apply(own, PrintPart(part="lid", process=None)) == good_wren
+
+
+def test_a_quick_analysis_tells_previews_until_settled_ones_are_known(good_wren: Design) -> None:
+    est.forget()
+    d = apply(good_wren, Set(path="process.infill", value=0.23))
+    assert {p.estimate.level for p in analyse(d, ARCHIVE_WORKSHOP, "best known").pieces} == {"preview"}
+    analyse(d, ARCHIVE_WORKSHOP)
+    assert {p.estimate.level for p in analyse(d, ARCHIVE_WORKSHOP, "best known").pieces} == {"settled"}
+    assert {p.estimate.level for p in analyse(d, ARCHIVE_WORKSHOP, "preview").pieces} == {"preview"}
+
+
+# pace
+
+
+def test_pace_is_a_prediction_interval_of_log_ratios() -> None:
+    """By hand: ratios 1.1, 1.2, 1.15: geometric mean, Student's t at 95 % with 2 degrees of freedom is 2.920 (table)."""
+    ratios = [1.1, 1.2, 1.15]
+    p = BENCH.model_copy(update={"paced": tuple(PacedPrint(what="x", planned_s=1000, real_s=1000 * r) for r in ratios)})
+    logs = np.log(ratios)
+    reach = 2.920 * logs.std(ddof=1) * math.sqrt(1 + 1 / 3)
+    assert stats.t.ppf(0.95, 2) == pytest.approx(2.920, abs=1e-3)
+    pace = pace_of(p)
+    assert pace.factor == pytest.approx((1.1 * 1.2 * 1.15) ** (1 / 3))
+    assert pace.low == pytest.approx(math.exp(logs.mean() - reach), rel=1e-3)
+    assert pace.high == pytest.approx(math.exp(logs.mean() + reach), rel=1e-3)
+
+
+def test_pace_moves_the_hours_and_narrows_with_prints() -> None:
+    slow = BENCH.model_copy(
+        update={"paced": tuple(PacedPrint(what="x", planned_s=1000, real_s=1300 + 2 * k) for k in range(6))}
+    )
+    a = estimate(block(Box((0, 0, 0), (30, 30, 5))), Process(), BENCH)
+    b = estimate(block(Box((0, 0, 0), (30, 30, 5))), Process(), slow)
+    assert b.time_s.value == pytest.approx(1.305 * a.time_s.value, rel=0.01)
+    assert (b.time_high_s - b.time_low_s) / b.time_s.value < (a.time_high_s - a.time_low_s) / a.time_s.value
+    assert pace_of(BENCH).factor == 1

@@ -1,0 +1,210 @@
+"""The print plan, the workshop and the simulated printer over HTTP."""
+
+from __future__ import annotations
+
+import io
+import time
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from rhombex.core.design import Design
+from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.demo.scenario import heron_panels
+from rhombex.devices.printer import PrintIn, SimulatedPrinter, device_app
+from rhombex.store.designs import Designs
+from rhombex.store.workshops import WorkshopConflict, Workshops, read_workshop
+from rhombex.web.app import make_app
+
+from .test_api import HOST, Calls
+
+
+@pytest.fixture
+def call(tmp_path: Path) -> Calls:
+    return Calls(make_app(tmp_path, {HOST}).test_client())
+
+
+@pytest.fixture
+def at(call: Calls, good_wren: Design) -> str:
+    state = call.upload("/api/designs/read", "d.json", good_wren.model_dump_json().encode()).json
+    return f"/api/designs/{state['id']}"
+
+
+def test_settled_hours_follow_the_preview(call: Calls, at: str) -> None:
+    state = call.get(at).json
+    edit = {"do": "set", "path": "process.infill", "value": 0.21375}
+    state = call.post(f"{at}/edits", {"base_version": state["version"], "edits": [edit]}).json
+    assert {p["estimate"]["level"] for p in state["view"]["pieces"]} == {"preview"}
+    settled = call.get(f"{at}/settled").json
+    assert settled["version"] == state["version"]
+    assert {p["estimate"]["level"] for p in settled["view"]["pieces"]} == {"settled"}
+    assert {p["estimate"]["level"] for p in call.get(at).json["view"]["pieces"]} == {"settled"}
+
+
+def test_ways_materials_sides_and_fill(call: Calls, at: str) -> None:
+    ways = call.get(f"{at}/what-if?level=preview").json["ways"]
+    assert ways[0]["group"] == "now" and {w["group"] for w in ways} == {"now", "as stiff", "one change", "purpose"}
+    advice = call.get(f"{at}/materials").json["advice"]
+    assert {a["part"] for a in advice} == {"base", "lid"} and len(advice[0]["candidates"]) == 8
+    sides = call.get(f"{at}/sides/lid").json["sides"]
+    assert len(sides) == 6 and sides[0]["down"] == "top"
+    assert len(call.get(f"{at}/trade/base").json["trades"]) == 2
+    assert call.get(f"{at}/sides/roof").status_code == 404
+    version = call.get(at).json["version"]
+    done = call.post(f"{at}/edits", {"base_version": version, "edits": ways[1]["edits"], "said": ways[1]["label"]})
+    assert done.status_code == 200
+
+
+def wait(call: Calls, hours: Any) -> Any:
+    for _ in range(200):
+        if hours["state"] != "running":
+            return hours
+        time.sleep(0.05)
+        hours = call.get(f"/api/hours/{hours['job']}").json
+    raise AssertionError("it never ends")
+
+
+def test_every_layer_can_be_walked(call: Calls, at: str) -> None:
+    hours = wait(call, call.post(f"{at}/hours/lid").json)
+    assert hours["state"] == "done" and hours["estimate"]["level"] == "exact"
+    assert len(hours["seconds"]) == hours["estimate"]["layers"]
+    spent = sum(hours["seconds"]) + ARCHIVE_WORKSHOP.printers[1].heat_up_s
+    assert spent == pytest.approx(hours["estimate"]["time_s"]["value"], rel=1e-3)
+    layer = call.get(f"/api/hours/{hours['job']}/layers/4").json
+    assert layer["paths"] and all(len(p["points"]) >= 2 for p in layer["paths"])
+    assert sum(layer["by_kind"].values()) == pytest.approx(hours["seconds"][4], abs=0.5)
+    assert call.get(f"/api/hours/{hours['job']}/layers/99999").status_code == 404
+    assert call.post(f"{at}/hours/lid").json["job"] == hours["job"]  # not laid out twice
+    assert call.post(f"{at}/hours/roof").status_code == 404
+    assert call.post(f"/api/hours/{'0' * 12}/stop").status_code == 404
+
+
+def test_laying_out_can_be_stopped(call: Calls) -> None:
+    d = heron_panels()
+    id = call.upload("/api/designs/read", "d.json", d.model_dump_json().encode()).json["id"]
+    hours = call.post(f"/api/designs/{id}/hours/left").json
+    stopped = call.post(f"/api/hours/{hours['job']}/stop").json
+    assert stopped["state"] in ("stopped", "done")
+
+
+def gcode(call: Calls, text: str, printer: str = "bench-300") -> Any:
+    return call.client.post(
+        "/api/gcode",
+        data={"file": (io.BytesIO(text.encode()), "a.gcode"), "printer": printer},
+        base_url=f"http://{HOST}",
+    )
+
+
+def test_gcode_is_read_on_a_printer(call: Calls) -> None:
+    r = gcode(call, "G90\nM83\nG1 X250 Y20 F3000\nG1 X290 E2\n").json
+    assert r["on_bed"] and r["moves"] == 2
+    assert not gcode(call, "G90\nM83\nG1 X250 Y20 F3000\nG1 X290 E2\n", "bench-180").json["on_bed"]
+    bad = gcode(call, "G1 X1 F100\nG5 X2\n")
+    assert bad.status_code == 422 and bad.json["error"]["field"] == "line 2"
+
+
+# the workshop
+
+
+def test_the_workshop_is_kept_and_used_by_all_designs(call: Calls, at: str) -> None:
+    out = call.get("/api/workshop").json
+    w = out["workshop"]
+    before = call.get(f"{at}/settled").json["view"]["pieces"][0]["estimate"]["time_s"]["value"]
+    mine = next(p for p in w["printers"] if p["key"] == "bench-220")
+    mine["paced"] = [
+        {"what": "lid", "planned_s": 1000, "real_s": 1200},
+        {"what": "base", "planned_s": 2000, "real_s": 2400},
+    ]
+    out = call.post("/api/workshop", {"base_version": out["version"], "workshop": w}).json
+    assert out["paces"]["bench-220"]["factor"] == pytest.approx(1.2)
+    after = call.get(f"{at}/settled").json["view"]["pieces"][0]["estimate"]["time_s"]["value"]
+    assert after == pytest.approx(1.2 * before, rel=1e-3)
+
+
+def test_two_windows_on_the_workshop(call: Calls) -> None:
+    w = call.get("/api/workshop").json["workshop"]
+    w["spools"] = w["spools"][:2]
+    assert call.post("/api/workshop", {"base_version": 0, "workshop": w}).status_code == 200
+    r = call.post("/api/workshop", {"base_version": 0, "workshop": w})
+    assert r.status_code == 409 and len(r.json["workshop"]["spools"]) == 2
+
+
+def test_a_bad_workshop_names_its_field(call: Calls, at: str) -> None:
+    w = call.get("/api/workshop").json["workshop"]
+    broken = {**w, "printers": [{**w["printers"][0], "nozzle_mm": 0}]}
+    r = call.post("/api/workshop", {"base_version": 0, "workshop": broken})
+    assert r.status_code == 422 and "nozzle_mm" in r.json["error"]["field"]
+    gone = {**w, "printers": w["printers"][:1]}
+    r = call.post("/api/workshop", {"base_version": 0, "workshop": gone})
+    assert r.status_code == 422 and "bench-220" in r.json["error"]["said"]
+    twice = {**w, "spools": [w["spools"][0], w["spools"][0]]}
+    assert call.post("/api/workshop", {"base_version": 0, "workshop": twice}).status_code == 422
+
+
+def test_the_workshop_outlives_its_server(tmp_path: Path) -> None:
+    shelf = Designs(tmp_path / "rhombex.db")
+    version, w = Workshops(shelf.engine).read()
+    assert (version, w) == (0, ARCHIVE_WORKSHOP)
+    less = read_workshop({**w.model_dump(), "spools": []})
+    Workshops(shelf.engine).write(0, less)
+    shelf.close()
+    again = Workshops(Designs(tmp_path / "rhombex.db").engine)
+    assert again.read() == (1, less)
+    with pytest.raises(WorkshopConflict):
+        again.write(0, w)
+
+
+# the simulated printer
+
+
+class Clock:
+    now = 0.0
+
+    def __call__(self) -> float:
+        return self.now
+
+
+def order(**changes: Any) -> PrintIn:
+    return PrintIn(**({"what": "plate", "planned_s": 36_000, "mass_g": 100, "spool_g": 0, "fault": "none"} | changes))
+
+
+def test_a_simulated_printer_prints_a_thousand_times_faster() -> None:
+    clock = Clock()
+    p = SimulatedPrinter("bench-220", clock)
+    assert p.state().state == "idle"
+    assert p.begin(order()).state == "heating"
+    clock.now = 18.0
+    half = p.state()
+    assert half.state == "printing" and half.real_s == pytest.approx(18_000, rel=0.01)
+    assert half.used_g == pytest.approx(100 * half.share, abs=0.1)
+    clock.now = 60.0
+    done = p.state()
+    assert done.state == "done" and done.share == 1
+    assert 1.0 < done.real_s / 36_000 < 1.35  # its own pace, for a diary to find out
+
+
+def test_faults_spools_that_run_out_and_stops() -> None:
+    clock = Clock()
+    p = SimulatedPrinter("bench-180", clock)
+    p.begin(order(fault="clog"))
+    clock.now = 100.0
+    assert p.state().state == "failed" and "clogged" in p.state().said and p.state().share < 0.95
+    p.begin(order(spool_g=40))
+    clock.now = 200.0
+    out = p.state()
+    assert out.state == "failed" and "ran out" in out.said and out.used_g == pytest.approx(40)
+    p.begin(order())
+    clock.now = 205.0
+    assert p.stop().state == "stopped"
+    clock.now = 400.0
+    assert p.state().share < 0.5
+
+
+def test_the_simulated_printer_speaks_http(call: Calls) -> None:
+    device = device_app().test_client()
+    body = order().model_dump()
+    assert device.post("/api/devices/printers/bench-300/print", json=body).json["what"] == "plate"
+    assert device.get("/api/devices/printers/bench-300").json["state"] in ("heating", "printing")
+    assert call.post("/api/devices/printers/bench-300/stop").json["state"] in ("idle", "stopped", "heating")
+    assert device.post("/api/devices/printers/bench-300/print", json={"what": "x", "planned_s": -1}).status_code == 422
