@@ -51,8 +51,11 @@ def server(tmp_path: Path) -> Iterator[str]:
 
 @pytest.fixture
 def page(browser: Browser, server: str) -> Iterator[Page]:
-    """A page on the first design's bench; any error on the console fails the test."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+    """A page on the first design's bench, with motion reduced so that colours stand still; any error on the console fails
+    the test."""
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce"
+    )
     p = context.new_page()
     troubles: list[str] = []
     p.on("pageerror", lambda e: troubles.append(str(e)))
@@ -67,10 +70,15 @@ def page(browser: Browser, server: str) -> Iterator[Page]:
 
 def axe(page: Page) -> list[str]:
     """What axe finds once the page is at rest (colours on their way fail for contrast), as lines: rule and element."""
-    page.evaluate(
-        "() => Promise.race([new Promise(r => setTimeout(r, 5000)),"
-        " Promise.all(document.getAnimations().map(a => a.finished.catch(() => 0)))])"
-    )
+    page.wait_for_load_state("networkidle")  # settled hours move the tally when they come
+    frames = "() => new Promise(r => requestAnimationFrame(() => requestAnimationFrame(r)))"
+    for _ in range(2):  # colours set out in one frame and arrive in another
+        page.evaluate(frames)
+        page.evaluate(
+            "() => Promise.race([new Promise(r => setTimeout(r, 5000)),"
+            " Promise.all(document.getAnimations().map(a => a.finished.catch(() => 0)))])"
+        )
+    page.screenshot()  # a picture is only taken of a page that has been drawn
     page.evaluate(AXE.read_text(encoding="utf-8"))
     found = page.evaluate("o => axe.run(document, o)", {"resultTypes": ["violations"]})
     return [f"{v['id']}: {n['html'][:160]}" for v in found["violations"] for n in v["nodes"]]

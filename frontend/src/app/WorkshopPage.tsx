@@ -431,13 +431,14 @@ function Spools({ spools, put }: { spools: Required<Spool>[]; put: Put }) {
         <caption className="sr-only">Spools</caption>
         <thead className="text-[12px] text-soft">
           <tr className="border-b border-ink/40">
-            {["Filament", "Colour", "Left, weighed without the spool", "Price per kg", "Dried on", ""].map(
+            {["Filament", "Colour", "Left, weighed without the spool", "Price per kg", "Dried on"].map(
               (h) => (
                 <th key={h} scope="col" className="py-1 pr-6 font-normal">
                   {h}
                 </th>
               ),
             )}
+            <td />
           </tr>
         </thead>
         <tbody>

@@ -22,13 +22,12 @@ export function Sides({ state, act, part }: SheetProps & { part: string }) {
       <caption className="sr-only">Sides of the {part} to lie on, best first</caption>
       <thead className="text-[12px] text-soft">
         <tr className="border-b border-ink/40">
-          {["Side down", "Time", "Support", "Strength", "Foot", "What speaks for and against", ""].map(
-            (h) => (
-              <th key={h} scope="col" className="py-1 pr-4 font-normal">
-                {h}
-              </th>
-            ),
-          )}
+          {["Side down", "Time", "Support", "Strength", "Foot", "What speaks for and against"].map((h) => (
+            <th key={h} scope="col" className="py-1 pr-4 font-normal">
+              {h}
+            </th>
+          ))}
+          <td />
         </tr>
       </thead>
       <tbody>

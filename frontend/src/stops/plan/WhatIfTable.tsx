@@ -41,13 +41,14 @@ export function WhatIfTable({ state, act }: SheetProps) {
           <thead className="text-[12px] text-soft">
             <tr className="border-b border-ink/40">
               <th scope="col" className="py-1 pr-4 font-normal">
-                {ready ? "" : "about, the settled figures follow"}
+                {ready ? "Way" : "Way (about; settled figures follow)"}
               </th>
-              {["Time", "against now", "Filament", "Cost", "Stiffness", ""].map((h) => (
+              {["Time", "against now", "Filament", "Cost", "Stiffness"].map((h) => (
                 <th key={h} scope="col" className="py-1 pr-4 text-right font-normal">
                   {h}
                 </th>
               ))}
+              <td />
             </tr>
           </thead>
           <tbody>

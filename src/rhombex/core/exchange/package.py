@@ -11,9 +11,12 @@ from pathlib import Path
 from typing import Literal
 
 from rhombex.core.analysis import Analysis, PrintedPiece
-from rhombex.core.design import Design
+from rhombex.core.design import Design, Process
 from rhombex.core.exchange.write_mesh import NamedMesh, single_precision, stl, three_mf
 from rhombex.core.geometry import mesh_kernel
+from rhombex.core.process.settings import settings
+from rhombex.core.reference import val
+from rhombex.core.workshop import Printer
 
 Format = Literal["3mf", "stl", "step"]
 FORMATS: tuple[Format, ...] = ("3mf", "stl", "step")
@@ -42,7 +45,7 @@ def bill_csv(a: Analysis) -> str:
     for p in a.pieces:
         e = p.estimate
         grams, metres = round(e.mass_g.value), f"{e.filament_m:.1f}"
-        rows.writerow(["filament", a.design.process.filament, f"{grams} g", _plain(f"{p.name}, {metres} m")])
+        rows.writerow(["filament", a.design.process_of(p.part).filament, f"{grams} g", _plain(f"{p.name}, {metres} m")])
     return out.getvalue()
 
 
@@ -50,16 +53,32 @@ def _plain(cell: str) -> str:
     return "'" + cell if cell[:1] in "=+-@\t\r" else cell
 
 
-def process_notes(a: Analysis) -> dict[str, str]:
-    """The process as neutral key and value, units in the key."""
-    p = a.design.process
+def process_notes(p: Process, printer: Printer) -> dict[str, str]:
+    """The process as neutral key and value, units in the key; described in docs/formats.md."""
+    s = settings(p, printer)
     return {
         "filament": p.filament,
-        "nozzle_mm": f"{a.printer.nozzle_mm:g}",
+        "nozzle_mm": f"{printer.nozzle_mm:g}",
         "layer_mm": f"{p.layer_mm:g}",
+        "first_layer_mm": f"{s.first_mm:g}",
+        "line_width_mm": f"{s.width_mm:g}",
         "perimeters": str(p.perimeters),
-        "infill": f"{p.infill:g}",
+        "top_layers": str(p.top_layers),
+        "bottom_layers": str(p.bottom_layers),
+        "infill_share": f"{p.infill:g}",
+        "infill_kind": p.infill_kind,
         "brim_mm": f"{p.brim_mm:g}",
+        "brim_inside": "yes" if p.brim_inside else "no",
+        "supports": "yes" if p.supports else "no",
+        "least_layer_time_s": f"{p.layer_min_s:g}",
+        "changes_at_mm": " ".join(f"{z:g}" for z in p.changes_at_mm),
+        "speed_outer_mm_s": f"{s.speed[0]:.4g}",
+        "speed_inner_mm_s": f"{s.speed[1]:.4g}",
+        "speed_solid_mm_s": f"{s.speed[2]:.4g}",
+        "speed_infill_mm_s": f"{s.speed[3]:.4g}",
+        "speed_first_layer_mm_s": f"{s.first_speed[0]:.4g}",
+        "nozzle_c": f"{val(f'materials.{p.filament}.nozzle'):g}",
+        "bed_c": f"{val(f'materials.{p.filament}.bed'):g}",
     }
 
 
@@ -101,16 +120,17 @@ def package(
         progress(done / steps, what)
         done += 1
 
-    notes = process_notes(a)
     if "3mf" in formats:
         x = 0.0
         row = []
         for p in a.pieces:
             tick(f"{p.name} as 3MF")
-            files[f"{p.name}.3mf"] = three_mf([_named(a, p)], f"{a.design.name} {p.name}", notes)
+            files[f"{p.name}.3mf"] = three_mf(
+                [_named(a, p)], f"{a.design.name} {p.name}", process_notes(a.design.process_of(p.part), a.printer)
+            )
             row.append(_named(a, p, (x, 0.0)))
             x += p.bbox_mm[0] + 10
-        files["set.3mf"] = three_mf(row, a.design.name, notes)
+        files["set.3mf"] = three_mf(row, a.design.name, process_notes(a.design.process, a.printer))
     for p in a.pieces:
         if "stl" in formats:
             tick(f"{p.name} as STL")

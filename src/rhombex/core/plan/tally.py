@@ -33,8 +33,10 @@ def tally(a: Analysis) -> tuple[TallyItem, ...]:
     size = tuple(given(n, v) for n, v in (("width", w), ("depth", d), ("height", h)))
     mass = _sum(a, "g", "g", "sum of the pieces, +-5 %")
     spools = mass.value / val("materials.filament.spool")
-    price = ref(f"materials.{a.design.process.filament}.price")
-    time = _sum(a, "s", "h", "sum of the pieces, one after the other, +-15 %")
+    money = _sum(a, "EUR", "EUR", "filament of each piece x price of its kind")
+    low = sum(p.estimate.time_low_s for p in a.pieces) / 3600
+    high = sum(p.estimate.time_high_s for p in a.pieces) / 3600
+    time = _sum(a, "s", "h", f"sum of the pieces, one after the other; nine in ten within {low:.1f} to {high:.1f} h")
     fitting = sum(p.fits_bed for p in a.pieces)
     return (
         TallyItem(
@@ -77,12 +79,7 @@ def tally(a: Analysis) -> tuple[TallyItem, ...]:
             key="money",
             label="Filament cost",
             digits=2,
-            trail=Trail(
-                value=mass.value / 1000 * price.value,
-                unit="EUR",
-                formula="filament x price",
-                inputs=(looked_up("price", price),),
-            ),
+            trail=money,
         ),
         TallyItem(key="wall_c", label="Hottest wall", digits=0, trail=a.ladder.wall_c),
     )
