@@ -296,3 +296,19 @@ def test_a_face_in_the_middle_of_a_layer_parts_two_runs() -> None:
     assert s.run[7] != s.run[6]
     assert s.section(7).area() == pytest.approx(100)
     assert s.section(6).area() == pytest.approx(1600)
+
+
+def test_a_brim_goes_round_the_foot_or_into_its_holes() -> None:
+    """By hand: loops round a 60 x 40 foot, or inside its hole of 20 x 20; inside takes no room on the bed."""
+    from rhombex.core.cuts.pieces import usable_bed
+
+    part = M.cube((60, 40, 4)) - M.cube((20, 20, 6)).translate((20, 10, -1))
+    outside, inside = stack(part, brim_mm=4), stack(part, brim_mm=4, brim_inside=True)
+    rounds, space, w = round(4 / outside.s.spacing_mm), outside.s.spacing_mm, outside.s.width_mm
+    out_mm = sum(2 * (60 + 40) + 8 * (w / 2 + k * space) for k in range(rounds))
+    in_mm = sum(2 * (20 + 20) - 8 * (w / 2 + k * space) for k in range(rounds))
+    assert simulate.exact_row(outside, 0)[simulate.K + Kind.BRIM] == pytest.approx(out_mm, rel=1e-3)
+    assert simulate.exact_row(inside, 0)[simulate.K + Kind.BRIM] == pytest.approx(in_mm, rel=1e-3)
+    assert simulate.preview(inside)[0, simulate.K + Kind.BRIM] == pytest.approx(in_mm, rel=0.1)
+    assert usable_bed(Process(brim_mm=4), BENCH)[0] == 220 - 2 * (2 + 4)
+    assert usable_bed(Process(brim_mm=4, brim_inside=True), BENCH)[0] == 220 - 2 * 2

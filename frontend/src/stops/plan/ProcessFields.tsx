@@ -1,3 +1,5 @@
+import { useState } from "react";
+
 import type { Process } from "../../api/schema";
 import { Choice } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
@@ -7,13 +9,46 @@ const KINDS = (["lines", "grid", "triangles", "honeycomb"] as const).map((k) => 
 
 type Field = keyof Process;
 
+/** Heights at which the filament is changed, for colour: a list of millimetres. */
+function Changes({ at, onSet }: { at: readonly number[]; onSet: (v: number[]) => void }) {
+  const [text, setText] = useState<string | null>(null);
+  const done = () => {
+    if (text === null) return;
+    const heights = text
+      .split(/[\s,;]+/)
+      .map(Number)
+      .filter((v) => Number.isFinite(v) && v > 0);
+    setText(null);
+    onSet([...new Set(heights)].sort((a, b) => a - b));
+  };
+  return (
+    <label className="flex items-baseline gap-1.5 text-soft">
+      Change filament at
+      <input
+        value={text ?? at.join(", ")}
+        placeholder="never"
+        onChange={(e) => {
+          setText(e.target.value);
+        }}
+        onBlur={done}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") done();
+          e.stopPropagation();
+        }}
+        className="num w-[6.5rem] rounded-[3px] border border-rule bg-leaf px-1.5 py-0.5 text-ink"
+      />
+      mm
+    </label>
+  );
+}
+
 /** The fields of a process; each change is told by name and value. */
 export function ProcessFields({
   process: p,
   onSet,
 }: {
   process: Required<Process>;
-  onSet: (field: Field, value: string | number | boolean, said: string) => void;
+  onSet: (field: Field, value: string | number | boolean | number[], said: string) => void;
 }) {
   const tick = (field: "brim_inside" | "supports", label: string) => (
     <label className="flex items-center gap-1.5 text-soft">
@@ -96,8 +131,18 @@ export function ProcessFields({
             onSet("brim_mm", v, `brim of ${v} mm`);
           }}
         />
-        {tick("brim_inside", "brim inside too")}
+        {tick("brim_inside", "brim inside instead")}
         {tick("supports", "supports")}
+        <Changes
+          at={p.changes_at_mm}
+          onSet={(v) => {
+            onSet(
+              "changes_at_mm",
+              v,
+              v.length ? `change filament at ${v.join(", ")} mm` : "no change of filament",
+            );
+          }}
+        />
       </div>
     </div>
   );

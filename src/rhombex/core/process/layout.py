@@ -195,6 +195,11 @@ def outer_loops(region: CrossSection) -> CrossSection:
     return CrossSection([points[start[k] : start[k + 1]] for k in solid])
 
 
+def hole_loops(region: CrossSection) -> CrossSection:
+    """The holes of a region, filled: where a brim inside the outline goes."""
+    return outer_loops(region) - region
+
+
 def lay_out(stack: Stack, j: int) -> Paths:
     """The paths of layer j in their order."""
     s = stack.s
@@ -202,9 +207,10 @@ def lay_out(stack: Stack, j: int) -> Paths:
     g = _Gather()
     w, space = s.width_mm, s.spacing_mm
     if j == 0 and s.brim_mm > 0:
-        foot = here if s.brim_inside else outer_loops(here)
+        foot = hole_loops(here) if s.brim_inside else outer_loops(here)
         for k in range(max(1, round(s.brim_mm / space))):
-            grown = foot.offset(w / 2 + k * space, JoinType.Miter, MITER)
+            out = w / 2 + k * space
+            grown = foot.offset(-out if s.brim_inside else out, JoinType.Miter, MITER)
             g.loops(grown, Kind.BRIM)
     for i in range(s.perimeters):
         ring = here.offset(-(w / 2 + i * space), JoinType.Miter, MITER)

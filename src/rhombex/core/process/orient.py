@@ -86,6 +86,7 @@ def resting_faces(a: Analysis, part: str) -> tuple[Resting, ...]:
         why = []
         why.append("fits the bed" + (", turned" if turn else "") if fits else "does not fit the bed")
         why.append("no support" if support_g < 0.05 else f"{support_g:.1f} g of support, scars on {scar / 100:.0f} cm²")
+        why.append("the seam runs up its back left edge")
         if strength < 1:
             why.append(f"bends across its layers: {strength:.0%} of the strength")
         if tall > val("limits.print.slender"):

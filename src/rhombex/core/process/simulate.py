@@ -22,6 +22,7 @@ from rhombex.core.process.kernels import corner_cap, drive_loops
 from rhombex.core.process.layout import (
     LayerWork,
     flat_loops,
+    hole_loops,
     honeycomb_side,
     lay_out,
     next_in_loop,
@@ -261,8 +262,9 @@ def _outline_row(stack: Stack, j: int, area: float, outline: float, share: float
     row[TRAVEL_MM], row[RETRACTIONS] = far * apart, far
     if j == 0 and s.brim_mm > 0:
         foot = stack.section(0)
-        foot_mm = outline_mm(foot if s.brim_inside else outer_loops(foot))
-        mm[Kind.BRIM] = max(1, round(s.brim_mm / s.spacing_mm)) * (foot_mm + np.pi * s.brim_mm)
+        foot_mm = outline_mm(hole_loops(foot) if s.brim_inside else outer_loops(foot))
+        turn = -np.pi if s.brim_inside else np.pi
+        mm[Kind.BRIM] = max(1, round(s.brim_mm / s.spacing_mm)) * max(0.0, foot_mm + turn * s.brim_mm)
         seconds[Kind.BRIM] = mm[Kind.BRIM] / v[Kind.BRIM]
     return row
 
