@@ -222,7 +222,7 @@ function Room({ printer: p }: { printer: Printer }) {
         {p.nozzle_mm}
       </text>
       <text x="232" y="100" fontSize="9.5" fill="var(--soft)">
-        bed, and seen from the front
+        bed · front
       </text>
     </svg>
   );

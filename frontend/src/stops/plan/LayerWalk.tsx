@@ -107,9 +107,10 @@ function Ink({ job, layer, total }: { job: string; layer: number; total: number 
     pen.lineJoin = "round";
     pen.lineWidth = Math.max(0.5, 0.36 * k);
     const pace = (p: LayerOut["paths"][number]) => p.time_s / Math.max(p.length_mm, 0.2);
-    const slow = Math.max(...data.paths.map(pace), 1e-6);
+    const paces = data.paths.map(pace).sort((a, b) => a - b);
+    const slow = Math.max(paces[Math.floor(paces.length * 0.9)] ?? 0, 1e-6);
     for (const p of data.paths) {
-      pen.globalAlpha = Math.min(1, 0.1 + 0.9 * (pace(p) / slow));
+      pen.globalAlpha = Math.min(1, 0.14 + 0.66 * (pace(p) / slow));
       pen.beginPath();
       p.points.forEach(([x, y], i) => {
         const px = ox + (x! - x0) * k;
