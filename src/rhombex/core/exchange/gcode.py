@@ -13,7 +13,8 @@ from typing import BinaryIO
 import numpy as np
 
 from rhombex.core.design import DesignError
-from rhombex.core.exchange.gcode_kernel import Bad, F, I, read, settle
+from rhombex.core.exchange.gcode_kernel import read, settle
+from rhombex.core.exchange.gcode_state import Bad, F, I
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen, Shown
 from rhombex.core.workshop import Printer

@@ -71,7 +71,7 @@ def read_3mf(data: bytes) -> NDArray[np.float64]:
             raise _bad(f"the 3MF unpacks to {info.file_size // 1_000_000} MB: that is not read")
         with package.open(info) as stream:
             return _finite(_model(stream))
-    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError) as e:
+    except (zipfile.BadZipFile, EOFError, RuntimeError) as e:
         raise _bad(f"the 3MF package cannot be opened ({e})") from None
     except DefusedXmlException:
         raise _bad("the 3MF's XML declares entities; such files are not read") from None

@@ -1,0 +1,137 @@
+import { useState } from "react";
+
+import type { Spool } from "../api/schema";
+import { FILAMENTS } from "../stops/plan/parts";
+import { Button } from "../ui/Button";
+import { NumberField } from "../ui/NumberField";
+import type { Put } from "./WorkshopPage";
+
+/** The spools on the rack: weighed, dried, put up and taken off. */
+export function Spools({ spools, put }: { spools: Required<Spool>[]; put: Put }) {
+  const [kind, setKind] = useState<Spool["filament"]>("PLA");
+  const [colour, setColour] = useState("");
+  const set = (id: string, change: Partial<Spool>) => {
+    put((w) => ({ ...w, spools: (w.spools ?? []).map((s) => (s.id === id ? { ...s, ...change } : s)) }));
+  };
+  return (
+    <section className="mt-7">
+      <h2 className="mb-2 text-[16px]">The rack</h2>
+      <table className="border-collapse text-left">
+        <caption className="sr-only">Spools</caption>
+        <thead className="text-[12px] text-soft">
+          <tr className="border-b border-ink/40">
+            {["Filament", "Colour", "Left, weighed without the spool", "Price per kg", "Dried on"].map(
+              (h) => (
+                <th key={h} scope="col" className="py-1 pr-6 font-normal">
+                  {h}
+                </th>
+              ),
+            )}
+            <td />
+          </tr>
+        </thead>
+        <tbody>
+          {spools.map((s) => (
+            <tr key={s.id} className="border-b border-rule">
+              <th scope="row" className="py-1 pr-6 font-medium">
+                {s.filament}
+              </th>
+              <td className="pr-6">{s.colour}</td>
+              <td className="pr-6">
+                <NumberField
+                  label={`Grams left of ${s.filament} ${s.colour}`}
+                  hideLabel
+                  unit="g"
+                  step={10}
+                  min={0}
+                  value={s.left_g}
+                  onCommit={(v) => {
+                    set(s.id, { left_g: v });
+                  }}
+                />
+              </td>
+              <td className="pr-6">
+                <NumberField
+                  label={`Price of ${s.filament} ${s.colour}`}
+                  hideLabel
+                  unit="EUR"
+                  min={0}
+                  value={s.price_per_kg ?? 0}
+                  onCommit={(v) => {
+                    set(s.id, { price_per_kg: v });
+                  }}
+                />
+              </td>
+              <td className="pr-6">
+                <input
+                  type="date"
+                  aria-label={`Day ${s.filament} ${s.colour} was dried`}
+                  value={s.dried}
+                  onChange={(e) => {
+                    set(s.id, { dried: e.target.value });
+                  }}
+                  className="num rounded-[3px] border border-rule bg-leaf px-1.5 py-0.5"
+                />
+              </td>
+              <td>
+                <Button
+                  kind="quiet"
+                  onClick={() => {
+                    put((w) => ({ ...w, spools: (w.spools ?? []).filter((x) => x.id !== s.id) }));
+                  }}
+                >
+                  Take it off
+                </Button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <form
+        className="mt-3 flex items-center gap-2"
+        onSubmit={(e) => {
+          e.preventDefault();
+          const name = colour.trim() || "plain";
+          put((w) => {
+            const id = `${kind}-${name}`
+              .toLowerCase()
+              .replace(/[^a-z0-9._-]+/g, "-")
+              .slice(0, 30);
+            const taken = new Set((w.spools ?? []).map((s) => s.id));
+            let free = id;
+            for (let n = 2; taken.has(free); n++) free = `${id}-${n}`;
+            return {
+              ...w,
+              spools: [...(w.spools ?? []), { id: free, filament: kind, colour: name, left_g: 1000 }],
+            };
+          });
+          setColour("");
+        }}
+      >
+        <select
+          aria-label="Filament of a new spool"
+          value={kind}
+          onChange={(e) => {
+            setKind(e.target.value as Spool["filament"]);
+          }}
+          className="rounded-[3px] border border-rule bg-leaf px-1.5 py-1"
+        >
+          {FILAMENTS.map((f) => (
+            <option key={f.value}>{f.value}</option>
+          ))}
+        </select>
+        <input
+          aria-label="Colour of a new spool"
+          placeholder="colour"
+          value={colour}
+          maxLength={60}
+          onChange={(e) => {
+            setColour(e.target.value);
+          }}
+          className="w-32 rounded-[3px] border border-rule bg-leaf px-1.5 py-1"
+        />
+        <Button type="submit">Put a spool on the rack</Button>
+      </form>
+    </section>
+  );
+}
