@@ -2209,7 +2209,8 @@ export interface components {
          * Process
          * @description How a part is printed. A width or first layer of None is the usual one of nozzle and layer.
          *
-         *     `changes_at_mm`: heights at which the filament is changed, for colour.
+         *     `changes_at_mm`: heights at which the filament is changed, for colour. `brim_inside`: the brim goes into the holes of the
+         *     foot instead of round it, for a part that just fills the bed.
          */
         Process: {
             /**
