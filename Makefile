@@ -40,7 +40,7 @@ setup: .stamps/python .stamps/front
 	touch $@
 
 test: setup .stamps/chromium check
-	CHROMIUM=$(CHROMIUM) $(BIN)/python -m pytest -n 2 --dist loadfile
+	CHROMIUM=$(CHROMIUM) $(BIN)/python -m pytest -n 2 --dist loadgroup --durations=12
 
 check: setup
 	$(BIN)/ruff format --check src tests benchmarks scripts

@@ -292,13 +292,17 @@ def test_gcode_teaches_a_printer_its_pace(page: Page, server: str) -> None:
     page.get_by_role("banner").get_by_role("link", name="Workshop").click()
     page.get_by_role("heading", name="Workshop").wait_for()
     card = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name="Bench 300"))
-    moves = "G90\nM83\nG1 X10 Y10 F1200\n" + "".join(f"G1 X{50 + k % 100} Y{60 + k % 7} E1\n" for k in range(3000))
+    moves = "G90\nM83\nM204 P2200\nG1 X10 Y10 F1200\n" + "".join(
+        f"G1 X{50 + k % 100} Y{60 + k % 7} E1\n" for k in range(3000)
+    )
     card.get_by_label("G-code file").set_input_files(
         {"name": "plate.gcode", "mimeType": "text/plain", "buffer": moves.encode()}
     )
     card.get_by_label("Hours plate.gcode really took").fill("6")
     card.get_by_role("button", name="Teach the pace").click()
     expect(card.get_by_text("taught by 1 print")).to_be_visible()
+    card.get_by_role("button", name="Take them over").click()
+    expect(card.get_by_label("acceleration", exact=True)).to_have_value("2200")
     card.get_by_label("G-code file").set_input_files(
         {"name": "bad.gcode", "mimeType": "text/plain", "buffer": b"G90\nG5 X1\n"}
     )

@@ -140,6 +140,17 @@ def test_limits_in_the_file_are_obeyed() -> None:
     )
 
 
+def test_limits_the_file_names_are_told() -> None:
+    limits = read(START + "M203 X180 Y170 Z9\nM204 P2500 T4000\nM205 X12\nG1 X10 E1").limits
+    assert (limits.speed_mm_s, limits.accel_mm_s2, limits.travel_accel_mm_s2, limits.corner_mm_s) == (
+        170,
+        2500,
+        4000,
+        12,
+    )
+    assert read(START + "G1 X10 E1").limits == gcode.Limits()
+
+
 def test_temperatures_changes_dwell_and_notes() -> None:
     r = read(
         "M140 S60\nM190 S60\nM104 S215\nM109 S215\nT0\nT1\nM600\nG4 P2500\nG4 S1\nM73 P5\nM117 Hello X1 X2\nG29\nM0"

@@ -22,6 +22,7 @@ from rhombex.core.space import Box
 from rhombex.core.workshop import ARCHIVE_WORKSHOP, PacedPrint
 from tests.print_parts import PARTS, PROFILES
 
+pytestmark = pytest.mark.xdist_group("levels")  # all share one table of errors
 BENCH = ARCHIVE_WORKSHOP.printers[1]
 
 

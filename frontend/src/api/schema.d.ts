@@ -1221,6 +1221,7 @@ export interface components {
             ] | null;
             /** Layers */
             layers: number;
+            limits: components["schemas"]["Limits"];
             /** Lines */
             lines: number;
             /** Lo Mm */
@@ -1492,6 +1493,32 @@ export interface components {
             down: "bottom" | "top" | "front" | "back" | "left" | "right";
             /** Part */
             part: string;
+        };
+        /**
+         * Limits
+         * @description Limits of the machine that a file sets for itself; None where it names none.
+         */
+        Limits: {
+            /**
+             * Accel Mm S2
+             * @default null
+             */
+            accel_mm_s2: number | null;
+            /**
+             * Corner Mm S
+             * @default null
+             */
+            corner_mm_s: number | null;
+            /**
+             * Speed Mm S
+             * @default null
+             */
+            speed_mm_s: number | null;
+            /**
+             * Travel Accel Mm S2
+             * @default null
+             */
+            travel_accel_mm_s2: number | null;
         };
         /**
          * Line
@@ -3214,6 +3241,7 @@ export type Lead = components['schemas']['Lead'];
 export type LeadOut = components['schemas']['LeadOut'];
 export type LidBoss = components['schemas']['LidBoss'];
 export type Lie = components['schemas']['Lie'];
+export type Limits = components['schemas']['Limits'];
 export type Line = components['schemas']['Line'];
 export type ListOut = components['schemas']['ListOut'];
 export type Listed = components['schemas']['Listed'];

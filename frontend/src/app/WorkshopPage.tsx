@@ -5,6 +5,7 @@ import { Link, useNavigate } from "react-router";
 import { api, complaint } from "../api/client";
 import type {
   ErrorBody,
+  Limits as GcodeLimits,
   Pace,
   Printer as PrinterIn,
   PrinterState,
@@ -314,31 +315,62 @@ function PaceBook({
       <div className="mt-2">
         <GcodeDrop printer={p.key}>
           {(report, name) => (
-            <form
-              className="mt-1 flex items-baseline gap-2"
-              onSubmit={(e) => {
-                e.preventDefault();
-                const took = readMm(String(new FormData(e.currentTarget).get("real")));
-                if (took && took > 0)
-                  add({ what: name.slice(0, 60), planned_s: report.time_s, real_s: took * 3600 });
-              }}
-            >
-              <label>
-                It really took{" "}
-                <input
-                  name="real"
-                  aria-label={`Hours ${name} really took`}
-                  placeholder={brief(report.time_s / 3600, 2)}
-                  className="num w-[4.4rem] rounded-[3px] border border-rule bg-paper px-1.5 py-0.5 text-right"
-                />{" "}
-                h
-              </label>
-              <Button type="submit">Teach the pace</Button>
-            </form>
+            <>
+              <TakeLimits limits={report.limits} set={set} />
+              <form
+                className="mt-1 flex items-baseline gap-2"
+                onSubmit={(e) => {
+                  e.preventDefault();
+                  const took = readMm(String(new FormData(e.currentTarget).get("real")));
+                  if (took && took > 0)
+                    add({ what: name.slice(0, 60), planned_s: report.time_s, real_s: took * 3600 });
+                }}
+              >
+                <label>
+                  It really took{" "}
+                  <input
+                    name="real"
+                    aria-label={`Hours ${name} really took`}
+                    placeholder={brief(report.time_s / 3600, 2)}
+                    className="num w-[4.4rem] rounded-[3px] border border-rule bg-paper px-1.5 py-0.5 text-right"
+                  />{" "}
+                  h
+                </label>
+                <Button type="submit">Teach the pace</Button>
+              </form>
+            </>
           )}
         </GcodeDrop>
       </div>
     </div>
+  );
+}
+
+const LIMITS = [
+  ["speed_mm_s", "speed", "mm/s"],
+  ["accel_mm_s2", "acceleration", "mm/s²"],
+  ["travel_accel_mm_s2", "acceleration of travel", "mm/s²"],
+  ["corner_mm_s", "at corners", "mm/s"],
+] as const;
+
+/** Limits of the machine that a file of G-code names, to be taken over. */
+function TakeLimits({ limits, set }: { limits: GcodeLimits; set: (c: Partial<Printer>) => void }) {
+  const named = LIMITS.filter(([field]) => limits[field] !== null);
+  if (!named.length) return null;
+  return (
+    <p className="mt-1 flex flex-wrap items-baseline gap-2">
+      <span>
+        The file names limits:{" "}
+        {named.map(([field, label, unit]) => `${label} ${brief(limits[field]!, 0)} ${unit}`).join(", ")}.
+      </span>
+      <Button
+        onClick={() => {
+          set(Object.fromEntries(named.map(([field]) => [field, limits[field]!])));
+        }}
+      >
+        Take them over
+      </Button>
+    </p>
   );
 }
 

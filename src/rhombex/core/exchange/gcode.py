@@ -37,6 +37,15 @@ class GcodeError(DesignError):
         self.kept = "Nothing was changed."
 
 
+class Limits(Frozen):
+    """Limits of the machine that a file sets for itself; None where it names none."""
+
+    speed_mm_s: Shown | None = None
+    accel_mm_s2: Shown | None = None
+    travel_accel_mm_s2: Shown | None = None
+    corner_mm_s: Shown | None = None
+
+
 class GcodeReport(Frozen):
     """What a file of G-code takes on a printer. Lengths mm, times s, temperatures degC."""
 
@@ -59,6 +68,7 @@ class GcodeReport(Frozen):
     bed_c: Shown
     tool_changes: int
     filament_changes: int
+    limits: Limits
     notes: tuple[str, ...]
 
 
@@ -193,5 +203,21 @@ def _report(f: np.ndarray, i: np.ndarray, motion: float, printer: Printer) -> Gc
         bed_c=float(f[F.BED_C]),
         tool_changes=int(i[I.TOOL_CHANGES]),
         filament_changes=int(i[I.FILAMENT_CHANGES]),
+        limits=_limits(f, _start(printer)[0]),
         notes=tuple(notes),
+    )
+
+
+def _limits(f: np.ndarray, before: np.ndarray) -> Limits:
+    """The limits that differ from those the reading began with."""
+
+    def named(*places: F) -> float | None:
+        changed = [float(f[p]) for p in places if f[p] != before[p]]
+        return min(changed) if changed else None
+
+    return Limits(
+        speed_mm_s=named(F.VX, F.VY),
+        accel_mm_s2=named(F.ACCEL),
+        travel_accel_mm_s2=named(F.TRAVEL_ACCEL),
+        corner_mm_s=named(F.CORNER),
     )
