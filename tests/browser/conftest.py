@@ -10,9 +10,10 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
+expect.set_options(timeout=20_000)  # a busy machine may take its time
 AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
 
 
@@ -57,6 +58,7 @@ def page(browser: Browser, server: str) -> Iterator[Page]:
         viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce"
     )
     p = context.new_page()
+    p.set_default_timeout(60_000)
     troubles: list[str] = []
     p.on("pageerror", lambda e: troubles.append(str(e)))
     p.on("console", lambda m: troubles.append(m.text) if m.type == "error" else None)

@@ -29,6 +29,7 @@ export function BenchSheet({ state, act }: SheetProps) {
   const { selected, select } = useUi();
   const [hand, setHand] = useState<Hand | null>(null);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const nudged = useRef<Hand | null>(null);
   const view = state.view;
   const panes = layOut(view.shell.outer_mm as V3, size);
   const at = selected[0];
@@ -54,12 +55,16 @@ export function BenchSheet({ state, act }: SheetProps) {
   const drop = async (t: ThingOut, by: V3) => {
     if (by.some((v) => Math.abs(v) >= 0.05))
       await act.edit([{ do: "move", id: t.id, to_mm: target(t, by) }], `move ${t.name}`);
+    nudged.current = null;
     setHand(null);
   };
   /** Arrow keys: shown at once, kept when the keys rest. */
   const nudge = (t: ThingOut, by: V3) => {
-    const next = held(t, add(hand?.id === t.id ? hand.by : [0, 0, 0], by));
-    setHand({ id: t.id, by: next });
+    // two presses may come before the drawing is done anew: what the first one did is kept aside
+    const before = nudged.current?.id === t.id ? nudged.current.by : ([0, 0, 0] as V3);
+    const next = held(t, add(before, by));
+    nudged.current = { id: t.id, by: next };
+    setHand(nudged.current);
     clearTimeout(timer.current);
     timer.current = setTimeout(() => void drop(t, next), 350);
   };
