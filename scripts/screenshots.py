@@ -11,6 +11,9 @@ from pathlib import Path
 
 from playwright.sync_api import Page, sync_playwright
 
+sys.path.insert(0, str(Path(__file__).parents[1]))
+from tests.step_boards import random_board
+
 OUT = Path("docs/screenshots")
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
 
@@ -25,6 +28,43 @@ def shoot(page: Page, name: str) -> None:
     page.screenshot(path=OUT / f"{name}.png")
 
 
+def parts(page: Page) -> None:
+    """The rooms of Parts: notebook, a file, a stack, power."""
+    go(page, "Parts")
+    page.get_by_role("tab", name="Measure").click()
+    page.get_by_role("button", name="The made-up board on the table").click()
+    page.get_by_label("Reading 1", exact=True).click()
+    for _ in range(19):
+        page.get_by_role("button", name="Press the caliper").click()
+        page.wait_for_timeout(150)
+    wrong = page.get_by_label("Reading 12", exact=True)
+    wrong.fill(f"{float(wrong.input_value()) + 1.5:.2f}")
+    page.get_by_text("Measure next").wait_for()
+    wrong.hover()
+    page.wait_for_timeout(800)
+    shoot(page, "notebook")
+    page.get_by_role("tab", name="From a file").click()
+    with tempfile.TemporaryDirectory() as room:
+        file = Path(room) / "made-up board.step"
+        file.write_bytes(random_board(3).data)
+        page.get_by_label("Part file").set_input_files(str(file))
+        page.get_by_role("button", name="It is right: make it a part").wait_for(timeout=40_000)
+    page.get_by_label(re.compile("^part.* is$")).first.select_option("usb-c")
+    page.wait_for_timeout(600)
+    shoot(page, "part-from-a-file")
+    page.get_by_role("tab", name="Stacks").click()
+    shields = page.get_by_role("region", name="Stacks").get_by_role("listitem")
+    shields.filter(has_text="Drive shield").get_by_role("button", name="Under Board").click()
+    page.get_by_text("Standoffs in the workshop").wait_for()
+    page.wait_for_timeout(1500)
+    shoot(page, "stack")
+    page.get_by_role("tab", name="Power").click()
+    page.wait_for_timeout(1200)
+    shoot(page, "power")
+    page.get_by_role("button", name="Undo").click()
+    page.wait_for_timeout(800)
+
+
 def take(page: Page) -> None:
     page.get_by_role("button", name=re.compile("^Button in plan")).click()
     page.wait_for_timeout(900)
@@ -34,6 +74,8 @@ def take(page: Page) -> None:
         go(page, stop)
         page.wait_for_timeout(1500)
         shoot(page, name)
+    parts(page)
+    go(page, "Print plan")
     page.get_by_role("button", name="base", exact=True).click()
     page.get_by_role("slider", name="Layer").wait_for()
     page.get_by_role("slider", name="Layer").press("PageUp")

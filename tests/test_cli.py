@@ -9,8 +9,12 @@ import pytest
 from typer.testing import CliRunner
 
 from rhombex.cli import app
-from rhombex.core.design import Design
-from rhombex.core.exchange.package import design_json
+from rhombex.core.design import Adapter, Design
+from rhombex.core.edits import PutAdapter, apply
+from rhombex.core.exchange.design_json import design_json
+
+from .core.test_files_in import EMN, EMP
+from .step_boards import random_board
 
 run = CliRunner()
 
@@ -159,10 +163,11 @@ def test_estimate_of_a_design_is_its_own_plan(clean: Path) -> None:
 @pytest.mark.parametrize("file", sorted(EXAMPLES.glob("*.json")), ids=lambda p: p.stem)
 def test_examples_are_whole(file: Path) -> None:
     from rhombex.core.design import read_process
+    from rhombex.core.parts.notebook import read_notebook
     from rhombex.core.workshop import read_printer
 
-    data = json.loads(file.read_text())
-    (read_printer if file.stem.startswith("printer") else read_process)(data)
+    readers = {"printer": read_printer, "process": read_process, "readings": read_notebook}
+    readers[file.stem.split("-")[0]](json.loads(file.read_text()))
 
 
 def test_gcode_on_the_command_line(tmp_path: Path) -> None:
@@ -201,3 +206,76 @@ def test_bad_printers_processes_and_levels_are_named(clean: Path, tmp_path: Path
     assert r.exit_code == 2 and "printer.bed_mm" in r.stderr
     assert run.invoke(app, ["estimate", str(clean), "--level", "best"]).exit_code == 2
     assert run.invoke(app, ["estimate", str(tmp_path / "none.stl")]).exit_code == 2
+
+
+# parts
+
+
+def test_a_board_is_read_on_the_command_line(tmp_path: Path) -> None:
+    b = random_board(2)
+    file = tmp_path / "made up.step"
+    file.write_bytes(b.data)
+    r = run.invoke(app, ["part", "read", str(file), "--json"])
+    assert r.exit_code == 0, r.stderr
+    found = json.loads(r.stdout)
+    assert found["kind"] == "board" and found["size_mm"] == pytest.approx(b.size, abs=0.01)
+    assert found["slab"]["thickness_mm"] == pytest.approx(b.size[2], abs=0.01) and found["up"]
+    assert len(found["holes"]) == 4 and all(h["diameter_mm"] > 2 for h in found["holes"])
+    over = sorted(c["overhang_mm"] for c in found["connectors"])
+    assert over == pytest.approx(sorted(b.overhangs.values()), abs=0.01)
+    heights = [c["box_mm"]["hi"][2] for c in found["tall"]]
+    assert heights == sorted(heights, reverse=True)
+    assert "over the" in run.invoke(app, ["part", "read", str(file)]).stdout
+
+
+def test_a_library_beside_its_board_is_found(tmp_path: Path) -> None:
+    (tmp_path / "b.emn").write_text(EMN)
+    (tmp_path / "b.emp").write_text(EMP)
+    found = json.loads(run.invoke(app, ["part", "read", str(tmp_path / "b.emn"), "--json"]).stdout)
+    assert len(found["tall"]) == 2
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "extra", "said"),
+    [
+        ("x.step", b"ISO-10303-21;\nDATA;\n#1=", [], "STEP"),
+        ("x.txt", b"hello", [], "not a kind that is read"),
+        ("x.stl", b"solid", ["--unit", "ell"], "'ell' is not known"),
+        ("x.dxf", b"0", [], "DXF"),
+    ],
+)
+def test_a_part_file_that_is_none_ends_with_2(
+    tmp_path: Path, name: str, data: bytes, extra: list[str], said: str
+) -> None:
+    (tmp_path / name).write_bytes(data)
+    r = run.invoke(app, ["part", "read", str(tmp_path / name), *extra])
+    assert r.exit_code == 2 and said in r.stderr
+    assert run.invoke(app, ["part", "read", str(tmp_path / "none.step")]).exit_code == 2
+
+
+def test_readings_on_the_command_line(tmp_path: Path) -> None:
+    r = run.invoke(app, ["measure", str(EXAMPLES / "readings.json"), "--json"])
+    found = json.loads(r.stdout)
+    assert r.exit_code == 1 and found["suspects"] == ["21"] and found["next"]["of"]
+    assert "contradicts" in run.invoke(app, ["measure", str(EXAMPLES / "readings.json")]).stdout
+    good = json.loads((EXAMPLES / "readings.json").read_text())
+    good["readings"] = [x for x in good["readings"] if x["id"] != "21"]
+    file = tmp_path / "r.json"
+    file.write_text(json.dumps(good))
+    assert run.invoke(app, ["measure", str(file)]).exit_code == 0
+    good["readings"][0]["value"] = "broad"
+    file.write_text(json.dumps(good))
+    r = run.invoke(app, ["measure", str(file)])
+    assert r.exit_code == 2 and "readings.1.value" in r.stderr
+
+
+def test_power_on_the_command_line(tmp_path: Path, good_wren: Design) -> None:
+    file = tmp_path / "d.json"
+    file.write_text(design_json(good_wren))
+    r = run.invoke(app, ["power", str(file), "--json"])
+    found = json.loads(r.stdout)
+    assert r.exit_code == 0 and found["parts"]["peak"] == pytest.approx(17.3) and found["concerns"] == []
+    small = apply(good_wren, PutAdapter(adapter=Adapter(port="board/power", rail="5 V", watts=10)))
+    file.write_text(design_json(small))
+    r = run.invoke(app, ["power", str(file)])
+    assert r.exit_code == 1 and "too small" in r.stdout

@@ -10,12 +10,10 @@ from typing import Annotated, Any, NoReturn
 
 import typer
 
-from rhombex.core.analysis import analyse
-from rhombex.core.design import Design, DesignError, Process, read_design, read_process
+from rhombex.core.design import Design, Process, read_design, read_process
 from rhombex.core.edits import Edit, Together, apply, read_edit
-from rhombex.core.exchange.package import FORMATS, ExportError, design_json, package
-from rhombex.core.exchange.solid_mesh import read_solid
-from rhombex.core.report import report
+from rhombex.core.exchange.design_json import FORMATS, design_json
+from rhombex.core.plain import DesignError
 from rhombex.core.workshop import ARCHIVE_WORKSHOP, read_printer
 
 MAX_DESIGN_BYTES = 20_000_000
@@ -93,6 +91,8 @@ def scenario(name: str, out: Annotated[Path, typer.Option("--out")]) -> None:
 @app.command()
 def check(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False) -> None:
     """Say what will not fit, print, hold, stay cool or go together."""
+    from rhombex.core.report import report
+
     design = _design(file)
     try:
         found = report(design, ARCHIVE_WORKSHOP)
@@ -135,6 +135,9 @@ def export(
     unknown = [f for f in wanted if f not in FORMATS]
     if unknown or not wanted:
         _fail(f"formats: '{formats}' is not known.", f"Take some of {', '.join(FORMATS)}.")
+    from rhombex.core.analysis import analyse
+    from rhombex.core.exchange.package import ExportError, package
+
     design = _design(file)
     try:
         a = analyse(design, ARCHIVE_WORKSHOP)
@@ -162,6 +165,7 @@ def estimate_(
     as_json: Annotated[bool, typer.Option("--json")] = False,
 ) -> None:
     """Say what a mesh (STL, 3MF) or the parts of a design take: hours with their interval, grams, metres, by feature."""
+    from rhombex.core.exchange.solid_mesh import read_solid
     from rhombex.core.process.report import design_report, mesh_report
 
     if level not in LEVELS:
@@ -212,6 +216,108 @@ def gcode_(
         typer.echo(f"{found.time_s / 3600:.2f} h, {found.filament_m:.2f} m, {found.layers} layers, {found.lines} lines")
         for note in found.notes:
             typer.echo(f"- {note}")
+
+
+part = typer.Typer(no_args_is_help=True, help="Parts: read them from files.")
+app.add_typer(part, name="part")
+
+
+@part.command("read")
+def part_read(
+    file: Path,
+    unit: Annotated[
+        str | None, typer.Option("--unit", help="mm, cm, in, m, thou or ft, for files that name none")
+    ] = None,
+    library: Annotated[Path | None, typer.Option("--library", help="The .emp that belongs to an .emn")] = None,
+    layer: Annotated[list[str] | None, typer.Option("--layer", help="Only these layers of a DXF")] = None,
+    seconds: Annotated[float, typer.Option("--seconds", help="Longest time a file may take")] = 7.0,
+    as_json: Annotated[bool, typer.Option("--json")] = False,
+) -> None:
+    """Say what is recognised in a STEP, DXF, IDF, STL, 3MF or OBJ file: board, holes, connectors and their edges."""
+    from rhombex.core.exchange.recognise import MOST_BYTES, recognise
+    from rhombex.core.parts.recognised import UNIT_MM
+    from rhombex.core.parts.report import part_report
+    from rhombex.jobs.confined import confined
+
+    if unit is not None and unit not in UNIT_MM:
+        _fail(f"unit: '{unit}' is not known.", f"Take one of {', '.join(UNIT_MM)}.")
+    beside = library or file.with_suffix(".emp")
+    emp = None
+    if file.suffix.lower() in (".emn", ".idf") and (library or beside.exists()):
+        emp = _bytes(beside, MOST_BYTES)
+    try:
+        found, _ = confined(
+            recognise, _bytes(file, MOST_BYTES), file.name, unit, emp, tuple(layer or ()), seconds=seconds
+        )
+    except DesignError as e:
+        _fail(f"{file}: {e}.", e.do)
+    if as_json:
+        typer.echo(json.dumps(part_report(found), indent=1, ensure_ascii=False))
+        return
+    typer.echo(f"{found.kind} {' x '.join(f'{x:.2f}' for x in found.size_mm)} mm, {found.turned}, up: {found.up}")
+    for h in found.holes:
+        typer.echo(f"  hole {h.d_mm:6.2f} at {h.at[0]:8.2f} {h.at[1]:8.2f}")
+    for f in found.found:
+        over = f"  over the {f.edge} edge by {f.overhang_mm:.2f}" if f.edge else ""
+        typer.echo(f"  {f.name:24} {' x '.join(f'{b - a:.2f}' for a, b in zip(f.lo, f.hi, strict=True))}{over}")
+    for note in found.notes:
+        typer.echo(f"- {note}")
+
+
+@app.command("measure")
+def measure_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False) -> None:
+    """Turn caliper readings into coordinates, and name the reading that contradicts the others. See docs/formats.md."""
+    from rhombex.core.parts.notebook import read_notebook, solve
+
+    try:
+        found = solve(read_notebook(_load(file)))
+    except DesignError as e:
+        _fail(f"{file}: {e}.", e.do)
+    if as_json:
+        typer.echo(found.model_dump_json(indent=1))
+    else:
+        for p in found.without or found.features:
+            known = [(c, getattr(p, f"{c}_mm"), getattr(p, f"sure_{c}_mm")) for c in "xydz"]
+            typer.echo(f"{p.name:12} " + "  ".join(f"{c} {v:.3f} +-{u:.3f}" for c, v, u in known if v is not None))
+        if found.said:
+            typer.echo(found.said)
+        if found.next is not None:
+            n = found.next
+            typer.echo(f"Measure next: {n.how} of {' and '.join(n.of)} along {n.along}: {n.why}.")
+    raise typer.Exit(1 if found.suspects else 0)
+
+
+@app.command("power")
+def power_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False) -> None:
+    """Say what every part takes by rail, what feeds it, and whether supplies, rails, slots and plugs bear it."""
+    from rhombex.core.analysis import analyse
+    from rhombex.core.concerns import judge
+    from rhombex.core.parts.power import budget
+
+    design = _design(file)
+    try:
+        a = analyse(design, ARCHIVE_WORKSHOP, "preview")
+        found = budget(design, a.things)
+    except DesignError as e:
+        _fail(f"{file}: {e}.", e.do)
+    codes = ("supply-too-small", "rail-over-rating", "plug-over-limit", "nothing-feeds", "plugs-missing")
+    concerns = [f for f in judge(a) if f.code in codes]
+    if as_json:
+        row = found.model_dump(mode="json") | {"concerns": [f.model_dump(mode="json") for f in concerns]}
+        typer.echo(json.dumps(row, indent=1, ensure_ascii=False))
+    else:
+        for x in found.branches:
+            w = x.watts
+            typer.echo(
+                f"{x.name:20} {x.rail:6} {w.idle:7.1f} {w.typical:7.1f} {w.peak:7.1f} W  from {x.source or 'nothing'}"
+            )
+        for s in found.sources:
+            typer.echo(f"{s.name}: {s.watts.peak:.1f} of {s.rating_w:g} W, margin {s.margin:.0%}")
+        for c in found.cables:
+            typer.echo(f"cable {c.plug}: {c.source} to {c.part}")
+        for f in concerns:
+            typer.echo(f"{f.severity:6} {f.title}")
+    raise typer.Exit(1 if any(f.severity == "stop" for f in concerns) else 0)
 
 
 @app.command()

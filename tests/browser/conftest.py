@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import multiprocessing
 import os
 import re
-import subprocess
 import sys
 from collections.abc import Iterator
+from multiprocessing.connection import Connection
+from multiprocessing.process import BaseProcess
 from pathlib import Path
 
 import pytest
@@ -17,16 +19,29 @@ expect.set_options(timeout=20_000)  # a busy machine may take its time
 AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
 
 
-def start_server(data: Path) -> tuple[subprocess.Popen[str], str]:
+# Servers come out of one process that has everything imported: a start takes no second then.
+_ready = multiprocessing.get_context("forkserver")
+_ready.set_forkserver_preload(["rhombex.web.server", "rhombex.core.remedies", "rhombex.core.process.what_if"])
+
+
+def _serve(data: Path, out: Connection) -> None:
+    from rhombex.web.server import run
+
+    os.dup2(out.fileno(), 1)  # what it says goes to the test
+    sys.exit(run("127.0.0.1", 0, data, True))
+
+
+def start_server(data: Path) -> tuple[BaseProcess, str]:
     """Start Rhombex on a free port; returns the process and its address."""
-    p = subprocess.Popen(
-        [sys.executable, "-m", "rhombex.cli", "serve", "--demo", "--port", "0", "--data", str(data)],
-        stdout=subprocess.PIPE,
-        text=True,
-        env={**os.environ, "PYTHONUNBUFFERED": "1"},
-    )
-    assert p.stdout is not None
-    found = re.search(r"http://\S+?(?=/ )", p.stdout.readline())
+    ours, theirs = os.pipe()
+    writer = Connection(theirs, readable=False)
+    p = _ready.Process(target=_serve, args=(data, writer), daemon=False)
+    p.start()
+    writer.close()
+    line = b""
+    while not line.endswith(b"\n") and (got := os.read(ours, 1)):
+        line += got  # the pipe stays open: the server may say more
+    found = re.search(r"http://\S+?(?=/ )", line.decode())
     assert found, "the server did not say where it is"
     return p, found.group(0)
 
@@ -47,7 +62,7 @@ def server(tmp_path: Path) -> Iterator[str]:
     process, address = start_server(tmp_path)
     yield address
     process.terminate()
-    process.wait(10)
+    process.join(10)
 
 
 @pytest.fixture

@@ -208,16 +208,17 @@ def test_a_design_is_read_in_again(page: Page, server: str) -> None:
     expect(page.get_by_role("alert")).to_contain_text("not whole JSON")
 
 
-@pytest.mark.parametrize("stop", STOPS)
-def test_axe_finds_nothing(page: Page, stop: str) -> None:
-    go(page, stop)
-    if stop == "Shell":
-        page.locator("[data-ready=true]").wait_for()
-    assert axe(page) == []
-    page.get_by_role("button", name="Night shop").click()
-    expect(page.locator("html[data-theme=night]")).to_have_count(1)
-    page.wait_for_timeout(100)  # so that the colours have set out
-    assert axe(page) == []
+def test_axe_finds_nothing_at_any_stop_by_day_and_night(page: Page) -> None:
+    for theme in ("day", "night"):
+        for stop in STOPS:
+            go(page, stop)
+            if stop == "Shell":
+                page.locator("[data-ready=true]").wait_for()
+            assert axe(page) == [], f"{stop} by {theme}"
+        if theme == "day":
+            page.get_by_role("button", name="Night shop").click()
+            expect(page.locator("html[data-theme=night]")).to_have_count(1)
+            page.wait_for_timeout(100)  # so that the colours have set out
 
 
 def test_axe_finds_nothing_on_shelf_slips_and_cards(page: Page, server: str) -> None:
@@ -360,3 +361,40 @@ def test_loose_panels_are_changed_and_planned(page: Page, server: str) -> None:
     assert axe(page) == []
     go(page, "Print plan")
     expect(page.get_by_role("table", name="Pieces").get_by_role("row")).to_have_count(9)
+
+
+def test_a_nozzle_and_speeds_are_set_and_real_hours_noted(page: Page) -> None:
+    go(page, "Print plan")
+    sheet = page.get_by_role("region", name="Print plan")
+    sheet.get_by_role("radio", name="0.6 to be put in").click()
+    expect(sheet.get_by_role("radio", name="0.6 to be put in")).to_be_checked()
+    sheet.get_by_role("button", name="Speeds by feature").first.click()
+    speed = sheet.get_by_label("Outer perimeter", exact=True)
+    speed.fill("180")
+    speed.press("Enter")
+    expect(speed).to_have_value("180")
+    expect(sheet.get_by_text("held at").first).to_be_visible()
+    open_piece(page, "lid")
+    room = page.get_by_role("region", name="The lid")
+    room.get_by_label("Printed? It really took").fill("none")
+    room.get_by_role("button", name="Note it").click()
+    expect(room.get_by_text("above zero")).to_be_visible()
+    room.get_by_label("Printed? It really took").fill("5.5")
+    room.get_by_role("button", name="Note it").click()
+    expect(room.get_by_text("Noted in the diary of Bench 220")).to_be_visible()
+    page.get_by_role("banner").get_by_role("link", name="Workshop").click()
+    card = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name="Bench 220"))
+    expect(card.get_by_text("Wren, lid")).to_be_visible()
+    expect(card.get_by_text("1 of the 3 prints")).to_be_visible()
+
+
+def test_trying_other_ways_shows_a_bar_and_stops(page: Page, server: str) -> None:
+    page.goto(f"{server}/?shelf")
+    page.get_by_role("link", name=re.compile("Heron panels")).first.click()
+    go(page, "Print plan")
+    page.get_by_role("progressbar", name="Trying other ways").wait_for()
+    section = page.get_by_role("heading", name="What changes if").locator("..")
+    section.get_by_role("button", name="Stop").click()
+    expect(section.get_by_text("Stopped; nothing is lost.")).to_be_visible()
+    section.get_by_role("button", name="Try them again").click()
+    page.get_by_role("progressbar", name="Trying other ways").wait_for()

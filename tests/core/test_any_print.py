@@ -12,21 +12,12 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from rhombex.core.design import (
-    Design,
-    DesignError,
-    Direction,
-    FilamentKind,
-    InfillKind,
-    Panel,
-    Process,
-    Shell,
-    read_process,
-)
+from rhombex.core.design import Design, Direction, FilamentKind, InfillKind, Panel, Process, Shell, read_process
 from rhombex.core.edits import PutPanel, apply, read_edit
 from rhombex.core.exchange.gcode import GcodeReport, read_gcode
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import Difference, block
+from rhombex.core.plain import DesignError
 from rhombex.core.process import simulate
 from rhombex.core.process.estimate import of_mesh
 from rhombex.core.process.laying import laid

@@ -8,7 +8,7 @@ import pytest
 
 from rhombex.core.analysis import analyse
 from rhombex.core.concerns import RULES, judge
-from rhombex.core.design import Design, Lead, Panel, PinnedCut, PlacedOpening, Placement, VentField
+from rhombex.core.design import Adapter, Design, Lead, Panel, PinnedCut, PlacedOpening, Placement, Stand, VentField
 from rhombex.core.edits import (
     Add,
     Edit,
@@ -16,19 +16,28 @@ from rhombex.core.edits import (
     Move,
     MoveWall,
     Need,
+    PutAdapter,
     PutCut,
+    PutFeed,
     PutLead,
     PutOpening,
     PutPanel,
     PutVent,
+    RemoveAdapter,
     RemoveVent,
     Rename,
     Set,
+    StackOn,
+    StackUnder,
+    Swap,
     ToFace,
     Together,
     Turn,
+    WantFace,
     apply,
 )
+from rhombex.core.parts import drawer
+from rhombex.core.parts.component import Component
 from rhombex.core.remedies import effect_of
 from rhombex.core.workshop import ARCHIVE_WORKSHOP, Health
 
@@ -49,6 +58,60 @@ def at(d: Design, id: str, dx: float = 0, dy: float = 0, dz: float = 0) -> Move:
     p = d.placement(id)
     assert p is not None
     return Move(id=id, to_mm=(p.at_mm[0] + dx, p.at_mm[1] + dy, p.at_mm[2] + dz))
+
+
+def under(standoff: float, board_mm: float = 1.6) -> StackUnder:
+    """The drive shield put under the board; its own board as thick as said."""
+    c = drawer()["shield-drive"]
+    if board_mm != 1.6:
+        slab = c.solids[0].model_copy(update={"hi": (85, 56, board_mm)})
+        c = c.model_copy(update={"key": "own-shield", "solids": (slab, *c.solids[1:])})
+    low = Placement(id="shield", component=c.key, name="Shield", at_mm=(0, 0, 0))
+    return StackUnder(
+        id="board", placement=low, stand=Stand(standoff_mm=standoff), custom=c if board_mm != 1.6 else None
+    )
+
+
+def on_top(standoff: float) -> StackOn:
+    high = Placement(id="power", component="shield-power", name="Power shield", at_mm=(0, 0, 0), on="board")
+    return StackOn(placement=high, stand=Stand(standoff_mm=standoff))
+
+
+def after(d: Design, edit: Edit, id: str, **by: float) -> Move:
+    return at(apply(d, edit), id, **by)
+
+
+def own(key: str, source: str, **change: object) -> Component:
+    return drawer()[source].model_copy(update={"key": key, **change})
+
+
+def shifted_hole() -> Component:
+    """One hole 1 mm beside the others' pattern: the best lie of the pattern leaves 0.75 mm (1 - 1/4)."""
+    c = drawer()["sbc-85x56"]
+    m = c.mounts[3].model_copy(update={"at": (62.5, 52.5)})
+    return own("own-board", "sbc-85x56", mounts=(*c.mounts[:3], m))
+
+
+def unsure(source: str, sure: float) -> Component:
+    solids = tuple(s.model_copy(update={"sure_mm": sure}) for s in drawer()[source].solids)
+    return own(f"own-{source.split('-', 1)[0]}", source, solids=solids)
+
+
+def hungry(watts: float) -> Component:
+    c = drawer()["sbc-85x56"]
+    return own("own-hungry", "sbc-85x56", power=(c.power[0].model_copy(update={"peak_w": watts}),))
+
+
+def supply(**change: object) -> Add:
+    c = drawer()["supply-flex"]
+    assert c.supply is not None
+    mine = own("own-supply", "supply-flex", supply=c.supply.model_copy(update=change))
+    at_ = Placement(id="psu", component="own-supply", name="Supply", at_mm=(20, 0, 2), face="back")
+    return Add(placement=at_, custom=mine)
+
+
+def feed(part: str) -> PutFeed:
+    return PutFeed(part=part, rail="5 V", source="psu")
 
 
 Trip = Callable[[Design], tuple[Edit, ...]]
@@ -117,12 +180,53 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     ),
     "rack-runs-out": (lambda d: (Set(path="process.filament", value="TPU"),), 0.0),
     "more-colours-than-slots": (lambda d: (Set(path="process.changes_at_mm", value=(2.0,)),), 1.0),
+    "nozzle-not-at-hand": (lambda d: (Set(path="process.nozzle_mm", value=0.8),), 0.8),
+    "layer-too-thick": (lambda d: (Set(path="process.layer_mm", value=0.4),), 0.4),
+    "standoff-not-at-hand": (lambda d: (under(13),), 1.0),  # 12 is the nearest of the list
+    "header-does-not-mate": (lambda d: (on_top(20),), 20.0),
+    # board 1.6 + standoff 5 - solder joints 2 = 4.6 over the shield's underside; its coil reaches 6.6
+    "stack-too-low": (lambda d: (under(5),), 4.6 - 6.6),
+    "board-off-holes": (lambda d: (under(12), after(d, under(12), "board", dx=5)), 5.0),
+    "holes-off-standard": (lambda d: (Swap(id="board", component="own-board", custom=shifted_hole()),), 0.75),
+    "fan-off-radiator": (
+        lambda d: (
+            Add(placement=Placement(id="rad", component="radiator-140", name="Radiator", at_mm=(80, 70, 4))),
+            Add(placement=Placement(id="f2", component="fan-120x25", name="Fan 2", at_mm=(80, 70, 56), on="rad")),
+        ),
+        105.0,
+    ),
+    "nut-bends-board": (lambda d: (under(12, board_mm=1.0),), 1.0),
+    "size-not-sure": (lambda d: (Swap(id="cooler", component="own-cooler", custom=unsure("cooler-40x11", 9.0)),), None),
+    "no-room-to-fill": (
+        lambda d: (Add(placement=Placement(id="tube", component="reservoir-50x150", name="Tube", at_mm=(60, 60, 3))),),
+        None,
+    ),
+    "lead-leaves-case": (
+        lambda d: (
+            Need(port="board/screen", needed=False),
+            PutLead(lead=LEAD.model_copy(update={"id": "out", "start": "board/screen", "length_mm": 300})),
+        ),
+        None,
+    ),
+    "supply-too-small": (lambda d: (PutAdapter(adapter=Adapter(port="board/power", rail="5 V", watts=18)),), 18.0),
+    "rail-over-rating": (
+        lambda d: (supply(rails={"5 V": 10, "12 V": 100}), feed("board"), feed("drive")),
+        12.5 + 4.0 + 0.8,
+    ),
+    "plug-over-limit": (lambda d: (Swap(id="board", component="own-hungry", custom=hungry(40)),), 40.0),
+    "nothing-feeds": (lambda d: (RemoveAdapter(port="board/power"),), 0.0),
+    "plugs-missing": (
+        lambda d: (supply(rails={"5 V": 60, "12 V": 100}, plugs={"atx-24": 1}), feed("drive")),
+        0.0,
+    ),
+    "port-on-another-face": (lambda d: (WantFace(port="board/network", face="front"),), 0.0),
+    "wish-unmet": (lambda d: (Set(path="brief.buttons", value=3),), 0.0),
     "caution-fumes": (lambda d: (Set(path="process.filament", value="ASA"),), None),
 }
 # a clean case with inserts and heat says these anyway; their twin is a case without
 ALWAYS = {"caution-inserts", "caution-fire"}
 # told by the workshop, not by the design
-OF_WORKSHOP = {"printer-out-of-order"}
+OF_WORKSHOP = {"printer-out-of-order", "part-changed-since"}
 
 
 def test_no_rule_is_left_out() -> None:

@@ -10,8 +10,9 @@ from hypothesis import strategies as st
 
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.bench.gaps import gaps_of
-from rhombex.core.design import Design, DesignError, read_design
+from rhombex.core.design import Design, read_design
 from rhombex.core.edits import EDIT, Add, Move, MoveWall, Remove, Set, Together, Turn, apply, read_edit
+from rhombex.core.plain import DesignError
 from rhombex.core.space import FACES, Box, face_frame, off_face, on_face, turned
 from rhombex.demo.scenario import wren as make_wren
 

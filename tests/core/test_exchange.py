@@ -15,12 +15,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from rhombex.core.analysis import Analysis, analyse
-from rhombex.core.design import Design, DesignError, read_design
+from rhombex.core.design import Design, read_design
 from rhombex.core.edits import Set, apply
-from rhombex.core.exchange.package import bill_csv, design_json, package
-from rhombex.core.exchange.read_mesh import body_from, read_3mf, read_stl
+from rhombex.core.exchange.design_json import design_json
+from rhombex.core.exchange.package import bill_csv, package
+from rhombex.core.exchange.read_mesh import read_3mf, read_stl
+from rhombex.core.exchange.recognise import recognise
 from rhombex.core.exchange.write_mesh import NamedMesh, stl, three_mf
 from rhombex.core.geometry import brep_kernel, mesh_kernel
+from rhombex.core.plain import DesignError
 from rhombex.core.workshop import ARCHIVE_WORKSHOP
 from rhombex.jobs.export import zipped
 
@@ -112,11 +115,13 @@ CUBE = mesh_kernel.Manifold.cube((10.0, 20.0, 30.0))
 
 
 def test_stl_and_3mf_are_read_as_a_body_with_their_size() -> None:
-    for points in (read_stl(stl(CUBE)), read_3mf(three_mf([NamedMesh("c", CUBE, (0, 0, 0))], "c"))):
-        body = body_from(points, "own-1", "cube")
-        assert body.solids[0].hi == pytest.approx((10, 20, 30), abs=1e-5)
+    files = {"c.stl": stl(CUBE), "c.3mf": three_mf([NamedMesh("c", CUBE, (0, 0, 0))], "c")}
+    for name, data in files.items():
+        body, shape = recognise(data, name)
+        # it lies on its largest side, the longer edge along x
+        assert body.size_mm == pytest.approx((30, 20, 10), abs=1e-4) and shape is not None
     text = trimesh.exchange.stl.export_stl_ascii(trimesh.creation.box((1, 2, 3))).encode()
-    assert body_from(read_stl(text), "own-2", "box").solids[0].hi == pytest.approx((1, 2, 3))
+    assert sorted(recognise(text, "b.stl")[0].size_mm) == pytest.approx([1, 2, 3])
 
 
 def test_inches_in_a_3mf_are_understood() -> None:
@@ -186,4 +191,4 @@ def test_a_hostile_stl_gets_a_clear_message(data: bytes, said: str) -> None:
 
 def test_a_body_of_no_reasonable_size_is_refused() -> None:
     with pytest.raises(DesignError, match=r"0\.1 to 1000"):
-        body_from(read_stl(stl(CUBE.scale((1000.0, 1.0, 1.0)))), "own-1", "cube")
+        recognise(stl(CUBE.scale((1000.0, 1.0, 1.0))), "cube.stl")

@@ -299,7 +299,7 @@ def test_a_sound_mesh_is_a_solid() -> None:
 
 
 def test_meshes_with_holes_or_turned_faces_are_refused() -> None:
-    from rhombex.core.design import DesignError
+    from rhombex.core.plain import DesignError
 
     p = corners(PARTS["plain panel"]())
     with pytest.raises(DesignError, match="holes: 3 edges"):

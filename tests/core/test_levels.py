@@ -22,7 +22,6 @@ from rhombex.core.space import Box
 from rhombex.core.workshop import ARCHIVE_WORKSHOP, PacedPrint
 from tests.print_parts import PARTS, PROFILES
 
-pytestmark = pytest.mark.xdist_group("levels")  # all share one table of errors
 BENCH = ARCHIVE_WORKSHOP.printers[1]
 
 
@@ -30,7 +29,6 @@ def printed(stack: Stack, rows: simulate.Array) -> tuple[float, float]:
     return float(simulate.layer_seconds(stack, rows).sum()), float(simulate.layer_mm3(stack, rows).sum())
 
 
-@pytest.fixture(scope="module")
 def errors() -> dict[tuple[str, str], tuple[float, float, float]]:
     """Errors of settled time, settled mass and preview time for every part and profile."""
     out = {}
@@ -46,18 +44,13 @@ def errors() -> dict[tuple[str, str], tuple[float, float, float]]:
     return out
 
 
-def test_settled_time_is_within_3_percent_and_1_on_average(errors: dict) -> None:  # type: ignore[type-arg]
-    worst = {k: v[0] for k, v in errors.items() if abs(v[0]) > 0.03}
-    assert worst == {}
-    assert np.mean([abs(v[0]) for v in errors.values()]) <= 0.01
-
-
-def test_settled_mass_is_within_1_and_a_half_percent(errors: dict) -> None:  # type: ignore[type-arg]
-    assert {k: v[1] for k, v in errors.items() if abs(v[1]) > 0.015} == {}
-
-
-def test_preview_is_within_15_percent_at_the_95th_percentile(errors: dict) -> None:  # type: ignore[type-arg]
-    assert np.percentile([abs(v[2]) for v in errors.values()], 95) <= 0.15
+def test_settled_and_preview_come_near_to_laying_out_every_layer() -> None:
+    """Settled time within 3 % and 1 % on average, mass within 1.5 %, preview within 15 % at the 95th percentile."""
+    found = errors()  # one table for all: it takes half a minute
+    assert {k: v[0] for k, v in found.items() if abs(v[0]) > 0.03} == {}
+    assert np.mean([abs(v[0]) for v in found.values()]) <= 0.01
+    assert {k: v[1] for k, v in found.items() if abs(v[1]) > 0.015} == {}
+    assert np.percentile([abs(v[2]) for v in found.values()], 95) <= 0.15
 
 
 def cube(w: float, d: float, h: float) -> tuple[Box, object]:

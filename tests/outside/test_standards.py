@@ -6,7 +6,6 @@ import csv
 import io
 import itertools
 import math
-import tomllib
 from importlib import resources
 from pathlib import Path
 
@@ -18,7 +17,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import circle, diamond, loop_points, prism, rounded
 from rhombex.core.hardware.joints import engagement_mm, hole_depth_mm, hole_mm, screw_mm
-from rhombex.core.parts import drawer, port_kinds
+from rhombex.core.parts import drawer, families, port_kinds
 from rhombex.core.process.bead import lines_in_wall, spacing_mm, wall_of_lines_mm
 from rhombex.core.reference import MARKS, ref, val
 
@@ -108,14 +107,18 @@ def test_every_number_of_every_table_has_unit_source_and_mark() -> None:
         return list(itertools.chain.from_iterable(leaves(v, f"{path}.{k}") for k, v in node.items()))
 
     count = 0
-    for name in ("fasteners", "materials", "printing", "air", "limits"):
+    for name in ("fasteners", "materials", "printing", "air", "limits", "measuring", "power", "patterns"):
         for path, leaf in leaves(reference.table(name), name):
             count += 1
             assert leaf["unit"] and leaf["source"], path
             assert leaf["mark"] in MARKS, path
     assert count > 120
-    for file in resources.files("rhombex.core.parts").joinpath("drawer").iterdir():
-        tomllib.loads(file.read_text("utf-8"))
+    for _, family in families.tables():
+        for source, mark in family["source"].values():
+            assert source and mark in (*MARKS, "sample")
+    for c in drawer().values():
+        for value in (*c.solids, *c.mounts, *c.ports, *c.headers, *c.power, *c.zones):
+            assert value.source and value.mark in (*MARKS, "sample"), c.key
 
 
 def test_the_holes_in_the_made_part_are_those_of_the_table(good: Analysis) -> None:

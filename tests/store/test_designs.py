@@ -13,8 +13,9 @@ from pathlib import Path
 import pytest
 from sqlalchemy import text
 
-from rhombex.core.design import Design, DesignError, read_design
+from rhombex.core.design import Design, read_design
 from rhombex.core.edits import Set, Together
+from rhombex.core.plain import DesignError
 from rhombex.store.database import open_database
 from rhombex.store.designs import CannotWrite, Conflict, Designs, NotThere
 from rhombex.store.models import Base

@@ -14,8 +14,6 @@ import pytest
 from flask.testing import FlaskClient
 
 from rhombex.core.design import Design
-from rhombex.core.exchange.write_mesh import stl
-from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.web.app import make_app
 from rhombex.web.guard import MAX_UPLOAD_BYTES
 
@@ -168,14 +166,6 @@ def test_meshes_sections_and_outlines_are_those_of_the_parts(call: Calls, state:
     loops = call.get(f"/api/outlines/{base['digest']}").json["loops"]
     assert max(p[0] for loop in loops for p in loop) == pytest.approx(base["bbox_mm"][0], abs=0.1)
     assert call.get(f"/api/meshes/{'0' * 32}").status_code == 404
-
-
-def test_a_body_is_read_and_a_wrong_file_refused(call: Calls) -> None:
-    cube = stl(mk.Manifold.cube((10.0, 20.0, 30.0)))
-    r = call.upload("/api/drawer/read", "../../odd name.stl", cube).json
-    assert r["label"] == "odd name" and r["solids"][0]["hi"] == [10, 20, 30]
-    assert call.upload("/api/drawer/read", "x.stl", cube[:90]).status_code == 422
-    assert call.upload("/api/drawer/read", "x.exe", cube).status_code == 422
 
 
 def test_a_new_design_starts_empty_and_whole(call: Calls) -> None:

@@ -43,7 +43,9 @@ def test_settled_hours_follow_the_preview(call: Calls, at: str) -> None:
 
 
 def test_ways_materials_sides_and_fill(call: Calls, at: str) -> None:
-    ways = call.get(f"{at}/what-if?level=preview").json["ways"]
+    tried = wait(call, call.post(f"{at}/what-if").json, "what-if")
+    ways = tried["ways"]
+    assert tried["state"] == "done" and call.post(f"{at}/what-if").json["job"] == tried["job"]
     assert ways[0]["group"] == "now" and {w["group"] for w in ways} == {"now", "as stiff", "one change", "purpose"}
     advice = call.get(f"{at}/materials").json["advice"]
     assert {a["part"] for a in advice} == {"base", "lid"} and len(advice[0]["candidates"]) == 8
@@ -56,12 +58,12 @@ def test_ways_materials_sides_and_fill(call: Calls, at: str) -> None:
     assert done.status_code == 200
 
 
-def wait(call: Calls, hours: Any) -> Any:
-    for _ in range(200):
-        if hours["state"] != "running":
-            return hours
+def wait(call: Calls, task: Any, what: str = "hours") -> Any:
+    for _ in range(400):
+        if task["state"] != "running":
+            return task
         time.sleep(0.05)
-        hours = call.get(f"/api/hours/{hours['job']}").json
+        task = call.get(f"/api/{what}/{task['job']}").json
     raise AssertionError("it never ends")
 
 
@@ -86,6 +88,18 @@ def test_laying_out_can_be_stopped(call: Calls) -> None:
     hours = call.post(f"/api/designs/{id}/hours/left").json
     stopped = call.post(f"/api/hours/{hours['job']}/stop").json
     assert stopped["state"] in ("stopped", "done")
+
+
+def test_trying_other_ways_can_be_stopped(call: Calls) -> None:
+    d = heron_panels()
+    id = call.upload("/api/designs/read", "d.json", d.model_dump_json().encode()).json["id"]
+    task = call.post(f"/api/designs/{id}/what-if").json
+    assert task["state"] == "running"
+    assert call.post(f"/api/what-if/{task['job']}/stop").json["state"] == "stopped"
+    again = call.post(f"/api/designs/{id}/what-if").json
+    assert again["job"] != task["job"]
+    call.post(f"/api/what-if/{again['job']}/stop")
+    assert call.get(f"/api/what-if/{'0' * 12}").status_code == 404
 
 
 def gcode(call: Calls, text: str, printer: str = "bench-300") -> Any:

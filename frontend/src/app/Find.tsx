@@ -1,14 +1,13 @@
-import { useQuery } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 
-import { api } from "../api/client";
 import type { Component } from "../api/schema";
 import { additionOf } from "../stops/parts/addition";
 import { STOPS, type StopKey } from "./stops";
 import { FILAMENTS } from "../stops/plan/parts";
-import { useWorkshop } from "../stops/plan/PlanSheet";
+import { useDrawer } from "../stops/parts/useDrawer";
+import { useWorkshop } from "../stops/plan/useWorkshop";
 import type { SheetProps } from "./Workroom";
 
 interface Deed {
@@ -23,11 +22,7 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
   const go = useNavigate();
-  const drawer = useQuery({
-    queryKey: ["drawer"],
-    staleTime: Infinity,
-    queryFn: async () => ((await api.GET("/api/drawer")).data?.components ?? []) as Component[],
-  });
+  const drawer = useDrawer().data?.components;
   const workshop = useWorkshop().data?.workshop;
 
   useEffect(() => {
@@ -77,13 +72,13 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
         hint: "filament",
         run: () => void act.edit([{ do: "set", path: "process.filament", value: f }]),
       })),
-      ...(drawer.data ?? []).map((c) => ({
+      ...((drawer ?? []) as Component[]).map((c) => ({
         label: `Add ${c.label}`,
         hint: "from the drawer",
         run: () => void act.edit([additionOf(state, c)], `add ${c.label}`),
       })),
     ];
-  }, [state, act, go, here, workshop, drawer.data]);
+  }, [state, act, go, here, workshop, drawer]);
 
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
   const found = deeds

@@ -20,13 +20,17 @@ export function Spools({ spools, put }: { spools: Required<Spool>[]; put: Put })
         <caption className="sr-only">Spools</caption>
         <thead className="text-[12px] text-soft">
           <tr className="border-b border-ink/40">
-            {["Filament", "Colour", "Left, weighed without the spool", "Price per kg", "Dried on"].map(
-              (h) => (
-                <th key={h} scope="col" className="py-1 pr-6 font-normal">
-                  {h}
-                </th>
-              ),
-            )}
+            {[
+              "Filament",
+              "Colour",
+              "Left, weighed without the spool",
+              "Price per kg (0: the usual)",
+              "Dried on",
+            ].map((h) => (
+              <th key={h} scope="col" className="py-1 pr-6 font-normal">
+                {h}
+              </th>
+            ))}
             <td />
           </tr>
         </thead>
@@ -58,7 +62,7 @@ export function Spools({ spools, put }: { spools: Required<Spool>[]; put: Put })
                   min={0}
                   value={s.price_per_kg ?? 0}
                   onCommit={(v) => {
-                    set(s.id, { price_per_kg: v });
+                    set(s.id, { price_per_kg: v > 0 ? v : null });
                   }}
                 />
               </td>

@@ -9,17 +9,21 @@ from rhombex.core.air.ladder import Ladder, heat_ladder
 from rhombex.core.air.need import AirNeed, air_need
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.cuts.pieces import PartCuts, PartName, cut_part, usable_bed, whole_part
-from rhombex.core.design import Design, DesignError
+from rhombex.core.design import Design, Process
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.hardware.bill import Line, bill
 from rhombex.core.openings.place import Openings, place_openings
+from rhombex.core.plain import DesignError
+from rhombex.core.process.bead import line_width_mm
 from rhombex.core.process.estimate import Estimate, best_known, estimate
-from rhombex.core.process.laying import down_of
+from rhombex.core.process.laying import bbox, down_of
 from rhombex.core.process.overhang import Overhang, overhang, overhang_known
+from rhombex.core.process.price import price_per_kg
 from rhombex.core.shell.halves import base_recipe, lid_recipe
 from rhombex.core.shell.panels import panel_recipe
 from rhombex.core.shell.plan import ShellPlan, plan_shell
+from rhombex.core.shell.spacers import spacers
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop import Printer, Workshop
 
@@ -87,6 +91,12 @@ def _checked_mesh(recipe: Solid) -> tuple[float, bool, int]:
     return found
 
 
+def _priced(workshop: Workshop, process: Process, e: Estimate) -> Estimate:
+    """The estimate at the prices of the rack."""
+    money = e.mass_g.value / 1000 * price_per_kg(workshop, process.filament).value
+    return e if abs(money - e.money) < 1e-9 else e.model_copy(update={"money": money})
+
+
 Hours = Literal["settled", "best known", "preview"]
 
 
@@ -112,6 +122,11 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
         usable = usable_bed(design.process_of(panel.id), printer)
         size = (*panel.size_mm, panel.thick_mm)
         parts.append(whole_part(panel.id, recipe, down_of(design, panel.id), size, usable))
+    line = line_width_mm(design.process, printer)
+    for name, recipe in spacers(things, line).items() if has_halves(design) else ():
+        recipes[name] = recipe
+        usable = usable_bed(design.process_of(name), printer)
+        parts.append(whole_part(name, recipe, down_of(design, name), bbox(recipe)[1], usable))
     pieces: list[PrintedPiece] = []
     piece_recipes: dict[str, Solid] = {}
     in_case: dict[str, Solid] = {}
@@ -133,9 +148,13 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
                     volume_mm3=volume,
                     watertight=tight,
                     bodies=bodies,
-                    estimate=best_known(lying, process, printer)
-                    if hours == "best known"
-                    else estimate(lying, process, printer, hours),
+                    estimate=_priced(
+                        workshop,
+                        process,
+                        best_known(lying, process, printer)
+                        if hours == "best known"
+                        else estimate(lying, process, printer, hours),
+                    ),
                     overhang=(overhang if hours == "settled" else overhang_known)(lying, process, printer),
                 )
             )

@@ -8,10 +8,11 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, ValidationError, model_validator
+from pydantic import Field, model_validator
 
 from rhombex.core.parts import drawer
-from rhombex.core.parts.component import Component, Key
+from rhombex.core.parts.component import Component, Key, Rail
+from rhombex.core.plain import DesignError, read_as
 from rhombex.core.reference import val
 from rhombex.core.space import Face
 from rhombex.core.trail import Frozen
@@ -21,22 +22,22 @@ SCHEMA_VERSION = 1
 Place = Annotated[float, Field(ge=-2000, le=2000)]
 Size = Annotated[float, Field(gt=0, le=2000)]
 Name = Annotated[str, Field(min_length=1, max_length=60)]
+SourceRef = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9._-]{0,39}(/[a-z0-9._-]{1,40})?$")]
 PortRef = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}/[a-z0-9._-]{1,40}$")]
 
 
-class DesignError(ValueError):
-    """Input that cannot be taken. Says which field, what happened, what is kept and what to do."""
+class Stand(Frozen):
+    """How a board stands on the board below: the distance between their faces, standoffs bought or printed, and how much an
+    extender adds to the header between them."""
 
-    def __init__(self, field: str, said: str, do: str = "Correct it and try again.") -> None:
-        super().__init__(f"{field}: {said}")
-        self.field = field
-        self.said = said
-        self.kept = "The design is unchanged."
-        self.do = do
+    standoff_mm: Annotated[float, Field(gt=0, le=200)]
+    made: Literal["bought", "printed"] = "bought"
+    extender_mm: Annotated[float, Field(ge=0, le=100)] = 0.0
 
 
 class Placement(Frozen):
-    """One component in the case: the pivot's place on its mounting plane, a quarter turn, or a face."""
+    """One component in the case: the pivot's place on its mounting plane, a quarter turn, or a face. With `stand` it stands on
+    the board `on`, and its height follows."""
 
     id: Key
     component: Key
@@ -45,6 +46,7 @@ class Placement(Frozen):
     turn: Literal[0, 90, 180, 270] = 0
     face: Face | None = None
     on: Key | None = None
+    stand: Stand | None = None
 
 
 class Lead(Frozen):
@@ -103,8 +105,25 @@ class PinnedCut(Frozen):
     at_mm: Place
 
 
+class Adapter(Frozen):
+    """A power adapter outside the case, plugged into a port: what its label says."""
+
+    port: PortRef
+    rail: Rail
+    watts: Annotated[float, Field(gt=0, le=2000)]
+
+
+class Feed(Frozen):
+    """Which supply or converter feeds a part on a rail, where it is not the first one that could."""
+
+    part: Key
+    rail: Rail
+    source: SourceRef
+
+
 class Brief(Frozen):
-    """The wish list. `sun`: where it stands; `skill` of who prints: 1 beginner, 2 at home with it, 3 experienced."""
+    """The wish list. `sun`: where it stands; `skill` of who prints: 1 beginner, 2 at home with it, 3 experienced. `faces`: on which
+    face a port is wanted. `reuse`: components that are in the drawer and must go in. `budget`: money for filament and screws."""
 
     opened: Literal["once", "yearly", "monthly", "weekly"] = "monthly"
     stands: Literal["desk", "shelf", "wall", "carried"] = "desk"
@@ -113,6 +132,13 @@ class Brief(Frozen):
     skill: Annotated[int, Field(ge=1, le=3)] = 2
     room_c: Annotated[float, Field(ge=-20, le=60)] = 25
     size_limit_mm: tuple[Size, Size, Size] | None = None
+    faces: Annotated[tuple[tuple[PortRef, Face], ...], Field(max_length=60)] = ()
+    buttons: Annotated[int, Field(ge=0, le=20)] = 0
+    display: bool = False
+    window: Face | None = None
+    around: Literal["adults", "children", "animals"] = "adults"
+    reuse: Annotated[tuple[Key, ...], Field(max_length=40)] = ()
+    budget: Annotated[float, Field(gt=0, le=100_000)] | None = None
 
 
 FilamentKind = Literal["PLA", "PETG", "ABS", "ASA", "PC", "PA-CF", "PETG-CF", "TPU"]
@@ -120,7 +146,7 @@ InfillKind = Literal["lines", "grid", "triangles", "honeycomb"]
 
 
 def _speed(key: str) -> Any:
-    return Field(default_factory=lambda: val(f"printing.speed.{key}"), ge=1, le=2000)
+    return Field(default_factory=lambda: val(f"printing.speed.{key}"), ge=0.5, le=2000)
 
 
 class Speeds(Frozen):
@@ -137,13 +163,14 @@ class Speeds(Frozen):
 
 
 class Process(Frozen):
-    """How a part is printed. A width or first layer of None is the usual one of nozzle and layer.
+    """How a part is printed. A nozzle of None is what sits in the printer; a width or first layer of None is the usual one.
 
     `changes_at_mm`: heights at which the filament is changed, for colour. `brim_inside`: the brim goes into the holes of the
     foot instead of round it, for a part that just fills the bed.
     """
 
     filament: FilamentKind = "PLA"
+    nozzle_mm: Annotated[float, Field(ge=0.1, le=2)] | None = None
     layer_mm: Annotated[float, Field(ge=0.05, le=1.0)] = 0.2
     first_layer_mm: Annotated[float, Field(ge=0.05, le=1.0)] | None = None
     line_width_mm: Annotated[float, Field(ge=0.1, le=3.0)] | None = None
@@ -166,11 +193,7 @@ Direction = Literal["bottom", "top", "front", "back", "left", "right"]
 
 def read_process(data: Any) -> Process:
     """A process of plain data. Raises DesignError naming the field."""
-    try:
-        return Process.model_validate(data)
-    except ValidationError as e:
-        field, said = first_error(e)
-        raise DesignError(f"process.{field}", said) from None
+    return read_as(Process, data, "process")
 
 
 class PartProcess(Frozen):
@@ -222,6 +245,8 @@ class Design(Frozen):
     part_processes: tuple[PartProcess, ...] = Field(default=(), max_length=60)
     lies: tuple[Lie, ...] = Field(default=(), max_length=60)
     panels: tuple[Panel, ...] = Field(default=(), max_length=40)
+    adapters: tuple[Adapter, ...] = Field(default=(), max_length=20)
+    feeds: tuple[Feed, ...] = Field(default=(), max_length=100)
 
     @model_validator(mode="after")
     def _holds_together(self) -> Design:
@@ -234,6 +259,7 @@ class Design(Frozen):
             ("part_processes", [p.part for p in self.part_processes]),
             ("lies", [p.part for p in self.lies]),
             ("panels", [p.id for p in self.panels]),
+            ("adapters", [a.port for a in self.adapters]),
         ):
             twice = {i for i in ids if ids.count(i) > 1}
             if twice:
@@ -243,11 +269,14 @@ class Design(Frozen):
             c = self.component(p.component)
             if c is None:
                 raise ValueError(f"placements.{p.id}: no component '{p.component}' in the drawer or the design")
-            if (c.mounting == "panel") != (p.face is not None):
+            rides = c.mounting == "panel" and p.on is not None and p.face is None  # a fan on a radiator
+            if (c.mounting == "panel") != (p.face is not None) and not rides:
                 need = "needs a face" if c.mounting == "panel" else "takes no face"
                 raise ValueError(f"placements.{p.id}: a {c.family} {need}")
             if p.on is not None and (p.on not in there or p.on == p.id):
                 raise ValueError(f"placements.{p.id}: it cannot ride on '{p.on}'")
+            if p.stand is not None and p.on is None:
+                raise ValueError(f"placements.{p.id}.stand: it stands on nothing; say on what")
         carriers = {p.id: p.on for p in self.placements}
         for start, below in carriers.items():
             at, steps = below, 0
@@ -292,48 +321,6 @@ class Design(Frozen):
         return next((p for p in self.placements if p.id == id), None)
 
 
-def _plain(kind: str, context: dict[str, Any], fallback: str) -> str:
-    """A complaint of the validation in plain words."""
-    match kind:
-        case "missing":
-            return "it is missing"
-        case "float_parsing" | "float_type" | "int_parsing" | "int_type" | "int_from_float":
-            return "a number is wanted here"
-        case "finite_number":
-            return "the number must be finite"
-        case "greater_than":
-            return f"it must be more than {context['gt']:g}"
-        case "greater_than_equal":
-            return f"it must be at least {context['ge']:g}"
-        case "less_than_equal":
-            return f"it must be at most {context['le']:g}"
-        case "literal_error":
-            return f"it must be {context['expected']}"
-        case "extra_forbidden":
-            return "there is no such field"
-        case "too_long" | "string_too_long":
-            return f"there are more than {context['max_length']}"
-        case "union_tag_invalid" | "union_tag_not_found":
-            return "this is not a known edit"
-    return fallback
-
-
-def first_error(e: ValidationError) -> tuple[str, str]:
-    """The first complaint of a validation: the field's path and what was said, in plain words."""
-    err = e.errors(include_url=False)[0]
-    said = err["msg"].removeprefix("Value error, ")
-    field = ".".join(str(x) for x in err["loc"])
-    if err["type"] == "value_error":
-        if not field and ": " in said:
-            field, said = said.split(": ", 1)
-        return field or "design", said
-    said = _plain(err["type"], err.get("ctx", {}), said[:1].lower() + said[1:])
-    got = err.get("input")
-    if isinstance(got, int | float | str):
-        said += f", not {str(got)[:40]!r}" if isinstance(got, str) else f", not {got:g}"
-    return field or "design", said
-
-
 def read_design(data: Any) -> Design:
     """Make a Design of plain data. Raises DesignError naming the field."""
     if not isinstance(data, dict):
@@ -345,8 +332,4 @@ def read_design(data: Any) -> Design:
             f"this design was written by a newer Rhombex (schema {version}; this one reads up to {SCHEMA_VERSION})",
             "Open it with the newer Rhombex, or export it from there again.",
         )
-    try:
-        return Design.model_validate(data)
-    except ValidationError as e:
-        field, said = first_error(e)
-        raise DesignError(field, said) from None
+    return read_as(Design, data)

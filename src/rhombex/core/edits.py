@@ -7,10 +7,12 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, TypeAdapter, ValidationError
 
 from rhombex.core.bench.fit import fit_cavity, shifted
+from rhombex.core.bench.stack import set_stand, stack_on, stack_under, tower
 from rhombex.core.design import (
+    Adapter,
     Design,
-    DesignError,
     Direction,
+    Feed,
     Lead,
     Lie,
     Name,
@@ -23,14 +25,16 @@ from rhombex.core.design import (
     Placement,
     PortRef,
     Process,
+    SourceRef,
+    Stand,
     VentField,
-    first_error,
 )
-from rhombex.core.parts.component import Component, Key
+from rhombex.core.parts.component import Component, Key, Rail
+from rhombex.core.plain import DesignError, first_error
 from rhombex.core.space import Face
 from rhombex.core.trail import Frozen
 
-Value = float | int | str | bool | None | tuple[float, ...]
+Value = float | int | str | bool | None | tuple[float, ...] | tuple[str, ...]
 
 SETTABLE = ("name", "printer", "brief.", "shell.", "process.")
 
@@ -171,6 +175,80 @@ class RemovePanel(Frozen):
     id: PartKey
 
 
+class StackOn(Frozen):
+    """Put a board on standoffs on another one, its holes over that one's. `placement.on` names the lower board; its place is
+    worked out."""
+
+    do: Literal["stack-on"] = "stack-on"
+    placement: Placement
+    stand: Stand
+    custom: Component | None = None
+
+
+class StackUnder(Frozen):
+    """Put a board under one that stands on the floor: it takes its place, the other rises on standoffs, and lid, openings and
+    vents of what rises follow."""
+
+    do: Literal["stack-under"] = "stack-under"
+    id: Key
+    placement: Placement
+    stand: Stand
+    custom: Component | None = None
+
+
+class SetStand(Frozen):
+    """Change the standoffs under a stacked board; lid, openings and vents of what rises or sinks follow."""
+
+    do: Literal["set-stand"] = "set-stand"
+    id: Key
+    stand: Stand
+
+
+class Swap(Frozen):
+    """Another component in the same place, the same thing by name."""
+
+    do: Literal["swap"] = "swap"
+    id: Key
+    component: Key
+    custom: Component | None = None
+
+
+class PutPart(Frozen):
+    """Change a component that the design carries."""
+
+    do: Literal["put-part"] = "put-part"
+    component: Component
+
+
+class PutAdapter(Frozen):
+    """Say what feeds a port from outside."""
+
+    do: Literal["put-adapter"] = "put-adapter"
+    adapter: Adapter
+
+
+class RemoveAdapter(Frozen):
+    do: Literal["remove-adapter"] = "remove-adapter"
+    port: PortRef
+
+
+class PutFeed(Frozen):
+    """Say which supply feeds a part on a rail; None leaves it to Rhombex."""
+
+    do: Literal["put-feed"] = "put-feed"
+    part: Key
+    rail: Rail
+    source: SourceRef | None
+
+
+class WantFace(Frozen):
+    """Say on which face a port is wanted; None: on any."""
+
+    do: Literal["want-face"] = "want-face"
+    port: PortRef
+    face: Face | None
+
+
 class Rename(Frozen):
     do: Literal["rename"] = "rename"
     id: Key
@@ -205,6 +283,15 @@ Edit = Annotated[
     | LayPart
     | PutPanel
     | RemovePanel
+    | StackOn
+    | StackUnder
+    | SetStand
+    | Swap
+    | PutPart
+    | PutAdapter
+    | RemoveAdapter
+    | PutFeed
+    | WantFace
     | Rename
     | Together,
     Field(discriminator="do"),
@@ -230,16 +317,6 @@ def _thing(design: Design, id: str) -> Placement:
     return p
 
 
-def _riders(design: Design, id: str) -> set[str]:
-    """The thing and all that stands on it, however high the stack."""
-    found = {id}
-    while True:
-        more = {p.id for p in design.placements if p.on in found} - found
-        if not more:
-            return found
-        found |= more
-
-
 def _upsert(items: tuple[Any, ...], new: Any, key: str) -> tuple[Any, ...]:
     same = [getattr(i, key) == getattr(new, key) for i in items]
     if any(same):
@@ -255,6 +332,14 @@ def _turn_about(p: Placement, centre: tuple[float, float, float], by: int) -> Pl
     return p.model_copy(update={"at_mm": at, "turn": (p.turn + by) % 360})
 
 
+def _with(old: Frozen, field: str, path: str, value: Value) -> dict[str, Any]:
+    """The plain fields of a value with one of them, however deep, set anew. Raises DesignError where there is none."""
+    name, _, rest = field.partition(".")
+    if name not in type(old).model_fields or (rest and not isinstance(getattr(old, name), Frozen)):
+        raise DesignError("edit.path", f"'{path}' is not a field that can be set")
+    return {**old.model_dump(), name: _with(getattr(old, name), rest, path, value) if rest else value}
+
+
 def _change(d: Design, e: Edit) -> dict[str, Any]:
     """The fields of the design that an edit replaces."""
     match e:
@@ -264,10 +349,7 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             head, _, field = path.partition(".")
             if not field:
                 return {head: value}
-            old = getattr(d, head)
-            if field not in type(old).model_fields:
-                raise DesignError("edit.path", f"'{path}' is not a field that can be set")
-            return {head: {**old.model_dump(), field: value}}
+            return {head: _with(getattr(d, head), field, path, value)}
         case Add(placement=p, custom=c):
             change: dict[str, Any] = {"placements": (*d.placements, p)}
             if c is not None:
@@ -275,23 +357,30 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return change
         case Remove(id=id):
             _thing(d, id)
-            gone = _riders(d, id)
+            gone = tower(d, id)
 
             def stays(ref: str) -> bool:
                 return ref.split("/", maxsplit=1)[0] not in gone
 
             return {
                 "placements": tuple(p for p in d.placements if p.id not in gone),
+                "adapters": tuple(a for a in d.adapters if stays(a.port)),
+                "feeds": tuple(f for f in d.feeds if f.part not in gone and f.source not in gone),
                 "leads": tuple(x for x in d.leads if stays(x.start) and stays(x.end)),
                 "openings": tuple(o for o in d.openings if stays(o.port)),
-                "brief": d.brief.model_copy(update={"needs": tuple(n for n in d.brief.needs if stays(n))}),
+                "brief": d.brief.model_copy(
+                    update={
+                        "needs": tuple(n for n in d.brief.needs if stays(n)),
+                        "faces": tuple(w for w in d.brief.faces if stays(w[0])),
+                    }
+                ),
             }
         case Move(id=id, to_mm=to):
-            old_at, moved = _thing(d, id).at_mm, _riders(d, id)
+            old_at, moved = _thing(d, id).at_mm, tower(d, id)
             by = tuple(b - a for a, b in zip(old_at, to, strict=True))
             return {"placements": shifted(d.placements, by, moved)}  # type: ignore[arg-type]
         case Turn(id=id, by=by_deg):
-            centre, moved = _thing(d, id).at_mm, _riders(d, id)
+            centre, moved = _thing(d, id).at_mm, tower(d, id)
             return {"placements": tuple(_turn_about(p, centre, by_deg) if p.id in moved else p for p in d.placements)}
         case ToFace(id=id, face=face, at_mm=at):
             new = _thing(d, id).model_copy(update={"face": face, "at_mm": at})
@@ -328,9 +417,38 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"panels": _upsert(d.panels, panel, "id")}
         case RemovePanel(id=id):
             return {"panels": tuple(p for p in d.panels if p.id != id)}
+        case StackOn(placement=p, stand=stand, custom=c):
+            return stack_on(d.model_copy(update=_carried(d, c)), p, stand) | _carried(d, c)
+        case StackUnder(id=id, placement=p, stand=stand, custom=c):
+            _thing(d, id)
+            return stack_under(d.model_copy(update=_carried(d, c)), id, p, stand) | _carried(d, c)
+        case SetStand(id=id, stand=stand):
+            _thing(d, id)
+            return set_stand(d, id, stand)
+        case Swap(id=id, component=component, custom=c):
+            swapped = _thing(d, id).model_copy(update={"component": component})
+            return {"placements": _upsert(d.placements, swapped, "id")} | _carried(d, c)
+        case PutPart(component=c):
+            return {"custom": _upsert(d.custom, c, "key")}
+        case PutAdapter(adapter=adapter):
+            return {"adapters": _upsert(d.adapters, adapter, "port")}
+        case RemoveAdapter(port=port):
+            return {"adapters": tuple(a for a in d.adapters if a.port != port)}
+        case PutFeed(part=fed, rail=rail, source=source):
+            others_fed = tuple(f for f in d.feeds if (f.part, f.rail) != (fed, rail))
+            mine = () if source is None else (Feed(part=fed, rail=rail, source=source),)
+            return {"feeds": (*others_fed, *mine)}
+        case WantFace(port=port, face=face):
+            wanted = tuple(w for w in d.brief.faces if w[0] != port)
+            faces = wanted if face is None else (*wanted, (port, face))
+            return {"brief": d.brief.model_copy(update={"faces": faces})}
         case Rename(id=id, name=name):
             return {"placements": _upsert(d.placements, _thing(d, id).model_copy(update={"name": name}), "id")}
     raise AssertionError(e)
+
+
+def _carried(d: Design, c: Component | None) -> dict[str, Any]:
+    return {} if c is None else {"custom": _upsert(d.custom, c, "key")}
 
 
 def _move_wall(d: Design, face: Face, by: float) -> dict[str, Any]:

@@ -5,8 +5,9 @@ from __future__ import annotations
 from rhombex.core.analysis import Hours, analyse
 from rhombex.core.concerns import judge
 from rhombex.core.concerns.registry import PRINTING, STOPS
-from rhombex.core.design import Design, DesignError
+from rhombex.core.design import Design
 from rhombex.core.edits import Edit, Together, apply
+from rhombex.core.plain import DesignError
 from rhombex.core.plan.tally import tally
 from rhombex.core.trail import Frozen, Shown
 from rhombex.core.workshop import Workshop

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from pydantic import Field, ValidationError, model_validator
+from pydantic import Field, model_validator
 
-from rhombex.core.design import DesignError, FilamentKind, first_error
-from rhombex.core.parts.component import Key
+from rhombex.core.design import FilamentKind
+from rhombex.core.parts.component import Component, Key
+from rhombex.core.plain import read_as
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen
 
@@ -29,10 +30,12 @@ class Health(Frozen):
 
 
 class PacedPrint(Frozen):
-    """One print's planned and real time, for the pace of its printer."""
+    """One print's planned and real time, for the pace of its printer. `rush_s`: how much of the planned time goes into
+    speeding up and slowing down, where that is known."""
 
     what: Name
     planned_s: Positive
+    rush_s: Annotated[float, Field(ge=0, le=1e5)] | None = None
     real_s: Annotated[float, Field(gt=0, le=1e7)]
 
 
@@ -46,6 +49,7 @@ class Printer(Frozen):
     name: Name
     bed_mm: tuple[Positive, Positive, Positive]
     nozzle_mm: Annotated[float, Field(ge=0.1, le=2)]
+    spare_nozzles_mm: Annotated[tuple[Annotated[float, Field(ge=0.1, le=2)], ...], Field(max_length=12)] = ()
     enclosed: bool
     margin_mm: Annotated[float, Field(ge=0, le=50)] = Field(default_factory=lambda: val("printing.feature.bed_edge"))
     speed_mm_s: float = usual("printing.speed.limit")
@@ -81,10 +85,16 @@ class Spool(Frozen):
 class Workshop(Frozen):
     printers: tuple[Printer, ...] = Field(min_length=1, max_length=40)
     spools: tuple[Spool, ...] = Field(default=(), max_length=400)
+    parts: tuple[Component, ...] = Field(default=(), max_length=200)
+    standoffs_mm: Annotated[tuple[Positive, ...], Field(max_length=60)] = (5, 6, 8, 10, 11, 12, 15, 16, 20, 25, 30)
 
     @model_validator(mode="after")
     def _told_apart(self) -> Workshop:
-        for what, ids in (("printers", [p.key for p in self.printers]), ("spools", [s.id for s in self.spools])):
+        for what, ids in (
+            ("printers", [p.key for p in self.printers]),
+            ("spools", [s.id for s in self.spools]),
+            ("parts", [c.key for c in self.parts]),
+        ):
             twice = {i for i in ids if ids.count(i) > 1}
             if twice:
                 raise ValueError(f"{what}: '{min(twice)}' is there twice")
@@ -101,18 +111,22 @@ class Workshop(Frozen):
 
 def read_printer(data: Any) -> Printer:
     """A printer of plain data. Raises DesignError naming the field."""
-    try:
-        return Printer.model_validate(data)
-    except ValidationError as e:
-        field, said = first_error(e)
-        raise DesignError(f"printer.{field}", said) from None
+    return read_as(Printer, data, "printer")
 
 
 # The three made-up printers of the sound archive's workshop corner, and its rack.
 ARCHIVE_WORKSHOP = Workshop(
     printers=(
         Printer(key="bench-180", name="Bench 180", bed_mm=(180, 180, 180), nozzle_mm=0.4, enclosed=False),
-        Printer(key="bench-220", name="Bench 220", bed_mm=(220, 220, 250), nozzle_mm=0.4, enclosed=False, bed_max_c=90),
+        Printer(
+            key="bench-220",
+            name="Bench 220",
+            bed_mm=(220, 220, 250),
+            nozzle_mm=0.4,
+            spare_nozzles_mm=(0.6,),
+            enclosed=False,
+            bed_max_c=90,
+        ),
         Printer(
             key="bench-300",
             name="Bench 300",

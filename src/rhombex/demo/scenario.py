@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from rhombex.core.design import Brief, Design, Lead, Panel, Placement, Process, Shell, VentField
-from rhombex.core.edits import Add, Need, PutLead, PutPanel, PutVent, Set, apply
+from rhombex.core.design import Adapter, Brief, Design, Lead, Panel, Placement, Process, Shell, VentField
+from rhombex.core.edits import Add, Need, PutAdapter, PutLead, PutPanel, PutVent, Set, apply
 
 
 def wren() -> Design:
@@ -33,6 +33,7 @@ def wren() -> Design:
         d = apply(d, Add(placement=p))
     for port in ("network", "usb-1", "usb-2", "power", "screen", "audio"):
         d = apply(d, Need(port=f"board/{port}", needed=True))
+    d = apply(d, PutAdapter(adapter=Adapter(port="board/power", rail="5 V", watts=27)))
     d = apply(
         d,
         PutLead(

@@ -15,7 +15,8 @@ from pathlib import Path
 from typing import Literal
 
 from rhombex.core.design import read_design
-from rhombex.core.exchange.package import Format, package
+from rhombex.core.exchange.design_json import Format
+from rhombex.core.exchange.package import package
 from rhombex.core.workshop import Workshop
 
 KEEP = 8  # finished packages held on disk

@@ -14,8 +14,9 @@ from sqlalchemy import Engine, func, select
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
-from rhombex.core.design import Design, DesignError, read_design
+from rhombex.core.design import Design, read_design
 from rhombex.core.edits import Edit, Set, Together, apply
+from rhombex.core.plain import DesignError
 from rhombex.store.database import open_database
 from rhombex.store.models import DesignRow, RevisionRow
 

@@ -5,12 +5,11 @@ from __future__ import annotations
 import json
 from typing import Any
 
-from pydantic import ValidationError
 from sqlalchemy import Engine
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
-from rhombex.core.design import DesignError, first_error
+from rhombex.core.plain import read_as
 from rhombex.core.workshop import ARCHIVE_WORKSHOP, Workshop
 from rhombex.store.designs import CannotWrite
 from rhombex.store.models import WorkshopRow
@@ -28,11 +27,7 @@ class WorkshopConflict(Exception):
 
 def read_workshop(data: Any) -> Workshop:
     """A workshop of plain data. Raises DesignError naming the field."""
-    try:
-        return Workshop.model_validate(data)
-    except ValidationError as e:
-        field, said = first_error(e)
-        raise DesignError(f"workshop.{field}", said) from None
+    return read_as(Workshop, data, "workshop")
 
 
 class Workshops:

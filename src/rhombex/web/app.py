@@ -10,11 +10,12 @@ from flask_openapi3.models.info import Info
 from flask_openapi3.openapi import OpenAPI
 from pydantic import ValidationError
 
-from rhombex.core.design import first_error
-from rhombex.devices import printer
+from rhombex.core.plain import first_error
+from rhombex.devices import caliper, printer
+from rhombex.jobs.background import Background
 from rhombex.jobs.export import Exports
-from rhombex.jobs.layers import Layers
 from rhombex.store.designs import Designs
+from rhombex.store.shapes import Shapes
 from rhombex.store.workshops import Workshops
 from rhombex.web import bench, concerns, designs, exports, parts, plan, shell
 from rhombex.web.api import ErrorOut
@@ -45,10 +46,11 @@ def make_app(data: Path, hosts: set[str]) -> Flask:
     )
     designs_kept = Designs(data / "rhombex.db")
     app.extensions["desk"] = Desk(designs_kept, Workshops(designs_kept.engine))
-    app.extensions["layers"] = Layers()
+    app.extensions["shapes"] = Shapes(data / "shapes")
+    app.extensions["background"] = Background()
     app.extensions["exports"] = Exports(data / "exports")
     guard(app, hosts)
-    for module in (designs, concerns, bench, shell, parts, exports, plan, printer):
+    for module in (designs, concerns, bench, shell, parts, exports, plan, printer, caliper):
         app.register_api(module.bp)
 
     def asset(name: str) -> Response:

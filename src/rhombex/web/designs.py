@@ -10,9 +10,10 @@ from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.file import FileStorage
 from pydantic import BaseModel, Field
 
-from rhombex.core.design import Design, DesignError, Shell, read_design
+from rhombex.core.design import Design, Shell, read_design
 from rhombex.core.edits import Edit, Together
-from rhombex.core.exchange.package import design_json
+from rhombex.core.exchange.design_json import design_json
+from rhombex.core.plain import DesignError
 from rhombex.store.designs import Conflict, State
 from rhombex.web.api import DesignPath, ErrorOut, answer, desk
 from rhombex.web.views import StateOut, StepOut, step_out

@@ -9,7 +9,7 @@ from flask import Response, send_file
 from flask_openapi3.blueprint import APIBlueprint
 from pydantic import BaseModel, Field
 
-from rhombex.core.exchange.package import FORMATS, Format
+from rhombex.core.exchange.design_json import FORMATS, Format
 from rhombex.jobs.export import Job
 from rhombex.store.designs import NotThere
 from rhombex.web.api import DesignPath, answer, desk, exports

@@ -6,7 +6,7 @@ from typing import Any
 
 from flask import Flask, Response, request
 
-from rhombex.core.design import DesignError
+from rhombex.core.plain import DesignError
 from rhombex.store.designs import CannotWrite, NotThere
 
 MAX_UPLOAD_BYTES = 64_000_000

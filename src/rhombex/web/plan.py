@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Literal, cast
 
 from flask import Response, current_app
@@ -10,20 +11,26 @@ from flask_openapi3.models.file import FileStorage
 from pydantic import BaseModel, Field
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.design import DesignError
+from rhombex.core.design import Process
 from rhombex.core.exchange.gcode import GcodeReport, read_gcode
+from rhombex.core.geometry import mesh_kernel
+from rhombex.core.geometry.recipe import Solid
+from rhombex.core.plain import DesignError
 from rhombex.core.process import simulate
-from rhombex.core.process.estimate import Estimate
+from rhombex.core.process.estimate import Estimate, summed
 from rhombex.core.process.layout import lay_out, work_of
+from rhombex.core.process.learn import Learned, learned
 from rhombex.core.process.materials import Advice, advise
 from rhombex.core.process.orient import Resting, resting_faces
 from rhombex.core.process.pace import Pace, pace_of
-from rhombex.core.process.settings import KIND_NAMES, Kind
+from rhombex.core.process.settings import KIND_NAMES, Kind, settings
+from rhombex.core.process.stack import Stack
 from rhombex.core.process.stiffness import Trade, plates, trade
 from rhombex.core.process.what_if import WhatIf, what_if
+from rhombex.core.progress import Progress
 from rhombex.core.trail import Frozen, Shown
-from rhombex.core.workshop import Workshop
-from rhombex.jobs.layers import LayerJob, Layers
+from rhombex.core.workshop import Printer, Workshop
+from rhombex.jobs.background import Background, Task
 from rhombex.store.designs import NotThere
 from rhombex.store.workshops import WorkshopConflict, read_workshop
 from rhombex.web.api import DesignPath, ErrorOut, answer, desk
@@ -40,15 +47,18 @@ class JobPath(BaseModel):
     job: str = Field(pattern=r"^[0-9a-f]{12}$")
 
 
-class LevelQuery(BaseModel):
-    level: Literal["preview", "settled"] = "settled"
-
-
 class LayerPath(JobPath):
     layer: int = Field(ge=0, le=100_000)
 
 
 class WhatIfOut(Frozen):
+    """Other ways, being tried or tried."""
+
+    job: str
+    state: Literal["running", "done", "failed", "stopped"]
+    share: Shown
+    what: str
+    said: str
     ways: tuple[WhatIf, ...]
 
 
@@ -102,11 +112,12 @@ class GcodeForm(BaseModel):
 
 
 class WorkshopOut(Frozen):
-    """The workshop with the version to name when changing it, and the pace of each printer."""
+    """The workshop with the version to name when changing it, and what the diary of each printer teaches."""
 
     version: int
     workshop: Workshop
     paces: dict[str, Pace]
+    learned: dict[str, Learned]
 
 
 class WorkshopIn(BaseModel):
@@ -114,8 +125,25 @@ class WorkshopIn(BaseModel):
     workshop: Workshop
 
 
-def layers() -> Layers:
-    return cast(Layers, current_app.extensions["layers"])
+@dataclass(frozen=True)
+class Laid:
+    """A piece with every layer laid out: its stack, the rows of the layers, what they come to."""
+
+    stack: Stack
+    rows: simulate.Array
+    estimate: Estimate
+
+
+def background() -> Background:
+    return cast(Background, current_app.extensions["background"])
+
+
+def task_of(id: str, what: str) -> Task:
+    """A task by its id. Raises NotThere where it is forgotten."""
+    task = background().tasks.get(id)
+    if task is None:
+        raise NotThere(f"{what} is no longer at hand; ask for it again")
+    return task
 
 
 def _settled(path: DesignPath) -> Analysis:
@@ -129,11 +157,33 @@ def settled(path: DesignPath) -> Response:
     return answer(desk().state(desk().designs.state(path.id), quick=False))
 
 
-@bp.get("/designs/<id>/what-if", responses={200: WhatIfOut}, operation_id="getWhatIf")
-def ways(path: DesignPath, query: LevelQuery) -> Response:
-    """What changes if: at the level of the preview at once, settled when there is time."""
-    a, _ = desk().look(desk().designs.state(path.id).design)
-    return answer(WhatIfOut(ways=what_if(a, query.level == "settled")))
+def _ways(task: Task) -> WhatIfOut:
+    return WhatIfOut(
+        job=task.id, state=task.state, share=task.share, what=task.what, said=task.said, ways=task.result or ()
+    )
+
+
+@bp.post("/designs/<id>/what-if", responses={200: WhatIfOut, 404: ErrorOut}, operation_id="startWhatIf")
+def start_ways(path: DesignPath) -> Response:
+    """Try other ways to print the design as it stands, in the background."""
+    at = desk()
+    state = at.designs.state(path.id)
+    version, _ = at.workshops.read()
+    key = ("what-if", state.design.model_dump_json(), version)
+    task = background().start(key, lambda say: what_if(at.look(state.design)[0], progress=say))
+    return answer(_ways(task))
+
+
+@bp.get("/what-if/<job>", responses={200: WhatIfOut, 404: ErrorOut}, operation_id="getWhatIf")
+def ways(path: JobPath) -> Response:
+    return answer(_ways(task_of(path.job, "this comparison")))
+
+
+@bp.post("/what-if/<job>/stop", responses={200: WhatIfOut, 404: ErrorOut}, operation_id="stopWhatIf")
+def stop_ways(path: JobPath) -> Response:
+    task = task_of(path.job, "this comparison")
+    background().stop(path.job)
+    return answer(_ways(task))
 
 
 @bp.get("/designs/<id>/materials", responses={200: MaterialsOut}, operation_id="getMaterials")
@@ -161,22 +211,28 @@ def trades(path: PartPath) -> Response:
     return answer(TradeOut(trades=tuple(trade(p, process, a.printer) for p in plates(a.design, path.part))))
 
 
-def _hours(job: LayerJob) -> HoursOut:
+def _lay(recipe: Solid, process: Process, printer: Printer, say: Progress) -> Laid:
+    stack = Stack(mesh_kernel.evaluate(recipe), settings(process, printer))
+    rows = simulate.exact(stack, say)
+    return Laid(stack, rows, summed(stack, rows, process, printer, "exact"))
+
+
+def _hours(task: Task) -> HoursOut:
     seconds: tuple[float, ...] = ()
     z: tuple[float, ...] = ()
-    if job.stack is not None and job.rows is not None:
-        seconds = tuple(simulate.layer_seconds(job.stack, job.rows).sum(axis=1).tolist())
-        z = tuple(job.stack.bounds[1:].tolist())
+    laid = task.result if isinstance(task.result, Laid) else None
+    if laid is not None:
+        seconds = tuple(simulate.layer_seconds(laid.stack, laid.rows).sum(axis=1).tolist())
+        z = tuple(laid.stack.bounds[1:].tolist())
     return HoursOut(
-        job=job.id, state=job.state, share=job.share, said=job.said, seconds=seconds, z_mm=z, estimate=job.estimate
+        job=task.id,
+        state=task.state,
+        share=task.share,
+        said=task.said,
+        seconds=seconds,
+        z_mm=z,
+        estimate=laid.estimate if laid else None,
     )
-
-
-def _job(id: str) -> LayerJob:
-    job = layers().jobs.get(id)
-    if job is None:
-        raise NotThere("these layers are no longer at hand; ask for them again")
-    return job
 
 
 @bp.post("/designs/<id>/hours/<part>", responses={200: HoursOut, 404: ErrorOut}, operation_id="startHours")
@@ -186,30 +242,32 @@ def start_hours(path: PartPath) -> Response:
     piece = next((p for p in a.pieces if p.name == path.part), None)
     if piece is None:
         raise NotThere(f"there is no piece '{path.part}' in this design")
-    return answer(_hours(layers().start(a.piece_recipes[piece.name], a.design.process_of(piece.part), a.printer)))
+    recipe, process = a.piece_recipes[piece.name], a.design.process_of(piece.part)
+    key = ("hours", recipe.digest, process.model_dump_json(), a.printer.model_dump_json())
+    return answer(_hours(background().start(key, lambda say: _lay(recipe, process, a.printer, say))))
 
 
 @bp.get("/hours/<job>", responses={200: HoursOut, 404: ErrorOut}, operation_id="getHours")
 def hours(path: JobPath) -> Response:
-    return answer(_hours(_job(path.job)))
+    return answer(_hours(task_of(path.job, "this laying out")))
 
 
 @bp.post("/hours/<job>/stop", responses={200: HoursOut, 404: ErrorOut}, operation_id="stopHours")
 def stop_hours(path: JobPath) -> Response:
-    _job(path.job)
-    layers().stop(path.job)
-    return answer(_hours(_job(path.job)))
+    task = task_of(path.job, "this laying out")
+    background().stop(path.job)
+    return answer(_hours(task))
 
 
 @bp.get("/hours/<job>/layers/<layer>", responses={200: LayerOut, 404: ErrorOut}, operation_id="getLayer")
 def layer(path: LayerPath) -> Response:
     """The paths of one layer, with the seconds of each."""
-    job = _job(path.job)
-    if job.stack is None or job.rows is None or path.layer >= job.stack.n:
+    laid = task_of(path.job, "this laying out").result
+    if not isinstance(laid, Laid) or path.layer >= laid.stack.n:
         raise NotThere("there is no such layer")
     j = path.layer
-    paths = lay_out(job.stack, j)
-    _, by_path = work_of(paths, job.stack.s, j == 0)
+    paths = lay_out(laid.stack, j)
+    _, by_path = work_of(paths, laid.stack.s, j == 0)
     out = []
     for k in range(len(paths)):
         p = paths.points[paths.start[k] : paths.start[k + 1]]
@@ -225,12 +283,12 @@ def layer(path: LayerPath) -> Response:
                 linked=bool(paths.linked[k]),
             )
         )
-    seconds = simulate.layer_seconds(job.stack, job.rows)[j]
-    b = job.stack.mesh.bounding_box()
+    seconds = simulate.layer_seconds(laid.stack, laid.rows)[j]
+    b = laid.stack.mesh.bounding_box()
     return answer(
         LayerOut(
             layer=j,
-            z_mm=float(job.stack.bounds[j + 1]),
+            z_mm=float(laid.stack.bounds[j + 1]),
             time_s=float(seconds.sum()),
             by_kind={KIND_NAMES[k]: float(seconds[k]) for k in Kind if seconds[k] > 0.05},
             paths=tuple(out),
@@ -249,7 +307,12 @@ def gcode(form: GcodeForm) -> Response:
 
 
 def _workshop_out(version: int, w: Workshop) -> WorkshopOut:
-    return WorkshopOut(version=version, workshop=w, paces={p.key: pace_of(p) for p in w.printers})
+    return WorkshopOut(
+        version=version,
+        workshop=w,
+        paces={p.key: pace_of(p) for p in w.printers},
+        learned={p.key: learned(p) for p in w.printers},
+    )
 
 
 @bp.get("/workshop", responses={200: WorkshopOut}, operation_id="getWorkshop")

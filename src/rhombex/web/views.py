@@ -9,16 +9,19 @@ from rhombex.core.air.ladder import Ladder
 from rhombex.core.air.need import AirNeed
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.bench.leads import length_needed
+from rhombex.core.bench.stack import height_of
+from rhombex.core.brief.asks import Ask, asks
 from rhombex.core.brief.wishes import Wish, wishes
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.cuts.pieces import PartCuts
-from rhombex.core.design import Design, Direction, Process
+from rhombex.core.design import Design, Direction, Process, Speeds, Stand
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.hardware.bill import Line
 from rhombex.core.openings.place import Openings
 from rhombex.core.plan.tally import TallyItem, bears_c, tally
 from rhombex.core.process.estimate import Estimate
 from rhombex.core.process.laying import down_of
+from rhombex.core.process.settings import held_speeds, settings
 from rhombex.core.shell.plan import ShellPlan
 from rhombex.core.space import Face, Vec3
 from rhombex.core.trail import Frozen, Trail
@@ -61,6 +64,9 @@ class ThingOut(Frozen):
     mass_g: float
     mark: str
     source: str
+    stand: Stand | None
+    height_sure: Trail
+    turns: str | None
 
 
 class LeadOut(Frozen):
@@ -83,6 +89,7 @@ class PieceOut(Frozen):
     over_mm: float
     estimate: Estimate
     process: Process
+    held: Speeds
     own_process: bool
     down: Direction
 
@@ -93,6 +100,7 @@ class View(Frozen):
     things: tuple[ThingOut, ...]
     leads: tuple[LeadOut, ...]
     wishes: tuple[Wish, ...]
+    asks: tuple[Ask, ...]
     shell: ShellPlan
     openings: Openings
     cuts: tuple[PartCuts, ...]
@@ -228,11 +236,15 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
                 mass_g=t.component.mass_g,
                 mark=t.component.mark,
                 source=t.component.source,
+                stand=t.placement.stand,
+                height_sure=height_of(a.design, t.id),
+                turns=t.component.shape,
             )
             for t in a.things
         ),
         leads=tuple(leads),
         wishes=wishes(a, findings),
+        asks=asks(a),
         shell=a.shell,
         openings=a.openings,
         cuts=a.cuts,
@@ -248,6 +260,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
                 over_mm=p.over_mm,
                 estimate=p.estimate,
                 process=a.design.process_of(p.part),
+                held=held_speeds(settings(a.design.process_of(p.part), a.printer)),
                 own_process=any(x.part == p.part for x in a.design.part_processes),
                 down=down_of(a.design, p.part),
             )

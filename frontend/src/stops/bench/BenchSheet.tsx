@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 import { Link } from "react-router";
 
 import { api } from "../../api/client";
-import type { Gap, SolidOut, ThingOut } from "../../api/schema";
+import type { Gap, ThingOut } from "../../api/schema";
 import { worst } from "../../app/Concerns";
 import { useUi } from "../../app/desk";
 import type { SheetProps } from "../../app/Workroom";
@@ -11,12 +11,12 @@ import { Dimension } from "../../sheet/Dimension";
 import { Hatch } from "../../sheet/Hatch";
 import { useSize } from "../../sheet/useSize";
 import { Button } from "../../ui/Button";
-import { brief, show } from "../../ui/number";
-import { add, layOut, lift, type Pane, project, tenth, type V3 } from "./panes";
-import type { Box } from "../../sheet/Slip";
+import { brief } from "../../ui/number";
+import { hullOf } from "./hull";
+import { GapLines, LeadLine } from "./lines";
+import { add, layOut, lift, NORMAL, type Pane, project, tenth, type V3 } from "./panes";
+import { Piece } from "./Piece";
 import { ThingSlip } from "./ThingSlip";
-
-const NORMAL: Record<string, 0 | 1 | 2> = { left: 0, right: 0, front: 1, back: 1, top: 2, bottom: 2 };
 
 interface Hand {
   id: string;
@@ -303,222 +303,6 @@ function CasePane({ pane: p, state }: { pane: Pane; state: SheetProps["state"] }
             );
           })}
       <path d={wall} fill="none" />
-    </g>
-  );
-}
-
-const FILL: Record<string, string> = {
-  board: "color-mix(in srgb, var(--verdigris) 16%, var(--leaf))",
-  body: "color-mix(in srgb, var(--slate) 20%, var(--leaf))",
-  connector: "color-mix(in srgb, var(--slate) 8%, var(--leaf))",
-  pins: "none",
-  plug: "url(#soft)",
-  keepout: "url(#soft)",
-};
-
-function Piece(props: {
-  pane: Pane;
-  thing: ThingOut;
-  by: V3;
-  selected: boolean;
-  worst: "stop" | "weigh" | "advice" | null;
-  onGrab: () => void;
-  onDrag: (dx: number, dy: number) => void;
-  onDrop: (dx: number, dy: number) => void;
-  onNudge: (right: number, up: number) => void;
-  onKey: (key: string) => void;
-}) {
-  const { pane: p, thing: t, by } = props;
-  const start = useRef<[number, number] | null>(null);
-  const solids = [...t.solids].sort((a, b) => order(a, p) - order(b, p));
-  const tone = props.selected
-    ? "var(--plum)"
-    : props.worst === "stop"
-      ? "var(--vermilion)"
-      : props.worst === "weigh"
-        ? "var(--saffron)"
-        : "var(--ink)";
-  const hull = hullOf(t, p, by);
-  const big = hull.w > 44 && hull.h > 15;
-  return (
-    <g
-      role="button"
-      tabIndex={0}
-      data-focusable
-      aria-label={`${t.name} in ${p.label.toLowerCase()}, at ${t.at_mm.map((v) => brief(v, 1)).join(", ")} mm`}
-      aria-pressed={props.selected}
-      className="cursor-grab active:cursor-grabbing"
-      onPointerDown={(e) => {
-        e.stopPropagation();
-        e.currentTarget.setPointerCapture(e.pointerId);
-        start.current = [e.clientX, e.clientY];
-        props.onGrab();
-      }}
-      onPointerMove={(e) => {
-        if (!start.current) return;
-        const [dx, dy] = [e.clientX - start.current[0], e.clientY - start.current[1]];
-        if (Math.hypot(dx, dy) > 2) props.onDrag(dx, dy);
-      }}
-      onPointerUp={(e) => {
-        if (!start.current) return;
-        props.onDrop(e.clientX - start.current[0], e.clientY - start.current[1]);
-        start.current = null;
-      }}
-      onKeyDown={(e) => {
-        const step = e.shiftKey ? 0.1 : 1;
-        const arrows: Record<string, [number, number]> = {
-          ArrowLeft: [-step, 0],
-          ArrowRight: [step, 0],
-          ArrowUp: [0, step],
-          ArrowDown: [0, -step],
-        };
-        const go = arrows[e.key];
-        if (go) {
-          e.preventDefault();
-          props.onGrab();
-          props.onNudge(...go);
-        } else if (e.key === "Enter" || e.key === " ") {
-          e.preventDefault();
-          props.onGrab();
-        } else if (e.key === "r" || e.key === "Delete") {
-          e.stopPropagation();
-          props.onKey(e.key);
-        }
-      }}
-    >
-      {solids.map((s) => (
-        <SolidShape key={s.name} pane={p} solid={s} by={by} tone={tone} heavy={props.selected} />
-      ))}
-      <rect
-        className="focusring"
-        x={hull.x - 3}
-        y={hull.y - 3}
-        width={hull.w + 6}
-        height={hull.h + 6}
-        fill="none"
-        opacity="0"
-      />
-      {big && (
-        <text
-          x={p.key === "plan" ? hull.x + 6 : hull.x + hull.w / 2}
-          y={hull.y + hull.h / 2}
-          textAnchor={p.key === "plan" ? "start" : "middle"}
-          dominantBaseline="central"
-          fontSize="12"
-          fontWeight={props.selected ? 600 : 500}
-          fill={tone}
-          stroke="var(--leaf)"
-          strokeWidth="3"
-          paintOrder="stroke"
-          pointerEvents="none"
-        >
-          {t.name}
-        </text>
-      )}
-    </g>
-  );
-}
-
-function order(s: SolidOut, p: Pane): number {
-  if (s.role === "plug" || s.role === "keepout") return -1e6;
-  return p.key === "plan" ? s.hi[2] : p.key === "front" ? -s.lo[1] : s.hi[0];
-}
-
-/** The paper a thing takes up in a view, without its soft shapes. */
-function hullOf(t: ThingOut, p: Pane, by: V3 = [0, 0, 0]): Box {
-  const hard = t.solids.filter((s) => s.role !== "plug" && s.role !== "keepout").map((s) => rect(p, s, by));
-  const x = Math.min(...hard.map((q) => q.x));
-  const y = Math.min(...hard.map((q) => q.y));
-  return { x, y, w: Math.max(...hard.map((q) => q.r)) - x, h: Math.max(...hard.map((q) => q.b)) - y };
-}
-
-function rect(p: Pane, s: SolidOut, by: V3) {
-  const a = project(p, add(s.lo as V3, by));
-  const b = project(p, add(s.hi as V3, by));
-  return {
-    x: Math.min(a[0], b[0]),
-    y: Math.min(a[1], b[1]),
-    r: Math.max(a[0], b[0]),
-    b: Math.max(a[1], b[1]),
-  };
-}
-
-function SolidShape({
-  pane: p,
-  solid: s,
-  by,
-  tone,
-  heavy,
-}: {
-  pane: Pane;
-  solid: SolidOut;
-  by: V3;
-  tone: string;
-  heavy: boolean;
-}) {
-  const q = rect(p, s, by);
-  const soft = s.role === "plug" || s.role === "keepout";
-  const look = {
-    fill: FILL[s.role] ?? "none",
-    stroke: soft ? "var(--slate)" : tone,
-    strokeWidth: heavy ? 1.6 : s.role === "board" || s.role === "body" ? 1.1 : 0.7,
-    strokeDasharray: s.role === "pins" ? "2 2" : soft ? "5 3" : undefined,
-  };
-  const endOn = s.round_axis !== null && s.round_axis !== p.right && s.round_axis !== p.up;
-  return endOn ? (
-    <circle cx={(q.x + q.r) / 2} cy={(q.y + q.b) / 2} r={(q.r - q.x) / 2} {...look}>
-      <title>{s.name}</title>
-    </circle>
-  ) : (
-    <rect x={q.x} y={q.y} width={Math.max(0.5, q.r - q.x)} height={Math.max(0.5, q.b - q.y)} {...look}>
-      <title>{s.name}</title>
-    </rect>
-  );
-}
-
-/** Gaps in every view whose paper shows their axis. */
-function GapLines({ panes, gap: g }: { panes: Pane[]; gap: Gap }) {
-  const axis = NORMAL[g.side]!;
-  const short = g.gap_mm < g.limit_mm - 0.001;
-  const tone = g.gap_mm < 0 ? "var(--vermilion)" : short ? "var(--saffron)" : "var(--verdigris)";
-  return (
-    <>
-      {panes
-        .filter((p) => p.right === axis || p.up === axis)
-        .map((p) => {
-          const a = project(p, g.start as V3);
-          const b = project(p, g.end as V3);
-          return (
-            <Dimension
-              key={p.key}
-              x1={a[0]}
-              y1={a[1]}
-              x2={b[0]}
-              y2={b[1]}
-              tone={tone}
-              text={show(g.gap_mm, 1)}
-            />
-          );
-        })}
-    </>
-  );
-}
-
-function LeadLine({ panes, start, end }: { panes: Pane[]; start: V3; end: V3 }) {
-  return (
-    <g
-      fill="none"
-      stroke="var(--slate)"
-      strokeWidth="1.2"
-      strokeDasharray="1 3"
-      strokeLinecap="round"
-      pointerEvents="none"
-    >
-      {panes.map((p) => {
-        const a = project(p, start);
-        const b = project(p, end);
-        return <path key={p.key} d={`M${a[0]} ${a[1]}C${a[0]} ${b[1]} ${a[0]} ${b[1]} ${b[0]} ${b[1]}`} />;
-      })}
     </g>
   );
 }

@@ -59,3 +59,6 @@ export function lift(p: Pane, dx: number, dy: number): V3 {
 
 export const add = (a: V3, b: V3): V3 => [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
 export const tenth = (v: number) => Math.round(v * 10) / 10;
+
+/** The axis that a face is at right angles to. */
+export const NORMAL: Record<string, 0 | 1 | 2> = { left: 0, right: 0, front: 1, back: 1, top: 2, bottom: 2 };

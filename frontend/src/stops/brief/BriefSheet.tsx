@@ -2,6 +2,7 @@ import type { SheetProps } from "../../app/Workroom";
 import { Choice } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
 import { Button } from "../../ui/Button";
+import { Wishes } from "./Wishes";
 
 const OPENED = [
   { value: "once", label: "once" },
@@ -167,6 +168,7 @@ export function BriefSheet({ state, act }: SheetProps) {
             )}
           </Question>
         </section>
+        <Wishes state={state} act={act} />
         <h2 className="mt-9 mb-1 text-lg">Ports within reach</h2>
         <p className="mb-3 text-soft">
           Tick what must be reached from outside. Each gets an opening with its allowance.
@@ -176,8 +178,8 @@ export function BriefSheet({ state, act }: SheetProps) {
         )}
         <ul className="divide-y divide-rule border-y border-rule">
           {wishes.map((w) => (
-            <li key={w.port}>
-              <label className="flex cursor-pointer items-baseline gap-3 py-1.5">
+            <li key={w.port} className="flex items-baseline gap-3">
+              <label className="flex flex-1 cursor-pointer items-baseline gap-3 py-1.5">
                 <input
                   type="checkbox"
                   checked={w.needed}
@@ -209,6 +211,32 @@ export function BriefSheet({ state, act }: SheetProps) {
                       : "not asked for"}
                 </span>
               </label>
+              {w.needed && (
+                <select
+                  aria-label={`${w.name} of ${w.thing}: wanted on`}
+                  value={w.wanted_face ?? ""}
+                  className="rounded-[3px] border border-rule bg-leaf px-1 py-0.5"
+                  onChange={(e) =>
+                    void act.edit(
+                      [
+                        {
+                          do: "want-face",
+                          port: w.port,
+                          face: (e.target.value || null) as typeof w.wanted_face,
+                        },
+                      ],
+                      `${w.name} wanted on ${e.target.value || "any face"}`,
+                    )
+                  }
+                >
+                  <option value="">on any face</option>
+                  {(["front", "back", "left", "right"] as const).map((f) => (
+                    <option key={f} value={f}>
+                      on the {f}
+                    </option>
+                  ))}
+                </select>
+              )}
             </li>
           ))}
         </ul>

@@ -89,6 +89,7 @@ export function OpeningSlip({
     );
   }
   const o = m.o;
+  const stacked = state.view.things.find((t) => t.id === o.of && t.stand);
   const hand = state.design.openings.find((x) => x.port === o.id);
   const put = (
     change: { at_mm?: [number, number] | null; size_mm?: [number, number] | null },
@@ -145,6 +146,15 @@ export function OpeningSlip({
         </Why>
         , real prints scatter by ±<span className="num">{brief(o.spread_mm, 2)}</span>.
       </p>
+      {stacked && (
+        <p>
+          The stack below it is sure to{" "}
+          <Why label={`How sure the height of ${stacked.name} is`} trail={stacked.height_sure}>
+            ±<span className="num">{brief(stacked.height_sure.value, 2)}</span>
+          </Why>{" "}
+          mm, and so is the height of this port.
+        </p>
+      )}
       {o.plug && (
         <p>
           The connector is <span className="num">{brief(o.set_back_mm, 1)}</span> mm behind the outer surface

@@ -28,7 +28,7 @@ export function additionOf(state: StateOut, c: Component, own = false): Edit {
       : [w / 2, d / 2, 6];
   return {
     do: "add",
-    placement: { id, component: c.key, name, at_mm, turn: 0, face, on: rides?.id ?? null },
+    placement: { id, component: c.key, name, at_mm, turn: 0, face, on: rides?.id ?? null, stand: null },
     custom: own ? c : null,
   };
 }

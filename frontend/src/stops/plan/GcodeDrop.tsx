@@ -2,6 +2,7 @@ import { useState } from "react";
 
 import { complaint } from "../../api/client";
 import type { ErrorBody, GcodeReport } from "../../api/schema";
+import { DropZone } from "../../ui/DropZone";
 import { brief, show } from "../../ui/number";
 import { hours } from "./parts";
 
@@ -18,7 +19,6 @@ export function GcodeDrop({
   const [report, setReport] = useState<{ name: string; found: GcodeReport } | null>(null);
   const [trouble, setTrouble] = useState<ErrorBody | null>(null);
   const [busy, setBusy] = useState(false);
-  const [over, setOver] = useState(false);
   const read = async (file: File | undefined) => {
     if (!file) return;
     setBusy(true);
@@ -39,36 +39,16 @@ export function GcodeDrop({
   const f = report?.found;
   return (
     <div>
-      <label
-        className={`flex cursor-pointer items-center justify-center rounded-[4px] border border-dashed px-4 py-4 text-center focus-within:outline-2 focus-within:outline-plum ${over ? "border-plum bg-plumwash" : "border-slate/60"}`}
-        onDragOver={(e) => {
-          e.preventDefault();
-          setOver(true);
-        }}
-        onDragLeave={() => {
-          setOver(false);
-        }}
-        onDrop={(e) => {
-          e.preventDefault();
-          setOver(false);
-          void read(e.dataTransfer.files[0]);
+      <DropZone
+        label="G-code file"
+        onFiles={(files) => {
+          void read(files[0]);
         }}
       >
-        <span>
-          {busy
-            ? "Reading …"
-            : "Drop G-code here, or choose a file: hours, filament and bed by the same kinematics"}
-        </span>
-        <input
-          type="file"
-          aria-label="G-code file"
-          className="sr-only"
-          onChange={(e) => {
-            void read(e.target.files?.[0]);
-            e.target.value = "";
-          }}
-        />
-      </label>
+        {busy
+          ? "Reading …"
+          : "Drop G-code here, or choose a file: hours, filament and bed by the same kinematics"}
+      </DropZone>
       {trouble && (
         <p role="alert" className="mt-2 text-vermilion">
           {trouble.field}: {trouble.said}. {trouble.do}

@@ -1,10 +1,8 @@
-import { useQuery } from "@tanstack/react-query";
 import { Tabs } from "radix-ui";
 import { useState } from "react";
 
-import { api } from "../../api/client";
 import type { Edit } from "../../api/client";
-import type { PieceOut, Process, WorkshopOut } from "../../api/schema";
+import type { PieceOut, Process, Speeds } from "../../api/schema";
 import type { SheetProps } from "../../app/Workroom";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
@@ -19,16 +17,11 @@ import { Materials } from "./Materials";
 import { hours } from "./parts";
 import { ProcessFields } from "./ProcessFields";
 import { Rack } from "./Rack";
+import { RealHours } from "./RealHours";
 import { Sides } from "./Sides";
 import { TradeCurve } from "./TradeCurve";
+import { useWorkshop } from "./useWorkshop";
 import { WhatIfTable } from "./WhatIfTable";
-
-export function useWorkshop() {
-  return useQuery({
-    queryKey: ["workshop"],
-    queryFn: async () => (await api.GET("/api/workshop")).data as WorkshopOut,
-  });
-}
 
 /** Every piece over its bed, what it is made of, where its hours go, and what would change them. */
 export function PlanSheet({ state, act }: SheetProps) {
@@ -55,6 +48,8 @@ export function PlanSheet({ state, act }: SheetProps) {
         />
         <ProcessFields
           process={common}
+          printer={state.view.printer}
+          held={pieces.find((p) => !p.own_process)?.held as Required<Speeds> | undefined}
           onSet={(field, value, said) =>
             void act.edit([{ do: "set", path: `process.${field}`, value }], said)
           }
@@ -234,6 +229,7 @@ function PieceRoom({ state, act, piece: p }: SheetProps & { piece: PieceOut }) {
         </Tabs.List>
         <Tabs.Content value="hours">
           <LayerWalk design={state.id} version={state.version} piece={p.name} />
+          <RealHours printer={state.view.printer} piece={p} design={state.design.name} />
         </Tabs.Content>
         <Tabs.Content value="side">
           <Sides state={state} act={act} part={p.part} />
@@ -256,8 +252,12 @@ function PieceRoom({ state, act, piece: p }: SheetProps & { piece: PieceOut }) {
         <Tabs.Content value="own">
           <ProcessFields
             process={process}
+            printer={state.view.printer}
+            held={p.held as Required<Speeds>}
             onSet={(field, value, said) => {
-              own({ [field]: value }, `${p.part}: ${said}`);
+              const [head, speed] = field.split(".");
+              const change = speed ? { speeds: { ...process.speeds, [speed]: value } } : { [head!]: value };
+              own(change, `${p.part}: ${said}`);
             }}
           />
           <div className="mt-3 flex items-baseline gap-3">

@@ -1,13 +1,66 @@
+import { Collapsible } from "radix-ui";
 import { useState } from "react";
 
-import type { Process } from "../../api/schema";
+import type { Printer, Process, Speeds } from "../../api/schema";
 import { Choice } from "../../ui/Choice";
+import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
 import { FILAMENTS } from "./parts";
 
 const KINDS = (["lines", "grid", "triangles", "honeycomb"] as const).map((k) => ({ value: k, label: k }));
 
-type Field = keyof Process;
+type Field = keyof Process | `speeds.${keyof Speeds}`;
+
+const SPEEDS = [
+  ["outer_mm_s", "Outer perimeter"],
+  ["inner_mm_s", "Inner perimeters"],
+  ["solid_mm_s", "Solid layers"],
+  ["infill_mm_s", "Infill"],
+  ["bridge_mm_s", "Bridges"],
+  ["support_mm_s", "Support"],
+  ["first_mm_s", "First layer"],
+  ["travel_mm_s", "Travel"],
+] as const;
+
+/** Speeds asked for by feature, and what the caps of filament and printer leave of them. */
+function SpeedFields({
+  asked,
+  held,
+  onSet,
+}: {
+  asked: Required<Speeds>;
+  held: Required<Speeds> | undefined;
+  onSet: (field: keyof Speeds, value: number, said: string) => void;
+}) {
+  return (
+    <Collapsible.Root>
+      <Collapsible.Trigger className="cursor-pointer border-b border-plum/50 text-soft hover:text-plum">
+        Speeds by feature
+      </Collapsible.Trigger>
+      <Collapsible.Content className="mt-1.5 flex flex-wrap items-baseline gap-x-5 gap-y-1.5">
+        {SPEEDS.map(([field, label]) => (
+          <div key={field}>
+            <NumberField
+              label={label}
+              inRow
+              narrow
+              unit="mm/s"
+              value={asked[field]}
+              step={5}
+              min={1}
+              onCommit={(v) => {
+                onSet(field, v, `${label.toLowerCase()} at ${v} mm/s`);
+              }}
+            />
+            {held && held[field] < asked[field] - 0.5 && (
+              <span className="block text-[11.5px] text-saffron">held at {brief(held[field], 0)} mm/s</span>
+            )}
+          </div>
+        ))}
+      </Collapsible.Content>
+    </Collapsible.Root>
+  );
+}
 
 /** Heights at which the filament is changed, for colour: a list of millimetres. */
 function Changes({ at, onSet }: { at: readonly number[]; onSet: (v: number[]) => void }) {
@@ -45,10 +98,14 @@ function Changes({ at, onSet }: { at: readonly number[]; onSet: (v: number[]) =>
 /** The fields of a process; each change is told by name and value. */
 export function ProcessFields({
   process: p,
+  printer,
+  held,
   onSet,
 }: {
   process: Required<Process>;
-  onSet: (field: Field, value: string | number | boolean | number[], said: string) => void;
+  printer: Printer | undefined;
+  held?: Required<Speeds>;
+  onSet: (field: Field, value: string | number | boolean | number[] | null, said: string) => void;
 }) {
   const tick = (field: "brim_inside" | "supports", label: string) => (
     <label className="flex items-center gap-1.5 text-soft">
@@ -86,6 +143,19 @@ export function ProcessFields({
           onSet("filament", v, `print it in ${v}`);
         }}
       />
+      {printer && (
+        <Choice
+          label="Nozzle"
+          value={String(p.nozzle_mm ?? printer.nozzle_mm)}
+          options={nozzles(printer, p.nozzle_mm).map((n) => ({
+            value: String(n),
+            label: n === printer.nozzle_mm ? `${n} in the printer` : `${n} to be put in`,
+          }))}
+          onPick={(v) => {
+            onSet("nozzle_mm", Number(v) === printer.nozzle_mm ? null : Number(v), `a ${v} nozzle`);
+          }}
+        />
+      )}
       <Choice
         label="Infill"
         value={p.infill_kind}
@@ -144,6 +214,19 @@ export function ProcessFields({
           }}
         />
       </div>
+      <SpeedFields
+        asked={p.speeds as Required<Speeds>}
+        held={held}
+        onSet={(field, value, said) => {
+          onSet(`speeds.${field}`, value, said);
+        }}
+      />
     </div>
+  );
+}
+
+function nozzles(printer: Printer, own: number | null) {
+  return [...new Set([printer.nozzle_mm, ...(printer.spare_nozzles_mm ?? []), ...(own ? [own] : [])])].sort(
+    (a, b) => a - b,
   );
 }

@@ -1,7 +1,8 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 
 import { api } from "../../api/client";
-import type { WhatIf } from "../../api/schema";
+import type { WhatIf, WhatIfOut } from "../../api/schema";
 import type { SheetProps } from "../../app/Workroom";
 import { Button } from "../../ui/Button";
 import { brief, show } from "../../ui/number";
@@ -15,33 +16,66 @@ const GROUPS = [
 
 /** What changes if: every way with its hours, grams and stiffness against now. */
 export function WhatIfTable({ state, act }: SheetProps) {
-  const ask = (level: "preview" | "settled") => ({
-    queryKey: ["what-if", state.id, state.version, level],
+  const client = useQueryClient();
+  const key = ["what-if", state.id, state.version];
+  const task = useQuery({
+    queryKey: key,
     staleTime: Infinity,
     placeholderData: keepPreviousData,
-    queryFn: async () =>
-      (
-        await api.GET("/api/designs/{id}/what-if", {
-          params: { path: { id: state.id }, query: { level } },
-        })
-      ).data?.ways as WhatIf[],
+    queryFn: async ({ client: c }) => {
+      const known = c.getQueryData<WhatIfOut>(key);
+      const { data } = known
+        ? await api.GET("/api/what-if/{job}", { params: { path: { job: known.job } } })
+        : await api.POST("/api/designs/{id}/what-if", { params: { path: { id: state.id } } });
+      if (!data) throw new Error("other ways could not be tried");
+      return data as WhatIfOut;
+    },
+    refetchInterval: (q) => (q.state.data?.state === "running" ? 250 : false),
   });
-  const rough = useQuery(ask("preview"));
-  const settled = useQuery({ ...ask("settled"), enabled: rough.isSuccess && !rough.isPlaceholderData });
-  const ready = settled.isSuccess && !settled.isPlaceholderData;
-  const ways = (ready ? settled.data : rough.data) ?? [];
+  const t = task.isPlaceholderData ? undefined : task.data;
+  // while new ways are tried the table of before stays, paler
+  const [last, setLast] = useState<readonly WhatIf[]>([]);
+  if (t?.state === "done" && last !== t.ways) setLast(t.ways);
+  const ready = t?.state === "done";
+  const ways = last;
   const now = ways.find((w) => w.group === "now");
   return (
     <section className="mt-7 border-t border-rule pt-4" aria-busy={!ready}>
       <h2 className="mb-1 text-[15px]">What changes if</h2>
-      {!now && <p className="text-soft">Trying other ways …</p>}
+      {(t === undefined || t.state === "running") && !task.isError && (
+        <div className="mb-2 flex items-center gap-4">
+          <progress aria-label="Trying other ways" value={t?.share ?? 0} max={1} className="w-56" />
+          <span className="min-w-0 flex-1 truncate text-soft">{t?.what || "Trying other ways …"}</span>
+          {t && (
+            <Button
+              onClick={() =>
+                void api
+                  .POST("/api/what-if/{job}/stop", { params: { path: { job: t.job } } })
+                  .then(({ data }) => {
+                    client.setQueryData(key, data);
+                  })
+              }
+            >
+              Stop
+            </Button>
+          )}
+        </div>
+      )}
+      {(task.isError || t?.state === "stopped" || t?.state === "failed") && (
+        <p className="mb-2">
+          {t?.state === "stopped"
+            ? "Stopped; nothing is lost. "
+            : `Other ways could not be tried. ${t?.said ?? ""} `}
+          <Button onClick={() => void client.resetQueries({ queryKey: key })}>Try them again</Button>
+        </p>
+      )}
       {now && (
-        <table className="w-full border-collapse text-left">
+        <table className={`w-full border-collapse text-left ${ready ? "" : "text-soft"}`}>
           <caption className="sr-only">Other ways to print, against now</caption>
           <thead className="text-[12px] text-soft">
             <tr className="border-b border-ink/40">
               <th scope="col" className="py-1 pr-4 font-normal">
-                {ready ? "Way" : "Way (about; settled figures follow)"}
+                {ready ? "Way" : "Way (before the last change)"}
               </th>
               {["Time", "against now", "Filament", "Cost", "Stiffness"].map((h) => (
                 <th key={h} scope="col" className="py-1 pr-4 text-right font-normal">
@@ -69,7 +103,7 @@ export function WhatIfTable({ state, act }: SheetProps) {
                     </th>
                   </tr>
                   {mine.map((w) => (
-                    <Row key={w.label} way={w} now={now} act={act} />
+                    <Row key={w.label} way={w} now={now} act={ready ? act : undefined} />
                   ))}
                 </tbody>
               )
@@ -81,7 +115,7 @@ export function WhatIfTable({ state, act }: SheetProps) {
   );
 }
 
-function Row({ way: w, now, act }: { way: WhatIf; now: WhatIf; act?: SheetProps["act"] }) {
+function Row({ way: w, now, act }: { way: WhatIf; now: WhatIf; act?: SheetProps["act"] | undefined }) {
   const share = w.time_s / now.time_s - 1;
   return (
     <tr className={`border-b border-rule align-baseline ${w.best ? "bg-plumwash/50" : ""}`}>

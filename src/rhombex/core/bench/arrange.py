@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from rhombex.core.design import Design, Placement
 from rhombex.core.parts.component import DIRECTIONS, Component, Mount, Port, Role
+from rhombex.core.parts.known import sure_of
 from rhombex.core.space import (
     Box,
     Face,
@@ -19,13 +20,14 @@ from rhombex.core.space import (
 
 @dataclass(frozen=True)
 class PlacedSolid:
-    """A solid in the case's frame. `inside_mm`: how deep it reaches in from its wall (panel parts)."""
+    """A solid in the case's frame. `inside_mm`: how deep it reaches in from its wall (panel parts). `sure_mm`: how sure its size is."""
 
     name: str
     role: Role
     box: Box
     round_axis: int | None
     inside_mm: float
+    sure_mm: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -123,6 +125,7 @@ def _place_anew(design: Design, p: Placement, c: Component) -> Thing:
             frame.box(Box(local(s.lo), local(s.hi))),
             up if s.round else None,
             max(0.0, -s.lo[2]),
+            sure_of(s),
         )
         for s in c.solids
     )
@@ -136,7 +139,7 @@ def _place_anew(design: Design, p: Placement, c: Component) -> Thing:
         )
         for q in c.ports
     )
-    mounts = tuple(PlacedMount(m, frame.point(local((*m.at, 0.0)))) for m in c.mounts)
+    mounts = tuple(PlacedMount(m, frame.point(local((*m.at, 0.0)))) for m in c.mounts if m.side == "bottom")
     return Thing(p.id, p.name, c, p, p.face, frame, solids, ports, mounts)
 
 

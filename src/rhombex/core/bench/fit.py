@@ -6,7 +6,8 @@ from typing import Any
 
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.bench.gaps import wall_limit
-from rhombex.core.design import Design, DesignError, Placement
+from rhombex.core.design import Design, Placement
+from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
 from rhombex.core.space import Box, Face, Vec3, hull, normal_axis
 

@@ -16,7 +16,8 @@ HARD = ("board", "body", "connector", "pins")
 class Gap(Frozen):
     """A gap along one axis between a thing and its nearest neighbour or wall on that side.
 
-    `start` and `end` are the ends of the dimension line in the case's frame; `limit_mm` is the least it should be.
+    `start` and `end` are the ends of the dimension line in the case's frame; `limit_mm` is the least it should be; `sure_mm`: how
+    sure the gap is, from how sure the sizes on both sides are (root of the sum of squares).
     """
 
     of: str
@@ -24,6 +25,7 @@ class Gap(Frozen):
     side: Face
     gap_mm: float
     limit_mm: float
+    sure_mm: float
     start: Vec3
     end: Vec3
 
@@ -77,10 +79,10 @@ def gaps_of(design: Design, things: tuple[Thing, ...], id: str) -> tuple[Gap, ..
         across = [i for i in range(3) if i != axis]
         for s in hard(me):
             edge = s.box.hi[axis] if sign > 0 else s.box.lo[axis]
-            targets: list[tuple[str, float, float, Box]] = []
+            targets: list[tuple[str, float, float, Box, float]] = []
             if me.face != side:
                 wall = room.hi[axis] if sign > 0 else room.lo[axis]
-                targets.append((side, wall, wall_limit(design, me, s, side), room))
+                targets.append((side, wall, wall_limit(design, me, s, side), room, 0.0))
             for other in things:
                 if other.id in (id, me.placement.on) or other.placement.on == id:
                     continue
@@ -88,8 +90,8 @@ def gaps_of(design: Design, things: tuple[Thing, ...], id: str) -> tuple[Gap, ..
                     if all(s.box.lo[i] < o.box.hi[i] and s.box.hi[i] > o.box.lo[i] for i in across):
                         face = o.box.lo[axis] if sign > 0 else o.box.hi[axis]
                         if (o.box.centre[axis] - s.box.centre[axis]) * sign > 0:
-                            targets.append((other.id, face, near, o.box))
-            for name, at, limit, box in targets:
+                            targets.append((other.id, face, near, o.box, o.sure_mm))
+            for name, at, limit, box, sure in targets:
                 gap = (at - edge) * sign
                 if best is None or gap < best.gap_mm:
                     mid = [(max(s.box.lo[i], box.lo[i]) + min(s.box.hi[i], box.hi[i])) / 2 for i in range(3)]
@@ -101,6 +103,7 @@ def gaps_of(design: Design, things: tuple[Thing, ...], id: str) -> tuple[Gap, ..
                         side=side,
                         gap_mm=round(gap, 3),
                         limit_mm=limit,
+                        sure_mm=round((s.sure_mm**2 + sure**2) ** 0.5, 3),
                         start=tuple(a),
                         end=tuple(b),
                     )

@@ -20,6 +20,7 @@ class Wish(Frozen):
     kind: str
     needed: bool
     face: Face
+    wanted_face: Face | None
     state: Literal["met", "unmet", "not asked"]
     why: str
 
@@ -28,13 +29,17 @@ def wishes(a: Analysis, findings: tuple[Finding, ...]) -> tuple[Wish, ...]:
     """Every port that can be led outside, in the order of the things."""
     kinds = port_kinds()
     against = {s: f.title for f in reversed(findings) if f.severity == "stop" for s in f.subjects}
+    wanted_faces = dict(a.design.brief.faces)
     out = []
     for t in a.things:
         for p in t.ports:
             if not kinds[p.port.kind].outside:
                 continue
             needed = p.ref in a.design.brief.needs
+            wanted = wanted_faces.get(p.ref)
             why = against.get(p.ref, "")
+            if not why and wanted is not None and p.face != wanted:
+                why = f"it opens on the {p.face} face, wanted on the {wanted}"
             out.append(
                 Wish(
                     port=p.ref,
@@ -43,6 +48,7 @@ def wishes(a: Analysis, findings: tuple[Finding, ...]) -> tuple[Wish, ...]:
                     kind=kinds[p.port.kind].label,
                     needed=needed,
                     face=p.face,
+                    wanted_face=wanted,
                     state="not asked" if not needed else "unmet" if why else "met",
                     why=why,
                 )

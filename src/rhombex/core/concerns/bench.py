@@ -10,9 +10,12 @@ from rhombex.core.bench.arrange import PlacedSolid, Thing, arrange
 from rhombex.core.bench.gaps import cavity, hard, wall_limit
 from rhombex.core.bench.leads import length_needed
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.concerns.stacks import one_stack
 from rhombex.core.design import Design
 from rhombex.core.edits import Move, MoveWall, PutLead, Set, apply
 from rhombex.core.hardware.joints import hole_depth_mm
+from rhombex.core.openings.place import set_back
+from rhombex.core.parts import port_kinds
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.plan import Post, posts_of
 from rhombex.core.space import OUTWARD, Box, Face, Vec3, normal_axis
@@ -134,7 +137,7 @@ def parts_collide(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 5 and 6: two things in one place, or no room for a plug."""
     near = ref("limits.gap.part_part")
     for p, q in combinations(a.things, 2):
-        if _related(p, q):
+        if _related(p, q) or one_stack(a, p, q):
             continue
         worst = _worst(p, q)
         if worst is None:
@@ -334,6 +337,46 @@ def _clear_of_posts(a: Analysis, *ids: str) -> tuple[Remedy, ...]:
                 found.append((far, Remedy(label=f"Move {t.name} {far} mm {word}", edits=(moved(t, by),))))
                 break
     return tuple(r for _, r in sorted(found, key=lambda f: f[0]))
+
+
+@concern("lead-leaves-case", "bench")
+def lead_leaves_case(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 8: a lead that must leave the case and come back in: one end at a port that looks through a wall, one inside."""
+    ends = {p.ref: (t, p) for t in a.things for p in t.ports}
+    kinds = port_kinds()
+    for lead in a.design.leads:
+        for here, there in ((lead.start, lead.end), (lead.end, lead.start)):
+            if here not in ends or there not in ends or here in a.design.brief.needs:
+                continue
+            t, p = ends[here]
+            kind = kinds[p.port.kind]
+            inside = (
+                not kinds[ends[there][1].port.kind].outside or set_back(a.shell, ends[there][1]) > kind.plug_length_mm
+            )
+            room = set_back(a.shell, p) - a.design.shell.wall_mm
+            want = kind.plug_length_mm + lead.bend_radius_mm
+            if not kind.outside or not inside or t.face is not None or room >= want:
+                continue
+            axis = normal_axis(p.face)
+            sign = OUTWARD[p.face][axis]
+            by = up(want - room)
+            back: Vec3 = tuple(-sign * by if i == axis else 0.0 for i in range(3))  # type: ignore[assignment]
+            remedies = [
+                Remedy(label=f"Move the {p.face} wall out by {by:g} mm", edits=(MoveWall(face=p.face, by_mm=by),))
+            ]
+            if _free_place(a.design, t, back):
+                remedies.insert(0, Remedy(label=f"Move {t.name} {by:g} mm in from the wall", edits=(moved(t, back),)))
+            yield say(
+                "stop",
+                f"{lead.name} would have to leave the case and come back in",
+                measured=room,
+                limit=want,
+                reason=f"Its plug at {p.name} of {t.name} needs {kind.plug_length_mm:g} mm and a bend before the {p.face} wall, but "
+                f"{room:.0f} mm are there.",
+                source=f"{kind.source} ({kind.mark})",
+                subjects=(lead.id,),
+                remedies=tuple(remedies),
+            )
 
 
 @concern("lead-length", "bench")

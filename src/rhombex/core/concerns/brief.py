@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from math import ceil
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import PlacedPort, Thing
 from rhombex.core.bench.gaps import hard
+from rhombex.core.brief.asks import asks
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.edits import Move, Need, Set, Turn
+from rhombex.core.edits import Move, Need, Set, Turn, WantFace
 from rhombex.core.openings.place import set_back
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import ref, val
@@ -117,4 +119,64 @@ def case_over_limit(a: Analysis, say: Maker) -> Iterator[Finding]:
                     ),
                 ),
             ),
+        )
+
+
+@concern("port-on-another-face", "brief")
+def port_on_another_face(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A port that is wanted on one face and opens on another."""
+    ends = {p.ref: (t, p) for t in a.things for p in t.ports}
+    for ref_, wanted in a.design.brief.faces:
+        if ref_ not in ends or ends[ref_][1].face == wanted:
+            continue
+        t, p = ends[ref_]
+        quarters = {"back": 0, "left": 1, "front": 2, "right": 3}
+        remedies = []
+        if t.face is None and p.face in quarters and wanted in quarters:
+            by = 90 * ((quarters[wanted] - quarters[p.face]) % 4)
+            remedies.append(Remedy(label=f"Turn {t.name} by {by} degrees", edits=(Turn(id=t.id, by=by),)))
+        remedies.append(Remedy(label=f"The {p.face} will do", edits=(WantFace(port=ref_, face=p.face),)))
+        yield say(
+            "weigh",
+            f"{p.name} of {t.name} opens on the {p.face}, wanted on the {wanted}",
+            measured=0,
+            limit=1,
+            unit="",
+            reason="The brief says on which face it belongs.",
+            source="the brief",
+            subjects=(ref_,),
+            remedies=tuple(remedies),
+        )
+
+
+@concern("wish-unmet", "brief")
+def wish_unmet(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A wish of the brief that the design does not meet; size and threads have rules of their own."""
+    for ask in asks(a):
+        if ask.state != "unmet" or ask.key in ("size", "opened"):
+            continue
+        remedies: tuple[Remedy, ...] = ()
+        if ask.key == "buttons":
+            have = sum(t.component.family == "button" for t in a.things)
+            remedies = (Remedy(label=f"{have} will do", edits=(Set(path="brief.buttons", value=have),)),)
+        elif ask.key == "display":
+            remedies = (Remedy(label="Do without", edits=(Set(path="brief.display", value=False),)),)
+        elif ask.key == "budget":
+            cost = sum(p.estimate.money for p in a.pieces)
+            remedies = (
+                Remedy(label=f"Allow {ceil(cost):g}", edits=(Set(path="brief.budget", value=float(ceil(cost))),)),
+            )
+        elif ask.key.startswith("reuse "):
+            rest = tuple(k for k in a.design.brief.reuse if f"reuse {k}" != ask.key)
+            remedies = (Remedy(label="Leave it in the drawer", edits=(Set(path="brief.reuse", value=rest),)),)
+        yield say(
+            "weigh",
+            f"Not met: {ask.wish[:1].lower()}{ask.wish[1:]}",
+            measured=0,
+            limit=1,
+            unit="",
+            reason=ask.said[:1].upper() + ask.said[1:] + ".",
+            source="the brief",
+            subjects=(ask.key,),
+            remedies=remedies,
         )

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from math import floor
 
 from rhombex.core.analysis import Analysis, PrintedPiece
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.cuts.pieces import usable_bed
 from rhombex.core.design import Process
 from rhombex.core.edits import Edit, LayPart, PrintPart, PutPanel, Set
-from rhombex.core.process.bead import line_width_mm, wall_of_lines_mm
+from rhombex.core.process.bead import line_width_mm, nozzle_mm, wall_of_lines_mm
 from rhombex.core.process.laying import down_of, usual_down
 from rhombex.core.process.materials import KINDS, candidate
 from rhombex.core.process.shrink import shrink_risk
@@ -17,7 +18,7 @@ from rhombex.core.reference import ref, val
 from rhombex.core.workshop import Printer
 
 
-def change_process(a: Analysis, part: str, field: str, value: float | bool | str) -> tuple[Edit, ...]:
+def change_process(a: Analysis, part: str, field: str, value: float | bool | str | None) -> tuple[Edit, ...]:
     """Edits that set a field of a part's process: its own where it has one, else everybody's."""
     own = next((p.process for p in a.design.part_processes if p.part == part), None)
     if own is None:
@@ -111,7 +112,7 @@ def web_thinner_than_lines(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 16: the web between two vents is thinner than the lines that make it."""
     for panel in a.design.panels:
         process = a.design.process_of(panel.id)
-        width = process.line_width_mm or line_width_mm(a.printer)
+        width = line_width_mm(process, a.printer)
         lines = ref("printing.feature.web_lines")
         least = wall_of_lines_mm(round(lines.value), width, process.layer_mm)
         web = panel.vent_pitch_mm - panel.vent_d_mm
@@ -314,3 +315,55 @@ def printer_out_of_order(a: Analysis, say: Maker) -> Iterator[Finding]:
             if p.key != a.printer.key and _sound(p) and _all_fit(a, p)
         )[:2],
     )
+
+
+@concern("nozzle-not-at-hand", "process")
+def nozzle_not_at_hand(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A part asks for a nozzle that neither sits in the printer nor lies beside it."""
+    at_hand = (a.printer.nozzle_mm, *a.printer.spare_nozzles_mm)
+    for part in dict.fromkeys(p.part for p in a.pieces):
+        asked = nozzle_mm(a.design.process_of(part), a.printer)
+        nearest = min(at_hand, key=lambda x: abs(x - asked))
+        if abs(nearest - asked) < 0.01:
+            continue
+        yield say(
+            "stop",
+            f"There is no {asked:g} nozzle for the {part}",
+            measured=asked,
+            limit=nearest,
+            sense="at most" if asked > nearest else "at least",
+            reason=f"{a.printer.name} has {', '.join(f'{x:g}' for x in at_hand)} mm. Layers, line width and hours are those of a "
+            "nozzle that is not there.",
+            source=f"workshop: {a.printer.name}",
+            subjects=(part,),
+            remedies=(Remedy(label=f"Take the {nearest:g} nozzle", edits=_nozzle(a, part, nearest)),),
+        )
+
+
+def _nozzle(a: Analysis, part: str, nozzle: float) -> tuple[Edit, ...]:
+    own = None if nozzle == a.printer.nozzle_mm else nozzle
+    return change_process(a, part, "nozzle_mm", own)
+
+
+@concern("layer-too-thick", "process")
+def layer_too_thick(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A layer that the nozzle cannot press flat holds badly on the one below."""
+    share = ref("printing.stiffness.layer_most")
+    for part in dict.fromkeys(p.part for p in a.pieces):
+        process = a.design.process_of(part)
+        nozzle = nozzle_mm(process, a.printer)
+        limit = share.value * nozzle
+        if process.layer_mm <= limit + 1e-6:
+            continue
+        lower = floor(limit * 100 + 1e-6) / 100
+        yield say(
+            "stop",
+            f"Layers of the {part} are too thick for its nozzle",
+            measured=process.layer_mm,
+            limit=limit,
+            sense="at most",
+            reason=f"A bead of a {nozzle:g} nozzle is pressed flat up to {share.value:g} of its width; thicker ones lie loosely.",
+            source=str(share),
+            subjects=(part,),
+            remedies=(Remedy(label=f"Layers of {lower:g} mm", edits=change_process(a, part, "layer_mm", lower)),),
+        )

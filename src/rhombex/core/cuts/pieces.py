@@ -30,7 +30,7 @@ from rhombex.core.space import FACE_U, Box, Frame, Vec2, Vec3, face_origin
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop import Printer
 
-PartName = str  # "base", "lid" or the id of a panel
+PartName = str  # "base", "lid", the id of a panel, or the spacers under a board
 Axis = Literal["x", "y"]
 DOWEL_BLOCK_MM = 7.0
 DOWEL_CENTRE_MM = 3.0  # from the outer face of floor or lid: 1.4 mm of plastic outside a 3.2 hole
@@ -334,7 +334,7 @@ def _pieces(
     j = 1 - i
     pin = val("printing.feature.dowel_d")
     depth = pin * val("printing.feature.dowel_depth_factor") + 0.5
-    hole = pin + allowance("dowel_slip", printer, design.process.filament, pin).value
+    hole = pin + allowance("dowel_slip", design.process, printer, pin).value
     half, run = DOWEL_BLOCK_MM / 2, depth + 2.0
     blocks: list[Solid] = []
     holes: list[Solid] = []

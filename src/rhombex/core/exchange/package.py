@@ -4,35 +4,26 @@ from __future__ import annotations
 
 import csv
 import io
-import json
 import tempfile
-from collections.abc import Callable
 from pathlib import Path
-from typing import Literal
 
 from rhombex.core.analysis import Analysis, PrintedPiece
-from rhombex.core.design import Design, Process
+from rhombex.core.design import Process
+from rhombex.core.exchange.design_json import FORMATS, Format, design_json
 from rhombex.core.exchange.write_mesh import NamedMesh, single_precision, stl, three_mf
 from rhombex.core.geometry import mesh_kernel
+from rhombex.core.process.bead import nozzle_mm
 from rhombex.core.process.settings import settings
+from rhombex.core.progress import Progress, silent
 from rhombex.core.reference import val
 from rhombex.core.workshop import Printer
 
-Format = Literal["3mf", "stl", "step"]
-FORMATS: tuple[Format, ...] = ("3mf", "stl", "step")
 COLOURS: dict[str, tuple[int, int, int]] = {"base": (90, 42, 98), "lid": (30, 117, 106)}
 GATE = 0.001  # mesh and B-rep volumes may differ by this share, no more
-
-Progress = Callable[[float, str], None]
 
 
 class ExportError(RuntimeError):
     """A file could not be made well enough to be handed out."""
-
-
-def design_json(design: Design) -> str:
-    """The design as JSON, fields in their order, so that equal designs give equal bytes."""
-    return json.dumps(design.model_dump(mode="json"), indent=1, ensure_ascii=False) + "\n"
 
 
 def bill_csv(a: Analysis) -> str:
@@ -58,7 +49,7 @@ def process_notes(p: Process, printer: Printer) -> dict[str, str]:
     s = settings(p, printer)
     return {
         "filament": p.filament,
-        "nozzle_mm": f"{printer.nozzle_mm:g}",
+        "nozzle_mm": f"{nozzle_mm(p, printer):g}",
         "layer_mm": f"{p.layer_mm:g}",
         "first_layer_mm": f"{s.first_mm:g}",
         "line_width_mm": f"{s.width_mm:g}",
@@ -107,9 +98,7 @@ def _step(a: Analysis, p: PrintedPiece) -> bytes:
         return path.read_bytes()
 
 
-def package(
-    a: Analysis, formats: tuple[Format, ...] = FORMATS, progress: Progress = lambda share, what: None
-) -> dict[str, bytes]:
+def package(a: Analysis, formats: tuple[Format, ...] = FORMATS, progress: Progress = silent) -> dict[str, bytes]:
     """All files by name. Raises ExportError where a part would not print or a kernel disagrees."""
     files: dict[str, bytes] = {}
     steps = len(a.pieces) * len(formats) + 1

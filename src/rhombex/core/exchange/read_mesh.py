@@ -1,11 +1,10 @@
-"""Meshes in: STL and 3MF as a body to place, with hard limits against hostile files."""
+"""Meshes in: the triangles of STL, 3MF and OBJ, with hard limits against hostile files."""
 
 from __future__ import annotations
 
 import io
 import struct
 import zipfile
-from math import isfinite
 from typing import IO
 from xml.etree.ElementTree import ParseError
 
@@ -14,8 +13,7 @@ from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import iterparse
 from numpy.typing import NDArray
 
-from rhombex.core.design import DesignError
-from rhombex.core.parts.component import Component, Solid
+from rhombex.core.plain import DesignError
 
 MAX_TRIANGLES = 3_000_000
 MAX_XML_BYTES = 400_000_000
@@ -115,41 +113,35 @@ def _model(stream: IO[bytes]) -> NDArray[np.float64]:
     return np.concatenate(meshes)
 
 
+def read_obj(data: bytes) -> NDArray[np.float64]:
+    """Corner points (n, 3, 3) of an OBJ in its own unit: v and f lines; faces of more corners are fans. Raises DesignError."""
+    verts: list[tuple[float, float, float]] = []
+    tris: list[tuple[int, int, int]] = []
+    for n, line in enumerate(data.splitlines(), 1):
+        words = line.split()
+        if not words:
+            continue
+        try:
+            if words[0] == b"v":
+                verts.append((float(words[1]), float(words[2]), float(words[3])))
+            elif words[0] == b"f":
+                ring = [int(w.split(b"/", 1)[0]) for w in words[1:]]
+                ring = [k - 1 if k > 0 else len(verts) + k for k in ring]
+                if len(ring) < 3 or min(ring) < 0 or max(ring) >= len(verts):
+                    raise ValueError("a face names a corner that is not there")
+                tris += [(ring[0], ring[k], ring[k + 1]) for k in range(1, len(ring) - 1)]
+        except (ValueError, IndexError) as e:
+            raise _bad(f"line {n} of the OBJ cannot be read ({e})") from None
+        if len(tris) > MAX_TRIANGLES or len(verts) > 3 * MAX_TRIANGLES:
+            raise _bad(f"the OBJ has more than {MAX_TRIANGLES} triangles")
+    if not tris:
+        raise _bad("there is no face in the OBJ")
+    return _finite(np.array(verts)[np.array(tris)])
+
+
 def _finite(points: NDArray[np.float64]) -> NDArray[np.float64]:
     if len(points) == 0:
         raise _bad("there are no triangles in the file")
     if not np.isfinite(points).all():
         raise _bad("a corner has no finite number")
     return points
-
-
-def body_from(points: NDArray[np.float64], key: str, label: str) -> Component:
-    """A component of a mesh's box, standing on its lowest point. Raises DesignError for sizes out of reason."""
-    lo, hi = points.min(axis=(0, 1)), points.max(axis=(0, 1))
-    size = [float(x) for x in hi - lo]
-    if not all(isfinite(x) and 0.1 <= x <= 1000 for x in size):
-        raise _bad(
-            "the body measures " + " x ".join(f"{x:.3g}" for x in size) + " mm; 0.1 to 1000 are taken",
-            "Check the file's unit: it is read as millimetres.",
-        )
-    return Component(
-        key=key,
-        label=label,
-        family="own part",
-        mounting="posts",
-        pivot=(round(size[0] / 2, 3), round(size[1] / 2, 3)),
-        solids=(
-            Solid(
-                name="body",
-                role="body",
-                lo=(0, 0, 0),
-                hi=(round(size[0], 3), round(size[1], 3), round(size[2], 3)),
-                source="box round the file's mesh",
-                mark="measured",
-            ),
-        ),
-        heat_w=0,
-        mass_g=0,
-        source="imported file",
-        mark="measured",
-    )

@@ -6,8 +6,8 @@ import numpy as np
 from manifold3d import Error, Manifold, Mesh
 from numpy.typing import NDArray
 
-from rhombex.core.design import DesignError
 from rhombex.core.exchange.read_mesh import read_3mf, read_stl
+from rhombex.core.plain import DesignError
 
 WELD_MM = 1e-4
 MEND = "Mend the mesh where it was made, and export it again."

@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections import Counter
 
 from rhombex.core.bench.arrange import Thing
+from rhombex.core.bench.stack import slab_mm
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.design import Design
 from rhombex.core.hardware.joints import label
 from rhombex.core.reference import series, val
 from rhombex.core.shell.plan import ShellPlan
+from rhombex.core.shell.spacers import shared_holes
 from rhombex.core.trail import Frozen
 
 
@@ -28,12 +30,14 @@ def bill(design: Design, things: tuple[Thing, ...], plan: ShellPlan, parts: tupl
     for t in things:
         count[("component", t.component.label, t.name)] += 1
         if t.component.air is not None:
-            size = f"M3 x {screw_for_fan(design, t):g}"
-            count[("screw, socket cap", size, f"{t.name}, with nut M3")] += len(t.mounts)
-            count[("nut", "M3", t.name)] += len(t.mounts)
+            thread = label(t.mounts[0].mount.thread) if t.mounts else "M3"
+            size = f"{thread} x {screw_for_fan(design, t):g}"
+            count[("screw, socket cap", size, f"{t.name}, with nut {thread}")] += len(t.mounts)
+            count[("nut", thread, t.name)] += len(t.mounts)
     names = {t.id: t.name for t in things}
+    clamped = _stacks(things, count)
     for p in plan.posts:
-        if p.screw_mm is not None:
+        if p.screw_mm is not None and p.of not in clamped:
             count[("screw, socket cap", f"{label(p.thread)} x {p.screw_mm:g}", names[p.of])] += 1
         if p.holding == "insert":
             length = val(f"fasteners.{p.thread}.insert_length")
@@ -57,6 +61,28 @@ def bill(design: Design, things: tuple[Thing, ...], plan: ShellPlan, parts: tupl
         for (item, size, use), n in sorted(count.items(), key=lambda kv: kv[0])
         if n > 0
     )
+
+
+def _stacks(things: tuple[Thing, ...], count: Counter[tuple[str, str, str]]) -> set[str]:
+    """What holds stacked boards: bought standoffs with a nut each, or one long screw through boards and printed spacers into
+    the post. Returns the lowest boards whose own screws the long ones replace."""
+    by_id = {t.id: t for t in things}
+    clamped: set[str] = set()
+    for t in things:
+        stand, lower = t.placement.stand, by_id.get(t.placement.on or "")
+        if stand is None or lower is None:
+            continue
+        for _, thread in shared_holes(lower, t):
+            use = f"{t.name} on {lower.name}"
+            if stand.made == "bought":
+                count[("standoff", f"{label(thread)} x {stand.standoff_mm:g}", use)] += 1
+                count[("nut", label(thread), use)] += 1
+                continue
+            need = slab_mm(t.component) + stand.standoff_mm + slab_mm(lower.component) + val(f"fasteners.{thread}.d")
+            long = next((x for x in series("fasteners.rule.stock_lengths") if x >= need), need)
+            count[("screw, socket cap", f"{label(thread)} x {long:g}", f"{use}, through the spacers")] += 1
+            clamped.add(lower.id)
+    return clamped
 
 
 def screw_for_fan(design: Design, fan: Thing) -> float:

@@ -11,8 +11,8 @@ Holding = Literal["insert", "cut in plastic"]
 
 
 def label(thread: str) -> str:
-    """`M2_5` is written M2.5."""
-    return thread.replace("_", ".")
+    """`M2_5` is written M2.5, `UNC6_32` #6-32."""
+    return "#6-32" if thread == "UNC6_32" else thread.replace("_", ".")
 
 
 def boss_od_mm(thread: Thread, holding: Holding) -> float:

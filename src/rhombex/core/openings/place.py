@@ -107,14 +107,13 @@ def _port_opening(design: Design, printer: Printer, plan: ShellPlan, port: Place
     back = set_back(plan, port)
     wall = face_thickness(design, port.face)
     skin = val("printing.feature.web_lines") * plan.rim.line_mm
-    filament = design.process.filament
     # a plug seats if its collar stops short of the connector by no more than the set-back
     pocket = back - val("limits.port.setback")
     deep = pocket > 0
     plug_w, plug_h = kind.plug_width_mm, kind.plug_height_mm
-    room = allowance("plug_recess", printer, filament, max(plug_w, plug_h))
+    room = allowance("plug_recess", design.process, printer, max(plug_w, plug_h))
     recess: Recess | None = None
-    grow = allowance("port_opening", printer, filament, max(kind.width_mm, kind.height_mm))
+    grow = allowance("port_opening", design.process, printer, max(kind.width_mm, kind.height_mm))
     nominal: Vec2 = (kind.width_mm, kind.height_mm)
     spread = spread_mm("port_opening")
     if deep and wall - pocket < skin:  # too little would be left round the connector: the whole plug goes through
@@ -173,7 +172,7 @@ def _panel_openings(design: Design, printer: Printer, plan: ShellPlan, thing: Th
         ]
     out = []
     for ref, label, at, d in rounds:
-        grow = allowance(feature, printer, design.process.filament, d)
+        grow = allowance(feature, design.process, printer, d)
         size = d + grow.value
         out.append(
             Opening(

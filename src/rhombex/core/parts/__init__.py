@@ -7,6 +7,7 @@ from functools import cache
 from importlib import resources
 
 from rhombex.core.parts.component import Component, PortKind
+from rhombex.core.parts.families import components
 
 
 @cache
@@ -17,7 +18,9 @@ def drawer() -> dict[str, Component]:
         if file.name.endswith(".toml") and file.name != "ports.toml":
             key = file.name.removesuffix(".toml")
             found[key] = Component.model_validate({"key": key, **tomllib.loads(file.read_text("utf-8"))})
-    return found
+    for c in components():
+        found[c.key] = c
+    return dict(sorted(found.items()))
 
 
 @cache

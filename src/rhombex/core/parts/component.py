@@ -12,7 +12,8 @@ from rhombex.core.trail import Frozen
 Mark = Literal["standard", "handbook", "common practice", "memory", "doubtful", "measured", "arithmetic", "sample"]
 Role = Literal["board", "body", "connector", "pins", "plug", "keepout"]
 Direction = Literal["+x", "-x", "+y", "-y", "+z", "-z"]
-Thread = Literal["M2", "M2_5", "M3", "M4"]
+Thread = Literal["M2", "M2_5", "M3", "M4", "UNC6_32"]
+Rail = Literal["3.3 V", "5 V", "12 V", "20 V", "mains"]
 Coordinate = Annotated[float, Field(ge=-5000, le=5000)]
 Length = Annotated[float, Field(gt=0, le=2000)]
 Key = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9._-]{0,39}$")]
@@ -41,6 +42,7 @@ class Solid(Frozen):
     round: bool = False
     source: str
     mark: Mark
+    sure_mm: Annotated[float, Field(ge=0, le=50)] | None = None
 
     @model_validator(mode="after")
     def _ordered(self) -> Solid:
@@ -50,15 +52,19 @@ class Solid(Frozen):
 
 
 class Mount(Frozen):
-    """A mounting point on the mounting plane z = 0."""
+    """A mounting point: on the mounting plane z = 0, or on a side face or the top at a height of its own, where no post is
+    printed. `depth_limit_mm`: how far a screw may go in."""
 
     name: str
     at: Vec2
     thread: Thread
     hole_mm: float
+    side: Literal["bottom", "left", "right", "top"] = "bottom"
+    height_mm: float = 0.0
     depth_limit_mm: float | None = None
     source: str
     mark: Mark
+    sure_mm: Annotated[float, Field(ge=0, le=50)] | None = None
 
 
 class Port(Frozen):
@@ -68,6 +74,60 @@ class Port(Frozen):
     kind: Key
     centre: Vec3
     facing: Direction
+    source: str
+    mark: Mark
+    sure_mm: Annotated[float, Field(ge=0, le=50)] | None = None
+
+
+class Header(Frozen):
+    """A board-to-board connector. `mates_mm`: the distances between two boards, face to face, at which it still mates."""
+
+    name: str
+    kind: Key
+    side: Literal["top", "bottom"]
+    at: Vec2
+    mates_mm: tuple[float, float]
+    source: str
+    mark: Mark
+
+
+class Draw(Frozen):
+    """Watts that a part takes from a rail: idle, typical, peak, and the plug they come through."""
+
+    rail: Rail
+    idle_w: Annotated[float, Field(ge=0, le=2000)]
+    typical_w: Annotated[float, Field(ge=0, le=2000)]
+    peak_w: Annotated[float, Field(ge=0, le=2000)]
+    plug: Key
+    source: str
+    mark: Mark
+
+    @model_validator(mode="after")
+    def _rising(self) -> Draw:
+        if not self.idle_w <= self.typical_w <= self.peak_w:
+            raise ValueError("watts rise from idle over typical to peak")
+        return self
+
+
+class Supply(Frozen):
+    """What a supply or converter gives: watts by rail and in all, its plugs, what it takes in (`needs`) and its efficiency."""
+
+    total_w: Annotated[float, Field(gt=0, le=5000)]
+    rails: dict[Rail, Annotated[float, Field(gt=0, le=5000)]]
+    plugs: dict[Key, Annotated[int, Field(ge=1, le=40)]] = Field(default_factory=dict)
+    needs: Rail = "mains"
+    efficiency: Annotated[float, Field(gt=0, le=1)] = 0.85
+    source: str
+    mark: Mark
+
+
+class Zone(Frozen):
+    """A rectangle over a board in which parts may be so tall above its upper face."""
+
+    name: str
+    lo: Vec2
+    hi: Vec2
+    height_mm: float
     source: str
     mark: Mark
 
@@ -87,7 +147,8 @@ class Component(Frozen):
 
     `mounting`: `posts` (screwed on posts from above), `through` (screwed from below through the floor),
     `panel` (sits in or on a wall; frame x = u, y = v, z outward, z = 0 the inner wall face, or the outer one
-    where `datum` says so), `rides` (lies on another component).
+    where `datum` says so), `rides` (lies on another component). `pattern`: the standard hole pattern it claims to have.
+    `shape`: digest of a mesh kept beside it, for looking at.
     """
 
     key: Key
@@ -101,6 +162,12 @@ class Component(Frozen):
     mounts: tuple[Mount, ...] = ()
     ports: tuple[Port, ...] = ()
     air: Air | None = None
+    headers: Annotated[tuple[Header, ...], Field(max_length=20)] = ()
+    power: Annotated[tuple[Draw, ...], Field(max_length=12)] = ()
+    supply: Supply | None = None
+    zones: Annotated[tuple[Zone, ...], Field(max_length=20)] = ()
+    pattern: Key | None = None
+    shape: Annotated[str, Field(pattern=r"^[0-9a-f]{16,64}$")] | None = None
     heat_w: float = Field(ge=0, le=2000)
     mass_g: float = Field(ge=0, le=50000)
     source: str

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.process.price import price_per_kg
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import Frozen, Input, Trail, given, looked_up
 
@@ -34,6 +35,9 @@ def tally(a: Analysis) -> tuple[TallyItem, ...]:
     mass = _sum(a, "g", "g", "sum of the pieces, +-5 %")
     spools = mass.value / val("materials.filament.spool")
     money = _sum(a, "EUR", "EUR", "filament of each piece x price of its kind")
+    kinds = dict.fromkeys(a.design.process_of(p.part).filament for p in a.pieces)
+    prices = tuple(price_per_kg(a.workshop, kind) for kind in kinds)
+    money = money.model_copy(update={"inputs": (*money.inputs, *prices)})
     low = sum(p.estimate.time_low_s for p in a.pieces) / 3600
     high = sum(p.estimate.time_high_s for p in a.pieces) / 3600
     time = _sum(a, "s", "h", f"sum of the pieces, one after the other; nine in ten within {low:.1f} to {high:.1f} h")

@@ -4,13 +4,19 @@ from __future__ import annotations
 
 from math import pi
 
+from rhombex.core.design import Process
 from rhombex.core.reference import val
 from rhombex.core.workshop import Printer
 
 
-def line_width_mm(printer: Printer) -> float:
-    """Width of a printed line, 1.125 x nozzle (common practice)."""
-    return printer.nozzle_mm * val("printing.bead.width_factor")
+def nozzle_mm(process: Process, printer: Printer) -> float:
+    """The nozzle a part is printed with: its own, or what sits in the printer."""
+    return process.nozzle_mm or printer.nozzle_mm
+
+
+def line_width_mm(process: Process, printer: Printer) -> float:
+    """Width of a printed line: as asked, or 1.125 x nozzle (common practice)."""
+    return process.line_width_mm or nozzle_mm(process, printer) * val("printing.bead.width_factor")
 
 
 def spacing_mm(width_mm: float, layer_mm: float) -> float:

@@ -36,7 +36,7 @@ class KindShare(Frozen):
 
 class Estimate(Frozen):
     """What a part takes. Time comes between `time_low_s` and `time_high_s` in nine prints of ten; `mass_sure` is the share
-    by which grams may differ. Purge is for changes of filament; support is in the mass."""
+    by which grams may differ. `rush_s`: seconds of the model that go into speeding up and slowing down. Purge is for changes of filament; support is in the mass."""
 
     level: Level
     layers: int
@@ -45,6 +45,7 @@ class Estimate(Frozen):
     time_s: Trail
     time_low_s: Shown
     time_high_s: Shown
+    rush_s: Shown
     money: float
     volume_mm3: float
     deposited_mm3: float
@@ -144,6 +145,7 @@ def summed(stack: Stack, rows: simulate.Array, process: Process, printer: Printe
         time_s=_time_trail(model_s, seconds, changes_s, pace, stack, printer, level),
         time_low_s=model_s * pace.low * (1 - method),
         time_high_s=model_s * pace.high * (1 + method),
+        rush_s=simulate.rush_s(stack, rows),
         money=mass / 1000 * val(f"materials.{process.filament}.price"),
         volume_mm3=float(stack.mesh.volume()),
         deposited_mm3=deposited,

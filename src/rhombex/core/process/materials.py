@@ -6,6 +6,7 @@ from typing import Literal, get_args
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.design import FilamentKind
+from rhombex.core.process.bead import nozzle_mm
 from rhombex.core.process.shrink import shrink_risk
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
@@ -61,7 +62,7 @@ def heat_of(a: Analysis, part: str) -> Trail:
     return Trail(value=base + sun, unit="degC", formula="wall + sun", inputs=tuple(inputs), source="lumped estimate")
 
 
-def blocks(kind: FilamentKind, printer: Printer) -> tuple[str, ...]:
+def blocks(kind: FilamentKind, printer: Printer, nozzle: float) -> tuple[str, ...]:
     """What a printer lacks for a kind, in plain words; empty where it can print it."""
     out = []
     m = f"materials.{kind}"
@@ -73,7 +74,7 @@ def blocks(kind: FilamentKind, printer: Printer) -> tuple[str, ...]:
         out.append(f"wants an enclosed printer; {printer.name} is open")
     if val(f"{m}.wears") and not printer.hardened:
         out.append(f"its fibres wear a brass nozzle; {printer.name} has no hardened one")
-    if val(f"{m}.wears") and printer.nozzle_mm < 0.4:
+    if val(f"{m}.wears") and nozzle < 0.4:
         out.append("its fibres clog a nozzle under 0.4 mm")
     if val(f"{m}.chamber") > printer.chamber_c + 15 and printer.enclosed:
         out.append(f"chamber: wants about {val(f'{m}.chamber'):g} °C, {printer.name} reaches {printer.chamber_c:g}")
@@ -91,7 +92,7 @@ def candidate(a: Analysis, part: str, kind: FilamentKind) -> Candidate:
     margin = val(f"{m}.service") - heat
     wanted = val("limits.heat.margin")
     shrink = max((r.foot_mm for r in risks), default=0.0) * val(f"{m}.shrink") / 100
-    blocked = list(blocks(kind, a.printer))
+    blocked = list(blocks(kind, a.printer, nozzle_mm(a.design.process_of(part), a.printer)))
     if margin < wanted:
         blocked.append(
             f"too near softening: bears {val(f'{m}.service'):g} °C, the wall sees {heat:.0f}, {wanted:g} K should lie between"

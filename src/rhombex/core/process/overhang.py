@@ -7,6 +7,7 @@ from collections import OrderedDict
 from rhombex.core.design import Process
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
+from rhombex.core.process.bead import nozzle_mm
 from rhombex.core.process.settings import settings
 from rhombex.core.process.stack import Stack
 from rhombex.core.trail import Frozen, Shown
@@ -29,7 +30,7 @@ def overhang_known(recipe: Solid, process: Process, printer: Printer) -> Overhan
 
 
 def _key(recipe: Solid, process: Process, printer: Printer) -> tuple[str, float, float]:
-    return (recipe.digest, process.layer_mm, printer.nozzle_mm)
+    return (recipe.digest, process.layer_mm, nozzle_mm(process, printer))
 
 
 def overhang(recipe: Solid, process: Process, printer: Printer) -> Overhang:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from rhombex.core.design import Process
+from rhombex.core.process.bead import nozzle_mm
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop import Printer
@@ -19,9 +20,9 @@ class Preset(Frozen):
 
 def presets(process: Process, printer: Printer) -> tuple[Preset, ...]:
     """The purposes for a printer's nozzle; filament, brim and speeds stay as they are."""
-    most = round(val("printing.stiffness.layer_most") * printer.nozzle_mm, 2)
-    fine = round(0.3 * printer.nozzle_mm, 2)
-    usual = round(0.5 * printer.nozzle_mm, 2)
+    nozzle = nozzle_mm(process, printer)
+    most = round(val("printing.stiffness.layer_most") * nozzle, 2)
+    fine, usual = round(0.3 * nozzle, 2), round(0.5 * nozzle, 2)
     solid = {"top_layers": 5, "bottom_layers": 4, "infill_kind": "lines", "first_layer_mm": None}
     return (
         Preset(

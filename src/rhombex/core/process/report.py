@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import Any
 
 from manifold3d import Manifold
 
 from rhombex.core.analysis import analyse
-from rhombex.core.design import Design, DesignError, Process
+from rhombex.core.design import Design, Process
+from rhombex.core.plain import DesignError
 from rhombex.core.process.estimate import Estimate, Level, estimate, of_mesh
+from rhombex.core.progress import Progress, silent
 from rhombex.core.workshop import Printer, Workshop
-
-Progress = Callable[[float, str], None]
 
 
 def _row(name: str, size: tuple[float, float, float], e: Estimate) -> dict[str, Any]:
@@ -53,7 +52,7 @@ def design_report(
     printer: Printer | None,
     process: Process | None,
     level: Level,
-    progress: Progress = lambda share, what: None,
+    progress: Progress = silent,
 ) -> dict[str, Any]:
     """The report of a design's pieces; a printer or a process given stands in for the design's own.
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import IntEnum
 
-from rhombex.core.design import Process
-from rhombex.core.process.bead import line_width_mm, spacing_mm
+from rhombex.core.design import Process, Speeds
+from rhombex.core.process.bead import line_width_mm, nozzle_mm, spacing_mm
 from rhombex.core.reference import val
 from rhombex.core.workshop import Printer
 
@@ -85,13 +85,28 @@ class Settings:
 def flow_cap(process: Process, printer: Printer) -> float:
     """Flow in mm3/s that filament and nozzle bear: the filament's at a 0.4 nozzle, more through a wider one, at most
     what the printer's hot end melts (common practice)."""
-    wider: float = max(0.5, (printer.nozzle_mm / 0.4) ** val("printing.speed.flow_exponent"))
+    wider: float = max(0.5, (nozzle_mm(process, printer) / 0.4) ** val("printing.speed.flow_exponent"))
     return min(val(f"materials.{process.filament}.flow") * wider, printer.flow_mm3_s)
+
+
+def held_speeds(s: Settings) -> Speeds:
+    """The speeds that come of those asked for, under every cap."""
+    outer, inner, solid, infill, bridge, support, _, travel, _ = s.speed
+    return Speeds(
+        outer_mm_s=outer,
+        inner_mm_s=inner,
+        solid_mm_s=solid,
+        infill_mm_s=infill,
+        bridge_mm_s=bridge,
+        support_mm_s=support,
+        first_mm_s=max(s.first_speed[:6]),
+        travel_mm_s=travel,
+    )
 
 
 def settings(process: Process, printer: Printer) -> Settings:
     """Resolve a process on a printer. Speeds are held under the flow cap and the printer's own limits."""
-    width = process.line_width_mm or line_width_mm(printer)
+    width = line_width_mm(process, printer)
     flow = flow_cap(process, printer)
     first = process.first_layer_mm or process.layer_mm
     slow = val(f"materials.{process.filament}.speed_factor")

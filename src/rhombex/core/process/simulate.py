@@ -31,16 +31,12 @@ from rhombex.core.process.layout import (
 )
 from rhombex.core.process.settings import EXTRUDED, Kind
 from rhombex.core.process.stack import NUDGE_MM, Stack, outline_mm
+from rhombex.core.progress import Progress, silent
 
 Array = NDArray[np.float64]
-Progress = Callable[[float], None]
 K = len(Kind)
 WIDTH = 2 * K + 2  # columns of a row
 TRAVEL_MM, RETRACTIONS = 2 * K, 2 * K + 1
-
-
-class Stopped(Exception):
-    """Somebody stopped it."""
 
 
 def row_of(w: LayerWork) -> Array:
@@ -51,7 +47,7 @@ def exact_row(stack: Stack, j: int) -> Array:
     return row_of(work_of(lay_out(stack, j), stack.s, j == 0)[0])
 
 
-def exact(stack: Stack, progress: Progress = lambda share: None) -> Array:
+def exact(stack: Stack, progress: Progress = silent) -> Array:
     """Rows of all layers, each laid out; equal layers share one laying out. progress may raise Stopped."""
     rows = np.empty((stack.n, WIDTH))
     known: dict[tuple[object, ...], Array] = {}
@@ -59,7 +55,7 @@ def exact(stack: Stack, progress: Progress = lambda share: None) -> Array:
         key = stack.alike(j)
         found = known.get(key)
         if found is None:
-            progress(j / stack.n)
+            progress(j / stack.n, f"layer {j + 1} of {stack.n}")
             found = known[key] = exact_row(stack, j)
         rows[j] = found
     return rows
@@ -468,3 +464,17 @@ def layer_mm3(stack: Stack, rows: Array) -> Array:
     bead[0] = s.bead_mm2(True)
     out: Array = rows[:, K : 2 * K] * bead
     return out
+
+
+def rush_s(stack: Stack, rows: Array) -> float:
+    """Seconds that go into speeding up and slowing down: what all layers take beyond their lengths at full speed. A layer
+    that waits for cooling would wait as long on a quicker machine, so it counts nothing."""
+    s = stack.s
+    speed = np.tile(np.array(s.speed), (stack.n, 1))
+    speed[0] = s.first_speed
+    mm = rows[:, K : 2 * K].copy()
+    mm[:, Kind.TRAVEL] = rows[:, TRAVEL_MM]
+    over = rows[:, :K] - mm / speed
+    over[:, Kind.TRAVEL] -= rows[:, RETRACTIONS] * s.retract_s
+    waits = layer_seconds(stack, rows)[:, Kind.WAIT] > 0
+    return max(0.0, float(over[~waits].sum()))

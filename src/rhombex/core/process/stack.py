@@ -11,9 +11,9 @@ import numpy as np
 from manifold3d import CrossSection, JoinType, Manifold, OpType
 from numpy.typing import NDArray
 
-from rhombex.core.design import DesignError
 from rhombex.core.geometry.mesh_kernel import triangles
 from rhombex.core.geometry.sections import section
+from rhombex.core.plain import DesignError
 from rhombex.core.process.settings import Settings
 
 Array = NDArray[np.float64]

@@ -47,7 +47,7 @@ def skins_mm(plate: Plate, process: Process, printer: Printer) -> tuple[float, f
         low = process.bottom_layers * process.layer_mm
         high = process.top_layers * process.layer_mm
     else:
-        width = process.line_width_mm or line_width_mm(printer)
+        width = line_width_mm(process, printer)
         low = high = width + (process.perimeters - 1) * spacing_mm(width, process.layer_mm)
     low = min(low, plate.thick_mm)
     return low, min(high, plate.thick_mm - low)

@@ -2,25 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
-from typing import Literal
+from collections.abc import Mapping
+from typing import Literal, NamedTuple
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.design import Process
 from rhombex.core.edits import Edit, PrintPart, Set
 from rhombex.core.geometry import mesh_kernel
+from rhombex.core.process.bead import nozzle_mm
 from rhombex.core.process.estimate import Level, estimate
 from rhombex.core.process.presets import presets
+from rhombex.core.process.price import price_per_kg
 from rhombex.core.process.settings import settings
 from rhombex.core.process.simulate import rough_seconds
 from rhombex.core.process.stack import Stack
 from rhombex.core.process.stiffness import layers_for, ratio, skins_mm
 from rhombex.core.process.stiffness import plates as plates_of
+from rhombex.core.progress import Progress, silent
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen, Shown
 from rhombex.core.workshop import Printer
-
-Progress = Callable[[float, str], None]
 
 
 class WhatIf(Frozen):
@@ -40,29 +41,47 @@ class WhatIf(Frozen):
 
 
 Change = tuple[str, Mapping[str, object], Printer | None]
+NEW_NOZZLE: Mapping[str, object] = {"line_width_mm": None, "first_layer_mm": None}  # these go with the old nozzle
+
+
+class Place(NamedTuple):
+    """Where to print: another printer or none, and the nozzle if it is swapped."""
+
+    printer: Printer | None
+    nozzle_mm: float
+    swapped: bool
+    name: str
+
+    def change(self) -> dict[str, object]:
+        if self.swapped:
+            return {**NEW_NOZZLE, "nozzle_mm": self.nozzle_mm}
+        return {**NEW_NOZZLE, "nozzle_mm": None} if self.printer is not None else {}
 
 
 def _ways(a: Analysis) -> list[Change]:
     """The single changes that come to mind, where they are a change."""
-    p, nozzle = a.design.process, a.printer.nozzle_mm
-    top = round(val("printing.stiffness.layer_most") * nozzle, 2)
+    p = a.design.process
+    top = round(val("printing.stiffness.layer_most") * nozzle_mm(p, a.printer), 2)
     heights = [h for h in (0.12, 0.16, 0.2, 0.28, 0.32, 0.4, 0.45) if h <= top + 1e-9]
     finer, coarser = [h for h in heights if h < p.layer_mm - 0.015], [h for h in heights if h > p.layer_mm + 0.015]
     ways: list[Change] = [(f"{h:g} mm layers", _layers(p, h), None) for h in (*finer[-1:], *coarser[:2])]
     ways += [(f"{n} perimeters", {"perimeters": n}, None) for n in (p.perimeters - 1, p.perimeters + 1) if 1 <= n <= 20]
     ways += [(f"{f:.0%} infill", {"infill": f}, None) for f in (0.1, 0.3) if abs(f - p.infill) > 0.01]
-    for other in _nozzles(a):
-        ways.append((f"{other.nozzle_mm:g} nozzle ({other.name})", {}, other))
+    ways += [(f"{x.nozzle_mm:g} nozzle ({x.name})", x.change(), x.printer) for x in _nozzles(a)]
     return ways
 
 
-def _nozzles(a: Analysis) -> list[Printer]:
-    """One printer for each other nozzle in the workshop, one whose bed takes all pieces if there is one."""
-    out: dict[float, Printer] = {}
+def _nozzles(a: Analysis) -> list[Place]:
+    """The nozzles to be had besides the one in use: those kept for this printer, and for each other one a printer of the
+    workshop, one whose bed takes all pieces if there is one."""
+    now = nozzle_mm(a.design.process, a.printer)
+    spare = {x for x in (a.printer.nozzle_mm, *a.printer.spare_nozzles_mm) if abs(x - now) > 0.01}
+    out = [Place(None, x, x != a.printer.nozzle_mm, f"swapped on {a.printer.name}") for x in sorted(spare)]
+    others: dict[float, Printer] = {}
     for p in a.workshop.printers:
-        if abs(p.nozzle_mm - a.printer.nozzle_mm) > 0.01 and (p.nozzle_mm not in out or _fits(a, p)):
-            out[p.nozzle_mm] = p
-    return list(out.values())
+        if abs(p.nozzle_mm - now) > 0.01 and p.nozzle_mm not in spare and (p.nozzle_mm not in others or _fits(a, p)):
+            others[p.nozzle_mm] = p
+    return out + [Place(p, p.nozzle_mm, False, p.name) for p in others.values()]
 
 
 def _fits(a: Analysis, printer: Printer) -> bool:
@@ -102,7 +121,7 @@ def _try(a: Analysis, label: str, change: Mapping[str, object], printer: Printer
         e = estimate(a.piece_recipes[p.name], process, machine, level)
         time += e.time_s.value
         mass += e.mass_g.value
-        money += e.money
+        money += e.mass_g.value / 1000 * price_per_kg(a.workshop, process.filament).value
     for part in dict.fromkeys(p.part for p in a.pieces):
         old = a.design.process_of(part)
         stiff.append(ratio(a.design, part, (old, a.printer), (old.model_copy(update=change), machine)))
@@ -120,22 +139,23 @@ def _try(a: Analysis, label: str, change: Mapping[str, object], printer: Printer
     )
 
 
-def fastest_as_stiff(
-    a: Analysis, printer: Printer | None = None, progress: Progress = lambda share, what: None
-) -> Change | None:
-    """The fastest way on a printer that leaves no part less stiff than now, from a small search; None if there is none.
+def fastest_as_stiff(a: Analysis, place: Place | None = None, progress: Progress = silent) -> Change | None:
+    """The fastest way, on another printer or nozzle if `place` names one, that leaves no part less stiff than now, from a small search; None if there is none.
 
     For each layer height and infill the fewest perimeters and solid layers are taken that keep every plate's stiffness.
     """
+    printer = place.printer if place else None
     machine = printer or a.printer
-    top = round(val("printing.stiffness.layer_most") * machine.nozzle_mm, 2)
+    nozzle = place.nozzle_mm if place else nozzle_mm(a.design.process, a.printer)
+    base = place.change() if place else {}
+    top = round(val("printing.stiffness.layer_most") * nozzle, 2)
     parts = list(dict.fromkeys(x.part for x in a.pieces))
     best: tuple[float, str, dict[str, object]] | None = None
     heights = [h for h in (0.2, 0.24, 0.28, 0.3, 0.4, 0.45) if h <= top + 1e-9]
     for k, layer in enumerate(heights):
-        progress(k / len(heights), f"{layer:g} mm layers on {machine.name}")
+        progress(k / len(heights), f"{nozzle:g} nozzle on {machine.name}, {layer:g} mm layers")
         for infill in sorted({0.1, 0.15, round(a.design.process.infill, 2)}):
-            change = _as_stiff(a, machine, parts, layer, infill)
+            change = _as_stiff(a, machine, base, parts, layer, infill)
             if change is None:
                 continue
             label = (
@@ -148,11 +168,13 @@ def fastest_as_stiff(
                 mesh = mesh_kernel.evaluate(a.piece_recipes[p.name])
                 seconds += rough_seconds(Stack(mesh, settings(process, machine)))
             if best is None or seconds < best[0]:
-                best = (seconds, label if printer is None else f"{printer.name}: {label}", change)
+                best = (seconds, label if place is None else f"{place.name}, {nozzle:g} nozzle: {label}", change)
     return None if best is None else (best[1], best[2], printer)
 
 
-def _as_stiff(a: Analysis, machine: Printer, parts: list[str], layer: float, infill: float) -> dict[str, object] | None:
+def _as_stiff(
+    a: Analysis, machine: Printer, base: Mapping[str, object], parts: list[str], layer: float, infill: float
+) -> dict[str, object] | None:
     """The least change that keeps every plate as stiff at another layer height and infill."""
     p = a.design.process
     plates = [x for part in parts for x in plates_of(a.design, part)]
@@ -164,6 +186,7 @@ def _as_stiff(a: Analysis, machine: Printer, parts: list[str], layer: float, inf
             continue
         for perimeters in range(2, 9) if standing else (min(max(2, p.perimeters), 3),):
             change: dict[str, object] = {
+                **base,
                 "layer_mm": layer,
                 "first_layer_mm": None,
                 "perimeters": perimeters,
@@ -185,7 +208,7 @@ def _as_stiff(a: Analysis, machine: Printer, parts: list[str], layer: float, inf
     return None
 
 
-def what_if(a: Analysis, settle: bool = True, progress: Progress = lambda share, what: None) -> tuple[WhatIf, ...]:
+def what_if(a: Analysis, settle: bool = True, progress: Progress = silent) -> tuple[WhatIf, ...]:
     """Now, the fastest ways that lose no stiffness on each nozzle, the single changes, and the purposes.
 
     Times are those of the preview, all scaled so that the way things are now comes out settled: what the preview gets
@@ -195,8 +218,14 @@ def what_if(a: Analysis, settle: bool = True, progress: Progress = lambda share,
     plain = _try(a, "", {}, None, "preview")
     scale = (now.time_s / plain.time_s, now.mass_g / plain.mass_g)
     fast: list[WhatIf] = []
-    for printer in (None, *_nozzles(a)):
-        found = fastest_as_stiff(a, printer, progress)
+    places: list[Place | None] = [None, *_nozzles(a)]
+    steps = len(places) + 2  # the single ways and the purposes make two more
+
+    def part(k: int) -> Progress:
+        return lambda share, what: progress((k + share) / steps, what)
+
+    for k, place in enumerate(places):
+        found = fastest_as_stiff(a, place, part(k))
         if found is not None:
             way = _try(a, *found, "settled") if settle else _scaled(_try(a, *found, "preview"), scale)
             if way.time_s < now.time_s * 0.99:
@@ -204,9 +233,11 @@ def what_if(a: Analysis, settle: bool = True, progress: Progress = lambda share,
     out = [now, *sorted(fast, key=lambda w: w.time_s)]
     ways = _ways(a)
     for k, (label, single, printer) in enumerate(ways):
-        progress(k / len(ways), label)
+        part(steps - 2)(k / len(ways), label)
         out.append(_scaled(_try(a, label, single, printer, "preview"), scale))
-    for preset in presets(a.design.process, a.printer):
+    purposes = presets(a.design.process, a.printer)
+    for k, preset in enumerate(purposes):
+        part(steps - 1)(k / len(purposes), preset.label)
         way = _scaled(_try(a, preset.label, preset.change, None, "preview"), scale)
         out.append(way.model_copy(update={"group": "purpose", "why": preset.why}))
     return tuple(out)

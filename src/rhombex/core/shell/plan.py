@@ -95,7 +95,7 @@ class ShellPlan(Frozen):
 
 def rim_of(design: Design, printer: Printer) -> Rim:
     """Sizes of tongue and groove for a printer: cheeks of two lines, the wall thickened where it is too thin."""
-    line = line_width_mm(printer)
+    line = line_width_mm(design.process_of("base"), printer)
     cheek = val("printing.feature.web_lines") * line
     tongue, side = val("printing.feature.tongue_width"), val("printing.allowance.tongue_side")
     height = val("printing.feature.tongue_height")

@@ -1,0 +1,152 @@
+import { useEffect, useState } from "react";
+
+import { api, complaint } from "../../api/client";
+import type { Component, Confirmed, ErrorBody, ReadOut } from "../../api/schema";
+import { Button } from "../../ui/Button";
+import { Choice } from "../../ui/Choice";
+import { DropZone } from "../../ui/DropZone";
+import { Picture } from "./Picture";
+import { useDrawer } from "./useDrawer";
+
+const UNITS = (["mm", "cm", "in", "m", "thou"] as const).map((u) => ({ value: u, label: u }));
+
+/** A part from a file: read in the background, laid on a picture, confirmed. */
+export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
+  const [file, setFile] = useState<{ file: File; library: File | undefined } | null>(null);
+  const [unit, setUnit] = useState<(typeof UNITS)[number]["value"]>("mm");
+  const [job, setJob] = useState<ReadOut | null>(null);
+  const [wrong, setWrong] = useState<ErrorBody | null>(null);
+  const kinds = useDrawer().data?.kinds ?? [];
+
+  useEffect(() => {
+    if (job?.state !== "running") return;
+    const wait = setTimeout(() => {
+      void api
+        .GET("/api/drawer/read/{job}", { params: { path: { job: job.job } } })
+        .then(({ data, error }) => {
+          if (data) setJob(data as ReadOut);
+          else {
+            setJob(null);
+            setWrong(complaint(error));
+          }
+        });
+    }, 200);
+    return () => {
+      clearTimeout(wait);
+    };
+  }, [job]);
+
+  const start = async (chosen: { file: File; library: File | undefined }, asked = unit, longer = false) => {
+    setWrong(null);
+    setFile(chosen);
+    if (chosen.file.name.toLowerCase().endsWith(".json")) {
+      const form = new FormData();
+      form.set("file", chosen.file);
+      const { data, error } = await api.POST("/api/drawer/file", { body: form as never });
+      if (data) onMade(data.component as unknown as Component);
+      else setWrong(complaint(error));
+      return;
+    }
+    const form = new FormData();
+    form.set("file", chosen.file);
+    if (chosen.library) form.set("library", chosen.library);
+    if (/\.(stl|obj|dxf)$/i.test(chosen.file.name) && asked !== "mm") form.set("unit", asked);
+    if (longer) form.set("longer", "yes");
+    const { data, error } = await api.POST("/api/drawer/read", { body: form as never });
+    if (data) setJob(data as ReadOut);
+    else setWrong(complaint(error));
+  };
+  const take = (all: File[]) => {
+    const main = all.find((f) => !f.name.toLowerCase().endsWith(".emp")) ?? all[0];
+    if (main) void start({ file: main, library: all.find((f) => f !== main) });
+  };
+  const found = job?.state === "done" ? job.found : null;
+  return (
+    <div
+      className="h-full overflow-y-auto px-6 py-4"
+      tabIndex={0}
+      role="region"
+      aria-label="A part from a file"
+    >
+      <DropZone
+        label="Part file"
+        multiple
+        accept=".step,.stp,.dxf,.emn,.idf,.emp,.stl,.3mf,.obj,.json"
+        onFiles={take}
+      >
+        Drop a board or part here, or choose files: STEP, DXF, IDF (.emn with .emp), STL, 3MF, OBJ, or a
+        part’s JSON
+      </DropZone>
+      {job?.state === "running" && (
+        <div className="mt-4 flex items-center gap-4" aria-live="polite">
+          <progress aria-label="Reading the file" value={Math.max(0, job.share)} max={1} className="w-64" />
+          <span className="text-soft">{job.what}</span>
+          <Button
+            onClick={() =>
+              void api
+                .POST("/api/drawer/read/{job}/stop", { params: { path: { job: job.job } } })
+                .then(({ data }) => {
+                  if (data) setJob(data as ReadOut);
+                })
+            }
+          >
+            Stop
+          </Button>
+        </div>
+      )}
+      {job?.state === "stopped" && <p className="mt-3">Stopped; nothing was taken over.</p>}
+      {job?.state === "failed" && (
+        <p role="alert" className="mt-3 text-vermilion">
+          {file?.file.name}: {job.said}. {job.do} Nothing was taken over.{" "}
+          {job.said.includes("longer than") && file && (
+            <Button onClick={() => void start(file, unit, true)}>Let it take two minutes</Button>
+          )}
+        </p>
+      )}
+      {wrong && (
+        <p role="alert" className="mt-3 text-vermilion">
+          {wrong.field}: {wrong.said}. {wrong.kept} {wrong.do}
+        </p>
+      )}
+      {job && found && job.proposal && file && (
+        <>
+          {found.unit_from !== "the file" && (
+            <div className="mt-3">
+              <Choice
+                label="Unit of the file"
+                value={found.unit as "mm"}
+                options={UNITS}
+                onPick={(u) => {
+                  setUnit(u);
+                  void start(file, u);
+                }}
+              />
+            </div>
+          )}
+          <Picture
+            key={job.job}
+            found={found}
+            proposal={job.proposal}
+            kinds={kinds}
+            onConfirm={(confirmed: Confirmed) => {
+              void api
+                .POST("/api/drawer/confirm", { body: { job: job.job, confirmed } as never })
+                .then(({ data, error }) => {
+                  if (data) onMade(data.component as unknown as Component);
+                  else setWrong(complaint(error));
+                });
+            }}
+          />
+        </>
+      )}
+      {!job && !wrong && (
+        <p className="mt-4 max-w-2xl text-soft">
+          Of a board Rhombex finds the slab, the round holes, every part on it and the edge it reaches over;
+          you look at it on a picture and say which are ports. A drawing gives outline and holes. A mesh is
+          laid on its flattest side and taken as a few boxes. The file is read apart from everything else and
+          cannot harm your designs.
+        </p>
+      )}
+    </div>
+  );
+}

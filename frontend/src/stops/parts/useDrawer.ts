@@ -1,0 +1,32 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+
+import { api, complaint } from "../../api/client";
+import type { Component, DrawerOut, ErrorBody } from "../../api/schema";
+
+const KEY = ["drawer"];
+
+/** Every part at hand, the workshop's own first. */
+export function useDrawer() {
+  return useQuery({
+    queryKey: KEY,
+    staleTime: Infinity,
+    queryFn: async () => (await api.GET("/api/drawer")).data as unknown as DrawerOut,
+  });
+}
+
+/** Keep an own part in the workshop, or take it out; answers what went wrong, null where nothing did. */
+export function useOwnParts() {
+  const client = useQueryClient();
+  return {
+    keep: async (component: Component): Promise<ErrorBody | null> => {
+      const { data, error } = await api.POST("/api/drawer/own", { body: { component } as never });
+      if (data) client.setQueryData(KEY, data);
+      return data ? null : complaint(error);
+    },
+    drop: async (key: string): Promise<ErrorBody | null> => {
+      const { data, error } = await api.DELETE("/api/drawer/own/{key}", { params: { path: { key } } });
+      if (data) client.setQueryData(KEY, data);
+      return data ? null : complaint(error);
+    },
+  };
+}

@@ -1,0 +1,84 @@
+"""The wishes of the brief that are no ports: each met, unmet, or not to be told yet."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.reference import val
+from rhombex.core.trail import Frozen
+
+
+class Ask(Frozen):
+    """Any other wish of the brief: met (where), unmet (why), or not to be told yet."""
+
+    key: str
+    wish: str
+    state: Literal["met", "unmet", "cannot tell yet"]
+    said: str
+
+
+def asks(a: Analysis) -> tuple[Ask, ...]:
+    """The wishes of the brief that are no ports."""
+    b = a.design.brief
+    out: list[Ask] = []
+
+    def ask(key: str, wish: str, met: bool | None, said: str) -> None:
+        out.append(
+            Ask(key=key, wish=wish, state="cannot tell yet" if met is None else "met" if met else "unmet", said=said)
+        )
+
+    if b.size_limit_mm is not None:
+        over = [o - m for o, m in zip(a.shell.outer_mm, b.size_limit_mm, strict=True)]
+        size = " x ".join(f"{x:.1f}" for x in a.shell.outer_mm)
+        fits = max(over) <= 1e-6
+        ask("size", f"At most {' x '.join(f'{x:g}' for x in b.size_limit_mm)} mm", fits, f"it is {size}")
+    if b.buttons:
+        buttons = [t for t in a.things if t.component.family == "button"]
+        where = ", ".join(f"{t.name} on the {t.face}" for t in buttons)
+        ask("buttons", f"{b.buttons} buttons", len(buttons) >= b.buttons, where or "no button is on the bench yet")
+    if b.display:
+        displays = [t for t in a.things if t.component.family == "display"]
+        where = ", ".join(f"{t.name} on the {t.face}" for t in displays)
+        ask("display", "A display", bool(displays), where or "no display is on the bench yet")
+    if b.window is not None:
+        # windows of sheet come with the constructions that hold sheet
+        ask("window", f"A window in the {b.window}", None, "walls of bought sheet are not planned yet")
+    for key in b.reuse:
+        c = a.design.component(key)
+        there = [t for t in a.things if t.component.key == key]
+        ask(
+            f"reuse {key}",
+            f"{c.label if c else key} from the drawer",
+            bool(there),
+            ", ".join(t.name for t in there) if there else "it is not on the bench",
+        )
+    if b.budget is not None:
+        cost = sum(p.estimate.money for p in a.pieces)
+        ask(
+            "budget",
+            f"At most {b.budget:g} for filament",
+            cost <= b.budget,
+            f"filament costs {cost:.2f}; screws and parts are not in it",
+        )
+    if b.around != "adults":
+        guard = val("limits.guard.opening")
+        wide = [v for v in a.openings.vents if v.across_mm > guard]
+        said = ", ".join(f"{v.label}: {v.across_mm:.1f} mm" for v in wide)
+        ask(
+            "around",
+            f"Safe with {b.around} about",
+            not wide,
+            f"openings wider than {guard:g} mm: {said}" if wide else f"no vent is wider than {guard:g} mm",
+        )
+    if b.stands == "wall":
+        ask(
+            "wall",
+            "Hangs on a wall",
+            None,
+            "mounts for a wall are not planned yet: fix it into structure, with a margin",
+        )
+    lid = "inserts" if a.design.shell.joint_thread == "insert" else "threads cut in plastic"
+    if b.opened in ("monthly", "weekly"):
+        ask("opened", f"Opened {b.opened}", a.design.shell.joint_thread == "insert", f"the lid is held by {lid}")
+    return tuple(out)

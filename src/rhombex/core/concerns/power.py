@@ -1,0 +1,222 @@
+"""Power: supplies, rails, slots and plugs over what they may carry."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.design import Adapter
+from rhombex.core.edits import PutAdapter, PutFeed, Swap
+from rhombex.core.parts import drawer
+from rhombex.core.parts.power import Branch, Budget, Source, budget, margin_source
+from rhombex.core.reference import ref, table
+
+ADAPTERS_W = (10.0, 15.0, 18.0, 27.0, 30.0, 45.0, 60.0, 65.0, 90.0, 100.0, 120.0, 150.0, 180.0, 230.0, 280.0, 330.0)
+
+
+def _bigger(a: Analysis, s: Source, need: float) -> tuple[Remedy, ...]:
+    """The smallest supply of the same mounting, or adapter, that bears the load."""
+    adapter = next((x for x in a.design.adapters if x.port == s.id), None)
+    if adapter is not None:
+        fit = next((w for w in ADAPTERS_W if w >= need), None)
+        if fit is None:
+            return ()
+        return (
+            Remedy(
+                label=f"Take an adapter of {fit:g} W",
+                edits=(PutAdapter(adapter=adapter.model_copy(update={"watts": fit})),),
+            ),
+        )
+    thing = next((t for t in a.things if t.id == s.id), None)
+    if thing is None or thing.component.supply is None:
+        return ()
+    rails = set(thing.component.supply.rails)
+    able = [
+        c
+        for c in drawer().values()
+        if c.supply is not None
+        and c.family == thing.component.family
+        and c.mounting == thing.component.mounting
+        and c.supply.needs == thing.component.supply.needs
+        and rails <= set(c.supply.rails)
+        and c.supply.total_w >= need
+    ]
+    able.sort(key=lambda c: c.supply.total_w if c.supply else 0.0)
+    return tuple(Remedy(label=f"Take {c.label}", edits=(Swap(id=s.id, component=c.key),)) for c in able[:1])
+
+
+def _others(a: Analysis, b: Budget, s: Source, rail: str, over_w: float) -> tuple[Remedy, ...]:
+    """Feeding one part from another source that has the rail and the room."""
+    rooms = {
+        x.id: next((r.rating_w - r.watts.peak for r in x.rails if r.rail == rail), 0.0)
+        for x in b.sources
+        if x.id != s.id
+    }
+    mine = sorted((x for x in b.branches if x.source == s.id and x.rail == rail), key=lambda x: x.watts.peak)
+    for branch in mine:
+        for other, room in rooms.items():
+            if branch.watts.peak >= over_w and room >= branch.watts.peak and other != branch.part:
+                return (
+                    Remedy(
+                        label=f"Feed {branch.name} from {other}",
+                        edits=(PutFeed(part=branch.part, rail=branch.rail, source=other),),
+                    ),
+                )
+    return ()
+
+
+@concern("supply-too-small", "parts")
+def supply_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 30: a supply, converter or adapter too small for the peak with its margin."""
+    for s in budget(a.design, a.things).sources:
+        need = s.watts.peak / (1 - s.wanted_margin)
+        if s.watts.peak <= 0 or s.margin >= s.wanted_margin - 1e-9:
+            continue
+        yield say(
+            "stop" if s.margin < 0 else "weigh",
+            f"{s.name} is too small for its peak" if s.margin < 0 else f"{s.name} has little to spare",
+            measured=s.rating_w,
+            limit=need,
+            unit="W",
+            reason=f"{s.watts.peak:.0f} W at the peak, {s.watts.typical:.0f} W as usual; a {s.wanted_margin:.0%} margin wants "
+            f"{need:.0f} W. At its limit it gets hot, and a peak switches the machine off.",
+            source=margin_source(s.kind),
+            subjects=(s.id,),
+            remedies=_bigger(a, s, need),
+        )
+
+
+@concern("rail-over-rating", "parts")
+def rail_over_rating(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 30: one rail of a supply over its rating."""
+    b = budget(a.design, a.things)
+    for s in b.sources:
+        for r in s.rails:
+            # a source with one rail is told by its whole rating
+            if r.watts.peak <= r.rating_w + 1e-9 or len(s.rails) == 1:
+                continue
+            yield say(
+                "stop",
+                f"The {r.rail} rail of {s.name} is over its rating",
+                measured=r.watts.peak,
+                limit=r.rating_w,
+                unit="W",
+                sense="at most",
+                reason=f"All that hangs on {r.rail} takes {r.watts.peak:.0f} W at the peak.",
+                source=f"rating of {s.name}",
+                subjects=(s.id, r.rail),
+                remedies=_others(a, b, s, r.rail, r.watts.peak - r.rating_w) or _bigger(a, s, s.watts.peak * 1.3),
+            )
+
+
+@concern("plug-over-limit", "parts")
+def plug_over_limit(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 30: more watts through a slot, plug or header than it may carry."""
+    for x in budget(a.design, a.things).branches:
+        if x.plug_limit_w is None or x.watts.peak <= x.plug_limit_w + 1e-9:
+            continue
+        limit = ref(f"power.plug.{x.plug}")
+        yield say(
+            "stop",
+            f"{x.name} takes more than its {x.plug} may carry",
+            measured=x.watts.peak,
+            limit=x.plug_limit_w,
+            unit="W",
+            sense="at most",
+            reason=f"{x.watts.peak:.0f} W at the peak run through it on {x.rail}. Contacts heat up and melt.",
+            source=str(limit),
+            subjects=(x.part, x.plug),
+            remedies=_other_plug(a, x),
+        )
+
+
+def _other_plug(a: Analysis, x: Branch) -> tuple[Remedy, ...]:
+    """A component of the same family that takes no more than its plug bears."""
+    thing = next(t for t in a.things if t.id == x.part)
+    able = [
+        c
+        for c in drawer().values()
+        if c.family == thing.component.family
+        and c.key != thing.component.key
+        and c.mounting == thing.component.mounting
+        and all(
+            d.plug not in table("power")["plug"] or d.peak_w <= table("power")["plug"][d.plug]["v"] for d in c.power
+        )
+    ]
+    able.sort(key=lambda c: -sum(d.peak_w for d in c.power))
+    return tuple(Remedy(label=f"Take {c.label}", edits=(Swap(id=x.part, component=c.key),)) for c in able[:1])
+
+
+@concern("nothing-feeds", "parts")
+def nothing_feeds(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 30: a part on a rail that no supply, converter or adapter gives."""
+    b = budget(a.design, a.things)
+    by_rail: dict[str, list[Branch]] = {}
+    for x in b.branches:
+        if x.source is None and x.watts.peak > 0.5:
+            by_rail.setdefault(x.rail, []).append(x)
+    kinds = {"usb-c": "usb-c", "dc-barrel": "dc-barrel"}
+    for rail, hungry in by_rail.items():
+        watts = sum(x.watts.peak for x in hungry)
+        remedies: list[Remedy] = []
+        for x in hungry:
+            thing = next(t for t in a.things if t.id == x.part)
+            port = next((p for p in thing.ports if p.port.kind == kinds.get(x.plug)), None)
+            fit = next((w for w in ADAPTERS_W if w * 0.8 >= watts), None)
+            if port is not None and fit is not None:
+                remedies.append(
+                    Remedy(
+                        label=f"An adapter of {fit:g} W at {x.name}, {port.name}",
+                        edits=(PutAdapter(adapter=Adapter(port=port.ref, rail=x.rail, watts=fit)),),
+                    )
+                )
+                break
+        yield say(
+            "weigh",
+            f"Nothing feeds the {rail} rail",
+            measured=0.0,
+            limit=watts,
+            unit="W",
+            reason=f"{', '.join(x.name for x in hungry[:4])} take {watts:.0f} W at the peak. Put a supply or converter in, or say which "
+            "adapter feeds it.",
+            source="sum of the parts' peaks",
+            subjects=(rail,),
+            remedies=tuple(remedies),
+        )
+
+
+@concern("plugs-missing", "parts")
+def plugs_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 30: a supply that has fewer plugs of a kind than the parts want."""
+    for s in budget(a.design, a.things).sources:
+        for missing in s.plugs_missing:
+            count, plug = missing.split(" x ", 1)
+            yield say(
+                "stop",
+                f"{s.name} has no {plug} plug left",
+                measured=0.0,
+                limit=float(count),
+                unit="plugs",
+                reason=f"{missing} more are wanted. A splitter puts the watts of two plugs through one.",
+                source=f"plugs of {s.name}",
+                subjects=(s.id, plug),
+                remedies=_with_plugs(a, s, plug),
+            )
+
+
+def _with_plugs(a: Analysis, s: Source, plug: str) -> tuple[Remedy, ...]:
+    thing = next((t for t in a.things if t.id == s.id), None)
+    if thing is None or thing.component.supply is None:
+        return ()
+    have = thing.component.supply
+    able = [
+        c
+        for c in drawer().values()
+        if c.supply is not None
+        and c.family == thing.component.family
+        and set(have.rails) <= set(c.supply.rails)
+        and c.supply.plugs.get(plug, 0) > have.plugs.get(plug, 0)
+    ]
+    able.sort(key=lambda c: c.supply.total_w if c.supply else 0.0)
+    return tuple(Remedy(label=f"Take {c.label}", edits=(Swap(id=s.id, component=c.key),)) for c in able[:1])

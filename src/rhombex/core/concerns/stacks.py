@@ -1,0 +1,432 @@
+"""Boards on boards, holes against their standards, and sizes that are not sure."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.bench.arrange import PlacedSolid, Thing
+from rhombex.core.bench.gaps import cavity, gaps_of, hard
+from rhombex.core.bench.stack import foot, over, slab_mm, tower
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.design import Stand
+from rhombex.core.edits import Move, MoveWall, PutPart, Remove, SetStand, Swap
+from rhombex.core.parts import drawer
+from rhombex.core.parts.component import Component, Header
+from rhombex.core.parts.known import sure_of
+from rhombex.core.parts.recognised import patterns
+from rhombex.core.reference import ref, series, table, val
+from rhombex.core.space import OUTWARD, Vec2
+
+
+def _stacked(a: Analysis) -> Iterator[tuple[Thing, Thing, Stand]]:
+    """Every board that stands on another: upper, lower, how."""
+    by_id = {t.id: t for t in a.things}
+    for t in a.things:
+        if t.placement.stand is not None and t.placement.on in by_id:
+            yield t, by_id[t.placement.on], t.placement.stand
+
+
+def _lengths(a: Analysis, stand: Stand, least: float, most: float = 1e9) -> tuple[float, ...]:
+    """Standoff lengths to be had between two limits: those the workshop keeps, or any tenth where they are printed."""
+    if stand.made == "printed":
+        return (round(least + 0.05, 1),) if round(least + 0.05, 1) <= most else ()
+    return tuple(x for x in sorted(a.workshop.standoffs_mm) if least - 1e-6 <= x <= most + 1e-6)
+
+
+def _with(upper: Thing, stand: Stand, **change: object) -> SetStand:
+    return SetStand(id=upper.id, stand=stand.model_copy(update=change))
+
+
+@concern("standoff-not-at-hand", "parts")
+def standoff_not_at_hand(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 4: standoffs of a length that is not bought, so the ports would sit elsewhere than planned."""
+    for upper, lower, stand in _stacked(a):
+        if stand.made != "bought" or not a.workshop.standoffs_mm:
+            continue
+        nearest = min(a.workshop.standoffs_mm, key=lambda x: abs(x - stand.standoff_mm))
+        off = abs(nearest - stand.standoff_mm)
+        if off < 0.05:
+            continue
+        yield say(
+            "stop",
+            f"No standoffs of {stand.standoff_mm:g} mm under {upper.name}",
+            measured=off,
+            limit=0.0,
+            sense="at most",
+            reason=f"The workshop keeps {', '.join(f'{x:g}' for x in sorted(a.workshop.standoffs_mm))} mm. With the nearest the "
+            f"board on {lower.name} stands {off:.1f} mm off, and every port of it misses its opening by that much.",
+            source="workshop: the list of standoffs",
+            subjects=(upper.id,),
+            remedies=(
+                Remedy(label=f"Take {nearest:g} mm standoffs", edits=(_with(upper, stand, standoff_mm=nearest),)),
+                Remedy(label="Print the standoffs", edits=(_with(upper, stand, made="printed"),)),
+            ),
+        )
+
+
+def _pair(upper: Component, lower: Component) -> tuple[Header, Header] | None:
+    """The headers of two boards that are meant for each other: one up, one down, of one kind."""
+    for up in (h for h in lower.headers if h.side == "top"):
+        for down in (h for h in upper.headers if h.side == "bottom"):
+            if up.kind == down.kind:
+                return up, down
+    return None
+
+
+@concern("header-does-not-mate", "parts")
+def header_does_not_mate(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 10: a board-to-board connector that no longer mates with these standoffs."""
+    for upper, lower, stand in _stacked(a):
+        pair = _pair(upper.component, lower.component)
+        if pair is None:
+            continue
+        least = max(h.mates_mm[0] for h in pair) + stand.extender_mm
+        most = min(h.mates_mm[1] for h in pair) + stand.extender_mm
+        if least - 1e-6 <= stand.standoff_mm <= most + 1e-6:
+            continue
+        short = stand.standoff_mm < least
+        remedies = [
+            Remedy(label=f"Take {x:g} mm standoffs", edits=(_with(upper, stand, standoff_mm=x),))
+            for x in _lengths(a, stand, least, most)[:2]
+        ]
+        base = (least - stand.extender_mm, most - stand.extender_mm)
+        for ext in (0.0, *series("limits.stack.extenders")):
+            if base[0] + ext <= stand.standoff_mm <= base[1] + ext:
+                label = f"Put a {ext:g} mm extender between" if ext else "Leave the extender out"
+                remedies.append(Remedy(label=label, edits=(_with(upper, stand, extender_mm=ext),)))
+                break
+        yield say(
+            "stop",
+            f"The header between {lower.name} and {upper.name} does not mate",
+            measured=stand.standoff_mm,
+            limit=least if short else most,
+            sense="at least" if short else "at most",
+            reason=f"{pair[0].name.capitalize()} and {pair[1].name} meet between {least:g} and {most:g} mm from board to board; "
+            f"the standoffs are {stand.standoff_mm:g}. "
+            + ("The boards would be forced." if short else "The pins do not reach."),
+            source=f"{pair[1].source} ({pair[1].mark})",
+            subjects=(upper.id, lower.id),
+            remedies=tuple(remedies),
+        )
+
+
+def _mates(s: PlacedSolid, t: Thing, header: Header | None) -> bool:
+    """Whether a solid is the body of the header that is meant to meet the other board."""
+    if header is None:
+        return False
+    x, y, _ = t.frame.point((header.at[0] - t.component.pivot[0], header.at[1] - t.component.pivot[1], 0.0))
+    return (
+        s.role == "connector"
+        and s.box.lo[0] - 0.5 <= x <= s.box.hi[0] + 0.5
+        and s.box.lo[1] - 0.5 <= y <= s.box.hi[1] + 0.5
+    )
+
+
+@concern("stack-too-low", "parts")
+def stack_too_low(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Rows 1 and 3: a cooler or connector that hits the board stacked above, or what hangs below that one."""
+    clear = ref("limits.stack.clear")
+    by_id = {t.id: t for t in a.things}
+    for upper, lower, stand in _stacked(a):
+        pair = _pair(upper.component, lower.component)
+        above = [(upper, s) for s in hard(upper) if not _mates(s, upper, pair[1] if pair else None)]
+        under = [lower, *(t for t in a.things if t.placement.on == lower.id and t.placement.stand is None)]
+        worst: tuple[float, Thing, PlacedSolid, PlacedSolid] | None = None
+        for t in under:
+            for s in hard(t):
+                if t is lower and (s.role == "board" or _mates(s, lower, pair[0] if pair else None)):
+                    continue
+                for _, r in above:
+                    if all(s.box.lo[i] < r.box.hi[i] and s.box.hi[i] > r.box.lo[i] for i in (0, 1)):
+                        gap = r.box.lo[2] - s.box.hi[2]
+                        if r.box.hi[2] > s.box.lo[2] and (worst is None or gap < worst[0]):
+                            worst = (gap, t, s, r)
+        if worst is None or worst[0] >= clear.value - 1e-6:
+            continue
+        gap, t, s, r = worst
+        need = stand.standoff_mm + clear.value - gap
+        remedies = [
+            Remedy(label=f"Take {x:g} mm standoffs", edits=(_with(upper, stand, standoff_mm=x),))
+            for x in _lengths(a, stand, need)[:1]
+        ]
+        if not remedies:
+            remedies.append(
+                Remedy(
+                    label=f"Print standoffs of {round(need + 0.05, 1):g} mm",
+                    edits=(_with(upper, stand, standoff_mm=round(need + 0.05, 1), made="printed"),),
+                )
+            )
+        if t.id in by_id and t is not lower:
+            remedies.append(Remedy(label=f"Take {t.name} out", edits=(Remove(id=t.id),)))
+        yield say(
+            "stop" if gap < 0 else "weigh",
+            f"{s.name} of {t.name} {'hits' if gap < 0 else 'comes close to'} {upper.name} above it",
+            measured=gap,
+            limit=clear.value,
+            reason=f"Between {s.name} and {r.name} of {upper.name} are {gap:.1f} mm with {stand.standoff_mm:g} mm standoffs.",
+            source=str(clear),
+            subjects=(upper.id, t.id),
+            remedies=tuple(remedies),
+        )
+
+
+@concern("board-off-holes", "parts")
+def board_off_holes(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 12: a stacked board whose holes are not over those below."""
+    for upper, lower, stand in _stacked(a):
+        at, hits = over(a.design, lower.placement, upper.component, stand)
+        off = max(abs(x - y) for x, y in zip(at[:2], upper.placement.at_mm[:2], strict=True))
+        if hits >= 2 and off < val("limits.stack.pattern") and upper.placement.turn == lower.placement.turn:
+            continue
+        if hits < 2:
+            yield say(
+                "stop",
+                f"{upper.name} and {lower.name} have no holes in common",
+                measured=hits,
+                limit=2,
+                unit="holes",
+                reason="Standoffs need the same holes in both boards.",
+                source="geometry",
+                subjects=(upper.id, lower.id),
+                remedies=(Remedy(label=f"Take {upper.name} out", edits=(Remove(id=upper.id),)),),
+            )
+            continue
+        yield say(
+            "stop",
+            f"{upper.name} is not over the holes of {lower.name}",
+            measured=off,
+            limit=val("limits.stack.pattern"),
+            sense="at most",
+            reason=f"It lies {off:.1f} mm beside the place where {hits} holes meet.",
+            source=str(ref("limits.stack.pattern")),
+            subjects=(upper.id, lower.id),
+            remedies=(Remedy(label=f"Put it over the holes of {lower.name}", edits=(Move(id=upper.id, to_mm=at),)),),
+        )
+
+
+def _fitted(own: list[Vec2], standard: tuple[Vec2, ...]) -> tuple[Vec2, ...] | None:
+    """The standard's holes shifted to lie over a part's own, one for each; None where they are not meant for one another."""
+    near = val("limits.stack.pattern_near")
+    best: tuple[float, tuple[Vec2, ...]] | None = None
+    for sx in standard:
+        for ox in own:
+            off = (ox[0] - sx[0], ox[1] - sx[1])
+            moved = [(x + off[0], y + off[1]) for x, y in standard]
+            pairs = [min(moved, key=lambda q: abs(q[0] - p[0]) + abs(q[1] - p[1])) for p in own]
+            d = [max(abs(q[0] - p[0]), abs(q[1] - p[1])) for p, q in zip(own, pairs, strict=True)]
+            if len(set(pairs)) == len(own) and max(d) <= near:
+                # the mean shift, so that the fault is not laid on the hole that was begun with
+                mx = sum(p[0] - q[0] for p, q in zip(own, pairs, strict=True)) / len(own)
+                my = sum(p[1] - q[1] for p, q in zip(own, pairs, strict=True)) / len(own)
+                shifted = tuple((q[0] + mx, q[1] + my) for q in pairs)
+                rest = max(max(abs(q[0] - p[0]), abs(q[1] - p[1])) for p, q in zip(own, shifted, strict=True))
+                if best is None or rest < best[0]:
+                    best = (rest, shifted)
+    return best[1] if best else None
+
+
+@concern("holes-off-standard", "parts")
+def holes_off_standard(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 12: mounting holes that do not line up with the board's, drive's or fan's own standard."""
+    limit = ref("limits.stack.pattern")
+    seen: set[str] = set()
+    for t in a.things:
+        c = t.component
+        own = [m.at for m in c.mounts if m.side == "bottom"]
+        if c.key in seen or len(own) < 3:
+            continue
+        seen.add(c.key)
+        names = [c.pattern] if c.pattern in patterns() else [n for n, p in patterns().items() if len(p) == len(own)]
+        fits = [(n, f) for n in names if (f := _fitted(own, patterns()[n])) is not None]
+        if not fits:
+            continue
+        name, right = min(fits, key=lambda f: _apart(own, f[1]))
+        off = _apart(own, right)
+        if off <= limit.value:
+            continue
+        mended = c.model_copy(
+            update={
+                "mounts": tuple(
+                    m.model_copy(update={"at": (round(q[0], 3), round(q[1], 3))})
+                    for m, q in zip(c.mounts, right, strict=False)
+                )
+            }
+        )
+        row = table("patterns")[name]
+        yield say(
+            "stop" if off > 2 * limit.value else "weigh",
+            f"The holes of {t.name} do not line up with {name}",
+            measured=off,
+            limit=limit.value,
+            sense="at most",
+            reason=f"One of them is {off:.2f} mm beside the standard's. A reading may be wrong, or it is another part.",
+            source=f"{row['source']} ({row['mark']})",
+            subjects=(t.id,),
+            remedies=(Remedy(label=f"Take the holes of {name}", edits=(PutPart(component=mended),)),)
+            if any(x.key == c.key for x in a.design.custom)
+            else (),
+        )
+
+
+def _apart(own: list[Vec2], right: tuple[Vec2, ...]) -> float:
+    return max(max(abs(p[0] - q[0]), abs(p[1] - q[1])) for p, q in zip(own, right, strict=True))
+
+
+@concern("fan-off-radiator", "parts")
+def fan_off_radiator(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 12: a fan whose holes do not meet the radiator's."""
+    by_id = {t.id: t for t in a.things}
+    for t in a.things:
+        lower = by_id.get(t.placement.on or "")
+        if lower is None or t.component.family != "fan" or lower.component.family != "radiator":
+            continue
+        mine, theirs = _pitch(t.component), _pitch(lower.component)
+        if abs(mine - theirs) <= val("limits.stack.pattern"):
+            continue
+        right = [c for c in drawer().values() if c.family == "fan" and abs(_pitch(c) - theirs) < 0.05]
+        yield say(
+            "stop",
+            f"{t.name} does not screw to {lower.name}",
+            measured=mine,
+            limit=theirs,
+            sense="at most" if mine > theirs else "at least",
+            reason=f"The fan's holes are {mine:g} mm apart, the radiator's {theirs:g}.",
+            source=f"{lower.component.mounts[0].source} ({lower.component.mounts[0].mark})",
+            subjects=(t.id, lower.id),
+            remedies=tuple(
+                Remedy(label=f"Take {c.label.lower()} instead", edits=(Swap(id=t.id, component=c.key),))
+                for c in right[:2]
+            ),
+        )
+
+
+def _pitch(c: Component) -> float:
+    """Distance of neighbouring holes along x."""
+    xs = sorted({round(m.at[0], 2) for m in c.mounts})
+    return xs[1] - xs[0] if len(xs) > 1 else 0.0
+
+
+@concern("nut-bends-board", "parts")
+def nut_bends_board(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 27: nuts or bought standoffs tightened on a thin board bend it."""
+    thin = ref("limits.stack.thin_board")
+    for upper, lower, stand in _stacked(a):
+        slab = min((s for s in (slab_mm(upper.component), slab_mm(lower.component)) if s > 0), default=thin.value)
+        if stand.made != "bought" or slab >= thin.value - 1e-6:
+            continue
+        yield say(
+            "weigh",
+            f"A nut tightened on {upper.name} bends it",
+            measured=slab,
+            limit=thin.value,
+            reason=f"The board is {slab:g} mm thick. Tighten metal standoffs with two fingers and a washer, or print the standoffs: "
+            "they give before the board does.",
+            source=str(thin),
+            subjects=(upper.id,),
+            remedies=(Remedy(label="Print the standoffs", edits=(_with(upper, stand, made="printed"),)),),
+        )
+
+
+@concern("size-not-sure", "parts")
+def size_not_sure(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 11: a tube, cap or part whose size is doubted, and that has its room only if the size is right."""
+    for t in a.things:
+        if t.face is not None or not any(s.sure_mm > 0 for s in hard(t)):
+            continue
+        for g in gaps_of(a.design, a.things, t.id):
+            # where even the doubted size has too little room another rule has said so
+            if g.sure_mm <= 0 or g.gap_mm - g.sure_mm >= g.limit_mm - 1e-6 or g.gap_mm < g.limit_mm:
+                continue
+            need = round(g.limit_mm + g.sure_mm - g.gap_mm + 0.05, 1)
+            wall = g.to in OUTWARD
+            remedies = (
+                (Remedy(label=f"Move the {g.to} wall out by {need:g} mm", edits=(MoveWall(face=g.side, by_mm=need),)),)
+                if wall and g.side != "bottom"
+                else ()
+            )
+            doubted = max(hard(t), key=lambda s: s.sure_mm)
+            yield say(
+                "weigh",
+                f"{t.name} has room to its {g.side} only if its size is right",
+                measured=g.gap_mm - g.sure_mm,
+                limit=g.limit_mm,
+                reason=f"The gap of {g.gap_mm:.1f} mm is sure to +-{g.sure_mm:.1f}: the {doubted.name} was not measured. Measure it, "
+                "or leave more room.",
+                source=str(ref("measuring.sure.doubtful")),
+                subjects=(t.id, g.side),
+                remedies=(*remedies, _measured(t)),
+            )
+
+
+def _measured(t: Thing) -> Remedy:
+    """Taking a thing's sizes as measured: the design gets its own copy of the part, sure to a caliper's reading."""
+    sure = val("measuring.sure.outside")
+    c = t.component
+    key = c.key if c.key.startswith("own-") else f"own-{c.key}"[:40]
+    solids = tuple(
+        s.model_copy(update={"sure_mm": sure, "mark": "measured"}) if sure_of(s) > sure else s for s in c.solids
+    )
+    mine = c.model_copy(update={"key": key, "solids": solids})
+    return Remedy(
+        label=f"{t.name} was measured: its sizes are right", edits=(Swap(id=t.id, component=key, custom=mine),)
+    )
+
+
+@concern("no-room-to-fill", "parts")
+def no_room_to_fill(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 11: a loop that cannot be filled, because the lid is over its cap."""
+    room = cavity(a.design)
+    for t in a.things:
+        for s in t.solids:
+            if s.role == "keepout" and s.name == "filling room" and s.box.hi[2] > room.hi[2] + 1e-6:
+                over_mm = s.box.hi[2] - room.hi[2]
+                yield say(
+                    "weigh",
+                    f"{t.name} cannot be filled with the lid on",
+                    measured=s.box.size[2] - over_mm,
+                    limit=s.box.size[2],
+                    reason="Over its cap there must be room to pour and to let air out. Fill it with the lid off, electronics "
+                    "unpowered, or raise the lid.",
+                    source=next(f"{x.source} ({x.mark})" for x in t.component.solids if x.name == s.name),
+                    subjects=(t.id,),
+                    remedies=(
+                        Remedy(
+                            label=f"Raise the lid by {round(over_mm + 0.05, 1):g} mm",
+                            edits=(MoveWall(face="top", by_mm=round(over_mm + 0.05, 1)),),
+                        ),
+                    ),
+                )
+
+
+@concern("part-changed-since", "parts")
+def part_changed_since(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """An own part that was changed in the workshop's drawer after this design took its copy."""
+    now = {c.key: c for c in a.workshop.parts}
+    for c in a.design.custom:
+        new = now.get(c.key)
+        users = [t for t in a.things if t.component.key == c.key]
+        if new is None or new == c or not users:
+            continue
+        changed = [f for f in type(c).model_fields if getattr(c, f) != getattr(new, f)]
+        yield say(
+            "weigh",
+            f"{c.label} was changed in the drawer",
+            measured=len(changed),
+            limit=0,
+            unit="fields",
+            sense="at most",
+            reason=f"{', '.join(changed)} of the part in the workshop differ from this design's copy.",
+            source="workshop: own parts",
+            subjects=(c.key,),
+            remedies=(Remedy(label="Take it as it is now", edits=(PutPart(component=new),)),),
+        )
+
+
+def one_stack(a: Analysis, p: Thing, q: Thing) -> bool:
+    """Whether two things are of one stack of boards, whose clearances have rules of their own."""
+    stacked = {t.id for t in a.things if t.placement.stand is not None}
+    if not stacked:
+        return False
+    root = foot(a.design, p.id)
+    return root == foot(a.design, q.id) and bool(tower(a.design, root) & stacked)

@@ -1,0 +1,71 @@
+"""A part as a file: JSON with its schema version, and STEP of its boxes."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from rhombex.core.parts.component import Component
+from rhombex.core.plain import DesignError, read_as
+from rhombex.core.progress import Progress, silent
+
+VERSION = 1
+
+
+def part_json(c: Component) -> str:
+    """The part as JSON, fields in their order."""
+    row = {"rhombex_part": VERSION, "part": c.model_dump(mode="json", exclude={"shape"})}
+    return json.dumps(row, indent=1, ensure_ascii=False) + "\n"
+
+
+def read_part(data: bytes) -> Component:
+    """The part of such JSON. Raises DesignError naming the field."""
+    try:
+        row: Any = json.loads(data)
+    except (UnicodeDecodeError, json.JSONDecodeError, RecursionError) as e:
+        raise DesignError("file", f"it is not whole JSON ({e})", "Export the part again.") from None
+    if not isinstance(row, dict) or row.get("rhombex_part") != VERSION:
+        raise DesignError("file", "this is not a part of Rhombex", "Choose a file that was exported from the drawer.")
+    return read_as(Component, row.get("part"), "part")
+
+
+def part_step(c: Component, progress: Progress = silent) -> bytes:
+    """The hard solids of a part as STEP, holes drilled through its board. Slow and large: run it confined."""
+    import tempfile
+    from pathlib import Path
+
+    from OCP.BRep import BRep_Builder
+    from OCP.BRepAlgoAPI import BRepAlgoAPI_Cut
+    from OCP.BRepPrimAPI import BRepPrimAPI_MakeBox, BRepPrimAPI_MakeCylinder
+    from OCP.gp import gp_Ax2, gp_Dir, gp_Pnt
+    from OCP.IFSelect import IFSelect_RetDone
+    from OCP.Message import Message
+    from OCP.STEPControl import STEPControl_AsIs, STEPControl_Writer
+    from OCP.TopoDS import TopoDS_Compound
+
+    Message.DefaultMessenger_s().Printers().Clear()
+    both = TopoDS_Compound()
+    build = BRep_Builder()
+    build.MakeCompound(both)
+    hard = [s for s in c.solids if s.role not in ("plug", "keepout")]
+    for k, s in enumerate(hard):
+        progress(k / len(hard), s.name)
+        if s.round:
+            r = (s.hi[0] - s.lo[0]) / 2
+            at = gp_Ax2(gp_Pnt((s.lo[0] + s.hi[0]) / 2, (s.lo[1] + s.hi[1]) / 2, s.lo[2]), gp_Dir(0, 0, 1))
+            shape = BRepPrimAPI_MakeCylinder(at, r, s.hi[2] - s.lo[2]).Shape()
+        else:
+            shape = BRepPrimAPI_MakeBox(gp_Pnt(*s.lo), gp_Pnt(*s.hi)).Shape()
+        if s.role == "board":
+            for m in (m for m in c.mounts if m.side == "bottom"):
+                drill = gp_Ax2(gp_Pnt(m.at[0], m.at[1], s.lo[2] - 1), gp_Dir(0, 0, 1))
+                tool = BRepPrimAPI_MakeCylinder(drill, m.hole_mm / 2, s.hi[2] - s.lo[2] + 2).Shape()
+                shape = BRepAlgoAPI_Cut(shape, tool).Shape()
+        build.Add(both, shape)
+    writer = STEPControl_Writer()
+    writer.Transfer(both, STEPControl_AsIs)
+    with tempfile.TemporaryDirectory(prefix="rhombex-") as room:
+        path = Path(room) / "part.step"
+        if writer.Write(str(path)) != IFSelect_RetDone:
+            raise DesignError("part", "the STEP file could not be written")
+        return path.read_bytes()

@@ -1,0 +1,94 @@
+"""One door for all files that a part can come in: what it is by its name and first bytes, and what was recognised in it."""
+
+from __future__ import annotations
+
+from pathlib import PurePath
+
+import numpy as np
+
+from rhombex.core.exchange.read_mesh import read_3mf, read_obj, read_stl
+from rhombex.core.parts.lying import boxes_of, lay_flat
+from rhombex.core.parts.recognised import UNIT_MM, Found, Recognised, Unit
+from rhombex.core.parts.shapes import lighter, shape_bytes
+from rhombex.core.plain import DesignError
+from rhombex.core.progress import Progress, silent
+
+MOST_BYTES = 120_000_000
+KINDS = (".step", ".stp", ".dxf", ".emn", ".idf", ".stl", ".3mf", ".obj")
+ASKS_UNIT = (".stl", ".obj", ".dxf")
+
+
+def recognise(
+    data: bytes,
+    name: str,
+    unit: Unit | None = None,
+    library: bytes | None = None,
+    layers: tuple[str, ...] = (),
+    progress: Progress = silent,
+) -> tuple[Recognised, bytes | None]:
+    """Recognise a file by its name. `unit` is for files that name none; `library`: the .emp that belongs to an .emn.
+
+    A body of triangles comes with a lighter copy of its mesh (see `shapes`), to be looked at. Raises DesignError saying what is wrong and what to do.
+    """
+    suffix = PurePath(name).suffix.lower()
+    stem = PurePath(name).stem[:80] or "part"
+    if len(data) > MOST_BYTES:
+        raise DesignError(
+            "file", f"it is larger than {MOST_BYTES // 1_000_000} MB", "Export only the part that is placed."
+        )
+    if suffix in (".step", ".stp"):
+        from rhombex.core.exchange.read_step import recognise_step  # a large kernel, loaded only where it is wanted
+
+        return recognise_step(data, stem, progress), None
+    if suffix == ".dxf":
+        from rhombex.core.exchange.read_dxf import recognise_dxf
+
+        return recognise_dxf(data, stem, unit, layers=layers, progress=progress), None
+    if suffix in (".emn", ".idf"):
+        from rhombex.core.exchange.read_idf import recognise_idf
+
+        return recognise_idf(data, library, stem, progress), None
+    if suffix in (".stl", ".obj", ".3mf"):
+        return _body(data, suffix, stem, unit, progress)
+    if suffix == ".emp":
+        raise DesignError("file", "this is the library of an IDF board", "Give the .emn file, and this one beside it.")
+    raise DesignError("file", f"'{suffix or name}' is not a kind that is read", f"Choose one of {', '.join(KINDS)}.")
+
+
+def _body(data: bytes, suffix: str, stem: str, unit: Unit | None, progress: Progress) -> tuple[Recognised, bytes]:
+    progress(0.1, "reading triangles")
+    points = {".stl": read_stl, ".obj": read_obj, ".3mf": read_3mf}[suffix](data)
+    asked: Unit = "mm" if suffix == ".3mf" else unit or "mm"
+    points = points * UNIT_MM[asked]
+    size = points.max(axis=(0, 1)) - points.min(axis=(0, 1))
+    if not ((size >= 0.1).all() and (size <= 1000).all()):
+        raise DesignError(
+            "file",
+            "the body measures "
+            + " x ".join(f"{x:.3g}" for x in size)
+            + f" mm if its unit is {asked}; 0.1 to 1000 are taken",
+            "Say its unit.",
+        )
+    progress(0.4, "laying it down")
+    points, words = lay_flat(points)
+    progress(0.6, "taking it apart into boxes")
+    boxes = boxes_of(points)
+    notes = [] if unit or suffix == ".3mf" else ["The file names no unit; millimetres were taken."]
+    digest, shape = shape_bytes(lighter(points))
+    found = Recognised(
+        kind="body",
+        name=stem,
+        format=suffix[1:].upper(),
+        unit=asked,
+        unit_from="the file" if suffix == ".3mf" else "asked" if unit else "assumed",
+        size_mm=tuple(points.max(axis=(0, 1))),
+        found=tuple(
+            Found(name=f"box {k + 1}", lo=tuple(lo), hi=tuple(np.maximum(hi, lo + 1e-3)), side="top")
+            for k, (lo, hi) in enumerate(boxes)
+        ),
+        up="z after turning",
+        turned=words,
+        notes=tuple(notes),
+        shape=digest,
+    )
+    return found, shape

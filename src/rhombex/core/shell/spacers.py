@@ -1,0 +1,43 @@
+"""Printed standoffs between stacked boards: a tube on every hole that the two boards share."""
+
+from __future__ import annotations
+
+from rhombex.core.bench.arrange import Thing
+from rhombex.core.geometry.recipe import Extrude, Move, Solid, at, circle, profile
+from rhombex.core.hardware.joints import clearance_mm
+from rhombex.core.parts.component import Thread
+from rhombex.core.reference import val
+from rhombex.core.space import Vec2
+
+WALL_LINES = 4  # lines in the wall of a tube; common practice for what is clamped
+
+
+def shared_holes(lower: Thing, upper: Thing) -> list[tuple[Vec2, Thread]]:
+    """Holes of the upper board that lie over one of the lower board, in the case's frame."""
+    limit = val("limits.stack.pattern")
+    return [
+        ((m.at[0], m.at[1]), m.mount.thread)
+        for m in upper.mounts
+        if any(abs(m.at[0] - q.at[0]) <= limit and abs(m.at[1] - q.at[1]) <= limit for q in lower.mounts)
+    ]
+
+
+def spacers(things: tuple[Thing, ...], line_mm: float) -> dict[str, Solid]:
+    """The tubes under every board that stands on printed standoffs, by part name, in their place in the case."""
+    by_id = {t.id: t for t in things}
+    out: dict[str, Solid] = {}
+    for t in things:
+        stand, lower = t.placement.stand, by_id.get(t.placement.on or "")
+        if stand is None or stand.made != "printed" or lower is None:
+            continue
+        holes = shared_holes(lower, t)
+        if not holes:
+            continue
+        outers, inners = [], []
+        for (x, y), thread in holes:
+            d = clearance_mm(thread) + val("printing.allowance.round_hole_upright")
+            outers.append(circle(x, y, d + 2 * WALL_LINES * line_mm))
+            inners.append(circle(x, y, d))
+        z = t.frame.origin[2] - stand.standoff_mm
+        out[f"spacers-{t.id}"[:40]] = Move(Extrude(profile(outers, inners), stand.standoff_mm), at(0.0, 0.0, z))
+    return out

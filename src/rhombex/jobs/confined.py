@@ -1,0 +1,98 @@
+"""Reading of strangers' files in a process of its own, with a limit on time and memory; it cannot take the server down."""
+
+from __future__ import annotations
+
+import multiprocessing
+import os
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from rhombex.core.plain import DesignError
+from rhombex.core.progress import Progress, silent
+
+SECONDS = 7.0  # with the start of two processes a refusal comes within 10
+BYTES = 1_000_000_000
+_PAGE = os.sysconf("SC_PAGE_SIZE")
+_spawn = multiprocessing.get_context("spawn")  # a fresh process: the kernels hold threads that a fork would break
+
+
+def _resident(pid: int) -> int:
+    """Bytes a process holds in memory; 0 where it is gone."""
+    try:
+        return int(Path(f"/proc/{pid}/statm").read_text().split()[1]) * _PAGE
+    except (OSError, IndexError, ValueError):
+        return 0
+
+
+def _work(work: Callable[..., Any], args: tuple[Any, ...], say: Any) -> None:
+    # what the libraries print about a stranger's file is no use to anybody
+    quiet = os.open(os.devnull, os.O_WRONLY)
+    os.dup2(quiet, 1)
+    os.dup2(quiet, 2)
+    try:
+        say.send(("ready", 0.0, ""))
+        result = work(*args, progress=lambda share, what: say.send(("at", share, what)))
+        say.send(("done", 1.0, result))
+    except DesignError as e:
+        say.send(("refused", 1.0, (e.field, e.said, e.do)))
+    except MemoryError:
+        say.send(("refused", 1.0, ("file", "it needs more memory than is given to a file", "Export only the board.")))
+    except Exception as e:  # the last frame of the child: whatever a stranger's file did, the user is told
+        say.send(
+            ("refused", 1.0, ("file", f"it cannot be read ({type(e).__name__}: {str(e)[:120]})", "Export it again."))
+        )
+
+
+def confined(
+    work: Callable[..., Any],
+    *args: Any,
+    seconds: float = SECONDS,
+    most_bytes: int = BYTES,
+    progress: Progress = silent,
+) -> Any:
+    """Run work(*args, progress=...) in a fresh process and return what it returns.
+
+    Raises DesignError for what it refuses, and where it takes longer or holds more than it may; Stopped where progress does.
+    The clock starts when the process is up.
+    """
+    ours, theirs = _spawn.Pipe(duplex=False)
+    child = _spawn.Process(target=_work, args=(work, args, theirs), daemon=True)
+    child.start()
+    theirs.close()
+    begun = time.monotonic()
+    ready = False
+    last = (0.0, "starting")
+    try:
+        while True:
+            if ours.poll(0.05):
+                kind, share, what = ours.recv()
+                if kind == "ready":
+                    begun, ready = time.monotonic(), True
+                elif kind == "at":
+                    last = (share, what)
+                elif kind == "done":
+                    return what
+                else:
+                    raise DesignError(*what)
+            taken = time.monotonic() - begun
+            if taken > (seconds if ready else 60.0):
+                raise DesignError(
+                    "file",
+                    f"it took longer than {seconds:.0f} s to read",
+                    "Export only the board, or let it take longer.",
+                )
+            if _resident(child.pid or 0) > most_bytes:
+                raise DesignError(
+                    "file",
+                    f"it needs more than {most_bytes / 1e9:g} GB to read",
+                    "Export only the board, without fine detail.",
+                )
+            progress(*last)  # said again, so that a stopped job stops between two words of the child
+    except EOFError:
+        raise DesignError("file", "the reader broke off; the file may be damaged", "Export it again.") from None
+    finally:
+        child.kill()
+        child.join(5)
+        ours.close()
