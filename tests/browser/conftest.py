@@ -12,7 +12,7 @@ from multiprocessing.process import BaseProcess
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
 
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
 expect.set_options(timeout=20_000)  # a busy machine may take its time
@@ -44,6 +44,11 @@ def start_server(data: Path) -> tuple[BaseProcess, str]:
     found = re.search(r"http://\S+?(?=/ )", line.decode())
     assert found, "the server did not say where it is"
     return p, found.group(0)
+
+
+def concern(page: Page, title: str | re.Pattern[str]) -> Locator:
+    """The head of a concern; a remedy elsewhere may say the same words of what it would bring."""
+    return page.get_by_role("complementary", name="Concerns").locator("[aria-expanded]").filter(has_text=title)
 
 
 @pytest.fixture(scope="session")

@@ -8,7 +8,7 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from ..step_boards import random_board
-from .conftest import axe
+from .conftest import axe, concern
 from .test_whole_way import go
 
 
@@ -121,7 +121,7 @@ def test_a_shield_goes_under_wren_and_the_ports_follow(page: Page) -> None:
     standoffs.fill("13")
     standoffs.press("Enter")
     concerns = page.get_by_role("complementary", name="Concerns")
-    concerns.get_by_text("No standoffs of 13 mm under Board").click()
+    concern(page, "No standoffs of 13 mm under Board").click()
     concerns.get_by_role("button", name="Take 12 mm standoffs").click()
     expect(standoffs).to_have_value("12")
     go(page, "Openings")
@@ -137,11 +137,11 @@ def test_power_is_drawn_and_an_adapter_that_is_too_small_is_told(page: Page) -> 
     label.fill("15")
     label.press("Enter")
     concerns = page.get_by_role("complementary", name="Concerns")
-    concerns.get_by_text("Adapter at Board, power is too small for its peak").click()
+    concern(page, "Adapter at Board, power is too small for its peak").click()
     concerns.get_by_role("button", name="Take an adapter of 27 W").click()
     expect(sheet.get_by_label("Its label")).to_have_value("27")
     sheet.get_by_role("button", name="Unplug").click()
-    expect(concerns.get_by_text("Nothing feeds the 5 V rail")).to_be_visible()
+    expect(concern(page, "Nothing feeds the 5 V rail")).to_be_visible()
 
 
 def test_wishes_are_met_or_not(page: Page) -> None:

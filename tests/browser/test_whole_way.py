@@ -10,7 +10,7 @@ import zipfile
 import pytest
 from playwright.sync_api import Page, expect
 
-from .conftest import axe
+from .conftest import axe, concern
 
 pytestmark = pytest.mark.browser
 STOPS = ("Brief", "Parts", "Bench", "Shell", "Openings", "Print plan")
@@ -136,15 +136,14 @@ def test_openings_are_moved_sized_and_aligned(page: Page) -> None:
     up = slip.get_by_label("up")
     up.fill("18")
     up.press("Enter")
-    concerns = page.get_by_role("complementary", name="Concerns")
-    expect(concerns.get_by_role("button", name=re.compile("Network: the opening misses"))).to_be_visible()
+    expect(concern(page, "Network: the opening misses")).to_be_visible()
     slip.get_by_role("button", name="Back to its port").click()
-    expect(concerns.get_by_role("button", name=re.compile("Network: the opening misses"))).to_have_count(0)
+    expect(concern(page, "Network: the opening misses")).to_have_count(0)
     page.keyboard.press("Escape")
     page.get_by_role("button", name=re.compile("^HDMI, front")).click()
     page.get_by_role("button", name=re.compile("^USB-C, front")).click(modifiers=["Shift"])
     page.get_by_role("group", name="Align the chosen openings").get_by_role("button", name="Middles in line").click()
-    expect(concerns.get_by_role("button", name=re.compile("USB-C: the opening misses"))).to_be_visible()
+    expect(concern(page, "USB-C: the opening misses")).to_be_visible()
 
 
 def test_the_small_printer_gets_the_case_in_pieces(page: Page) -> None:
@@ -153,7 +152,7 @@ def test_the_small_printer_gets_the_case_in_pieces(page: Page) -> None:
     expect(page.get_by_role("row", name=re.compile("base-2"))).to_be_visible()
     expect(page.get_by_role("contentinfo", name="Tally")).to_contain_text("all fit the bed")
     concerns = page.get_by_role("complementary", name="Concerns")
-    concerns.get_by_role("button", name=re.compile("The base is .* larger than the bed")).click()
+    concern(page, re.compile("The base is .* larger than the bed")).click()
     concerns.get_by_role("button", name=re.compile("^Brim of")).click()
     expect(page.get_by_role("row", name=re.compile("^base 1"))).to_be_visible()
 
@@ -272,10 +271,10 @@ def test_a_part_is_laid_on_another_side_and_back(page: Page) -> None:
     sides.wait_for(timeout=30_000)
     sides.get_by_role("row", name=re.compile("^bottom")).get_by_role("button").click()
     concerns = page.get_by_role("complementary", name="Concerns")
-    expect(concerns.get_by_text("The lid hangs free as it lies")).to_be_visible(timeout=30_000)
-    concerns.get_by_text("The lid hangs free as it lies").click()
+    expect(concern(page, "The lid hangs free as it lies")).to_be_visible(timeout=30_000)
+    concern(page, "The lid hangs free as it lies").click()
     concerns.get_by_role("button", name="Lay the lid on its top again").click()
-    expect(concerns.get_by_text("The lid hangs free as it lies")).to_have_count(0, timeout=30_000)
+    expect(concern(page, "The lid hangs free as it lies")).to_have_count(0, timeout=30_000)
 
 
 def test_a_part_gets_a_process_of_its_own(page: Page) -> None:
@@ -333,7 +332,7 @@ def test_spools_are_weighed_and_the_rack_drawn_down(page: Page) -> None:
         grams.press("Enter")
         expect(grams).to_have_value("50")
     page.get_by_role("button", name="Back to the design").click()
-    expect(page.get_by_role("complementary", name="Concerns").get_by_text("Not enough PLA on the rack")).to_be_visible()
+    expect(concern(page, "Not enough PLA on the rack")).to_be_visible()
 
 
 def test_axe_finds_nothing_on_plan_rooms_and_workshop(page: Page) -> None:
