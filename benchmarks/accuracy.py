@@ -21,7 +21,7 @@ def timed(level: str, stack: Stack) -> tuple[float, float, float]:
     t = time.perf_counter()
     rows = getattr(simulate, level)(stack)
     took = (time.perf_counter() - t) * 1e3
-    return float(simulate.layer_seconds(stack, rows).sum()), float(simulate.layer_mm3(stack, rows).sum()), took
+    return float(simulate.layer_seconds(stack.s, rows).sum()), float(simulate.layer_mm3(stack, rows).sum()), took
 
 
 def main() -> None:

@@ -299,7 +299,7 @@ def test_gcode_teaches_a_printer_its_pace(page: Page, server: str) -> None:
         {"name": "plate.gcode", "mimeType": "text/plain", "buffer": moves.encode()}
     )
     card.get_by_label("Hours plate.gcode really took").fill("6")
-    card.get_by_role("button", name="Teach the pace").click()
+    card.get_by_role("button", name="Teach the printer").click()
     expect(card.get_by_text("taught by 1 print")).to_be_visible()
     card.get_by_role("button", name="Take them over").click()
     expect(card.get_by_label("acceleration", exact=True)).to_have_value("2200")

@@ -91,7 +91,7 @@ def test_any_print_is_finite_and_holds_its_lower_bound(m: m3.Manifold, process: 
     for level in (simulate.preview, simulate.settled, simulate.exact):
         rows = level(stack)
         assert np.isfinite(rows).all() and (rows >= -1e-9).all()
-        seconds, mm3 = simulate.layer_seconds(stack, rows), simulate.layer_mm3(stack, rows)
+        seconds, mm3 = simulate.layer_seconds(stack.s, rows), simulate.layer_mm3(stack, rows)
         assert seconds.sum() >= mm3.sum() / stack.s.flow - 1e-6
 
 
@@ -100,8 +100,8 @@ def test_any_print_is_finite_and_holds_its_lower_bound(m: m3.Manifold, process: 
 def test_settled_stays_near_exact_on_any_solid(m: m3.Manifold, process: Process) -> None:
     stack = Stack(m, resolve(process, BENCH))
     exact, near = simulate.exact(stack), simulate.settled(stack)
-    time = simulate.layer_seconds(stack, exact).sum()
-    assert simulate.layer_seconds(stack, near).sum() == pytest.approx(time, rel=0.03, abs=20)
+    time = simulate.layer_seconds(stack.s, exact).sum()
+    assert simulate.layer_seconds(stack.s, near).sum() == pytest.approx(time, rel=0.03, abs=20)
     mass = simulate.layer_mm3(stack, exact).sum()
     assert simulate.layer_mm3(stack, near).sum() == pytest.approx(mass, rel=0.015, abs=20)
 

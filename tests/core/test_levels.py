@@ -26,7 +26,7 @@ BENCH = ARCHIVE_WORKSHOP.printers[1]
 
 
 def printed(stack: Stack, rows: simulate.Array) -> tuple[float, float]:
-    return float(simulate.layer_seconds(stack, rows).sum()), float(simulate.layer_mm3(stack, rows).sum())
+    return float(simulate.layer_seconds(stack.s, rows).sum()), float(simulate.layer_mm3(stack, rows).sum())
 
 
 def errors() -> dict[tuple[str, str], tuple[float, float, float]]:

@@ -213,7 +213,7 @@ def test_equal_layers_have_equal_paths() -> None:
 def test_a_fast_layer_waits() -> None:
     """max(t, min(t_min, L / v_min + fixed)): a small layer waits for the least layer time, but not below 10 mm/s."""
     s = stack(M.cube((8, 8, 10)), brim_mm=0, layer_min_s=9.0)
-    layers = simulate.layer_seconds(s, simulate.exact(s))
+    layers = simulate.layer_seconds(s.s, simulate.exact(s))
     rows = simulate.exact(s)
     j = s.n // 2
     floor = min(9.0, rows[j, simulate.K : 2 * simulate.K].sum() / 10 + layers[j, Kind.TRAVEL])
@@ -278,7 +278,7 @@ def test_no_level_beats_the_flow() -> None:
         for level in (simulate.exact, simulate.settled, simulate.preview):
             rows = level(s)
             flow = s.s.flow
-            assert simulate.layer_seconds(s, rows).sum() > simulate.layer_mm3(s, rows).sum() / flow
+            assert simulate.layer_seconds(s.s, rows).sum() > simulate.layer_mm3(s, rows).sum() / flow
 
 
 def test_caps_of_flow_and_printer_hold() -> None:

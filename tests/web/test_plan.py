@@ -118,6 +118,43 @@ def test_gcode_is_read_on_a_printer(call: Calls) -> None:
     assert bad.status_code == 422 and bad.json["error"]["field"] == "line 2"
 
 
+# the diary
+
+
+def test_real_hours_of_a_piece_are_noted_with_its_curves(call: Calls, at: str) -> None:
+    name = call.get(at).json["view"]["pieces"][0]["name"]
+    before = call.get("/api/workshop").json
+    after = call.post(f"{at}/diary/{name}", {"real_s": 30_000}).json
+    assert after["version"] == before["version"] + 1
+    [entry] = next(p for p in after["workshop"]["printers"] if p["key"] == "bench-220")["paced"]
+    assert entry["real_s"] == 30_000 and entry["what"] == f"Wren, {name}"
+    slow, fast = entry["curves"]["seconds"][0], entry["curves"]["seconds"][3]
+    assert slow > entry["planned_s"] > fast  # half and double the acceleration
+    assert after["paces"]["bench-220"]["factor"] == pytest.approx(30_000 / entry["planned_s"])
+    assert call.post(f"{at}/diary/nothing", {"real_s": 1}).status_code == 404
+    assert call.post(f"{at}/diary/{name}", {"real_s": 0}).status_code == 422
+
+
+def test_real_hours_of_a_file_are_noted_on_top_of_other_changes(call: Calls) -> None:
+    def note(text: str, real_s: float = 4.0, printer: str = "bench-300") -> Any:
+        return call.client.post(
+            f"/api/printers/{printer}/diary",
+            data={"file": (io.BytesIO(text.encode()), "a.gcode"), "what": "a.gcode", "real_s": str(real_s)},
+            base_url=f"http://{HOST}",
+        )
+
+    text = "G90\nM83\nG1 X250 Y20 F3000\nG1 X290 E2\n"
+    assert note(text).status_code == 200
+    done = note(text, 5.0).json
+    paced = next(p for p in done["workshop"]["printers"] if p["key"] == "bench-300")["paced"]
+    assert [p["real_s"] for p in paced] == [4.0, 5.0]
+    assert done["learned"]["bench-300"]["prints"] == 2 and done["learned"]["bench-300"]["printer"] is None
+    assert note("G5 X2\n").status_code == 422
+    assert note(text, 5.0, "bench-9").status_code == 404
+    assert note(text, -5.0).status_code == 422
+    assert call.get("/api/workshop").json["version"] == done["version"]
+
+
 # the workshop
 
 

@@ -56,7 +56,7 @@ export function WorkshopPage() {
           Back to the design
         </Button>
       </header>
-      <main className="overflow-y-auto bg-leaf px-8 py-5" tabIndex={0} aria-label="Workshop">
+      <main className="relative overflow-y-auto bg-leaf px-8 py-5" tabIndex={0} aria-label="Workshop">
         {trouble && (
           <p role="alert" className="mb-3 text-vermilion">
             {trouble.field}: {trouble.said}. {trouble.do}

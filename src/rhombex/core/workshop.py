@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
@@ -29,14 +29,43 @@ class Health(Frozen):
     checked: Annotated[str, Field(max_length=40)] = ""
 
 
+Limit = Literal["accel_mm_s2", "corner_mm_s", "speed_mm_s"]
+Seconds = Annotated[float, Field(gt=0, le=1e7)]
+ONE_LIMIT = (0.5, 0.7, 1.4, 2.0)  # shares of a limit that a print is planned with besides
+TWO_LIMITS = (0.5, 2.0)
+# which shares of (acceleration, corner speed, top speed): each by itself, then two together
+CURVE_POINTS: tuple[tuple[float, float, float], ...] = (
+    *((s, 1.0, 1.0) for s in ONE_LIMIT),
+    *((1.0, s, 1.0) for s in ONE_LIMIT),
+    *((1.0, 1.0, s) for s in ONE_LIMIT),
+    *((a, b, 1.0) for a in TWO_LIMITS for b in TWO_LIMITS),
+    *((a, 1.0, b) for a in TWO_LIMITS for b in TWO_LIMITS),
+    *((1.0, a, b) for a in TWO_LIMITS for b in TWO_LIMITS),
+)
+MOST_PRINTS = 200  # in a diary; the oldest goes
+
+
+class LimitCurves(Frozen):
+    """What a print would take were limits of its printer others. `at`: acceleration, corner speed and top speed that it was
+    planned with; `seconds`: the plan at each of CURVE_POINTS."""
+
+    at: tuple[Positive, Positive, Positive]
+    seconds: Annotated[tuple[Seconds, ...], Field(min_length=len(CURVE_POINTS), max_length=len(CURVE_POINTS))]
+
+
 class PacedPrint(Frozen):
-    """One print's planned and real time, for the pace of its printer. `rush_s`: how much of the planned time goes into
-    speeding up and slowing down, where that is known."""
+    """One print's planned and real time, for the pace and the limits of its printer."""
 
     what: Name
-    planned_s: Positive
-    rush_s: Annotated[float, Field(ge=0, le=1e5)] | None = None
-    real_s: Annotated[float, Field(gt=0, le=1e7)]
+    planned_s: Seconds
+    curves: LimitCurves | None = None
+    real_s: Seconds
+
+    @model_validator(mode="before")
+    @classmethod
+    def _older(cls, data: Any) -> Any:
+        """An older diary kept the seconds of speeding up, which the curves replace."""
+        return {k: v for k, v in data.items() if k != "rush_s"} if isinstance(data, dict) else data
 
 
 class Printer(Frozen):
@@ -68,7 +97,7 @@ class Printer(Frozen):
     hardened: bool = False
     slots: Annotated[int, Field(ge=1, le=16)] = 1
     health: Health = Health()
-    paced: tuple[PacedPrint, ...] = Field(default=(), max_length=200)
+    paced: tuple[PacedPrint, ...] = Field(default=(), max_length=MOST_PRINTS)
 
 
 class Spool(Frozen):

@@ -10,8 +10,8 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
 from rhombex.core.plain import read_as
-from rhombex.core.workshop import ARCHIVE_WORKSHOP, Workshop
-from rhombex.store.designs import CannotWrite
+from rhombex.core.workshop import ARCHIVE_WORKSHOP, MOST_PRINTS, PacedPrint, Workshop
+from rhombex.store.designs import CannotWrite, NotThere
 from rhombex.store.models import WorkshopRow
 
 ONLY = 1  # there is one workshop
@@ -57,6 +57,21 @@ class Workshops:
                 return row.version, workshop
         except OperationalError as e:
             raise CannotWrite(f"the database says: {e.orig}") from e
+
+    def note(self, printer: str, entry: PacedPrint) -> tuple[int, Workshop]:
+        """Write a print into the diary of a printer as the workshop stands now. Raises NotThere where it has none such."""
+        while True:
+            version, now = self.read()
+            if now.printer(printer) is None:
+                raise NotThere(f"there is no printer '{printer}' in the workshop")
+            printers = tuple(
+                p.model_copy(update={"paced": (*p.paced, entry)[-MOST_PRINTS:]}) if p.key == printer else p
+                for p in now.printers
+            )
+            try:
+                return self.write(version, now.model_copy(update={"printers": printers}))
+            except WorkshopConflict:
+                continue  # another window was quicker: the entry goes on top of its change
 
     def _now(self, s: Session) -> tuple[int, Workshop]:
         row = s.get(WorkshopRow, ONLY)

@@ -38,7 +38,7 @@ def guard(app: Flask, hosts: set[str]) -> None:
             "none",
         ):
             return error(403, "Origin", "requests from other pages are not taken", "Nothing was changed.", "")
-        if request.path == "/api/gcode":
+        if request.path == "/api/gcode" or request.path.endswith("/diary"):
             request.max_content_length = MAX_GCODE_BYTES  # read as a stream from disk, not held in memory
         return None
 

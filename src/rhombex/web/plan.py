@@ -10,13 +10,14 @@ from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.file import FileStorage
 from pydantic import BaseModel, Field
 
-from rhombex.core.analysis import Analysis
+from rhombex.core.analysis import Analysis, PrintedPiece
 from rhombex.core.design import Process
 from rhombex.core.exchange.gcode import GcodeReport, read_gcode
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.plain import DesignError
 from rhombex.core.process import simulate
+from rhombex.core.process.diary import of_gcode, of_part
 from rhombex.core.process.estimate import Estimate, summed
 from rhombex.core.process.layout import lay_out, work_of
 from rhombex.core.process.learn import Learned, learned
@@ -109,6 +110,19 @@ class LayerOut(Frozen):
 class GcodeForm(BaseModel):
     file: FileStorage
     printer: str = Field(default="", max_length=40)
+
+
+class PrinterPath(BaseModel):
+    key: str = Field(pattern=r"^[a-z0-9][a-z0-9._-]{0,39}$")
+
+
+class RealHours(BaseModel):
+    real_s: float = Field(gt=0, le=1e7)
+
+
+class RealGcodeForm(RealHours):
+    file: FileStorage
+    what: str = Field(min_length=1, max_length=60)
 
 
 class WorkshopOut(Frozen):
@@ -211,6 +225,13 @@ def trades(path: PartPath) -> Response:
     return answer(TradeOut(trades=tuple(trade(p, process, a.printer) for p in plates(a.design, path.part))))
 
 
+def _piece(a: Analysis, name: str) -> tuple[PrintedPiece, Solid, Process]:
+    piece = next((p for p in a.pieces if p.name == name), None)
+    if piece is None:
+        raise NotThere(f"there is no piece '{name}' in this design")
+    return piece, a.piece_recipes[piece.name], a.design.process_of(piece.part)
+
+
 def _lay(recipe: Solid, process: Process, printer: Printer, say: Progress) -> Laid:
     stack = Stack(mesh_kernel.evaluate(recipe), settings(process, printer))
     rows = simulate.exact(stack, say)
@@ -222,7 +243,7 @@ def _hours(task: Task) -> HoursOut:
     z: tuple[float, ...] = ()
     laid = task.result if isinstance(task.result, Laid) else None
     if laid is not None:
-        seconds = tuple(simulate.layer_seconds(laid.stack, laid.rows).sum(axis=1).tolist())
+        seconds = tuple(simulate.layer_seconds(laid.stack.s, laid.rows).sum(axis=1).tolist())
         z = tuple(laid.stack.bounds[1:].tolist())
     return HoursOut(
         job=task.id,
@@ -239,10 +260,7 @@ def _hours(task: Task) -> HoursOut:
 def start_hours(path: PartPath) -> Response:
     """Lay out every layer of a piece (named as on the bed) in the background."""
     a, _ = desk().look(desk().designs.state(path.id).design)
-    piece = next((p for p in a.pieces if p.name == path.part), None)
-    if piece is None:
-        raise NotThere(f"there is no piece '{path.part}' in this design")
-    recipe, process = a.piece_recipes[piece.name], a.design.process_of(piece.part)
+    _, recipe, process = _piece(a, path.part)
     key = ("hours", recipe.digest, process.model_dump_json(), a.printer.model_dump_json())
     return answer(_hours(background().start(key, lambda say: _lay(recipe, process, a.printer, say))))
 
@@ -283,7 +301,7 @@ def layer(path: LayerPath) -> Response:
                 linked=bool(paths.linked[k]),
             )
         )
-    seconds = simulate.layer_seconds(laid.stack, laid.rows)[j]
+    seconds = simulate.layer_seconds(laid.stack.s, laid.rows)[j]
     b = laid.stack.mesh.bounding_box()
     return answer(
         LayerOut(
@@ -304,6 +322,30 @@ def gcode(form: GcodeForm) -> Response:
     _, workshop = desk().workshops.read()
     printer = workshop.printer(form.printer) or workshop.printers[0]
     return answer(read_gcode(form.file.stream, printer))  # type: ignore[arg-type]
+
+
+@bp.post("/printers/<key>/diary", responses={200: WorkshopOut, 404: ErrorOut, 422: ErrorOut}, operation_id="noteGcode")
+def note_gcode(path: PrinterPath, form: RealGcodeForm) -> Response:
+    """Note how long a file of G-code really took: pace and limits are learned from it. The file is not kept."""
+    _, now = desk().workshops.read()
+    printer = now.printer(path.key)
+    if printer is None:
+        raise NotThere(f"there is no printer '{path.key}' in the workshop")
+    entry = of_gcode(form.what, form.file.stream, printer, form.real_s)  # type: ignore[arg-type]
+    return answer(_workshop_out(*desk().workshops.note(path.key, entry)))
+
+
+@bp.post(
+    "/designs/<id>/diary/<part>", responses={200: WorkshopOut, 404: ErrorOut, 422: ErrorOut}, operation_id="noteHours"
+)
+def note_hours(path: PartPath, body: RealHours) -> Response:
+    """Note how long a piece (named as on the bed) really took on the design's printer."""
+    a, _ = desk().look(desk().designs.state(path.id).design)
+    piece, recipe, process = _piece(a, path.part)
+    entry = of_part(
+        f"{a.design.name}, {piece.name}"[:60], mesh_kernel.evaluate(recipe), process, a.printer, body.real_s
+    )
+    return answer(_workshop_out(*desk().workshops.note(a.printer.key, entry)))
 
 
 def _workshop_out(version: int, w: Workshop) -> WorkshopOut:

@@ -14,9 +14,9 @@ export function GcodeDrop({
 }: {
   printer: string;
   plan?: { time_s: number; metres: number };
-  children?: (report: GcodeReport, name: string) => React.ReactNode;
+  children?: (report: GcodeReport, file: File) => React.ReactNode;
 }) {
-  const [report, setReport] = useState<{ name: string; found: GcodeReport } | null>(null);
+  const [report, setReport] = useState<{ file: File; found: GcodeReport } | null>(null);
   const [trouble, setTrouble] = useState<ErrorBody | null>(null);
   const [busy, setBusy] = useState(false);
   const read = async (file: File | undefined) => {
@@ -29,7 +29,7 @@ export function GcodeDrop({
     try {
       const r = await fetch("/api/gcode", { method: "POST", body: form });
       const body: unknown = await r.json();
-      if (r.ok) setReport({ name: file.name, found: body as GcodeReport });
+      if (r.ok) setReport({ file, found: body as GcodeReport });
       else setTrouble(complaint(body));
     } catch {
       setTrouble(complaint(undefined));
@@ -56,7 +56,7 @@ export function GcodeDrop({
       )}
       {f && (
         <div className="mt-3">
-          <p className="mb-1 font-medium">{report.name}</p>
+          <p className="mb-1 font-medium">{report.file.name}</p>
           <dl className="grid grid-cols-[repeat(3,auto_1fr)] gap-x-3 gap-y-0.5">
             <Fact name="time" value={hours(f.time_s)} />
             <Fact name="filament" value={`${show(f.filament_m, 2)} m`} />
@@ -83,7 +83,7 @@ export function GcodeDrop({
               {n}
             </p>
           ))}
-          {children?.(f, report.name)}
+          {children?.(f, report.file)}
         </div>
       )}
     </div>

@@ -229,7 +229,7 @@ function PieceRoom({ state, act, piece: p }: SheetProps & { piece: PieceOut }) {
         </Tabs.List>
         <Tabs.Content value="hours">
           <LayerWalk design={state.id} version={state.version} piece={p.name} />
-          <RealHours printer={state.view.printer} piece={p} design={state.design.name} />
+          <RealHours printer={state.view.printer} piece={p} design={state.id} />
         </Tabs.Content>
         <Tabs.Content value="side">
           <Sides state={state} act={act} part={p.part} />

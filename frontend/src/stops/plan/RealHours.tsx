@@ -1,11 +1,12 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
+import { api, complaint } from "../../api/client";
 import type { PieceOut, Printer } from "../../api/schema";
 import { Button } from "../../ui/Button";
 import { brief, readMm } from "../../ui/number";
-import { useChangePrinter } from "./useWorkshop";
 
-/** How long a piece really took: what its printer's pace and acceleration are learned from. */
+/** How long a piece really took: what its printer's pace and limits are learned from. */
 export function RealHours({
   printer,
   piece: p,
@@ -15,7 +16,7 @@ export function RealHours({
   piece: PieceOut;
   design: string;
 }) {
-  const change = useChangePrinter();
+  const client = useQueryClient();
   const [text, setText] = useState("");
   const [said, setSaid] = useState("");
   const e = p.estimate;
@@ -29,17 +30,19 @@ export function RealHours({
           setSaid("Give the hours as a number above zero.");
           return;
         }
-        const pace = e.time_s.inputs.find((i) => i.name === "pace")?.value ?? 1;
-        const entry = {
-          what: `${design}, ${p.name}`.slice(0, 60),
-          planned_s: e.time_s.value / pace, // the diary keeps what the model says without the pace
-          rush_s: e.rush_s,
-          real_s: took * 3600,
-        };
-        void change(printer.key, (x) => ({ ...x, paced: [...(x.paced ?? []), entry] })).then((ok) => {
-          setSaid(ok ? `Noted in the diary of ${printer.name}.` : "It could not be noted; try again.");
-          if (ok) setText("");
-        });
+        setSaid("Planning it with other limits …");
+        void api
+          .POST("/api/designs/{id}/diary/{part}", {
+            params: { path: { id: design, part: p.name } },
+            body: { real_s: took * 3600 },
+          })
+          .then(({ data, error }) => {
+            setSaid(data ? `Noted in the diary of ${printer.name}.` : complaint(error).said);
+            if (!data) return;
+            setText("");
+            client.setQueryData(["workshop"], data);
+            void client.invalidateQueries({ queryKey: ["design"] });
+          });
       }}
     >
       <label className="flex items-baseline gap-2">

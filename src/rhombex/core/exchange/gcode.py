@@ -47,15 +47,13 @@ class Limits(Frozen):
 
 
 class GcodeReport(Frozen):
-    """What a file of G-code takes on a printer. Lengths mm, times s, temperatures degC. `rush_s`: how much of the motion
-    goes into speeding up and slowing down."""
+    """What a file of G-code takes on a printer. Lengths mm, times s, temperatures degC."""
 
     lines: int
     moves: int
     layers: int
     time_s: Shown
     motion_s: Shown
-    rush_s: Shown
     dwell_s: Shown
     heating_s: Shown
     changes_s: Shown
@@ -191,7 +189,6 @@ def _report(f: np.ndarray, i: np.ndarray, motion: float, printer: Printer) -> Gc
         layers=int(i[I.LAYERS]),
         time_s=motion + float(f[F.DWELL_S]) + heating + changes,
         motion_s=motion,
-        rush_s=max(0.0, motion - float(f[F.CRUISE_S])),
         dwell_s=float(f[F.DWELL_S]),
         heating_s=heating,
         changes_s=changes,

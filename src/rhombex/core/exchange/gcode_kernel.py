@@ -66,7 +66,6 @@ def _push(
         length[n] = abs(de)
         v[n] = max(1e-3, min(feed, f[17]))
         a[n] = min(f[12], f[21])
-        f[43] += length[n] / v[n]
         cap[n] = 0.0
         i[4] = 1
         i[5] += 1
@@ -89,7 +88,6 @@ def _push(
         limit = corner_cap(cosine, min(accel, f[29]), f[13], min(s, f[27]))
         cap[n] = min(limit, min(speed, f[28]) ** 2)
     length[n], v[n], a[n] = s, speed, accel
-    f[43] += s / speed
     f[24], f[25], f[26], f[27], f[28], f[29] = ux, uy, uz, s, speed, accel
     i[4] = 0
     i[5] += 1

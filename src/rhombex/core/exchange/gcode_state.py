@@ -54,8 +54,7 @@ class F(IntEnum):
     PUSHED = 40  # all forward mm, retractions not taken off
     LAYER_Z = 41
     CHAMBER_C = 42
-    CRUISE_S = 43  # all moves at their speed from end to end
-    SIZE = 44
+    SIZE = 43
 
 
 class I(IntEnum):  # noqa: E742

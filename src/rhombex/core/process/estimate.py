@@ -36,7 +36,7 @@ class KindShare(Frozen):
 
 class Estimate(Frozen):
     """What a part takes. Time comes between `time_low_s` and `time_high_s` in nine prints of ten; `mass_sure` is the share
-    by which grams may differ. `rush_s`: seconds of the model that go into speeding up and slowing down. Purge is for changes of filament; support is in the mass."""
+    by which grams may differ. Purge is for changes of filament; support is in the mass."""
 
     level: Level
     layers: int
@@ -45,7 +45,6 @@ class Estimate(Frozen):
     time_s: Trail
     time_low_s: Shown
     time_high_s: Shown
-    rush_s: Shown
     money: float
     volume_mm3: float
     deposited_mm3: float
@@ -108,7 +107,7 @@ def of_mesh(mesh: Manifold, process: Process, printer: Printer, level: Level) ->
 def summed(stack: Stack, rows: simulate.Array, process: Process, printer: Printer, level: Level) -> Estimate:
     """Add the layers up to an estimate."""
     s = stack.s
-    seconds = simulate.layer_seconds(stack, rows).sum(axis=0)
+    seconds = simulate.layer_seconds(stack.s, rows).sum(axis=0)
     mm3 = simulate.layer_mm3(stack, rows).sum(axis=0)
     mm = rows[:, simulate.K : 2 * simulate.K].sum(axis=0)
     density = ref(f"materials.{process.filament}.density")
@@ -145,7 +144,6 @@ def summed(stack: Stack, rows: simulate.Array, process: Process, printer: Printe
         time_s=_time_trail(model_s, seconds, changes_s, pace, stack, printer, level),
         time_low_s=model_s * pace.low * (1 - method),
         time_high_s=model_s * pace.high * (1 + method),
-        rush_s=simulate.rush_s(stack, rows),
         money=mass / 1000 * val(f"materials.{process.filament}.price"),
         volume_mm3=float(stack.mesh.volume()),
         deposited_mm3=deposited,
@@ -202,5 +200,5 @@ def _time_trail(
 
 def heaviest_layers(stack: Stack, rows: simulate.Array) -> simulate.Array:
     """Seconds of each layer, all kinds together."""
-    out: simulate.Array = simulate.layer_seconds(stack, rows).sum(axis=1)
+    out: simulate.Array = simulate.layer_seconds(stack.s, rows).sum(axis=1)
     return np.asarray(out)

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from math import exp, log, sqrt
+from math import exp, sqrt
 
 import numpy as np
 from scipy import stats
 
+from rhombex.core.process.limits import planned_now
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop import Printer
@@ -29,7 +30,7 @@ def pace_of(printer: Printer) -> Pace:
     Ratios of real to planned time are taken as log-normal: the factor is their geometric mean, low and high the 90 %
     prediction interval for one more print (Student's t). With fewer than two prints the usual spread stands in.
     """
-    ratios = np.array([log(p.real_s / p.planned_s) for p in printer.paced])
+    ratios = np.log([p.real_s for p in printer.paced]) - np.log(planned_now(printer.paced, printer))
     n = len(ratios)
     usual = val("printing.estimate.printer_spread")
     mean = float(ratios.mean()) if n else 0.0

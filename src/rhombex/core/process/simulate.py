@@ -29,7 +29,7 @@ from rhombex.core.process.layout import (
     outer_loops,
     work_of,
 )
-from rhombex.core.process.settings import EXTRUDED, Kind
+from rhombex.core.process.settings import EXTRUDED, Kind, Settings
 from rhombex.core.process.stack import NUDGE_MM, Stack, outline_mm
 from rhombex.core.progress import Progress, silent
 
@@ -444,10 +444,9 @@ def settled(stack: Stack) -> Array:
     return sampled(stack, base, spans, lambda j: exact_row(stack, j), most, SETTLED_CLOSE, keys)
 
 
-def layer_seconds(stack: Stack, rows: Array) -> Array:
+def layer_seconds(s: Settings, rows: Array) -> Array:
     """Seconds of each layer, by kind with WAIT: a layer faster than the least layer time is slowed, but not below the
     slowest speed: max(t, min(t_min, L / v_min + fixed))."""
-    s = stack.s
     out = rows[:, :K].copy()
     out[:, Kind.TRAVEL] += s.layer_change_s
     t = out.sum(axis=1)
@@ -464,17 +463,3 @@ def layer_mm3(stack: Stack, rows: Array) -> Array:
     bead[0] = s.bead_mm2(True)
     out: Array = rows[:, K : 2 * K] * bead
     return out
-
-
-def rush_s(stack: Stack, rows: Array) -> float:
-    """Seconds that go into speeding up and slowing down: what all layers take beyond their lengths at full speed. A layer
-    that waits for cooling would wait as long on a quicker machine, so it counts nothing."""
-    s = stack.s
-    speed = np.tile(np.array(s.speed), (stack.n, 1))
-    speed[0] = s.first_speed
-    mm = rows[:, K : 2 * K].copy()
-    mm[:, Kind.TRAVEL] = rows[:, TRAVEL_MM]
-    over = rows[:, :K] - mm / speed
-    over[:, Kind.TRAVEL] -= rows[:, RETRACTIONS] * s.retract_s
-    waits = layer_seconds(stack, rows)[:, Kind.WAIT] > 0
-    return max(0.0, float(over[~waits].sum()))
