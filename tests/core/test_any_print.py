@@ -20,8 +20,9 @@ from rhombex.core.geometry.recipe import Difference, block
 from rhombex.core.plain import DesignError
 from rhombex.core.process import simulate
 from rhombex.core.process.estimate import of_mesh
+from rhombex.core.process.islands import flat_loops
 from rhombex.core.process.laying import laid
-from rhombex.core.process.layout import flat_loops, hatch, lay_out, outer_loops
+from rhombex.core.process.layout import hatch, lay_out, outer_loops
 from rhombex.core.process.pace import pace_of
 from rhombex.core.process.presets import presets
 from rhombex.core.process.settings import Kind, flow_cap

@@ -22,7 +22,8 @@ from rhombex.core.geometry.recipe import (
     Solid,
     block,
 )
-from rhombex.core.geometry.sections import layer_heights, layer_integrals, section
+from rhombex.core.geometry.sections import layer_heights, layer_integrals
+from rhombex.core.geometry.slicer import Slicer
 from rhombex.core.process import estimate as est
 from rhombex.core.process.bead import spacing_mm
 from rhombex.core.reference import val
@@ -100,7 +101,7 @@ def test_all_sections_at_once_equal_the_sections_one_by_one(good: Analysis) -> N
 
 
 def test_a_section_is_the_plain_one() -> None:
-    assert section(mk.evaluate(cube(30, 20, 10)), 5.0).area() == pytest.approx(600)
+    assert Slicer(*mk.triangles(mk.evaluate(cube(30, 20, 10)))).at(5.0).area() == pytest.approx(600)
 
 
 # air

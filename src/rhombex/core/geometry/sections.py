@@ -1,9 +1,9 @@
-"""Sections of a mesh at layer heights: areas and outlines of all layers at once, polygons of single ones."""
+"""Sections of a mesh at layer heights: areas and outlines of all layers at once, without polygons."""
 
 from __future__ import annotations
 
 import numpy as np
-from manifold3d import CrossSection, Manifold
+from manifold3d import Manifold
 from numpy.typing import NDArray
 
 from rhombex.core.geometry.mesh_kernel import triangles
@@ -75,8 +75,3 @@ def _line(a: Array, b: Array) -> tuple[Array, Array]:
 def _cross(a: Array, b: Array) -> Array:
     out: Array = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
     return out
-
-
-def section(m: Manifold, z: float) -> CrossSection:
-    """The section at a height, collinear points dropped; nudged off vertex levels."""
-    return m.slice(z + 1e-6).simplify(0.005)

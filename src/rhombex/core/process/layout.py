@@ -9,13 +9,13 @@ import numpy as np
 from manifold3d import CrossSection, JoinType
 from numpy.typing import NDArray
 
+from rhombex.core.process.islands import MITER, flat_loops, loops_of, whole
 from rhombex.core.process.kernels import chains, clip_waves, crossings, drive, loop_areas, nearest_first, seams
 from rhombex.core.process.settings import Kind, Settings
 from rhombex.core.process.stack import Stack
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
-MITER = 2.0
 SORT_MOST = 6000  # more paths than this are printed in the order they come
 
 
@@ -57,9 +57,8 @@ class _Gather:
             self.kind.append(np.full(len(counts), int(kind), np.int64))
             self.linked.append(np.full(len(counts), int(linked), np.int64))
 
-    def loops(self, region: CrossSection, kind: Kind) -> bool:
-        """Closed loops of a region's outline, begun and ended at the seam. False where there are none."""
-        points, start = flat_loops(region)
+    def loops(self, points: Array, start: Ints, kind: Kind) -> bool:
+        """Closed loops, begun and ended at the seam. False where there are none."""
         counts = np.diff(start)
         if len(points) == 0:
             return False
@@ -110,15 +109,6 @@ def _turned(p: Array, deg: float) -> Array:
     c, s = cos(radians(deg)), sin(radians(deg))
     out: Array = p @ np.array([[c, s], [-s, c]])
     return out
-
-
-def flat_loops(region: CrossSection) -> tuple[Array, Ints]:
-    """All loops of a region one after another, and where each begins (m + 1,)."""
-    polys = [np.asarray(p, dtype=np.float64) for p in region.to_polygons()]
-    if not polys:
-        return np.zeros((0, 2)), np.zeros(1, np.int64)
-    start = np.concatenate([[0], np.cumsum([len(p) for p in polys])]).astype(np.int64)
-    return np.concatenate(polys), start
 
 
 def hatch(region: CrossSection, spacing: float, deg: float) -> tuple[Array, Ints]:
@@ -204,6 +194,7 @@ def lay_out(stack: Stack, j: int) -> Paths:
     """The paths of layer j in their order."""
     s = stack.s
     here = stack.section(j)
+    islands = stack.islands(j)
     g = _Gather()
     w, space = s.width_mm, s.spacing_mm
     if j == 0 and s.brim_mm > 0:
@@ -211,12 +202,12 @@ def lay_out(stack: Stack, j: int) -> Paths:
         for k in range(max(1, round(s.brim_mm / space))):
             out = w / 2 + k * space
             grown = foot.offset(-out if s.brim_inside else out, JoinType.Miter, MITER)
-            g.loops(grown, Kind.BRIM)
+            g.loops(*flat_loops(grown), Kind.BRIM)
     for i in range(s.perimeters):
-        ring = here.offset(-(w / 2 + i * space), JoinType.Miter, MITER)
-        if not g.loops(ring, Kind.OUTER if i == 0 else Kind.INNER):
+        ring = islands.inset(w / 2 + i * space)
+        if not g.loops(*loops_of(ring), Kind.OUTER if i == 0 else Kind.INNER):
             break
-    inner = here.offset(-(w / 2 + (s.perimeters - 0.5) * space), JoinType.Miter, MITER)
+    inner = whole(islands.inset(w / 2 + (s.perimeters - 0.5) * space))
     if not inner.is_empty():
         covered = stack.covered(j)
         solid = inner if covered.is_empty() else inner - covered

@@ -11,6 +11,9 @@ from rhombex.core.reference import val
 from rhombex.core.workshop import Printer
 
 
+SPARSEST = 0.005  # less infill than this is none: its lines would lie a hand apart
+
+
 class Kind(IntEnum):
     """What a path is for. TRAVEL carries retractions; WAIT is slowing down for the least layer time."""
 
@@ -132,7 +135,7 @@ def settings(process: Process, printer: Printer) -> Settings:
         perimeters=process.perimeters,
         top=process.top_layers,
         bottom=process.bottom_layers,
-        infill=process.infill,
+        infill=process.infill if process.infill >= SPARSEST else 0.0,
         infill_kind=process.infill_kind,
         brim_mm=process.brim_mm,
         brim_inside=process.brim_inside,

@@ -14,14 +14,12 @@ from dataclasses import dataclass
 from heapq import heappop, heappush
 
 import numpy as np
-from manifold3d import JoinType
 from numpy.typing import NDArray
 
-from rhombex.core.geometry.sections import integrals_of
+from rhombex.core.process.islands import flat_loops
 from rhombex.core.process.kernels import corner_cap, drive_loops
 from rhombex.core.process.layout import (
     LayerWork,
-    flat_loops,
     hole_loops,
     honeycomb_side,
     lay_out,
@@ -102,7 +100,7 @@ def _exposed(stack: Stack) -> Array:
 
 def integrals(stack: Stack) -> tuple[Array, Array, Array]:
     """Section area, outline and solid share of every layer, without polygons."""
-    area, outline = integrals_of(stack.faces.verts, stack.faces.tri, stack.z + NUDGE_MM)
+    area, outline = stack.integrals
     share = np.clip(_exposed(stack) / np.maximum(area, 1e-6), 0.0, 1.0)
     return area, outline, share
 
@@ -146,29 +144,29 @@ def _rings(stack: Stack, j: int) -> _Rings:
     seconds, mm = [0.0, 0.0], [0.0, 0.0]
     loops = 0
     for i in range(s.perimeters):
-        points, start = flat_loops(here.offset(-(s.width_mm / 2 + i * s.spacing_mm), JoinType.Miter, 2.0))
-        if len(points) == 0:
-            break
         kind = Kind.OUTER if i == 0 else Kind.INNER
-        t, length = drive_loops(points, start, s.speed[kind], s.accel[kind], s.corner)
-        seconds[min(i, 1)] += t
-        mm[min(i, 1)] += length
-        loops += len(start) - 1
-    inner = here.offset(-(s.width_mm / 2 + (s.perimeters - 0.5) * s.spacing_mm), JoinType.Miter, 2.0)
-    points, start = flat_loops(inner)
-    across = 0.0
-    if len(points):
+        for shape, moves in stack.islands(j).inset(s.width_mm / 2 + i * s.spacing_mm):
+            points, start = flat_loops(shape)
+            t, length = drive_loops(points, start, s.speed[kind], s.accel[kind], s.corner)
+            seconds[min(i, 1)] += t * len(moves)
+            mm[min(i, 1)] += length * len(moves)
+            loops += (len(start) - 1) * len(moves)
+    across, inner_mm2, inner_loops = 0.0, 0.0, 0
+    for shape, moves in stack.islands(j).inset(s.width_mm / 2 + (s.perimeters - 0.5) * s.spacing_mm):
+        points, start = flat_loops(shape)
         d = points[next_in_loop(start)] - points
-        across = float(np.abs(d[:, 0] - d[:, 1]).sum()) / 2**0.5
+        across += float(np.abs(d[:, 0] - d[:, 1]).sum()) / 2**0.5 * len(moves)
+        inner_mm2 += shape.area() * len(moves)
+        inner_loops += (len(start) - 1) * len(moves)
     return _Rings(
         (seconds[0], seconds[1]),
         (mm[0], mm[1]),
         loops,
         (x1 - x0) * (y1 - y0),
         here.area(),
-        inner.area(),
+        inner_mm2,
         across,
-        len(start) - 1,
+        inner_loops,
     )
 
 
@@ -267,12 +265,10 @@ def _outline_row(stack: Stack, j: int, area: float, outline: float, share: float
 
 def _support_rows(stack: Stack) -> Array:
     """mm of support in each layer from downward faces that lean out too far, as if nothing stood under them."""
-    s = stack.s
-    f = stack.faces
-    n, low = f.normal, f.lo
-    hang = (n[:, 2] < 0) & (-n[:, 2] >= np.cos(np.radians(s.overhang_deg)) * np.linalg.norm(n, axis=1)) & (low > 1e-3)
+    s, f = stack.s, stack.faces
+    hang = stack.hanging()
     top = np.searchsorted(stack.bounds, (f.lo[hang] + f.hi[hang]) / 2) - 1
-    area = np.bincount(np.clip(top, 0, stack.n - 1), -n[hang, 2] / 2, stack.n)
+    area = np.bincount(np.clip(top, 0, stack.n - 1), -f.normal[hang, 2] / 2, stack.n)
     under = np.cumsum(area[::-1])[::-1] * s.support_density / s.spacing_mm
     return np.asarray(under, dtype=np.float64)
 

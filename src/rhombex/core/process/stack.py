@@ -12,8 +12,10 @@ from manifold3d import CrossSection, JoinType, Manifold, OpType
 from numpy.typing import NDArray
 
 from rhombex.core.geometry.mesh_kernel import triangles
-from rhombex.core.geometry.sections import section
+from rhombex.core.geometry.sections import integrals_of
+from rhombex.core.geometry.slicer import Slicer
 from rhombex.core.plain import DesignError
+from rhombex.core.process.islands import Islands, outline_key
 from rhombex.core.process.settings import Settings
 
 Array = NDArray[np.float64]
@@ -22,6 +24,7 @@ MOST_LAYERS = 20_000
 NUDGE_MM = 1e-6  # sections are taken so much higher, off the levels of vertices
 FLAT_NZ = 1e-6  # a face whose normal leans less than this out of the plane is a vertical wall
 ANCHOR_MM = 1.0  # how far down the holders of a bridge must reach without leaning out more than 45 degrees
+MARGIN_DEG = 5.0  # a face so much within the limit may still want support where layers are coarse
 FINEST_STEP = 160  # supports are looked for at no more heights than this where the part changes all the way
 
 
@@ -42,6 +45,10 @@ class Faces:
     lo: Array
     hi: Array
     flatness: Array
+
+    @cached_property
+    def slicer(self) -> Slicer:
+        return Slicer(self.verts, self.tri)
 
 
 _faces: OrderedDict[int, tuple[Manifold, Faces]] = OrderedDict()
@@ -87,6 +94,7 @@ class Stack:
         self.z: Array = np.minimum((self.bounds[:-1] + self.bounds[1:]) / 2, self.height_mm - 1e-4)
         self.n = len(self.z)
         self._sections: dict[int, CrossSection] = {}
+        self._islands: dict[int, Islands] = {}
         self._rep: dict[int, int] = {}
         for j in range(self.n):
             self._rep.setdefault(int(self.run[j]), j)
@@ -105,6 +113,19 @@ class Stack:
         out: NDArray[np.int64] = np.concatenate([[0], np.cumsum(gaps)]).astype(np.int64)
         return out
 
+    def islands(self, j: int) -> Islands:
+        """The section of layer j by its islands; layers of one run share them."""
+        r = int(self.run[j])
+        found = self._islands.get(r)
+        if found is None:
+            found = self._islands[r] = Islands(self.section(j))
+        return found
+
+    @cached_property
+    def integrals(self) -> tuple[Array, Array]:
+        """Area mm2 and outline mm of every section, without polygons."""
+        return integrals_of(self.faces.verts, self.faces.tri, self.z + NUDGE_MM)
+
     def section(self, j: int) -> CrossSection:
         """The section in the middle of layer j; empty above and below the part."""
         if not 0 <= j < self.n:
@@ -112,7 +133,7 @@ class Stack:
         r = int(self.run[j])
         found = self._sections.get(r)
         if found is None:
-            found = self._sections[r] = section(self.mesh, float(self.z[self._rep[r]]))
+            found = self._sections[r] = self.faces.slicer.at(float(self.z[self._rep[r]]) + NUDGE_MM)
         return found
 
     def alike(self, j: int, kind: NDArray[np.int64] | None = None) -> tuple[object, ...]:
@@ -158,15 +179,25 @@ class Stack:
 
     # supports
 
+    def hanging(self, more_deg: float = 0.0) -> NDArray[np.bool_]:
+        """Which faces look down and lean out further than the overhang limit, or so many degrees less; not those on the bed."""
+        n = self.faces.normal
+        steep = np.sin(np.radians(max(0.0, self.s.overhang_deg - more_deg))) * np.linalg.norm(n, axis=1)
+        out: NDArray[np.bool_] = (n[:, 2] < 0) & (-n[:, 2] >= steep) & (self.faces.lo > 1e-3)
+        return out
+
     @cached_property
     def _supported(self) -> list[tuple[float, float, CrossSection]]:
         """Stretches of height (from, to) with the region that support fills there, from the top down."""
-        if not self.s.supports:
+        hanging = self.faces.hi[self.hanging(MARGIN_DEG)]
+        if not self.s.supports or not len(hanging):
             return []
+        highest = int(np.searchsorted(self.z, hanging.max())) + 1  # above it nothing wants support
         reps: list[int] = []  # the layers at which the section is new, thinned where it changes all the way
         loops = self.section(self.n // 2).num_contour()
-        step = max(1, int(np.ceil(self.n / (FINEST_STEP if loops < 60 else FINEST_STEP // 3))))
-        for j in range(self.n):
+        heights = FINEST_STEP if loops < 60 else max(FINEST_STEP // 5, FINEST_STEP * 20 // loops)
+        step = max(1, int(np.ceil(self.n / heights)))
+        for j in range(min(self.n, highest + 1)):
             fresh = j == 0 or self.run[j] != self.run[j - 1]
             stays = self._last_alike(j) - j >= step
             if fresh and (not reps or j - reps[-1] >= step or stays or self._jumps(j)):
@@ -174,7 +205,7 @@ class Stack:
         slope = tan(radians(self.s.overhang_deg))
         out: list[tuple[float, float, CrossSection]] = []
         standing = EMPTY
-        top = self.n
+        top = min(self.n, highest + 1)
         for k in range(len(reps) - 1, -1, -1):
             j = reps[k]
             here = self.section(j)
@@ -194,7 +225,7 @@ class Stack:
 
     def _jumps(self, j: int) -> bool:
         """True where the section of layer j differs a good deal from the one below."""
-        a, b = self.section(j).area(), self.section(j - 1).area()
+        a, b = self.integrals[0][j], self.integrals[0][j - 1]
         return bool(abs(a - b) > 0.05 * max(a, b, 1e-9))
 
     def _last_alike(self, j: int) -> int:
@@ -208,7 +239,19 @@ class Stack:
             return EMPTY
         # the strip within the slope belongs to it: a gentle dome would else keep only slivers
         whole = (gone.offset(reach * 1.05, JoinType.Miter, 2.0) ^ here) - below
-        parts = [p for p in whole.decompose() if p.area() > self.s.width_mm**2 and not self._bridges(p, below, anchor)]
+        under, holders = _Pieces(below), _Pieces(anchor)
+        known: dict[tuple[bytes, ...], bool] = {}  # pieces that come again in the same surroundings are looked at once
+        parts = []
+        for p in whole.decompose():
+            if p.area() <= self.s.width_mm**2:
+                continue
+            around = (p, under.near(p, ANCHOR_MM), holders.near(p, 2 * ANCHOR_MM))
+            x, y, _, _ = p.bounds()
+            key = tuple(outline_key(c, (x, y)) for c in around)
+            if key not in known:
+                known[key] = self._bridges(*around)
+            if not known[key]:
+                parts.append(p)
         return CrossSection.batch_boolean(parts, OpType.Add) if parts else EMPTY
 
     def _bridges(self, part: CrossSection, below: CrossSection, anchor: CrossSection) -> bool:
@@ -241,6 +284,24 @@ class Stack:
         return float(sum((hi - lo) * r.area() for lo, hi, r in self._supported))
 
 
+class _Pieces:
+    """A region by its pieces, so that what lies near a small one is found without going through all of it."""
+
+    def __init__(self, region: CrossSection) -> None:
+        self.pieces = region.decompose()
+        self.bounds = np.array([p.bounds() for p in self.pieces]).reshape(-1, 4)
+
+    def near(self, part: CrossSection, reach: float) -> CrossSection:
+        """The pieces whose boxes come within reach of a part's box."""
+        x0, y0, x1, y1 = part.bounds()
+        b = self.bounds
+        hit = (b[:, 0] < x1 + reach) & (b[:, 2] > x0 - reach) & (b[:, 1] < y1 + reach) & (b[:, 3] > y0 - reach)
+        found = [self.pieces[k] for k in np.flatnonzero(hit)]
+        if len(found) == 1:
+            return found[0]
+        return CrossSection.batch_boolean(found, OpType.Add) if found else EMPTY
+
+
 def bridge_span(part: CrossSection, below: CrossSection) -> float:
     """How far a hanging piece spans, mm: twice the largest inscribed circle; infinite for a cantilever.
 
@@ -271,5 +332,5 @@ def outline_mm(c: CrossSection) -> float:
     total = 0.0
     for p in c.to_polygons():
         q = np.asarray(p)
-        total += float(np.hypot(*(np.roll(q, -1, axis=0) - q).T).sum())
+        total += float(np.hypot(*np.diff(q, axis=0).T).sum()) + float(np.hypot(*(q[0] - q[-1])))
     return total
