@@ -98,6 +98,13 @@ def test_a_step_board_is_looked_at_and_becomes_a_part(page: Page, tmp_path: Path
     room(page, "From a file")
     page.get_by_label("Part file").set_input_files(str(file))
     expect(page.get_by_role("img", name=re.compile("4 holes"))).to_be_visible(timeout=40_000)
+    wide = re.compile(r"A board of (\S+) × (\S+) ×")
+    before = wide.search(page.get_by_text(wide).inner_text())
+    page.get_by_role("button", name="Turn it a quarter").click()
+    assert before is not None
+    expect(page.get_by_text(f"A board of {before[2]} × {before[1]} ×")).to_be_visible()
+    page.get_by_text("more parts on the board").click()
+    page.get_by_label(re.compile("^Name of ")).first.fill("tall coil")
     page.get_by_label(re.compile("^part.* is$")).first.select_option("usb-c")
     page.get_by_label("Call it").fill("Board of the time clock")
     page.get_by_role("button", name="It is right: make it a part").click()

@@ -13,7 +13,12 @@ import pytest
 import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from manifold3d import CrossSection as CS
+from manifold3d import Manifold as M
+from manifold3d import OpType
 from OCP.BRepPrimAPI import BRepPrimAPI_MakeBox, BRepPrimAPI_MakeSphere
+from pydantic import ValidationError
+from scipy.spatial import ConvexHull
 
 from rhombex.core.exchange.part_file import part_json, part_step, read_part
 from rhombex.core.exchange.read_dxf import recognise_dxf
@@ -21,18 +26,23 @@ from rhombex.core.exchange.read_idf import recognise_idf
 from rhombex.core.exchange.read_step import recognise_step
 from rhombex.core.exchange.recognise import recognise
 from rhombex.core.parts import drawer, port_kinds
-from rhombex.core.parts.component import Component
-from rhombex.core.parts.lying import boxes_of, lay_flat
+from rhombex.core.parts.component import Component, Solid
+from rhombex.core.parts.convex import convex_parts
+from rhombex.core.parts.lying import lay_flat
 from rhombex.core.parts.recognised import (
     Found,
+    Hole,
+    Recognised,
     circle_of,
     component_of,
     confirmed_by_default,
     is_round,
     kind_of,
     thread_for,
+    turned,
+    turning,
 )
-from rhombex.core.parts.shapes import lighter, shape_bytes
+from rhombex.core.parts.shapes import lighter, shape_bytes, turned_shape
 from rhombex.core.plain import DesignError
 from rhombex.core.progress import Stopped
 from rhombex.jobs.confined import confined
@@ -284,7 +294,7 @@ def test_any_bytes_are_read_or_refused(data: bytes) -> None:
 # meshes
 
 
-def test_a_body_lies_on_its_largest_flat_side_in_boxes() -> None:
+def test_a_body_lies_on_its_largest_flat_side() -> None:
     low = trimesh.creation.box((40, 30, 5))
     tall = trimesh.creation.box((10, 30, 30))
     tall.apply_translation((15, 0, 17.5))
@@ -304,25 +314,101 @@ def test_the_unit_of_a_mesh_is_asked(unit: Any, mm: float) -> None:
     assert recognise(data, "b.stl", unit)[0].size_mm == pytest.approx((3 * mm, 2 * mm, mm), rel=1e-5)
 
 
-@given(st.integers(0, 10_000))
-@settings(max_examples=25, deadline=None)
-def test_boxes_hold_the_whole_body(seed: int) -> None:
+def bodies(seed: int) -> np.ndarray:
+    """Some boxes, balls and rods that may run through one another; triangles (n, 3, 3)."""
     rng = np.random.default_rng(seed)
-    parts = []
+    parts: list[trimesh.Trimesh] = []
     for _ in range(rng.integers(1, 5)):
-        b = trimesh.creation.box(rng.uniform(3, 30, 3))
+        kind = rng.integers(3)
+        if kind == 0:
+            b = trimesh.creation.box(rng.uniform(3, 30, 3))
+        elif kind == 1:
+            b = trimesh.creation.icosphere(subdivisions=2, radius=rng.uniform(3, 15))
+        else:
+            b = trimesh.creation.cylinder(rng.uniform(2, 8), rng.uniform(5, 40), sections=24)
+        b.apply_transform(trimesh.transformations.random_rotation_matrix(rng.uniform(0, 1, 3)))
         b.apply_translation(rng.uniform(-20, 20, 3))
         parts.append(b)
-    points = np.asarray(trimesh.util.concatenate(parts).triangles)
-    boxes = boxes_of(points)
-    flat = points.reshape(-1, 3)
-    held = np.zeros(len(flat), bool)
-    for lo, hi in boxes:
-        held |= ((flat >= lo - 1e-6) & (flat <= hi + 1e-6)).all(axis=1)
-    assert held.all() and len(boxes) <= 24
+    return np.asarray(trimesh.util.concatenate(parts).triangles)
+
+
+def islands(points: np.ndarray) -> list[np.ndarray]:
+    """The corners of each of the convex bodies that the mesh was made of."""
+    mesh = trimesh.Trimesh(points.reshape(-1, 3), np.arange(3 * len(points)).reshape(-1, 3))
+    return [np.asarray(m.vertices) for m in mesh.split(only_watertight=False)]
+
+
+def inside_some(points: np.ndarray, parts: list[np.ndarray]) -> bool:
+    held = np.zeros(len(points), bool)
+    for corners in parts:
+        hull = ConvexHull(corners)
+        held |= (points @ hull.equations[:, :3].T + hull.equations[:, 3] < 2e-3).all(axis=1)
+    return bool(held.all())
+
+
+@given(st.integers(0, 10_000), st.booleans())
+@settings(max_examples=25, deadline=None)
+def test_convex_parts_hold_the_whole_body(seed: int, torn: bool) -> None:
+    points = bodies(seed)
+    if torn:
+        points = points[1:]
+    parts, closed = convex_parts(points)
+    assert closed != torn
+    assert 1 <= len(parts) <= 24 and all(4 <= len(p) <= 64 for p in parts)
+    middles = points.mean(axis=1)
+    assert inside_some(np.concatenate([points.reshape(-1, 3), middles]), parts)
+    # and all that is inside it
+    body = M.batch_boolean([M.hull_points(p) for p in islands(bodies(seed))], OpType.Add)
+    held = M.batch_boolean([M.hull_points(p) for p in parts], OpType.Add)
+    assert (body - held).volume() < 1e-4 * body.volume() + 0.05
     laid, _ = lay_flat(points)
     assert laid.min() == pytest.approx(0, abs=1e-9)
     assert np.linalg.norm(laid[0, 1] - laid[0, 0]) == pytest.approx(float(np.linalg.norm(points[0, 1] - points[0, 0])))
+
+
+def volume(parts: list[np.ndarray]) -> float:
+    return float(sum(ConvexHull(p).volume for p in parts))
+
+
+@pytest.mark.parametrize(
+    ("name", "most_parts", "waste"),
+    [("tray", 5, 0.001), ("heat sink", 11, 0.001), ("angle", 2, 0.001), ("ball", 1, 0.13), ("ring", 24, 0.15)],
+)
+def test_hollows_are_left_out(name: str, most_parts: int, waste: float) -> None:
+    """What convex parts take up beyond the body itself, against its exact volume."""
+    m = {
+        "tray": lambda: M.cube((100, 80, 40)) - M.cube((94, 74, 40)).translate((3, 3, 3)),
+        "heat sink": lambda: M.batch_boolean(
+            [M.cube((60, 60, 5)), *(M.cube((2, 60, 25)).translate((i * 6.4, 0, 5)) for i in range(10))], OpType.Add
+        ),
+        "angle": lambda: M.cube((60, 20, 10)) + M.cube((20, 50, 10)),
+        "ball": lambda: M.sphere(30, 64),
+        "ring": lambda: M.revolve(CS.circle(8, 32).translate((30, 0)), 64),
+    }[name]()
+    mesh = m.to_mesh()
+    points = np.asarray(mesh.vert_properties, dtype=float)[:, :3][np.asarray(mesh.tri_verts)]
+    parts, closed = convex_parts(points)
+    assert closed and len(parts) <= most_parts
+    assert 1 - 1e-3 <= volume(parts) / m.volume() <= 1 + waste
+    assert volume(parts) < 0.6 * np.prod(np.ptp(points.reshape(-1, 3), axis=0)) or name == "angle"
+
+
+def test_a_body_comes_with_its_convex_parts_and_leaves_as_step() -> None:
+    tray = M.cube((30, 24, 12)) - M.cube((26, 20, 12)).translate((2, 2, 2))
+    mesh = tray.to_mesh()
+    both = trimesh.Trimesh(np.asarray(mesh.vert_properties)[:, :3], np.asarray(mesh.tri_verts))
+    found, _ = recognise(trimesh.exchange.stl.export_stl(both), "tray.stl", "mm")
+    assert len(found.found) == 5 and not any(f.corners for f in found.found)  # five upright boxes
+    ball, _ = recognise(trimesh.exchange.stl.export_stl(trimesh.creation.icosphere(radius=9)), "ball.stl", "mm")
+    [only] = ball.found
+    assert only.name == "body" and 20 < len(only.corners) <= 64
+    part = component_of(ball, confirmed_by_default(ball), "own-ball")
+    assert read_part(part_json(part).encode()).solids == part.solids
+    shape = part_step(part)
+    again, _ = recognise(shape, "ball.step")
+    assert again.size_mm == pytest.approx(ball.size_mm, abs=0.01)
+    with pytest.raises(ValidationError, match="reach from its 'lo'"):
+        Solid.model_validate(part.solids[0].model_dump() | {"hi": (40, 40, 40)})
 
 
 def test_a_fine_mesh_is_made_lighter_without_losing_its_size() -> None:
@@ -428,3 +514,63 @@ def test_a_file_that_is_no_part_is_refused(data: bytes) -> None:
     with pytest.raises(DesignError) as e:
         read_part(data)
     assert e.value.do
+
+
+# turned by hand
+
+
+@pytest.mark.parametrize("about", ["x", "y", "z"])
+def test_turning_a_board_round_brings_it_back(about: Any) -> None:
+    r, _ = recognise(random_board(3).data, "b.step")
+    steps = 4 if about == "z" else 2  # a board is turned over, not set on its edge
+    one = turned(r, about)
+    assert one.size_mm == pytest.approx(r.size_mm if about != "z" else (r.size_mm[1], r.size_mm[0], r.size_mm[2]))
+    assert sum(f.edge is not None for f in one.found) == sum(f.edge is not None for f in r.found)
+    assert sorted(f.overhang_mm for f in one.found) == pytest.approx(sorted(f.overhang_mm for f in r.found), abs=2e-3)
+    if about != "z":
+        assert [f.side for f in one.found] == [{"top": "bottom", "bottom": "top"}[f.side] for f in r.found]
+    back = one
+    for _ in range(steps - 1):
+        back = turned(back, about)
+    for a, b in zip(back.found, r.found, strict=True):
+        assert (a.lo, a.hi, a.edge) == (pytest.approx(b.lo, abs=1e-3), pytest.approx(b.hi, abs=1e-3), b.edge)
+    assert [h.at for h in back.holes] == [pytest.approx(h.at, abs=1e-3) for h in r.holes]
+
+
+def test_a_quarter_turn_moves_a_connector_from_left_to_front() -> None:
+    r = Recognised(
+        kind="board",
+        name="b",
+        format="STEP",
+        unit="mm",
+        unit_from="the file",
+        size_mm=(60, 40, 1.6),
+        holes=(Hole(at=(5, 10), d_mm=3),),
+        found=(Found(name="plug", lo=(-2, 10, 1.6), hi=(8, 20, 5), side="top", edge="left", overhang_mm=2),),
+    )
+    one = turned(r, "z")
+    # (x, y) goes to (40 - y, x): left comes to the front
+    assert one.holes[0].at == pytest.approx((30, 5))
+    assert one.found[0].lo == pytest.approx((20, -2, 1.6)) and one.found[0].hi == pytest.approx((30, 8, 5))
+    assert (one.found[0].edge, one.found[0].overhang_mm) == ("front", pytest.approx(2))
+    over = turned(r, "y")
+    assert over.found[0].side == "bottom" and over.found[0].edge == "right"
+    assert over.holes[0].at == pytest.approx((55, 10))
+
+
+def test_a_body_is_tipped_with_its_mesh() -> None:
+    mesh = trimesh.creation.box((40, 30, 5))
+    r, shape = recognise(trimesh.exchange.stl.export_stl(mesh), "slab.stl", "mm")
+    assert shape is not None
+    one = turned(r, "x")
+    assert one.size_mm == pytest.approx((40, 5, 30)) and one.found[0].hi == pytest.approx((40, 5, 30))
+    digest, data = turned_shape(shape, turning(r, "x"))
+    points = np.frombuffer(data, "<f4").reshape(-1, 3)
+    assert points.min(axis=0) == pytest.approx((0, 0, 0), abs=1e-5)
+    assert points.max(axis=0) == pytest.approx((40, 5, 30), abs=1e-5) and digest != r.shape
+
+
+def test_solids_are_called_as_the_user_says() -> None:
+    r, _ = recognise(trimesh.exchange.stl.export_stl(trimesh.creation.box((4, 3, 2))), "b.stl", "mm")
+    c = component_of(r, confirmed_by_default(r).model_copy(update={"names": {"body": "coil"}}), "own-b")
+    assert [s.name for s in c.solids] == ["coil"]

@@ -65,6 +65,12 @@ def test_a_body_is_read_looked_at_confirmed_and_kept(call: Calls, at: str) -> No
     assert part["label"] == "Odd" and part["heat_w"] == 3 and part["shape"] == out["found"]["shape"]
     kept = call.post("/api/drawer/own", {"component": part}).json
     assert kept["overviews"][0]["own"] and kept["components"][0]["label"] == "Odd"
+    # turned by hand, the picture and the mesh go along
+    tipped = call.post(f"/api/drawer/read/{out['job']}/turn", {"about": "x"}).json
+    x, y, z = out["found"]["size_mm"]
+    assert tipped["found"]["size_mm"] == pytest.approx([x, z, y])
+    assert len(call.get(f"/api/shapes/{tipped['found']['shape']}").data) == 12 * 36
+    assert call.post(f"/api/drawer/read/{out['job']}/turn", {"about": "up"}).status_code == 422
     # all designs can use it; a design that has it keeps its copy
     place = {"id": "odd", "component": part["key"], "name": "Odd", "at_mm": [20, 20, 6]}
     version = call.get(at).json["version"]

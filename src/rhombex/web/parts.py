@@ -19,7 +19,18 @@ from rhombex.core.parts.notebook import Notebook, Solved, read_notebook, solve
 from rhombex.core.parts.of_notebook import component_of as part_of_notebook
 from rhombex.core.parts.overview import Overview, overview
 from rhombex.core.parts.power import Budget, budget
-from rhombex.core.parts.recognised import UNIT_MM, Confirmed, Recognised, Unit, component_of, confirmed_by_default
+from rhombex.core.parts.recognised import (
+    UNIT_MM,
+    Axis,
+    Confirmed,
+    Recognised,
+    Unit,
+    component_of,
+    confirmed_by_default,
+    turned,
+    turning,
+)
+from rhombex.core.parts.shapes import turned_shape
 from rhombex.core.plain import DesignError
 from rhombex.core.trail import Frozen, Shown
 from rhombex.jobs.background import Background, Task
@@ -76,6 +87,10 @@ class ReadOut(Frozen):
 class ConfirmIn(BaseModel):
     job: str = Field(pattern=r"^[0-9a-f]{12}$")
     confirmed: Confirmed
+
+
+class TurnIn(BaseModel):
+    about: Axis
 
 
 class NotebookIn(BaseModel):
@@ -171,6 +186,22 @@ def reading(path: JobPath) -> Response:
 def stop_reading(path: JobPath) -> Response:
     task = _task(path.job)
     _background().stop(path.job)
+    return answer(_read_out(task))
+
+
+@bp.post("/drawer/read/<job>/turn", responses={200: ReadOut, 404: ErrorOut, 422: ErrorOut}, operation_id="turnReading")
+def turn_reading(path: JobPath, body: TurnIn) -> Response:
+    """Turn what was recognised: a quarter; a board about x or y is turned over."""
+    task = _task(path.job)
+    found = task.result
+    if not isinstance(found, Recognised):
+        raise NotThere("this file is not read yet")
+    digest = None
+    mesh = _shapes().get(found.shape) if found.shape else None
+    if mesh is not None:
+        digest, data = turned_shape(mesh, turning(found, body.about))
+        _shapes().put(digest, data)
+    task.result = turned(found, body.about, digest)
     return answer(_read_out(task))
 
 

@@ -36,6 +36,7 @@ class SolidOut(Frozen):
     lo: Vec3
     hi: Vec3
     round_axis: int | None
+    corners: tuple[Vec3, ...]
 
 
 class PortOut(Frozen):
@@ -218,7 +219,14 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
                 origin=t.frame.origin,
                 at_mm=t.placement.at_mm,
                 solids=tuple(
-                    SolidOut(name=s.name, role=s.role, lo=s.box.lo, hi=s.box.hi, round_axis=s.round_axis)
+                    SolidOut(
+                        name=s.name,
+                        role=s.role,
+                        lo=s.box.lo,
+                        hi=s.box.hi,
+                        round_axis=s.round_axis,
+                        corners=s.corners,
+                    )
                     for s in t.solids
                 ),
                 ports=tuple(

@@ -1,10 +1,11 @@
 import { useRef } from "react";
 
 import type { SolidOut, ThingOut } from "../../api/schema";
+import { convexPath } from "../../sheet/convex";
 import { brief } from "../../ui/number";
 import { FILL } from "../parts/extent";
 import { hullOf, order, rect } from "./hull";
-import type { Pane, V3 } from "./panes";
+import { add, type Pane, project, type V3 } from "./panes";
 
 /** A thing in one view: grabbed with the hand or the keyboard. */
 export function Piece(props: {
@@ -132,6 +133,12 @@ function SolidShape({
     strokeDasharray: s.role === "pins" ? "2 2" : soft ? "5 3" : undefined,
   };
   const endOn = s.round_axis !== null && s.round_axis !== p.right && s.round_axis !== p.up;
+  if (s.corners.length)
+    return (
+      <path d={convexPath(s.corners, (c) => project(p, add(c as V3, by)))} {...look}>
+        <title>{s.name}</title>
+      </path>
+    );
   return endOn ? (
     <circle cx={(q.x + q.r) / 2} cy={(q.y + q.b) / 2} r={(q.r - q.x) / 2} {...look}>
       <title>{s.name}</title>

@@ -1,4 +1,5 @@
 import type { Component } from "../../api/schema";
+import { convexPath } from "../../sheet/convex";
 import { Hatch } from "../../sheet/Hatch";
 import { doubted, extent, FILL } from "./extent";
 
@@ -22,6 +23,14 @@ export function Outline({ component: c, on, k }: { component: Component; on: boo
             strokeDasharray: s.role === "pins" ? "2 2" : s.role === "plug" || doubted(s) ? "4 3" : undefined,
           };
           const [sw, sh] = [(s.hi[0] - s.lo[0]) * k, (s.hi[1] - s.lo[1]) * k];
+          if (s.corners?.length)
+            return (
+              <path
+                key={s.name}
+                d={convexPath(s.corners, (p) => [(p[0]! - lo[0]) * k, (hi[1] - p[1]!) * k])}
+                {...look}
+              />
+            );
           return s.round ? (
             <circle key={s.name} cx={x + sw / 2} cy={y + sh / 2} r={sw / 2} {...look} />
           ) : (

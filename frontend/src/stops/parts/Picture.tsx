@@ -1,14 +1,25 @@
 import { useState } from "react";
 
 import type { Confirmed, PortKind, Recognised } from "../../api/schema";
+import { convexPath } from "../../sheet/convex";
 import { Dimension } from "../../sheet/Dimension";
 import { useSize } from "../../sheet/useSize";
 import { Button } from "../../ui/Button";
 import { brief, show } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
 import { Pick } from "../../ui/Pick";
+import { FoundSolids } from "./FoundSolids";
 import { type Thread, THREADS } from "./threads";
 
+const BOARD_TURNS = [
+  ["z", "Turn it a quarter"],
+  ["y", "Turn it over"],
+] as const;
+const BODY_TURNS = [
+  ["z", "Turn it a quarter"],
+  ["x", "Tip it back"],
+  ["y", "Tip it sideways"],
+] as const;
 const cell = "rounded-[3px] border border-rule bg-leaf px-1 py-0.5";
 
 /** What was recognised, drawn to scale; the user says which holes carry screws and which solids are ports. */
@@ -16,11 +27,13 @@ export function Picture({
   found: f,
   proposal,
   kinds,
+  onTurn,
   onConfirm,
 }: {
   found: Recognised;
   proposal: Confirmed;
   kinds: readonly PortKind[];
+  onTurn: (about: "x" | "y" | "z") => void;
   onConfirm: (c: Confirmed) => void;
 }) {
   const [c, setC] = useState(proposal as Required<Confirmed>);
@@ -48,7 +61,19 @@ export function Picture({
       <p>
         {f.kind === "board" ? "A board" : "A body"} of{" "}
         <span className="num">{f.size_mm.map((v) => brief(v, 2)).join(" × ")}</span> mm, {f.turned}; up is{" "}
-        {f.up}.
+        {f.up}.{" "}
+        <span className="inline-flex gap-2">
+          {(f.kind === "board" ? BOARD_TURNS : BODY_TURNS).map(([about, label]) => (
+            <Button
+              key={label}
+              onClick={() => {
+                onTurn(about);
+              }}
+            >
+              {label}
+            </Button>
+          ))}
+        </span>
         {f.notes?.map((n) => (
           <span key={n} className="block text-[12.5px] text-soft">
             {n}
@@ -72,29 +97,37 @@ export function Picture({
           fill="color-mix(in srgb, var(--verdigris) 12%, var(--leaf))"
           stroke="var(--ink)"
         />
-        {found.map((x) => (
-          <rect
-            key={x.name}
-            x={px(x.lo[0]!)}
-            y={py(x.hi[1]!)}
-            width={Math.max(0.5, (x.hi[0]! - x.lo[0]!) * k)}
-            height={Math.max(0.5, (x.hi[1]! - x.lo[1]!) * k)}
-            fill={
-              on === x.name
+        {found.map((x) => {
+          const out = c.left_out.includes(x.name);
+          const look = {
+            fill: out
+              ? "none"
+              : on === x.name
                 ? "var(--plumwash)"
                 : port(x.name)
                   ? "color-mix(in srgb, var(--plum) 22%, var(--leaf))"
-                  : "color-mix(in srgb, var(--slate) 18%, var(--leaf))"
-            }
-            stroke={
-              c.left_out.includes(x.name) ? "var(--rule)" : on === x.name ? "var(--plum)" : "var(--ink)"
-            }
-            strokeWidth={on === x.name ? 1.8 : 0.8}
-            strokeDasharray={x.side === "bottom" ? "3 2" : undefined}
-          >
-            <title>{x.name}</title>
-          </rect>
-        ))}
+                  : "color-mix(in srgb, var(--slate) 18%, var(--leaf))",
+            stroke: out ? "var(--rule)" : on === x.name ? "var(--plum)" : "var(--ink)",
+            strokeWidth: on === x.name ? 1.8 : 0.8,
+            strokeDasharray: x.side === "bottom" ? "3 2" : undefined,
+          };
+          return x.corners?.length ? (
+            <path key={x.name} d={convexPath(x.corners, (p) => [px(p[0]!), py(p[1]!)])} {...look}>
+              <title>{c.names[x.name] ?? x.name}</title>
+            </path>
+          ) : (
+            <rect
+              key={x.name}
+              x={px(x.lo[0]!)}
+              y={py(x.hi[1]!)}
+              width={Math.max(0.5, (x.hi[0]! - x.lo[0]!) * k)}
+              height={Math.max(0.5, (x.hi[1]! - x.lo[1]!) * k)}
+              {...look}
+            >
+              <title>{c.names[x.name] ?? x.name}</title>
+            </rect>
+          );
+        })}
         {edges.map((x) => (
           <text
             key={x.name}
@@ -216,10 +249,7 @@ export function Picture({
         )}
       </div>
       {others.length > 0 && (
-        <p className="mt-2 text-[12.5px] text-soft">
-          {others.length} more {f.kind === "board" ? "parts on the board" : "boxes"}, the tallest{" "}
-          <span className="num">{show(Math.max(...others.map((x) => x.hi[2]!)), 1)}</span> mm up.
-        </p>
+        <FoundSolids solids={others} board={f.kind === "board"} confirmed={c} set={setC} onPoint={setOn} />
       )}
       <div className="mt-3 flex flex-wrap items-baseline gap-x-5 gap-y-2">
         <label className="flex items-baseline gap-1.5">

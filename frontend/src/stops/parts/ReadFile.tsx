@@ -15,6 +15,7 @@ export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
   const [file, setFile] = useState<{ file: File; library: File | undefined } | null>(null);
   const [unit, setUnit] = useState<(typeof UNITS)[number]["value"]>("mm");
   const [job, setJob] = useState<ReadOut | null>(null);
+  const [turns, setTurns] = useState(0); // each is a new picture with a new proposal
   const [wrong, setWrong] = useState<ErrorBody | null>(null);
   const kinds = useDrawer().data?.kinds ?? [];
 
@@ -124,10 +125,20 @@ export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
             </div>
           )}
           <Picture
-            key={job.job}
+            key={`${job.job}-${turns}`}
             found={found}
             proposal={job.proposal}
             kinds={kinds}
+            onTurn={(about) => {
+              void api
+                .POST("/api/drawer/read/{job}/turn", { params: { path: { job: job.job } }, body: { about } })
+                .then(({ data, error }) => {
+                  if (data) {
+                    setJob(data as ReadOut);
+                    setTurns((n) => n + 1);
+                  } else setWrong(complaint(error));
+                });
+            }}
             onConfirm={(confirmed: Confirmed) => {
               void api
                 .POST("/api/drawer/confirm", { body: { job: job.job, confirmed } as never })
@@ -143,8 +154,8 @@ export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
         <p className="mt-4 max-w-2xl text-soft">
           Of a board Rhombex finds the slab, the round holes, every part on it and the edge it reaches over;
           you look at it on a picture and say which are ports. A drawing gives outline and holes. A mesh is
-          laid on its flattest side and taken as a few boxes. The file is read apart from everything else and
-          cannot harm your designs.
+          laid on its flattest side and taken apart into convex parts. The file is read apart from everything
+          else and cannot harm your designs.
         </p>
       )}
     </div>

@@ -3,9 +3,12 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import * as THREE from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
+import { ConvexGeometry } from "three/addons/geometries/ConvexGeometry.js";
 
 import type { Component } from "../../api/schema";
 import { extent } from "./extent";
+
+type V3 = [number, number, number];
 
 const COLOUR: Record<string, string> = {
   board: "--verdigris",
@@ -78,6 +81,10 @@ function Boxes({ component: c }: { component: Component }) {
         .filter((s) => s.role !== "plug" && s.role !== "keepout")
         .map((s) => {
           const size = s.hi.map((v, i) => v - s.lo[i]!) as [number, number, number];
+          if (s.corners?.length) {
+            const shape = new ConvexGeometry(s.corners.map((p) => new THREE.Vector3(...(p as V3))));
+            return { name: s.name, role: s.role, shape, edges: new THREE.EdgesGeometry(shape, 30) };
+          }
           const shape = s.round
             ? new THREE.CylinderGeometry(size[0] / 2, size[0] / 2, size[2], 36).rotateX(Math.PI / 2)
             : new THREE.BoxGeometry(...size);

@@ -3,6 +3,7 @@ import { useQuery, useSuspenseQueries } from "@tanstack/react-query";
 import { Suspense, useEffect, useMemo, useRef, useState } from "react";
 import * as THREE from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
+import { ConvexGeometry } from "three/addons/geometries/ConvexGeometry.js";
 
 import { api } from "../../api/client";
 import type { StateOut } from "../../api/schema";
@@ -214,6 +215,14 @@ function CaseModel({ state, open, cut, parts, onReady }: Props & { onReady: (r: 
 
 type Ink = ReturnType<typeof useInk>;
 
+function Convex({ corners }: { corners: readonly (readonly number[])[] }) {
+  const shape = useMemo(
+    () => new ConvexGeometry(corners.map((c) => new THREE.Vector3(c[0], c[1], c[2]))),
+    [corners],
+  );
+  return <primitive object={shape} attach="geometry" />;
+}
+
 /** The components as plain bodies, so that one sees what the shell is built round. */
 function Contents({ state, ink, planes }: { state: StateOut; ink: Ink; planes: THREE.Plane[] }) {
   return (
@@ -227,8 +236,10 @@ function Contents({ state, ink, planes }: { state: StateOut; ink: Ink; planes: T
             const turn: [number, number, number] =
               s.round_axis === 0 ? [0, 0, Math.PI / 2] : s.round_axis === 2 ? [Math.PI / 2, 0, 0] : [0, 0, 0];
             return (
-              <mesh key={`${t.id}-${s.name}`} position={at} rotation={turn}>
-                {s.round_axis === null ? (
+              <mesh key={`${t.id}-${s.name}`} position={s.corners.length ? [0, 0, 0] : at} rotation={turn}>
+                {s.corners.length ? (
+                  <Convex corners={s.corners} />
+                ) : s.round_axis === null ? (
                   <boxGeometry args={size} />
                 ) : (
                   <cylinderGeometry

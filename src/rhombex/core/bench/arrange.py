@@ -20,7 +20,8 @@ from rhombex.core.space import (
 
 @dataclass(frozen=True)
 class PlacedSolid:
-    """A solid in the case's frame. `inside_mm`: how deep it reaches in from its wall (panel parts). `sure_mm`: how sure its size is."""
+    """A solid in the case's frame. `inside_mm`: how deep it reaches in from its wall (panel parts). `sure_mm`: how sure its size
+    is. `corners`: of a convex body; none where it is a box or round."""
 
     name: str
     role: Role
@@ -28,6 +29,7 @@ class PlacedSolid:
     round_axis: int | None
     inside_mm: float
     sure_mm: float = 0.0
+    corners: tuple[Vec3, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -126,6 +128,7 @@ def _place_anew(design: Design, p: Placement, c: Component) -> Thing:
             up if s.round else None,
             max(0.0, -s.lo[2]),
             sure_of(s),
+            tuple(frame.point(local(p)) for p in s.corners),
         )
         for s in c.solids
     )

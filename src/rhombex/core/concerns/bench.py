@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from itertools import combinations
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.bench.apart import apart, apart_from_box
 from rhombex.core.bench.arrange import PlacedSolid, Thing, arrange
 from rhombex.core.bench.gaps import cavity, hard, wall_limit
 from rhombex.core.bench.leads import length_needed
@@ -60,17 +61,6 @@ def part_hits_lid(a: Analysis, say: Maker) -> Iterator[Finding]:
             )
 
 
-def _clash(a: PlacedSolid, b: PlacedSolid) -> float:
-    """Least distance between two solids; two round ones on the same axis are taken as round."""
-    d = a.box.distance(b.box)
-    if d < 0 and a.round_axis is not None and a.round_axis == b.round_axis:
-        i, j = (k for k in range(3) if k != a.round_axis)
-        ra, rb = a.box.size[i] / 2, b.box.size[i] / 2
-        ca, cb = a.box.centre, b.box.centre
-        d = max(d, ((ca[i] - cb[i]) ** 2 + (ca[j] - cb[j]) ** 2) ** 0.5 - ra - rb)
-    return d
-
-
 def _related(a: Thing, b: Thing) -> bool:
     return a.placement.on == b.id or b.placement.on == a.id
 
@@ -83,7 +73,7 @@ def _worst(a: Thing, b: Thing) -> tuple[float, PlacedSolid, PlacedSolid] | None:
             soft = s.role in ("plug", "keepout"), q.role in ("plug", "keepout")
             if all(soft):
                 continue
-            d = _clash(s, q)
+            d = apart(s, q)
             if any(soft) and d > -EPS:
                 continue
             if best is None or d < best[0]:
@@ -291,7 +281,7 @@ def _post_in(posts: tuple[Post, ...], t: Thing) -> tuple[float, str]:
             continue
         r = p.od_mm / 2
         box = Box((p.at[0] - r, p.at[1] - r, 0.0), (p.at[0] + r, p.at[1] + r, p.top_mm))
-        d = min(s.box.distance(box) for s in t.solids)
+        d = min(apart_from_box(s, box) for s in t.solids)
         if d < min(worst, -EPS):
             worst, owner = d, p.of
     return worst, owner

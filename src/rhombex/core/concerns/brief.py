@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from math import ceil
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.bench.apart import apart_from_box
 from rhombex.core.bench.arrange import PlacedPort, Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.brief.asks import asks
@@ -63,7 +64,7 @@ def port_not_reachable(a: Analysis, say: Maker) -> Iterator[Finding]:
                 o.name
                 for o in a.things
                 for s in hard(o)
-                if o.id != t.id and o.placement.on != t.id and s.box.distance(path) < -0.01
+                if o.id != t.id and o.placement.on != t.id and apart_from_box(s, path) < -0.01
             ),
             None,
         )

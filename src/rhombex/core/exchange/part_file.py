@@ -1,4 +1,4 @@
-"""A part as a file: JSON with its schema version, and STEP of its boxes."""
+"""A part as a file: JSON with its schema version, and STEP of its hard solids."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from typing import Any
 from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError, read_as
 from rhombex.core.progress import Progress, silent
+from rhombex.core.space import Vec3
 
 VERSION = 1
 
@@ -54,6 +55,8 @@ def part_step(c: Component, progress: Progress = silent) -> bytes:
             r = (s.hi[0] - s.lo[0]) / 2
             at = gp_Ax2(gp_Pnt((s.lo[0] + s.hi[0]) / 2, (s.lo[1] + s.hi[1]) / 2, s.lo[2]), gp_Dir(0, 0, 1))
             shape = BRepPrimAPI_MakeCylinder(at, r, s.hi[2] - s.lo[2]).Shape()
+        elif s.corners:
+            shape = _convex(s.corners)
         else:
             shape = BRepPrimAPI_MakeBox(gp_Pnt(*s.lo), gp_Pnt(*s.hi)).Shape()
         if s.role == "board":
@@ -69,3 +72,29 @@ def part_step(c: Component, progress: Progress = silent) -> bytes:
         if writer.Write(str(path)) != IFSelect_RetDone:
             raise DesignError("part", "the STEP file could not be written")
         return path.read_bytes()
+
+
+def _convex(corners: tuple[Vec3, ...]) -> Any:
+    """The convex body of its corners, triangles of one plane joined to one face."""
+    import numpy as np
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_MakeFace, BRepBuilderAPI_MakePolygon, BRepBuilderAPI_MakeSolid
+    from OCP.BRepBuilderAPI import BRepBuilderAPI_Sewing as Sewing
+    from OCP.gp import gp_Pnt
+    from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
+    from OCP.TopoDS import TopoDS
+    from scipy.spatial import ConvexHull
+
+    p = np.array(corners)
+    hull = ConvexHull(p)
+    sewing = Sewing(1e-3)
+    for tri, plane in zip(hull.simplices, hull.equations, strict=True):
+        a, b, c = p[tri]
+        if np.cross(b - a, c - a) @ plane[:3] < 0:
+            b, c = c, b
+        wire = BRepBuilderAPI_MakePolygon(*(gp_Pnt(*map(float, q)) for q in (a, b, c)), True).Wire()
+        sewing.Add(BRepBuilderAPI_MakeFace(wire, True).Face())
+    sewing.Perform()
+    solid = BRepBuilderAPI_MakeSolid(TopoDS.Shell(sewing.SewedShape())).Solid()
+    joined = ShapeUpgrade_UnifySameDomain(solid, True, True, False)
+    joined.Build()
+    return joined.Shape()

@@ -7,7 +7,8 @@ from pathlib import PurePath
 import numpy as np
 
 from rhombex.core.exchange.read_mesh import read_3mf, read_obj, read_stl
-from rhombex.core.parts.lying import boxes_of, lay_flat
+from rhombex.core.parts.convex import convex_parts, is_box
+from rhombex.core.parts.lying import lay_flat
 from rhombex.core.parts.recognised import UNIT_MM, Found, Recognised, Unit
 from rhombex.core.parts.shapes import lighter, shape_bytes
 from rhombex.core.plain import DesignError
@@ -71,9 +72,10 @@ def _body(data: bytes, suffix: str, stem: str, unit: Unit | None, progress: Prog
         )
     progress(0.4, "laying it down")
     points, words = lay_flat(points)
-    progress(0.6, "taking it apart into boxes")
-    boxes = boxes_of(points)
+    parts, closed = convex_parts(points, progress=lambda share, what: progress(0.5 + share / 2, what))
     notes = [] if unit or suffix == ".3mf" else ["The file names no unit; millimetres were taken."]
+    if not closed:
+        notes.append("Its faces do not close, so hollows cannot be told from what is full: they are taken as full.")
     digest, shape = shape_bytes(lighter(points))
     found = Recognised(
         kind="body",
@@ -83,8 +85,14 @@ def _body(data: bytes, suffix: str, stem: str, unit: Unit | None, progress: Prog
         unit_from="the file" if suffix == ".3mf" else "asked" if unit else "assumed",
         size_mm=tuple(points.max(axis=(0, 1))),
         found=tuple(
-            Found(name=f"box {k + 1}", lo=tuple(lo), hi=tuple(np.maximum(hi, lo + 1e-3)), side="top")
-            for k, (lo, hi) in enumerate(boxes)
+            Found(
+                name=f"part {k + 1}" if len(parts) > 1 else "body",
+                lo=tuple(corners.min(axis=0)),
+                hi=tuple(corners.max(axis=0)),
+                side="top",
+                corners=() if is_box(corners) else tuple(tuple(c) for c in corners.tolist()),
+            )
+            for k, corners in enumerate(np.round(c, 3) for c in parts)
         ),
         up="z after turning",
         turned=words,

@@ -7,9 +7,9 @@ from manifold3d import Error, Manifold, Mesh
 from numpy.typing import NDArray
 
 from rhombex.core.exchange.read_mesh import read_3mf, read_stl
+from rhombex.core.geometry.weld import weld
 from rhombex.core.plain import DesignError
 
-WELD_MM = 1e-4
 MEND = "Mend the mesh where it was made, and export it again."
 
 
@@ -28,13 +28,8 @@ def solid_of(points: NDArray[np.float64]) -> Manifold:
             "it measures " + " x ".join(f"{x:.3g}" for x in size) + " mm; 0.05 to 2000 are taken",
             "Check the file's unit: it is read as millimetres.",
         )
-    flat = points.reshape(-1, 3)
-    _, first, weld = np.unique(
-        np.round(flat / WELD_MM).astype(np.int64), axis=0, return_index=True, return_inverse=True
-    )
-    tri = weld.reshape(-1, 3)
-    tri = tri[(tri[:, 0] != tri[:, 1]) & (tri[:, 1] != tri[:, 2]) & (tri[:, 2] != tri[:, 0])]
-    n = len(first)
+    verts, tri = weld(points)
+    n = len(verts)
     edges = np.concatenate([tri[:, [0, 1]], tri[:, [1, 2]], tri[:, [2, 0]]])
     there, back = np.sort(edges[:, 0] * n + edges[:, 1]), np.sort(edges[:, 1] * n + edges[:, 0])
     if not np.array_equal(there, back):
@@ -44,7 +39,7 @@ def solid_of(points: NDArray[np.float64]) -> Manifold:
         if open_edges:
             raise DesignError("mesh", f"it has holes: {open_edges} edges belong to one face only", MEND)
         raise DesignError("mesh", "some of its faces are turned inside out against their neighbours", MEND)
-    mesh = Mesh(vert_properties=flat[first].astype(np.float32), tri_verts=tri.astype(np.uint32))
+    mesh = Mesh(vert_properties=verts.astype(np.float32), tri_verts=tri.astype(np.uint32))
     solid = Manifold(mesh)
     if solid.status() != Error.NoError or solid.is_empty():
         raise DesignError("mesh", "its faces do not close to a solid", MEND)

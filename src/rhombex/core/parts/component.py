@@ -29,7 +29,7 @@ DIRECTIONS: dict[Direction, Vec3] = {
 
 
 class Solid(Frozen):
-    """A box or an upright cylinder in the component's frame.
+    """A box, an upright cylinder or, with `corners`, a convex body in that box; in the component's frame.
 
     Roles: `board` the slab, `body` a hard body, `connector` a hard body that may reach into an opening,
     `pins` what hangs below the mounting plane, `plug` and `keepout` soft room for plugs, wires, tools.
@@ -40,6 +40,7 @@ class Solid(Frozen):
     lo: tuple[Coordinate, Coordinate, Coordinate]
     hi: tuple[Coordinate, Coordinate, Coordinate]
     round: bool = False
+    corners: Annotated[tuple[tuple[Coordinate, Coordinate, Coordinate], ...], Field(max_length=80)] = ()
     source: str
     mark: Mark
     sure_mm: Annotated[float, Field(ge=0, le=50)] | None = None
@@ -48,6 +49,13 @@ class Solid(Frozen):
     def _ordered(self) -> Solid:
         if any(b - a <= 0 for a, b in zip(self.lo, self.hi, strict=True)):
             raise ValueError(f"solid '{self.name}' has no thickness: each 'hi' must be larger than its 'lo'")
+        if self.corners:
+            if self.round:
+                raise ValueError(f"solid '{self.name}' is round or has corners, not both")
+            for i in range(3):
+                ends = (min(c[i] for c in self.corners), max(c[i] for c in self.corners))
+                if abs(ends[0] - self.lo[i]) > 0.01 or abs(ends[1] - self.hi[i]) > 0.01:
+                    raise ValueError(f"the corners of solid '{self.name}' must reach from its 'lo' to its 'hi'")
         return self
 
 

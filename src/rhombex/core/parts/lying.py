@@ -1,4 +1,4 @@
-"""A stranger's body as boxes: laid on its flattest side, taken apart into pieces that are nearly full."""
+"""A stranger's body laid on its flattest side."""
 
 from __future__ import annotations
 
@@ -6,14 +6,9 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.spatial import ConvexHull, QhullError
 
-from rhombex.core.parts.shapes import corner_names
-
 Array = NDArray[np.float64]
-MOST_BOXES = 24
-FULL = 0.88
 HULL = 12_000  # corners that the hull is laid round
 SIDES = 60  # of a hull, the largest ones: one of them is the flattest
-SCORED = 4000  # triangles of a piece that are tried for a cut; the cut itself takes all
 
 
 def lay_flat(points: Array) -> tuple[Array, str]:
@@ -70,99 +65,3 @@ def lay_flat(points: Array) -> tuple[Array, str]:
             words = "turned about its upright axis"
     turned = turned - turned.min(axis=0)
     return turned.reshape(points.shape), words
-
-
-def boxes_of(points: Array, most: int = MOST_BOXES) -> list[tuple[Array, Array]]:
-    """A body as at most so many boxes round all of it. Pieces that do not touch get boxes of their own; a piece that fills its
-    box badly is cut where the two boxes of its halves are smallest together."""
-    pieces = [p for p in _islands(points) if len(p)]
-    if len(pieces) > most:
-        return [(p.min(axis=(0, 1)), p.max(axis=(0, 1))) for p in [points]]
-    done: list[tuple[Array, Array]] = []
-    work = pieces
-    while work:
-        work.sort(key=_waste)
-        p = work.pop()
-        lo, hi = p.min(axis=(0, 1)), p.max(axis=(0, 1))
-        halves = _cut(p) if len(work) + len(done) + 2 <= most else None
-        if halves is None:
-            done.append((lo, hi))
-        else:
-            work += halves
-    return done
-
-
-def _islands(points: Array) -> list[Array]:
-    """Triangles that hang together by shared corners."""
-    from scipy.sparse import coo_matrix
-    from scipy.sparse.csgraph import connected_components
-
-    names = corner_names(np.round(points.reshape(-1, 3) * 1e4).astype(np.int64))
-    corners, index = np.unique(names, return_inverse=True)
-    tri = index.reshape(-1, 3)
-    i = np.concatenate([tri[:, 0], tri[:, 1]])
-    j = np.concatenate([tri[:, 1], tri[:, 2]])
-    _, of = connected_components(coo_matrix((np.ones(len(i)), (i, j)), (len(corners), len(corners))), directed=False)
-    label = of[tri[:, 0]]
-    order = np.argsort(label, kind="stable")
-    cuts = np.flatnonzero(np.diff(label[order])) + 1
-    return [points[k] for k in np.split(order, cuts)]
-
-
-def _volume(lo: Array, hi: Array) -> float:
-    return float(np.prod(np.maximum(hi - lo, 1e-3)))
-
-
-def _waste(p: Array) -> float:
-    return _volume(p.min(axis=(0, 1)), p.max(axis=(0, 1)))
-
-
-def _cut(p: Array) -> list[Array] | None:
-    """Cut triangles in two by a plane across an axis, where it pays; triangles across it count for both halves, clipped."""
-    lo, hi = p.min(axis=(0, 1)), p.max(axis=(0, 1))
-    whole = _volume(lo, hi)
-    best: tuple[float, int, float] | None = None
-    few = p[:: max(1, len(p) // SCORED)]
-    for axis in range(3):
-        stations = np.unique(np.round(few[:, :, axis], 2))
-        if len(stations) > 40:
-            stations = np.quantile(stations, np.linspace(0.02, 0.98, 40))
-        for at in stations[1:-1] if len(stations) > 2 else []:
-            halves = [_clipped_box(few, axis, float(at), low) for low in (True, False)]
-            if any(h is None for h in halves):
-                continue
-            both = sum(_volume(*h) for h in halves if h is not None)
-            if both < FULL * whole and (best is None or both < best[0]):
-                best = (both, axis, float(at))
-    if best is None:
-        return None
-    _, axis, at = best
-    return [h for h in (_clipped(p, axis, at, True), _clipped(p, axis, at, False)) if len(h)]
-
-
-def _clipped(p: Array, axis: int, at: float, low: bool) -> Array:
-    """The triangles on one side of a plane; those across it have their corners moved along their edges onto the plane."""
-    v = p[:, :, axis]
-    inside = v <= at + 1e-9 if low else v >= at - 1e-9
-    some = inside.any(axis=1)
-    out = p[some].copy()
-    ins = inside[some]
-    for k in range(3):
-        beyond = ~ins[:, k]
-        if not beyond.any():
-            continue
-        # replaced by the crossing with an edge that goes inside: keeps the box exact along the axis
-        for other in ((k + 1) % 3, (k + 2) % 3):
-            use = beyond & ins[:, other]
-            a, b = p[some][use, k], p[some][use, other]
-            t = (at - a[:, axis]) / np.where(np.abs(b[:, axis] - a[:, axis]) < 1e-12, 1e-12, b[:, axis] - a[:, axis])
-            out[use, k] = a + t[:, None] * (b - a)
-            beyond &= ~use
-    return out
-
-
-def _clipped_box(p: Array, axis: int, at: float, low: bool) -> tuple[Array, Array] | None:
-    h = _clipped(p, axis, at, low)
-    if not len(h):
-        return None
-    return h.min(axis=(0, 1)), h.max(axis=(0, 1))

@@ -1,4 +1,4 @@
-"""What was recognised in a file: a board with holes and connectors, or a body of boxes; to be confirmed on a picture."""
+"""What was recognised in a file: a board with holes and connectors, or a body of convex parts; to be confirmed on a picture."""
 
 from __future__ import annotations
 
@@ -31,7 +31,8 @@ class Hole(Frozen):
 
 
 class Found(Frozen):
-    """A solid on the board. `edge` and `overhang_mm`: the board's edge that it reaches over, and how far."""
+    """A solid on the board, or a convex part of a body by its `corners`. `edge` and `overhang_mm`: the board's edge that it
+    reaches over, and how far."""
 
     name: str
     lo: tuple[Shown, Shown, Shown]
@@ -39,11 +40,12 @@ class Found(Frozen):
     side: Literal["top", "bottom"]
     edge: Edge | None = None
     overhang_mm: Shown = 0.0
+    corners: tuple[tuple[Shown, Shown, Shown], ...] = ()
 
 
 class Recognised(Frozen):
     """A file read. The board's frame: x along its longer side, y to the back, z up, z = 0 its lower face, 0, 0 its front left
-    corner. A body has no slab; its boxes are in `found`, its mesh is `shape`."""
+    corner. A body has no slab; its convex parts are in `found`, its mesh is `shape`."""
 
     kind: Literal["board", "body"]
     name: str
@@ -118,6 +120,64 @@ def thread_for(d_mm: float) -> Thread:
     return able[-1] if able else "M2"
 
 
+Axis = Literal["x", "y", "z"]
+_QUARTER: dict[Axis, Array] = {
+    "x": np.array([[1.0, 0, 0], [0, 0, -1], [0, 1, 0]]),
+    "y": np.array([[0.0, 0, 1], [0, 1, 0], [-1, 0, 0]]),
+    "z": np.array([[0.0, -1, 0], [1, 0, 0], [0, 0, 1]]),
+}
+
+
+def turning(r: Recognised, about: Axis) -> Array:
+    """The rotation (3, 3) that turning a recognised file about an axis means: a quarter turn; a board is turned over."""
+    quarter = _QUARTER[about]
+    return quarter @ quarter if r.kind == "board" and about != "z" else quarter
+
+
+def turned(r: Recognised, about: Axis, shape: str | None = None) -> Recognised:
+    """What was recognised, turned about an axis by the user; its front left lower corner is 0 again. `shape`: its mesh turned."""
+    rotation = turning(r, about)
+    whole = np.array([(0.0, 0.0, 0.0), r.size_mm]) @ rotation.T
+    shift = -whole.min(axis=0)
+
+    def moved(points: Array) -> Array:
+        return np.asarray(np.round(points @ rotation.T + shift, 4) + 0.0)
+
+    def flat(at: Vec2) -> Vec2:
+        p = moved(np.array([*at, 0.0]))
+        return float(p[0]), float(p[1])
+
+    size = tuple(float(x) for x in np.abs(whole[1] - whole[0]))
+    found = []
+    for f in r.found:
+        box = moved(np.array([f.lo, f.hi]))
+        lo, hi = tuple(box.min(axis=0).tolist()), tuple(box.max(axis=0).tolist())
+        edge, over = overhang(lo, hi, size) if r.kind == "board" else (None, 0.0)  # type: ignore[arg-type]
+        below = r.kind == "board" and (lo[2] + hi[2]) / 2 < size[2] / 2
+        found.append(
+            f.model_copy(
+                update={
+                    "lo": lo,
+                    "hi": hi,
+                    "corners": tuple(tuple(c) for c in moved(np.array(f.corners)).tolist()) if f.corners else (),
+                    "side": "bottom" if below else "top",
+                    "edge": edge,
+                    "overhang_mm": over,
+                }
+            )
+        )
+    return r.model_copy(
+        update={
+            "size_mm": size,
+            "outline": tuple(flat(p) for p in r.outline),
+            "holes": tuple(h.model_copy(update={"at": flat(h.at)}) for h in r.holes),
+            "found": tuple(found),
+            "turned": "turned by hand",
+            "shape": shape or r.shape,
+        }
+    )
+
+
 class PortPick(Frozen):
     """Which of the found solids is a port, and of which kind."""
 
@@ -127,12 +187,14 @@ class PortPick(Frozen):
 
 
 class Confirmed(Frozen):
-    """What the user made of a file: which holes are for screws and their threads, which solids are ports, heat and mass."""
+    """What the user made of a file: which holes are for screws and their threads, which solids are ports, what solids are
+    called (`names`: by the name found), heat and mass."""
 
     label: Annotated[str, Field(min_length=1, max_length=80)]
     holes: tuple[tuple[int, Thread], ...] = ()
     ports: tuple[PortPick, ...] = ()
     left_out: tuple[str, ...] = ()
+    names: dict[str, Annotated[str, Field(min_length=1, max_length=80)]] = Field(default_factory=dict)
     heat_w: Annotated[float, Field(ge=0, le=2000)] = 0.0
     mass_g: Annotated[float, Field(ge=0, le=50000)] = 0.0
 
@@ -197,7 +259,17 @@ def component_of(r: Recognised, c: Confirmed, key: str) -> Component:
         if any(b - a <= 0 for a, b in zip(f.lo, f.hi, strict=True)):
             continue
         role = "connector" if f.name in picked or f.edge else "pins" if f.side == "bottom" else "body"
-        solids.append(Solid(name=f.name[:80], role=role, lo=f.lo, hi=f.hi, source=said, mark=mark))
+        solids.append(
+            Solid(
+                name=c.names.get(f.name, f.name)[:80],
+                role=role,
+                lo=f.lo,
+                hi=f.hi,
+                corners=f.corners,
+                source=said,
+                mark=mark,
+            )
+        )
     ports = []
     for f in kept:
         pick = picked.get(f.name)

@@ -7,13 +7,9 @@ import hashlib
 import numpy as np
 from numpy.typing import NDArray
 
+from rhombex.core.geometry.weld import corner_names
+
 MOST_TRIANGLES = 20_000
-
-
-def corner_names(grid: NDArray[np.int64]) -> NDArray[np.int64]:
-    """A number for each corner (..., 3) of whole numbers, the same for the same corner; sorting numbers is quick."""
-    with np.errstate(over="ignore"):
-        return grid[..., 0] * 73_856_093_000_017 ^ grid[..., 1] * 19_349_663_000_083 ^ grid[..., 2] * 83_492_791_000_241
 
 
 def lighter(points: NDArray[np.float64], most: int = MOST_TRIANGLES) -> NDArray[np.float32]:
@@ -43,3 +39,9 @@ def shape_bytes(points: NDArray[np.float32]) -> tuple[str, bytes]:
     """Digest and bytes of a mesh: little-endian 32-bit floats, nine a triangle."""
     data = np.ascontiguousarray(points, dtype="<f4").tobytes()
     return hashlib.sha256(data).hexdigest()[:32], data
+
+
+def turned_shape(data: bytes, rotation: NDArray[np.float64]) -> tuple[str, bytes]:
+    """Such bytes turned, their lowest point and front left corner at 0 again."""
+    points = np.frombuffer(data, dtype="<f4").reshape(-1, 3, 3) @ rotation.T
+    return shape_bytes((points - points.min(axis=(0, 1))).astype(np.float32))

@@ -10,7 +10,6 @@ from rhombex.core.process.bead import line_width_mm, nozzle_mm, spacing_mm
 from rhombex.core.reference import val
 from rhombex.core.workshop import Printer
 
-
 SPARSEST = 0.005  # less infill than this is none: its lines would lie a hand apart
 
 
