@@ -54,7 +54,7 @@ function View({ component: c, turn }: { component: Component; turn: number }) {
     const { camera, gl, invalidate } = get();
     const { lo, hi } = extent(c, false);
     const centre = new THREE.Vector3(...lo.map((v, i) => (v + hi[i]!) / 2));
-    const across = Math.hypot(...lo.map((v, i) => hi[i]! - v));
+    const [flat, tall] = [Math.hypot(hi[0] - lo[0], hi[1] - lo[1]), hi[2] - lo[2]];
     const controls = new OrbitControls(camera, gl.domElement);
     controls.enablePan = false;
     controls.addEventListener("change", () => {
@@ -62,7 +62,7 @@ function View({ component: c, turn }: { component: Component; turn: number }) {
     });
     const a = -1.0 + turn * 0.35;
     camera.position.set(centre.x + 600 * Math.cos(a), centre.y + 600 * Math.sin(a), centre.z + 460);
-    camera.zoom = Math.min(size.width, size.height * 1.3) / across;
+    camera.zoom = Math.min(size.width / flat, size.height / (0.64 * flat + 0.83 * tall)) * 0.96;
     camera.updateProjectionMatrix();
     controls.target.copy(centre);
     controls.update();

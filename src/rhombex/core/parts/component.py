@@ -40,7 +40,7 @@ class Solid(Frozen):
     lo: tuple[Coordinate, Coordinate, Coordinate]
     hi: tuple[Coordinate, Coordinate, Coordinate]
     round: bool = False
-    corners: Annotated[tuple[tuple[Coordinate, Coordinate, Coordinate], ...], Field(max_length=80)] = ()
+    corners: Annotated[tuple[tuple[Coordinate, Coordinate, Coordinate], ...], Field(max_length=130)] = ()
     source: str
     mark: Mark
     sure_mm: Annotated[float, Field(ge=0, le=50)] | None = None

@@ -20,7 +20,7 @@ from rhombex.core.space import Vec3
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
 MOST_PARTS = 24
-MOST_CORNERS = 64
+MOST_CORNERS = 124
 FULL = 0.97  # of its hull: a part that fills so much is convex
 SPECK = 1e-3  # of the whole body: what is smaller is not cut further
 FACES_TRIED = 10  # planes of the largest flat faces along which a cut is tried

@@ -248,7 +248,7 @@ def kind_of(f: Found) -> str | None:
 def component_of(r: Recognised, c: Confirmed, key: str) -> Component:
     """The part that a file and its confirmation make."""
     mark: Mark = "measured"
-    said = f"read from a {r.format} file"
+    said = f"read from a file, {r.format}"
     solids: list[Solid] = []
     if r.kind == "board":
         solids.append(Solid(name="board", role="board", lo=(0, 0, 0), hi=r.size_mm, source=said, mark=mark))
