@@ -44,7 +44,8 @@ def convex_parts(points: Array, most: int = MOST_PARTS, progress: Progress = sil
     hulls = [
         np.asarray(p.hull().to_mesh().vert_properties, dtype=np.float64)[:, :3] for p in _cut_up(body, most, progress)
     ]
-    return [few_corners(h, grow_mm=off_mm) for h in hulls], True
+    box = points.min(axis=(0, 1)), points.max(axis=(0, 1))
+    return [few_corners(h, grow_mm=off_mm, box=box) for h in hulls], True
 
 
 def _closed(points: Array) -> Manifold | None:
@@ -351,10 +352,11 @@ def _thick(points: Array) -> Array:
     return np.asarray((points[:, None] + offsets).reshape(-1, 3))
 
 
-def few_corners(points: Array, most: int = MOST_CORNERS, grow_mm: float = 0.0) -> Array:
+def few_corners(
+    points: Array, most: int = MOST_CORNERS, grow_mm: float = 0.0, box: tuple[Array, Array] | None = None
+) -> Array:
     """Corners of a convex body round points, (k, 3), as many as `most`. Round bodies are given flat sides that touch them, as
-    far apart in direction as can be, so that the body holds all points; without `grow_mm`, which moves all sides out, its box
-    stays theirs."""
+    far apart in direction as can be, so that the body holds all points. `grow_mm` moves all sides out, but not past `box`."""
     points = _thick(np.unique(np.round(points, 3), axis=0))
     hull = ConvexHull(points)
     corners = points[hull.vertices]
@@ -368,7 +370,10 @@ def few_corners(points: Array, most: int = MOST_CORNERS, grow_mm: float = 0.0) -
         k = int(nearest.argmin())
         chosen.append(normals[k])
         nearest = np.maximum(nearest, normals @ normals[k])
-    planes = np.array([[*n, -float((corners @ n).max()) - grow_mm] for n in chosen])
+    reach = np.array([float((corners @ n).max()) + grow_mm for n in chosen])
+    if box is not None:
+        reach[:6] = np.minimum(reach[:6], np.concatenate([box[1], -box[0]]))
+    planes = np.column_stack([chosen, -reach])
     inner = corners.mean(axis=0)
     return np.asarray(HalfspaceIntersection(planes, inner).intersections)
 
