@@ -42,6 +42,7 @@ from rhombex.core.parts.recognised import (
     turned,
     turning,
 )
+from rhombex.core.parts.report import part_report
 from rhombex.core.parts.shapes import lighter, shape_bytes, turned_shape
 from rhombex.core.plain import DesignError
 from rhombex.core.progress import Stopped
@@ -402,6 +403,8 @@ def test_a_body_comes_with_its_convex_parts_and_leaves_as_step() -> None:
     ball, _ = recognise(trimesh.exchange.stl.export_stl(trimesh.creation.icosphere(radius=9)), "ball.stl", "mm")
     [only] = ball.found
     assert only.name == "body" and 40 < len(only.corners) <= 124
+    [told] = part_report(ball)["tall"]
+    assert told["corners_mm"] == [list(p) for p in only.corners] and "corners_mm" not in part_report(found)["tall"][0]
     part = component_of(ball, confirmed_by_default(ball), "own-ball")
     assert read_part(part_json(part).encode()).solids == part.solids
     shape = part_step(part)

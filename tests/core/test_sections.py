@@ -10,9 +10,15 @@ from manifold3d import CrossSection as CS
 from manifold3d import JoinType, OpType
 from manifold3d import Manifold as M
 
+from rhombex.core.design import Process
 from rhombex.core.geometry.mesh_kernel import triangles
 from rhombex.core.geometry.slicer import Slicer
+from rhombex.core.process import simulate
 from rhombex.core.process.islands import Islands, loops_of, outline_key, whole
+from rhombex.core.process.settings import Kind
+from rhombex.core.process.settings import settings as resolve
+from rhombex.core.process.stack import Stack
+from rhombex.core.workshop import ARCHIVE_WORKSHOP
 
 from ..print_parts import PARTS, by_chance
 
@@ -76,3 +82,14 @@ def test_a_key_knows_shape_and_place_but_not_where_a_loop_begins() -> None:
     assert key == outline_key(CS([square + 7]), (7, 7))
     assert key != outline_key(CS([square + 7]), (7, 6.5))
     assert key != outline_key(CS([square * (1, 1.1)]), (0, 0))
+
+
+def test_a_hidden_part_that_the_perimeters_fill_gets_no_infill() -> None:
+    """Two plates over each other with a thin web between: what is covered lies under the perimeters' room only."""
+    m = M.cube((1.4, 20, 6)) + M.cube((20, 20, 1.2)).translate((0, 0, 6))
+    for kind in ("lines", "grid", "triangles", "honeycomb"):
+        process = Process(perimeters=3, bottom_layers=1, top_layers=0, infill=0.5, infill_kind=kind)  # type: ignore[arg-type]
+        stack = Stack(m, resolve(process, ARCHIVE_WORKSHOP.printers[1]))
+        rows = simulate.exact(stack)
+        assert np.isfinite(rows).all()
+        assert rows[2, simulate.K + Kind.SPARSE] == 0

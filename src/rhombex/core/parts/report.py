@@ -13,6 +13,7 @@ def _box(f: Found) -> dict[str, Any]:
         "box_mm": {"lo": list(f.lo), "hi": list(f.hi)},
         "size_mm": [round(b - a, 4) for a, b in zip(f.lo, f.hi, strict=True)],
         "side": f.side,
+        **({"corners_mm": [list(p) for p in f.corners]} if f.corners else {}),
     }
 
 

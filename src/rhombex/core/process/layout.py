@@ -162,6 +162,8 @@ def _honeycomb(region: CrossSection, spacing: float, width: float) -> tuple[Arra
 
 
 def _fill(g: _Gather, region: CrossSection, s: Settings, j: int) -> None:
+    if region.is_empty():
+        return
     spacing = s.spacing_mm / s.infill
     if s.infill_kind == "honeycomb" and s.infill < 0.95:
         g.add(*_honeycomb(region, spacing, s.width_mm), Kind.SPARSE, False)
