@@ -8,12 +8,16 @@ from typing import Any
 
 import numpy as np
 import pytest
+from manifold3d import Manifold as M
+from manifold3d import OpType
 from OCP.IFSelect import IFSelect_RetDone
 from OCP.STEPControl import STEPControl_Reader
 from scipy.optimize import least_squares
+from scipy.spatial import ConvexHull
 
 from rhombex.core.exchange.read_step import recognise_step
 from rhombex.core.parts import drawer
+from rhombex.core.parts.convex import convex_parts
 from rhombex.core.parts.notebook import Notebook, solve, true_reading
 from rhombex.core.parts.overview import overview
 from tests.core.test_notebook import notebook
@@ -84,3 +88,21 @@ def test_step_only_read(benchmark: Any) -> None:
             return int(reader.TransferRoots())
 
     assert benchmark.pedantic(read, rounds=3) > 0
+
+
+def cooler() -> np.ndarray:
+    fins = [M.cube((2, 60, 25)).translate((i * 6.4, 0, 5)) for i in range(10)]
+    mesh = M.batch_boolean([M.cube((60, 60, 5)), *fins, M.cylinder(14, 18, 18, 48).translate((30, 30, 30))], OpType.Add)
+    out = mesh.to_mesh()
+    return np.asarray(out.vert_properties, dtype=float)[:, :3][np.asarray(out.tri_verts)]
+
+
+@pytest.mark.benchmark(group="a cooler of fins as convex parts")
+def test_convex_parts(benchmark: Any) -> None:
+    assert len(benchmark(lambda: convex_parts(cooler()))[0]) == 12
+
+
+@pytest.mark.benchmark(group="a cooler of fins as convex parts")
+def test_one_hull(benchmark: Any) -> None:
+    """The plain alternative: one hull, which fills the fins and calls the cooler twice its size."""
+    benchmark(lambda: ConvexHull(cooler().reshape(-1, 3)))

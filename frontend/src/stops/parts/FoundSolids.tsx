@@ -5,6 +5,39 @@ type Solids = NonNullable<Recognised["found"]>;
 
 const MOST = 60;
 
+/** What a solid that was found is called. */
+export function SolidName({
+  solid,
+  confirmed: c,
+  set,
+  onPoint,
+}: {
+  solid: string;
+  confirmed: Required<Confirmed>;
+  set: (c: Required<Confirmed>) => void;
+  onPoint: (name: string | null) => void;
+}) {
+  return (
+    <input
+      aria-label={`Name of ${solid}`}
+      value={c.names[solid] ?? solid}
+      maxLength={80}
+      className="w-28 rounded-[3px] border border-rule bg-leaf px-1 py-0.5"
+      onFocus={() => {
+        onPoint(solid);
+      }}
+      onBlur={() => {
+        onPoint(null);
+      }}
+      onChange={(e) => {
+        const rest = Object.fromEntries(Object.entries(c.names).filter(([n]) => n !== solid));
+        const name = e.target.value;
+        set({ ...c, names: name && name !== solid ? { ...rest, [solid]: name } : rest });
+      }}
+    />
+  );
+}
+
 /** Solids that are no ports, the bulkiest first: what each is called, and whether it comes along. */
 export function FoundSolids({
   solids,
@@ -48,23 +81,7 @@ export function FoundSolids({
               }}
             >
               <td className="py-0.5 pr-3">
-                <input
-                  aria-label={`Name of ${x.name}`}
-                  value={c.names[x.name] ?? x.name}
-                  maxLength={80}
-                  className="w-44 rounded-[3px] border border-rule bg-leaf px-1 py-0.5"
-                  onFocus={() => {
-                    onPoint(x.name);
-                  }}
-                  onBlur={() => {
-                    onPoint(null);
-                  }}
-                  onChange={(e) => {
-                    const rest = Object.fromEntries(Object.entries(c.names).filter(([n]) => n !== x.name));
-                    const name = e.target.value;
-                    set({ ...c, names: name && name !== x.name ? { ...rest, [x.name]: name } : rest });
-                  }}
-                />
+                <SolidName solid={x.name} confirmed={c} set={set} onPoint={onPoint} />
               </td>
               <td className="num pr-3">{x.lo.map((lo, i) => show(x.hi[i]! - lo, 1)).join(" × ")}</td>
               <td>

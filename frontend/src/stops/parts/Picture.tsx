@@ -8,7 +8,7 @@ import { Button } from "../../ui/Button";
 import { brief, show } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
 import { Pick } from "../../ui/Pick";
-import { FoundSolids } from "./FoundSolids";
+import { FoundSolids, SolidName } from "./FoundSolids";
 import { type Thread, THREADS } from "./threads";
 
 const BOARD_TURNS = [
@@ -20,6 +20,7 @@ const BODY_TURNS = [
   ["x", "Tip it back"],
   ["y", "Tip it sideways"],
 ] as const;
+const short = (name: string) => (name.length > 12 ? `${name.slice(0, 11)}…` : name);
 const cell = "rounded-[3px] border border-rule bg-leaf px-1 py-0.5";
 
 /** What was recognised, drawn to scale; the user says which holes carry screws and which solids are ports. */
@@ -137,7 +138,7 @@ export function Picture({
             textAnchor="middle"
             fill="var(--ink)"
           >
-            {x.name.length > 12 ? `${x.name.slice(0, 11)}…` : x.name}
+            {short(c.names[x.name] ?? x.name)}
           </text>
         ))}
         {(f.holes ?? []).map((h, i) => (
@@ -206,12 +207,13 @@ export function Picture({
                     setOn(null);
                   }}
                 >
-                  <span className="w-28 truncate font-medium">{x.name}</span>
-                  <span className="w-32 text-soft">
+                  <SolidName solid={x.name} confirmed={c} set={setC} onPoint={setOn} />
+                  <span className="w-[7.2rem] text-soft">
                     {x.edge}, over by <span className="num">{show(x.overhang_mm ?? 0, 2)}</span>
                   </span>
                   <Pick
                     label={`${x.name} is`}
+                    className="w-32"
                     value={port(x.name)?.kind ?? ""}
                     options={[["", "no port in use"], ...outside.map((o) => [o.kind, o.label] as const)]}
                     onFocus={() => {
