@@ -7,7 +7,7 @@ BIN := .venv/bin
 FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 CORE := $(shell find src/rhombex -name '*.py' -o -name '*.toml')
 
-.PHONY: demo setup test bench screenshots check clean
+.PHONY: demo setup test fuzz bench screenshots check clean
 demo: setup
 	$(BIN)/rhombex serve --demo --port $(PORT) --data $(DATA)
 
@@ -53,6 +53,10 @@ check: setup frontend/src/api/schema.d.ts
 	$(BIN)/mypy
 	$(BIN)/python scripts/schema.py --check
 	cd frontend && npx --no-install prettier --check src && npx --no-install eslint src && npx --no-install tsc --noEmit && npx --no-install vitest run --reporter=dot
+
+# The property tests with other examples every time; `make test` always draws the same.
+fuzz: setup
+	HYPOTHESIS_PROFILE=fuzz $(BIN)/python -m pytest -n 2 -q tests/core
 
 bench: setup
 	$(BIN)/python benchmarks/accuracy.py

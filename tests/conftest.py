@@ -17,6 +17,8 @@ from rhombex.demo.scenario import wren as make_wren
 settings.register_profile(
     "suite", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large]
 )
+# `make fuzz`: other examples every time
+settings.register_profile("fuzz", settings.get_profile("suite"), derandomize=False, print_blob=True)
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "suite"))
 
 

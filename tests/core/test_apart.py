@@ -62,6 +62,15 @@ def test_round_ones_are_round() -> None:
     assert apart(a, slab) == pytest.approx(2, abs=0.05)
 
 
+def test_edges_that_pass_crosswise_do_not_meet() -> None:
+    """Two wedges, edge to edge at a right angle: each side's normal sees an overlap, yet there is a millimetre between."""
+    lower = body(np.array([(-5, 0, 0), (5, 0, 0), (-5, 4, -4), (5, 4, -4), (-5, -4, -4), (5, -4, -4.0)]))
+    upper = body(np.array([(0, -5, 1), (0, 5, 1), (4, -5, 5), (4, 5, 5), (-4, -5, 5), (-4, 5, 5.0)]))
+    assert apart(lower, upper) == pytest.approx(1.0)
+    sunk = body(np.array([(0, -5, -1), (0, 5, -1), (4, -5, 5), (4, 5, 5), (-4, -5, 5), (-4, 5, 5.0)]))
+    assert apart(lower, sunk) < 0
+
+
 @given(st.integers(0, 10_000))
 @settings(max_examples=40, deadline=None)
 def test_distance_is_that_of_a_quadratic_programme(seed: int) -> None:

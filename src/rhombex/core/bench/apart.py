@@ -71,7 +71,8 @@ def _bodies(a: Corners, b: Corners) -> float:
     """Distance of two convex bodies; where they overlap, minus the shortest way out along a side's normal."""
     (ma, pa, na), (mb, pb, nb) = _hull(a), _hull(b)
     sides = np.concatenate([na, -nb])  # pointing from a to b
-    room = (pb @ sides.T).min(axis=0) - (pa @ sides.T).max(axis=0)
-    if room.max() < 0:
-        return float(room.max())
-    return float(ma.min_gap(mb, FAR_MM * 2))
+    gap = float(ma.min_gap(mb, FAR_MM * 2))
+    if gap > 0:
+        return gap
+    # no way out along a side's normal does not mean that they meet: two edges may pass each other crosswise
+    return min(0.0, float(((pb @ sides.T).min(axis=0) - (pa @ sides.T).max(axis=0)).max()))
