@@ -176,8 +176,8 @@ function Spares({ sizes, onSet }: { sizes: readonly number[]; onSet: (v: number[
     onSet([...new Set(read.filter((v) => v >= 0.1 && v <= 2))].sort((a, b) => a - b));
   };
   return (
-    <label className="flex items-baseline justify-between gap-2">
-      <span className="text-soft">spare nozzles</span>
+    <label className="flex items-baseline gap-1.5">
+      <span className="w-[5.6rem] shrink-0 text-soft">spare nozzles</span>
       <span>
         <input
           value={text ?? sizes.join(", ")}
@@ -189,7 +189,7 @@ function Spares({ sizes, onSet }: { sizes: readonly number[]; onSet: (v: number[
           onKeyDown={(e) => {
             if (e.key === "Enter") done();
           }}
-          className="num w-[6.4rem] rounded-[3px] border border-rule bg-paper px-1.5 py-0.5 text-right"
+          className="num w-[4.6rem] rounded-[3px] border border-rule bg-leaf px-1.5 py-0.5 text-right"
         />{" "}
         <span className="text-soft">mm</span>
       </span>
