@@ -419,10 +419,30 @@ def preview(stack: Stack) -> Array:
         [(j == 0, int(stack.run[j]), round(float(share[j]), 3)) for j in range(stack.n)],
     )
     if stack.s.supports:
-        mm = _support_rows(stack)
-        rows[:, K + Kind.SUPPORT] = mm
-        rows[:, Kind.SUPPORT] = mm / stack.s.speed[Kind.SUPPORT]
+        _add_supports(stack, rows)
     return rows
+
+
+def _add_supports(stack: Stack, rows: Array) -> None:
+    """Support under what hangs, one square patch to each island of the layer: short lines, turns, and the ways there."""
+    s = stack.s
+    mm = _support_rows(stack)
+    rows[:, K + Kind.SUPPORT] = mm
+    v, accel, gap = s.speed[Kind.SUPPORT], s.accel[Kind.SUPPORT], s.spacing_mm / s.support_density
+    some = stack.section(stack.n // 2)
+    patches = max(1, some.num_contour() - 2 * (some.num_contour() - len(some.decompose())))
+    x0, y0, x1, y1 = some.bounds() if not some.is_empty() else (0.0, 0.0, 0.0, 0.0)
+    apart = min(((x1 - x0) * (y1 - y0) / patches) ** 0.5, 60.0) * 0.7
+    turn = min(corner_cap(0.0, accel, s.corner, gap) ** 0.5, v)
+    way = _trapezoid(apart, s.speed[Kind.TRAVEL], 0.0, s.accel[Kind.TRAVEL]) + s.retract_s
+    for j in np.flatnonzero(mm > 0):
+        side = max((mm[j] / patches * gap) ** 0.5, gap)
+        lines = mm[j] / side
+        rows[j, Kind.SUPPORT] = lines * (_trapezoid(side, v, turn, accel) + _trapezoid(gap, v, turn, accel))
+        if apart > s.far_mm:
+            rows[j, Kind.TRAVEL] += patches * way
+            rows[j, TRAVEL_MM] += patches * apart
+            rows[j, RETRACTIONS] += patches
 
 
 def settled(stack: Stack) -> Array:
