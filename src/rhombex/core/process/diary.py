@@ -18,7 +18,7 @@ from rhombex.core.process.stack import Stack
 from rhombex.core.workshop import PacedPrint, Printer
 
 LAYERS_DRIVEN = 24  # each stands for an equal part of the hours
-BYTES_DRIVEN = 16 << 20  # of a file, its beginning: prints go on as they began
+BYTES_DRIVEN = 8 << 20  # of a file, its beginning: prints go on as they began
 
 
 def of_part(what: str, part: Manifold, process: Process, printer: Printer, real_s: float) -> PacedPrint:
