@@ -6,6 +6,8 @@ import math
 
 import numpy as np
 import pytest
+from manifold3d import CrossSection as CS
+from manifold3d import Manifold as M
 from scipy import stats
 
 from rhombex.core.analysis import analyse
@@ -16,7 +18,7 @@ from rhombex.core.process import estimate as est
 from rhombex.core.process import simulate
 from rhombex.core.process.estimate import Estimate, best_known, estimate, of_mesh
 from rhombex.core.process.pace import pace_of
-from rhombex.core.process.settings import settings
+from rhombex.core.process.settings import Kind, settings
 from rhombex.core.process.stack import Stack
 from rhombex.core.space import Box
 from rhombex.core.workshop import ARCHIVE_WORKSHOP, PacedPrint
@@ -156,3 +158,13 @@ def test_pace_moves_the_hours_and_narrows_with_prints() -> None:
     assert b.time_s.value == pytest.approx(1.305 * a.time_s.value, rel=0.01)
     assert (b.time_high_s - b.time_low_s) / b.time_s.value < (a.time_high_s - a.time_low_s) / a.time_s.value
     assert pace_of(BENCH).factor == 1
+
+
+def test_bands_under_slopes_are_counted_as_a_hatch_meets_them() -> None:
+    """Short lines in a band take longer than long ones of the same length: the preview tells rings and one-sided slopes apart."""
+    ring = M.revolve(CS.circle(7, 32).translate((25, 0)), 64).translate((0, 0, 8))
+    wedge = M.hull_points([(0, 0, 0), (60, 0, 0), (60, 40, 0), (0, 40, 0), (0, 0, 20), (0, 40, 20)])
+    for mesh in (ring, wedge, M.sphere(25, 64)):
+        stack = Stack(mesh, settings(Process(layer_mm=0.28, perimeters=1, infill=0, layer_min_s=0), BENCH))
+        exact, near = simulate.exact(stack), simulate.preview(stack)
+        assert near[:, Kind.SOLID].sum() == pytest.approx(exact[:, Kind.SOLID].sum(), rel=0.15)

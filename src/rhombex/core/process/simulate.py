@@ -12,10 +12,12 @@ from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from heapq import heappop, heappush
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
+from rhombex.core.geometry.sections import integrals_of
 from rhombex.core.process.islands import flat_loops
 from rhombex.core.process.kernels import corner_cap, drive_loops
 from rhombex.core.process.layout import (
@@ -62,9 +64,10 @@ def exact(stack: Stack, progress: Progress = silent) -> Array:
 # preview
 
 
-def _exposed(stack: Stack) -> Array:
+def _exposed(stack: Stack) -> tuple[Array, Array]:
     """Projected area (mm2) in each layer that must be solid: under upward faces within `top` layers, over downward ones
-    within `bottom`. Steep faces, whose strip the perimeters cover, count less."""
+    within `bottom`. Steep faces, whose strip the perimeters cover, count less. Of it, that under slopes: bands along the
+    outline, which a hatch crosses twice."""
     f = stack.faces
     flat = np.abs(f.normal[:, 2]) > 1e-9
     n, lo, hi = f.normal[flat], f.lo[flat], f.hi[flat]
@@ -72,7 +75,9 @@ def _exposed(stack: Stack) -> Array:
     level = np.hypot(n[:, 0], n[:, 1]) / np.abs(n[:, 2])  # tangent of the slope
     s = stack.s
     band = s.perimeters * s.spacing_mm
-    out = np.zeros(stack.n)
+    out, bands = np.zeros(stack.n), np.zeros(stack.n)
+    z = stack.z + NUDGE_MM
+    layers = np.arange(stack.n)
     for up, reach in ((True, s.top), (False, s.bottom)):
         mine = (n[:, 2] > 0) == up
         if reach == 0 or not mine.any():
@@ -81,33 +86,66 @@ def _exposed(stack: Stack) -> Array:
         share = np.clip(1 - band / strip, 0.0, 1.0)
         a, b = lo[mine], np.maximum(hi[mine], lo[mine] + 1e-6)
         # area below the middle of each layer, spread evenly over the height of its face
-        z = stack.z + NUDGE_MM
-        density = area[mine] * share / (b - a)
         i, k = np.searchsorted(z, a), np.searchsorted(z, b)
-        slope, offset = np.zeros(stack.n + 1), np.zeros(stack.n + 1)
-        for at, height, sign in ((i, a, 1.0), (k, b, -1.0)):
-            np.add.at(slope, at, sign * density)
-            np.add.at(offset, at, -sign * density * height)
-        below = np.cumsum(slope[:-1]) * z + np.cumsum(offset[:-1])
-        whole = float((area[mine] * share).sum())
-        j = np.arange(stack.n)
-        if up:
-            out += np.maximum(np.append(below, whole)[np.minimum(j + reach, stack.n)] - below, 0.0)
-        else:
-            out += np.maximum(below - np.append(below, 0.0)[np.where(j >= reach, j - reach, -1)], 0.0)
-    return out
+        for total, counted in ((out, area[mine] * share), (bands, area[mine] * share * (level[mine] > SLOPED))):
+            density = counted / (b - a)
+            slope, offset = np.zeros(stack.n + 1), np.zeros(stack.n + 1)
+            for at, height, sign in ((i, a, 1.0), (k, b, -1.0)):
+                slope += np.bincount(at, sign * density, stack.n + 1)
+                offset -= np.bincount(at, sign * density * height, stack.n + 1)
+            below = np.cumsum(slope[:-1]) * z + np.cumsum(offset[:-1])
+            if up:
+                near = np.append(below, counted.sum())[np.minimum(layers + reach, stack.n)] - below
+            else:
+                near = below - np.append(below, 0.0)[np.where(layers >= reach, layers - reach, -1)]
+            np.add(total, np.maximum(near, 0.0), out=total)
+    return out, np.where(bands > NO_BAND_MM2, bands, 0.0)
 
 
-def integrals(stack: Stack) -> tuple[Array, Array, Array]:
-    """Section area, outline and solid share of every layer, without polygons."""
+SLOPED = 0.03  # tangent; a face that leans more has its solid band along the outline
+NO_BAND_MM2 = 1e-3
+
+
+class Integrals(NamedTuple):
+    """Of every layer, without polygons: section area mm2, outline mm, the share of the area that is solid; of the solid, the
+    share in bands under slopes; of the outline, the share that slopes."""
+
+    area: Array
+    outline: Array
+    share: Array
+    banded: Array
+    sloping: Array
+
+    def crossed(self, j: int | slice, part: Array | float) -> Array:
+        """How often a hatch over `part` of layer j goes over it, against one over all. Lines meet a band along the outline
+        wherever the outline slopes: all round they cross both sides, but for those that only touch it (a ring of outer radius R
+        and width w: 2 - w / R times)."""
+        bands = part * self.banded[j]
+        ring = self.sloping[j] * (1 + np.sqrt(np.maximum(0.0, 1 - bands)))
+        return np.asarray(part - bands + np.where(bands > 0, np.maximum(ring, bands), 0.0))
+
+
+def integrals(stack: Stack) -> Integrals:
     area, outline = stack.integrals
-    share = np.clip(_exposed(stack) / np.maximum(area, 1e-6), 0.0, 1.0)
-    return area, outline, share
+    solid, bands = _exposed(stack)
+    f = stack.faces
+    lean = np.hypot(f.normal[:, 0], f.normal[:, 1]) / np.maximum(np.abs(f.normal[:, 2]), 1e-9)
+    reach = np.where(f.normal[:, 2] > 0, stack.s.top, stack.s.bottom) * stack.s.layer_mm
+    wide = (lean > SLOPED) & (reach > lean * stack.s.perimeters * stack.s.spacing_mm)
+    sloped = integrals_of(f.verts, f.tri[wide], stack.z + NUDGE_MM)[1] if wide.any() else np.zeros(stack.n)
+    return Integrals(
+        area,
+        outline,
+        np.clip(solid / np.maximum(area, 1e-6), 0.0, 1.0),
+        np.clip(bands / np.maximum(solid, 1e-9), 0.0, 1.0),
+        np.clip(sloped / np.maximum(outline, 1e-9), 0.0, 1.0),
+    )
 
 
-def rough(stack: Stack, area: Array, outline: Array, share: Array) -> Array:
+def rough(stack: Stack, of: Integrals) -> Array:
     """A row for every layer from its integrals alone: what the better levels correct."""
     s = stack.s
+    area, outline, share = of.area, of.outline, of.share
     v = np.array(s.speed)
     rows = np.zeros((stack.n, WIDTH))
     mm = rows[:, K : 2 * K]
@@ -119,6 +157,15 @@ def rough(stack: Stack, area: Array, outline: Array, share: Array) -> Array:
     mm[:, Kind.SPARSE] = (inner - solid) * s.infill / s.spacing_mm
     mm[0, Kind.BRIM] = outline[0] * round(s.brim_mm / s.spacing_mm)
     rows[:, :K] = mm / v
+    if s.infill < 0.95:
+        accel = s.accel[Kind.SOLID]
+        turn = min(corner_cap(0.0, accel, s.corner, s.spacing_mm) ** 0.5, v[Kind.SOLID])
+        # the mean width of a region across any direction is its outline over pi (Cauchy)
+        lines = np.maximum(1.0, of.crossed(slice(None), share) * outline / np.pi / s.spacing_mm)
+        there = solid > 1e-6
+        step = _trapezoids(mm[:, Kind.SOLID] / lines, v[Kind.SOLID], turn, accel)
+        step += _trapezoid(s.spacing_mm, v[Kind.SOLID], turn, accel)
+        rows[there, Kind.SOLID] = (lines * step)[there]
     rows[0, :K] = mm[0] / np.array(s.first_speed)
     return rows
 
@@ -170,6 +217,13 @@ def _rings(stack: Stack, j: int) -> _Rings:
     )
 
 
+def _trapezoids(length: Array, v: float, end: float, accel: float) -> Array:
+    """As `_trapezoid`, of many lengths."""
+    top = np.sqrt(accel * length + end * end)
+    out: Array = np.where(top >= v, length / v + (v - end) ** 2 / (accel * v), 2 * (top - end) / accel)
+    return out
+
+
 def _trapezoid(length: float, v: float, end: float, accel: float) -> float:
     """Seconds over a length that begins and ends at speed `end`, at most v."""
     top = (accel * length + end * end) ** 0.5
@@ -201,25 +255,24 @@ def forget() -> None:
 
 def rough_seconds(stack: Stack) -> float:
     """Seconds from the integrals alone, without corners and travel: enough to rank ways to print one part."""
-    area, outline, share = integrals(stack)
-    return float(rough(stack, area, outline, share)[:, :K].sum()) + stack.n * stack.s.layer_change_s
+    return float(rough(stack, integrals(stack))[:, :K].sum()) + stack.n * stack.s.layer_change_s
 
 
-def _outline_row(stack: Stack, j: int, area: float, outline: float, share: float) -> Array:
+def _outline_row(stack: Stack, j: int, of: Integrals) -> Array:
     """A row from the outlines of one layer: loops driven in no order, hatch by closed forms."""
     s = stack.s
     v = s.first_speed if j == 0 else s.speed
     accel = s.accel[Kind.OUTER]
     row = np.zeros(WIDTH)
     seconds, mm = row[:K], row[K : 2 * K]
-    r = _rings_known(stack, j, area, outline)
+    r = _rings_known(stack, j, float(of.area[j]), float(of.outline[j]))
     if r.loops == 0:
         return row
     for i, kind in enumerate((Kind.OUTER, Kind.INNER)):
         seconds[kind] = r.seconds[i] * s.speed[kind] / v[kind]
         mm[kind] = r.mm[i]
     # of the hidden inside only what is no surface: surfaces over perimeters ask for no solid layer
-    open_mm2 = min(share * r.area, r.inner_mm2)
+    open_mm2 = min(float(of.share[j]) * r.area, r.inner_mm2)
     solid = r.inner_mm2 if s.infill >= 0.95 else open_mm2
     chains = 0.0
     for kind, filled, spacing in (
@@ -237,7 +290,8 @@ def _outline_row(stack: Stack, j: int, area: float, outline: float, share: float
             chains += part * r.inner_across / 2 / (side * 3**0.5 / 2)
         else:
             ways = {"grid": 2, "triangles": 3}.get(s.infill_kind, 1) if kind == Kind.SPARSE else 1
-            lines = max(1.0, part * r.inner_across / 2 / spacing)
+            over = float(of.crossed(j, part)) if kind == Kind.SOLID and s.infill < 0.95 else part
+            lines = max(1.0, over * r.inner_across / 2 / spacing)
             turn = min(corner_cap(0.0, accel, s.corner, spacing * ways) ** 0.5, v[kind])
             seconds[kind] += lines * (
                 _trapezoid(length / lines, v[kind], turn, accel) + _trapezoid(spacing * ways, v[kind], turn, accel)
@@ -406,17 +460,17 @@ PREVIEW_CLOSE = 4e-3
 
 def preview(stack: Stack) -> Array:
     """Rows of all layers without laying any out."""
-    area, outline, share = integrals(stack)
-    base = rough(stack, area, outline, share)
-    spans = _stretches(area, outline, share)
+    of = integrals(stack)
+    base = rough(stack, of)
+    spans = _stretches(of.area, of.outline, of.share)
     rows = sampled(
         stack,
         base,
         spans,
-        lambda j: _outline_row(stack, j, float(area[j]), float(outline[j]), float(share[j])),
+        lambda j: _outline_row(stack, j, of),
         PREVIEW_MOST,
         PREVIEW_CLOSE,
-        [(j == 0, int(stack.run[j]), round(float(share[j]), 3)) for j in range(stack.n)],
+        [(j == 0, int(stack.run[j]), round(float(of.share[j]), 3)) for j in range(stack.n)],
     )
     if stack.s.supports:
         _add_supports(stack, rows)
@@ -447,11 +501,11 @@ def _add_supports(stack: Stack, rows: Array) -> None:
 
 def settled(stack: Stack) -> Array:
     """Rows of all layers from some that are laid out."""
-    area, outline, share = integrals(stack)
-    base = rough(stack, area, outline, share)
-    spans = _stretches(area, outline, share)
+    of = integrals(stack)
+    base = rough(stack, of)
+    spans = _stretches(of.area, of.outline, of.share)
     # sections that agree in area and outline to a hundredth are taken for one: steps and rungs that come again
-    pairs = np.round(np.stack([area, outline], axis=1), 2)
+    pairs = np.round(np.stack([of.area, of.outline], axis=1), 2)
     _, kind = np.unique(pairs, axis=0, return_inverse=True)
     keys = [stack.alike(j, kind.reshape(-1)) for j in range(stack.n)]
     # a layer of very many loops takes long to lay out: fewer of them are
