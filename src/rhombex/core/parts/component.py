@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
@@ -29,7 +29,7 @@ DIRECTIONS: dict[Direction, Vec3] = {
 
 
 class Solid(Frozen):
-    """A box, an upright cylinder or, with `corners`, a convex body in that box; in the component's frame.
+    """A box, an upright cylinder or, with `corners`, a convex body stretched to that box; in the component's frame.
 
     Roles: `board` the slab, `body` a hard body, `connector` a hard body that may reach into an opening,
     `pins` what hangs below the mounting plane, `plug` and `keepout` soft room for plugs, wires, tools.
@@ -45,6 +45,24 @@ class Solid(Frozen):
     mark: Mark
     sure_mm: Annotated[float, Field(ge=0, le=50)] | None = None
 
+    @model_validator(mode="before")
+    @classmethod
+    def _stretched(cls, data: Any) -> Any:
+        """Whoever changes the box changes the body in it. What is no number is left for the fields to refuse."""
+        try:
+            lo, hi, corners = data["lo"], data["hi"], [tuple(map(float, c)) for c in data["corners"]]
+            ends = [(min(x), max(x)) for x in zip(*corners, strict=True)]
+            fitted = tuple(
+                tuple(
+                    x if (a, b) == (u, v) else u + (x - a) * (v - u) / (b - a)
+                    for x, (a, b), u, v in zip(c, ends, lo, hi, strict=True)
+                )
+                for c in corners
+            )
+        except (TypeError, ValueError, KeyError, ZeroDivisionError):
+            return data
+        return {**data, "corners": fitted}
+
     @model_validator(mode="after")
     def _ordered(self) -> Solid:
         if any(b - a <= 0 for a, b in zip(self.lo, self.hi, strict=True)):
@@ -52,10 +70,8 @@ class Solid(Frozen):
         if self.corners:
             if self.round:
                 raise ValueError(f"solid '{self.name}' is round or has corners, not both")
-            for i in range(3):
-                ends = (min(c[i] for c in self.corners), max(c[i] for c in self.corners))
-                if abs(ends[0] - self.lo[i]) > 0.01 or abs(ends[1] - self.hi[i]) > 0.01:
-                    raise ValueError(f"the corners of solid '{self.name}' must reach from its 'lo' to its 'hi'")
+            if any(min(x) == max(x) for x in zip(*self.corners, strict=True)):
+                raise ValueError(f"the corners of solid '{self.name}' lie in one plane: a body has room between them")
         return self
 
 

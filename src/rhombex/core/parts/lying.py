@@ -8,6 +8,7 @@ from scipy.spatial import ConvexHull, QhullError
 
 Array = NDArray[np.float64]
 HULL = 12_000  # corners that the hull is laid round
+MEASURED = 40_000  # triangles by which sides are measured
 SIDES = 60  # of a hull, the largest ones: one of them is the flattest
 
 
@@ -26,8 +27,10 @@ def lay_flat(points: Array) -> tuple[Array, str]:
     # how much of the mesh itself lies in each side of the hull: a hull's own side may span thin air
     cross = np.cross(points[:, 1] - points[:, 0], points[:, 2] - points[:, 0])
     area = np.linalg.norm(cross, axis=1) / 2
+    large = np.argsort(-area)[:MEASURED]  # a flat side is made of large triangles
+    cross, area = cross[large], area[large]
     normal = cross / np.maximum(2 * area, 1e-12)[:, None]
-    middle = points.mean(axis=1)
+    middle = points[large].mean(axis=1)
     key, first = np.unique(np.round(hull.equations, 4), axis=0, return_inverse=True)
     corners = some[hull.simplices]
     facet = np.linalg.norm(np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0]), axis=1)
