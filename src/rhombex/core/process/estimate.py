@@ -69,7 +69,9 @@ def forget() -> None:
 
 
 def _signature(process: Process, printer: Printer) -> str:
-    return f"{process.model_dump_json()}|{printer.model_dump_json(exclude={'key', 'name', 'bed_mm', 'health'})}"
+    # a long diary by its hash: as text it would be most of what is remembered
+    machine = printer.model_dump_json(exclude={"key", "name", "bed_mm", "health", "paced"})
+    return f"{process.model_dump_json()}|{machine}|{hash(printer.paced)}"
 
 
 def known(part: Solid, process: Process, printer: Printer, level: Level) -> Estimate | None:
