@@ -2,6 +2,7 @@ import type { Component, ErrorBody, PortKind } from "../../api/schema";
 import { Button } from "../../ui/Button";
 import { NumberField } from "../../ui/NumberField";
 import { Pick } from "../../ui/Pick";
+import { HAND, Place, Rows } from "./PartRows";
 import { THREADS } from "./threads";
 
 type Solid = Component["solids"][number];
@@ -33,7 +34,6 @@ const MOUNTING = [
   ["rides", "rides on another part"],
   ["panel", "sits in or on a wall"],
 ] as const;
-const HAND = { source: "changed by hand", mark: "measured" } as const;
 const cell = "rounded-[3px] border border-rule bg-leaf px-1 py-0.5 min-w-0";
 
 /** A new part with nothing but a body, to be drawn by its numbers. */
@@ -86,18 +86,6 @@ export function PartEditor({
   const mounts = d.mounts ?? [];
   const ports = d.ports ?? [];
   const power = d.power ?? [];
-  const solid = (i: number, change: Partial<Solid>) => {
-    set({ solids: d.solids.map((s, k) => (k === i ? ({ ...s, ...change, ...HAND } as Solid) : s)) });
-  };
-  const mount = (i: number, change: Partial<Mount>) => {
-    set({ mounts: mounts.map((m, k) => (k === i ? ({ ...m, ...change, ...HAND } as Mount) : m)) });
-  };
-  const port = (i: number, change: Partial<Port>) => {
-    set({ ports: ports.map((p, k) => (k === i ? ({ ...p, ...change, ...HAND } as Port) : p)) });
-  };
-  const draw = (i: number, change: Partial<Draw>) => {
-    set({ power: power.map((w, k) => (k === i ? ({ ...w, ...change, ...HAND } as Draw) : w)) });
-  };
   return (
     <section
       aria-label={`Change ${d.label}`}
@@ -156,34 +144,39 @@ export function PartEditor({
         </select>
       </label>
 
-      <h3 className="mt-4 mb-1">Solids</h3>
-      <ul className="space-y-2.5">
-        {d.solids.map((s, i) => (
-          <li key={i} className="border-l border-rule pl-2">
+      <Rows
+        title="Solids"
+        items={d.solids}
+        least={1}
+        add="Add a body"
+        fresh={() => {
+          const box = { lo: [0, 0, 0], hi: [10, 10, 10], round: false, sure_mm: null };
+          return { name: `body ${d.solids.length + 1}`, role: "body", ...box, ...HAND } as Solid;
+        }}
+        onSet={(solids) => {
+          set({ solids });
+        }}
+      >
+        {(s, i, change, away) => (
+          <>
             <span className="flex gap-1">
               <input
                 aria-label={`Name of solid ${i + 1}`}
                 value={s.name}
                 className={`${cell} flex-1`}
                 onChange={(e) => {
-                  solid(i, { name: e.target.value });
+                  change({ name: e.target.value });
                 }}
               />
               <Pick
                 label={`${s.name} is a`}
                 value={s.role}
                 options={ROLES}
-                onPick={(v) => {
-                  solid(i, { role: v });
+                onPick={(role) => {
+                  change({ role });
                 }}
               />
-              <Away
-                what={s.name}
-                disabled={d.solids.length < 2}
-                onPress={() => {
-                  set({ solids: d.solids.filter((_, k) => k !== i) });
-                }}
-              />
+              {away(s.name)}
             </span>
             {(["lo", "hi"] as const).map((end) => (
               <span key={end} className="mt-1 flex items-baseline gap-1">
@@ -192,67 +185,21 @@ export function PartEditor({
                   label={`${s.name} ${end === "lo" ? "from" : "to"}`}
                   at={s[end]}
                   onSet={(at) => {
-                    solid(i, { [end]: at });
+                    change({ [end]: at });
                   }}
                 />
               </span>
             ))}
-          </li>
-        ))}
-      </ul>
-      <Button
-        className="mt-2"
-        onClick={() => {
-          const body = {
-            name: `body ${d.solids.length + 1}`,
-            role: "body",
-            lo: [0, 0, 0],
-            hi: [10, 10, 10],
-            round: false,
-          };
-          set({ solids: [...d.solids, { ...body, sure_mm: null, ...HAND } as Solid] });
-        }}
-      >
-        Add a body
-      </Button>
-
-      <h3 className="mt-4 mb-1">Holes</h3>
-      <ul className="space-y-1">
-        {mounts.map((m, i) => (
-          <li key={i} className="flex items-baseline gap-1">
-            <span className="w-5">{m.name}</span>
-            <Place
-              label={`Hole ${m.name}`}
-              at={m.at}
-              onSet={(at) => {
-                mount(i, { at: at as [number, number] });
-              }}
-            />
-            <Pick
-              label={`Thread of hole ${m.name}`}
-              value={m.thread}
-              options={THREADS}
-              onPick={(v) => {
-                mount(i, { thread: v });
-              }}
-            />
-            <Away
-              what={`hole ${m.name}`}
-              onPress={() => {
-                set({ mounts: mounts.filter((_, k) => k !== i) });
-              }}
-            />
-          </li>
-        ))}
-      </ul>
-      <Button
-        className="mt-1"
-        onClick={() => {
-          const name =
-            [..."ABCDEFGHIJKLMNOPQRSTUVWXYZ"].find((l) => mounts.every((m) => m.name !== l)) ??
-            `H${mounts.length}`;
+          </>
+        )}
+      </Rows>
+      <Rows
+        title="Holes"
+        items={mounts}
+        add="Add a hole"
+        fresh={() => {
+          const free = [..."ABCDEFGHIJKLMNOPQRSTUVWXYZ"].find((l) => mounts.every((m) => m.name !== l));
           const hole = {
-            name,
             at: [5, 5],
             thread: "M3",
             hole_mm: 3.2,
@@ -260,16 +207,49 @@ export function PartEditor({
             height_mm: 0,
             depth_limit_mm: null,
           };
-          set({ mounts: [...mounts, { ...hole, sure_mm: null, ...HAND } as Mount] });
+          return { name: free ?? `H${mounts.length}`, ...hole, sure_mm: null, ...HAND } as Mount;
+        }}
+        onSet={(all) => {
+          set({ mounts: all });
         }}
       >
-        Add a hole
-      </Button>
-
-      <h3 className="mt-4 mb-1">Ports and cable ends</h3>
-      <ul className="space-y-2">
-        {ports.map((p, i) => (
-          <li key={i} className="border-l border-rule pl-2">
+        {(m, _, change, away) => (
+          <span className="flex items-baseline gap-1">
+            <span className="w-5">{m.name}</span>
+            <Place
+              label={`Hole ${m.name}`}
+              at={m.at}
+              onSet={(at) => {
+                change({ at: at as [number, number] });
+              }}
+            />
+            <Pick
+              label={`Thread of hole ${m.name}`}
+              value={m.thread}
+              options={THREADS}
+              onPick={(thread) => {
+                change({ thread });
+              }}
+            />
+            {away(`hole ${m.name}`)}
+          </span>
+        )}
+      </Rows>
+      <Rows
+        title="Ports and cable ends"
+        items={ports}
+        add="Add a port"
+        fresh={() => {
+          const kind = kinds.find((k) => k.kind === "usb-c")?.kind ?? kinds[0]?.kind ?? "usb-c";
+          const one = { name: `port-${ports.length + 1}`, kind, centre: [0, 10, 3], facing: "-x" };
+          return { ...one, sure_mm: null, ...HAND } as Port;
+        }}
+        onSet={(all) => {
+          set({ ports: all });
+        }}
+      >
+        {(p, i, change, away) => (
+          <>
             <span className="flex items-baseline gap-1">
               <input
                 aria-label={`Name of port ${i + 1}`}
@@ -280,7 +260,7 @@ export function PartEditor({
                     .toLowerCase()
                     .replace(/[^a-z0-9._-]/g, "-")
                     .slice(0, 20);
-                  if (name) port(i, { name });
+                  if (name) change({ name });
                 }}
               />
               <Pick
@@ -288,59 +268,50 @@ export function PartEditor({
                 value={p.kind}
                 options={kinds.map((k) => [k.kind, k.label] as const)}
                 className="flex-1"
-                onPick={(v) => {
-                  port(i, { kind: v });
+                onPick={(kind) => {
+                  change({ kind });
                 }}
               />
-              <Away
-                what={`port ${p.name}`}
-                onPress={() => {
-                  set({ ports: ports.filter((_, k) => k !== i) });
-                }}
-              />
+              {away(`port ${p.name}`)}
             </span>
             <span className="mt-1 flex items-baseline gap-1">
               <Place
                 label={`Port ${p.name}`}
                 at={p.centre}
                 onSet={(centre) => {
-                  port(i, { centre: centre as [number, number, number] });
+                  change({ centre: centre as [number, number, number] });
                 }}
               />
               <Pick
                 label={`Port ${p.name} looks to`}
                 value={p.facing}
                 options={FACINGS}
-                onPick={(v) => {
-                  port(i, { facing: v });
+                onPick={(facing) => {
+                  change({ facing });
                 }}
               />
             </span>
-          </li>
-        ))}
-      </ul>
-      <Button
-        className="mt-1"
-        onClick={() => {
-          const kind = kinds.find((k) => k.kind === "usb-c")?.kind ?? kinds[0]?.kind ?? "usb-c";
-          const one = { name: `port-${ports.length + 1}`, kind, centre: [0, 10, 3], facing: "-x" };
-          set({ ports: [...ports, { ...one, sure_mm: null, ...HAND } as Port] });
+          </>
+        )}
+      </Rows>
+      <Rows
+        title="Watts it takes"
+        items={power}
+        add="Add watts"
+        fresh={() => ({ rail: "5 V", idle_w: 1, typical_w: 3, peak_w: 5, plug: "usb-c", ...HAND }) as Draw}
+        onSet={(all) => {
+          set({ power: all });
         }}
       >
-        Add a port
-      </Button>
-
-      <h3 className="mt-4 mb-1">Watts it takes</h3>
-      <ul className="space-y-2">
-        {power.map((w, i) => (
-          <li key={i} className="border-l border-rule pl-2">
+        {(w, i, change, away) => (
+          <>
             <span className="flex items-baseline gap-1">
               <Pick
                 label={`Rail of draw ${i + 1}`}
                 value={w.rail}
                 options={RAILS}
-                onPick={(v) => {
-                  draw(i, { rail: v });
+                onPick={(rail) => {
+                  change({ rail });
                 }}
               />
               <Pick
@@ -348,16 +319,11 @@ export function PartEditor({
                 value={w.plug}
                 options={[...new Set([w.plug, ...PLUGS])]}
                 className="flex-1"
-                onPick={(v) => {
-                  draw(i, { plug: v });
+                onPick={(plug) => {
+                  change({ plug });
                 }}
               />
-              <Away
-                what={`draw ${i + 1}`}
-                onPress={() => {
-                  set({ power: power.filter((_, k) => k !== i) });
-                }}
-              />
+              {away(`draw ${i + 1}`)}
             </span>
             <span className="mt-1 flex items-baseline gap-1">
               {(["idle_w", "typical_w", "peak_w"] as const).map((field) => (
@@ -378,24 +344,15 @@ export function PartEditor({
                     if (field === "peak_w") next.typical_w = Math.min(next.typical_w, v);
                     if (field === "peak_w") next.peak_w = v;
                     next.idle_w = Math.min(next.idle_w, next.typical_w);
-                    draw(i, next);
+                    change(next);
                   }}
                 />
               ))}
               <span className="text-soft">W idle, typical, peak</span>
             </span>
-          </li>
-        ))}
-      </ul>
-      <Button
-        className="mt-1"
-        onClick={() => {
-          const one = { rail: "5 V", idle_w: 1, typical_w: 3, peak_w: 5, plug: "usb-c" };
-          set({ power: [...power, { ...one, ...HAND } as Draw] });
-        }}
-      >
-        Add watts
-      </Button>
+          </>
+        )}
+      </Rows>
 
       {wrong && (
         <p role="alert" className="mt-3 text-vermilion">
@@ -409,48 +366,5 @@ export function PartEditor({
         <Button onClick={onLeave}>Leave it as it was</Button>
       </div>
     </section>
-  );
-}
-
-function Place({
-  label,
-  at,
-  onSet,
-}: {
-  label: string;
-  at: readonly number[];
-  onSet: (at: number[]) => void;
-}) {
-  return (
-    <>
-      {at.map((v, k) => (
-        <NumberField
-          key={k}
-          label={`${label} ${"xyz"[k]}`}
-          hideLabel
-          narrow
-          unit=""
-          step={0.1}
-          value={v}
-          onCommit={(x) => {
-            onSet(at.map((old, n) => (n === k ? x : old)));
-          }}
-        />
-      ))}
-    </>
-  );
-}
-
-function Away({ what, disabled, onPress }: { what: string; disabled?: boolean; onPress: () => void }) {
-  return (
-    <button
-      type="button"
-      aria-label={`Take ${what} away`}
-      disabled={disabled}
-      className="cursor-pointer px-1 text-soft hover:text-vermilion disabled:opacity-40"
-      onClick={onPress}
-    >
-      ×
-    </button>
   );
 }
