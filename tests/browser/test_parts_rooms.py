@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
+import trimesh
 from playwright.sync_api import Page, expect
 
 from ..step_boards import random_board
@@ -188,4 +189,27 @@ def test_a_new_part_is_drawn_by_its_numbers(page: Page) -> None:
     expect(mine.get_by_text("50 × 30 × 10").first).to_be_visible()
     expect(mine.get_by_text("1 / 2 / 2 W by usb-c")).to_be_visible()
     mine.get_by_role("button", name="Put it on the bench").click()
-    expect(page.get_by_role("button", name=re.compile("^Own part in plan"))).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("^Tape counter in plan"))).to_be_visible()
+
+
+def test_a_body_is_tipped_named_and_drawn_by_its_shape(page: Page, tmp_path: Path) -> None:
+    ball = trimesh.creation.icosphere(subdivisions=3, radius=9)
+    foot = trimesh.creation.cylinder(4, 8, sections=32)
+    foot.apply_translation((0, 0, -11))
+    file = tmp_path / "camera.stl"
+    file.write_bytes(trimesh.exchange.stl.export_stl(trimesh.boolean.union([ball, foot], engine="manifold")))
+    room(page, "From a file")
+    page.get_by_label("Part file").set_input_files(str(file))
+    expect(page.get_by_text("2 convex parts")).to_be_visible(timeout=40_000)
+    expect(page.get_by_text(re.compile(r"^A body of \S+ × \S+ × 24 mm"))).to_be_visible()
+    page.get_by_role("button", name="Tip it back").click()
+    expect(page.get_by_text(re.compile(r"^A body of \S+ × 24 × "))).to_be_visible()
+    page.get_by_label("Name of part 1", exact=True).fill("eye")
+    page.get_by_label("Call it").fill("Eye of the time clock")
+    page.get_by_role("button", name="It is right: make it a part").click()
+    about = page.get_by_role("region", name="About Eye of the time clock")
+    expect(about.get_by_role("listitem").filter(has_text=re.compile("^eye"))).to_be_visible()
+    about.get_by_role("button", name="Put it on the bench").click()
+    go(page, "Bench")
+    drawn = page.get_by_role("button", name=re.compile("^Eye of the time clock in plan"))
+    expect(drawn.locator("path")).to_have_count(2)

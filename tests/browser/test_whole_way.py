@@ -10,6 +10,9 @@ import zipfile
 import pytest
 from playwright.sync_api import Page, expect
 
+from rhombex.core.process.limits import planned_now, with_limit
+
+from ..core.test_learning import BENCH, plans
 from .conftest import axe, concern
 
 pytestmark = pytest.mark.browser
@@ -309,6 +312,26 @@ def test_gcode_teaches_a_printer_its_pace(page: Page, server: str) -> None:
     expect(card.get_by_role("alert")).to_contain_text("line 2")
     page.reload()
     expect(page.get_by_text("taught by 1 print")).to_be_visible()
+
+
+def test_limits_that_the_hours_speak_for_are_taken_over(page: Page, server: str) -> None:
+    real = with_limit(BENCH, "speed_mm_s", 100)
+    told = planned_now(plans(), real)
+    paced = [
+        p.model_copy(update={"real_s": float(t)}).model_dump(mode="json") for p, t in zip(plans(), told, strict=True)
+    ]
+    now = page.request.get(f"{server}/api/workshop").json()
+    for printer in now["workshop"]["printers"]:
+        if printer["key"] == "bench-220":
+            printer["paced"] = paced
+    body = {"base_version": now["version"], "workshop": now["workshop"]}
+    assert page.request.post(f"{server}/api/workshop", data=body).ok
+    page.get_by_role("banner").get_by_role("link", name="Workshop").click()
+    card = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name="Bench 220"))
+    expect(card.get_by_role("table", name="Its hours speak for other limits")).to_contain_text("200 → 100 mm/s")
+    card.get_by_role("button", name="Take them over").click()
+    expect(card.get_by_label("speed", exact=True)).to_have_value("100")
+    expect(card.get_by_text("agree with the limits set here")).to_be_visible()
 
 
 def test_the_simulated_printer_prints_and_its_hours_are_noted(page: Page) -> None:

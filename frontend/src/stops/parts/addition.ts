@@ -18,7 +18,9 @@ export function additionOf(state: StateOut, c: Component, own = false): Edit {
   const board = state.design.placements.find(
     (p) => state.view.things.find((t) => t.id === p.id)?.family === "board",
   );
-  const name = id[0]!.toUpperCase() + id.slice(1).replaceAll("-", " ");
+  // the drawer's families name a thing well enough; of an own part only its label says what it is
+  const name =
+    c.family === "own part" ? c.label.slice(0, 60) : id[0]!.toUpperCase() + id.slice(1).replaceAll("-", " ");
   const rides = c.mounting === "rides" ? board : undefined;
   const face = c.mounting === "panel" ? (c.air ? ("top" as const) : ("front" as const)) : null;
   const at_mm: [number, number, number] = rides
