@@ -165,6 +165,14 @@ def test_limits_are_learned_from_files_too() -> None:
     assert curves is not None and max(curves.seconds) == pytest.approx(min(curves.seconds))
 
 
+def test_a_file_that_takes_no_time_teaches_nothing() -> None:
+    for empty in (b"", b"; nothing but words\n", b"M105\n"):
+        with pytest.raises(DesignError, match="takes time"):
+            of_gcode("empty", BytesIO(empty), BENCH, 100.0)
+    one = of_gcode("one line, no end", BytesIO(b"G1 X90 F6000"), BENCH, 100.0)
+    assert one.curves is not None and one.curves.seconds[0] > one.planned_s
+
+
 def test_an_older_diary_is_still_read() -> None:
     was = {"what": "a lid", "planned_s": 3600, "rush_s": 400, "real_s": 4000}
     assert PacedPrint.model_validate(was) == PacedPrint(what="a lid", planned_s=3600, real_s=4000)

@@ -150,6 +150,7 @@ def test_real_hours_of_a_file_are_noted_on_top_of_other_changes(call: Calls) -> 
     assert [p["real_s"] for p in paced] == [4.0, 5.0]
     assert done["learned"]["bench-300"]["prints"] == 2 and done["learned"]["bench-300"]["printer"] is None
     assert note("G5 X2\n").status_code == 422
+    assert note("; nothing\n").json["error"]["field"] == "file"
     assert note(text, 5.0, "bench-9").status_code == 404
     assert note(text, -5.0).status_code == 422
     assert call.get("/api/workshop").json["version"] == done["version"]

@@ -10,6 +10,7 @@ from manifold3d import Manifold
 
 from rhombex.core.design import Process
 from rhombex.core.exchange.gcode import read_gcode
+from rhombex.core.plain import DesignError
 from rhombex.core.process import simulate
 from rhombex.core.process.layout import lay_out, work_of
 from rhombex.core.process.limits import curves
@@ -46,11 +47,17 @@ def of_part(what: str, part: Manifold, process: Process, printer: Printer, real_
 
 
 def of_gcode(what: str, file: BinaryIO, printer: Printer, real_s: float) -> PacedPrint:
-    """The entry of a file of G-code. Limits that the file sets itself bend nothing. Raises GcodeError."""
+    """The entry of a file of G-code. Limits that the file sets itself bend nothing. Raises GcodeError, and
+    DesignError where the file takes no time."""
     whole = read_gcode(file, printer)
+    if whole.time_s <= 0:
+        raise DesignError(
+            "file", "nothing in it takes time, so its hours teach nothing", "Choose the file that was printed."
+        )
     file.seek(0)
     start = file.read(BYTES_DRIVEN)
-    start = start[: start.rfind(b"\n") + 1]
+    if len(start) == BYTES_DRIVEN:
+        start = start[: start.rfind(b"\n") + 1]  # the last line may be cut
 
     def driven(p: Printer) -> float:
         return read_gcode(BytesIO(start), p).motion_s
