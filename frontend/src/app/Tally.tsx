@@ -10,7 +10,7 @@ export function Tally({ state }: { state: StateOut }) {
   const [w, d, h] = view.shell.outer_mm;
   const halves = state.design.shell.construction === "two halves";
   const items = view.tally.filter((t) => halves || !["litres", "wall_c"].includes(t.key));
-  const rough = view.pieces.some((p) => p.estimate.level === "preview");
+  const rough = view.pieces.some((p) => p.estimate?.level === "preview");
   const whole = view.pieces.filter((p) => p.fits_bed).length;
   return (
     <footer

@@ -51,7 +51,7 @@ export function useDesign(id: string) {
 /** Once the hand has been still for a moment: the hours of what changed, settled. */
 export function useSettled(state: StateOut | undefined) {
   const client = useQueryClient();
-  const rough = !!state?.view.pieces.some((p) => p.estimate.level === "preview");
+  const rough = !!state?.view.pieces.some((p) => p.estimate?.level === "preview");
   const id = state?.id;
   const version = state?.version;
   useEffect(() => {

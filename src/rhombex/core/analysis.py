@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from functools import partial
 from typing import Literal
 
-from rhombex.core.air.ladder import Ladder, heat_ladder
-from rhombex.core.air.need import AirNeed, air_need
+from rhombex.core.air.ladder import Ladder, heat_ladder, no_ladder
+from rhombex.core.air.need import NO_NEED, AirNeed, air_need
 from rhombex.core.bench.arrange import Thing, arrange
-from rhombex.core.cuts.pieces import PartCuts, PartName, cut_part, usable_bed, whole_part
+from rhombex.core.cuts.pieces import CutPart, PartCuts, PartName, cut_part, usable_bed, whole_part
 from rhombex.core.design import Design, Process
+from rhombex.core.faults import Fault, Faults
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.hardware.bill import Line, bill
@@ -21,16 +24,17 @@ from rhombex.core.process.laying import bbox, down_of
 from rhombex.core.process.overhang import Overhang, overhang, overhang_known
 from rhombex.core.process.price import price_per_kg
 from rhombex.core.shell.halves import base_recipe, lid_recipe
-from rhombex.core.shell.panels import panel_recipe
-from rhombex.core.shell.plan import ShellPlan, plan_shell
+from rhombex.core.shell.panels import MOST_VENTS, panel_recipe, vents_of
+from rhombex.core.shell.plan import ShellPlan, bare_plan, plan_shell
 from rhombex.core.shell.spacers import spacers
+from rhombex.core.space import Vec3
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop import Printer, Workshop
 
 
 class PrintedPiece(Frozen):
     """A piece as it lies on the bed: its recipe's digest (the name of its mesh), size, estimate, and what hangs free (None
-    where a quick analysis did not look)."""
+    where a quick analysis did not look). An estimate of None could not be worked out: a fault says why."""
 
     name: str
     part: PartName
@@ -42,7 +46,7 @@ class PrintedPiece(Frozen):
     volume_mm3: float
     watertight: bool
     bodies: int
-    estimate: Estimate
+    estimate: Estimate | None
     overhang: Overhang | None
 
 
@@ -64,6 +68,11 @@ class Analysis:
     pieces: tuple[PrintedPiece, ...]
     ladder: Ladder
     bill: tuple[Line, ...]
+    faults: tuple[Fault, ...] = ()
+
+    def estimated(self) -> Iterator[tuple[PrintedPiece, Estimate]]:
+        """The pieces whose grams and hours could be worked out, with these."""
+        return ((p, p.estimate) for p in self.pieces if p.estimate is not None)
 
 
 def has_halves(design: Design) -> bool:
@@ -91,8 +100,9 @@ def _checked_mesh(recipe: Solid) -> tuple[float, bool, int]:
     return found
 
 
-def _priced(workshop: Workshop, process: Process, e: Estimate) -> Estimate:
-    """The estimate at the prices of the rack."""
+def _estimate(workshop: Workshop, lying: Solid, process: Process, printer: Printer, hours: Hours) -> Estimate:
+    """The estimate of a piece at the prices of the rack."""
+    e = best_known(lying, process, printer) if hours == "best known" else estimate(lying, process, printer, hours)
     money = e.mass_g.value / 1000 * price_per_kg(workshop, process.filament).value
     return e if abs(money - e.money) < 1e-9 else e.model_copy(update={"money": money})
 
@@ -100,42 +110,92 @@ def _priced(workshop: Workshop, process: Process, e: Estimate) -> Estimate:
 Hours = Literal["settled", "best known", "preview"]
 
 
-def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Analysis:
-    """Derive everything. Raises DesignError where the workshop has no such printer.
+def _parts(
+    design: Design, printer: Printer, things: tuple[Thing, ...], shell: ShellPlan, openings: Openings, faults: Faults
+) -> tuple[dict[PartName, Solid], list[CutPart]]:
+    """The recipes of all parts, and the parts cut to the bed. One that cannot be made is noted and left out."""
+    recipes: dict[PartName, Solid] = {}
+    parts: list[CutPart] = []
 
+    def make(name: PartName, recipe: Callable[[], Solid], cut: Callable[[Solid], CutPart]) -> None:
+        def both() -> tuple[Solid, CutPart]:
+            made = recipe()
+            if mesh_kernel.evaluate(made).is_empty():
+                raise DesignError(name, "nothing is left of it once everything is cut away")
+            return made, cut(made)
+
+        made = faults.attempt("part", name, both, None)
+        if made is not None:
+            recipes[name] = made[0]
+            parts.append(made[1])
+
+    def whole(name: PartName, size: Vec3 | None = None) -> Callable[[Solid], CutPart]:
+        usable = usable_bed(design.process_of(name), printer)
+        return lambda made: whole_part(name, made, down_of(design, name), size or bbox(made)[1], usable)
+
+    def cut(name: PartName) -> Callable[[Solid], CutPart]:
+        return lambda made: cut_part(design, printer, shell, things, openings, name, made)
+
+    if has_halves(design):
+        make("base", lambda: base_recipe(design, shell, openings), cut("base"))
+        make("lid", lambda: lid_recipe(design, shell, openings), cut("lid"))
+    vents_left = MOST_VENTS
+    for panel in design.panels:
+        make(panel.id, partial(panel_recipe, panel, vents_left), whole(panel.id, (*panel.size_mm, panel.thick_mm)))
+        vents_left -= len(vents_of(panel)) if panel.id in recipes else 0
+    if has_halves(design):
+        line = line_width_mm(design.process, printer)
+        none: dict[PartName, Solid] = {}
+        for name, recipe in faults.attempt("part", "spacers", lambda: spacers(things, line), none).items():
+            make(name, partial(_same, recipe), whole(name))
+    return recipes, parts
+
+
+def _same(recipe: Solid) -> Solid:
+    return recipe
+
+
+def made_at_all(design: Design, workshop: Workshop, part: PartName) -> bool:
+    """Whether a part of a design can be made, without looking at anything else."""
+    printer = workshop.printer(design.printer) or workshop.printers[0]
+    things = arrange(design)
+    faults = Faults()
+    need = faults.attempt("stage", "", lambda: air_need(design, things), NO_NEED)
+    shell = faults.attempt("stage", "", lambda: plan_shell(design, printer, things), bare_plan(design, printer))
+    openings, _ = place_openings(design, printer, shell, things, need)
+    recipes, _ = _parts(design, printer, things, shell, openings, faults)
+    return part in recipes or not any(f.what == part for f in faults.found)
+
+
+def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Analysis:
+    """Derive everything. What cannot be worked out is noted in `faults`, and the rest stands.
+
+    Where the workshop does not have the design's printer, its first one stands in (a concern says so).
     hours: the level of estimates. "best known" takes settled ones where they were made before and previews else, for while
     a hand moves; "preview" takes previews throughout, so that two designs can be compared at once.
     """
-    printer = workshop.printer(design.printer)
-    if printer is None:
-        raise DesignError("printer", f"the workshop has no printer '{design.printer}'", "Choose one of the workshop's.")
+    faults = Faults()
+    printer = workshop.printer(design.printer) or workshop.printers[0]
     things = arrange(design)
-    need = air_need(design, things)
-    shell = plan_shell(design, printer, things)
-    openings = place_openings(design, printer, shell, things, need)
-    recipes: dict[PartName, Solid] = {}
-    if has_halves(design):
-        recipes = {"base": base_recipe(design, shell, openings), "lid": lid_recipe(design, shell, openings)}
-    parts = [cut_part(design, printer, shell, things, openings, name, recipe) for name, recipe in recipes.items()]
-    for panel in design.panels:
-        recipes[panel.id] = recipe = panel_recipe(panel)
-        usable = usable_bed(design.process_of(panel.id), printer)
-        size = (*panel.size_mm, panel.thick_mm)
-        parts.append(whole_part(panel.id, recipe, down_of(design, panel.id), size, usable))
-    line = line_width_mm(design.process, printer)
-    for name, recipe in spacers(things, line).items() if has_halves(design) else ():
-        recipes[name] = recipe
-        usable = usable_bed(design.process_of(name), printer)
-        parts.append(whole_part(name, recipe, down_of(design, name), bbox(recipe)[1], usable))
+    need = faults.attempt("stage", "the need of air", lambda: air_need(design, things), NO_NEED)
+    shell = faults.attempt(
+        "stage", "posts and lid screws", lambda: plan_shell(design, printer, things), bare_plan(design, printer)
+    )
+    openings, unmade = place_openings(design, printer, shell, things, need)
+    faults.found += unmade
+    recipes, parts = _parts(design, printer, things, shell, openings, faults)
     pieces: list[PrintedPiece] = []
     piece_recipes: dict[str, Solid] = {}
     in_case: dict[str, Solid] = {}
     for cut in parts:
         process = design.process_of(cut.plan.part)
         for piece, lying, standing in zip(cut.plan.pieces, cut.recipes, cut.in_case, strict=True):
+            volume, tight, bodies = _checked_mesh(lying)
+            if bodies == 0:
+                faults.note("part", piece.name, "nothing is left of it where the part is cut")
+                continue
             piece_recipes[piece.name] = lying
             in_case[piece.name] = standing
-            volume, tight, bodies = _checked_mesh(lying)
             pieces.append(
                 PrintedPiece(
                     name=piece.name,
@@ -148,20 +208,29 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
                     volume_mm3=volume,
                     watertight=tight,
                     bodies=bodies,
-                    estimate=_priced(
-                        workshop,
-                        process,
-                        best_known(lying, process, printer)
-                        if hours == "best known"
-                        else estimate(lying, process, printer, hours),
+                    estimate=faults.attempt(
+                        "estimate",
+                        f"grams and hours of the {piece.name}",
+                        partial(_estimate, workshop, lying, process, printer, hours),
+                        None,
                     ),
-                    overhang=(overhang if hours == "settled" else overhang_known)(lying, process, printer),
+                    overhang=faults.attempt(
+                        "estimate",
+                        f"overhangs of the {piece.name}",
+                        partial(overhang if hours == "settled" else overhang_known, lying, process, printer),
+                        None,
+                    ),
                 )
             )
-    cuts = [cut.plan for cut in parts]
+    cuts = tuple(cut.plan for cut in parts)
     fans = sum(v.free_area_mm2 for v in openings.vents if v.fan is not None)
     vents = sum(v.free_area_mm2 for v in openings.vents if v.fan is None)
-    ladder = heat_ladder(design, need, shell.outer_mm, vents, fans, design.shell.wall_mm)
+    ladder = faults.attempt(
+        "stage",
+        "the temperatures",
+        lambda: heat_ladder(design, need, shell.outer_mm, vents, fans, design.shell.wall_mm),
+        no_ladder(design),
+    )
     return Analysis(
         design=design,
         workshop=workshop,
@@ -173,8 +242,9 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
         recipes=recipes,
         piece_recipes=piece_recipes,
         pieces_in_case=in_case,
-        cuts=tuple(cuts),
+        cuts=cuts,
         pieces=tuple(pieces),
         ladder=ladder,
-        bill=bill(design, things, shell, tuple(cuts)),
+        bill=faults.attempt("stage", "the bill", lambda: bill(design, things, shell, cuts), ()),
+        faults=tuple(faults.found),
     )

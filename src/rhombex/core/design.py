@@ -290,7 +290,7 @@ class Design(Frozen):
                 raise ValueError(f"panels.{panel.id}: corners of {panel.corner_mm:g} mm are too round for it")
             if panel.vent_d_mm > 0 and panel.vent_pitch_mm <= panel.vent_d_mm:
                 raise ValueError(f"panels.{panel.id}: vents {panel.vent_pitch_mm:g} mm apart run into one another")
-            if panel.vent_d_mm > 0 and w * d / panel.vent_pitch_mm**2 > 4000:
+            if panel.vent_d_mm > 0 and w * d > 4000 * panel.vent_pitch_mm**2:
                 raise ValueError(f"panels.{panel.id}: more than 4000 vents; take a wider pitch")
         if self.shell.construction == "loose panels" and not self.panels:
             raise ValueError("panels: loose panels need at least one panel")

@@ -36,6 +36,10 @@ from rhombex.core.trail import Frozen
 
 Value = float | int | str | bool | None | tuple[float, ...] | tuple[str, ...]
 
+# An edit may ask for more than a design can hold: it is refused when it is done, so that a rule may always say what it wants.
+Far = Annotated[float, Field(ge=-1e6, le=1e6)]
+Far3 = tuple[Far, Far, Far]
+
 SETTABLE = ("name", "printer", "brief.", "shell.", "process.")
 
 
@@ -65,7 +69,7 @@ class Move(Frozen):
 
     do: Literal["move"] = "move"
     id: Key
-    to_mm: tuple[Place, Place, Place]
+    to_mm: Far3
 
 
 class Turn(Frozen):
@@ -90,7 +94,7 @@ class MoveWall(Frozen):
 
     do: Literal["move-wall"] = "move-wall"
     face: Face
-    by_mm: Place
+    by_mm: Far
 
 
 class FitCavity(Frozen):
@@ -470,6 +474,16 @@ def _move_wall(d: Design, face: Face, by: float) -> dict[str, Any]:
     return change
 
 
+def _plain(value: Any, old: Any) -> Any:
+    """A changed field as plain data, with what it shares with the old one left as it is."""
+    if isinstance(value, Frozen):
+        return value if value is old else value.model_dump()
+    if isinstance(value, tuple) and isinstance(old, tuple):
+        kept = {id(x) for x in old}
+        return tuple(x if id(x) in kept else _plain(x, None) for x in value)
+    return value
+
+
 def apply(design: Design, edit: Edit) -> Design:
     """Do an edit to a design and return the new one; the old one is untouched.
 
@@ -481,8 +495,10 @@ def apply(design: Design, edit: Edit) -> Design:
         return design
     change = _change(design, edit)
     try:
-        # Validating from shallow fields keeps the values that did not change as they are.
-        return Design.model_validate({**dict(design), **change})
+        # Values that did not change are kept as they are; those that did are read anew, for a copy with other fields is not
+        # checked by itself, and what is kept must be readable again.
+        fresh = {field: _plain(value, getattr(design, field)) for field, value in change.items()}
+        return Design.model_validate({**dict(design), **fresh})
     except ValidationError as e:
         field, said = first_error(e)
         raise DesignError(field, said) from None

@@ -9,6 +9,7 @@ from rhombex.core.design import Design
 from rhombex.core.edits import Edit, Together, apply
 from rhombex.core.plain import DesignError
 from rhombex.core.plan.tally import tally
+from rhombex.core.shop_edits import ShopEdit, apply_shop
 from rhombex.core.trail import Frozen, Shown
 from rhombex.core.workshop import Workshop
 
@@ -32,15 +33,21 @@ class Effect(Frozen):
     refused: str = ""
 
 
-def effect_of(design: Design, workshop: Workshop, key: str, edits: tuple[Edit, ...]) -> Effect:
-    """Try edits and compare concerns and tally before and after. `key` is the concern they are meant for."""
+def effect_of(
+    design: Design, workshop: Workshop, key: str, edits: tuple[Edit, ...], shop: tuple[ShopEdit, ...] = ()
+) -> Effect:
+    """Try edits of design and workshop and compare concerns and tally before and after. `key` is the concern they are meant
+    for."""
     # rules of printing look at supports and settled estimates; the rest is told as fast as an edit is
     hours: Hours = "settled" if STOPS.get(key.split(":", 1)[0]) in PRINTING else "preview"
     before = analyse(design, workshop, hours)
     try:
-        after = analyse(apply(design, Together(edits=edits)), workshop, hours)
-    except DesignError as e:
-        return Effect(clears=False, gone=(), new=(), tally=(), refused=str(e))
+        changed = workshop
+        for e in shop:
+            changed = apply_shop(changed, e)
+        after = analyse(apply(design, Together(edits=edits)), changed, hours)
+    except DesignError as err:
+        return Effect(clears=False, gone=(), new=(), tally=(), refused=str(err))
     old = {f.key: f for f in judge(before)}
     new = {f.key: f for f in judge(after)}
     moved = []

@@ -28,8 +28,8 @@ def parts_report(a: Analysis) -> list[dict[str, Any]]:
                     {"name": p.name, "bbox_mm": [round(x, 3) for x in p.bbox_mm], "fits_bed": p.fits_bed}
                     for p in pieces
                 ],
-                "mass_g": round(sum(p.estimate.mass_g.value for p in pieces), 2),
-                "time_s": round(sum(p.estimate.time_s.value for p in pieces)),
+                "mass_g": round(sum(p.estimate.mass_g.value for p in pieces if p.estimate), 2),
+                "time_s": round(sum(p.estimate.time_s.value for p in pieces if p.estimate)),
             }
         )
     return rows
@@ -45,7 +45,12 @@ def report(design: Design, workshop: Workshop, effects: bool = True) -> dict[str
             {
                 "label": r.label,
                 "edits": [e.model_dump(mode="json") for e in r.edits],
-                **({"effect": effect_of(design, workshop, f.key, r.edits).model_dump(mode="json")} if effects else {}),
+                "shop": [e.model_dump(mode="json") for e in r.shop],
+                **(
+                    {"effect": effect_of(design, workshop, f.key, r.edits, r.shop).model_dump(mode="json")}
+                    if effects
+                    else {}
+                ),
             }
             for r in f.remedies
         ]

@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 from collections import OrderedDict
+from functools import partial
 from threading import RLock
 
 from rhombex.core.air.ladder import Ladder
 from rhombex.core.air.need import AirNeed
-from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.analysis import Analysis, PrintedPiece, analyse
 from rhombex.core.bench.leads import length_needed
 from rhombex.core.bench.stack import height_of
 from rhombex.core.brief.asks import Ask, asks
 from rhombex.core.brief.wishes import Wish, wishes
 from rhombex.core.concerns import Finding, judge
+from rhombex.core.concerns.document import told
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.design import Design, Direction, Process, Speeds, Stand
+from rhombex.core.faults import Faults
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.hardware.bill import Line
 from rhombex.core.openings.place import Openings
@@ -88,9 +91,9 @@ class PieceOut(Frozen):
     fits_bed: bool
     turned: bool
     over_mm: float
-    estimate: Estimate
+    estimate: Estimate | None
     process: Process
-    held: Speeds
+    held: Speeds | None
     own_process: bool
     down: Direction
 
@@ -168,6 +171,9 @@ class Desk:
                     self.recipes.popitem(last=False)
             return found
 
+    def _sums(self, design: Design, quick: bool) -> dict[str, float]:
+        return {t.key: t.trail.value for t in tally(self.look(design, quick)[0])}
+
     def printers_in_use(self) -> set[str]:
         """Keys of the printers that designs as they stand are printed on."""
         return {self.designs.state(id).design.printer for id, _ in self.designs.names()}
@@ -175,7 +181,10 @@ class Desk:
     def state(self, s: State, quick: bool = True) -> StateOut:
         a, findings = self.look(s.design, quick)
         kept = self.designs.kept(s.id)
-        before = {t.key: t.trail.value for t in tally(self.look(kept, quick)[0])} if kept is not None else {}
+        nothing: dict[str, float] = {}
+        before = nothing
+        if kept is not None:
+            before = Faults().attempt("stage", "", lambda: self._sums(kept, quick), nothing)
         return StateOut(
             id=s.id,
             version=s.version,
@@ -189,11 +198,18 @@ class Desk:
 
 
 def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, float]) -> View:
-    """Analysis and findings as one value."""
+    """Analysis and findings as one value. What breaks on the way is told as a concern, and the rest is shown."""
+    faults = Faults()
+    no_wishes: tuple[Wish, ...] = ()
+    no_asks: tuple[Ask, ...] = ()
+    no_tally: tuple[TallyItem, ...] = ()
+    wished = faults.attempt("stage", "the wish list", lambda: wishes(a, findings), no_wishes)
+    asked = faults.attempt("stage", "the other wishes", lambda: asks(a), no_asks)
+    sums = faults.attempt("stage", "the tally", lambda: tally(a), no_tally)
     ends = {p.ref: p.centre for t in a.things for p in t.ports}
     leads = []
     for lead in a.design.leads:
-        need = length_needed(lead, a.things)
+        need = faults.attempt("stage", f"the length of {lead.name}", partial(length_needed, lead, a.things), None)
         if need is not None:
             leads.append(
                 LeadOut(
@@ -251,8 +267,8 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
             for t in a.things
         ),
         leads=tuple(leads),
-        wishes=wishes(a, findings),
-        asks=asks(a),
+        wishes=wished,
+        asks=asked,
         shell=a.shell,
         openings=a.openings,
         cuts=a.cuts,
@@ -268,7 +284,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
                 over_mm=p.over_mm,
                 estimate=p.estimate,
                 process=a.design.process_of(p.part),
-                held=held_speeds(settings(a.design.process_of(p.part), a.printer)),
+                held=faults.attempt("estimate", f"the speeds of the {p.name}", partial(_held, a, p), None),
                 own_process=any(x.part == p.part for x in a.design.part_processes),
                 down=down_of(a.design, p.part),
             )
@@ -279,10 +295,14 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
         ladder=a.ladder,
         bears=bears_c(a),
         bill=a.bill,
-        tally=tally(a),
+        tally=sums,
         kept_tally=kept_tally,
-        concerns=findings,
+        concerns=(*(told(f) for f in faults.found), *findings),
     )
+
+
+def _held(a: Analysis, p: PrintedPiece) -> Speeds:
+    return held_speeds(settings(a.design.process_of(p.part), a.printer))
 
 
 def step_out(s: Step) -> StepOut:

@@ -2,7 +2,7 @@ import { Tabs } from "radix-ui";
 import { useState } from "react";
 
 import type { Edit } from "../../api/client";
-import type { PieceOut, Process, Speeds } from "../../api/schema";
+import type { Estimate, PieceOut, Process, Speeds } from "../../api/schema";
 import type { SheetProps } from "../../app/Workroom";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
@@ -83,12 +83,48 @@ export function PlanSheet({ state, act }: SheetProps) {
         <GcodeDrop
           printer={printer}
           plan={{
-            time_s: pieces.reduce((s, p) => s + p.estimate.time_s.value, 0),
-            metres: pieces.reduce((s, p) => s + p.estimate.filament_m, 0),
+            time_s: pieces.reduce((s, p) => s + (p.estimate?.time_s.value ?? 0), 0),
+            metres: pieces.reduce((s, p) => s + (p.estimate?.filament_m ?? 0), 0),
           }}
         />
       </section>
     </div>
+  );
+}
+
+/** What a piece takes: grams, metres, support, hours, cost. */
+function Figures({ name, filament, e }: { name: string; filament: string; e: Estimate }) {
+  return (
+    <>
+      <td className="num pr-4 text-right whitespace-nowrap">
+        <Why label={`Filament of the ${name}`} trail={e.mass_g}>
+          {show(e.mass_g.value, 0)} g
+        </Why>
+        <span className="block text-[11px] text-soft">{filament}</span>
+      </td>
+      <td className="num pr-4 text-right">{show(e.filament_m, 1)}</td>
+      <td className="num pr-4 text-right whitespace-nowrap">{show(e.support_g, 1)} g</td>
+      <td className="num pr-4 text-right whitespace-nowrap">
+        <Why label={`Time of the ${name}`} trail={e.time_s}>
+          {e.level === "preview" && "about "}
+          {hours(e.time_s.value)}
+        </Why>
+        <span className="block text-[11px] text-soft">
+          {hours(e.time_low_s)} – {hours(e.time_high_s)}
+        </span>
+      </td>
+      <td className="w-[22%] pr-4 align-middle">
+        <HoursBar shares={e.by_kind} label={`Hours of the ${name}`} />
+        <span className="block truncate text-[11px] text-soft">
+          {[...e.by_kind]
+            .sort((a, b) => b.time_s - a.time_s)
+            .slice(0, 2)
+            .map((k) => `${k.kind} ${Math.round((k.time_s / e.time_s.value) * 100)} %`)
+            .join(", ")}
+        </span>
+      </td>
+      <td className="num pr-4 text-right">{show(e.money, 2)}</td>
+    </>
   );
 }
 
@@ -148,37 +184,16 @@ function PieceTable({
                     {p.name}
                   </button>
                   <span className="num block text-[11px] font-normal whitespace-nowrap text-soft">
-                    {p.bbox_mm.map((v) => brief(v, 1)).join(" × ")} · {e.layers} layers
+                    {p.bbox_mm.map((v) => brief(v, 1)).join(" × ")} {e && ` · ${e.layers} layers`}
                   </span>
                 </th>
-                <td className="num pr-4 text-right whitespace-nowrap">
-                  <Why label={`Filament of the ${p.name}`} trail={e.mass_g}>
-                    {show(e.mass_g.value, 0)} g
-                  </Why>
-                  <span className="block text-[11px] text-soft">{p.process.filament}</span>
-                </td>
-                <td className="num pr-4 text-right">{show(e.filament_m, 1)}</td>
-                <td className="num pr-4 text-right whitespace-nowrap">{show(e.support_g, 1)} g</td>
-                <td className="num pr-4 text-right whitespace-nowrap">
-                  <Why label={`Time of the ${p.name}`} trail={e.time_s}>
-                    {e.level === "preview" && "about "}
-                    {hours(e.time_s.value)}
-                  </Why>
-                  <span className="block text-[11px] text-soft">
-                    {hours(e.time_low_s)} – {hours(e.time_high_s)}
-                  </span>
-                </td>
-                <td className="w-[22%] pr-4 align-middle">
-                  <HoursBar shares={e.by_kind} label={`Hours of the ${p.name}`} />
-                  <span className="block truncate text-[11px] text-soft">
-                    {[...e.by_kind]
-                      .sort((a, b) => b.time_s - a.time_s)
-                      .slice(0, 2)
-                      .map((k) => `${k.kind} ${Math.round((k.time_s / e.time_s.value) * 100)} %`)
-                      .join(", ")}
-                  </span>
-                </td>
-                <td className="num pr-4 text-right">{show(e.money, 2)}</td>
+                {e ? (
+                  <Figures name={p.name} filament={p.process.filament!} e={e} />
+                ) : (
+                  <td colSpan={6} className="pr-4 text-soft">
+                    Grams and hours could not be worked out: the concern says why.
+                  </td>
+                )}
                 <td className={`whitespace-nowrap ${p.fits_bed ? "text-verdigris" : "text-vermilion"}`}>
                   {p.fits_bed ? (p.turned ? "fits, turned" : "fits") : "too large"}
                 </td>
@@ -189,7 +204,7 @@ function PieceTable({
       </table>
       <p className="mt-1.5 text-[12px] text-soft">
         A piece’s name opens its layers, sides, material and fill. Times are{" "}
-        {pieces.some((p) => p.estimate.level === "preview")
+        {pieces.some((p) => p.estimate?.level === "preview")
           ? "the preview while things change; the settled figures follow at once"
           : "settled: sampled layers are laid out path by path and driven with look-ahead"}
         ; the range holds the printer’s own pace.

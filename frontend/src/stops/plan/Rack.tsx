@@ -7,7 +7,7 @@ import { brief } from "../../ui/number";
 export function Rack({ state, workshop }: { state: StateOut; workshop: Workshop }) {
   const wanted = new Map<string, number>();
   for (const p of state.view.pieces)
-    wanted.set(p.process.filament!, (wanted.get(p.process.filament!) ?? 0) + p.estimate.mass_g.value);
+    wanted.set(p.process.filament!, (wanted.get(p.process.filament!) ?? 0) + (p.estimate?.mass_g.value ?? 0));
   const rows = [...wanted].flatMap(([kind, grams]) => {
     let left = grams;
     return workshop

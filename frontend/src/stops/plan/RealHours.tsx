@@ -52,7 +52,7 @@ export function RealHours({
           onChange={(event) => {
             setText(event.target.value);
           }}
-          placeholder={brief(e.time_s.value / 3600, 2)}
+          placeholder={e ? brief(e.time_s.value / 3600, 2) : ""}
           className="num w-[4.6rem] rounded-[3px] border border-rule bg-leaf px-1.5 py-0.5 text-right"
         />
         h

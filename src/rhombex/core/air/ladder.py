@@ -19,6 +19,13 @@ class Ladder(Frozen):
     wall_c: Trail
 
 
+def no_ladder(design: Design) -> Ladder:
+    """Stands in where the temperatures could not be worked out: the room's; a fault says so."""
+    room = design.brief.room_c
+    wall = Trail(value=room, unit="degC", formula="could not be worked out: the room's temperature")
+    return Ladder(flow_m3s=0.0, inside_c=room, wall_c=wall)
+
+
 def _series_m2(a: float, b: float) -> float:
     return 0.0 if a <= 0 or b <= 0 else 1 / sqrt(1 / a**2 + 1 / b**2)
 

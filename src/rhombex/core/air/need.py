@@ -20,6 +20,15 @@ class AirNeed(Frozen):
     area_mm2: Trail
 
 
+NO_NEED = AirNeed(  # stands in where the need could not be worked out; a fault says so
+    heat_w=0.0,
+    flow_m3s=0.0,
+    fan_flow_m3s=0.0,
+    fan_pa=0.0,
+    area_mm2=Trail(value=0.0, unit="mm2", formula="could not be worked out"),
+)
+
+
 def air_need(design: Design, things: tuple[Thing, ...]) -> AirNeed:
     """Free vent area from the heat.
 

@@ -54,7 +54,7 @@ def asks(a: Analysis) -> tuple[Ask, ...]:
             ", ".join(t.name for t in there) if there else "it is not on the bench",
         )
     if b.budget is not None:
-        cost = sum(p.estimate.money for p in a.pieces)
+        cost = sum(e.money for _, e in a.estimated())
         ask(
             "budget",
             f"At most {b.budget:g} for filament",

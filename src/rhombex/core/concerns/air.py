@@ -3,14 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, offered
 from rhombex.core.design import VentField
-from rhombex.core.edits import PutVent
+from rhombex.core.edits import Edit, PutVent
 from rhombex.core.openings.place import vent_room
 from rhombex.core.reference import val
-from rhombex.core.space import Face
+from rhombex.core.space import Face, Vec2
+
+
+def _field(id: str, face: Face, at: Vec2, size: Vec2) -> tuple[Edit, ...]:
+    field = VentField(
+        id=id, face=face, at_mm=(round(at[0], 2), round(at[1], 2)), size_mm=(round(size[0], 2), round(size[1], 2))
+    )
+    return (PutVent(vent=field),)
 
 
 @concern("vents-too-small", "air")
@@ -42,13 +50,9 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
         if v1 - v0 < val("air.air.vent_hole") * 2 or u1 - u0 < 20:
             continue
         n = len(a.design.vents)
-        field = VentField(
-            id=f"vent-{face}" if all(v.id != f"vent-{face}" for v in a.design.vents) else f"vent-{n + 1}",
-            face=face,
-            at_mm=(round((u0 + u1) / 2, 2), round((v0 + v1) / 2, 2)),
-            size_mm=(round(min(40.0, u1 - u0), 2), round(v1 - v0, 2)),
-        )
-        remedies.append(Remedy(label=f"Add vents in the {face} wall", edits=(PutVent(vent=field),)))
+        id = f"vent-{face}" if all(v.id != f"vent-{face}" for v in a.design.vents) else f"vent-{n + 1}"
+        at, size = ((u0 + u1) / 2, (v0 + v1) / 2), (min(40.0, u1 - u0), v1 - v0)
+        remedies += offered(f"Add vents in the {face} wall", partial(_field, id, face, at, size))
         if len(remedies) >= 2:
             break
     yield say(

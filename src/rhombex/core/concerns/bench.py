@@ -236,6 +236,37 @@ def _corner(a: Analysis, say: Maker, t: Thing, room: Box) -> Iterator[Finding]:
         )
 
 
+@concern("part-in-floor", "bench")
+def part_in_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 3: something that does not stand on posts reaches into the floor, so that its pads cannot be made."""
+    floor = cavity(a.design).lo[2]
+    for t in a.things:
+        if t.face is not None or t.component.mounting == "posts" or not hard(t):
+            continue
+        low = min(hard(t), key=lambda s: s.box.lo[2])
+        gap = low.box.lo[2] - floor
+        if gap >= -EPS:
+            continue
+        heads = val(f"fasteners.{t.mounts[0].mount.thread}.head_k") if t.mounts else 0.0
+        by = up(-gap)
+        high = up(
+            -gap + (max(0.0, heads + 0.3 + 1.2 - a.design.shell.floor_mm) if t.component.mounting == "through" else 0.0)
+        )
+        yield say(
+            "stop",
+            f"{t.name} reaches into the floor",
+            measured=gap,
+            limit=0.0,
+            reason=f"Its {low.name} ends {-gap:.1f} mm below the inside of the floor; what it stands on cannot be printed there.",
+            source="geometry",
+            subjects=(t.id,),
+            remedies=tuple(
+                Remedy(label=f"Raise {t.name} by {x:g} mm", edits=(moved(t, (0, 0, x)),))
+                for x in dict.fromkeys((high, by))
+            ),
+        )
+
+
 @concern("underside-meets-floor", "bench")
 def underside_meets_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 3: a lip, pin or solder joint below the board meets the floor, so it does not sit on its posts."""

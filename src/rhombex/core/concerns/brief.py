@@ -163,7 +163,7 @@ def wish_unmet(a: Analysis, say: Maker) -> Iterator[Finding]:
         elif ask.key == "display":
             remedies = (Remedy(label="Do without", edits=(Set(path="brief.display", value=False),)),)
         elif ask.key == "budget":
-            cost = sum(p.estimate.money for p in a.pieces)
+            cost = sum(e.money for _, e in a.estimated())
             remedies = (
                 Remedy(label=f"Allow {ceil(cost):g}", edits=(Set(path="brief.budget", value=float(ceil(cost))),)),
             )

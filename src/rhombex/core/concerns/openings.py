@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 from itertools import combinations
 from math import hypot
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.brief import needed_ports, to_wall
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, offered
 from rhombex.core.design import PlacedOpening
-from rhombex.core.edits import PutOpening, Set
+from rhombex.core.edits import Edit, PutOpening, Set
 from rhombex.core.openings.place import Opening, outline, set_back
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import ref, val
@@ -113,6 +114,20 @@ def _gap(a: Opening, b: Opening) -> float:
     return max(du, dv) if max(du, dv) < 0 else hypot(max(du, 0.0), max(dv, 0.0))
 
 
+def _closer(p: Opening, q: Opening) -> tuple[Edit, ...]:
+    return tuple(
+        PutOpening(
+            opening=PlacedOpening(
+                port=o.id,
+                at_mm=o.at_mm if o.pinned else None,
+                size_mm=(round(o.nominal_mm[0] + 0.4, 2), round(o.nominal_mm[1] + 0.4, 2)),
+            )
+        )
+        for o in (p, q)
+        if o.plug is not None and o.recess is None
+    )
+
+
 @concern("web-too-thin", "openings")
 def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 16: what is left between two openings, or an opening and the face's edge, is thinner than two lines."""
@@ -123,17 +138,7 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
             continue
         gap = _gap(p, q)
         if gap < limit - 1e-6:
-            small = tuple(
-                PutOpening(
-                    opening=PlacedOpening(
-                        port=o.id,
-                        at_mm=o.at_mm if o.pinned else None,
-                        size_mm=(round(o.nominal_mm[0] + 0.4, 2), round(o.nominal_mm[1] + 0.4, 2)),
-                    )
-                )
-                for o in (p, q)
-                if o.plug is not None and o.recess is None
-            )
+            small = offered("Cut both openings closer to the plug", partial(_closer, p, q))
             back = tuple(PutOpening(opening=PlacedOpening(port=o.id)) for o in (p, q) if o.pinned)
             yield say(
                 "weigh" if gap > 0 else "stop",
@@ -147,7 +152,7 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                 subjects=(p.id, q.id),
                 remedies=(
                     *((Remedy(label="Put them back on their ports", edits=back),) if back else ()),
-                    *((Remedy(label="Cut both openings closer to the plug", edits=small),) if small else ()),
+                    *(r for r in small if r.edits),
                 ),
             )
     for o in a.openings.openings:

@@ -63,8 +63,8 @@ def hangs_free(a: Analysis, say: Maker) -> Iterator[Finding]:
 def much_support(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 15: support that could be designed away."""
     share = ref("limits.print.support_share")
-    for p in a.pieces:
-        part = p.estimate.support_g / max(p.estimate.mass_g.value, 1e-9)
+    for p, e in a.estimated():
+        part = e.support_g / max(e.mass_g.value, 1e-9)
         if part <= share.value:
             continue
         yield say(
@@ -74,7 +74,7 @@ def much_support(a: Analysis, say: Maker) -> Iterator[Finding]:
             limit=100 * share.value,
             unit="%",
             sense="at most",
-            reason=f"{p.estimate.support_g:.0f} g are broken off and thrown away, and leave scars. Another side down, ramps of "
+            reason=f"{e.support_g:.0f} g are broken off and thrown away, and leave scars. Another side down, ramps of "
             "45 degrees or a cut save them.",
             source=str(share),
             subjects=(p.name,),
@@ -200,9 +200,9 @@ def cracks_at_jumps(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 def _mass_by_kind(a: Analysis) -> dict[str, float]:
     out: dict[str, float] = {}
-    for p in a.pieces:
+    for p, e in a.estimated():
         kind = a.design.process_of(p.part).filament
-        out[kind] = out.get(kind, 0.0) + p.estimate.mass_g.value
+        out[kind] = out.get(kind, 0.0) + e.mass_g.value
     return out
 
 

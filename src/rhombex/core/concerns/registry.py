@@ -5,8 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from typing import Literal
 
+from pydantic import ValidationError
+
 from rhombex.core.analysis import Analysis, has_halves
 from rhombex.core.edits import Edit
+from rhombex.core.faults import reason
+from rhombex.core.plain import DesignError
+from rhombex.core.shop_edits import ShopEdit
 from rhombex.core.trail import Frozen, Shown
 
 Severity = Literal["stop", "weigh", "advice"]
@@ -14,10 +19,11 @@ Stop = Literal["brief", "parts", "bench", "shell", "openings", "air", "cuts", "h
 
 
 class Remedy(Frozen):
-    """What Rhombex can do about it by itself: edits, and what they do in plain words."""
+    """What Rhombex can do about it by itself: edits of the design or the workshop, and what they do in plain words."""
 
     label: str
     edits: tuple[Edit, ...]
+    shop: tuple[ShopEdit, ...] = ()
 
 
 class Finding(Frozen):
@@ -44,6 +50,7 @@ class Finding(Frozen):
 Rule = Callable[[Analysis], Iterator[Finding]]
 RULES: dict[str, Rule] = {}
 STOPS: dict[str, Stop] = {}
+ALWAYS: set[str] = set()  # codes of rules that hold whatever the case is made of
 PRINTING = ("cuts", "process", "plan")  # the rules that hold for parts of any construction
 
 
@@ -84,8 +91,10 @@ class Maker:
         )
 
 
-def concern(code: str, stop: Stop) -> Callable[[Callable[[Analysis, Maker], Iterator[Finding]]], Rule]:
-    """Register a rule under its code."""
+def concern(
+    code: str, stop: Stop, always: bool = False
+) -> Callable[[Callable[[Analysis, Maker], Iterator[Finding]]], Rule]:
+    """Register a rule under its code. always: it holds for parts of any construction, as those of printing do."""
 
     def register(f: Callable[[Analysis, Maker], Iterator[Finding]]) -> Rule:
         def rule(a: Analysis) -> Iterator[Finding]:
@@ -95,6 +104,8 @@ def concern(code: str, stop: Stop) -> Callable[[Callable[[Analysis, Maker], Iter
             raise ValueError(f"two rules are called {code}")
         RULES[code] = rule
         STOPS[code] = stop
+        if always or stop in PRINTING:
+            ALWAYS.add(code)
         return rule
 
     return register
@@ -104,6 +115,37 @@ _ORDER: dict[Severity, int] = {"stop": 0, "weigh": 1, "advice": 2}
 
 
 def judge(a: Analysis) -> tuple[Finding, ...]:
-    """All findings, worst first; of equal weight in the order of the work."""
-    found = [f for code, rule in RULES.items() if has_halves(a.design) or STOPS[code] in PRINTING for f in rule(a)]
+    """All findings, worst first; of equal weight in the order of the work. A rule that breaks is told as one that could not
+    look, and silences only itself."""
+    found: list[Finding] = []
+    for code, rule in RULES.items():
+        if not (has_halves(a.design) or code in ALWAYS):
+            continue
+        try:
+            found += list(rule(a))
+        except Exception as e:  # whatever broke it, the other rules are heard
+            found.append(_could_not_look(code, e))
     return tuple(sorted(found, key=lambda f: _ORDER[f.severity]))
+
+
+def _could_not_look(code: str, e: Exception) -> Finding:
+    said, kind = reason(e)
+    return Maker("rule-broke", STOPS[code])(
+        "weigh",
+        f"The rule “{code.replace('-', ' ')}” could not look",
+        measured=0,
+        limit=1,
+        unit="",
+        reason=f"{said[:1].upper()}{said[1:]}. All other rules did look. What this one would say is not known: do not take "
+        "silence for approval." + (f" ({kind})" if kind else ""),
+        source="Rhombex itself",
+        subjects=(code,),
+    )
+
+
+def offered(label: str, build: Callable[[], tuple[Edit, ...]]) -> tuple[Remedy, ...]:
+    """A remedy, or none where what it would do is more than a design can hold."""
+    try:
+        return (Remedy(label=label, edits=build()),)
+    except (ValidationError, DesignError):
+        return ()

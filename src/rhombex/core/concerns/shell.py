@@ -10,6 +10,7 @@ from rhombex.core.concerns.bench import moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.edits import MoveWall, Set, apply
 from rhombex.core.hardware.joints import boss_od_mm, hole_depth_mm, label
+from rhombex.core.plain import DesignError
 from rhombex.core.process.bead import lines_in_wall, wall_of_lines_mm
 from rhombex.core.reference import ref
 from rhombex.core.shell.plan import plan_shell
@@ -154,7 +155,10 @@ def _room_for_screws(a: Analysis, now: int) -> tuple[Remedy, ...]:
     found: list[tuple[float, Remedy]] = []
     for face, word in words.items():
         for by in (2.0, 4.0, 7.0, 10.0, 15.0):
-            design = apply(a.design, MoveWall(face=face, by_mm=by))
+            try:
+                design = apply(a.design, MoveWall(face=face, by_mm=by))
+            except DesignError:
+                break  # the case is as large as a case can be
             plan = plan_shell(design, a.printer, arrange(design))
             if len(plan.bosses) >= plan.wanted_bosses and len(plan.bosses) > now:
                 label = f"Make the case {by:g} mm {word}"

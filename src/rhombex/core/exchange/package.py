@@ -34,9 +34,12 @@ def bill_csv(a: Analysis) -> str:
     for line in a.bill:
         rows.writerow([_plain(line.item), _plain(line.size), line.count, _plain(line.use)])
     for p in a.pieces:
-        e = p.estimate
-        grams, metres = round(e.mass_g.value), f"{e.filament_m:.1f}"
-        rows.writerow(["filament", a.design.process_of(p.part).filament, f"{grams} g", _plain(f"{p.name}, {metres} m")])
+        kind = a.design.process_of(p.part).filament
+        if p.estimate is None:
+            rows.writerow(["filament", kind, "not known", _plain(p.name)])
+            continue
+        grams, metres = round(p.estimate.mass_g.value), f"{p.estimate.filament_m:.1f}"
+        rows.writerow(["filament", kind, f"{grams} g", _plain(f"{p.name}, {metres} m")])
     return out.getvalue()
 
 

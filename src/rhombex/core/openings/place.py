@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from functools import partial
 from math import hypot
 from typing import Literal
 
 from rhombex.core.air.need import AirNeed
 from rhombex.core.bench.arrange import PlacedPort, Thing
 from rhombex.core.design import Design, VentField
+from rhombex.core.faults import Fault, Faults
 from rhombex.core.geometry.recipe import Loop, circle, diamond, rect
 from rhombex.core.openings.allowance import allowance, spread_mm
 from rhombex.core.parts import port_kinds
+from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
 from rhombex.core.shell.plan import ShellPlan
 from rhombex.core.space import OUTWARD, Face, Vec2, face_size, normal_axis, on_face
@@ -18,6 +21,8 @@ from rhombex.core.trail import Frozen, Trail
 from rhombex.core.workshop import Printer
 
 Halves = Literal["base", "lid", "both"]
+MOST_HOLES = 4000  # in one field; more would keep the kernel busy for minutes
+MOST_HOLES_IN_ALL = 8000
 
 
 class Recess(Frozen):
@@ -269,6 +274,8 @@ def _lattice(u0: float, v0: float, u1: float, v1: float, across: float, web: flo
         return []
     rows = int((h - 2 * half) / (pitch / 2) + 1e-9) + 1
     cols = int((w - 2 * half) / pitch + 1e-9) + 1
+    if rows * cols > MOST_HOLES:
+        raise DesignError("vents", f"a field of {w:.0f} x {h:.0f} mm has more than {MOST_HOLES} holes")
     top = v0 + (h - (rows - 1) * pitch / 2) / 2
     left = u0 + (w - (cols - 1) * pitch) / 2
     out: list[Vec2] = []
@@ -315,7 +322,7 @@ def _vent(
         limit_w, limit_h = room[2] - room[0], room[3] - room[1]
         while True:
             holes, dropped = holes_of(w, h)
-            if len(holes) * across**2 >= need_mm2:
+            if len(holes) * across**2 >= need_mm2 or (w + pitch) * (h + pitch) / pitch**2 > MOST_HOLES / 2.2:
                 break
             if h + pitch / 2 <= limit_h:
                 h += pitch / 2
@@ -384,21 +391,30 @@ def _hits(p: Vec2, half: float, blocked: list[tuple[float, ...]]) -> bool:
 
 def place_openings(
     design: Design, printer: Printer, plan: ShellPlan, things: tuple[Thing, ...], need: AirNeed
-) -> Openings:
-    """Openings for every needed port and panel part, grilles for fans, vent fields sized by the heat."""
+) -> tuple[Openings, list[Fault]]:
+    """Openings for every needed port and panel part, grilles for fans, vent fields sized by the heat; and what of it could
+    not be made."""
+    faults = Faults()
     openings: list[Opening] = []
     for t in things:
-        openings += [
-            _port_opening(design, printer, plan, p)
-            for p in t.ports
-            if p.ref in design.brief.needs and port_kinds()[p.port.kind].outside
-        ]
+        for p in t.ports:
+            if p.ref in design.brief.needs and port_kinds()[p.port.kind].outside:
+                one = partial(_port_opening, design, printer, plan, p)
+                made = faults.attempt("stage", f"the opening for {p.name} of {t.name}", one, None)
+                openings += [made] if made is not None else []
         if t.face is not None:
-            openings += _panel_openings(design, printer, plan, t)
+            panel = partial(_panel_openings, design, printer, plan, t)
+            openings += faults.attempt("stage", f"the openings for {t.name}", panel, [])
     across = val("air.air.vent_hole")
     web = max(val("air.air.vent_web"), val("printing.feature.web_lines") * plan.rim.line_mm)
-    grilles = [_grille(plan, t, openings, across, web) for t in things if t.face is not None and t.component.air]
+    grilles: list[Vent] = []
+    for t in things:
+        if t.face is not None and t.component.air:
+            behind = partial(_grille, plan, t, openings, across, web)
+            grille = faults.attempt("stage", f"the grille of {t.name}", behind, None)
+            grilles += [grille] if grille is not None else []
     vents: list[Vent] = []
+    holes = sum(len(g.holes) for g in grilles)
     following = [v for v in design.vents if v.follow_heat]
     # without a fan, air needs the area twice: in and out
     total = need.area_mm2.value * (1 if need.fan_flow_m3s > 0 else 2)
@@ -406,7 +422,15 @@ def place_openings(
         share = None
         if field.follow_heat:
             left = total - sum(v.free_area_mm2 for v in vents)
-            share = max(0.0, left) / (len(following) - sum(v.follows_heat for v in vents))
-        vents.append(_vent(plan, field, openings, (*grilles, *vents), share, across, web))
+            share = max(0.0, left) / max(1, len(following) - sum(v.follows_heat for v in vents))
+        cut = partial(_vent, plan, field, openings, (*grilles, *vents), share, across, web)
+        vent = faults.attempt("stage", f"the vents {field.id}", cut, None)
+        if vent is None:
+            continue
+        holes += len(vent.holes)
+        if holes > MOST_HOLES_IN_ALL:
+            faults.note("stage", f"the vents {field.id}", f"with them the case has more than {MOST_HOLES_IN_ALL} holes")
+            break
+        vents.append(vent)
     vents += grilles
-    return Openings(openings=tuple(openings), vents=tuple(vents))
+    return Openings(openings=tuple(openings), vents=tuple(vents)), faults.found

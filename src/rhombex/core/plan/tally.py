@@ -21,8 +21,8 @@ class TallyItem(Frozen):
 def _sum(a: Analysis, what: str, unit: str, formula: str) -> Trail:
     inputs: list[Input] = []
     total = 0.0
-    for p in a.pieces:
-        v = {"g": p.estimate.mass_g.value, "s": p.estimate.time_s.value, "EUR": p.estimate.money}[what]
+    for p, e in a.estimated():
+        v = {"g": e.mass_g.value, "s": e.time_s.value, "EUR": e.money}[what]
         total += v
         inputs.append(given(p.name, v, what, "estimate of the piece"))
     return Trail(value=total / (3600 if unit == "h" else 1), unit=unit, formula=formula, inputs=tuple(inputs))
@@ -38,8 +38,8 @@ def tally(a: Analysis) -> tuple[TallyItem, ...]:
     kinds = dict.fromkeys(a.design.process_of(p.part).filament for p in a.pieces)
     prices = tuple(price_per_kg(a.workshop, kind) for kind in kinds)
     money = money.model_copy(update={"inputs": (*money.inputs, *prices)})
-    low = sum(p.estimate.time_low_s for p in a.pieces) / 3600
-    high = sum(p.estimate.time_high_s for p in a.pieces) / 3600
+    low = sum(e.time_low_s for _, e in a.estimated()) / 3600
+    high = sum(e.time_high_s for _, e in a.estimated()) / 3600
     time = _sum(a, "s", "h", f"sum of the pieces, one after the other; nine in ten within {low:.1f} to {high:.1f} h")
     fitting = sum(p.fits_bed for p in a.pieces)
     return (

@@ -13,7 +13,7 @@ import numpy as np
 from scipy import optimize, stats
 
 from rhombex.core.process.limits import LIMITS, Plans, planned_now, with_limit
-from rhombex.core.process.pace import SURE
+from rhombex.core.process.pace import SURE, believed
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen, Shown
 from rhombex.core.workshop import Limit, PacedPrint, Printer
@@ -64,7 +64,7 @@ def learned(printer: Printer) -> Learned:
     that explains most first, as long as the squares that it takes away pass the F test at 90 %, which for one more
     parameter is Student's t squared (handbook statistics). Scatter is never taken for less than that of the best printers.
     """
-    prints = tuple(p for p in printer.paced if p.curves is not None)
+    prints = tuple(p for p in believed(printer) if p.curves is not None)
     n = len(prints)
     if n < FEWEST:
         said = f"{n} of the {FEWEST} prints that it takes have both hours and a plan of this Rhombex"

@@ -88,7 +88,11 @@ def candidate(a: Analysis, part: str, kind: FilamentKind) -> Candidate:
     pieces = [p for p in a.pieces if p.part == part]
     risks = [shrink_risk(a.piece_recipes[p.name]) for p in pieces]
     own = a.design.process_of(part).filament
-    mass = sum(p.estimate.mass_g.value for p in pieces) / val(f"materials.{own}.density") * val(f"{m}.density")
+    mass = (
+        sum(p.estimate.mass_g.value for p in pieces if p.estimate)
+        / val(f"materials.{own}.density")
+        * val(f"{m}.density")
+    )
     margin = val(f"{m}.service") - heat
     wanted = val("limits.heat.margin")
     shrink = max((r.foot_mm for r in risks), default=0.0) * val(f"{m}.shrink") / 100

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import exp, sqrt
+from math import exp, log, sqrt
 
 import numpy as np
 from scipy import stats
@@ -10,18 +10,27 @@ from scipy import stats
 from rhombex.core.process.limits import planned_now
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop import PacedPrint, Printer
 
 SURE = 0.9
 
 
 class Pace(Frozen):
-    """Real time = factor x planned time; nine prints in ten come between low and high. `prints` taught it."""
+    """Real time = factor x planned time; nine prints in ten come between low and high. `prints` taught it; `left_out` were too
+    far from their plan to be believed."""
 
     factor: float
     low: float
     high: float
     prints: int
+    left_out: int = 0
+
+
+def believed(printer: Printer) -> tuple[PacedPrint, ...]:
+    """The entries of a diary whose hours are not so far from their plan that they must be a slip."""
+    most = log(val("printing.estimate.believed"))
+    off = np.abs(np.log([p.real_s for p in printer.paced]) - np.log(planned_now(printer.paced, printer)))
+    return tuple(p for p, x in zip(printer.paced, off, strict=True) if x <= most)
 
 
 def pace_of(printer: Printer) -> Pace:
@@ -30,12 +39,14 @@ def pace_of(printer: Printer) -> Pace:
     Ratios of real to planned time are taken as log-normal: the factor is their geometric mean, low and high the 90 %
     prediction interval for one more print (Student's t). With fewer than two prints the usual spread stands in.
     """
-    ratios = np.log([p.real_s for p in printer.paced]) - np.log(planned_now(printer.paced, printer))
-    n = len(ratios)
+    paced = believed(printer)
+    ratios = np.log([p.real_s for p in paced]) - np.log(planned_now(paced, printer))
+    n, out = len(ratios), len(printer.paced) - len(paced)
     usual = val("printing.estimate.printer_spread")
     mean = float(ratios.mean()) if n else 0.0
     if n < 2:
-        return Pace(factor=exp(mean), low=exp(mean) * (1 - usual), high=exp(mean) * (1 + usual), prints=n)
+        return Pace(factor=exp(mean), low=exp(mean) * (1 - usual), high=exp(mean) * (1 + usual), prints=n, left_out=out)
     spread = max(float(ratios.std(ddof=1)), val("printing.estimate.least_spread"))
     reach = float(stats.t.ppf((1 + SURE) / 2, n - 1)) * spread * sqrt(1 + 1 / n)
-    return Pace(factor=exp(mean), low=exp(mean - reach), high=exp(mean + reach), prints=n)
+    reach = min(reach, log(val("printing.estimate.believed")))
+    return Pace(factor=exp(mean), low=exp(mean - reach), high=exp(mean + reach), prints=n, left_out=out)

@@ -171,12 +171,14 @@ def base_recipe(design: Design, plan: ShellPlan, openings: Openings) -> Solid:
 
 def _with_posts(walls: Solid, plan: ShellPlan, sink: float) -> Solid:
     """Posts come last, so that moving a component leaves the walls as they were made."""
-    if not plan.posts:
+    # a post that would end in the floor or under it is none: the part that asks for it stands in the floor, as a concern says
+    standing = [p for p in plan.posts if p.top_mm > sink + 0.05]
+    if not standing:
         return walls
-    posts = tuple(prism(circle(p.at[0], p.at[1], p.od_mm), sink, p.top_mm) for p in plan.posts)
+    posts = tuple(prism(circle(p.at[0], p.at[1], p.od_mm), sink, p.top_mm) for p in standing)
     # drawn at the origin and moved: alike holes are made once, and lie apart from one another
     holes: list[Solid] = []
-    for p in plan.posts:
+    for p in standing:
         if p.holding == "through":
             hole = prism(circle(0, 0, p.hole_mm), -OVER, p.top_mm + OVER)
             if p.head_depth_mm > 0.05:

@@ -4,6 +4,10 @@ from __future__ import annotations
 
 from rhombex.core.design import Panel
 from rhombex.core.geometry.recipe import Extrude, Solid, circle, profile, rect, rounded
+from rhombex.core.plain import DesignError
+
+LEAST_VENT_MM = 0.1
+MOST_VENTS = 8000  # in all panels of a design; more would keep the kernel busy for minutes
 
 
 def vents_of(p: Panel) -> list[tuple[float, float]]:
@@ -29,11 +33,19 @@ def vents_of(p: Panel) -> list[tuple[float, float]]:
     return [(x, y) for x, y in out if not (x0 - web < x < x0 + ww + web and y0 - web < y < y0 + wd + web)]
 
 
-def panel_recipe(p: Panel) -> Solid:
-    """A panel lying on z = 0."""
+def panel_recipe(p: Panel, most_vents: int = MOST_VENTS) -> Solid:
+    """A panel lying on z = 0. Raises DesignError where it has more vents than may be made."""
     w, d = p.size_mm
+    if 0 < p.vent_d_mm < LEAST_VENT_MM:
+        raise DesignError(f"panels.{p.id}", f"vents of {p.vent_d_mm:g} mm are smaller than any nozzle's line")
+    vents = vents_of(p)
+    if len(vents) > most_vents:
+        raise DesignError(
+            f"panels.{p.id}",
+            f"its {len(vents)} vents are more than the {most_vents} that are left of {MOST_VENTS} in a design",
+        )
     outer = rounded(0, 0, w, d, p.corner_mm) if p.corner_mm > 0 else rect(0, 0, w, d)
-    holes = [circle(x, y, p.vent_d_mm) for x, y in vents_of(p)]
+    holes = [circle(x, y, p.vent_d_mm) for x, y in vents]
     if p.window_mm is not None:
         x, y, ww, wd = p.window_mm
         holes.append(rect(x, y, x + ww, y + wd))

@@ -281,13 +281,29 @@ def _lid_bosses(
     ], len(wanted)
 
 
+def bare_plan(design: Design, printer: Printer) -> ShellPlan:
+    """The two halves without posts, lid screws or feet: what stands where these could not be planned."""
+    s = design.shell
+    return ShellPlan(
+        outer_mm=outer_size(design),
+        cavity=cavity(design),
+        joint_z_mm=s.joint_mm + s.floor_mm,
+        inner_radius_mm=max(s.corner_radius_mm - s.wall_mm, 0.3),
+        rim=rim_of(design, printer),
+        posts=(),
+        bosses=(),
+        wanted_bosses=0,
+        feet=(),
+    )
+
+
 def plan_shell(design: Design, printer: Printer, things: tuple[Thing, ...]) -> ShellPlan:
     """Everything about the two halves except what is cut into their faces."""
     s = design.shell
-    rim = rim_of(design, printer)
+    bare = bare_plan(design, printer)
     posts = posts_of(design, things)
-    bosses, wanted = _lid_bosses(design, things, posts, rim)
-    outer = outer_size(design)
+    bosses, wanted = _lid_bosses(design, things, posts, bare.rim)
+    outer = bare.outer_mm
     feet: list[Vec2] = []
     if s.feet:
         inset = max(s.corner_radius_mm, val("printing.feature.foot_d") / 2 + 4) + 2
@@ -297,14 +313,6 @@ def plan_shell(design: Design, printer: Printer, things: tuple[Thing, ...]) -> S
                 reach = val("printing.feature.foot_d") / 2 + 1
                 if all((x - a[0]) ** 2 + (y - a[1]) ** 2 > (reach + d / 2) ** 2 for a, d in heads):
                     feet.append((x, y))
-    return ShellPlan(
-        outer_mm=outer,
-        cavity=cavity(design),
-        joint_z_mm=s.joint_mm + s.floor_mm,
-        inner_radius_mm=max(s.corner_radius_mm - s.wall_mm, 0.3),
-        rim=rim,
-        posts=posts,
-        bosses=tuple(bosses),
-        wanted_bosses=wanted,
-        feet=tuple(feet),
+    return bare.model_copy(
+        update={"posts": posts, "bosses": tuple(bosses), "wanted_bosses": wanted, "feet": tuple(feet)}
     )

@@ -1,0 +1,238 @@
+"""A design always opens: what a hand can type is shown, what breaks silences only itself."""
+
+from __future__ import annotations
+
+import json
+from random import Random
+
+import pytest
+
+from rhombex.core import faults
+from rhombex.core.analysis import analyse
+from rhombex.core.concerns import Finding, judge, registry
+from rhombex.core.design import Design, Panel, VentField, read_design
+from rhombex.core.edits import (
+    Move,
+    MoveWall,
+    PutCut,
+    PutPanel,
+    PutVent,
+    RemoveVent,
+    Set,
+    Together,
+    apply,
+    read_edit,
+)
+from rhombex.core.plain import DesignError
+from rhombex.core.plan.tally import tally
+from rhombex.core.process import estimate as estimates
+from rhombex.core.process.pace import pace_of
+from rhombex.core.remedies import effect_of
+from rhombex.core.workshop import ARCHIVE_WORKSHOP, PacedPrint, Printer
+from rhombex.web.views import view_of
+from tests.conftest import findings
+from tests.mutate import mutated, random_edit, starts
+
+
+def shown(d: Design) -> tuple[Finding, ...]:
+    """The concerns of a design, once everything that the browser gets could be written."""
+    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    found = judge(a)
+    view_of(a, found, {}).model_dump_json()
+    return found
+
+
+@pytest.mark.parametrize(
+    ("id", "at", "code", "measured"),
+    [
+        # by hand: the drive stands at the height of its lower face
+        ("drive", (38.6, 78.0, -10.0), "part-in-floor", -10.0),
+        ("cooler", (115.6, -2000.0, 6.8), "part-hits-wall", None),
+        ("board", (120.1, -1990.0, 2.6), "part-hits-wall", None),
+    ],
+)
+def test_a_thing_far_out_is_a_stop_and_the_rest_is_made(
+    wren: Design, id: str, at: tuple[float, float, float], code: str, measured: float | None
+) -> None:
+    far = apply(wren, Move(id=id, to_mm=at))
+    found = [f for f in shown(far) if f.code == code and id in f.subjects]
+    assert found and found[0].severity == "stop"
+    if measured is not None:
+        assert found[0].measured == pytest.approx(measured) and found[0].limit == 0
+        assert effect_of(far, ARCHIVE_WORKSHOP, found[0].key, found[0].remedies[0].edits).clears
+    a = analyse(far, ARCHIVE_WORKSHOP, "preview")
+    assert {p.part for p in a.pieces} >= {"lid"} and not [f for f in a.faults if f.kind == "stage"]
+    assert not [f for f in shown(far) if f.code == "rule-broke"]
+
+
+def test_a_drive_in_the_floor_leaves_the_base_whole(wren: Design) -> None:
+    before = {p.part: p for p in analyse(wren, ARCHIVE_WORKSHOP, "preview").pieces}
+    low = {
+        p.part: p
+        for p in analyse(apply(wren, Move(id="drive", to_mm=(38.6, 78, -10))), ARCHIVE_WORKSHOP, "preview").pieces
+    }
+    # a post that would end under the floor is left out; floor and walls weigh what they did, less four pads of 3 mm
+    pads = 4 * 3.14159 / 4 * 9.1**2 * 3
+    assert before["base"].volume_mm3 - low["base"].volume_mm3 == pytest.approx(pads, abs=pads / 2)
+    assert low["base"].watertight and low["base"].bodies == 1
+
+
+@pytest.mark.parametrize("size", [5e-324, 1e-9, 0.5])
+def test_vents_of_nothing_are_shown_as_no_area(wren: Design, size: float) -> None:
+    field = VentField(id="vent-back", face="back", at_mm=(60, 13), size_mm=(size, size), follow_heat=False)
+    d = apply(wren, PutVent(vent=field))
+    assert [f.measured for f in shown(d) if f.code == "vents-too-small"] == [0.0]
+
+
+def test_vents_beyond_number_are_left_out_and_said() -> None:
+    d = Design.model_validate({"name": "Vast", "shell": {"inner_mm": [1900, 1900, 60], "joint_mm": 50}, "process": {}})
+    d = apply(
+        d, PutVent(vent=VentField(id="all", face="top", at_mm=(900, 900), size_mm=(1800, 1800), follow_heat=False))
+    )
+    f = next(f for f in shown(d) if f.code == "not-worked-out")
+    assert f.severity == "stop" and "4000 holes" in f.reason
+    assert effect_of(d, ARCHIVE_WORKSHOP, f.key, f.remedies[0].edits).clears
+
+
+def test_a_panel_that_is_all_window_is_told_and_the_others_are_made() -> None:
+    heron = starts()[1]
+    all_window = Panel(id="front", name="Front", size_mm=(230, 190), window_mm=(-5, -5, 240, 200))
+    d = apply(heron, PutPanel(panel=all_window))
+    f = next(f for f in shown(d) if f.code == "part-not-made")
+    assert f.severity == "stop" and f.title == "The Front cannot be made" and (f.measured, f.limit) == (0, 1)
+    assert [r.label for r in f.remedies] == ["Leave its window out", "Take Front out"]
+    for r in f.remedies:
+        assert effect_of(d, ARCHIVE_WORKSHOP, f.key, r.edits).clears
+    assert len(analyse(d, ARCHIVE_WORKSHOP, "preview").pieces) == 7
+
+
+def test_a_printer_that_is_not_here_is_a_concern_with_two_ways_out(wren: Design) -> None:
+    away = Design.model_validate(wren.model_dump() | {"printer": "attic-400"})
+    f = next(f for f in shown(away) if f.code == "printer-not-here")
+    assert f.severity == "stop" and "Attic 400" in f.title and "Bench 180" in f.reason
+    assert f.remedies[0].label == "Print on Bench 180" and f.remedies[-1].label.startswith("Add Attic 400")
+    for r in f.remedies:
+        assert effect_of(away, ARCHIVE_WORKSHOP, f.key, r.edits, r.shop).clears, r.label
+    assert findings(wren, "printer-not-here") == []
+    # a name as long as a key may be still gives a printer that can be added
+    longest = Design.model_validate(wren.model_dump() | {"printer": "x" * 40})
+    assert findings(longest, "printer-not-here")[0].remedies[-1].shop[0].printer.name == "X" + "x" * 39
+
+
+def test_a_rule_that_breaks_silences_only_itself(wren: Design, monkeypatch: pytest.MonkeyPatch) -> None:
+    before = [f.key for f in judge(analyse(wren, ARCHIVE_WORKSHOP))]
+
+    def broken(_a: object) -> object:
+        raise ZeroDivisionError("division by zero")
+
+    monkeypatch.setitem(registry.RULES, "lead-length", broken)  # type: ignore[arg-type]
+    after = judge(analyse(wren, ARCHIVE_WORKSHOP))
+    f = next(f for f in after if f.code == "rule-broke")
+    assert "lead length" in f.title and "ZeroDivisionError" in f.reason and f.severity == "weigh"
+    assert [k for k in before if not k.startswith("lead-length")] == [f.key for f in after if f.code != "rule-broke"]
+
+
+def test_an_estimate_that_breaks_silences_only_itself(wren: Design, monkeypatch: pytest.MonkeyPatch) -> None:
+    whole = analyse(wren, ARCHIVE_WORKSHOP)
+    real = estimates.of_mesh
+
+    def broken(mesh: object, process: object, printer: object, level: object) -> object:
+        if abs(mesh.volume() - next(p.volume_mm3 for p in whole.pieces if p.name == "lid")) < 1:  # type: ignore[attr-defined]
+            raise ValueError("no such layer")
+        return real(mesh, process, printer, level)  # type: ignore[arg-type]
+
+    estimates.forget()
+    monkeypatch.setattr(estimates, "of_mesh", broken)
+    a = analyse(wren, ARCHIVE_WORKSHOP)
+    estimates.forget()
+    base, lid = (next(p for p in a.pieces if p.name == n) for n in ("base", "lid"))
+    assert lid.estimate is None and base.estimate is not None
+    f = next(f for f in judge(a) if f.code == "not-worked-out")
+    assert f.severity == "weigh" and "hours of the lid" in f.title
+    mass = next(t for t in tally(a) if t.key == "mass_g")
+    assert mass.trail.value == pytest.approx(base.estimate.mass_g.value)
+    view_of(a, judge(a), {}).model_dump_json()
+
+
+def test_a_stage_that_breaks_is_a_stop(wren: Design, monkeypatch: pytest.MonkeyPatch) -> None:
+    from rhombex.core import analysis
+
+    monkeypatch.setattr(analysis, "plan_shell", lambda *_: 1 / 0)
+    a = analyse(wren, ARCHIVE_WORKSHOP, "preview")
+    assert [(f.kind, f.what) for f in a.faults] == [("stage", "posts and lid screws")]
+    f = next(f for f in judge(a) if f.code == "not-worked-out")
+    assert f.severity == "stop" and {p.part for p in a.pieces} == {"base", "lid"}
+
+
+def test_reasons_are_plain_and_carry_the_kind_of_error() -> None:
+    assert faults.reason(DesignError("x", "it is too large")) == ("it is too large", "")
+    assert faults.reason(MemoryError())[0].startswith("it needs more memory")
+    assert faults.reason(KeyError("nose"))[1] == "KeyError: 'nose'"
+
+
+def test_no_edit_makes_a_design_that_cannot_be_read_again(wren: Design) -> None:
+    """Riders, towers and walls move along by copies that are not checked by themselves."""
+    near = apply(wren, Move(id="board", to_mm=(1990, 30, 2.6)))
+    with pytest.raises(DesignError, match="at most 2000"):
+        apply(near, MoveWall(face="left", by_mm=50))
+    with pytest.raises(DesignError, match="at most 2000"):
+        apply(wren, Move(id="board", to_mm=(2e5, 0, 0)))
+    for edit in (MoveWall(face="left", by_mm=9.0), PutCut(cut={"part": "base", "axis": "x", "at_mm": 60.0})):  # type: ignore[arg-type]
+        d = apply(wren, edit)
+        assert read_design(json.loads(d.model_dump_json())) == d
+
+
+def test_samples_have_no_fault_and_no_broken_rule(workshop: object) -> None:
+    for d in starts():
+        a = analyse(d, ARCHIVE_WORKSHOP)
+        assert a.faults == () and not [f for f in judge(a) if f.code == "rule-broke"], d.name
+
+
+@pytest.mark.parametrize("start", range(5))
+def test_mutated_documents_are_refused_by_name_or_shown(start: int) -> None:
+    """A sample of `trials/documents.py`, which makes 20,000."""
+    r = Random(7 + start)
+    plain = json.loads(starts()[start].model_dump_json())
+    seen = 0
+    for _ in range(60):
+        document = mutated(plain, r)
+        try:
+            d = read_design(document)
+        except DesignError as e:
+            assert e.field and e.said
+            continue
+        seen += 1
+        assert not [f for f in shown(d) if f.code == "rule-broke"]
+    assert seen >= 8
+
+
+@pytest.mark.parametrize("start", range(5))
+def test_random_edits_are_refused_by_name_or_shown(start: int) -> None:
+    r, d = Random(70 + start), starts()[start]
+    done = 0
+    for _ in range(40):
+        edit = random_edit(r, d)
+        try:
+            new = apply(d, read_edit(edit))
+        except DesignError as e:
+            assert e.field and e.said, edit
+            continue
+        d, done = new, done + 1
+        assert not [f for f in shown(d) if f.code == "rule-broke"], edit
+        assert read_design(json.loads(d.model_dump_json())) == d
+    assert done >= 10
+
+
+def test_hours_that_must_be_a_slip_do_not_lock_the_workshop() -> None:
+    slips = tuple(PacedPrint(what="slip", planned_s=p, real_s=q) for p, q in ((1e-300, 3600), (3600, 1e-300)))
+    good = tuple(PacedPrint(what="good", planned_s=3600, real_s=s) for s in (3900, 3960, 4020))
+    p = Printer(key="x", name="X", bed_mm=(200, 200, 200), nozzle_mm=0.4, enclosed=False, paced=(*slips, *good))
+    pace = pace_of(p)
+    assert (pace.prints, pace.left_out) == (3, 2) and pace.factor == pytest.approx(1.1, abs=0.001)
+    assert pace_of(p.model_copy(update={"paced": slips})).prints == 0
+
+
+def test_vents_taken_out_again_leave_the_design_as_it_was(wren: Design) -> None:
+    field = VentField(id="v", face="left", at_mm=(60, 13), size_mm=(20, 10))
+    assert apply(apply(wren, PutVent(vent=field)), RemoveVent(id="v")) == wren
+    assert apply(wren, Together(edits=(Set(path="brief.room_c", value=24), Set(path="brief.room_c", value=25)))) == wren

@@ -1,0 +1,275 @@
+"""Random mutations of documents and random edits, from plain to absurd: what a hand, a script or a stranger's file could bring."""
+
+from __future__ import annotations
+
+import copy
+from random import Random
+from typing import Any
+
+from rhombex.core.design import Brief, Design, Placement, Shell, Stand
+from rhombex.core.edits import Add, Set, StackOn, apply
+from rhombex.core.parts import drawer
+from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.demo.scenario import heron_panels, wren
+
+ODD = (
+    0,
+    -1,
+    1,
+    -10,
+    5e-324,
+    1e-300,
+    1e-9,
+    0.1,
+    0.4,
+    20,
+    60,
+    199,
+    1990,
+    1999.9,
+    -1990,
+    2000,
+    -2000,
+    2001,
+    1e6,
+    -1e9,
+    1e300,
+)
+WORDS = (
+    "",
+    "x",
+    "top",
+    "bottom",
+    "front",
+    "back",
+    "insert",
+    "cut in plastic",
+    "loose panels",
+    "two halves",
+    "ABS",
+    "TPU",
+    "outdoors",
+    "weekly",
+    "honeycomb",
+    "bench-180",
+    "bench-300",
+    "a-printer-elsewhere",
+    "board",
+    "drive",
+    "fan",
+    "base",
+    "lid",
+    "sbc-85x56",
+    "drive-2.5",
+    "board/network",
+    "\x00",
+    "\uffff",
+    "..",
+    "e\u0301",
+    "=1+1",
+)
+
+
+def starts() -> list[Design]:
+    """Five designs to begin with: the samples, an empty one, a stack, and a sun-struck large one."""
+    empty = Design(name="Empty", shell=Shell(inner_mm=(120, 90, 40), joint_mm=32))
+    stack = apply(wren(), Set(path="brief.opened", value="weekly"))
+    upper = Placement(id="upper", component="sbc-85x56", name="Upper", at_mm=(0, 0, 0), on="board")
+    stack = apply(stack, StackOn(placement=upper, stand=Stand(standoff_mm=20, made="printed")))
+    large = Design(
+        name="Large",
+        brief=Brief(opened="weekly", sun="outdoors", size_limit_mm=(300, 300, 300)),
+        shell=Shell(inner_mm=(280, 240, 90), joint_mm=80),
+        printer="bench-300",
+    )
+    for k, key in enumerate(("mini-itx", "sfx", "drive-3.5")):
+        if key in drawer():
+            at = (90 + 60 * k, 90, 8)
+            large = apply(large, Add(placement=Placement(id=f"p{k}", component=key, name=f"P{k}", at_mm=at)))
+    return [wren(), heron_panels(), empty, stack, large]
+
+
+def _places(node: Any, path: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:
+    out = [path] if path else []
+    items = node.items() if isinstance(node, dict) else enumerate(node) if isinstance(node, list) else ()
+    for key, value in items:
+        out += _places(value, (*path, key))
+    return out
+
+
+def _value(r: Random, old: Any) -> Any:
+    if isinstance(old, bool):
+        return r.choice([not old, None, 1])
+    if isinstance(old, int | float):
+        way = r.randrange(5)
+        if way == 0:
+            return r.choice(ODD)
+        if way == 1:
+            return old * r.choice([0.1, 0.5, 0.9, 1.1, 2, 10, -1])
+        if way == 2:
+            return old + r.gauss(0, 30)
+        return round(old + r.gauss(0, 5), 2)
+    if isinstance(old, str):
+        return r.choice(WORDS)
+    return r.choice([None, [], {}, 3.5, "x", old])
+
+
+def mutated(document: dict[str, Any], r: Random, most: int = 3) -> dict[str, Any]:
+    """A document with one to `most` things changed. Half of the changes are to numbers, so that many are accepted."""
+    out = copy.deepcopy(document)
+    for _ in range(r.randint(1, most)):
+        places = _places(out)
+        path = r.choice(places)
+        if r.random() < 0.6:
+            numbers = [p for p in places if isinstance(_at(out, p), int | float) and p != ("schema_version",)]
+            path = r.choice(numbers) if numbers else path
+        parent = _at(out, path[:-1])
+        key = path[-1]
+        way = r.random()
+        if way < 0.06:
+            del parent[key]
+        elif way < 0.14 and isinstance(parent, list):
+            again = copy.deepcopy(parent[key])
+            if isinstance(again, dict) and "id" in again:
+                again["id"] = f"{again['id']}-{r.randrange(100)}"[:40]
+            parent.insert(r.randrange(len(parent) + 1), again)
+        else:
+            parent[key] = _value(r, parent[key])
+    return out
+
+
+def _at(node: Any, path: tuple[Any, ...]) -> Any:
+    for key in path:
+        node = node[key]
+    return node
+
+
+PATHS = (
+    *(
+        f"shell.{x}"
+        for x in ("wall_mm", "floor_mm", "lid_mm", "corner_radius_mm", "joint_mm", "boss_od_mm", "lid_screw_mm")
+    ),
+    *(
+        f"process.{x}"
+        for x in ("layer_mm", "line_width_mm", "nozzle_mm", "perimeters", "infill", "brim_mm", "layer_min_s")
+    ),
+    *(f"process.speeds.{x}_mm_s" for x in ("outer", "infill", "travel")),
+    "process.supports",
+    "process.filament",
+    "process.infill_kind",
+    "printer",
+    "name",
+    "brief.room_c",
+    "brief.opened",
+    "brief.sun",
+    "brief.around",
+    "brief.stands",
+    "brief.budget",
+    "shell.joint_thread",
+    "shell.post_thread",
+    "shell.construction",
+    "shell.feet",
+)
+
+
+def random_edit(r: Random, d: Design) -> dict[str, Any]:
+    """An edit as plain data, of any kind, aimed at what the design has."""
+    ids = [p.id for p in d.placements] or ["board"]
+    id = r.choice([*ids, "nobody"]) if r.random() < 0.1 else r.choice(ids)
+    faces = ("front", "back", "left", "right", "top", "bottom")
+    ports = [
+        f"{p.id}/{q.name}"
+        for p in d.placements
+        for q in (d.component(p.component).ports if d.component(p.component) else ())
+    ]
+    port = r.choice(ports) if ports else "board/usb-1"
+
+    def number(scale: float = 40) -> float:
+        return float(r.choice(ODD)) if r.random() < 0.25 else round(r.gauss(0, scale), 2)
+
+    place = next((p for p in d.placements if p.id == id), None)
+    near = [round(x + r.gauss(0, 15), 2) for x in place.at_mm] if place is not None else [0, 0, 0]
+    component = r.choice(list(drawer()))
+    lead = {
+        "id": "lead",
+        "name": "Lead",
+        "start": port,
+        "end": r.choice(ports or [port]),
+        "length_mm": abs(number(200)),
+        "bend_radius_mm": 6,
+    }
+    panel = {
+        "id": r.choice("abc"),
+        "name": "P",
+        "size_mm": [abs(number(200)), abs(number(200))],
+        "vent_d_mm": abs(number(5)),
+    }
+    field = r.choice(PATHS)
+    value: Any = r.choice(WORDS) if r.random() < 0.25 else abs(number(4)) if r.random() < 0.8 else number()
+    if field in ("process.supports", "shell.feet"):
+        value = r.random() < 0.5
+    if field == "process.perimeters":
+        value = r.randint(0, 21)
+    new = {
+        "id": f"n{r.randrange(1000)}",
+        "component": component,
+        "name": "New",
+        "at_mm": [number(80), number(80), abs(number(20))],
+    }
+    if drawer()[component].mounting == "panel" and r.random() < 0.9:
+        new["face"] = r.choice(faces)
+    edits: list[dict[str, Any]] = [
+        {"do": "set", "path": field, "value": value},
+        {"do": "set", "path": field, "value": value},
+        {"do": "move", "id": id, "to_mm": near if r.random() < 0.6 else [number(), number(), number()]},
+        {"do": "move", "id": id, "to_mm": near},
+        {"do": "turn", "id": id, "by": r.choice([90, 180, 270])},
+        {"do": "to-face", "id": id, "face": r.choice(faces), "at_mm": near},
+        {"do": "move-wall", "face": r.choice(faces), "by_mm": number(20)},
+        {"do": "fit-cavity"},
+        {"do": "need", "port": port, "needed": r.random() < 0.7},
+        {
+            "do": "put-opening",
+            "opening": {"port": port, "at_mm": [number(), number()], "size_mm": [abs(number(20)), abs(number(20))]},
+        },
+        {
+            "do": "put-vent",
+            "vent": {
+                "id": r.choice("vw"),
+                "face": r.choice(faces),
+                "at_mm": [number(), number()],
+                "size_mm": [abs(number(60)), abs(number(60))],
+                "follow_heat": r.random() < 0.5,
+            },
+        },
+        {"do": "remove-vent", "id": r.choice(["v", "w", "vent-back"])},
+        {"do": "put-lead", "lead": lead},
+        {"do": "put-cut", "cut": {"part": r.choice(["base", "lid"]), "axis": r.choice("xy"), "at_mm": number(80)}},
+        {"do": "free-cuts", "part": "base"},
+        {"do": "lay-part", "part": r.choice(["base", "lid", "left", "a"]), "down": r.choice([*faces, None])},
+        {"do": "put-panel", "panel": panel},
+        {"do": "remove-panel", "id": r.choice(["a", "b", "left", "top"])},
+        {"do": "add", "placement": new},
+        {"do": "remove", "id": id},
+        {"do": "swap", "id": id, "component": component},
+        {
+            "do": "set-stand",
+            "id": id,
+            "stand": {"standoff_mm": abs(number(15)), "made": r.choice(["bought", "printed"])},
+        },
+        {"do": "stack-on", "placement": new | {"on": id}, "stand": {"standoff_mm": abs(number(15))}},
+        {"do": "stack-under", "id": id, "placement": new, "stand": {"standoff_mm": abs(number(15))}},
+        {"do": "put-adapter", "adapter": {"port": port, "rail": "5 V", "watts": abs(number(50))}},
+        {"do": "want-face", "port": port, "face": r.choice([*faces, None])},
+        {"do": "rename", "id": id, "name": r.choice(WORDS)},
+        {
+            "do": "print-part",
+            "part": r.choice(["base", "lid"]),
+            "process": {"layer_mm": abs(number(0.2)), "filament": "ABS"},
+        },
+        {"do": "print-part", "part": "base", "process": None},
+    ]
+    return r.choice(edits)
+
+
+WORKSHOP = ARCHIVE_WORKSHOP
