@@ -6,7 +6,8 @@ import tempfile
 from pathlib import Path
 
 from rhombex.web.app import make_app
+from rhombex.web.description import without_nulls
 
 with tempfile.TemporaryDirectory() as room:
     app = make_app(Path(room), {"localhost"})
-    Path(sys.argv[1]).write_text(json.dumps(app.api_doc, indent=1, sort_keys=True) + "\n")
+    Path(sys.argv[1]).write_text(json.dumps(without_nulls(app.api_doc), indent=1, sort_keys=True) + "\n")

@@ -106,7 +106,7 @@ def test_missing_files_and_names(tmp_path: Path, file: Path) -> None:
     unknown = json.loads(file.read_text()) | {"printer": "elsewhere"}
     (tmp_path / "u.json").write_text(json.dumps(unknown))
     r = run.invoke(app, ["check", str(tmp_path / "u.json")])
-    assert r.exit_code == 2 and "elsewhere" in r.stderr
+    assert r.exit_code == 1 and "The printer “Elsewhere” is not in this workshop" in r.stdout
 
 
 def test_an_edit_that_is_refused_writes_nothing(file: Path, tmp_path: Path) -> None:

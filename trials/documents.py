@@ -19,9 +19,9 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 from rhombex.core.design import read_design
 from rhombex.core.edits import read_edit
 from rhombex.core.plain import DesignError
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop import ARCHIVE_WORKSHOP, read_workshop
 from rhombex.store.designs import Designs
-from rhombex.store.workshops import Workshops, read_workshop
+from rhombex.store.workshops import Workshops
 from rhombex.web.views import Desk, view_of
 from tests.mutate import mutated, random_edit, starts
 

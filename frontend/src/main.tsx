@@ -8,6 +8,7 @@ import { Tooltip } from "radix-ui";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
 
+import { Gate } from "./app/Gate";
 import { Home } from "./app/Home";
 import { Workroom } from "./app/Workroom";
 import { WorkshopPage } from "./app/WorkshopPage";
@@ -18,11 +19,13 @@ createRoot(document.getElementById("root")!).render(
   <QueryClientProvider client={client}>
     <Tooltip.Provider delayDuration={350}>
       <BrowserRouter>
-        <Routes>
-          <Route path="/" element={<Home />} />
-          <Route path="/workshop" element={<WorkshopPage />} />
-          <Route path="/designs/:id/:stop?" element={<Workroom />} />
-        </Routes>
+        <Gate>
+          <Routes>
+            <Route path="/" element={<Home />} />
+            <Route path="/workshop" element={<WorkshopPage />} />
+            <Route path="/designs/:id/:stop?" element={<Workroom />} />
+          </Routes>
+        </Gate>
       </BrowserRouter>
     </Tooltip.Provider>
   </QueryClientProvider>,

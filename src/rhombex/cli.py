@@ -326,11 +326,23 @@ def serve(
     port: Annotated[int, typer.Option(min=0, max=65535)] = 8137,
     data: Annotated[Path, typer.Option("--data")] = Path("data"),
     demo: Annotated[bool, typer.Option(help="Start with the sample designs where there are none.")] = False,
+    name: Annotated[
+        list[str] | None,
+        typer.Option(help="A name or address that it is called by; once for each.", show_default=False),
+    ] = None,
+    password_file: Annotated[
+        Path | None, typer.Option(help="A file that holds the password; else RHOMBEX_PASSWORD.", show_default=False)
+    ] = None,
 ) -> None:
-    """Start Rhombex for the browser."""
+    """Start Rhombex for the browser. Only this machine reaches it, unless another --host and a password are given."""
     from rhombex.web.server import run
 
-    sys.exit(run(host, port, data, demo))
+    password = os.environ.get("RHOMBEX_PASSWORD", "")
+    if password_file is not None:
+        password = _bytes(password_file, 10_000).decode("utf-8", "replace").strip()
+        if not password:
+            _fail(f"{password_file}: it is empty; a password is wanted.")
+    sys.exit(run(host, port, data, demo, tuple(name or ()), password))
 
 
 if __name__ == "__main__":

@@ -10,11 +10,11 @@ from typing import Any
 import pytest
 
 from rhombex.core.design import Design
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop import ARCHIVE_WORKSHOP, read_workshop
 from rhombex.demo.scenario import heron_panels
 from rhombex.devices.printer import PrintIn, SimulatedPrinter, device_app
 from rhombex.store.designs import Designs
-from rhombex.store.workshops import WorkshopConflict, Workshops, read_workshop
+from rhombex.store.workshops import WorkshopConflict, Workshops
 from rhombex.web.app import make_app
 
 from .test_api import HOST, Calls
@@ -189,7 +189,7 @@ def test_a_bad_workshop_names_its_field(call: Calls, at: str) -> None:
     assert r.status_code == 422 and "nozzle_mm" in r.json["error"]["field"]
     gone = {**w, "printers": w["printers"][:1]}
     r = call.post("/api/workshop", {"base_version": 0, "workshop": gone})
-    assert r.status_code == 422 and "bench-220" in r.json["error"]["said"]
+    assert r.status_code == 422 and "Bench 220" in r.json["error"]["said"] and "Wren" in r.json["error"]["said"]
     twice = {**w, "spools": [w["spools"][0], w["spools"][0]]}
     assert call.post("/api/workshop", {"base_version": 0, "workshop": twice}).status_code == 422
 

@@ -4,6 +4,22 @@ import type { EditIn, ErrorBody, ErrorOut, paths } from "./schema";
 
 export const api = createClient<paths>({ baseUrl: "" });
 
+const shutOut = new Set<() => void>();
+
+/** Call back when the server asks for its password again. */
+export function onShutOut(told: () => void) {
+  shutOut.add(told);
+  return () => {
+    shutOut.delete(told);
+  };
+}
+
+api.use({
+  onResponse({ response, schemaPath }) {
+    if (response.status === 401 && schemaPath !== "/api/session") shutOut.forEach((told) => told());
+  },
+});
+
 export type Edit = EditIn["edits"][number];
 
 /** What the server said was wrong; a lost connection is told in the same form. */

@@ -139,7 +139,7 @@ function RemedyButton({ concern, remedy, state, act }: SheetProps & { concern: F
     queryFn: async () => {
       const { data } = await api.POST("/api/designs/{id}/effect", {
         params: { path: { id: state.id } },
-        body: { key: concern.key, edits: remedy.edits },
+        body: { key: concern.key, edits: remedy.edits, shop: remedy.shop },
       });
       if (!data) throw new Error("not tried");
       return data;
@@ -149,7 +149,7 @@ function RemedyButton({ concern, remedy, state, act }: SheetProps & { concern: F
     <div className="mt-2">
       <button
         type="button"
-        onClick={() => void act.edit(remedy.edits, remedy.label)}
+        onClick={() => void act.remedy(remedy)}
         className="w-full cursor-pointer rounded-[3px] border border-plum/40 bg-plumwash px-2.5 py-1 text-left font-medium text-plum transition-colors hover:border-plum"
       >
         {remedy.label}

@@ -1,12 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 
-import { api } from "../api/client";
 import type { StateOut } from "../api/schema";
 import { Button } from "../ui/Button";
 import { Find } from "./Find";
+import { useRevisions } from "./useRevisions";
 import { TakeHome } from "./TakeHome";
 import type { StopKey } from "./stops";
 import type { SheetProps } from "./Workroom";
@@ -136,15 +135,10 @@ function Revisions({ state, act }: SheetProps) {
 }
 
 function Steps({ state, act }: { state: StateOut; act: SheetProps["act"] }) {
-  const steps = useQuery({
-    queryKey: ["steps", state.id, state.version],
-    queryFn: async () =>
-      (await api.GET("/api/designs/{id}/revisions", { params: { path: { id: state.id } } })).data?.steps ??
-      [],
-  });
+  const steps = useRevisions(state.id, state.version);
   return (
     <ol aria-label="Revisions" className="divide-y divide-rule">
-      {steps.data?.map((s) => (
+      {steps.rows.map((s) => (
         <li key={s.number}>
           <button
             type="button"
@@ -158,6 +152,11 @@ function Steps({ state, act }: { state: StateOut; act: SheetProps["act"] }) {
           </button>
         </li>
       ))}
+      {steps.more && (
+        <li className="pt-1.5">
+          <Button onClick={steps.older}>Older revisions</Button>
+        </li>
+      )}
     </ol>
   );
 }

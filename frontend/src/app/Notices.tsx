@@ -1,11 +1,28 @@
 import { Button } from "../ui/Button";
-import { useUi } from "./desk";
+import { useElsewhere, useUi } from "./desk";
 import type { SheetProps } from "./Workroom";
 
 /** What went wrong, and two windows on one design: said at the foot of the sheet, in nobody's way. */
-export function Notices({ act }: { act: SheetProps["act"] }) {
+export function Notices({ state, act }: SheetProps) {
   const { notice, conflict, set } = useUi();
-  if (!notice && !conflict) return null;
+  const { ahead, takeOver } = useElsewhere(state);
+  if (!notice && !conflict) {
+    if (!ahead) return null;
+    return (
+      <div
+        role="status"
+        className="settle absolute inset-x-4 bottom-3 z-40 flex items-center gap-3 rounded-[4px] border border-saffron bg-leaf px-3.5 py-2.5 shadow-[0_8px_30px_rgb(35_27_46/0.16)]"
+      >
+        <p className="flex-1">
+          <strong className="font-medium">Another window has changed this design.</strong> What you type here
+          is kept until you look at it.
+        </p>
+        <Button kind="main" onClick={() => void takeOver()}>
+          Show how it stands now
+        </Button>
+      </div>
+    );
+  }
   return (
     <div
       role="alert"
@@ -33,7 +50,7 @@ export function Notices({ act }: { act: SheetProps["act"] }) {
               set({ conflict: null });
             }}
           >
-            Leave it
+            Take over how it stands
           </Button>
         </>
       ) : (

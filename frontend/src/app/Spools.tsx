@@ -106,7 +106,10 @@ export function Spools({ spools, put }: { spools: Required<Spool>[]; put: Put })
             for (let n = 2; taken.has(free); n++) free = `${id}-${n}`;
             return {
               ...w,
-              spools: [...(w.spools ?? []), { id: free, filament: kind, colour: name, left_g: 1000 }],
+              spools: [
+                ...(w.spools ?? []),
+                { id: free, filament: kind, colour: name, left_g: 1000, price_per_kg: null, dried: "" },
+              ],
             };
           });
           setColour("");

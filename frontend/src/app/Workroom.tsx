@@ -8,6 +8,7 @@ import { OpeningsSheet } from "../stops/openings/OpeningsSheet";
 import { PartsSheet } from "../stops/parts/PartsSheet";
 import { PlanSheet } from "../stops/plan/PlanSheet";
 import { PanelsSheet } from "../stops/shell/PanelsSheet";
+import { CannotShow } from "./CannotShow";
 import { Concerns } from "./Concerns";
 import { useDesign, useDo, useSettled, useUi } from "./desk";
 import { Head } from "./Head";
@@ -99,18 +100,7 @@ export function Workroom() {
   }, [name, label]);
 
   if (!here) return <Navigate to={`/designs/${id}/bench`} replace />;
-  if (design.isError)
-    return (
-      <main className="p-16">
-        <h1 className="mb-2 text-xl">This design cannot be shown</h1>
-        <p role="alert">{design.error.message}</p>
-        <p className="mt-4">
-          <Link className="text-plum underline" to="/?shelf">
-            Back to the shelf
-          </Link>
-        </p>
-      </main>
-    );
+  if (design.isError) return <CannotShow id={id} error={design.error} />;
   if (!design.data)
     return (
       <main className="grid h-full place-items-center text-soft" aria-busy="true">
@@ -131,7 +121,7 @@ export function Workroom() {
         <Suspense fallback={<p className="p-6 text-soft">Setting up the drawing …</p>}>
           <Sheet state={design.data} act={act} />
         </Suspense>
-        <Notices act={act} />
+        <Notices state={design.data} act={act} />
       </main>
       <Concerns state={design.data} act={act} />
       <Tally state={design.data} />

@@ -62,6 +62,26 @@ export function WorkshopPage() {
             {trouble.field}: {trouble.said}. {trouble.do}
           </p>
         )}
+        {data && data.left_out.length > 0 && (
+          <div role="status" className="mb-4 border-l-2 border-saffron py-1 pl-3">
+            <p>
+              <strong className="font-medium">
+                {data.left_out.length === 1 ? "One entry" : `${data.left_out.length} entries`} of the stored
+                workshop cannot be read
+              </strong>{" "}
+              and {data.left_out.length === 1 ? "is" : "are"} left out. With the next change they are set
+              aside, not lost.{" "}
+              <a className="text-plum underline" href="/api/workshop/stored">
+                Download the workshop as it is stored
+              </a>
+            </p>
+            <ul className="num mt-1 text-[11.5px] text-soft">
+              {data.left_out.slice(0, 5).map((x) => (
+                <li key={x}>{x}</li>
+              ))}
+            </ul>
+          </div>
+        )}
         {data && (
           <>
             <h2 className="mb-2 text-[16px]">Printers</h2>

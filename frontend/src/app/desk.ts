@@ -3,7 +3,7 @@ import { useCallback, useEffect } from "react";
 import { create } from "zustand";
 
 import { api, complaint, type Edit } from "../api/client";
-import type { ErrorBody, StateOut } from "../api/schema";
+import type { ErrorBody, Remedy, StateOut } from "../api/schema";
 
 interface Conflict {
   edits: Edit[];
@@ -42,10 +42,40 @@ export function useDesign(id: string) {
     queryKey: key(id),
     queryFn: async () => {
       const { data, error } = await api.GET("/api/designs/{id}", { params: { path: { id } } });
-      if (!data) throw new Error(complaint(error).said);
+      if (!data) throw new Refused(complaint(error));
       return data as StateOut; // the client's types forget that tuples have a length
     },
   });
+}
+
+/** What the server refused, whole. */
+export class Refused extends Error {
+  body: ErrorBody;
+  constructor(body: ErrorBody) {
+    super(body.said);
+    this.body = body;
+  }
+}
+
+/** Whether another window has changed the design since this one last looked. */
+export function useElsewhere(state: StateOut | undefined) {
+  const client = useQueryClient();
+  const busy = useUi((s) => s.busy);
+  const now = useQuery({
+    queryKey: ["version", state?.id],
+    enabled: state !== undefined,
+    refetchInterval: 4000,
+    queryFn: async () => {
+      const { data } = await api.GET("/api/designs/{id}/version", { params: { path: { id: state!.id } } });
+      return data?.version ?? 0;
+    },
+  });
+  const ahead = busy === 0 && !!state && (now.data ?? 0) > state.version;
+  const takeOver = useCallback(
+    () => client.refetchQueries({ queryKey: key(state?.id ?? "") }),
+    [client, state?.id],
+  );
+  return { ahead, takeOver };
 }
 
 /** Once the hand has been still for a moment: the hours of what changed, settled. */
@@ -146,7 +176,23 @@ export function useDo(id: string) {
       run(() => api.POST("/api/designs/{id}/keep", { params: { path: { id } }, body: { number, name } })),
     [run, id],
   );
-  return { edit, step, goTo, keep };
+  /** Do what a remedy asks of the workshop, then what it asks of the design. */
+  const remedy = useCallback(
+    async (r: Remedy) => {
+      if (r.shop.length) {
+        const { data, error } = await api.POST("/api/workshop/edits", { body: { edits: [...r.shop] } });
+        if (!data) {
+          useUi.setState({ notice: complaint(error) });
+          return false;
+        }
+        client.setQueryData(["workshop"], data);
+        await client.invalidateQueries({ queryKey: key(id) });
+      }
+      return r.edits.length ? edit([...r.edits], r.label) : true;
+    },
+    [client, edit, id],
+  );
+  return { edit, step, goTo, keep, remedy };
 }
 
 interface Answer {

@@ -118,6 +118,10 @@ def _parts(
     parts: list[CutPart] = []
 
     def make(name: PartName, recipe: Callable[[], Solid], cut: Callable[[Solid], CutPart]) -> None:
+        if name in recipes:
+            faults.note("part", name, "another part of the case has the same name")
+            return
+
         def both() -> tuple[Solid, CutPart]:
             made = recipe()
             if mesh_kernel.evaluate(made).is_empty():
@@ -191,6 +195,9 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
         process = design.process_of(cut.plan.part)
         for piece, lying, standing in zip(cut.plan.pieces, cut.recipes, cut.in_case, strict=True):
             volume, tight, bodies = _checked_mesh(lying)
+            if piece.name in piece_recipes:
+                faults.note("part", piece.name, "another piece of the case has the same name")
+                continue
             if bodies == 0:
                 faults.note("part", piece.name, "nothing is left of it where the part is cut")
                 continue

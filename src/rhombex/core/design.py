@@ -16,12 +16,12 @@ from rhombex.core.plain import DesignError, read_as
 from rhombex.core.reference import val
 from rhombex.core.space import Face
 from rhombex.core.trail import Frozen
+from rhombex.core.words import Name
 
 SCHEMA_VERSION = 1
 
 Place = Annotated[float, Field(ge=-2000, le=2000)]
 Size = Annotated[float, Field(gt=0, le=2000)]
-Name = Annotated[str, Field(min_length=1, max_length=60)]
 SourceRef = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9._-]{0,39}(/[a-z0-9._-]{1,40})?$")]
 PortRef = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}/[a-z0-9._-]{1,40}$")]
 

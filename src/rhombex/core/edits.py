@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, TypeAdapter, ValidationError
+from pydantic import AfterValidator, Field, TypeAdapter, ValidationError
 
 from rhombex.core.bench.fit import fit_cavity, shifted
 from rhombex.core.bench.stack import set_stand, stack_on, stack_under, tower
@@ -15,7 +15,6 @@ from rhombex.core.design import (
     Feed,
     Lead,
     Lie,
-    Name,
     Panel,
     PartKey,
     PartProcess,
@@ -33,6 +32,7 @@ from rhombex.core.parts.component import Component, Key, Rail
 from rhombex.core.plain import DesignError, first_error
 from rhombex.core.space import Face
 from rhombex.core.trail import Frozen
+from rhombex.core.words import Name, Words
 
 Value = float | int | str | bool | None | tuple[float, ...] | tuple[str, ...]
 
@@ -259,12 +259,28 @@ class Rename(Frozen):
     name: Name
 
 
+MOST_EDITS = 200  # in one step, however they are nested
+
+
+def counted(edits: tuple[Edit, ...]) -> tuple[Edit, ...]:
+    """Edits, if they are not more than one step may hold, those within others counted. Raises ValueError else."""
+    n, left = 0, list(edits)
+    while left:
+        e = left.pop()
+        n += 1
+        if isinstance(e, Together):
+            left += e.edits
+        if n > MOST_EDITS:
+            raise ValueError(f"more than {MOST_EDITS} edits in one step, those within others counted")
+    return edits
+
+
 class Together(Frozen):
     """Several edits as one step of the history."""
 
     do: Literal["together"] = "together"
-    said: Annotated[str, Field(max_length=120)] = ""
-    edits: Annotated[tuple[Edit, ...], Field(max_length=200)]
+    said: Annotated[Words, Field(max_length=120)] = ""
+    edits: Annotated[tuple[Edit, ...], Field(max_length=MOST_EDITS), AfterValidator(counted)]
 
 
 Edit = Annotated[

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from typing import Literal, TypeVar
 
@@ -21,16 +22,22 @@ class Fault(Frozen):
     code: str = ""
 
 
+def plainly(e: BaseException) -> str:
+    """What an error says in one line, without any path of this machine."""
+    if isinstance(e, DesignError):
+        return e.said
+    said = str(e).splitlines()[0][:160] if str(e) else ""
+    said = re.sub(r"['\"]?(/[\w.@+-]+)+/?['\"]?", "a file", said)
+    return said or type(e).__name__
+
+
 def reason(e: Exception) -> tuple[str, str]:
     """What an error says in words, and its kind. A complaint of our own speaks for itself."""
     if isinstance(e, DesignError):
         return e.said, ""
     if isinstance(e, MemoryError):
         return "it needs more memory than there is", "MemoryError"
-    return (
-        "Rhombex met numbers that it cannot work with",
-        f"{type(e).__name__}: {str(e).splitlines()[0][:120] if str(e) else ''}",
-    )
+    return "Rhombex met numbers that it cannot work with", f"{type(e).__name__}: {plainly(e)}"
 
 
 class Faults:

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+import json
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, ValidationError, model_validator
 
 from rhombex.core.design import FilamentKind
 from rhombex.core.parts.component import Component, Key
-from rhombex.core.plain import read_as
+from rhombex.core.plain import DesignError, first_error, read_as
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen
+from rhombex.core.words import Name, Words
 
-Name = Annotated[str, Field(min_length=1, max_length=60)]
 Positive = Annotated[float, Field(gt=0, le=1e5)]
 
 
@@ -26,7 +27,7 @@ class Health(Frozen):
 
     skew_mm_per_100: Annotated[float, Field(ge=0, le=10)] = 0.0
     flow_share: Annotated[float, Field(gt=0, le=2)] = 1.0
-    checked: Annotated[str, Field(max_length=40)] = ""
+    checked: Annotated[Words, Field(max_length=40)] = ""
 
 
 Limit = Literal["accel_mm_s2", "corner_mm_s", "speed_mm_s"]
@@ -136,6 +137,78 @@ class Workshop(Frozen):
     def left_g(self, filament: str) -> float:
         """Grams of a kind on the rack."""
         return sum(s.left_g for s in self.spools if s.filament == filament)
+
+
+def read_workshop(data: Any) -> Workshop:
+    """A workshop of plain data. Raises DesignError naming the field."""
+    return read_as(Workshop, data, "workshop")
+
+
+def read_stored(document: str) -> tuple[Workshop, tuple[str, ...]]:
+    """A workshop that was stored, with what of it cannot be read: one bad entry of a list harms only itself. Where nothing
+    can be read, the sample workshop stands in."""
+    lost: list[str] = []
+    try:
+        data = json.loads(document)
+        while True:
+            try:
+                return Workshop.model_validate(data), tuple(lost)
+            except ValidationError as e:
+                lost.append(_taken_out(data, e))
+    except (ValueError, RecursionError, LookupError, TypeError) as e:
+        said = f"the whole workshop: {str(e).splitlines()[0][:120]}"
+        return ARCHIVE_WORKSHOP, (said,)
+
+
+def _taken_out(data: Any, e: ValidationError) -> str:
+    """Take the entry that a complaint is about out of its list and say which it was. Raises ValueError where it is in none."""
+    where, said = first_error(e)
+    path = e.errors(include_url=False)[0]["loc"]
+    if not path:  # two of the same key
+        for what, key in (("printers", "key"), ("spools", "id"), ("parts", "key")):
+            ids = [x.get(key) for x in data.get(what, [])]
+            for i, id in enumerate(ids):
+                if id in ids[:i]:
+                    del data[what][i]
+                    return f"{what}.{i}: {said}"
+    lists = [i for i in range(1, len(path)) if isinstance(path[i], int) and isinstance(_at(data, path[:i]), list)]
+    if lists:
+        # the innermost list that may be shorter: an entry of a diary before its printer
+        inner = next((i for i in reversed(lists) if path[i - 1] in ("paced", "spools", "parts", "printers")), lists[0])
+        del _at(data, path[:inner])[path[inner]]
+    elif len(path) == 1 and path[0] != "printers" and path[0] in data:
+        del data[path[0]]
+    else:
+        raise ValueError(f"{where}: {said}")
+    return f"{where}: {said}"
+
+
+def _at(data: Any, path: tuple[Any, ...]) -> Any:
+    for key in path:
+        data = data[key]
+    return data
+
+
+def slips(new: Workshop, old: Workshop) -> None:
+    """Raises DesignError for an entry of a diary that is new and cannot be: hours that are a slip of the pen are stopped at the
+    door, and those that are stored already lock nothing."""
+    known = {x for p in old.printers for x in p.paced}
+    for p in new.printers:
+        for x in p.paced:
+            if x not in known:
+                checked(x)
+
+
+def checked(x: PacedPrint) -> PacedPrint:
+    """An entry that is to be noted. Raises DesignError where it is shorter than a second or too far from its plan."""
+    most = val("printing.estimate.believed")
+    if x.real_s < 1 or not x.planned_s / most <= x.real_s <= x.planned_s * most:
+        raise DesignError(
+            "workshop.printers.paced",
+            f"{x.real_s:g} s for “{x.what}”, which was planned to take {x.planned_s:g} s, cannot be: more than {most:g} times off",
+            "Look at the unit: hours, not minutes or seconds.",
+        )
+    return x
 
 
 def read_printer(data: Any) -> Printer:

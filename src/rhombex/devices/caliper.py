@@ -9,16 +9,15 @@ from random import Random
 from typing import Literal
 
 from flask import Response
-from flask_openapi3.blueprint import APIBlueprint
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from rhombex.core.parts.notebook import Feature, How, Notebook, Reading, true_reading
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen
-from rhombex.web.api import ErrorOut, answer
+from rhombex.web.api import Asked, answer, blueprint
 
-bp = APIBlueprint("caliper", __name__, url_prefix="/api/devices/caliper")
+bp = blueprint("caliper", __name__, "/api/devices/caliper")
 
 # The board on the table: made up, as everything of the sound archive's workshop corner.
 BOARD: dict[str, dict[str, float]] = {
@@ -51,7 +50,7 @@ def features() -> tuple[Feature, ...]:
     return tuple(out)
 
 
-class HoldIn(BaseModel):
+class HoldIn(Asked):
     how: How
     of: tuple[str, ...] = Field(min_length=1, max_length=2)
     along: Literal["x", "y", "straight"] = "x"
@@ -80,12 +79,31 @@ def board() -> Response:
     return answer(SampleOut(notebook=Notebook(name="Board on the table", features=features(), readings=(first,))))
 
 
-@bp.post("/type", responses={200: Typed, 422: ErrorOut}, operation_id="caliperTypes")
+def _fits(body: HoldIn) -> None:
+    """Raises DesignError where the jaws cannot be held so: a diameter is of one hole, a distance of two features that both have
+    a place along it."""
+    at = [BOARD[name] for name in body.of]
+    if body.how == "diameter":
+        if len(at) != 1 or "d" not in at[0]:
+            raise DesignError("of", "a diameter is measured on one hole", "Name one of the holes A to D.")
+        return
+    if len(at) != 2:
+        raise DesignError("of", "a distance is measured between two features", "Name two of them.")
+    wanted = ("x", "y") if body.along == "straight" else (body.along,)
+    levels = ["z" in p for p in at]
+    if any(levels) != all(levels) or (not all(levels) and any(c not in p for p in at for c in wanted)):
+        raise DesignError(
+            "of", f"{' and '.join(body.of)} have no distance along {body.along}", "Measure it another way."
+        )
+
+
+@bp.post("/type", responses={200: Typed}, operation_id="caliperTypes")
 def press(body: HoldIn) -> Response:
     """Close the jaws on features and press the data button."""
     for name in body.of:
         if name not in BOARD:
             raise DesignError("of", f"the board on the table has no '{name}'", f"It has {', '.join(BOARD)}.")
+    _fits(body)
     mm = true_reading(body.how, body.of, body.along, BOARD, {f.name: f for f in features()})
     spread = val(f"measuring.sure.{body.how}") / val("measuring.check.coverage")
     mm = max(0.0, mm + _draw.gauss(0, spread))

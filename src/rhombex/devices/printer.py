@@ -14,8 +14,9 @@ from typing import Literal
 
 import numpy as np
 from flask import Flask, Response
-from flask_openapi3.blueprint import APIBlueprint
 from pydantic import BaseModel, Field
+
+from rhombex.web.api import Asked, blueprint
 
 FASTER = 1000.0
 TRUE_PACE = {"bench-180": 1.09, "bench-220": 1.16, "bench-300": 0.94}  # what a diary can find out; made up
@@ -23,7 +24,7 @@ FAULTY = 0.12  # share of prints that fail; made up
 FAULTS = ("the first layer came off the bed", "the nozzle clogged", "a layer shifted")
 
 
-class PrintIn(BaseModel):
+class PrintIn(Asked):
     what: str = Field(min_length=1, max_length=60)
     planned_s: float = Field(gt=0, le=3e6)
     mass_g: float = Field(ge=0, le=1e5)
@@ -125,7 +126,7 @@ class KeyPath(BaseModel):
     key: str = Field(pattern=r"^[a-z0-9._-]{1,40}$")
 
 
-bp = APIBlueprint("devices", __name__, url_prefix="/api/devices/printers")
+bp = blueprint("devices", __name__, "/api/devices/printers")
 _printers: dict[str, SimulatedPrinter] = {}
 
 

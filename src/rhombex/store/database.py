@@ -1,24 +1,31 @@
-"""The SQLite engine: WAL, foreign keys, explicit transactions, migrations at start."""
+"""The SQLite engine: WAL, written through to the disk, foreign keys, explicit transactions, migrations at start."""
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 from typing import Any
 
 from alembic import command
 from alembic.config import Config
+from alembic.util.exc import CommandError
 from sqlalchemy import Engine, create_engine, event, text
+from sqlalchemy.exc import DatabaseError
 
-_PRAGMAS = ("journal_mode=WAL", "synchronous=NORMAL", "busy_timeout=10000")
+from rhombex.store.trouble import CannotOpen, explain, made_private
+
+# FULL: the log is on the disk before a change is acknowledged. With NORMAL a power cut took the last seconds.
+_PRAGMAS = ("journal_mode=WAL", "synchronous=FULL")
+BUSY_MS = 10_000
 
 
-def _engine(path: Path, foreign_keys: bool) -> Engine:
-    engine = create_engine(f"sqlite:///{path}")
+def _engine(path: Path, foreign_keys: bool, busy_ms: int) -> Engine:
+    engine = create_engine(f"sqlite:///{path}", pool_size=32, max_overflow=32)
 
     @event.listens_for(engine, "connect")
     def on_connect(connection: Any, _record: Any) -> None:
         connection.isolation_level = None  # SQLAlchemy begins; the driver must not
-        for pragma in (*_PRAGMAS, f"foreign_keys={'ON' if foreign_keys else 'OFF'}"):
+        for pragma in (f"busy_timeout={busy_ms}", *_PRAGMAS, f"foreign_keys={'ON' if foreign_keys else 'OFF'}"):
             connection.execute(f"PRAGMA {pragma}")
 
     @event.listens_for(engine, "begin")
@@ -29,9 +36,9 @@ def _engine(path: Path, foreign_keys: bool) -> Engine:
     return engine
 
 
-def migrate(path: Path) -> None:
+def migrate(path: Path, busy_ms: int = BUSY_MS) -> None:
     """Bring a database file to the newest schema, whole or not at all."""
-    engine = _engine(path, foreign_keys=False)  # batch operations rebuild tables
+    engine = _engine(path, foreign_keys=False, busy_ms=busy_ms)  # batch operations rebuild tables
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
     try:
@@ -40,13 +47,21 @@ def migrate(path: Path) -> None:
             command.upgrade(config, "head")
             broken = connection.execute(text("PRAGMA foreign_key_check")).all()
             if broken:
-                raise RuntimeError(f"{path}: {len(broken)} rows point nowhere after migration")
+                raise CannotOpen(
+                    f"{len(broken)} rows of rhombex.db point nowhere", "Put a copy from a backup in its place."
+                )
     finally:
         engine.dispose()
 
 
-def open_database(path: Path) -> Engine:
-    """Open a database file, made and migrated where needed."""
-    path.parent.mkdir(parents=True, exist_ok=True)
-    migrate(path)
-    return _engine(path, foreign_keys=True)
+def open_database(path: Path, busy_ms: int = BUSY_MS) -> Engine:
+    """Open a database file, made for this account only and migrated where needed. Raises CannotOpen with what is wrong."""
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        if not path.exists():
+            os.close(os.open(path, os.O_CREAT | os.O_RDWR, 0o600))
+        made_private(path, 0o600)
+        migrate(path, busy_ms)
+    except (OSError, DatabaseError, CommandError) as e:
+        raise CannotOpen(*explain(e)) from e
+    return _engine(path, foreign_keys=True, busy_ms=busy_ms)

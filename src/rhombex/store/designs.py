@@ -2,23 +2,28 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import uuid
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
+from functools import cache
 from pathlib import Path
 
 from sqlalchemy import Engine, func, select
-from sqlalchemy.exc import OperationalError
-from sqlalchemy.orm import Session
+from sqlalchemy.exc import DatabaseError
+from sqlalchemy.orm import Session, load_only
 
 from rhombex.core.design import Design, read_design
 from rhombex.core.edits import Edit, Set, Together, apply
+from rhombex.core.parts import drawer
 from rhombex.core.plain import DesignError
+from rhombex.core.words import clean
 from rhombex.store.database import open_database
 from rhombex.store.models import DesignRow, RevisionRow
+from rhombex.store.trouble import CannotWrite, explain
 
 
 class Conflict(Exception):
@@ -33,8 +38,26 @@ class NotThere(LookupError):
     """No such design or revision."""
 
 
-class CannotWrite(RuntimeError):
-    """The disk or the database refused; nothing of the step was kept."""
+class Unreadable(RuntimeError):
+    """A stored document that this Rhombex cannot read. It is kept as it is."""
+
+    def __init__(self, id: str, said: str, do: str) -> None:
+        super().__init__(said)
+        self.id, self.said, self.do = id, said, do
+
+
+BIN_DAYS = 30  # how long a design stays in the bin
+
+
+@dataclass(frozen=True)
+class Shelved:
+    """A design on the shelf or in the bin. `trouble`: why its document cannot be read, or nothing. `days_left`: in the bin."""
+
+    id: str
+    name: str
+    changed_at: str
+    trouble: str
+    days_left: int | None
 
 
 @dataclass(frozen=True)
@@ -77,30 +100,108 @@ class Designs:
 
     def __init__(self, path: Path) -> None:
         self.engine: Engine = open_database(path)
+        self._read: dict[str, str] = {}  # what is wrong with documents that were read, by their digest
 
     def close(self) -> None:
         self.engine.dispose()
 
     @contextmanager
     def _session(self, write: bool) -> Iterator[Session]:
-        try:
-            with Session(self.engine.execution_options(write=write)) as s, s.begin():
-                yield s
-        except OperationalError as e:
-            reason = str(e.orig)
-            if "full" in reason:
-                raise CannotWrite("the disk is full") from e
-            raise CannotWrite(f"the database says: {reason}") from e
+        with session(self.engine, write) as s:
+            yield s
 
     def names(self) -> list[tuple[str, str]]:
-        """Ids and names, oldest first."""
+        """Ids and names of what is on the shelf, oldest first."""
         with self._session(False) as s:
-            return [(r.id, r.name) for r in s.scalars(select(DesignRow).order_by(DesignRow.created_at))]
+            rows = select(DesignRow).where(DesignRow.deleted_at.is_(None)).order_by(DesignRow.created_at)
+            return [(r.id, r.name) for r in s.scalars(rows)]
+
+    def shelf(self) -> tuple[list[Shelved], list[Shelved]]:
+        """What is on the shelf, oldest first, and what is in the bin, with what is wrong with each document. Only documents
+        that were not found readable before are read."""
+        mark = read_by()
+        with self._session(False) as s:
+            at = (RevisionRow.design_id == DesignRow.id) & (RevisionRow.number == DesignRow.cursor)
+            rows = s.execute(
+                select(DesignRow, RevisionRow.document).outerjoin(RevisionRow, at).order_by(DesignRow.created_at)
+            ).all()
+            found = []
+            for row, document in rows:
+                sound = document is not None and row.sound == _digest(document, mark)
+                trouble = "" if sound else self._trouble(document, mark)
+                left = None if row.deleted_at is None else BIN_DAYS - (_now() - row.deleted_at).days
+                changed = (row.changed_at or row.created_at).isoformat(timespec="seconds")
+                found.append(Shelved(row.id, row.name, changed, trouble, left))
+        return [x for x in found if x.days_left is None], [x for x in found if x.days_left is not None]
+
+    def _trouble(self, document: str | None, mark: str) -> str:
+        if document is None:
+            return "the revision that it stands at is gone"
+        key = _digest(document, mark)
+        if key not in self._read:
+            if len(self._read) > 10_000:
+                self._read.clear()
+            try:
+                _read(document)
+                self._read[key] = ""
+            except DesignError as e:
+                self._read[key] = str(e)
+        return self._read[key]
+
+    def stored(self, id: str) -> tuple[str, str]:
+        """Name and document of a design as it stands, just as it is stored, readable or not, in the bin or not."""
+        with self._session(False) as s:
+            row = s.get(DesignRow, id)
+            if row is None:
+                raise NotThere(f"there is no design '{id}'")
+            return row.name, self._revision(s, row, row.cursor).document
+
+    def discard(self, id: str) -> None:
+        """Put a design into the bin, readable or not."""
+        with self._session(True) as s:
+            self._row(s, id).deleted_at = _now()
+
+    def restore(self, id: str) -> None:
+        """Take a design out of the bin again."""
+        with self._session(True) as s:
+            self._binned(s, id).deleted_at = None
+
+    def destroy(self, id: str | None = None) -> int:
+        """Delete a design in the bin for good, or all of them (None). Returns how many went."""
+        with self._session(True) as s:
+            rows = (
+                list(s.scalars(select(DesignRow).where(DesignRow.deleted_at.is_not(None))))
+                if id is None
+                else [self._binned(s, id)]
+            )
+            for row in rows:
+                s.delete(row)
+            return len(rows)
+
+    def purge(self) -> int:
+        """Delete what has been in the bin for longer than it may. Returns how many went."""
+        with self._session(True) as s:
+            old = select(DesignRow).where(DesignRow.deleted_at < _now() - timedelta(days=BIN_DAYS))
+            rows = list(s.scalars(old))
+            for row in rows:
+                s.delete(row)
+            return len(rows)
+
+    def printed_on(self) -> dict[str, list[str]]:
+        """Names of the designs on the shelf by the key of the printer that they are printed on; no document is read."""
+        out: dict[str, list[str]] = {}
+        with self._session(False) as s:
+            rows = select(DesignRow.printer, DesignRow.name).where(DesignRow.deleted_at.is_(None))
+            for printer, name in s.execute(rows.order_by(DesignRow.created_at)):
+                out.setdefault(printer, []).append(name)
+        return out
 
     def create(self, design: Design, said: str = "start") -> State:
         """Put a new design on the shelf."""
         with self._session(True) as s:
-            row = DesignRow(id=uuid.uuid4().hex[:12], name=design.name, version=0, cursor=0, created_at=_now())
+            row = DesignRow(
+                id=uuid.uuid4().hex[:12], name=design.name, version=0, cursor=0, created_at=_now(), printer=""
+            )
             s.add(row)
             s.flush()
             self._append(s, row, design, said, "{}")
@@ -110,6 +211,11 @@ class Designs:
         with self._session(False) as s:
             return self._state(s, self._row(s, id))
 
+    def version(self, id: str) -> int:
+        """The version of a design, without reading its document."""
+        with self._session(False) as s:
+            return self._row(s, id).version
+
     def edit(self, id: str, base_version: int, edit: Edit) -> State:
         """Do an edit. Raises Conflict where `base_version` is not the newest, DesignError where it is not valid."""
         with self._session(True) as s:
@@ -117,7 +223,7 @@ class Designs:
             if row.version != base_version:
                 raise Conflict(self._state(s, row))
             now = self._revision(s, row, row.cursor)
-            changed = apply(read_design(json.loads(now.document)), edit)
+            changed = apply(self._design(row, now.document), edit)
             self._append(s, row, changed, describe(edit), edit.model_dump_json())
             return self._state(s, row)
 
@@ -151,16 +257,17 @@ class Designs:
         """Give a revision a name."""
         with self._session(True) as s:
             row = self._row(s, id)
-            self._revision(s, row, number).kept_name = name[:60]
+            self._revision(s, row, number).kept_name = clean(name)[:60] or f"revision {number}"
             return self._state(s, row)
 
-    def revisions(self, id: str, limit: int = 500) -> list[Step]:
-        """The newest revisions, newest first."""
+    def revisions(self, id: str, limit: int = 200, before: int | None = None) -> list[Step]:
+        """Revisions, newest first: the newest, or those before a number, so that all can be reached a page at a time."""
         with self._session(False) as s:
             row = self._row(s, id)
-            found = s.scalars(
-                select(RevisionRow).where(RevisionRow.design_id == id).order_by(RevisionRow.number.desc()).limit(limit)
-            )
+            wanted = select(RevisionRow).where(RevisionRow.design_id == id)
+            if before is not None:
+                wanted = wanted.where(RevisionRow.number < before)
+            found = s.scalars(wanted.options(load_only(*_LISTED)).order_by(RevisionRow.number.desc()).limit(limit))
             return [
                 Step(
                     r.number,
@@ -186,7 +293,10 @@ class Designs:
                 .order_by(RevisionRow.number.desc())
                 .limit(1)
             )
-            return None if found is None else read_design(json.loads(found.document))
+            try:
+                return None if found is None else _read(found.document)
+            except DesignError:
+                return None  # nothing to compare with, where the kept one cannot be read
 
     def _step(self, id: str, base_version: int, to: object) -> State:
         with self._session(True) as s:
@@ -195,11 +305,24 @@ class Designs:
                 raise Conflict(self._state(s, row))
             row.cursor = to(s, row)  # type: ignore[operator]
             row.version += 1
-            row.name = read_design(json.loads(self._revision(s, row, row.cursor).document)).name
+            document = self._revision(s, row, row.cursor).document
+            self._stand(row, self._design(row, document), document)
             return self._state(s, row)
+
+    def _stand(self, row: DesignRow, design: Design, document: str) -> None:
+        """Note beside a design what its document says."""
+        row.name, row.printer, row.changed_at = design.name, design.printer, _now()
+        row.sound = _digest(document, read_by())
+
+    def _design(self, row: DesignRow, document: str) -> Design:
+        try:
+            return _read(document)
+        except DesignError as e:
+            raise Unreadable(row.id, f"the stored document cannot be read: {e}", e.do) from e
 
     def _append(self, s: Session, row: DesignRow, design: Design, said: str, edit: str) -> None:
         last = s.scalar(select(func.max(RevisionRow.number)).where(RevisionRow.design_id == row.id)) or 0
+        document = design.model_dump_json()
         s.add(
             RevisionRow(
                 design_id=row.id,
@@ -207,19 +330,28 @@ class Designs:
                 parent=row.cursor,
                 said=said[:200],
                 edit=edit,
-                document=design.model_dump_json(),
+                document=document,
                 kept_name=None,
                 created_at=_now(),
             )
         )
-        row.cursor, row.name = last + 1, design.name
+        row.cursor = last + 1
         row.version += 1
+        self._stand(row, design, document)
         s.flush()
 
     def _row(self, s: Session, id: str) -> DesignRow:
         row = s.get(DesignRow, id)
         if row is None:
             raise NotThere(f"there is no design '{id}'")
+        if row.deleted_at is not None:
+            raise NotThere(f"the design '{row.name}' is in the bin: restore it first")
+        return row
+
+    def _binned(self, s: Session, id: str) -> DesignRow:
+        row = s.get(DesignRow, id)
+        if row is None or row.deleted_at is None:
+            raise NotThere(f"there is no design '{id}' in the bin")
         return row
 
     def _revision(self, s: Session, row: DesignRow, number: int) -> RevisionRow:
@@ -241,11 +373,52 @@ class Designs:
             id=row.id,
             version=row.version,
             revision=now.number,
-            design=read_design(json.loads(now.document)),
+            design=self._design(row, now.document),
             can_undo=now.parent != 0,
             can_redo=self._child(s, row) is not None,
             said=now.said,
         )
+
+
+_LISTED = (
+    RevisionRow.number,
+    RevisionRow.said,
+    RevisionRow.kept_name,
+    RevisionRow.created_at,
+)
+
+
+@contextmanager
+def session(engine: Engine, write: bool) -> Iterator[Session]:
+    """A transaction. Raises CannotWrite with what the disk or the database refused."""
+    try:
+        with Session(engine.execution_options(write=write)) as s, s.begin():
+            yield s
+    except DatabaseError as e:
+        raise CannotWrite(*explain(e)) from e
+
+
+def _read(document: str) -> Design:
+    """A stored document. Raises DesignError where it is no design that this Rhombex reads."""
+    try:
+        return read_design(json.loads(document))
+    except (ValueError, RecursionError) as e:
+        if isinstance(e, DesignError):
+            raise
+        raise DesignError(
+            "document", "it is not whole: it cannot be read as JSON", "Restore it from a backup."
+        ) from None
+
+
+@cache
+def read_by() -> str:
+    """What documents are read by: another Rhombex, another schema or other components may find other documents readable."""
+    said = json.dumps(Design.model_json_schema(), sort_keys=True) + ",".join(sorted(drawer()))
+    return hashlib.sha256(said.encode()).hexdigest()[:16]
+
+
+def _digest(document: str, mark: str) -> str:
+    return hashlib.sha256(f"{mark}{document}".encode("utf-8", "surrogatepass")).hexdigest()[:32]
 
 
 def _now() -> datetime:

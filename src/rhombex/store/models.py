@@ -1,4 +1,4 @@
-"""Tables: designs, and every revision of each."""
+"""Tables: designs with every revision of each, the workshop, and what was set aside."""
 
 from __future__ import annotations
 
@@ -20,7 +20,11 @@ class Base(DeclarativeBase):
 
 
 class DesignRow(Base):
-    """A design: where it stands now (`cursor`), and a `version` that grows with every change, undo included."""
+    """A design: where it stands now (`cursor`), and a `version` that grows with every change, undo included.
+
+    `printer`: of the document as it stands, so that nobody reads all of them. `deleted_at`: in the bin since. `sound`: digest
+    of the document that was last found readable, with the rules it was read by.
+    """
 
     __tablename__ = "design"
     id: Mapped[str] = mapped_column(primary_key=True)
@@ -28,6 +32,10 @@ class DesignRow(Base):
     cursor: Mapped[int] = mapped_column(default=0)
     version: Mapped[int] = mapped_column(default=1)
     created_at: Mapped[datetime]
+    printer: Mapped[str] = mapped_column(default="", server_default="")
+    changed_at: Mapped[datetime | None]
+    deleted_at: Mapped[datetime | None]
+    sound: Mapped[str] = mapped_column(default="", server_default="")
 
 
 class RevisionRow(Base):
@@ -52,4 +60,14 @@ class WorkshopRow(Base):
     __tablename__ = "workshop"
     id: Mapped[int] = mapped_column(primary_key=True)
     version: Mapped[int]
+    document: Mapped[str]
+
+
+class AsideRow(Base):
+    """A document that could not be read in full, kept as it was before something was written in its place."""
+
+    __tablename__ = "aside"
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    what: Mapped[str]
+    at: Mapped[datetime]
     document: Mapped[str]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from flask import Flask, Response, send_from_directory
+from flask import Flask, Response, jsonify, make_response, send_from_directory
 from flask_openapi3.models.info import Info
 from flask_openapi3.openapi import OpenAPI
 from pydantic import ValidationError
@@ -14,43 +14,53 @@ from rhombex.core.plain import first_error
 from rhombex.devices import caliper, printer
 from rhombex.jobs.background import Background
 from rhombex.jobs.export import Exports
+from rhombex.jobs.places import Places
 from rhombex.store.designs import Designs
 from rhombex.store.shapes import Shapes
+from rhombex.store.trouble import CannotOpen, explain
 from rhombex.store.workshops import Workshops
-from rhombex.web import bench, concerns, designs, exports, parts, plan, shell
+from rhombex.web import bench, concerns, designs, exports, parts, plan, session, shell
 from rhombex.web.api import ErrorOut
+from rhombex.web.description import without_nulls
 from rhombex.web.guard import error, guard
+from rhombex.web.session import COOKIE, Keys, lock
 from rhombex.web.views import Desk
 
 STATIC = Path(__file__).parent / "static"
 
 
 def _invalid(e: ValidationError) -> Any:
-    from flask import jsonify, make_response
-
     field, said = first_error(e)
     body, status = error(422, field, said, "The design is unchanged.", "Correct it and try again.")
     return make_response(jsonify(body), status)
 
 
-def make_app(data: Path, hosts: set[str]) -> Flask:
-    """The application on a data folder, answering to the given host names."""
+def make_app(data: Path, hosts: set[str], keys: Keys | None = None) -> Flask:
+    """The application on a data folder, answering to the given host names; with keys, to whoever has one of them. Raises
+    CannotOpen where the folder cannot be used."""
     app = OpenAPI(
         __name__,
         info=Info(title="Rhombex", version="1"),
         validation_error_status=422,
         validation_error_model=ErrorOut,
         validation_error_callback=_invalid,
+        security_schemes={"session": {"type": "apiKey", "in": "cookie", "name": COOKIE}},
         static_folder=None,
         doc_ui=False,
     )
+    places = Places()
     designs_kept = Designs(data / "rhombex.db")
     app.extensions["desk"] = Desk(designs_kept, Workshops(designs_kept.engine))
-    app.extensions["shapes"] = Shapes(data / "shapes")
-    app.extensions["background"] = Background()
-    app.extensions["exports"] = Exports(data / "exports")
+    app.extensions["places"] = places
+    app.extensions["background"] = Background(places)
+    try:
+        app.extensions["shapes"] = Shapes(data / "shapes")
+        app.extensions["exports"] = Exports(data / "exports", places)
+    except OSError as e:
+        raise CannotOpen(*explain(e)) from e
     guard(app, hosts)
-    for module in (designs, concerns, bench, shell, parts, exports, plan, printer, caliper):
+    lock(app, keys)
+    for module in (session, designs, concerns, bench, shell, parts, exports, plan, printer, caliper):
         app.register_api(module.bp)
 
     def asset(name: str) -> Response:
@@ -69,8 +79,12 @@ def make_app(data: Path, hosts: set[str]) -> Flask:
         r.headers["Cache-Control"] = "no-cache"
         return r
 
+    def described() -> Any:
+        return jsonify(without_nulls(app.api_doc))
+
     # plain Flask rules: these are pages and files, not part of the described API
     app.add_url_rule("/assets/<path:name>", view_func=asset)
+    app.add_url_rule("/api/openapi.json", view_func=described)
     app.add_url_rule("/", view_func=page)
     app.add_url_rule("/<path:_rest>", view_func=page)
     return app

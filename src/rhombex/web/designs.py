@@ -6,63 +6,83 @@ import json
 from typing import Annotated, Any
 
 from flask import Response
-from flask_openapi3.blueprint import APIBlueprint
-from flask_openapi3.models.file import FileStorage
-from pydantic import BaseModel, Field
+from pydantic import AfterValidator, BaseModel, Field
 
 from rhombex.core.design import Design, Shell, read_design
-from rhombex.core.edits import Edit, Together
+from rhombex.core.edits import MOST_EDITS, Edit, Together, counted
 from rhombex.core.exchange.design_json import design_json
+from rhombex.core.faults import plainly
 from rhombex.core.plain import DesignError
-from rhombex.store.designs import Conflict, State
-from rhombex.web.api import DesignPath, ErrorOut, answer, desk
+from rhombex.core.trail import Frozen
+from rhombex.core.words import Name, Words, file_stem
+from rhombex.store.designs import Conflict, Shelved, State
+from rhombex.web.api import Asked, DesignPath, Number, Upload, Version, answer, as_file, blueprint, desk, file_of
 from rhombex.web.views import StateOut, StepOut, step_out
 
-bp = APIBlueprint("designs", __name__, url_prefix="/api")
+bp = blueprint("designs", __name__)
 
 
-class Listed(BaseModel):
+class Listed(Frozen):
+    """A design on the shelf or in the bin. `trouble`: why its document cannot be read, or nothing; `days_left`: in the bin."""
+
     id: str
     name: str
+    changed_at: str
+    trouble: str
+    days_left: int | None
 
 
-class ListOut(BaseModel):
-    designs: list[Listed]
+class ListOut(Frozen):
+    designs: tuple[Listed, ...]
+    bin: tuple[Listed, ...]
 
 
-class EditIn(BaseModel):
-    base_version: int
-    edits: Annotated[list[Edit], Field(min_length=1, max_length=200)]
-    said: str = Field(default="", max_length=120)
+class VersionOut(Frozen):
+    """Where a design stands, to see whether another window changed it."""
+
+    version: int
 
 
-class VersionIn(BaseModel):
-    base_version: int
+class EditIn(Asked):
+    base_version: Version
+    edits: Annotated[tuple[Edit, ...], Field(min_length=1, max_length=MOST_EDITS), AfterValidator(counted)]
+    said: Words = Field(default="", max_length=120)
 
 
-class GoToIn(BaseModel):
-    base_version: int
-    number: int
+class VersionIn(Asked):
+    base_version: Version
 
 
-class KeepIn(BaseModel):
-    number: int
-    name: str = Field(min_length=1, max_length=60)
+class GoToIn(Asked):
+    base_version: Version
+    number: Number
 
 
-class NewIn(BaseModel):
-    name: str = Field(min_length=1, max_length=60)
+class KeepIn(Asked):
+    number: Number
+    name: Name
+
+
+class NewIn(Asked):
+    name: Name
+
+
+class StepsQuery(Asked):
+    before: Number | None = None
 
 
 class UploadForm(BaseModel):
-    file: FileStorage
+    file: Upload
 
 
-class StepsOut(BaseModel):
-    steps: list[StepOut]
+class StepsOut(Frozen):
+    """A page of revisions, newest first. `more`: older ones are there."""
+
+    steps: tuple[StepOut, ...]
+    more: bool
 
 
-class ConflictOut(BaseModel):
+class ConflictOut(Frozen):
     """Somebody else changed the design first: how it stands now. Nothing was overwritten."""
 
     now: StateOut
@@ -79,22 +99,34 @@ def _guarded(do: Any) -> Response:
         return answer(ConflictOut(now=desk().state(e.now)), 409)
 
 
-STATE: Any = {200: StateOut, 409: ConflictOut, 422: ErrorOut}
+STATE: Any = {200: StateOut, 409: ConflictOut}
+PAGE = 200
 
 
 @bp.get("/designs", responses={200: ListOut}, operation_id="listDesigns")
 def listed() -> Response:
-    return answer(ListOut(designs=[Listed(id=i, name=n) for i, n in desk().designs.names()]))
+    """What is on the shelf and in the bin, each with what is wrong with its document."""
+    desk().designs.purge()
+    return _listed()
 
 
-@bp.post("/designs", responses={201: StateOut, 422: ErrorOut}, operation_id="newDesign")
+def _listed() -> Response:
+    shelf, binned = desk().designs.shelf()
+    return answer(ListOut(designs=tuple(map(_row, shelf)), bin=tuple(map(_row, binned))))
+
+
+def _row(x: Shelved) -> Listed:
+    return Listed(id=x.id, name=x.name, changed_at=x.changed_at, trouble=x.trouble, days_left=x.days_left)
+
+
+@bp.post("/designs", responses={201: StateOut}, operation_id="newDesign")
 def new(body: NewIn) -> Response:
     """A new design: an empty bench in a cavity to start from."""
     design = Design(name=body.name, shell=Shell(inner_mm=(120, 90, 40), joint_mm=32))
     return _answer(desk().designs.create(design), 201)
 
 
-@bp.post("/designs/read", responses={201: StateOut, 422: ErrorOut}, operation_id="readDesign")
+@bp.post("/designs/read", responses={201: StateOut}, operation_id="readDesign")
 def read(form: UploadForm) -> Response:
     """Read a design's JSON in as a new design."""
     data = form.file.read(20_000_001)
@@ -102,17 +134,60 @@ def read(form: UploadForm) -> Response:
         raise DesignError("file", "no design is larger than 20 MB")
     try:
         plain = json.loads(data)
-    except (UnicodeDecodeError, json.JSONDecodeError, RecursionError) as e:
-        raise DesignError("file", f"this is not whole JSON ({e})", "Choose the design.json of an export.") from None
+    except (ValueError, RecursionError) as e:
+        raise DesignError(
+            "file", f"this is not whole JSON ({plainly(e)})", "Choose the design.json of an export."
+        ) from None
     return _answer(desk().designs.create(read_design(plain), "read in"), 201)
 
 
-@bp.get("/designs/<id>", responses={200: StateOut, 404: ErrorOut}, operation_id="getDesign")
+@bp.get("/designs/<id>", responses={200: StateOut}, operation_id="getDesign")
 def get(path: DesignPath) -> Response:
     return _answer(desk().designs.state(path.id))
 
 
-@bp.get("/designs/<id>/design.json", operation_id="getDesignJson")
+@bp.get("/designs/<id>/version", responses={200: VersionOut}, operation_id="getVersion")
+def version(path: DesignPath) -> Response:
+    """Where the design stands: asked now and then by windows that look at it."""
+    return answer(VersionOut(version=desk().designs.version(path.id)))
+
+
+@bp.get("/designs/<id>/stored", responses=file_of("application/json"), operation_id="getStored")
+def stored(path: DesignPath) -> Response:
+    """The design's document just as it is stored, readable or not, in the bin or not."""
+    name, document = desk().designs.stored(path.id)
+    return as_file(document, f"{file_stem(name, set(), 'design')}-as-stored.json")
+
+
+@bp.delete("/designs/<id>", responses={200: ListOut}, operation_id="discardDesign")
+def discard(path: DesignPath) -> Response:
+    """Put a design into the bin, readable or not. It can be restored for 30 days."""
+    desk().designs.discard(path.id)
+    return _listed()
+
+
+@bp.post("/bin/<id>/restore", responses={200: ListOut}, operation_id="restoreDesign")
+def restore(path: DesignPath) -> Response:
+    """Take a design out of the bin again."""
+    desk().designs.restore(path.id)
+    return _listed()
+
+
+@bp.delete("/bin/<id>", responses={200: ListOut}, operation_id="destroyDesign")
+def destroy(path: DesignPath) -> Response:
+    """Delete a design in the bin for good."""
+    desk().designs.destroy(path.id)
+    return _listed()
+
+
+@bp.delete("/bin", responses={200: ListOut}, operation_id="emptyBin")
+def empty_bin() -> Response:
+    """Delete everything in the bin for good."""
+    desk().designs.destroy()
+    return _listed()
+
+
+@bp.get("/designs/<id>/design.json", responses=file_of("application/json"), operation_id="getDesignJson")
 def document(path: DesignPath) -> Response:
     text = design_json(desk().designs.state(path.id).design)
     return Response(
@@ -125,9 +200,7 @@ def document(path: DesignPath) -> Response:
 @bp.post("/designs/<id>/edits", responses=STATE, operation_id="editDesign")
 def edit(path: DesignPath, body: EditIn) -> Response:
     """Do edits as one step."""
-    todo = (
-        body.edits[0] if len(body.edits) == 1 and not body.said else Together(edits=tuple(body.edits), said=body.said)
-    )
+    todo = body.edits[0] if len(body.edits) == 1 and not body.said else Together(edits=body.edits, said=body.said)
     return _guarded(lambda: desk().designs.edit(path.id, body.base_version, todo))
 
 
@@ -152,5 +225,7 @@ def keep(path: DesignPath, body: KeepIn) -> Response:
 
 
 @bp.get("/designs/<id>/revisions", responses={200: StepsOut}, operation_id="listRevisions")
-def revisions(path: DesignPath) -> Response:
-    return answer(StepsOut(steps=[step_out(s) for s in desk().designs.revisions(path.id)]))
+def revisions(path: DesignPath, query: StepsQuery) -> Response:
+    """Revisions, newest first, a page at a time: all of them can be reached."""
+    found = desk().designs.revisions(path.id, PAGE + 1, query.before)
+    return answer(StepsOut(steps=tuple(step_out(s) for s in found[:PAGE]), more=len(found) > PAGE))

@@ -6,19 +6,18 @@ import re
 from typing import Annotated, Literal
 
 from flask import Response, send_file
-from flask_openapi3.blueprint import APIBlueprint
 from pydantic import BaseModel, Field
 
 from rhombex.core.exchange.design_json import FORMATS, Format
 from rhombex.jobs.export import Job
 from rhombex.store.designs import NotThere
-from rhombex.web.api import DesignPath, answer, desk, exports
+from rhombex.web.api import Asked, DesignPath, answer, blueprint, desk, exports, file_of
 
-bp = APIBlueprint("exports", __name__, url_prefix="/api")
+bp = blueprint("exports", __name__)
 
 
-class ExportIn(BaseModel):
-    formats: Annotated[list[Format], Field(min_length=1)] = list(FORMATS)
+class ExportIn(Asked):
+    formats: Annotated[tuple[Format, ...], Field(min_length=1, max_length=10)] = FORMATS
 
 
 class JobPath(BaseModel):
@@ -37,7 +36,7 @@ def _out(j: Job) -> JobOut:
 
 
 def _job(id: str) -> Job:
-    job = exports().jobs.get(id)
+    job = exports().job(id)
     if job is None:
         raise NotThere("this export is no longer there; start it again")
     return job
@@ -49,7 +48,7 @@ def start(path: DesignPath, body: ExportIn) -> Response:
     return answer(
         _out(
             exports().start(
-                design.name, design.model_dump_json(), desk().workshops.read()[1].model_dump_json(), tuple(body.formats)
+                design.name, design.model_dump_json(), desk().workshops.read()[1].model_dump_json(), body.formats
             )
         ),
         202,
@@ -68,7 +67,7 @@ def stop(path: JobPath) -> Response:
     return answer(_out(_job(path.job)))
 
 
-@bp.get("/exports/<job>/file", operation_id="getExportFile")
+@bp.get("/exports/<job>/file", responses=file_of("application/zip"), operation_id="getExportFile")
 def file(path: JobPath) -> Response:
     job = _job(path.job)
     if job.state != "done":

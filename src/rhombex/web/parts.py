@@ -7,8 +7,6 @@ from pathlib import PurePath
 from typing import Literal, cast
 
 from flask import Response, current_app
-from flask_openapi3.blueprint import APIBlueprint
-from flask_openapi3.models.file import FileStorage
 from pydantic import BaseModel, Field
 
 from rhombex.core.exchange.part_file import part_json, part_step, read_part
@@ -38,9 +36,9 @@ from rhombex.jobs.confined import SECONDS, confined
 from rhombex.store.designs import NotThere
 from rhombex.store.shapes import Shapes
 from rhombex.store.workshops import WorkshopConflict
-from rhombex.web.api import DesignPath, ErrorOut, answer, desk
+from rhombex.web.api import Asked, DesignPath, Upload, answer, blueprint, desk, file_of
 
-bp = APIBlueprint("parts", __name__, url_prefix="/api")
+bp = blueprint("parts", __name__)
 LONG_S = 120.0
 
 
@@ -53,8 +51,8 @@ class DrawerOut(Frozen):
 
 
 class PartForm(BaseModel):
-    file: FileStorage
-    library: FileStorage | None = None
+    file: Upload
+    library: Upload | None = None
     unit: str = Field(default="", max_length=4)
     longer: str = Field(default="", max_length=4)
 
@@ -84,20 +82,20 @@ class ReadOut(Frozen):
     proposal: Confirmed | None
 
 
-class ConfirmIn(BaseModel):
+class ConfirmIn(Asked):
     job: str = Field(pattern=r"^[0-9a-f]{12}$")
     confirmed: Confirmed
 
 
-class TurnIn(BaseModel):
+class TurnIn(Asked):
     about: Axis
 
 
-class NotebookIn(BaseModel):
+class NotebookIn(Asked):
     notebook: Notebook
 
 
-class OwnIn(BaseModel):
+class OwnIn(Asked):
     component: Component
 
 
@@ -133,20 +131,19 @@ def _drawer() -> Response:
 
 def _read_out(task: Task) -> ReadOut:
     found = task.result if isinstance(task.result, Recognised) else None
-    said, _, do = task.said.partition("\n")
     return ReadOut(
         job=task.id,
         state=task.state,
         share=task.share,
         what=task.what,
-        said=said,
-        do=do,
+        said=task.said,
+        do=task.do,
         found=found,
         proposal=confirmed_by_default(found) if found else None,
     )
 
 
-@bp.post("/drawer/read", responses={200: ReadOut, 422: ErrorOut}, operation_id="startReading")
+@bp.post("/drawer/read", responses={200: ReadOut}, operation_id="startReading")
 def read(form: PartForm) -> Response:
     """Read a STEP, DXF, IDF, STL, 3MF or OBJ file in the background, in a process of its own. Nothing is kept yet."""
     name = PurePath(form.file.filename or "part").name[:80]
@@ -159,10 +156,7 @@ def read(form: PartForm) -> Response:
     seconds = LONG_S if form.longer else SECONDS
 
     def work(say: object) -> Recognised:
-        try:
-            found, shape = confined(recognise, data, name, unit, library, seconds=seconds, progress=say)  # type: ignore[arg-type]
-        except DesignError as e:
-            raise RuntimeError(f"{e.said}\n{e.do}") from None
+        found, shape = confined(recognise, data, name, unit, library, seconds=seconds, progress=say)  # type: ignore[arg-type]
         if shape is not None and found.shape:
             shapes.put(found.shape, shape)
         return cast(Recognised, found)
@@ -171,25 +165,25 @@ def read(form: PartForm) -> Response:
 
 
 def _task(id: str) -> Task:
-    task = _background().tasks.get(id)
+    task = _background().task(id)
     if task is None:
         raise NotThere("this file is no longer at hand; read it again")
     return task
 
 
-@bp.get("/drawer/read/<job>", responses={200: ReadOut, 404: ErrorOut}, operation_id="getReading")
+@bp.get("/drawer/read/<job>", responses={200: ReadOut}, operation_id="getReading")
 def reading(path: JobPath) -> Response:
     return answer(_read_out(_task(path.job)))
 
 
-@bp.post("/drawer/read/<job>/stop", responses={200: ReadOut, 404: ErrorOut}, operation_id="stopReading")
+@bp.post("/drawer/read/<job>/stop", responses={200: ReadOut}, operation_id="stopReading")
 def stop_reading(path: JobPath) -> Response:
     task = _task(path.job)
     _background().stop(path.job)
     return answer(_read_out(task))
 
 
-@bp.post("/drawer/read/<job>/turn", responses={200: ReadOut, 404: ErrorOut, 422: ErrorOut}, operation_id="turnReading")
+@bp.post("/drawer/read/<job>/turn", responses={200: ReadOut}, operation_id="turnReading")
 def turn_reading(path: JobPath, body: TurnIn) -> Response:
     """Turn what was recognised: a quarter; a board about x or y is turned over."""
     task = _task(path.job)
@@ -205,7 +199,7 @@ def turn_reading(path: JobPath, body: TurnIn) -> Response:
     return answer(_read_out(task))
 
 
-@bp.post("/drawer/confirm", responses={200: OwnOut, 404: ErrorOut, 422: ErrorOut}, operation_id="confirmPart")
+@bp.post("/drawer/confirm", responses={200: OwnOut}, operation_id="confirmPart")
 def confirm(body: ConfirmIn) -> Response:
     """The part that a file makes once its picture was looked at. It is not kept until it is put into the drawer."""
     found = _task(body.job).result
@@ -214,7 +208,7 @@ def confirm(body: ConfirmIn) -> Response:
     return answer(OwnOut(component=component_of(found, body.confirmed, f"own-{uuid.uuid4().hex[:8]}")))
 
 
-@bp.post("/drawer/own", responses={200: DrawerOut, 422: ErrorOut}, operation_id="putOwnPart")
+@bp.post("/drawer/own", responses={200: DrawerOut}, operation_id="putOwnPart")
 def put_own(body: OwnIn) -> Response:
     """Put a part into the workshop's drawer, or change one there; all designs can use it."""
 
@@ -225,7 +219,7 @@ def put_own(body: OwnIn) -> Response:
     return _drawer()
 
 
-@bp.delete("/drawer/own/<key>", responses={200: DrawerOut, 404: ErrorOut}, operation_id="removeOwnPart")
+@bp.delete("/drawer/own/<key>", responses={200: DrawerOut}, operation_id="removeOwnPart")
 def remove_own(path: KeyPath) -> Response:
     """Take an own part out of the drawer. Designs that carry it keep their copy."""
 
@@ -253,7 +247,7 @@ def _change_parts(change: object) -> None:
     raise DesignError("workshop", "other windows keep changing it", "Try again.")
 
 
-@bp.post("/drawer/file", responses={200: OwnOut, 422: ErrorOut}, operation_id="readPartFile")
+@bp.post("/drawer/file", responses={200: OwnOut}, operation_id="readPartFile")
 def read_file(form: PartForm) -> Response:
     """Read a part that was exported as JSON. It gets a key of its own."""
     c = read_part(form.file.read(5_000_000))
@@ -269,21 +263,23 @@ def _part(key: str) -> Component:
     return found
 
 
-@bp.get("/drawer/<key>/json", responses={404: ErrorOut}, operation_id="getPartJson")
+@bp.get("/drawer/<key>/json", responses=file_of("application/json"), operation_id="getPartJson")
 def json_of(path: KeyPath) -> Response:
     r = Response(part_json(_part(path.key)), mimetype="application/json")
     r.headers["Content-Disposition"] = f'attachment; filename="{path.key}.json"'
     return r
 
 
-@bp.get("/drawer/<key>/step", responses={404: ErrorOut, 422: ErrorOut}, operation_id="getPartStep")
+@bp.get("/drawer/<key>/step", responses=file_of("model/step"), operation_id="getPartStep")
 def step_of(path: KeyPath) -> Response:
-    r = Response(confined(part_step, _part(path.key), seconds=30.0), mimetype="model/step")
+    with current_app.extensions["places"].place():
+        data = confined(part_step, _part(path.key), seconds=30.0)
+    r = Response(data, mimetype="model/step")
     r.headers["Content-Disposition"] = f'attachment; filename="{path.key}.step"'
     return r
 
 
-@bp.get("/shapes/<digest>", responses={404: ErrorOut}, operation_id="getShape")
+@bp.get("/shapes/<digest>", responses=file_of("application/octet-stream"), operation_id="getShape")
 def shape(path: ShapePath) -> Response:
     """A body's mesh for looking at: little-endian 32-bit floats, nine a triangle."""
     data = _shapes().get(path.digest)
@@ -294,20 +290,20 @@ def shape(path: ShapePath) -> Response:
     return r
 
 
-@bp.post("/notebook", responses={200: Solved, 422: ErrorOut}, operation_id="solveNotebook")
+@bp.post("/notebook", responses={200: Solved}, operation_id="solveNotebook")
 def notebook(body: NotebookIn) -> Response:
     """Bring readings together; nothing is kept."""
     return answer(solve(body.notebook))
 
 
-@bp.post("/notebook/part", responses={200: OwnOut, 422: ErrorOut}, operation_id="partOfNotebook")
+@bp.post("/notebook/part", responses={200: OwnOut}, operation_id="partOfNotebook")
 def notebook_part(body: NotebookIn) -> Response:
     """The part that readings make."""
     book = read_notebook(body.notebook.model_dump())
     return answer(OwnOut(component=part_of_notebook(book, solve(book), f"own-{uuid.uuid4().hex[:8]}")))
 
 
-@bp.get("/designs/<id>/power", responses={200: Budget, 404: ErrorOut}, operation_id="getPower")
+@bp.get("/designs/<id>/power", responses={200: Budget}, operation_id="getPower")
 def power(path: DesignPath) -> Response:
     """The power budget of a design as it stands."""
     state = desk().designs.state(path.id)

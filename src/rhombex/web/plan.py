@@ -3,12 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal, cast
+from typing import Annotated, Literal, cast
 
 from flask import Response, current_app
-from flask_openapi3.blueprint import APIBlueprint
-from flask_openapi3.models.file import FileStorage
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, BeforeValidator, Field
 
 from rhombex.core.analysis import Analysis, PrintedPiece
 from rhombex.core.design import Process
@@ -29,15 +27,17 @@ from rhombex.core.process.stack import Stack
 from rhombex.core.process.stiffness import Trade, plates, trade
 from rhombex.core.process.what_if import WhatIf, what_if
 from rhombex.core.progress import Progress
+from rhombex.core.shop_edits import ShopEdit
 from rhombex.core.trail import Frozen, Shown
-from rhombex.core.workshop import Printer, Workshop
+from rhombex.core.words import Name
+from rhombex.core.workshop import Printer, Workshop, checked, read_workshop, slips
 from rhombex.jobs.background import Background, Task
 from rhombex.store.designs import NotThere
-from rhombex.store.workshops import WorkshopConflict, read_workshop
-from rhombex.web.api import DesignPath, ErrorOut, answer, desk
+from rhombex.store.workshops import WorkshopConflict
+from rhombex.web.api import Asked, DesignPath, Upload, Version, answer, as_file, blueprint, desk, file_of
 from rhombex.web.views import StateOut
 
-bp = APIBlueprint("plan", __name__, url_prefix="/api")
+bp = blueprint("plan", __name__)
 
 
 class PartPath(DesignPath):
@@ -108,7 +108,7 @@ class LayerOut(Frozen):
 
 
 class GcodeForm(BaseModel):
-    file: FileStorage
+    file: Upload
     printer: str = Field(default="", max_length=40)
 
 
@@ -116,27 +116,33 @@ class PrinterPath(BaseModel):
     key: str = Field(pattern=r"^[a-z0-9][a-z0-9._-]{0,39}$")
 
 
-class RealHours(BaseModel):
-    real_s: float = Field(gt=0, le=1e7)
+class RealHours(Asked):
+    real_s: float = Field(ge=1, le=1e7)
 
 
 class RealGcodeForm(RealHours):
-    file: FileStorage
-    what: str = Field(min_length=1, max_length=60)
+    file: Upload
+    what: Annotated[Name, BeforeValidator(str)]  # a form reads figures as numbers
 
 
 class WorkshopOut(Frozen):
-    """The workshop with the version to name when changing it, and what the diary of each printer teaches."""
+    """The workshop with the version to name when changing it, and what the diary of each printer teaches. `left_out`: stored
+    entries that cannot be read, in words."""
 
     version: int
     workshop: Workshop
     paces: dict[str, Pace]
     learned: dict[str, Learned]
+    left_out: tuple[str, ...]
 
 
-class WorkshopIn(BaseModel):
-    base_version: int
+class WorkshopIn(Asked):
+    base_version: Version
     workshop: Workshop
+
+
+class ShopEditIn(Asked):
+    edits: Annotated[list[ShopEdit], Field(min_length=1, max_length=20)]
 
 
 @dataclass(frozen=True)
@@ -154,7 +160,7 @@ def background() -> Background:
 
 def task_of(id: str, what: str) -> Task:
     """A task by its id. Raises NotThere where it is forgotten."""
-    task = background().tasks.get(id)
+    task = background().task(id)
     if task is None:
         raise NotThere(f"{what} is no longer at hand; ask for it again")
     return task
@@ -165,7 +171,7 @@ def _settled(path: DesignPath) -> Analysis:
     return desk().look(state.design, quick=False)[0]
 
 
-@bp.get("/designs/<id>/settled", responses={200: StateOut, 404: ErrorOut}, operation_id="getSettled")
+@bp.get("/designs/<id>/settled", responses={200: StateOut}, operation_id="getSettled")
 def settled(path: DesignPath) -> Response:
     """The design as it stands with settled hours: what follows when the hand stops."""
     return answer(desk().state(desk().designs.state(path.id), quick=False))
@@ -177,7 +183,7 @@ def _ways(task: Task) -> WhatIfOut:
     )
 
 
-@bp.post("/designs/<id>/what-if", responses={200: WhatIfOut, 404: ErrorOut}, operation_id="startWhatIf")
+@bp.post("/designs/<id>/what-if", responses={200: WhatIfOut}, operation_id="startWhatIf")
 def start_ways(path: DesignPath) -> Response:
     """Try other ways to print the design as it stands, in the background."""
     at = desk()
@@ -188,12 +194,12 @@ def start_ways(path: DesignPath) -> Response:
     return answer(_ways(task))
 
 
-@bp.get("/what-if/<job>", responses={200: WhatIfOut, 404: ErrorOut}, operation_id="getWhatIf")
+@bp.get("/what-if/<job>", responses={200: WhatIfOut}, operation_id="getWhatIf")
 def ways(path: JobPath) -> Response:
     return answer(_ways(task_of(path.job, "this comparison")))
 
 
-@bp.post("/what-if/<job>/stop", responses={200: WhatIfOut, 404: ErrorOut}, operation_id="stopWhatIf")
+@bp.post("/what-if/<job>/stop", responses={200: WhatIfOut}, operation_id="stopWhatIf")
 def stop_ways(path: JobPath) -> Response:
     task = task_of(path.job, "this comparison")
     background().stop(path.job)
@@ -210,14 +216,14 @@ def _part(a: Analysis, part: str) -> None:
         raise NotThere(f"there is no part '{part}' in this design")
 
 
-@bp.get("/designs/<id>/sides/<part>", responses={200: RestingOut, 404: ErrorOut}, operation_id="getSides")
+@bp.get("/designs/<id>/sides/<part>", responses={200: RestingOut}, operation_id="getSides")
 def sides(path: PartPath) -> Response:
     a = _settled(path)
     _part(a, path.part)
     return answer(RestingOut(sides=resting_faces(a, path.part)))
 
 
-@bp.get("/designs/<id>/trade/<part>", responses={200: TradeOut, 404: ErrorOut}, operation_id="getTrade")
+@bp.get("/designs/<id>/trade/<part>", responses={200: TradeOut}, operation_id="getTrade")
 def trades(path: PartPath) -> Response:
     a = _settled(path)
     _part(a, path.part)
@@ -256,7 +262,7 @@ def _hours(task: Task) -> HoursOut:
     )
 
 
-@bp.post("/designs/<id>/hours/<part>", responses={200: HoursOut, 404: ErrorOut}, operation_id="startHours")
+@bp.post("/designs/<id>/hours/<part>", responses={200: HoursOut}, operation_id="startHours")
 def start_hours(path: PartPath) -> Response:
     """Lay out every layer of a piece (named as on the bed) in the background."""
     a, _ = desk().look(desk().designs.state(path.id).design)
@@ -265,19 +271,19 @@ def start_hours(path: PartPath) -> Response:
     return answer(_hours(background().start(key, lambda say: _lay(recipe, process, a.printer, say))))
 
 
-@bp.get("/hours/<job>", responses={200: HoursOut, 404: ErrorOut}, operation_id="getHours")
+@bp.get("/hours/<job>", responses={200: HoursOut}, operation_id="getHours")
 def hours(path: JobPath) -> Response:
     return answer(_hours(task_of(path.job, "this laying out")))
 
 
-@bp.post("/hours/<job>/stop", responses={200: HoursOut, 404: ErrorOut}, operation_id="stopHours")
+@bp.post("/hours/<job>/stop", responses={200: HoursOut}, operation_id="stopHours")
 def stop_hours(path: JobPath) -> Response:
     task = task_of(path.job, "this laying out")
     background().stop(path.job)
     return answer(_hours(task))
 
 
-@bp.get("/hours/<job>/layers/<layer>", responses={200: LayerOut, 404: ErrorOut}, operation_id="getLayer")
+@bp.get("/hours/<job>/layers/<layer>", responses={200: LayerOut}, operation_id="getLayer")
 def layer(path: LayerPath) -> Response:
     """The paths of one layer, with the seconds of each."""
     laid = task_of(path.job, "this laying out").result
@@ -316,7 +322,7 @@ def layer(path: LayerPath) -> Response:
     )
 
 
-@bp.post("/gcode", responses={200: GcodeReport, 422: ErrorOut}, operation_id="readGcode")
+@bp.post("/gcode", responses={200: GcodeReport}, operation_id="readGcode")
 def gcode(form: GcodeForm) -> Response:
     """Read G-code on a printer. Nothing is kept."""
     _, workshop = desk().workshops.read()
@@ -324,27 +330,24 @@ def gcode(form: GcodeForm) -> Response:
     return answer(read_gcode(form.file.stream, printer))  # type: ignore[arg-type]
 
 
-@bp.post("/printers/<key>/diary", responses={200: WorkshopOut, 404: ErrorOut, 422: ErrorOut}, operation_id="noteGcode")
+@bp.post("/printers/<key>/diary", responses={200: WorkshopOut}, operation_id="noteGcode")
 def note_gcode(path: PrinterPath, form: RealGcodeForm) -> Response:
     """Note how long a file of G-code really took: pace and limits are learned from it. The file is not kept."""
     _, now = desk().workshops.read()
     printer = now.printer(path.key)
     if printer is None:
         raise NotThere(f"there is no printer '{path.key}' in the workshop")
-    entry = of_gcode(form.what, form.file.stream, printer, form.real_s)  # type: ignore[arg-type]
+    entry = checked(of_gcode(form.what, form.file.stream, printer, form.real_s))  # type: ignore[arg-type]
     return answer(_workshop_out(*desk().workshops.note(path.key, entry)))
 
 
-@bp.post(
-    "/designs/<id>/diary/<part>", responses={200: WorkshopOut, 404: ErrorOut, 422: ErrorOut}, operation_id="noteHours"
-)
+@bp.post("/designs/<id>/diary/<part>", responses={200: WorkshopOut}, operation_id="noteHours")
 def note_hours(path: PartPath, body: RealHours) -> Response:
     """Note how long a piece (named as on the bed) really took on the design's printer."""
     a, _ = desk().look(desk().designs.state(path.id).design)
     piece, recipe, process = _piece(a, path.part)
-    entry = of_part(
-        f"{a.design.name}, {piece.name}"[:60], mesh_kernel.evaluate(recipe), process, a.printer, body.real_s
-    )
+    what = f"{a.design.name}, {piece.name}"[:60]
+    entry = checked(of_part(what, mesh_kernel.evaluate(recipe), process, a.printer, body.real_s))
     return answer(_workshop_out(*desk().workshops.note(a.printer.key, entry)))
 
 
@@ -354,6 +357,7 @@ def _workshop_out(version: int, w: Workshop) -> WorkshopOut:
         workshop=w,
         paces={p.key: pace_of(p) for p in w.printers},
         learned={p.key: learned(p) for p in w.printers},
+        left_out=desk().workshops.left_out(),
     )
 
 
@@ -362,16 +366,34 @@ def workshop() -> Response:
     return answer(_workshop_out(*desk().workshops.read()))
 
 
-@bp.post("/workshop", responses={200: WorkshopOut, 409: WorkshopOut, 422: ErrorOut}, operation_id="putWorkshop")
+@bp.post("/workshop", responses={200: WorkshopOut, 409: WorkshopOut}, operation_id="putWorkshop")
 def put_workshop(body: WorkshopIn) -> Response:
     """Change the workshop. 409 where another window was first: nothing is overwritten."""
     changed = read_workshop(body.workshop.model_dump())
-    for key in desk().printers_in_use():
-        if changed.printer(key) is None:
+    _, now = desk().workshops.read()
+    in_use = desk().designs.printed_on()
+    for p in now.printers:
+        if changed.printer(p.key) is None and p.key in in_use:
+            names = ", ".join(f"“{n}”" for n in in_use[p.key][:3])
             raise DesignError(
-                "workshop.printers", f"a design is printed on '{key}'", "Give that design another printer first."
+                "workshop.printers",
+                f"{p.name} cannot go: {names} {'is' if len(in_use[p.key]) == 1 else 'are'} printed on it",
+                "Give these designs another printer first.",
             )
+    slips(changed, now)
     try:
         return answer(_workshop_out(*desk().workshops.write(body.base_version, changed)))
     except WorkshopConflict as e:
         return answer(_workshop_out(e.version, e.now), 409)
+
+
+@bp.post("/workshop/edits", responses={200: WorkshopOut}, operation_id="editWorkshop")
+def edit_workshop(body: ShopEditIn) -> Response:
+    """Do edits to the workshop as it stands now, as a remedy asks for them."""
+    return answer(_workshop_out(*desk().workshops.edit(tuple(body.edits))))
+
+
+@bp.get("/workshop/stored", responses=file_of("application/json"), operation_id="getStoredWorkshop")
+def stored_workshop() -> Response:
+    """The workshop's document just as it is stored, readable or not."""
+    return as_file(desk().workshops.stored(), "workshop-as-stored.json")

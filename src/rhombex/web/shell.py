@@ -8,15 +8,14 @@ from typing import Literal
 
 import numpy as np
 from flask import Response
-from flask_openapi3.blueprint import APIBlueprint
 from pydantic import BaseModel, Field
 
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
 from rhombex.store.designs import NotThere
-from rhombex.web.api import DesignPath, answer, desk
+from rhombex.web.api import Asked, DesignPath, answer, blueprint, desk, file_of
 
-bp = APIBlueprint("shell", __name__, url_prefix="/api")
+bp = blueprint("shell", __name__)
 EDGE_DEG = 30.0
 
 
@@ -24,7 +23,7 @@ class MeshPath(BaseModel):
     digest: str = Field(pattern=r"^[0-9a-f]{32}$")
 
 
-class SectionQuery(BaseModel):
+class SectionQuery(Asked):
     axis: Literal["x", "y", "z"]
     at: float = Field(ge=-2000, le=2000)
 
@@ -77,7 +76,7 @@ def mesh_bytes(recipe: Solid) -> bytes:
 _mesh = lru_cache(maxsize=64)(mesh_bytes)
 
 
-@bp.get("/meshes/<digest>", operation_id="getMesh")
+@bp.get("/meshes/<digest>", responses=file_of("application/octet-stream"), operation_id="getMesh")
 def mesh(path: MeshPath) -> Response:
     """A mesh by its content hash: it never changes, so it may be kept for ever."""
     r = Response(_mesh(_recipe(path.digest)), mimetype="application/octet-stream")

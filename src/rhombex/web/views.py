@@ -174,10 +174,6 @@ class Desk:
     def _sums(self, design: Design, quick: bool) -> dict[str, float]:
         return {t.key: t.trail.value for t in tally(self.look(design, quick)[0])}
 
-    def printers_in_use(self) -> set[str]:
-        """Keys of the printers that designs as they stand are printed on."""
-        return {self.designs.state(id).design.printer for id, _ in self.designs.names()}
-
     def state(self, s: State, quick: bool = True) -> StateOut:
         a, findings = self.look(s.design, quick)
         kept = self.designs.kept(s.id)

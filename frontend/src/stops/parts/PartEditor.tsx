@@ -47,7 +47,16 @@ export function blankPart(): Component {
     pivot: [25, 15],
     panel_hole_mm: null,
     solids: [
-      { name: "body", role: "body", lo: [0, 0, 0], hi: [50, 30, 10], round: false, sure_mm: null, ...HAND },
+      {
+        name: "body",
+        role: "body",
+        lo: [0, 0, 0],
+        hi: [50, 30, 10],
+        round: false,
+        corners: [],
+        sure_mm: null,
+        ...HAND,
+      },
     ],
     mounts: [],
     ports: [],

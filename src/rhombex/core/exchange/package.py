@@ -16,6 +16,7 @@ from rhombex.core.process.bead import nozzle_mm
 from rhombex.core.process.settings import settings
 from rhombex.core.progress import Progress, silent
 from rhombex.core.reference import val
+from rhombex.core.words import cell, file_stem
 from rhombex.core.workshop import Printer
 
 COLOURS: dict[str, tuple[int, int, int]] = {"base": (90, 42, 98), "lid": (30, 117, 106)}
@@ -32,19 +33,15 @@ def bill_csv(a: Analysis) -> str:
     rows = csv.writer(out, lineterminator="\n")
     rows.writerow(["item", "size", "count", "use"])
     for line in a.bill:
-        rows.writerow([_plain(line.item), _plain(line.size), line.count, _plain(line.use)])
+        rows.writerow([cell(line.item), cell(line.size), line.count, cell(line.use)])
     for p in a.pieces:
         kind = a.design.process_of(p.part).filament
         if p.estimate is None:
-            rows.writerow(["filament", kind, "not known", _plain(p.name)])
+            rows.writerow(["filament", kind, "not known", cell(p.name)])
             continue
         grams, metres = round(p.estimate.mass_g.value), f"{p.estimate.filament_m:.1f}"
-        rows.writerow(["filament", kind, f"{grams} g", _plain(f"{p.name}, {metres} m")])
+        rows.writerow(["filament", kind, f"{grams} g", cell(f"{p.name}, {metres} m")])
     return out.getvalue()
-
-
-def _plain(cell: str) -> str:
-    return "'" + cell if cell[:1] in "=+-@\t\r" else cell
 
 
 def process_notes(p: Process, printer: Printer) -> dict[str, str]:
@@ -104,6 +101,8 @@ def _step(a: Analysis, p: PrintedPiece) -> bytes:
 def package(a: Analysis, formats: tuple[Format, ...] = FORMATS, progress: Progress = silent) -> dict[str, bytes]:
     """All files by name. Raises ExportError where a part would not print or a kernel disagrees."""
     files: dict[str, bytes] = {}
+    taken = {"set", "bill-of-materials", "design"}  # files of the whole: no piece may overwrite them
+    stem = {p.name: file_stem(p.name, taken) for p in a.pieces}
     steps = len(a.pieces) * len(formats) + 1
     done = 0
 
@@ -117,7 +116,7 @@ def package(a: Analysis, formats: tuple[Format, ...] = FORMATS, progress: Progre
         row = []
         for p in a.pieces:
             tick(f"{p.name} as 3MF")
-            files[f"{p.name}.3mf"] = three_mf(
+            files[f"{stem[p.name]}.3mf"] = three_mf(
                 [_named(a, p)], f"{a.design.name} {p.name}", process_notes(a.design.process_of(p.part), a.printer)
             )
             row.append(_named(a, p, (x, 0.0)))
@@ -126,10 +125,10 @@ def package(a: Analysis, formats: tuple[Format, ...] = FORMATS, progress: Progre
     for p in a.pieces:
         if "stl" in formats:
             tick(f"{p.name} as STL")
-            files[f"{p.name}.stl"] = stl(_named(a, p).mesh)
+            files[f"{stem[p.name]}.stl"] = stl(_named(a, p).mesh)
         if "step" in formats:
             tick(f"{p.name} as STEP")
-            files[f"{p.name}.step"] = _step(a, p)
+            files[f"{stem[p.name]}.step"] = _step(a, p)
     tick("bill of materials")
     files["bill-of-materials.csv"] = bill_csv(a).encode()
     files["design.json"] = design_json(a.design).encode()

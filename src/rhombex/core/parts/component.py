@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 
 from rhombex.core.space import Vec2, Vec3
 from rhombex.core.trail import Frozen
+from rhombex.core.words import Words
 
 Mark = Literal["standard", "handbook", "common practice", "memory", "doubtful", "measured", "arithmetic", "sample"]
 Role = Literal["board", "body", "connector", "pins", "plug", "keepout"]
@@ -35,13 +36,13 @@ class Solid(Frozen):
     `pins` what hangs below the mounting plane, `plug` and `keepout` soft room for plugs, wires, tools.
     """
 
-    name: str = Field(max_length=80)
+    name: Words = Field(max_length=80)
     role: Role
     lo: tuple[Coordinate, Coordinate, Coordinate]
     hi: tuple[Coordinate, Coordinate, Coordinate]
     round: bool = False
     corners: Annotated[tuple[tuple[Coordinate, Coordinate, Coordinate], ...], Field(max_length=130)] = ()
-    source: str
+    source: Words
     mark: Mark
     sure_mm: Annotated[float, Field(ge=0, le=50)] | None = None
 
@@ -79,14 +80,14 @@ class Mount(Frozen):
     """A mounting point: on the mounting plane z = 0, or on a side face or the top at a height of its own, where no post is
     printed. `depth_limit_mm`: how far a screw may go in."""
 
-    name: str
+    name: Words
     at: Vec2
     thread: Thread
     hole_mm: float
     side: Literal["bottom", "left", "right", "top"] = "bottom"
     height_mm: float = 0.0
     depth_limit_mm: float | None = None
-    source: str
+    source: Words
     mark: Mark
     sure_mm: Annotated[float, Field(ge=0, le=50)] | None = None
 
@@ -94,11 +95,11 @@ class Mount(Frozen):
 class Port(Frozen):
     """A connector's face: where it is, which way it looks, which kind."""
 
-    name: str
+    name: Words
     kind: Key
     centre: Vec3
     facing: Direction
-    source: str
+    source: Words
     mark: Mark
     sure_mm: Annotated[float, Field(ge=0, le=50)] | None = None
 
@@ -106,12 +107,12 @@ class Port(Frozen):
 class Header(Frozen):
     """A board-to-board connector. `mates_mm`: the distances between two boards, face to face, at which it still mates."""
 
-    name: str
+    name: Words
     kind: Key
     side: Literal["top", "bottom"]
     at: Vec2
     mates_mm: tuple[float, float]
-    source: str
+    source: Words
     mark: Mark
 
 
@@ -123,7 +124,7 @@ class Draw(Frozen):
     typical_w: Annotated[float, Field(ge=0, le=2000)]
     peak_w: Annotated[float, Field(ge=0, le=2000)]
     plug: Key
-    source: str
+    source: Words
     mark: Mark
 
     @model_validator(mode="after")
@@ -141,18 +142,18 @@ class Supply(Frozen):
     plugs: dict[Key, Annotated[int, Field(ge=1, le=40)]] = Field(default_factory=dict)
     needs: Rail = "mains"
     efficiency: Annotated[float, Field(gt=0, le=1)] = 0.85
-    source: str
+    source: Words
     mark: Mark
 
 
 class Zone(Frozen):
     """A rectangle over a board in which parts may be so tall above its upper face."""
 
-    name: str
+    name: Words
     lo: Vec2
     hi: Vec2
     height_mm: float
-    source: str
+    source: Words
     mark: Mark
 
 
@@ -162,7 +163,7 @@ class Air(Frozen):
     free_flow_cfm: float = Field(gt=0)
     static_mmh2o: float = Field(gt=0)
     opening_mm: float = Field(gt=0)
-    source: str
+    source: Words
     mark: Mark
 
 
@@ -176,8 +177,8 @@ class Component(Frozen):
     """
 
     key: Key
-    label: str = Field(max_length=80)
-    family: str = Field(max_length=40)
+    label: Words = Field(max_length=80)
+    family: Words = Field(max_length=40)
     mounting: Literal["posts", "through", "panel", "rides"]
     datum: Literal["inner", "outer"] = "inner"
     pivot: Vec2 = (0, 0)
@@ -194,7 +195,7 @@ class Component(Frozen):
     shape: Annotated[str, Field(pattern=r"^[0-9a-f]{16,64}$")] | None = None
     heat_w: float = Field(ge=0, le=2000)
     mass_g: float = Field(ge=0, le=50000)
-    source: str
+    source: Words
     mark: Mark
 
 
@@ -202,7 +203,7 @@ class PortKind(Frozen):
     """What a kind of port needs of a wall: the connector's outline, the plug's over-mould and its length."""
 
     kind: Key
-    label: str
+    label: Words
     outside: bool = True
     round: bool = False
     width_mm: float
@@ -210,5 +211,5 @@ class PortKind(Frozen):
     plug_width_mm: float
     plug_height_mm: float
     plug_length_mm: float
-    source: str
+    source: Words
     mark: Mark

@@ -14,11 +14,11 @@ import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
-from rhombex.core.design import Name
 from rhombex.core.parts.lengths import Unit, length_mm
 from rhombex.core.plain import DesignError, read_as
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen, Shown
+from rhombex.core.words import Name
 
 Array = NDArray[np.float64]
 How = Literal["outside", "inside", "edges", "centres", "diameter", "depth"]

@@ -13,6 +13,7 @@ from rhombex.core.parts.component import Component, Key, Mark, Mount, Port, Soli
 from rhombex.core.reference import table, val
 from rhombex.core.space import Vec2, Vec3
 from rhombex.core.trail import Frozen, Shown
+from rhombex.core.words import Words
 
 Array = NDArray[np.float64]
 Edge = Literal["left", "right", "front", "back"]
@@ -190,11 +191,11 @@ class Confirmed(Frozen):
     """What the user made of a file: which holes are for screws and their threads, which solids are ports, what solids are
     called (`names`: by the name found), heat and mass."""
 
-    label: Annotated[str, Field(min_length=1, max_length=80)]
+    label: Annotated[Words, Field(min_length=1, max_length=80)]
     holes: tuple[tuple[int, Thread], ...] = ()
     ports: tuple[PortPick, ...] = ()
     left_out: tuple[str, ...] = ()
-    names: dict[str, Annotated[str, Field(min_length=1, max_length=80)]] = Field(default_factory=dict)
+    names: dict[str, Annotated[Words, Field(min_length=1, max_length=80)]] = Field(default_factory=dict)
     heat_w: Annotated[float, Field(ge=0, le=2000)] = 0.0
     mass_g: Annotated[float, Field(ge=0, le=50000)] = 0.0
 

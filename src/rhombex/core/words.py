@@ -1,0 +1,42 @@
+"""Text that a hand or a stranger's file gives: cleaned of what no file can carry."""
+
+from __future__ import annotations
+
+import unicodedata
+from typing import Annotated, Any
+
+from pydantic import BeforeValidator, Field
+
+# Cc control characters, Cs halves of pairs, Cn what is no character at all (U+FFFF among them): XML cannot carry them.
+_UNFIT = ("Cc", "Cs", "Cn")
+
+
+def clean(text: Any) -> Any:
+    """Text without control characters and non-characters (a space stands for each), trimmed. Anything else goes through."""
+    if not isinstance(text, str):
+        return text
+    return "".join(" " if unicodedata.category(c) in _UNFIT else c for c in text).strip()
+
+
+Words = Annotated[str, BeforeValidator(clean)]
+Name = Annotated[str, BeforeValidator(clean), Field(min_length=1, max_length=60)]
+
+
+def file_stem(name: str, taken: set[str], otherwise: str = "piece") -> str:
+    """A file's name without its ending, safe on any system, that no other file of the set has, however it is cased.
+
+    `taken` holds the lower-case names in use and gets the new one.
+    """
+    plain = "".join(c if c.isascii() and (c.isalnum() or c in "-_") else "-" for c in name).strip("-") or otherwise
+    stem, n = plain, 1
+    while stem.lower() in taken:
+        n += 1
+        stem = f"{plain}-{n}"
+    taken.add(stem.lower())
+    return stem
+
+
+def cell(text: str) -> str:
+    """A cell that no spreadsheet runs: one that begins as a formula does, also after a space or in full width, is plain text."""
+    first = unicodedata.normalize("NFKC", text).lstrip("\u200b\ufeff \t\r\n\u00a0")[:1]
+    return "'" + text if first in ("=", "+", "-", "@") or (text[:1] in "\t\r\n" and text) else text
