@@ -150,6 +150,8 @@ def read_stored(document: str) -> tuple[Workshop, tuple[str, ...]]:
     lost: list[str] = []
     try:
         data = json.loads(document)
+        if not isinstance(data, dict):
+            raise ValueError("it is no object of fields")
         while True:
             try:
                 return Workshop.model_validate(data), tuple(lost)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import sqlite3
 from pathlib import Path
 from typing import Any
 
@@ -12,7 +13,7 @@ from alembic.util.exc import CommandError
 from sqlalchemy import Engine, create_engine, event, text
 from sqlalchemy.exc import DatabaseError
 
-from rhombex.store.trouble import CannotOpen, explain, made_private
+from rhombex.store.trouble import ANOTHER, CannotOpen, explain, made_private
 
 # FULL: the log is on the disk before a change is acknowledged. With NORMAL a power cut took the last seconds.
 _PRAGMAS = ("journal_mode=WAL", "synchronous=FULL")
@@ -54,14 +55,31 @@ def migrate(path: Path, busy_ms: int = BUSY_MS) -> None:
         engine.dispose()
 
 
+def _ours(path: Path) -> None:
+    """Look at a file before anything in it is changed. Raises CannotOpen where another program made it, sqlite3.Error where it is
+    no database."""
+    look = sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)
+    try:
+        tables = {name for (name,) in look.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+    finally:
+        look.close()
+    if tables and "alembic_version" not in tables:
+        raise CannotOpen(*ANOTHER)
+
+
 def open_database(path: Path, busy_ms: int = BUSY_MS) -> Engine:
     """Open a database file, made for this account only and migrated where needed. Raises CannotOpen with what is wrong."""
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
+        if path.is_dir():
+            raise CannotOpen(
+                "a folder stands where rhombex.db should be", "Move it away, or choose another folder with --data."
+            )
         if not path.exists():
             os.close(os.open(path, os.O_CREAT | os.O_RDWR, 0o600))
+        _ours(path)
         made_private(path, 0o600)
         migrate(path, busy_ms)
-    except (OSError, DatabaseError, CommandError) as e:
+    except (OSError, DatabaseError, sqlite3.Error, CommandError) as e:
         raise CannotOpen(*explain(e)) from e
     return _engine(path, foreign_keys=True, busy_ms=busy_ms)

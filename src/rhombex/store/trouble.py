@@ -56,16 +56,10 @@ SAYS: tuple[tuple[str, str, str], ...] = (
         "the disk does not answer",
         "Look at the disk and at the rights of the data folder, then do it again.",
     ),
-    (
-        "no such table",
-        "rhombex.db is another program's database",
-        "Move that file away, or choose another folder with --data. It is left as it is.",
-    ),
-    (
-        "already exists",
-        "rhombex.db is another program's database",
-        "Move that file away, or choose another folder with --data. It is left as it is.",
-    ),
+)
+ANOTHER = (
+    "rhombex.db is another program's database",
+    "Move that file away, or choose another folder with --data. It is left as it is.",
 )
 NEWER = (
     "this folder was written by a newer Rhombex",

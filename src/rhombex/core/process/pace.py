@@ -29,7 +29,8 @@ class Pace(Frozen):
 def believed(printer: Printer) -> tuple[PacedPrint, ...]:
     """The entries of a diary whose hours are not so far from their plan that they must be a slip."""
     most = log(val("printing.estimate.believed"))
-    off = np.abs(np.log([p.real_s for p in printer.paced]) - np.log(planned_now(printer.paced, printer)))
+    with np.errstate(divide="ignore"):
+        off = np.abs(np.log([p.real_s for p in printer.paced]) - np.log(planned_now(printer.paced, printer)))
     return tuple(p for p, x in zip(printer.paced, off, strict=True) if x <= most)
 
 
