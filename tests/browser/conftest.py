@@ -24,24 +24,24 @@ _ready = multiprocessing.get_context("forkserver")
 _ready.set_forkserver_preload(["rhombex.web.server", "rhombex.core.remedies", "rhombex.core.process.what_if"])
 
 
-def _serve(data: Path, out: Connection) -> None:
+def _serve(data: Path, out: Connection, password: str) -> None:
     from rhombex.web.server import run
 
     os.dup2(out.fileno(), 1)  # what it says goes to the test
-    sys.exit(run("127.0.0.1", 0, data, True))
+    sys.exit(run("127.0.0.1", 0, data, True, password=password))
 
 
-def start_server(data: Path) -> tuple[BaseProcess, str]:
-    """Start Rhombex on a free port; returns the process and its address."""
+def start_server(data: Path, password: str = "") -> tuple[BaseProcess, str]:
+    """Start Rhombex on a free port; returns the process and its address, with a password that of the link that works once."""
     ours, theirs = os.pipe()
     writer = Connection(theirs, readable=False)
-    p = _ready.Process(target=_serve, args=(data, writer), daemon=False)
+    p = _ready.Process(target=_serve, args=(data, writer, password), daemon=False)
     p.start()
     writer.close()
     line = b""
-    while not line.endswith(b"\n") and (got := os.read(ours, 1)):
+    while line.count(b"\n") < (2 if password else 1) and (got := os.read(ours, 1)):
         line += got  # the pipe stays open: the server may say more
-    found = re.search(r"http://\S+?(?=/ )", line.decode())
+    found = re.search(r"http://\S+\?token=\S+" if password else r"http://\S+?(?=/ )", line.decode())
     assert found, "the server did not say where it is"
     return p, found.group(0)
 
@@ -86,7 +86,7 @@ def page(browser: Browser, server: str) -> Iterator[Page]:
     p.get_by_role("heading", name="Concerns").wait_for()
     yield p
     context.close()
-    expected = ("409", "422", "404")
+    expected = ("401", "404", "409", "422", "429")
     assert [t for t in troubles if not any(f"status of {e}" in t for e in expected)] == []
 
 

@@ -145,7 +145,7 @@ class Designs:
                 _read(document)
                 self._read[key] = ""
             except DesignError as e:
-                self._read[key] = str(e)
+                self._read[key] = _said(e)
         return self._read[key]
 
     def stored(self, id: str) -> tuple[str, str]:
@@ -318,7 +318,7 @@ class Designs:
         try:
             return _read(document)
         except DesignError as e:
-            raise Unreadable(row.id, f"the stored document cannot be read: {e}", e.do) from e
+            raise Unreadable(row.id, f"The stored document cannot be read: {_said(e)}.", e.do) from e
 
     def _append(self, s: Session, row: DesignRow, design: Design, said: str, edit: str) -> None:
         last = s.scalar(select(func.max(RevisionRow.number)).where(RevisionRow.design_id == row.id)) or 0
@@ -408,6 +408,11 @@ def _read(document: str) -> Design:
         raise DesignError(
             "document", "it is not whole: it cannot be read as JSON", "Restore it from a backup."
         ) from None
+
+
+def _said(e: DesignError) -> str:
+    """A complaint about a document: with the field, where that says more."""
+    return e.said if e.field in ("schema_version", "document", "design") else str(e)
 
 
 @cache

@@ -31,7 +31,7 @@ def printer_not_here(a: Analysis, say: Maker) -> Iterator[Finding]:
         f"The printer “{name}” is not in this workshop",
         measured=0,
         limit=1,
-        unit="printers",
+        unit="printer",
         reason=f"Beds, hours and allowances shown are those of {a.printer.name}, which stands in for it.",
         source="the workshop",
         subjects=(key,),
@@ -60,7 +60,7 @@ def part_not_made(a: Analysis, say: Maker) -> Iterator[Finding]:
             f"The {_name(a, f.what)} cannot be made",
             measured=0,
             limit=1,
-            unit="parts",
+            unit="part",
             reason=f"{f.said[:1].upper()}{f.said[1:]}. What else can be made is shown."
             + (f" ({f.code})" if f.code else ""),
             source="geometry",
