@@ -8,6 +8,7 @@ import json
 import struct
 import zipfile
 
+import defusedxml.ElementTree
 import numpy as np
 import pytest
 import trimesh
@@ -15,8 +16,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from rhombex.core.analysis import Analysis, analyse
-from rhombex.core.design import Design, read_design
-from rhombex.core.edits import Set, apply
+from rhombex.core.concerns import judge
+from rhombex.core.design import Design, Panel, read_design
+from rhombex.core.edits import PutPanel, Set, apply
 from rhombex.core.exchange.design_json import design_json
 from rhombex.core.exchange.package import bill_csv, package
 from rhombex.core.exchange.read_mesh import read_3mf, read_stl
@@ -85,10 +87,64 @@ def test_bill_has_screw_lengths_and_inserts(good: Analysis) -> None:
     assert any(size.startswith("M3 x ") and n == "4" for (item, size), n in found.items() if item.startswith("screw"))
 
 
-def test_a_cell_that_a_spreadsheet_would_run_is_made_text(good_wren: Design) -> None:
-    p = good_wren.placements[0].model_copy(update={"name": "=1+1"})
+@pytest.mark.parametrize(
+    ("name", "neutral"),
+    # full width signs are normalised by some spreadsheets: Unicode NFKC of U+FF1D is "="
+    [
+        ("=1+1", True),
+        ("@x", True),
+        (" =1+1", True),
+        ("\u00a0+1", True),
+        ("\uff1d1", True),
+        ("\uff0b1", True),
+        ("Fan-1", False),
+    ],
+)
+def test_a_cell_that_a_spreadsheet_would_run_is_made_text(good_wren: Design, name: str, neutral: bool) -> None:
+    p = good_wren.placements[0].model_copy(update={"name": name})
     d = good_wren.model_copy(update={"placements": (p, *good_wren.placements[1:])})
-    assert ",'=1+1" in bill_csv(analyse(d, ARCHIVE_WORKSHOP))
+    uses = [r["use"] for r in csv.DictReader(io.StringIO(bill_csv(analyse(d, ARCHIVE_WORKSHOP))))]
+    assert (f"'{name}" if neutral else name) in uses
+    assert not any(u.lstrip("\u00a0 ")[:1] in "=+@-\uff1d\uff0b" for u in uses)
+
+
+def test_no_name_of_a_piece_overwrites_another_file() -> None:
+    """Names of a piece and of the set's own files, names that differ only by case once they are made plain, and dots."""
+    panels = [
+        {"id": id, "name": id, "size_mm": [40, 30]}
+        for id in ("set", "..", ".", "design", "a.b", "a-b", "bill-of-materials")
+    ]
+    shell = {"inner_mm": [60, 60, 30], "joint_mm": 20, "construction": "loose panels"}
+    a = analyse(read_design({"name": "Names", "shell": shell, "panels": panels}), ARCHIVE_WORKSHOP, "preview")
+    names = list(package(a, ("3mf", "stl")))
+    assert len({n.lower() for n in names}) == len(names) == 2 * len(panels) + 3
+    assert {
+        "set.3mf",
+        "design.json",
+        "bill-of-materials.csv",
+        "set-2.3mf",
+        "design-2.stl",
+        "a-b.3mf",
+        "a-b-2.3mf",
+    } <= set(names)
+    assert not [n for n in names if n.startswith(".") or "/" in n]
+
+
+def test_two_parts_of_one_name_are_told_and_none_is_lost(good_wren: Design) -> None:
+    panel = Panel(id="base", name="Base plate", size_mm=(40, 30))
+    a = analyse(apply(good_wren, PutPanel(panel=panel)), ARCHIVE_WORKSHOP, "preview")
+    assert [p.name for p in a.pieces] == ["base", "lid"]
+    f = next(f for f in judge(a) if f.code == "part-not-made")
+    assert "same name" in f.reason and [r.label for r in f.remedies] == ["Take Base plate out"]
+
+
+def test_names_with_characters_that_xml_cannot_carry_make_whole_files(good_wren: Design) -> None:
+    d = read_design(good_wren.model_dump() | {"name": "W\x00r\x1be\uffffn \U0001f426 <&>"})
+    assert d.name == "W r e n \U0001f426 <&>"
+    data = package(analyse(d, ARCHIVE_WORKSHOP, "preview"), ("3mf",))["set.3mf"]
+    model = zipfile.ZipFile(io.BytesIO(data)).read("3D/3dmodel.model")
+    title = defusedxml.ElementTree.fromstring(model).find("{*}metadata[@name='Title']")
+    assert title is not None and title.text == "W r e n \U0001f426 <&>"
 
 
 def test_a_design_read_back_gives_the_same_parts_bit_for_bit(good_wren: Design, files: dict[str, bytes]) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ipaddress
+import logging
 import socket
 import time
 from pathlib import Path
@@ -108,6 +109,7 @@ def serve(app: Any, listening: socket.socket, threads: int = 32) -> None:
         asyncore_use_poll=True,
     )
     server.channel_class = Channel
+    logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # it tells of every request that waits a moment
     server.run()
 
 

@@ -46,7 +46,7 @@ class OutlineOut(BaseModel):
 
 
 def _recipe(digest: str) -> Solid:
-    found = desk().recipes.get(digest)
+    found = desk().recipe(digest)
     if found is None:
         raise NotThere("this mesh is no longer at hand; reload the design")
     return found

@@ -140,6 +140,9 @@ class StepOut(Frozen):
     current: bool
 
 
+KEPT_RECIPES = 3000  # small trees; with fewer, fifty windows drove one another's out
+
+
 class Desk:
     """Analyses at hand, and the recipes behind the meshes that windows ask for."""
 
@@ -167,9 +170,16 @@ class Desk:
                     self.recipes[r.digest] = r
                 while len(self._views) > 16:
                     self._views.popitem(last=False)
-                while len(self.recipes) > 200:
+                while len(self.recipes) > KEPT_RECIPES:
                     self.recipes.popitem(last=False)
             return found
+
+    def recipe(self, digest: str) -> Solid | None:
+        """The recipe behind a mesh that a window asks for; one that is asked for stays at hand."""
+        with self._lock:
+            if digest in self.recipes:
+                self.recipes.move_to_end(digest)
+            return self.recipes.get(digest)
 
     def _sums(self, design: Design, quick: bool) -> dict[str, float]:
         return {t.key: t.trail.value for t in tally(self.look(design, quick)[0])}
