@@ -14,11 +14,15 @@ from rhombex.core.design import Design, Process, read_design, read_process
 from rhombex.core.edits import Edit, Together, apply, read_edit
 from rhombex.core.exchange.design_json import FORMATS, design_json
 from rhombex.core.plain import DesignError
-from rhombex.core.workshop import ARCHIVE_WORKSHOP, read_printer
+from rhombex.core.workshop import ARCHIVE_WORKSHOP, Printer, Workshop, read_printer, read_workshop
 
 MAX_DESIGN_BYTES = 20_000_000
 MAX_MESH_BYTES = 400_000_000
 LEVELS = ("preview", "settled", "exact")
+Shop = Annotated[
+    Path | None,
+    typer.Option("--workshop", help="Your workshop as JSON, as the workshop page saves it; else the sample one."),
+]
 
 app = typer.Typer(add_completion=False, no_args_is_help=True, help="Design, check and print a custom computer case.")
 
@@ -56,6 +60,21 @@ def _head(path: Path) -> bytes:
         _fail(f"{path}: cannot be read ({e.strerror}).")
 
 
+def _shop(path: Path | None) -> Workshop:
+    """The workshop of a file, or the sample one."""
+    if path is None:
+        return ARCHIVE_WORKSHOP
+    try:
+        return read_workshop(_load(path))
+    except DesignError as e:
+        _fail(f"{path}: {e}.", e.do)
+
+
+def _one_of(workshop: Workshop) -> Printer:
+    """The printer that stands for all where none is named: the design's usual one, else the first."""
+    return workshop.printer("bench-220") or workshop.printers[0]
+
+
 def _design(path: Path) -> Design:
     data = _load(path)
     try:
@@ -89,13 +108,13 @@ def scenario(name: str, out: Annotated[Path, typer.Option("--out")]) -> None:
 
 
 @app.command()
-def check(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False) -> None:
+def check(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False, workshop: Shop = None) -> None:
     """Say what will not fit, print, hold, stay cool or go together."""
     from rhombex.core.report import report
 
     design = _design(file)
     try:
-        found = report(design, ARCHIVE_WORKSHOP)
+        found = report(design, _shop(workshop))
     except DesignError as e:
         _fail(f"{file}: {e}.", e.do)
     if as_json:
@@ -129,6 +148,7 @@ def export(
     file: Path,
     out: Annotated[Path, typer.Option("--out")],
     formats: Annotated[str, typer.Option("--formats")] = ",".join(FORMATS),
+    workshop: Shop = None,
 ) -> None:
     """Write 3MF, STL and STEP of every piece, the bill of materials and the design into a folder."""
     wanted = tuple(f.strip() for f in formats.split(",") if f.strip())
@@ -140,7 +160,7 @@ def export(
 
     design = _design(file)
     try:
-        a = analyse(design, ARCHIVE_WORKSHOP)
+        a = analyse(design, _shop(workshop))
         files = package(a, wanted)  # type: ignore[arg-type]
     except (DesignError, ExportError) as e:
         _fail(f"{file}: {e}.", "No file was written.")
@@ -163,6 +183,7 @@ def estimate_(
     process: Annotated[Path | None, typer.Option("--process", help="A process as JSON; see docs/examples.")] = None,
     level: Annotated[str, typer.Option("--level", help="preview, settled or exact")] = "settled",
     as_json: Annotated[bool, typer.Option("--json")] = False,
+    workshop: Shop = None,
 ) -> None:
     """Say what a mesh (STL, 3MF) or the parts of a design take: hours with their interval, grams, metres, by feature."""
     from rhombex.core.exchange.solid_mesh import read_solid
@@ -175,10 +196,10 @@ def estimate_(
         how = read_process(_load(process)) if process else None
         head = _head(file)
         if head.lstrip()[:1] == b"{":
-            found = design_report(_design(file), ARCHIVE_WORKSHOP, machine, how, level)  # type: ignore[arg-type]
+            found = design_report(_design(file), _shop(workshop), machine, how, level)  # type: ignore[arg-type]
         else:
             mesh = read_solid(_bytes(file, MAX_MESH_BYTES))
-            found = mesh_report(file.stem, mesh, how or Process(), machine or ARCHIVE_WORKSHOP.printers[1], level)  # type: ignore[arg-type]
+            found = mesh_report(file.stem, mesh, how or Process(), machine or _one_of(_shop(workshop)), level)  # type: ignore[arg-type]
     except DesignError as e:
         _fail(f"{file}: {e}.", e.do)
     if as_json:
@@ -198,12 +219,13 @@ def gcode_(
     file: Path,
     printer: Annotated[Path | None, typer.Option("--printer")] = None,
     as_json: Annotated[bool, typer.Option("--json")] = False,
+    workshop: Shop = None,
 ) -> None:
     """Say what a file of G-code takes on a printer: time, filament, extents, temperatures, changes."""
     from rhombex.core.exchange.gcode import read_gcode
 
     try:
-        machine = read_printer(_load(printer)) if printer else ARCHIVE_WORKSHOP.printers[1]
+        machine = read_printer(_load(printer)) if printer else _one_of(_shop(workshop))
         with file.open("rb") as stream:
             found = read_gcode(stream, machine)
     except OSError as e:
@@ -288,7 +310,7 @@ def measure_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = Fals
 
 
 @app.command("power")
-def power_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False) -> None:
+def power_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False, workshop: Shop = None) -> None:
     """Say what every part takes by rail, what feeds it, and whether supplies, rails, slots and plugs bear it."""
     from rhombex.core.analysis import analyse
     from rhombex.core.concerns import judge
@@ -296,7 +318,7 @@ def power_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False)
 
     design = _design(file)
     try:
-        a = analyse(design, ARCHIVE_WORKSHOP, "preview")
+        a = analyse(design, _shop(workshop), "preview")
         found = budget(design, a.things)
     except DesignError as e:
         _fail(f"{file}: {e}.", e.do)

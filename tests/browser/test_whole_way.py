@@ -324,8 +324,8 @@ def test_limits_that_the_hours_speak_for_are_taken_over(page: Page, server: str)
     for printer in now["workshop"]["printers"]:
         if printer["key"] == "bench-220":
             printer["paced"] = paced
-    body = {"base_version": now["version"], "workshop": now["workshop"]}
-    assert page.request.post(f"{server}/api/workshop", data=body).ok
+    body = {"edits": [{"do": "put-workshop", "workshop": now["workshop"]}]}
+    assert page.request.post(f"{server}/api/workshop/edits", data=body).ok
     page.get_by_role("banner").get_by_role("link", name="Workshop").click()
     card = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name="Bench 220"))
     expect(card.get_by_role("table", name="Its hours speak for other limits")).to_contain_text("200 → 100 mm/s")

@@ -229,7 +229,7 @@ ALWAYS = {"caution-inserts", "caution-fire"}
 # told by the workshop, not by the design
 OF_WORKSHOP = {"printer-out-of-order", "part-changed-since"}
 # what cannot be worked out or made: tests of their own in test_always_shown.py
-OF_DOCUMENT = {"printer-not-here", "part-not-made", "not-worked-out"}
+OF_DOCUMENT = {"component-not-here", "printer-not-here", "part-not-made", "not-worked-out"}
 
 
 def test_no_rule_is_left_out() -> None:

@@ -32,7 +32,7 @@ def with_(path: str, value: Any) -> dict[str, Any]:
 @pytest.mark.parametrize(
     ("path", "value", "field", "said"),
     [
-        ("schema_version", 2, "schema_version", "newer Rhombex"),
+        ("schema_version", 3, "schema_version", "newer Rhombex"),
         ("shell.wall_mm", "thick", "shell.wall_mm", "a number is wanted"),
         ("shell.wall_mm", 0, "shell.wall_mm", "at least"),
         ("shell.wall_mm", -3, "shell.wall_mm", "at least"),
@@ -42,7 +42,6 @@ def with_(path: str, value: Any) -> dict[str, Any]:
         ("shell.joint_mm", 31.0, "shell.joint_mm", "below the cavity's top"),
         ("shell.construction", "egg", "shell.construction", "must be"),
         ("process.filament", "wood", "process.filament", "must be"),
-        ("placements.0.component", "nothing", "placements.board", "no component"),
         ("placements.0.turn", 45, "placements.0.turn", "must be"),
         ("placements.1.id", "board", "placements", "twice"),
         ("placements.2.on", "cooler", "placements.cooler", "ride"),

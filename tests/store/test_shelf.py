@@ -303,7 +303,7 @@ def test_a_shelf_of_the_first_schema_is_brought_along(tmp_path: Path, wren: Desi
 
 def test_one_bad_entry_of_the_workshop_harms_only_itself(shelf: Designs) -> None:
     shops = Workshops(shelf.engine)
-    version, now = shops.note("bench-220", PacedPrint(what="good", planned_s=3600, real_s=3700))
+    now = shops.note("bench-220", PacedPrint(what="good", planned_s=3600, real_s=3700)).workshop
     data = json.loads(now.model_dump_json())
     data["printers"][1]["paced"].append({"what": "bad", "planned_s": -3, "real_s": 1})
     data["printers"][0]["nozzle_mm"] = 0
@@ -316,11 +316,11 @@ def test_one_bad_entry_of_the_workshop_harms_only_itself(shelf: Designs) -> None
     assert [p.key for p in kept.printers] == ["bench-220", "bench-300"]
     assert [x.what for x in kept.printers[0].paced] == ["good"]
     assert len(kept.spools) == len(now.spools) - 1
-    lost = shops.left_out()
+    lost = shops.state().left_out
     assert len(lost) == 4 and any("paced" in x for x in lost) and any("novelty" in x for x in lost)
     # the next change goes through, and what could not be read is kept beside
     shops.write(version, kept)
-    assert shops.left_out() == ()
+    assert shops.state().left_out == ()
     with shelf.engine.connect() as c:
         aside = c.execute(text("SELECT what, document FROM aside")).one()
     assert "version 1" in aside[0] and json.loads(aside[1]) == data

@@ -79,12 +79,14 @@ def missing(folder: Path, said: list[dict[str, object]]) -> list[str]:
     ids, bin_ids = {x.id for x in on_shelf}, {x.id for x in binned}
     notes = {x.what for p in shops.read()[1].printers for x in p.paced}
     newest_note = [x["what"] for x in said if x["did"] == "note"][-150:]  # a diary holds 200
+    newest = {str(x["id"]): int(str(x["revision"])) for x in said if x["did"] == "edit"}
+    for id, revision in newest.items():  # revisions count up, so the last one tells of all
+        if designs.state(id).revision < revision or len(designs.revisions(id, 1_000_000)) < revision:
+            wrong.append(f"edit {revision} of {id}")
     for x in said:
         did = x["did"]
         if did == "import" and x["id"] not in ids:
             wrong.append(f"import {x['id']}")
-        elif did == "edit" and designs.state(str(x["id"])).revision < int(str(x["revision"])):
-            wrong.append(f"edit {x['revision']}")
         elif did == "bin" and x["id"] not in bin_ids:
             wrong.append(f"bin {x['id']}")
         elif did == "note" and x["what"] in newest_note and x["what"] not in notes:

@@ -190,12 +190,7 @@ def test_an_unreadable_design_can_be_taken_home_undone_and_deleted(client: Flask
     assert [s["number"] for s in client.get(f"{at}/revisions", base_url=BASE).json["steps"]] == [2, 1]
     # the workshop is not held up by it
     w = client.get("/api/workshop", base_url=BASE).json
-    assert (
-        client.post(
-            "/api/workshop", json={"base_version": w["version"], "workshop": w["workshop"]}, base_url=BASE
-        ).status_code
-        == 200
-    )
+    assert put_workshop(client, w).status_code == 200
     assert client.post(f"{at}/undo", json={"base_version": 2}, base_url=BASE).status_code == 200
     assert client.delete(at, base_url=BASE).json["bin"][0]["days_left"] == 30
     assert client.get(at, base_url=BASE).status_code == 404
@@ -205,17 +200,17 @@ def test_an_unreadable_design_can_be_taken_home_undone_and_deleted(client: Flask
     assert client.delete("/api/bin", base_url=BASE).json == {"designs": [], "bin": []}
 
 
+def put_workshop(client: FlaskClient, w: Any) -> Any:
+    body = {"base_version": w["version"], "edits": [{"do": "put-workshop", "workshop": w["workshop"]}]}
+    return client.post("/api/workshop/edits", json=body, base_url=BASE)
+
+
 def test_a_printer_from_elsewhere_is_added_by_its_remedy(client: FlaskClient, good_wren: Design) -> None:
     s = upload(client, Design.model_validate(good_wren.model_dump() | {"printer": "attic-400"}))
     c = next(c for c in s["view"]["concerns"] if c["code"] == "printer-not-here")
     # saving the workshop is not held up by a printer that was never there
     w = client.get("/api/workshop", base_url=BASE).json
-    assert (
-        client.post(
-            "/api/workshop", json={"base_version": w["version"], "workshop": w["workshop"]}, base_url=BASE
-        ).status_code
-        == 200
-    )
+    assert put_workshop(client, w).status_code == 200
     add = c["remedies"][-1]
     tried = client.post(
         f"/api/designs/{s['id']}/effect", json={"key": c["key"], "shop": add["shop"]}, base_url=BASE
@@ -236,22 +231,15 @@ def test_hours_that_cannot_be_are_refused_at_the_door_and_those_stored_lock_noth
     w = client.get("/api/workshop", base_url=BASE).json
     slip = {"what": "slip", "planned_s": 1e-300, "real_s": 3600.0, "curves": None}
     w["workshop"]["printers"][1]["paced"] = [slip]
-    in_form(
-        client.post("/api/workshop", json={"base_version": w["version"], "workshop": w["workshop"]}, base_url=BASE), 422
-    )
-    shops = client.application.extensions["desk"].workshops
-    from rhombex.core.workshop import read_workshop
-
-    shops.write(w["version"], read_workshop(w["workshop"]))
+    in_form(put_workshop(client, w), 422)
+    put_workshop(client, client.get("/api/workshop", base_url=BASE).json)  # so that there is something stored
+    with client.application.extensions["desk"].designs.engine.connect() as c:
+        c.execute(text("UPDATE workshop SET document = :d"), {"d": json.dumps(w["workshop"])})
+        c.commit()
     now = client.get("/api/workshop", base_url=BASE).json
     assert now["paces"]["bench-220"] == {"factor": 1.0, "high": 1.15, "left_out": 1, "low": 0.85, "prints": 0}
     assert client.get(at, base_url=BASE).status_code == 200
-    assert (
-        client.post(
-            "/api/workshop", json={"base_version": now["version"], "workshop": now["workshop"]}, base_url=BASE
-        ).status_code
-        == 200
-    )
+    assert put_workshop(client, now).status_code == 200
 
 
 # the queue
@@ -339,6 +327,8 @@ def test_exports_share_the_queue(client: FlaskClient, at: str) -> None:
 def test_without_a_password_other_machines_are_not_served(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     assert server.run("0.0.0.0", 0, tmp_path / "d", False) == 2
     assert "a password is wanted" in capsys.readouterr().err
+    assert server.run("127.0.0.1", 0, tmp_path / "d", False, names=("cases.example",)) == 2  # a name is for others
+    assert "cases.example can be reached" in capsys.readouterr().err
     assert server.run("0.0.0.0", 0, tmp_path / "d", False, password="x") == 2
     assert "--name" in capsys.readouterr().err
     assert not (tmp_path / "d").exists()

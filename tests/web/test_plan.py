@@ -159,6 +159,12 @@ def test_real_hours_of_a_file_are_noted_on_top_of_other_changes(call: Calls) -> 
 # the workshop
 
 
+def put(call: Calls, version: int, workshop: Any) -> Any:
+    return call.post(
+        "/api/workshop/edits", {"base_version": version, "edits": [{"do": "put-workshop", "workshop": workshop}]}
+    )
+
+
 def test_the_workshop_is_kept_and_used_by_all_designs(call: Calls, at: str) -> None:
     out = call.get("/api/workshop").json
     w = out["workshop"]
@@ -168,7 +174,7 @@ def test_the_workshop_is_kept_and_used_by_all_designs(call: Calls, at: str) -> N
         {"what": "lid", "planned_s": 1000, "real_s": 1200},
         {"what": "base", "planned_s": 2000, "real_s": 2400},
     ]
-    out = call.post("/api/workshop", {"base_version": out["version"], "workshop": w}).json
+    out = put(call, out["version"], w).json
     assert out["paces"]["bench-220"]["factor"] == pytest.approx(1.2)
     after = call.get(f"{at}/settled").json["view"]["pieces"][0]["estimate"]["time_s"]["value"]
     assert after == pytest.approx(1.2 * before, rel=1e-3)
@@ -177,21 +183,21 @@ def test_the_workshop_is_kept_and_used_by_all_designs(call: Calls, at: str) -> N
 def test_two_windows_on_the_workshop(call: Calls) -> None:
     w = call.get("/api/workshop").json["workshop"]
     w["spools"] = w["spools"][:2]
-    assert call.post("/api/workshop", {"base_version": 0, "workshop": w}).status_code == 200
-    r = call.post("/api/workshop", {"base_version": 0, "workshop": w})
+    assert put(call, 0, w).status_code == 200
+    r = put(call, 0, w)
     assert r.status_code == 409 and len(r.json["workshop"]["spools"]) == 2
 
 
 def test_a_bad_workshop_names_its_field(call: Calls, at: str) -> None:
     w = call.get("/api/workshop").json["workshop"]
     broken = {**w, "printers": [{**w["printers"][0], "nozzle_mm": 0}]}
-    r = call.post("/api/workshop", {"base_version": 0, "workshop": broken})
+    r = put(call, 0, broken)
     assert r.status_code == 422 and "nozzle_mm" in r.json["error"]["field"]
     gone = {**w, "printers": w["printers"][:1]}
-    r = call.post("/api/workshop", {"base_version": 0, "workshop": gone})
+    r = put(call, 0, gone)
     assert r.status_code == 422 and "Bench 220" in r.json["error"]["said"] and "Wren" in r.json["error"]["said"]
     twice = {**w, "spools": [w["spools"][0], w["spools"][0]]}
-    assert call.post("/api/workshop", {"base_version": 0, "workshop": twice}).status_code == 422
+    assert put(call, 0, twice).status_code == 422
 
 
 def test_the_workshop_outlives_its_server(tmp_path: Path) -> None:
@@ -205,6 +211,84 @@ def test_the_workshop_outlives_its_server(tmp_path: Path) -> None:
     assert again.read() == (1, less)
     with pytest.raises(WorkshopConflict):
         again.write(0, w)
+    assert again.undo(1).workshop == ARCHIVE_WORKSHOP  # undo outlives it too
+
+
+def test_the_workshop_is_changed_by_edits_and_undone(call: Calls, at: str) -> None:
+    spool = {"id": "pla-sand", "filament": "PLA", "colour": "sand", "left_g": 900}
+    printer = call.get("/api/workshop").json["workshop"]["printers"][0]
+    steps: list[tuple[dict[str, Any], str]] = [
+        ({"do": "put-spool", "spool": spool}, "spool of PLA sand"),
+        ({"do": "put-spool", "spool": spool | {"left_g": 850}}, "spool of PLA sand"),
+        ({"do": "put-printer", "printer": printer | {"nozzle_mm": 0.5}}, "change Bench 180"),
+        ({"do": "add-printer", "printer": printer | {"key": "loft", "name": "Loft"}}, "add Loft"),
+        ({"do": "set-standoffs", "lengths_mm": [5, 10]}, "set standoffs"),
+        ({"do": "remove-printer", "key": "loft"}, "remove printer loft"),
+        ({"do": "remove-spool", "id": "pla-sand"}, "remove spool pla-sand"),
+    ]
+    seen = [call.get("/api/workshop").json]
+    for edit, said in steps:
+        seen.append(call.post("/api/workshop/edits", {"base_version": seen[-1]["version"], "edits": [edit]}).json)
+        assert seen[-1]["undoes"] == said
+    assert [s["left_g"] for s in seen[2]["workshop"]["spools"] if s["id"] == "pla-sand"] == [850]
+    assert (
+        seen[3]["workshop"]["printers"][0]["nozzle_mm"] == 0.5 and seen[4]["workshop"]["printers"][-1]["key"] == "loft"
+    )
+    assert seen[7]["workshop"]["standoffs_mm"] == [5, 10] and len(seen[7]["workshop"]["printers"]) == 3
+    now = seen[-1]
+    for older in reversed(seen[:-1]):
+        now = call.post("/api/workshop/undo", {"base_version": now["version"]}).json
+        assert now["workshop"] == older["workshop"]
+    r = call.post("/api/workshop/undo", {"base_version": now["version"]})
+    assert r.status_code == 422 and "nothing before" in r.json["error"]["said"]
+    assert now["redoes"] == "spool of PLA sand"
+    for newer in seen[1:]:
+        now = call.post("/api/workshop/redo", {"base_version": now["version"]}).json
+        assert now["workshop"] == newer["workshop"]
+    assert call.post("/api/workshop/redo", {"base_version": now["version"]}).status_code == 422
+    assert call.post("/api/workshop/undo", {"base_version": 0}).status_code == 409
+
+
+@pytest.mark.parametrize(
+    ("edit", "said"),
+    [
+        (
+            {
+                "do": "put-printer",
+                "printer": {"key": "attic", "name": "A", "bed_mm": [9, 9, 9], "nozzle_mm": 0.4, "enclosed": False},
+            },
+            "no printer 'attic'",
+        ),
+        ({"do": "remove-printer", "key": "attic"}, "no printer 'attic'"),
+        ({"do": "remove-printer", "key": "bench-220"}, "“Wren” is printed on it"),
+        ({"do": "remove-spool", "id": "none"}, "no spool 'none'"),
+        ({"do": "remove-own-part", "key": "none"}, "no own part 'none'"),
+        (
+            {"do": "note-print", "printer": "bench-220", "entry": {"what": "x", "planned_s": 60, "real_s": 6000}},
+            "cannot be",
+        ),
+        ({"do": "set-standoffs", "lengths_mm": [-1]}, "more than 0"),
+        ({"do": "fly"}, "not a known edit"),
+    ],
+)
+def test_an_edit_of_the_workshop_that_cannot_be_is_refused(call: Calls, at: str, edit: Any, said: str) -> None:
+    r = call.post("/api/workshop/edits", {"edits": [edit]})
+    assert r.status_code == 422 and said in r.json["error"]["said"]
+    assert call.get("/api/workshop").json["version"] == 0
+
+
+def test_only_the_newest_revisions_of_the_workshop_are_kept(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    from rhombex.core.shop_edits import SetStandoffs
+    from rhombex.store import workshops
+
+    monkeypatch.setattr(workshops, "KEPT", 5)
+    shops = Workshops(Designs(tmp_path / "rhombex.db").engine)
+    for k in range(12):
+        state = shops.edit((SetStandoffs(lengths_mm=(k + 1.0,)),))
+    back = 0
+    while state.undoes:
+        state, back = shops.undo(state.version), back + 1
+    assert back == 4 and state.workshop.standoffs_mm == (8.0,)
 
 
 # the simulated printer

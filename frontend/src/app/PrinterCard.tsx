@@ -22,7 +22,7 @@ export function PrinterCard({
   put: Put;
 }) {
   const set = (change: Partial<Printer>) => {
-    put((w) => ({ ...w, printers: w.printers.map((x) => (x.key === p.key ? { ...x, ...change } : x)) }));
+    put([{ do: "put-printer", printer: { ...p, ...change } }]);
   };
   const num = (
     field:

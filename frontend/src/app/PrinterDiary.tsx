@@ -203,7 +203,7 @@ function LearnedLimits({ learned: l, put }: { learned: Learned; put: Put }) {
       <div className="mt-1">
         <Button
           onClick={() => {
-            put((w) => ({ ...w, printers: w.printers.map((x) => (x.key === taught.key ? taught : x)) }));
+            put([{ do: "put-printer", printer: taught }]);
           }}
         >
           Take them over

@@ -11,7 +11,8 @@ export function Spools({ spools, put }: { spools: Required<Spool>[]; put: Put })
   const [kind, setKind] = useState<Spool["filament"]>("PLA");
   const [colour, setColour] = useState("");
   const set = (id: string, change: Partial<Spool>) => {
-    put((w) => ({ ...w, spools: (w.spools ?? []).map((s) => (s.id === id ? { ...s, ...change } : s)) }));
+    const spool = spools.find((s) => s.id === id);
+    if (spool) put([{ do: "put-spool", spool: { ...spool, ...change } }]);
   };
   return (
     <section className="mt-7">
@@ -81,7 +82,7 @@ export function Spools({ spools, put }: { spools: Required<Spool>[]; put: Put })
                 <Button
                   kind="quiet"
                   onClick={() => {
-                    put((w) => ({ ...w, spools: (w.spools ?? []).filter((x) => x.id !== s.id) }));
+                    put([{ do: "remove-spool", id: s.id }]);
                   }}
                 >
                   Take it off
@@ -96,22 +97,19 @@ export function Spools({ spools, put }: { spools: Required<Spool>[]; put: Put })
         onSubmit={(e) => {
           e.preventDefault();
           const name = colour.trim() || "plain";
-          put((w) => {
-            const id = `${kind}-${name}`
-              .toLowerCase()
-              .replace(/[^a-z0-9._-]+/g, "-")
-              .slice(0, 30);
-            const taken = new Set((w.spools ?? []).map((s) => s.id));
-            let free = id;
-            for (let n = 2; taken.has(free); n++) free = `${id}-${n}`;
-            return {
-              ...w,
-              spools: [
-                ...(w.spools ?? []),
-                { id: free, filament: kind, colour: name, left_g: 1000, price_per_kg: null, dried: "" },
-              ],
-            };
-          });
+          const id = `${kind}-${name}`
+            .toLowerCase()
+            .replace(/[^a-z0-9._-]+/g, "-")
+            .slice(0, 30);
+          const taken = new Set(spools.map((x) => x.id));
+          let free = id;
+          for (let n = 2; taken.has(free); n++) free = `${id}-${n}`;
+          put([
+            {
+              do: "put-spool",
+              spool: { id: free, filament: kind, colour: name, left_g: 1000, price_per_kg: null, dried: "" },
+            },
+          ]);
           setColour("");
         }}
       >

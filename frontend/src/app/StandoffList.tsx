@@ -12,7 +12,7 @@ export function StandoffList({ lengths, put }: { lengths: readonly number[]; put
       .map(Number)
       .filter((v) => Number.isFinite(v) && v > 0 && v <= 200);
     setText(null);
-    put((w) => ({ ...w, standoffs_mm: [...new Set(read)].sort((a, b) => a - b).slice(0, 60) }));
+    put([{ do: "set-standoffs", lengths_mm: [...new Set(read)].sort((a, b) => a - b).slice(0, 60) }]);
   };
   return (
     <section className="mt-7 pb-6">

@@ -3,14 +3,15 @@ import { useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { api, complaint } from "../api/client";
-import type { ErrorBody, Spool, Workshop, WorkshopOut } from "../api/schema";
+import type { ErrorBody, ShopEditIn, Spool, WorkshopOut } from "../api/schema";
 import { useWorkshop } from "../stops/plan/useWorkshop";
 import { Button } from "../ui/Button";
 import { type Printer, PrinterCard } from "./PrinterCard";
 import { Spools } from "./Spools";
 import { StandoffList } from "./StandoffList";
 
-export type Put = (change: (w: Workshop) => Workshop) => void;
+type ShopEdit = ShopEditIn["edits"][number];
+export type Put = (edits: ShopEdit[]) => void;
 
 /** Printers with their limits, state and pace, and the spools on the rack; used by all designs. */
 export function WorkshopPage() {
@@ -22,27 +23,34 @@ export function WorkshopPage() {
     document.documentElement.dataset.theme = localStorage.getItem("theme") === "night" ? "night" : "day";
     document.title = "Workshop · Rhombex";
   }, []);
-  const put: Put = (change) => {
-    const now = client.getQueryData<WorkshopOut>(["workshop"]);
-    if (!now) return;
-    void api
-      .POST("/api/workshop", { body: { base_version: now.version, workshop: change(now.workshop) } })
-      .then(({ data: after, error, response }) => {
-        if (after) {
-          client.setQueryData(["workshop"], after);
-          void client.invalidateQueries({ queryKey: ["design"] });
-          setTrouble(null);
-        } else if (response.status === 409) {
-          client.setQueryData(["workshop"], error as unknown as WorkshopOut);
-          setTrouble({
-            field: "workshop",
-            said: "Another window changed it first. Nothing was overwritten",
-            kept: "",
-            do: "Look at how it stands now and do it again.",
-          });
-        } else setTrouble(complaint(error));
+  const told = ({
+    data: after,
+    error,
+    response,
+  }: {
+    data?: unknown;
+    error?: unknown;
+    response: Response;
+  }) => {
+    if (after) {
+      client.setQueryData(["workshop"], after);
+      void client.invalidateQueries({ queryKey: ["design"] });
+      setTrouble(null);
+    } else if (response.status === 409) {
+      client.setQueryData(["workshop"], error as WorkshopOut);
+      setTrouble({
+        field: "workshop",
+        said: "Another window changed it first. Nothing was overwritten",
+        kept: "",
+        do: "Look at how it stands now and do it again.",
       });
+    } else setTrouble(complaint(error));
   };
+  const version = () => client.getQueryData<WorkshopOut>(["workshop"])?.version ?? 0;
+  const put: Put = (edits) =>
+    void api.POST("/api/workshop/edits", { body: { base_version: version(), edits } }).then(told);
+  const step = (which: "undo" | "redo") =>
+    void api.POST(`/api/workshop/${which}`, { body: { base_version: version() } }).then(told);
   return (
     <div className="grid h-full grid-rows-[46px_minmax(0,1fr)]">
       <header className="flex items-center gap-3 border-b border-rule px-3.5">
@@ -51,7 +59,34 @@ export function WorkshopPage() {
         </Link>
         <span aria-hidden className="h-5 w-px bg-rule" />
         <h1 className="text-[16px]">Workshop</h1>
+        <Button
+          kind="quiet"
+          disabled={!data?.undoes}
+          title={data?.undoes ? `Undo: ${data.undoes}` : undefined}
+          onClick={() => {
+            step("undo");
+          }}
+        >
+          Undo
+        </Button>
+        <Button
+          kind="quiet"
+          disabled={!data?.redoes}
+          title={data?.redoes ? `Redo: ${data.redoes}` : undefined}
+          onClick={() => {
+            step("redo");
+          }}
+        >
+          Redo
+        </Button>
         <div className="flex-1" />
+        <a
+          href="/api/workshop/workshop.json"
+          className="rounded-[3px] px-2.5 py-1 leading-5 hover:bg-paper hover:text-plum"
+          title="For the command line: rhombex check design.json --workshop workshop.json"
+        >
+          Save as a file
+        </a>
         <Button kind="quiet" onClick={() => void go(-1)}>
           Back to the design
         </Button>

@@ -10,6 +10,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
+from rhombex.core.migrations import DESIGN_STEPS, DESIGN_VERSION, brought_up
 from rhombex.core.parts import drawer
 from rhombex.core.parts.component import Component, Key, Rail
 from rhombex.core.plain import DesignError, read_as
@@ -17,8 +18,6 @@ from rhombex.core.reference import val
 from rhombex.core.space import Face
 from rhombex.core.trail import Frozen
 from rhombex.core.words import Name
-
-SCHEMA_VERSION = 1
 
 Place = Annotated[float, Field(ge=-2000, le=2000)]
 Size = Annotated[float, Field(gt=0, le=2000)]
@@ -230,7 +229,7 @@ class Panel(Frozen):
 class Design(Frozen):
     """One case: what goes in, how it is walled in, cut open and printed."""
 
-    schema_version: Annotated[int, Field(ge=1, le=SCHEMA_VERSION)] = SCHEMA_VERSION
+    schema_version: Annotated[int, Field(ge=DESIGN_VERSION, le=DESIGN_VERSION)] = DESIGN_VERSION
     name: Name
     brief: Brief = Brief()
     placements: tuple[Placement, ...] = Field(default=(), max_length=200)
@@ -267,8 +266,8 @@ class Design(Frozen):
         there = {p.id for p in self.placements}
         for p in self.placements:
             c = self.component(p.component)
-            if c is None:
-                raise ValueError(f"placements.{p.id}: no component '{p.component}' in the drawer or the design")
+            if c is None:  # the library no longer has it: a concern says so, and the rest is shown
+                continue
             rides = c.mounting == "panel" and p.on is not None and p.face is None  # a fan on a radiator
             if (c.mounting == "panel") != (p.face is not None) and not rides:
                 need = "needs a face" if c.mounting == "panel" else "takes no face"
@@ -322,14 +321,7 @@ class Design(Frozen):
 
 
 def read_design(data: Any) -> Design:
-    """Make a Design of plain data. Raises DesignError naming the field."""
+    """Make a Design of plain data of any version. Raises DesignError naming the field."""
     if not isinstance(data, dict):
         raise DesignError("design", "this is not a Rhombex design: an object of fields is expected")
-    version = data.get("schema_version")
-    if isinstance(version, int) and version > SCHEMA_VERSION:
-        raise DesignError(
-            "schema_version",
-            f"this design was written by a newer Rhombex (schema {version}; this one reads up to {SCHEMA_VERSION})",
-            "Open it with the newer Rhombex, or export it from there again.",
-        )
-    return read_as(Design, data)
+    return read_as(Design, brought_up(data, DESIGN_STEPS, "design"))

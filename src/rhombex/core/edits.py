@@ -28,6 +28,7 @@ from rhombex.core.design import (
     Stand,
     VentField,
 )
+from rhombex.core.parts import drawer
 from rhombex.core.parts.component import Component, Key, Rail
 from rhombex.core.plain import DesignError, first_error
 from rhombex.core.space import Face
@@ -500,6 +501,17 @@ def _plain(value: Any, old: Any) -> Any:
     return value
 
 
+def _known(design: Design, change: dict[str, Any]) -> None:
+    """Raises DesignError where an edit would put in a component that there is not: what a design has already may stay."""
+    had = {p.component for p in design.placements}
+    own = {c.key for c in change.get("custom", design.custom)}
+    for p in change.get("placements", ()):
+        if p.component not in had and p.component not in own and p.component not in drawer():
+            raise DesignError(
+                f"placements.{p.id}.component", f"there is no component '{p.component}' in the library or the design"
+            )
+
+
 def apply(design: Design, edit: Edit) -> Design:
     """Do an edit to a design and return the new one; the old one is untouched.
 
@@ -510,6 +522,7 @@ def apply(design: Design, edit: Edit) -> Design:
             design = apply(design, e)
         return design
     change = _change(design, edit)
+    _known(design, change)
     try:
         # Values that did not change are kept as they are; those that did are read anew, for a copy with other fields is not
         # checked by itself, and what is kept must be readable again.

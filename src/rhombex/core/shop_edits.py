@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import ValidationError
+from pydantic import Field, ValidationError
 
+from rhombex.core.parts.component import Component, Key
 from rhombex.core.plain import DesignError, first_error
 from rhombex.core.trail import Frozen
-from rhombex.core.workshop import Printer, Workshop
+from rhombex.core.workshop import MOST_PRINTS, PacedPrint, Positive, Printer, Spool, Workshop, slips
 
 
 class AddPrinter(Frozen):
@@ -18,13 +19,149 @@ class AddPrinter(Frozen):
     printer: Printer
 
 
-ShopEdit = AddPrinter
+class PutPrinter(Frozen):
+    """Change a printer that is there."""
+
+    do: Literal["put-printer"] = "put-printer"
+    printer: Printer
+
+
+class RemovePrinter(Frozen):
+    do: Literal["remove-printer"] = "remove-printer"
+    key: Key
+
+
+class NotePrint(Frozen):
+    """Write a print into the diary of a printer; the oldest goes where it is full."""
+
+    do: Literal["note-print"] = "note-print"
+    printer: Key
+    entry: PacedPrint
+
+
+class PutSpool(Frozen):
+    """Put a spool on the rack, or change one."""
+
+    do: Literal["put-spool"] = "put-spool"
+    spool: Spool
+
+
+class RemoveSpool(Frozen):
+    do: Literal["remove-spool"] = "remove-spool"
+    id: Key
+
+
+class PutOwnPart(Frozen):
+    """Put a component into the workshop's own library, or change one there."""
+
+    do: Literal["put-own-part"] = "put-own-part"
+    component: Component
+
+
+class RemoveOwnPart(Frozen):
+    do: Literal["remove-own-part"] = "remove-own-part"
+    key: Key
+
+
+class SetStandoffs(Frozen):
+    """Say which lengths of standoff are bought."""
+
+    do: Literal["set-standoffs"] = "set-standoffs"
+    lengths_mm: Annotated[tuple[Positive, ...], Field(max_length=60)]
+
+
+class PutWorkshop(Frozen):
+    """Put a whole workshop in place, as one that is read from a file."""
+
+    do: Literal["put-workshop"] = "put-workshop"
+    workshop: Workshop
+
+
+ShopEdit = Annotated[
+    AddPrinter
+    | PutPrinter
+    | RemovePrinter
+    | NotePrint
+    | PutSpool
+    | RemoveSpool
+    | PutOwnPart
+    | RemoveOwnPart
+    | SetStandoffs
+    | PutWorkshop,
+    Field(discriminator="do"),
+]
+
+
+def _put(items: tuple[Any, ...], new: Any, key: str) -> tuple[Any, ...]:
+    """A list with one of its entries changed in its place, or a new one at its end."""
+    there = any(getattr(x, key) == getattr(new, key) for x in items)
+    return tuple(new if getattr(x, key) == getattr(new, key) else x for x in items) if there else (*items, new)
+
+
+def _without(items: tuple[Any, ...], id: str, key: str, what: str) -> tuple[Any, ...]:
+    left = tuple(x for x in items if getattr(x, key) != id)
+    if len(left) == len(items):
+        raise DesignError(
+            f"edit.{key}", f"there is no {what} '{id}' in the workshop", "It may have been taken out elsewhere."
+        )
+    return left
+
+
+def _change(w: Workshop, e: ShopEdit) -> dict[str, Any]:
+    """The fields of the workshop that an edit replaces."""
+    match e:
+        case AddPrinter(printer=p):
+            return {"printers": (*w.printers, p)}
+        case PutPrinter(printer=p):
+            _without(w.printers, p.key, "key", "printer")
+            return {"printers": _put(w.printers, p, "key")}
+        case RemovePrinter(key=key):
+            return {"printers": _without(w.printers, key, "key", "printer")}
+        case NotePrint(printer=key, entry=entry):
+            _without(w.printers, key, "key", "printer")
+            return {
+                "printers": tuple(
+                    p.model_copy(update={"paced": (*p.paced, entry)[-MOST_PRINTS:]}) if p.key == key else p
+                    for p in w.printers
+                )
+            }
+        case PutSpool(spool=spool):
+            return {"spools": _put(w.spools, spool, "id")}
+        case RemoveSpool(id=id):
+            return {"spools": _without(w.spools, id, "id", "spool")}
+        case PutOwnPart(component=c):
+            return {"parts": _put(w.parts, c, "key")}
+        case RemoveOwnPart(key=key):
+            return {"parts": _without(w.parts, key, "key", "own part")}
+        case SetStandoffs(lengths_mm=lengths):
+            return {"standoffs_mm": lengths}
+        case PutWorkshop(workshop=new):
+            return dict(new)
+    raise AssertionError(e)
 
 
 def apply_shop(workshop: Workshop, edit: ShopEdit) -> Workshop:
-    """Do an edit to a workshop and return the new one. Raises DesignError where the result would not be a valid workshop."""
+    """Do an edit to a workshop and return the new one. Raises DesignError where the result would not be a valid workshop, or
+    where hours that are new in it cannot be."""
     try:
-        return Workshop.model_validate({**dict(workshop), "printers": (*workshop.printers, edit.printer)})
+        changed = Workshop.model_validate({**dict(workshop), **_change(workshop, edit)})
     except ValidationError as e:
         field, said = first_error(e)
         raise DesignError(f"workshop.{field}", said) from None
+    slips(changed, workshop)
+    return changed
+
+
+def describe_shop(edit: ShopEdit) -> str:
+    """An edit in a few words, for the button that undoes it."""
+    match edit:
+        case AddPrinter(printer=p) | PutPrinter(printer=p):
+            return f"{'add' if isinstance(edit, AddPrinter) else 'change'} {p.name}"
+        case NotePrint(entry=entry):
+            return f"note {entry.what}"
+        case PutSpool(spool=s):
+            return f"spool of {s.filament} {s.colour}"
+        case PutOwnPart(component=c):
+            return f"own part {c.label}"
+    words = edit.model_dump(mode="json")
+    return f"{edit.do.replace('-', ' ')} {words.get('key') or words.get('id') or ''}".strip()

@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, ValidationError, model_validator
 
 from rhombex.core.design import FilamentKind
+from rhombex.core.migrations import WORKSHOP_STEPS, WORKSHOP_VERSION, brought_up
 from rhombex.core.parts.component import Component, Key
 from rhombex.core.plain import DesignError, first_error, read_as
 from rhombex.core.reference import val
@@ -62,12 +63,6 @@ class PacedPrint(Frozen):
     curves: LimitCurves | None = None
     real_s: Seconds
 
-    @model_validator(mode="before")
-    @classmethod
-    def _older(cls, data: Any) -> Any:
-        """An older diary kept the seconds of speeding up, which the curves replace."""
-        return {k: v for k, v in data.items() if k != "rush_s"} if isinstance(data, dict) else data
-
 
 class Printer(Frozen):
     """A fused-filament printer: bed, nozzle, limits, slots for filaments, state of health, and its diary of hours.
@@ -113,6 +108,9 @@ class Spool(Frozen):
 
 
 class Workshop(Frozen):
+    """Printers, the rack, own components and lengths of standoff: what every design of this workshop is made with."""
+
+    schema_version: Annotated[int, Field(ge=WORKSHOP_VERSION, le=WORKSHOP_VERSION)] = WORKSHOP_VERSION
     printers: tuple[Printer, ...] = Field(min_length=1, max_length=40)
     spools: tuple[Spool, ...] = Field(default=(), max_length=400)
     parts: tuple[Component, ...] = Field(default=(), max_length=200)
@@ -140,8 +138,10 @@ class Workshop(Frozen):
 
 
 def read_workshop(data: Any) -> Workshop:
-    """A workshop of plain data. Raises DesignError naming the field."""
-    return read_as(Workshop, data, "workshop")
+    """A workshop of plain data of any version. Raises DesignError naming the field."""
+    if not isinstance(data, dict):
+        raise DesignError("workshop", "this is not a Rhombex workshop: an object of fields is expected")
+    return read_as(Workshop, brought_up(data, WORKSHOP_STEPS, "workshop"), "workshop")
 
 
 def read_stored(document: str) -> tuple[Workshop, tuple[str, ...]]:
@@ -152,6 +152,7 @@ def read_stored(document: str) -> tuple[Workshop, tuple[str, ...]]:
         data = json.loads(document)
         if not isinstance(data, dict):
             raise ValueError("it is no object of fields")
+        data = brought_up(data, WORKSHOP_STEPS, "workshop")
         while True:
             try:
                 return Workshop.model_validate(data), tuple(lost)

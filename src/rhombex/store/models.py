@@ -55,12 +55,25 @@ class RevisionRow(Base):
 
 
 class WorkshopRow(Base):
-    """The one workshop: its document, and a `version` that grows with every change."""
+    """The one workshop: its document, the revision where it stands (`cursor`), and a `version` that grows with every change."""
 
     __tablename__ = "workshop"
     id: Mapped[int] = mapped_column(primary_key=True)
     version: Mapped[int]
     document: Mapped[str]
+    cursor: Mapped[int] = mapped_column(default=0, server_default="0")
+
+
+class ShopRevisionRow(Base):
+    """A document of the workshop with the edits that made it. `parent` 0 is the start; only the newest are kept."""
+
+    __tablename__ = "workshop_revision"
+    number: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    parent: Mapped[int]
+    said: Mapped[str]
+    edit: Mapped[str]
+    document: Mapped[str]
+    created_at: Mapped[datetime]
 
 
 class AsideRow(Base):

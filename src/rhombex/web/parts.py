@@ -30,12 +30,12 @@ from rhombex.core.parts.recognised import (
 )
 from rhombex.core.parts.shapes import turned_shape
 from rhombex.core.plain import DesignError
+from rhombex.core.shop_edits import PutOwnPart, RemoveOwnPart
 from rhombex.core.trail import Frozen, Shown
 from rhombex.jobs.background import Background, Task
 from rhombex.jobs.confined import SECONDS, confined
 from rhombex.store.designs import NotThere
 from rhombex.store.shapes import Shapes
-from rhombex.store.workshops import WorkshopConflict
 from rhombex.web.api import Asked, DesignPath, Upload, answer, blueprint, desk, file_of
 
 bp = blueprint("parts", __name__)
@@ -210,41 +210,18 @@ def confirm(body: ConfirmIn) -> Response:
 
 @bp.post("/drawer/own", responses={200: DrawerOut}, operation_id="putOwnPart")
 def put_own(body: OwnIn) -> Response:
-    """Put a part into the workshop's drawer, or change one there; all designs can use it."""
-
-    def change(parts: tuple[Component, ...]) -> tuple[Component, ...]:
-        return (*(c for c in parts if c.key != body.component.key), body.component)
-
-    _change_parts(change)
+    """Put a component into the workshop's library, or change one there; all designs can use it."""
+    desk().workshops.edit((PutOwnPart(component=body.component),))
     return _drawer()
 
 
 @bp.delete("/drawer/own/<key>", responses={200: DrawerOut}, operation_id="removeOwnPart")
 def remove_own(path: KeyPath) -> Response:
-    """Take an own part out of the drawer. Designs that carry it keep their copy."""
-
-    def change(parts: tuple[Component, ...]) -> tuple[Component, ...]:
-        if all(c.key != path.key for c in parts):
-            raise NotThere(f"there is no own part '{path.key}'")
-        return tuple(c for c in parts if c.key != path.key)
-
-    _change_parts(change)
+    """Take an own component out of the library. Designs that carry it keep their copy."""
+    if all(c.key != path.key for c in desk().workshops.read()[1].parts):
+        raise NotThere(f"there is no own part '{path.key}'")
+    desk().workshops.edit((RemoveOwnPart(key=path.key),))
     return _drawer()
-
-
-def _change_parts(change: object) -> None:
-    """Change the own parts as they stand; another window that was first is read again, not overwritten."""
-    for _ in range(5):
-        version, workshop = desk().workshops.read()
-        parts = change(workshop.parts)  # type: ignore[operator]
-        if len(parts) > 200:
-            raise DesignError("parts", "the drawer holds 200 own parts", "Take some out first.")
-        try:
-            desk().workshops.write(version, workshop.model_copy(update={"parts": parts}))
-            return
-        except WorkshopConflict:
-            continue
-    raise DesignError("workshop", "other windows keep changing it", "Try again.")
 
 
 @bp.post("/drawer/file", responses={200: OwnOut}, operation_id="readPartFile")

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Annotated, Literal, cast
+from typing import Annotated, Any, Literal, cast
 
 from flask import Response, current_app
 from pydantic import BaseModel, BeforeValidator, Field
@@ -27,13 +28,13 @@ from rhombex.core.process.stack import Stack
 from rhombex.core.process.stiffness import Trade, plates, trade
 from rhombex.core.process.what_if import WhatIf, what_if
 from rhombex.core.progress import Progress
-from rhombex.core.shop_edits import ShopEdit
+from rhombex.core.shop_edits import ShopEdit, apply_shop
 from rhombex.core.trail import Frozen, Shown
 from rhombex.core.words import Name
-from rhombex.core.workshop import Printer, Workshop, checked, read_workshop, slips
+from rhombex.core.workshop import Printer, Workshop, checked
 from rhombex.jobs.background import Background, Task
 from rhombex.store.designs import NotThere
-from rhombex.store.workshops import WorkshopConflict
+from rhombex.store.workshops import ShopState, WorkshopConflict
 from rhombex.web.api import Asked, DesignPath, Upload, Version, answer, as_file, blueprint, desk, file_of
 from rhombex.web.views import StateOut
 
@@ -127,22 +128,24 @@ class RealGcodeForm(RealHours):
 
 class WorkshopOut(Frozen):
     """The workshop with the version to name when changing it, and what the diary of each printer teaches. `left_out`: stored
-    entries that cannot be read, in words."""
+    entries that cannot be read, in words; `undoes`, `redoes`: what a step back or forward would change."""
 
     version: int
     workshop: Workshop
     paces: dict[str, Pace]
     learned: dict[str, Learned]
     left_out: tuple[str, ...]
-
-
-class WorkshopIn(Asked):
-    base_version: Version
-    workshop: Workshop
+    undoes: str
+    redoes: str
 
 
 class ShopEditIn(Asked):
-    edits: Annotated[list[ShopEdit], Field(min_length=1, max_length=20)]
+    base_version: Version | None = None
+    edits: Annotated[tuple[ShopEdit, ...], Field(min_length=1, max_length=20)]
+
+
+class ShopVersionIn(Asked):
+    base_version: Version
 
 
 @dataclass(frozen=True)
@@ -338,7 +341,7 @@ def note_gcode(path: PrinterPath, form: RealGcodeForm) -> Response:
     if printer is None:
         raise NotThere(f"there is no printer '{path.key}' in the workshop")
     entry = checked(of_gcode(form.what, form.file.stream, printer, form.real_s))  # type: ignore[arg-type]
-    return answer(_workshop_out(*desk().workshops.note(path.key, entry)))
+    return answer(_workshop_out(desk().workshops.note(path.key, entry)))
 
 
 @bp.post("/designs/<id>/diary/<part>", responses={200: WorkshopOut}, operation_id="noteHours")
@@ -348,49 +351,74 @@ def note_hours(path: PartPath, body: RealHours) -> Response:
     piece, recipe, process = _piece(a, path.part)
     what = f"{a.design.name}, {piece.name}"[:60]
     entry = checked(of_part(what, mesh_kernel.evaluate(recipe), process, a.printer, body.real_s))
-    return answer(_workshop_out(*desk().workshops.note(a.printer.key, entry)))
+    return answer(_workshop_out(desk().workshops.note(a.printer.key, entry)))
 
 
-def _workshop_out(version: int, w: Workshop) -> WorkshopOut:
+def _workshop_out(s: ShopState) -> WorkshopOut:
     return WorkshopOut(
-        version=version,
-        workshop=w,
-        paces={p.key: pace_of(p) for p in w.printers},
-        learned={p.key: learned(p) for p in w.printers},
-        left_out=desk().workshops.left_out(),
+        version=s.version,
+        workshop=s.workshop,
+        paces={p.key: pace_of(p) for p in s.workshop.printers},
+        learned={p.key: learned(p) for p in s.workshop.printers},
+        left_out=s.left_out,
+        undoes=s.undoes,
+        redoes=s.redoes,
     )
 
 
-@bp.get("/workshop", responses={200: WorkshopOut}, operation_id="getWorkshop")
-def workshop() -> Response:
-    return answer(_workshop_out(*desk().workshops.read()))
+def _guarded(do: Callable[[], ShopState]) -> Response:
+    try:
+        return answer(_workshop_out(do()))
+    except WorkshopConflict as e:
+        return answer(_workshop_out(e.now), 409)
 
 
-@bp.post("/workshop", responses={200: WorkshopOut, 409: WorkshopOut}, operation_id="putWorkshop")
-def put_workshop(body: WorkshopIn) -> Response:
-    """Change the workshop. 409 where another window was first: nothing is overwritten."""
-    changed = read_workshop(body.workshop.model_dump())
+def _spared(edits: tuple[ShopEdit, ...]) -> None:
+    """Raises DesignError where edits would take a printer away that a design is printed on."""
     _, now = desk().workshops.read()
+    after = now
+    for e in edits:
+        after = apply_shop(after, e)
     in_use = desk().designs.printed_on()
     for p in now.printers:
-        if changed.printer(p.key) is None and p.key in in_use:
+        if after.printer(p.key) is None and p.key in in_use:
             names = ", ".join(f"“{n}”" for n in in_use[p.key][:3])
             raise DesignError(
                 "workshop.printers",
                 f"{p.name} cannot go: {names} {'is' if len(in_use[p.key]) == 1 else 'are'} printed on it",
                 "Give these designs another printer first.",
             )
-    slips(changed, now)
-    try:
-        return answer(_workshop_out(*desk().workshops.write(body.base_version, changed)))
-    except WorkshopConflict as e:
-        return answer(_workshop_out(e.version, e.now), 409)
 
 
-@bp.post("/workshop/edits", responses={200: WorkshopOut}, operation_id="editWorkshop")
+SHOP: dict[Any, Any] = {200: WorkshopOut, 409: WorkshopOut}
+
+
+@bp.get("/workshop", responses={200: WorkshopOut}, operation_id="getWorkshop")
+def workshop() -> Response:
+    return answer(_workshop_out(desk().workshops.state()))
+
+
+@bp.post("/workshop/edits", responses=SHOP, operation_id="editWorkshop")
 def edit_workshop(body: ShopEditIn) -> Response:
-    """Do edits to the workshop as it stands now, as a remedy asks for them."""
-    return answer(_workshop_out(*desk().workshops.edit(tuple(body.edits))))
+    """Do edits to the workshop as one step. With a version named, 409 where another window was first: nothing is overwritten."""
+    _spared(body.edits)
+    return _guarded(lambda: desk().workshops.edit(body.edits, body.base_version))
+
+
+@bp.post("/workshop/undo", responses=SHOP, operation_id="undoWorkshop")
+def undo_workshop(body: ShopVersionIn) -> Response:
+    return _guarded(lambda: desk().workshops.undo(body.base_version))
+
+
+@bp.post("/workshop/redo", responses=SHOP, operation_id="redoWorkshop")
+def redo_workshop(body: ShopVersionIn) -> Response:
+    return _guarded(lambda: desk().workshops.redo(body.base_version))
+
+
+@bp.get("/workshop/workshop.json", responses=file_of("application/json"), operation_id="getWorkshopJson")
+def workshop_json() -> Response:
+    """The workshop as a file, for the command line or another Rhombex."""
+    return as_file(desk().workshops.read()[1].model_dump_json(indent=1) + "\n", "workshop.json")
 
 
 @bp.get("/workshop/stored", responses=file_of("application/json"), operation_id="getStoredWorkshop")

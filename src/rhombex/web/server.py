@@ -48,9 +48,9 @@ class Channel(waitress.channel.HTTPChannel):  # type: ignore[misc]
 def run(host: str, port: int, data: Path, demo: bool, names: tuple[str, ...] = (), password: str = "") -> int:
     """Serve until stopped. Returns an exit code."""
     outside = not _local(host)
-    if outside and not password:
+    if (outside or names) and not password:
         typer.echo(
-            f"rhombex: {host} can be reached from other machines, so a password is wanted: put it into RHOMBEX_PASSWORD "
+            f"rhombex: {names[0] if names else host} can be reached from other machines, so a password is wanted: put it into RHOMBEX_PASSWORD "
             "or name a file that holds it with --password-file. Nothing was started.",
             err=True,
         )

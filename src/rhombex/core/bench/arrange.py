@@ -147,5 +147,5 @@ def _place_anew(design: Design, p: Placement, c: Component) -> Thing:
 
 
 def arrange(design: Design) -> tuple[Thing, ...]:
-    """Place every component of a design."""
-    return tuple(_place(design, p) for p in design.placements)
+    """Place every component of a design that there is; what the library no longer has is a concern."""
+    return tuple(_place(design, p) for p in design.placements if design.component(p.component) is not None)

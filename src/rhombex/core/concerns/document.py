@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from difflib import SequenceMatcher
 
 from rhombex.core.analysis import Analysis, made_at_all
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import Panel, PlacedOpening
-from rhombex.core.edits import Edit, FitCavity, PutOpening, PutPanel, Remove, RemovePanel, RemoveVent, Set, apply
+from rhombex.core.edits import Edit, FitCavity, PutOpening, PutPanel, Remove, RemovePanel, RemoveVent, Set, Swap, apply
 from rhombex.core.faults import Fault
+from rhombex.core.parts import drawer
 from rhombex.core.plain import DesignError
 from rhombex.core.shop_edits import AddPrinter
 from rhombex.core.workshop import Printer
@@ -47,6 +49,38 @@ def printer_not_here(a: Analysis, say: Maker) -> Iterator[Finding]:
             ),
         ),
     )
+
+
+@concern("component-not-here", "parts", always=True)
+def component_not_here(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A component that the design names and neither it nor the library has: it is left out of everything."""
+    for p in a.design.placements:
+        if a.design.component(p.component) is not None:
+            continue
+        near = [
+            c
+            for c in drawer().values()
+            if (c.mounting == "panel") == (p.face is not None) and c.key.split("-")[0] == p.component.split("-")[0]
+        ]
+        near.sort(key=lambda c, k=p.component: -SequenceMatcher(None, c.key, k).ratio())  # type: ignore[misc]
+        yield say(
+            "stop",
+            f"{p.name} is of a kind that the library does not have",
+            measured=0,
+            limit=1,
+            unit="component",
+            reason=f"There is no component “{p.component}” in the library or in the design. It is left out of the drawing, the parts and "
+            "every sum. Read its file in under Parts, or choose what takes its place.",
+            source="the library",
+            subjects=(p.id,),
+            remedies=(
+                *(
+                    Remedy(label=f"Take {c.label} in its place", edits=(Swap(id=p.id, component=c.key),))
+                    for c in near[:2]
+                ),
+                Remedy(label=f"Take {p.name} out", edits=(Remove(id=p.id),)),
+            ),
+        )
 
 
 @concern("part-not-made", "shell", always=True)
