@@ -300,7 +300,7 @@ def measure_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = Fals
     else:
         for p in found.without or found.features:
             known = [(c, getattr(p, f"{c}_mm"), getattr(p, f"sure_{c}_mm")) for c in "xydz"]
-            typer.echo(f"{p.name:12} " + "  ".join(f"{c} {v:.3f} +-{u:.3f}" for c, v, u in known if v is not None))
+            typer.echo(f"{p.name:12} " + "  ".join(f"{c} {v:.3f} ±{u:.3f}" for c, v, u in known if v is not None))
         if found.said:
             typer.echo(found.said)
         if found.next is not None:

@@ -19,21 +19,21 @@ def room(page: Page, name: str) -> None:
 
 
 def test_the_drawer_is_searched_by_hole_spacing(page: Page) -> None:
-    room(page, "Drawer")
-    page.get_by_label("Search the drawer").fill("what has 58 x 49 holes?")
-    drawer = page.get_by_role("region", name="Drawer")
+    room(page, "Library")
+    page.get_by_label("Search the library").fill("what has 58 x 49 holes?")
+    drawer = page.get_by_role("region", name="Library")
     expect(drawer.get_by_role("listitem")).to_have_count(3)
     drawer.get_by_role("button", name=re.compile("^Power shield")).click()
     about = page.get_by_role("region", name=re.compile("^About Power shield"))
     expect(about.get_by_text("58 x 49, M2.5")).to_be_visible()
     expect(about.get_by_role("img", name=re.compile("in 3D"))).to_be_visible()
-    page.get_by_label("Search the drawer").fill("zeppelin")
-    expect(drawer.get_by_text("Nothing in the drawer is called that")).to_be_visible()
+    page.get_by_label("Search the library").fill("zeppelin")
+    expect(drawer.get_by_text("Nothing in the library is called that")).to_be_visible()
 
 
 def test_an_own_copy_is_changed_kept_and_placed(page: Page) -> None:
-    room(page, "Drawer")
-    page.get_by_label("Search the drawer").fill("7 inch")
+    room(page, "Library")
+    page.get_by_label("Search the library").fill("7 inch")
     page.get_by_role("button", name=re.compile("^Display 7 inch")).click()
     about = page.get_by_role("region", name=re.compile("^About Display 7"))
     expect(about.get_by_text("Measure them before you print")).to_be_visible()
@@ -44,16 +44,16 @@ def test_an_own_copy_is_changed_kept_and_placed(page: Page) -> None:
     depth = editor.get_by_label("panel and board from z")
     depth.fill("-18.5")
     depth.press("Enter")
-    page.get_by_role("button", name="Put it into the drawer").click()
-    page.get_by_label("Search the drawer").fill("listening")
+    page.get_by_role("button", name="Put it into the library").click()
+    page.get_by_label("Search the library").fill("listening")
     mine = page.get_by_role("region", name="About Display of the listening post")
     expect(mine.get_by_text("18.5").first).to_be_visible()
     mine.get_by_role("button", name="Put it on the bench").click()
     expect(page.get_by_role("main", name="Bench sheet")).to_be_visible()
     expect(page.get_by_role("button", name=re.compile("^Display in plan"))).to_be_visible()
-    room(page, "Drawer")
+    room(page, "Library")
     page.get_by_role("button", name="Display of the listening post").first.click()
-    page.get_by_role("button", name="Take it out of the drawer").click()
+    page.get_by_role("button", name="Remove it from the library").click()
     expect(page.get_by_role("region", name="Own parts").get_by_role("button")).to_have_count(
         1
     )  # the design's copy stays
@@ -89,7 +89,7 @@ def test_readings_make_a_board_and_the_wrong_one_is_named(page: Page) -> None:
     page.get_by_label("Reading 1", exact=True).fill("85.13")
     page.get_by_role("button", name="Make it a part").click()
     expect(page.get_by_role("region", name=re.compile("^About "))).to_contain_text("measured with calipers")
-    page.get_by_role("button", name="Keep it in the drawer").click()
+    page.get_by_role("button", name="Keep it in the library").click()
     expect(page.get_by_role("button", name="Change it")).to_be_visible()
 
 
@@ -166,14 +166,14 @@ def test_wishes_are_met_or_not(page: Page) -> None:
 
 
 def test_axe_finds_nothing_in_the_rooms(page: Page) -> None:
-    for name in ("Drawer", "Measure", "From a file", "Stacks", "Power"):
+    for name in ("Library", "Measure", "From a file", "Stacks", "Power"):
         room(page, name)
         page.wait_for_timeout(700)
         assert axe(page) == [], name
 
 
 def test_a_new_part_is_drawn_by_its_numbers(page: Page) -> None:
-    room(page, "Drawer")
+    room(page, "Library")
     page.get_by_role("button", name="A new part").click()
     editor = page.get_by_role("region", name="Change New part")
     editor.get_by_role("button", name="Add a hole").click()
@@ -184,7 +184,7 @@ def test_a_new_part_is_drawn_by_its_numbers(page: Page) -> None:
     peak.press("Enter")
     expect(editor.get_by_label("Draw 1, typical watts")).to_have_value("2")  # typical is never above the peak
     editor.get_by_label("Name", exact=True).fill("Tape counter")
-    page.get_by_role("button", name="Put it into the drawer").click()
+    page.get_by_role("button", name="Put it into the library").click()
     mine = page.get_by_role("region", name="About Tape counter")
     expect(mine.get_by_text("50 × 30 × 10").first).to_be_visible()
     expect(mine.get_by_text("1 / 2 / 2 W by usb-c")).to_be_visible()

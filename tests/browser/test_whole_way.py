@@ -39,11 +39,11 @@ def mend_all(page: Page, most: int = 14) -> int:
 def test_wren_is_mended_in_a_few_presses_and_taken_home(page: Page) -> None:
     concerns = page.get_by_role("complementary", name="Concerns")
     expect(concerns.get_by_text(re.compile(r"\d open"))).to_be_visible()
-    expect(concerns.get_by_text("mends it").first).to_be_visible()  # the effect is known before pressing
+    expect(concerns.get_by_text("resolves it").first).to_be_visible()  # the effect is known before pressing
     assert mend_all(page) <= 10
-    expect(concerns.get_by_text("Nothing stands against printing this.")).to_be_visible()
+    expect(concerns.get_by_text("No open concerns.")).to_be_visible()
 
-    page.get_by_role("button", name="Take home").click()
+    page.get_by_role("button", name="Export files").click()
     page.get_by_role("button", name="Make the files").click()
     link = page.get_by_role("link", name="Save the ZIP")
     link.wait_for(timeout=60_000)
@@ -120,8 +120,8 @@ def test_a_thing_is_placed_with_the_keyboard_alone(page: Page) -> None:
 
 def test_a_part_goes_from_the_drawer_to_the_bench_and_out_again(page: Page) -> None:
     go(page, "Parts")
-    page.get_by_label("Search the drawer").fill("58 x 23")
-    drawer = page.get_by_role("region", name="Drawer")
+    page.get_by_label("Search the library").fill("58 x 23")
+    drawer = page.get_by_role("region", name="Library")
     expect(drawer.get_by_role("listitem")).to_have_count(1)
     drawer.get_by_role("button", name=re.compile("65 x 30")).click()
     page.get_by_role("button", name="Put it on the bench").click()
@@ -274,10 +274,10 @@ def test_a_part_is_laid_on_another_side_and_back(page: Page) -> None:
     sides.wait_for(timeout=30_000)
     sides.get_by_role("row", name=re.compile("^bottom")).get_by_role("button").click()
     concerns = page.get_by_role("complementary", name="Concerns")
-    expect(concern(page, "The lid hangs free as it lies")).to_be_visible(timeout=30_000)
-    concern(page, "The lid hangs free as it lies").click()
+    expect(concern(page, "The lid has unsupported overhangs in this orientation")).to_be_visible(timeout=30_000)
+    concern(page, "The lid has unsupported overhangs in this orientation").click()
     concerns.get_by_role("button", name="Lay the lid on its top again").click()
-    expect(concern(page, "The lid hangs free as it lies")).to_have_count(0, timeout=30_000)
+    expect(concern(page, "The lid has unsupported overhangs in this orientation")).to_have_count(0, timeout=30_000)
 
 
 def test_a_part_gets_a_process_of_its_own(page: Page) -> None:
@@ -301,8 +301,8 @@ def test_gcode_teaches_a_printer_its_pace(page: Page, server: str) -> None:
     card.get_by_label("G-code file").set_input_files(
         {"name": "plate.gcode", "mimeType": "text/plain", "buffer": moves.encode()}
     )
-    card.get_by_label("Hours plate.gcode really took").fill("6")
-    card.get_by_role("button", name="Teach the printer").click()
+    card.get_by_label("Hours plate.gcode really took").fill("0.2")
+    card.get_by_role("button", name="Log this print").click()
     expect(card.get_by_text("taught by 1 print")).to_be_visible()
     card.get_by_role("button", name="Take them over").click()
     expect(card.get_by_label("acceleration", exact=True)).to_have_value("2200")
@@ -328,7 +328,7 @@ def test_limits_that_the_hours_speak_for_are_taken_over(page: Page, server: str)
     assert page.request.post(f"{server}/api/workshop/edits", data=body).ok
     page.get_by_role("banner").get_by_role("link", name="Workshop").click()
     card = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name="Bench 220"))
-    expect(card.get_by_role("table", name="Its hours speak for other limits")).to_contain_text("200 → 100 mm/s")
+    expect(card.get_by_role("table", name="Logged print times suggest other limits")).to_contain_text("200 → 100 mm/s")
     card.get_by_role("button", name="Take them over").click()
     expect(card.get_by_label("speed", exact=True)).to_have_value("100")
     expect(card.get_by_text("agree with the limits set here")).to_be_visible()

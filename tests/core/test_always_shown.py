@@ -10,10 +10,12 @@ import pytest
 from rhombex.core import faults
 from rhombex.core.analysis import analyse
 from rhombex.core.concerns import Finding, judge, registry
-from rhombex.core.design import Design, Panel, VentField, read_design
+from rhombex.core.design import Adapter, Design, Panel, Placement, VentField, read_design
 from rhombex.core.edits import (
+    Add,
     Move,
     MoveWall,
+    PutAdapter,
     PutCut,
     PutPanel,
     PutVent,
@@ -236,3 +238,29 @@ def test_vents_taken_out_again_leave_the_design_as_it_was(wren: Design) -> None:
     field = VentField(id="v", face="left", at_mm=(60, 13), size_mm=(20, 10))
     assert apply(apply(wren, PutVent(vent=field)), RemoveVent(id="v")) == wren
     assert apply(wren, Together(edits=(Set(path="brief.room_c", value=24), Set(path="brief.room_c", value=25)))) == wren
+
+
+# what is told where there is no case round the components
+
+
+def test_loose_panels_are_told_what_has_nothing_to_do_with_a_case() -> None:
+    """Two boards in one place, a supply that is too small: true of any construction."""
+    d = starts()[1]
+    for id in ("one", "two"):
+        d = apply(d, Add(placement=Placement(id=id, component="sbc-85x56", name=id.capitalize(), at_mm=(100, 100, 5))))
+    d = apply(d, PutAdapter(adapter=Adapter(port="one/power", rail="5 V", watts=5)))
+    found = {f.code: f for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview"))}
+    clash = found["parts-collide"]
+    # two boards of 85 x 56 at one place: the shortest way out is past the thickness of what overlaps
+    assert clash.severity == "stop" and clash.measured < 0 and set(clash.subjects) == {"one", "two"}
+    assert found["supply-too-small"].severity == "stop"
+    # nothing of a lid, posts or walls that are not there
+    assert not {"caution-inserts", "part-hits-wall", "part-hits-lid", "lid-screws-missing", "port-not-reachable"} & set(
+        found
+    )
+    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    assert {line.item for line in a.bill} == {"component"} and a.shell.bosses == () and a.openings.openings == ()
+
+
+def test_the_bill_of_the_eight_panels_is_empty() -> None:
+    assert analyse(starts()[1], ARCHIVE_WORKSHOP, "preview").bill == ()

@@ -3,7 +3,7 @@ import { useState } from "react";
 
 import { api } from "../api/client";
 import type { Effect, Finding, Remedy, StateOut } from "../api/schema";
-import { brief, show } from "../ui/number";
+import { amount, show } from "../ui/number";
 import { Rhomb } from "../ui/Rhomb";
 import { goneConcerns, useUi } from "./desk";
 import type { SheetProps } from "./Workroom";
@@ -53,7 +53,7 @@ export function Concerns({ state, act }: SheetProps) {
       </ul>
       {serious.length === 0 && (
         <p className="mt-2 border-l-2 border-verdigris py-1 pl-3">
-          Nothing stands against printing this. Look at the Print plan, then take the files home.
+          No open concerns. Look at the Print plan, then export the files.
         </p>
       )}
       {advice.length > 0 && (
@@ -106,16 +106,15 @@ function Measure({ concern: c }: { concern: Finding }) {
   const lo = Math.min(0, c.measured, c.limit) * 1.15;
   const x = (v: number) => ((v - lo) / (top - lo)) * 200;
   const tone = c.severity === "stop" ? "var(--vermilion)" : "var(--saffron)";
-  const unit = c.unit === "degC" ? "°C" : c.unit;
   return (
     <div>
       <p className="num text-[12.5px]">
         <span className={c.severity === "stop" ? "text-vermilion" : "text-saffron"}>
-          {brief(c.measured, 2)}
+          {amount(c.measured, c.unit)}
         </span>
         <span className="text-soft">
           {" "}
-          · wants {c.sense} {brief(c.limit, 2)} {unit}
+          · limit: {c.sense} {amount(c.limit, c.unit)}
         </span>
       </p>
       <svg viewBox="0 0 200 12" className="mt-0.5 block h-3 w-full" aria-hidden preserveAspectRatio="none">
@@ -176,7 +175,7 @@ function EffectLine({ effect }: { effect: Effect }) {
   return (
     <>
       <span className={effect.clears ? "text-verdigris" : "text-saffron"}>
-        {effect.clears ? "mends it" : "does not mend it alone"}
+        {effect.clears ? "resolves it" : "does not resolve it alone"}
       </span>
       {effect.gone.length > 1 && `, and ${effect.gone.length - 1} more`}
       {moves.length > 0 && ` · ${moves.join(" · ")}`}

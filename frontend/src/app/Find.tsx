@@ -74,7 +74,7 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
       })),
       ...((drawer ?? []) as Component[]).map((c) => ({
         label: `Add ${c.label}`,
-        hint: "from the drawer",
+        hint: "from the library",
         run: () => void act.edit([additionOf(state, c)], `add ${c.label}`),
       })),
     ];

@@ -64,7 +64,7 @@ export function Notices({ state, act }: SheetProps) {
                 set({ notice: null });
               }}
             >
-              Understood
+              Close
             </Button>
           </>
         )

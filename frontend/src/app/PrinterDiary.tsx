@@ -156,7 +156,7 @@ function RealGcode({ printer: p, file, time_s }: { printer: Printer; file: File;
         />{" "}
         h
       </label>
-      <Button type="submit">Teach the printer</Button>
+      <Button type="submit">Log this print</Button>
       <span role="status" className="text-soft">
         {said}
       </span>
@@ -175,7 +175,7 @@ function LearnedLimits({ learned: l, put }: { learned: Learned; put: Put }) {
   return (
     <div className="mt-2 text-[12.5px]">
       <table>
-        <caption className="mb-0.5 text-left">Its hours speak for other limits</caption>
+        <caption className="mb-0.5 text-left">Logged print times suggest other limits</caption>
         <tbody>
           {l.limits.map((x) => (
             <tr key={x.limit}>

@@ -14,7 +14,9 @@ export function Route({ state, here }: { state: StateOut; here: StopKey }) {
         {STOPS.map((s, i) => {
           const stops = open(s.key, "stop");
           const weigh = open(s.key, "weigh");
-          const said = [stops && `${stops} to mend`, weigh && `${weigh} to weigh`].filter(Boolean).join(", ");
+          const said = [stops && `${stops} ${stops === 1 ? "stop" : "stops"}`, weigh && `${weigh} to weigh`]
+            .filter(Boolean)
+            .join(", ");
           const tone = stops
             ? "fill-vermilion stroke-vermilion"
             : weigh

@@ -85,7 +85,7 @@ export function Spools({ spools, put }: { spools: Required<Spool>[]; put: Put })
                     put([{ do: "remove-spool", id: s.id }]);
                   }}
                 >
-                  Take it off
+                  Remove
                 </Button>
               </td>
             </tr>

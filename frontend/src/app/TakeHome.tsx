@@ -39,11 +39,11 @@ export function TakeHome({ state }: { state: StateOut }) {
       }}
     >
       <Popover.Trigger asChild>
-        <Button kind="main">Take home</Button>
+        <Button kind="main">Export files</Button>
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
-          aria-label="Take home"
+          aria-label="Export files"
           align="end"
           sideOffset={6}
           className="settle z-50 w-[21rem] rounded-[4px] border border-rule bg-leaf p-3.5 shadow-[0_8px_30px_rgb(35_27_46/0.16)]"
@@ -112,7 +112,7 @@ export function TakeHome({ state }: { state: StateOut }) {
                   setJob(null);
                 }}
               >
-                Once more
+                Try again
               </Button>
             </div>
           )}

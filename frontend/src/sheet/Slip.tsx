@@ -89,7 +89,7 @@ export function Slip({ title, note, beside, avoid, within, onClose, children }: 
           {note && <span className="min-w-0 flex-1 truncate text-[11.5px] text-soft">{note}</span>}
           <button
             type="button"
-            aria-label="Put the slip away"
+            aria-label="Close"
             onClick={onClose}
             className="ml-auto cursor-pointer px-1 text-soft hover:text-plum"
           >

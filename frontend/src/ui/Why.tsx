@@ -2,7 +2,7 @@ import { Popover } from "radix-ui";
 import type { ReactNode } from "react";
 
 import type { Trail } from "../api/schema";
-import { brief } from "./number";
+import { amount } from "./number";
 
 /** A number that can be asked why: formula, inputs, sources. */
 export function Why({ trail, label, children }: { trail: Trail; label: string; children: ReactNode }) {
@@ -28,9 +28,7 @@ export function Why({ trail, label, children }: { trail: Trail; label: string; c
                   {i.name}
                   {i.source && <span className="block text-[11px] leading-tight text-soft">{i.source}</span>}
                 </dt>
-                <dd className="num text-right">
-                  {brief(i.value, 3)} {i.unit}
-                </dd>
+                <dd className="num text-right">{amount(i.value, i.unit, 3)}</dd>
               </div>
             ))}
           </dl>

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 
-import { brief, readMm, show } from "./number";
+import { amount, brief, duration, readMm, show } from "./number";
 
 test.each([
   ["85+2*3", 91],
@@ -26,4 +26,25 @@ test("numbers are shown without noise", () => {
   expect(brief(2.5)).toBe("2.5");
   expect(brief(165.6)).toBe("165.6");
   expect(brief(100, 0)).toBe("100");
+});
+
+test.each([
+  [20828.15, "5 h 47 min"],
+  [3600, "1 h 00 min"],
+  [3599, "1 h 00 min"],
+  [185, "3 min 05 s"],
+  [60, "1 min 00 s"],
+  [59.97, "1 min 00 s"],
+  [12, "12 s"],
+  [0.5, "0.5 s"],
+])("%f s is %s", (s, said) => {
+  expect(duration(s)).toBe(said);
+});
+
+test("amounts carry their unit as people write it", () => {
+  expect(amount(-8, "mm")).toBe("\u22128 mm");
+  expect(amount(20828.15, "s")).toBe("5 h 47 min");
+  expect(amount(36.04, "degC", 1)).toBe("36 °C");
+  expect(amount(7.2, "cm2")).toBe("7.2 cm²");
+  expect(amount(3, "")).toBe("3");
 });

@@ -74,3 +74,20 @@ export function brief(v: number, digits = 2): string {
   const s = show(v, digits);
   return s.includes(".") ? s.replace(/\.?0+$/, "") : s;
 }
+
+/** A time in words: `5 h 47 min`, `3 min 05 s`, `12 s`. */
+export function duration(s: number): string {
+  const m = Math.round(s / 60);
+  if (s >= 3570) return `${Math.floor(m / 60)} h ${String(m % 60).padStart(2, "0")} min`;
+  if (s < 59.95) return `${brief(s, 1)} s`;
+  const whole = Math.round(s);
+  return `${Math.floor(whole / 60)} min ${String(whole % 60).padStart(2, "0")} s`;
+}
+
+const SIGNS: Record<string, string> = { degC: "°C", mm2: "mm²", mm3: "mm³", cm2: "cm²", cm3: "cm³", x: "×" };
+
+/** A value with its unit as people write it; seconds as a time. */
+export function amount(v: number, unit: string, digits = 2): string {
+  if (unit === "s") return v < 0 ? `\u2212${duration(-v)}` : duration(v);
+  return `${brief(v, digits)} ${SIGNS[unit] ?? unit}`.trimEnd();
+}

@@ -182,11 +182,12 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
     printer = workshop.printer(design.printer) or workshop.printers[0]
     things = arrange(design)
     need = faults.attempt("stage", "the need of air", lambda: air_need(design, things), NO_NEED)
-    shell = faults.attempt(
-        "stage", "posts and lid screws", lambda: plan_shell(design, printer, things), bare_plan(design, printer)
-    )
-    openings, unmade = place_openings(design, printer, shell, things, need)
-    faults.found += unmade
+    shell = bare_plan(design, printer)
+    openings = Openings(openings=(), vents=())
+    if has_halves(design):  # loose panels have no posts, no lid to screw down and no walls to cut open
+        shell = faults.attempt("stage", "posts and lid screws", lambda: plan_shell(design, printer, things), shell)
+        openings, unmade = place_openings(design, printer, shell, things, need)
+        faults.found += unmade
     recipes, parts = _parts(design, printer, things, shell, openings, faults)
     pieces: list[PrintedPiece] = []
     piece_recipes: dict[str, Solid] = {}

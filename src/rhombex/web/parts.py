@@ -236,7 +236,7 @@ def _part(key: str) -> Component:
     _, workshop = desk().workshops.read()
     found = next((c for c in workshop.parts if c.key == key), None) or drawer().get(key)
     if found is None:
-        raise NotThere(f"there is no part '{key}' in the drawer")
+        raise NotThere(f"there is no part '{key}' in the library")
     return found
 
 

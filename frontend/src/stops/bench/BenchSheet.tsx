@@ -79,7 +79,7 @@ export function BenchSheet({ state, act }: SheetProps) {
             then draw the walls round them.
           </p>
           <Link className="text-plum underline" to={`/designs/${state.id}/parts`}>
-            Open the drawer of parts
+            Open the library
           </Link>
         </div>
       </div>

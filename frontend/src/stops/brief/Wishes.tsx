@@ -93,7 +93,7 @@ export function Wishes({ state, act }: SheetProps) {
                   set("reuse", [...reuse, e.target.value], `${labels.get(e.target.value)} must go in`);
               }}
             >
-              <option value="">choose from the drawer</option>
+              <option value="">choose from the library</option>
               {[...labels]
                 .filter(([k]) => !reuse.includes(k))
                 .sort((a, b) => a[1].localeCompare(b[1], "en", { numeric: true }))

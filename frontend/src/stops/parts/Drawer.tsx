@@ -62,10 +62,10 @@ export function Drawer({ state, act, fresh }: SheetProps & { fresh: Component | 
   };
   return (
     <div className="grid h-full grid-cols-[minmax(0,1fr)_19rem]">
-      <div className="min-h-0 overflow-y-auto px-5 py-4" tabIndex={0} role="region" aria-label="Drawer">
+      <div className="min-h-0 overflow-y-auto px-5 py-4" tabIndex={0} role="region" aria-label="Library">
         <input
           type="search"
-          aria-label="Search the drawer"
+          aria-label="Search the library"
           placeholder="What it is, its size, or its hole spacing: 58 x 49"
           value={find}
           onChange={(e) => {
@@ -120,7 +120,7 @@ export function Drawer({ state, act, fresh }: SheetProps & { fresh: Component | 
           </section>
         ))}
         {drawer && shown.length === 0 && (
-          <p>Nothing in the drawer is called that. Measure it, or read it from a file.</p>
+          <p>Nothing in the library is called that. Measure it, or read it from a file.</p>
         )}
       </div>
       {part && (

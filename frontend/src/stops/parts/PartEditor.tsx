@@ -370,7 +370,7 @@ export function PartEditor({
       )}
       <div className="mt-4 flex gap-2 border-t border-rule pt-3">
         <Button kind="main" onClick={onKeep}>
-          Put it into the drawer
+          Put it into the library
         </Button>
         <Button onClick={onLeave}>Leave it as it was</Button>
       </div>

@@ -84,7 +84,7 @@ export function PartSlip({
         <Button kind="main" onClick={onPlace}>
           Put it on the bench
         </Button>
-        {!glance && <Button onClick={() => void keep(c)}>Keep it in the drawer</Button>}
+        {!glance && <Button onClick={() => void keep(c)}>Keep it in the library</Button>}
         <Button
           onClick={() => {
             setDraft(
@@ -202,7 +202,7 @@ export function PartSlip({
                 void own.drop(c.key).then(setWrong);
               }}
             >
-              Take it out of the drawer
+              Remove it from the library
             </Button>
           )}
         </p>

@@ -10,7 +10,7 @@ import { ReadFile } from "./ReadFile";
 import { StackRoom } from "./StackRoom";
 
 const ROOMS = [
-  ["drawer", "Drawer"],
+  ["drawer", "Library"],
   ["notebook", "Measure"],
   ["file", "From a file"],
   ["stack", "Stacks"],
@@ -18,7 +18,7 @@ const ROOMS = [
 ] as const;
 type Room = (typeof ROOMS)[number][0];
 
-/** What goes into the case: taken from the drawer, measured, read from a file; stacked, and fed. */
+/** What goes into the case: taken from the library, measured, read from a file; stacked, and fed. */
 export function PartsSheet({ state, act }: SheetProps) {
   const [room, setRoom] = useState<Room>("drawer");
   const [shown, setShown] = useState<Component | null>(null);

@@ -30,7 +30,7 @@ export function PowerRoom({ state, act }: SheetProps) {
       <OneLine budget={b} />
       <div className="mt-4 space-y-5">
         <table className="w-full border-collapse text-left text-[12.5px]">
-          <caption className="mb-1 text-left text-[14px]">What takes it</caption>
+          <caption className="mb-1 text-left text-[14px]">Loads</caption>
           <thead className="text-soft">
             <tr className="border-b border-ink/40">
               <th scope="col" className="py-0.5 font-normal">
@@ -91,8 +91,8 @@ export function PowerRoom({ state, act }: SheetProps) {
             ))}
           </tbody>
         </table>
-        <section aria-label="What gives it" className="max-w-2xl text-[12.5px]">
-          <h2 className="mb-1 text-[14px]">What gives it</h2>
+        <section aria-label="Sources" className="max-w-2xl text-[12.5px]">
+          <h2 className="mb-1 text-[14px]">Sources</h2>
           {b.sources.length === 0 && (
             <p className="text-soft">
               Nothing yet. Put a supply or converter on the bench, or say which adapter feeds a port.

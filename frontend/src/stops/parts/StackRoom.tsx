@@ -32,7 +32,7 @@ export function StackRoom({ state, act }: SheetProps) {
   if (!foot)
     return (
       <p className="p-6 text-soft">
-        There is no board on the bench yet. Take one from the drawer, then stack shields under it or on it
+        There is no board on the bench yet. Take one from the library, then stack shields under it or on it
         here.
       </p>
     );

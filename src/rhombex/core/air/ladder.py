@@ -87,6 +87,6 @@ def heat_ladder(design: Design, need: AirNeed, outer: Vec3, vents_mm2: float, fa
                 given("t", wall_mm),
                 given("hot spot", hot, "K", "wall beside the warmest part"),
             ),
-            source="energy balance and series resistances; +-5 K, the Air stop will refine it",
+            source="energy balance and series resistances; ±5 K, the Air stop will refine it",
         ),
     )

@@ -49,7 +49,7 @@ def asks(a: Analysis) -> tuple[Ask, ...]:
         there = [t for t in a.things if t.component.key == key]
         ask(
             f"reuse {key}",
-            f"{c.label if c else key} from the drawer",
+            f"{c.label if c else key} from the library",
             bool(there),
             ", ".join(t.name for t in there) if there else "it is not on the bench",
         )
@@ -79,6 +79,6 @@ def asks(a: Analysis) -> tuple[Ask, ...]:
             "mounts for a wall are not planned yet: fix it into structure, with a margin",
         )
     lid = "inserts" if a.design.shell.joint_thread == "insert" else "threads cut in plastic"
-    if b.opened in ("monthly", "weekly"):
+    if b.opened in ("monthly", "weekly") and a.shell.bosses:
         ask("opened", f"Opened {b.opened}", a.design.shell.joint_thread == "insert", f"the lid is held by {lid}")
     return tuple(out)

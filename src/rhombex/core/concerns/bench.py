@@ -122,7 +122,7 @@ def _ways_out(a: Analysis, t: Thing, s: Box, other: Box) -> list[tuple[float, Ve
     return sorted(out, key=lambda o: o[0])
 
 
-@concern("parts-collide", "bench")
+@concern("parts-collide", "bench", always=True)
 def parts_collide(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 5 and 6: two things in one place, or no room for a plug."""
     near = ref("limits.gap.part_part")
@@ -400,7 +400,7 @@ def lead_leaves_case(a: Analysis, say: Maker) -> Iterator[Finding]:
             )
 
 
-@concern("lead-length", "bench")
+@concern("lead-length", "bench", always=True)
 def lead_length(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 7 and 33: a lead too short to reach, or too long to stow."""
     stow = ref("limits.cable.stow_share")

@@ -150,7 +150,7 @@ def port_on_another_face(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("wish-unmet", "brief")
+@concern("wish-unmet", "brief", always=True)
 def wish_unmet(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A wish of the brief that the design does not meet; size and threads have rules of their own."""
     for ask in asks(a):
@@ -169,7 +169,7 @@ def wish_unmet(a: Analysis, say: Maker) -> Iterator[Finding]:
             )
         elif ask.key.startswith("reuse "):
             rest = tuple(k for k in a.design.brief.reuse if f"reuse {k}" != ask.key)
-            remedies = (Remedy(label="Leave it in the drawer", edits=(Set(path="brief.reuse", value=rest),)),)
+            remedies = (Remedy(label="Leave it out", edits=(Set(path="brief.reuse", value=rest),)),)
         yield say(
             "weigh",
             f"Not met: {ask.wish[:1].lower()}{ask.wish[1:]}",

@@ -43,7 +43,7 @@ def hangs_free(a: Analysis, say: Maker) -> Iterator[Finding]:
             continue
         yield say(
             "stop" if p.overhang.area_cm2 > 8 * limit.value else "weigh",
-            f"The {p.name} hangs free as it lies",
+            f"The {p.name} has unsupported overhangs in this orientation",
             measured=p.overhang.area_cm2,
             limit=limit.value,
             unit="cm2",
@@ -287,7 +287,7 @@ def _sound(p: Printer) -> bool:
 
 @concern("printer-out-of-order", "plan")
 def printer_out_of_order(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """Row 20: the printer's last parts came out skewed or starved."""
+    """Row 20: the printer's last parts came out skewed or under-extruded."""
     h = a.printer.health
     if _sound(a.printer):
         return
@@ -296,7 +296,7 @@ def printer_out_of_order(a: Analysis, say: Maker) -> Iterator[Finding]:
     longest = max((max(p.bbox_mm[:2]) for p in a.pieces), default=0.0)
     yield say(
         "weigh",
-        f"{a.printer.name} prints {'skewed' if skewed else 'starved'}",
+        f"{a.printer.name} {'prints skewed' if skewed else 'under-extrudes'}",
         measured=h.skew_mm_per_100 if skewed else h.flow_share,
         limit=limit.value,
         unit="mm over 100" if skewed else "x flow asked",

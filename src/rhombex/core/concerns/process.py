@@ -114,7 +114,7 @@ def caution_inserts(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("caution-fire", "process")
+@concern("caution-fire", "process", always=True)
 def caution_fire(a: Analysis, say: Maker) -> Iterator[Finding]:
     if a.need.heat_w > 0:
         yield say(

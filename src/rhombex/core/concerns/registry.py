@@ -94,7 +94,8 @@ class Maker:
 def concern(
     code: str, stop: Stop, always: bool = False
 ) -> Callable[[Callable[[Analysis, Maker], Iterator[Finding]]], Rule]:
-    """Register a rule under its code. always: it holds for parts of any construction, as those of printing do."""
+    """Register a rule under its code. always: it needs no case round the components (what collides, what is fed, what is
+    printed does so in any construction); the others look at walls, lid or openings, and are silent where there are none."""
 
     def register(f: Callable[[Analysis, Maker], Iterator[Finding]]) -> Rule:
         def rule(a: Analysis) -> Iterator[Finding]:

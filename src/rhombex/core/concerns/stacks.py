@@ -38,7 +38,7 @@ def _with(upper: Thing, stand: Stand, **change: object) -> SetStand:
     return SetStand(id=upper.id, stand=stand.model_copy(update=change))
 
 
-@concern("standoff-not-at-hand", "parts")
+@concern("standoff-not-at-hand", "parts", always=True)
 def standoff_not_at_hand(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 4: standoffs of a length that is not bought, so the ports would sit elsewhere than planned."""
     for upper, lower, stand in _stacked(a):
@@ -74,7 +74,7 @@ def _pair(upper: Component, lower: Component) -> tuple[Header, Header] | None:
     return None
 
 
-@concern("header-does-not-mate", "parts")
+@concern("header-does-not-mate", "parts", always=True)
 def header_does_not_mate(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 10: a board-to-board connector that no longer mates with these standoffs."""
     for upper, lower, stand in _stacked(a):
@@ -123,7 +123,7 @@ def _mates(s: PlacedSolid, t: Thing, header: Header | None) -> bool:
     )
 
 
-@concern("stack-too-low", "parts")
+@concern("stack-too-low", "parts", always=True)
 def stack_too_low(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Rows 1 and 3: a cooler or connector that hits the board stacked above, or what hangs below that one."""
     clear = ref("limits.stack.clear")
@@ -171,7 +171,7 @@ def stack_too_low(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("board-off-holes", "parts")
+@concern("board-off-holes", "parts", always=True)
 def board_off_holes(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 12: a stacked board whose holes are not over those below."""
     for upper, lower, stand in _stacked(a):
@@ -226,7 +226,7 @@ def _fitted(own: list[Vec2], standard: tuple[Vec2, ...]) -> tuple[Vec2, ...] | N
     return best[1] if best else None
 
 
-@concern("holes-off-standard", "parts")
+@concern("holes-off-standard", "parts", always=True)
 def holes_off_standard(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 12: mounting holes that do not line up with the board's, drive's or fan's own standard."""
     limit = ref("limits.stack.pattern")
@@ -273,7 +273,7 @@ def _apart(own: list[Vec2], right: tuple[Vec2, ...]) -> float:
     return max(max(abs(p[0] - q[0]), abs(p[1] - q[1])) for p, q in zip(own, right, strict=True))
 
 
-@concern("fan-off-radiator", "parts")
+@concern("fan-off-radiator", "parts", always=True)
 def fan_off_radiator(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 12: a fan whose holes do not meet the radiator's."""
     by_id = {t.id: t for t in a.things}
@@ -307,7 +307,7 @@ def _pitch(c: Component) -> float:
     return xs[1] - xs[0] if len(xs) > 1 else 0.0
 
 
-@concern("nut-bends-board", "parts")
+@concern("nut-bends-board", "parts", always=True)
 def nut_bends_board(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 27: nuts or bought standoffs tightened on a thin board bend it."""
     thin = ref("limits.stack.thin_board")
@@ -351,7 +351,7 @@ def size_not_sure(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"{t.name} has room to its {g.side} only if its size is right",
                 measured=g.gap_mm - g.sure_mm,
                 limit=g.limit_mm,
-                reason=f"The gap of {g.gap_mm:.1f} mm is sure to +-{g.sure_mm:.1f}: the {doubted.name} was not measured. Measure it, "
+                reason=f"The gap of {g.gap_mm:.1f} mm is sure to ±{g.sure_mm:.1f}: the {doubted.name} was not measured. Measure it, "
                 "or leave more room.",
                 source=str(ref("measuring.sure.doubtful")),
                 subjects=(t.id, g.side),
@@ -399,7 +399,7 @@ def no_room_to_fill(a: Analysis, say: Maker) -> Iterator[Finding]:
                 )
 
 
-@concern("part-changed-since", "parts")
+@concern("part-changed-since", "parts", always=True)
 def part_changed_since(a: Analysis, say: Maker) -> Iterator[Finding]:
     """An own part that was changed in the workshop's drawer after this design took its copy."""
     now = {c.key: c for c in a.workshop.parts}
@@ -411,7 +411,7 @@ def part_changed_since(a: Analysis, say: Maker) -> Iterator[Finding]:
         changed = [f for f in type(c).model_fields if getattr(c, f) != getattr(new, f)]
         yield say(
             "weigh",
-            f"{c.label} was changed in the drawer",
+            f"{c.label} was changed in the library",
             measured=len(changed),
             limit=0,
             unit="fields",

@@ -26,7 +26,7 @@ def read_part(data: bytes) -> Component:
     except (UnicodeDecodeError, json.JSONDecodeError, RecursionError) as e:
         raise DesignError("file", f"it is not whole JSON ({e})", "Export the part again.") from None
     if not isinstance(row, dict) or row.get("rhombex_part") != VERSION:
-        raise DesignError("file", "this is not a part of Rhombex", "Choose a file that was exported from the drawer.")
+        raise DesignError("file", "this is not a part of Rhombex", "Choose a file that was exported from the library.")
     return read_as(Component, row.get("part"), "part")
 
 

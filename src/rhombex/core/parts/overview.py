@@ -41,7 +41,7 @@ def overview(c: Component, own: bool) -> Overview:
     hi = [max(s.hi[i] for s in hard) for i in range(3)]
     size = tuple(b - a for a, b in zip(lo, hi, strict=True))
     every: list[Solid | Mount | Port] = [*c.solids, *c.mounts, *c.ports]
-    doubted = tuple(f"{x.name}: +-{_g(sure_of(x))} mm" for x in every if sure_of(x) > 0)
+    doubted = tuple(f"{x.name}: ±{_g(sure_of(x))} mm" for x in every if sure_of(x) > 0)
     holes = hole_words(c)
     spacings = {_g(abs(p.at[i] - q.at[i])) for p in c.mounts for q in c.mounts for i in (0, 1)}
     ports = " ".join(p.kind for p in c.ports)

@@ -32,7 +32,7 @@ def tally(a: Analysis) -> tuple[TallyItem, ...]:
     """Outer size, pieces, grams, hours, money, heat."""
     w, d, h = a.shell.outer_mm
     size = tuple(given(n, v) for n, v in (("width", w), ("depth", d), ("height", h)))
-    mass = _sum(a, "g", "g", "sum of the pieces, +-5 %")
+    mass = _sum(a, "g", "g", "sum of the pieces, ±5 %")
     spools = mass.value / val("materials.filament.spool")
     money = _sum(a, "EUR", "EUR", "filament of each piece x price of its kind")
     kinds = dict.fromkeys(a.design.process_of(p.part).filament for p in a.pieces)

@@ -1,4 +1,4 @@
-"""What of a part hangs free as it lies: room that wants support, and the area that would rest on it."""
+"""What of a part has unsupported overhangs in this orientation: room that wants support, and the area that would rest on it."""
 
 from __future__ import annotations
 
