@@ -46,7 +46,7 @@ def test_wren_is_mended_in_a_few_presses_and_taken_home(page: Page) -> None:
     page.get_by_role("button", name="Export files").click()
     page.get_by_role("button", name="Make the files").click()
     link = page.get_by_role("link", name="Save the ZIP")
-    link.wait_for(timeout=60_000)
+    link.wait_for(timeout=150_000)
     with page.expect_download() as saved:
         link.click()
     data = saved.value.path().read_bytes()

@@ -9,6 +9,7 @@ import pytest
 
 from rhombex.core import faults
 from rhombex.core.analysis import analyse
+from rhombex.core.begun import begun
 from rhombex.core.concerns import Finding, judge, registry
 from rhombex.core.design import Adapter, Design, Panel, Placement, VentField, read_design
 from rhombex.core.edits import (
@@ -264,3 +265,14 @@ def test_loose_panels_are_told_what_has_nothing_to_do_with_a_case() -> None:
 
 def test_the_bill_of_the_eight_panels_is_empty() -> None:
     assert analyse(starts()[1], ARCHIVE_WORKSHOP, "preview").bill == ()
+
+
+def test_a_stop_with_nothing_in_it_is_not_begun(wren: Design) -> None:
+    def stops(d: Design) -> tuple[str, ...]:
+        return begun(analyse(d, ARCHIVE_WORKSHOP, "preview"))
+
+    empty, panels = starts()[2], starts()[1]
+    assert stops(empty) == ()
+    assert stops(apply(empty, Set(path="brief.opened", value="weekly"))) == ("brief",)
+    assert stops(panels) == ("brief", "shell", "plan")
+    assert stops(wren) == ("brief", "parts", "bench", "shell", "openings", "plan")

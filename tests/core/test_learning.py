@@ -173,11 +173,6 @@ def test_a_file_that_takes_no_time_teaches_nothing() -> None:
     assert one.curves is not None and one.curves.seconds[0] > one.planned_s
 
 
-def test_an_older_diary_is_still_read() -> None:
-    was = {"what": "a lid", "planned_s": 3600, "rush_s": 400, "real_s": 4000}
-    assert PacedPrint.model_validate(was) == PacedPrint(what="a lid", planned_s=3600, real_s=4000)
-
-
 # a nozzle of its own
 
 

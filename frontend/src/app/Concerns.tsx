@@ -40,7 +40,11 @@ export function Concerns({ state, act }: SheetProps) {
       <h2 className="mb-2 flex items-baseline justify-between text-[15px]">
         Concerns
         <span className="num text-[12px] font-normal text-soft" aria-live="polite">
-          {serious.length === 0 ? "none open" : `${serious.length} open`}
+          {serious.length > 0
+            ? `${serious.length} open`
+            : state.view.begun.includes("plan")
+              ? "none open"
+              : "not begun"}
         </span>
       </h2>
       <ul>
@@ -53,7 +57,9 @@ export function Concerns({ state, act }: SheetProps) {
       </ul>
       {serious.length === 0 && (
         <p className="mt-2 border-l-2 border-verdigris py-1 pl-3">
-          No open concerns. Look at the Print plan, then export the files.
+          {state.view.begun.includes("plan")
+            ? "No open concerns. Look at the Print plan, then export the files."
+            : "Nothing to look at yet. Add a board from the library under Parts."}
         </p>
       )}
       {advice.length > 0 && (

@@ -17,11 +17,14 @@ export function Route({ state, here }: { state: StateOut; here: StopKey }) {
           const said = [stops && `${stops} ${stops === 1 ? "stop" : "stops"}`, weigh && `${weigh} to weigh`]
             .filter(Boolean)
             .join(", ");
+          const begun = state.view.begun.includes(s.key);
           const tone = stops
             ? "fill-vermilion stroke-vermilion"
             : weigh
               ? "fill-leaf stroke-saffron"
-              : "fill-leaf stroke-verdigris";
+              : begun
+                ? "fill-leaf stroke-verdigris"
+                : "fill-paper stroke-rule";
           return (
             <li key={s.key}>
               <NavLink
@@ -44,7 +47,9 @@ export function Route({ state, here }: { state: StateOut; here: StopKey }) {
                 </svg>
                 <span className="min-w-0 leading-tight">
                   {s.label}
-                  <span className="block text-[11px] font-normal text-soft">{said || "clear"}</span>
+                  <span className="block text-[11px] font-normal text-soft">
+                    {said || (begun ? "clear" : "not begun")}
+                  </span>
                 </span>
               </NavLink>
             </li>

@@ -9,6 +9,7 @@ from threading import RLock
 from rhombex.core.air.ladder import Ladder
 from rhombex.core.air.need import AirNeed
 from rhombex.core.analysis import Analysis, PrintedPiece, analyse
+from rhombex.core.begun import begun
 from rhombex.core.bench.leads import length_needed
 from rhombex.core.bench.stack import height_of
 from rhombex.core.brief.asks import Ask, asks
@@ -117,6 +118,7 @@ class View(Frozen):
     tally: tuple[TallyItem, ...]
     kept_tally: dict[str, float]
     concerns: tuple[Finding, ...]
+    begun: tuple[str, ...]
 
 
 class StateOut(Frozen):
@@ -304,6 +306,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
         tally=sums,
         kept_tally=kept_tally,
         concerns=(*(told(f) for f in faults.found), *findings),
+        begun=begun(a),
     )
 
 

@@ -96,15 +96,15 @@ export function PlanSheet({ state, act }: SheetProps) {
 function Figures({ name, filament, e }: { name: string; filament: string; e: Estimate }) {
   return (
     <>
-      <td className="num pr-4 text-right whitespace-nowrap">
+      <td className="num pr-3 text-right whitespace-nowrap">
         <Why label={`Filament of the ${name}`} trail={e.mass_g}>
           {show(e.mass_g.value, 0)} g
         </Why>
         <span className="block text-[11px] text-soft">{filament}</span>
       </td>
-      <td className="num pr-4 text-right">{show(e.filament_m, 1)}</td>
-      <td className="num pr-4 text-right whitespace-nowrap">{show(e.support_g, 1)} g</td>
-      <td className="num pr-4 text-right whitespace-nowrap">
+      <td className="num pr-3 text-right">{show(e.filament_m, 1)}</td>
+      <td className="num pr-3 text-right whitespace-nowrap">{show(e.support_g, 1)} g</td>
+      <td className="num pr-3 text-right whitespace-nowrap">
         <Why label={`Time of the ${name}`} trail={e.time_s}>
           {e.level === "preview" && "about "}
           {hours(e.time_s.value)}
@@ -113,7 +113,7 @@ function Figures({ name, filament, e }: { name: string; filament: string; e: Est
           {hours(e.time_low_s)} – {hours(e.time_high_s)}
         </span>
       </td>
-      <td className="w-[22%] pr-4 align-middle">
+      <td className="w-[15%] pr-3 align-middle">
         <HoursBar shares={e.by_kind} label={`Hours of the ${name}`} />
         <span className="block truncate text-[11px] text-soft">
           {[...e.by_kind]
@@ -123,7 +123,7 @@ function Figures({ name, filament, e }: { name: string; filament: string; e: Est
             .join(", ")}
         </span>
       </td>
-      <td className="num pr-4 text-right">{show(e.money, 2)}</td>
+      <td className="num pr-3 text-right">{show(e.money, 2)}</td>
     </>
   );
 }
@@ -149,7 +149,7 @@ function PieceTable({
   ];
   return (
     <div className="mt-5 overflow-x-auto">
-      <table className="w-full min-w-[46rem] border-collapse text-left">
+      <table className="w-full min-w-[44rem] border-collapse text-left">
         <caption className="sr-only">Pieces</caption>
         <thead className="text-[12px] text-soft">
           <tr className="border-b border-ink/40">
@@ -157,7 +157,7 @@ function PieceTable({
               <th
                 key={h}
                 scope="col"
-                className={`py-1 pr-4 font-normal ${[1, 2, 3, 4, 6].includes(i) ? "text-right" : ""}`}
+                className={`py-1 pr-3 font-normal ${[1, 2, 3, 4, 6].includes(i) ? "text-right" : ""}`}
               >
                 {h}
               </th>
@@ -172,7 +172,7 @@ function PieceTable({
                 key={p.name}
                 className={`border-b border-rule ${picked === p.name ? "bg-plumwash/60" : ""}`}
               >
-                <th scope="row" className="py-1.5 pr-4 font-medium">
+                <th scope="row" className="py-1.5 pr-3 font-medium">
                   <button
                     type="button"
                     aria-expanded={picked === p.name}
