@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ctypes
 import ipaddress
 import logging
 import socket
@@ -23,6 +24,7 @@ HEAD_S = 20.0  # for the head of a request
 BODY_S = 600.0  # for all of it: a large file over a slow line
 IDLE_S = 20  # a connection on which nothing moves
 CONNECTIONS = 800
+M_ARENA_MAX = -8  # malloc.h
 LOCAL = ("127.0.0.1", "localhost", "::1")
 
 
@@ -47,6 +49,7 @@ class Channel(waitress.channel.HTTPChannel):  # type: ignore[misc]
 
 def run(host: str, port: int, data: Path, demo: bool, names: tuple[str, ...] = (), password: str = "") -> int:
     """Serve until stopped. Returns an exit code."""
+    _few_arenas()
     outside = not _local(host)
     if (outside or names) and not password:
         typer.echo(
@@ -111,6 +114,15 @@ def serve(app: Any, listening: socket.socket, threads: int = 32) -> None:
     server.channel_class = Channel
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # it tells of every request that waits a moment
     server.run()
+
+
+def _few_arenas() -> None:
+    """Let all threads share two heaps: with one for each of them, what one frees another cannot use, and memory grew by 120 MB
+    in an hour of edits. Only glibc knows this; elsewhere nothing happens."""
+    try:
+        ctypes.CDLL(None).mallopt(M_ARENA_MAX, 2)
+    except (OSError, AttributeError):
+        return
 
 
 def _local(host: str) -> bool:
