@@ -26,6 +26,7 @@ from rhombex.core.exchange.recognise import recognise
 from rhombex.core.exchange.write_mesh import NamedMesh, stl, three_mf
 from rhombex.core.geometry import brep_kernel, mesh_kernel
 from rhombex.core.plain import DesignError
+from rhombex.core.words import file_stem
 from rhombex.core.workshop import ARCHIVE_WORKSHOP
 from rhombex.jobs.export import zipped
 
@@ -128,6 +129,20 @@ def test_no_name_of_a_piece_overwrites_another_file() -> None:
         "a-b-2.3mf",
     } <= set(names)
     assert not [n for n in names if n.startswith(".") or "/" in n]
+
+
+@pytest.mark.parametrize(
+    ("names", "stems"),
+    [
+        (("Base", "base", "BASE"), ["Base", "base-2", "BASE-3"]),
+        (("..", ".", "", "\u00e9"), ["piece", "piece-2", "piece-3", "piece-4"]),
+        (("a b", "a/b", "../a-b"), ["a-b", "a-b-2", "a-b-3"]),
+        (("con", "a" * 40), ["con", "a" * 40]),
+    ],
+)
+def test_file_names_differ_however_they_are_cased(names: tuple[str, ...], stems: list[str]) -> None:
+    taken: set[str] = set()
+    assert [file_stem(n, taken) for n in names] == stems
 
 
 def test_two_parts_of_one_name_are_told_and_none_is_lost(good_wren: Design) -> None:
