@@ -45,7 +45,7 @@ export function Route({ state, here }: { state: StateOut; here: StopKey }) {
                   <path d="M9 1.5 16 10 9 18.500 2 10Z" strokeWidth="1.6" />
                   {weigh > 0 && stops === 0 && <path d="M9 1.500V18.500L2 10Z" className="fill-saffron" />}
                 </svg>
-                <span className="min-w-0 leading-tight">
+                <span className="min-w-0 pr-2 leading-tight">
                   {s.label}
                   <span className="block text-[11px] font-normal text-soft">
                     {said || (begun ? "clear" : "not begun")}

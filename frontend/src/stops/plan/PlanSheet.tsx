@@ -102,7 +102,10 @@ function Figures({ name, filament, e }: { name: string; filament: string; e: Est
         </Why>
         <span className="block text-[11px] text-soft">{filament}</span>
       </td>
-      <td className="num pr-3 text-right">{show(e.filament_m, 1)}</td>
+      <td className="num pr-3 text-right whitespace-nowrap">
+        {show(e.filament_m, 1)}
+        <span className="block text-[11px] text-soft">{e.layers} layers</span>
+      </td>
       <td className="num pr-3 text-right whitespace-nowrap">{show(e.support_g, 1)} g</td>
       <td className="num pr-3 text-right whitespace-nowrap">
         <Why label={`Time of the ${name}`} trail={e.time_s}>
@@ -184,7 +187,7 @@ function PieceTable({
                     {p.name}
                   </button>
                   <span className="num block text-[11px] font-normal whitespace-nowrap text-soft">
-                    {p.bbox_mm.map((v) => brief(v, 1)).join(" × ")} {e && ` · ${e.layers} layers`}
+                    {p.bbox_mm.map((v) => brief(v, 1)).join(" × ")}
                   </span>
                 </th>
                 {e ? (
