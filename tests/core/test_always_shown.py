@@ -276,3 +276,21 @@ def test_a_stop_with_nothing_in_it_is_not_begun(wren: Design) -> None:
     assert stops(apply(empty, Set(path="brief.opened", value="weekly"))) == ("brief",)
     assert stops(panels) == ("brief", "shell", "plan")
     assert stops(wren) == ("brief", "parts", "bench", "shell", "openings", "plan")
+
+
+def test_a_remedy_beyond_what_a_design_holds_is_told_and_not_dropped() -> None:
+    vents = registry.offered("Add vents", lambda: (PutVent(vent=VentField(id="v", face="top", at_mm=(9, 9), size_mm=(40, 2400))),))  # fmt: skip
+    nothing = registry.offered("Do nothing", lambda: ())
+    good = registry.offered("Turn the room cool", lambda: (Set(path="brief.room_c", value=20),))
+    said = registry.Maker("vents-too-small", "air")(
+        "weigh",
+        "no way in",
+        measured=0,
+        limit=1,
+        reason="Too hot.",
+        source="a test",
+        subjects=(),
+        remedies=(*vents, *nothing, *good),
+    )
+    assert [r.label for r in said.remedies] == ["Turn the room cool"]
+    assert said.reason == "Too hot. “Add vents” cannot be offered: it must be at most 2000, not 2400."

@@ -20,6 +20,7 @@ from rhombex.core.edits import Set
 from rhombex.demo.scenario import wren
 from rhombex.store.database import open_database
 from rhombex.store.designs import Designs
+from tests.store.older import first_shelf, not_brought_along
 from tests.store.writer import KINDS, missing
 
 ROOT = Path(__file__).parents[2]
@@ -50,6 +51,21 @@ def test_a_kill_at_any_moment_loses_nothing_that_was_acknowledged(tmp_path: Path
         said += killed(tmp_path, r.choice(KINDS), start * 100 + k, r.uniform(0.0, 0.4))
         assert missing(tmp_path, said) == []
     assert len(said) > 10
+
+
+def test_a_kill_while_an_older_folder_is_brought_along_loses_nothing(tmp_path: Path) -> None:
+    """Killed at moments spread over the whole of it, and at last let through; it is brought along whole or not at all."""
+    old = {f"{k:012}": [wren().model_dump_json()] * 3 for k in range(120)}
+    path = tmp_path / "rhombex.db"
+    first_shelf(path, old)
+    code = "import sys; from pathlib import Path; from rhombex.store.database import migrate; print('on', flush=True); migrate(Path(sys.argv[1]))"
+    for after_s in (0.0, 0.03, 0.1, 0.2):
+        p = subprocess.Popen([sys.executable, "-c", code, path], stdout=subprocess.PIPE, text=True, cwd=ROOT)
+        assert p.stdout and p.stdout.readline() == "on\n"
+        time.sleep(after_s)
+        p.kill()
+        p.wait()
+    assert not_brought_along(path, old) == []
 
 
 @pytest.fixture

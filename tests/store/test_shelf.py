@@ -25,6 +25,7 @@ from rhombex.store.designs import Designs, NotThere, Unreadable
 from rhombex.store.folder import claim
 from rhombex.store.trouble import CannotOpen, CannotWrite, explain
 from rhombex.store.workshops import Workshops
+from tests.store.older import first_shelf
 
 
 @pytest.fixture
@@ -275,26 +276,8 @@ def test_a_full_disk_for_own_meshes(tmp_path: Path, monkeypatch: pytest.MonkeyPa
 def test_a_shelf_of_the_first_schema_is_brought_along(tmp_path: Path, wren: Design) -> None:
     """A folder as the first landed version left it: one table of designs, one of revisions, documents of any state."""
     path = tmp_path / "rhombex.db"
-    c = sqlite3.connect(path)
-    c.executescript(
-        "CREATE TABLE alembic_version (version_num VARCHAR(32) NOT NULL); INSERT INTO alembic_version VALUES ('0001');"
-        "CREATE TABLE design (id VARCHAR NOT NULL, name VARCHAR NOT NULL, cursor INTEGER NOT NULL, version INTEGER NOT NULL,"
-        " created_at DATETIME NOT NULL, CONSTRAINT pk_design PRIMARY KEY (id));"
-        "CREATE TABLE revision (id INTEGER NOT NULL, design_id VARCHAR NOT NULL, number INTEGER NOT NULL, parent INTEGER NOT NULL,"
-        " said VARCHAR NOT NULL, edit VARCHAR NOT NULL, document VARCHAR NOT NULL, kept_name VARCHAR, created_at DATETIME NOT NULL,"
-        " CONSTRAINT pk_revision PRIMARY KEY (id), CONSTRAINT uq_revision_design_id UNIQUE (design_id, number),"
-        " CONSTRAINT fk_revision_design_id_design FOREIGN KEY(design_id) REFERENCES design (id) ON DELETE CASCADE);"
-        "CREATE INDEX ix_revision_design_id ON revision (design_id);"
-    )
     documents = {"a" * 12: wren.model_dump_json(), "b" * 12: "{", "c" * 12: json.dumps({"printer": "attic"})}
-    for id, document in documents.items():
-        c.execute("INSERT INTO design VALUES (?, 'Old', 1, 1, '2026-01-01 00:00:00.000000')", (id,))
-        c.execute(
-            "INSERT INTO revision VALUES (NULL, ?, 1, 0, 'start', '{}', ?, NULL, '2026-01-01 00:00:00.000000')",
-            (id, document),
-        )
-    c.commit()
-    c.close()
+    first_shelf(path, {id: [document] for id, document in documents.items()})
     shelf = Designs(path)
     assert [bool(x.trouble) for x in shelf.shelf()[0]] == [False, True, True]
     assert shelf.printed_on() == {"bench-220": ["Old"], "": ["Old"], "attic": ["Old"]}

@@ -152,7 +152,7 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                 subjects=(p.id, q.id),
                 remedies=(
                     *((Remedy(label="Put them back on their ports", edits=back),) if back else ()),
-                    *(r for r in small if r.edits),
+                    *small,
                 ),
             )
     for o in a.openings.openings:

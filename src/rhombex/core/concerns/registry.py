@@ -10,7 +10,7 @@ from pydantic import ValidationError
 from rhombex.core.analysis import Analysis, has_halves
 from rhombex.core.edits import Edit
 from rhombex.core.faults import reason
-from rhombex.core.plain import DesignError
+from rhombex.core.plain import DesignError, first_error
 from rhombex.core.shop_edits import ShopEdit
 from rhombex.core.trail import Frozen, Shown
 
@@ -24,6 +24,13 @@ class Remedy(Frozen):
     label: str
     edits: tuple[Edit, ...]
     shop: tuple[ShopEdit, ...] = ()
+
+
+class NotOffered(Frozen):
+    """A remedy that would ask for more than a design can hold: its concern says so, and why."""
+
+    label: str
+    said: str
 
 
 class Finding(Frozen):
@@ -72,8 +79,11 @@ class Maker:
         reason: str,
         source: str,
         subjects: tuple[str, ...],
-        remedies: tuple[Remedy, ...] = (),
+        remedies: tuple[Remedy | NotOffered, ...] = (),
     ) -> Finding:
+        for r in remedies:
+            if isinstance(r, NotOffered):
+                reason += f" “{r.label}” cannot be offered: {r.said}."
         return Finding(
             code=self.code,
             key=":".join((self.code, *subjects)),
@@ -87,7 +97,7 @@ class Maker:
             reason=reason,
             source=source,
             subjects=subjects,
-            remedies=remedies,
+            remedies=tuple(r for r in remedies if isinstance(r, Remedy)),
         )
 
 
@@ -144,9 +154,12 @@ def _could_not_look(code: str, e: Exception) -> Finding:
     )
 
 
-def offered(label: str, build: Callable[[], tuple[Edit, ...]]) -> tuple[Remedy, ...]:
-    """A remedy, or none where what it would do is more than a design can hold."""
+def offered(label: str, build: Callable[[], tuple[Edit, ...]]) -> tuple[Remedy | NotOffered, ...]:
+    """A remedy; one that would do more than a design can hold is told as such; none where it would do nothing."""
     try:
-        return (Remedy(label=label, edits=build()),)
-    except (ValidationError, DesignError):
-        return ()
+        edits = build()
+    except ValidationError as e:
+        return (NotOffered(label=label, said=first_error(e)[1]),)
+    except DesignError as e:
+        return (NotOffered(label=label, said=e.said),)
+    return (Remedy(label=label, edits=edits),) if edits else ()

@@ -10,7 +10,7 @@ from __future__ import annotations
 import hashlib
 import math
 from dataclasses import dataclass, fields
-from functools import cached_property, lru_cache
+from functools import cache, cached_property, lru_cache
 
 from rhombex.core.space import Box, Frame, Vec2, Vec3
 
@@ -31,8 +31,13 @@ class Hashed:
 
     @cached_property
     def digest(self) -> str:
-        said = type(self).__name__ + "".join(_token(getattr(self, f.name)) for f in fields(self))  # type: ignore[arg-type]
+        said = type(self).__name__ + "".join(_token(getattr(self, name)) for name in _names(type(self)))
         return hashlib.sha256(said.encode()).hexdigest()[:32]
+
+
+@cache
+def _names(node: type) -> tuple[str, ...]:
+    return tuple(f.name for f in fields(node))
 
 
 def _token(v: object) -> str:
