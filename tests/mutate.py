@@ -6,6 +6,7 @@ import copy
 from random import Random
 from typing import Any
 
+from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Brief, Design, Placement, Shell, Stand
 from rhombex.core.edits import Add, Set, StackOn, apply
 from rhombex.core.parts import drawer
@@ -72,14 +73,14 @@ WORDS = (
 
 def starts() -> list[Design]:
     """Five designs to begin with: the samples, an empty one, a stack, and a sun-struck large one."""
-    empty = Design(name="Empty", shell=Shell(inner_mm=(120, 90, 40), joint_mm=32))
+    empty = Design(name="Empty", shell=Shell(inner_mm=(120, 90, 40), construction=TwoHalves(joint_mm=32)))
     stack = apply(wren(), Set(path="brief.opened", value="weekly"))
     upper = Placement(id="upper", component="sbc-85x56", name="Upper", at_mm=(0, 0, 0), on="board")
     stack = apply(stack, StackOn(placement=upper, stand=Stand(standoff_mm=20, made="printed")))
     large = Design(
         name="Large",
         brief=Brief(opened="weekly", sun="outdoors", size_limit_mm=(300, 300, 300)),
-        shell=Shell(inner_mm=(280, 240, 90), joint_mm=80),
+        shell=Shell(inner_mm=(280, 240, 90), construction=TwoHalves(joint_mm=80)),
         printer="bench-300",
     )
     for k, key in enumerate(("mini-itx", "sfx", "drive-3.5")):
@@ -147,7 +148,15 @@ def _at(node: Any, path: tuple[Any, ...]) -> Any:
 PATHS = (
     *(
         f"shell.{x}"
-        for x in ("wall_mm", "floor_mm", "lid_mm", "corner_radius_mm", "joint_mm", "boss_od_mm", "lid_screw_mm")
+        for x in (
+            "wall_mm",
+            "floor_mm",
+            "lid_mm",
+            "corner_radius_mm",
+            "construction.joint_mm",
+            "boss_od_mm",
+            "construction.lid_screw_mm",
+        )
     ),
     *(
         f"process.{x}"
@@ -165,7 +174,7 @@ PATHS = (
     "brief.around",
     "brief.stands",
     "brief.budget",
-    "shell.joint_thread",
+    "shell.construction.joint_thread",
     "shell.post_thread",
     "shell.construction",
     "shell.feet",
@@ -227,10 +236,21 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
         {"do": "to-face", "id": id, "face": r.choice(faces), "at_mm": near},
         {"do": "move-wall", "face": r.choice(faces), "by_mm": number(20)},
         {"do": "fit-cavity"},
+        {
+            "do": "construct",
+            "construction": r.choice(
+                [{"kind": "loose panels"}, {"kind": "two halves", "joint_mm": abs(number(30))}, {"kind": "egg"}]
+            ),
+        },
         {"do": "need", "port": port, "needed": r.random() < 0.7},
         {
             "do": "put-opening",
-            "opening": {"port": port, "at_mm": [number(), number()], "size_mm": [abs(number(20)), abs(number(20))]},
+            "opening": {
+                "port": port,
+                "at_mm": [number(), number()],
+                "anchor": r.choice(["port", "face"]),
+                "size_mm": [abs(number(20)), abs(number(20))],
+            },
         },
         {
             "do": "put-vent",
@@ -238,6 +258,7 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
                 "id": r.choice("vw"),
                 "face": r.choice(faces),
                 "at_mm": [number(), number()],
+                "on": r.choice([id, None, None]),
                 "size_mm": [abs(number(60)), abs(number(60))],
                 "follow_heat": r.random() < 0.5,
             },

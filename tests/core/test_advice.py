@@ -10,8 +10,9 @@ from hypothesis import strategies as st
 
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.concerns import judge
+from rhombex.core.constructions import LoosePanels
 from rhombex.core.design import Design, Panel, Process
-from rhombex.core.edits import LayPart, PutPanel, RemovePanel, Set, Together, apply
+from rhombex.core.edits import Construct, LayPart, PutPanel, RemovePanel, Set, Together, apply
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import Difference, block
 from rhombex.core.plain import DesignError
@@ -92,7 +93,7 @@ def test_the_fastest_way_loses_no_stiffness(good: Analysis) -> None:
     parts = {p.part for p in good.pieces}
     for part in parts:
         before = (good.design.process, good.printer)
-        assert ratio(good.design, part, before, (changed.design.process, changed.printer)) >= 0.999
+        assert ratio(good.design, good.case.part(part), before, (changed.design.process, changed.printer)) >= 0.999
 
 
 def test_the_panels_are_printed_a_third_faster() -> None:
@@ -232,11 +233,11 @@ def test_panels_are_added_changed_and_taken_out(good_wren: Design) -> None:
     with pytest.raises(DesignError, match="run into one another"):
         apply(d, PutPanel(panel=p.model_copy(update={"vent_d_mm": 9.0, "vent_pitch_mm": 8.0})))
     with pytest.raises(DesignError, match="at least one panel"):
-        apply(good_wren, Set(path="shell.construction", value="loose panels"))
+        apply(good_wren, Construct(construction=LoosePanels()))
 
 
 def test_loose_panels_are_told_only_what_holds_for_panels() -> None:
     a = analyse(heron_panels(), ARCHIVE_WORKSHOP, "preview")
     assert len(a.pieces) == 8 and all(p.fits_bed and p.watertight for p in a.pieces)
     assert {f.stop for f in judge(a)} <= {"cuts", "process", "plan"}
-    assert plates(a.design, "tray")[0].pose == "lying"
+    assert plates(a.design, a.case.part("tray"))[0].pose == "lying"

@@ -88,7 +88,13 @@ def test_vents_of_nothing_are_shown_as_no_area(wren: Design, size: float) -> Non
 
 
 def test_vents_beyond_number_are_left_out_and_said() -> None:
-    d = Design.model_validate({"name": "Vast", "shell": {"inner_mm": [1900, 1900, 60], "joint_mm": 50}, "process": {}})
+    d = Design.model_validate(
+        {
+            "name": "Vast",
+            "shell": {"inner_mm": [1900, 1900, 60], "construction": {"kind": "two halves", "joint_mm": 50}},
+            "process": {},
+        }
+    )
     d = apply(
         d, PutVent(vent=VentField(id="all", face="top", at_mm=(900, 900), size_mm=(1800, 1800), follow_heat=False))
     )
@@ -158,11 +164,11 @@ def test_an_estimate_that_breaks_silences_only_itself(wren: Design, monkeypatch:
 
 
 def test_a_stage_that_breaks_is_a_stop(wren: Design, monkeypatch: pytest.MonkeyPatch) -> None:
-    from rhombex.core import analysis
+    from rhombex.core.shell import two_halves
 
-    monkeypatch.setattr(analysis, "plan_shell", lambda *_: 1 / 0)
+    monkeypatch.setattr(two_halves, "lid_screws", lambda *_: 1 / 0)
     a = analyse(wren, ARCHIVE_WORKSHOP, "preview")
-    assert [(f.kind, f.what) for f in a.faults] == [("stage", "posts and lid screws")]
+    assert [(f.kind, f.what) for f in a.faults] == [("stage", "lid screws")] and a.case.mounts and not a.case.joints
     f = next(f for f in judge(a) if f.code == "not-worked-out")
     assert f.severity == "stop" and {p.part for p in a.pieces} == {"base", "lid"}
 
@@ -260,7 +266,7 @@ def test_loose_panels_are_told_what_has_nothing_to_do_with_a_case() -> None:
         found
     )
     a = analyse(d, ARCHIVE_WORKSHOP, "preview")
-    assert {line.item for line in a.bill} == {"component"} and a.shell.bosses == () and a.openings.openings == ()
+    assert {line.item for line in a.bill} == {"component"} and a.case.joints == () and a.openings.openings == ()
 
 
 def test_the_bill_of_the_eight_panels_is_empty() -> None:

@@ -12,6 +12,7 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, Direction, FilamentKind, InfillKind, Panel, Process, Shell, read_process
 from rhombex.core.edits import PutPanel, apply, read_edit
 from rhombex.core.exchange.gcode import GcodeReport, read_gcode
@@ -205,7 +206,7 @@ panels = st.builds(
 @given(panels)
 @settings(max_examples=60)
 def test_any_panel_is_a_sound_part(panel: Panel) -> None:
-    start = Design(name="x", shell=Shell(inner_mm=(120, 90, 40), joint_mm=32))
+    start = Design(name="x", shell=Shell(inner_mm=(120, 90, 40), construction=TwoHalves(joint_mm=32)))
     try:
         apply(start, PutPanel(panel=panel))
     except DesignError as e:

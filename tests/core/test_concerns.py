@@ -132,11 +132,11 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     "post-too-short": (lambda d: (at(d, "board", dz=-0.9), Set(path="shell.floor_mm", value=2.5)), None),
     "lid-screws-missing": (lambda d: (at(d, "drive", dx=-1.3),), 3.0),
     "port-misses-opening": (
-        lambda d: (PutOpening(opening=PlacedOpening(port="board/power", at_mm=(92.5, 9.6))),),
+        lambda d: (PutOpening(opening=PlacedOpening(port="board/power", at_mm=(89.5, 6.6), anchor="face")),),
         None,
     ),
     "port-too-deep": (lambda d: (MoveWall(face="front", by_mm=12),), 2.89 + 0.5 + 12),
-    "joint-cuts-opening": (lambda d: (Set(path="shell.joint_mm", value=21.0),), None),
+    "joint-cuts-opening": (lambda d: (Set(path="shell.construction.joint_mm", value=21.0),), None),
     "web-too-thin": (
         lambda d: (PutOpening(opening=PlacedOpening(port="board/usb-1", size_mm=(20.5, 19.0))),),
         None,
@@ -144,7 +144,7 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     "vents-too-small": (
         lambda d: (
             RemoveVent(id="vent-back"),
-            PutVent(vent=VentField(id="v", face="left", at_mm=(70, 13), size_mm=(14, 8), follow_heat=False)),
+            PutVent(vent=VentField(id="v", face="left", at_mm=(67, 10), size_mm=(14, 8), follow_heat=False)),
         ),
         None,
     ),
@@ -158,9 +158,9 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         None,
     ),
     "part-in-floor": (lambda d: (at(d, "drive", dz=-16),), -10.0),
-    "cut-through-feature": (lambda d: (PutCut(cut=PinnedCut(part="base", axis="x", at_mm=68.7)),), None),
-    "thread-opened-often": (lambda d: (Set(path="shell.joint_thread", value="cut in plastic"),), 36.0),
-    "lid-screw-length": (lambda d: (Set(path="shell.lid_screw_mm", value=16),), None),
+    "cut-through-feature": (lambda d: (PutCut(cut=PinnedCut(part="base", axis="x", at_mm=65.7)),), None),
+    "thread-opened-often": (lambda d: (Set(path="shell.construction.joint_thread", value="cut in plastic"),), 36.0),
+    "lid-screw-length": (lambda d: (Set(path="shell.construction.lid_screw_mm", value=16),), None),
     "mount-screw-length": (lambda d: (at(d, "drive", dz=-5),), None),
     "material-softens": (lambda d: (Set(path="brief.room_c", value=34.0),), None),
     "needs-enclosure": (lambda d: (Set(path="process.filament", value="ABS"),), 0.75),

@@ -16,7 +16,10 @@ from rhombex.core.plain import DesignError
 from rhombex.core.space import FACES, Box, face_frame, off_face, on_face, turned
 from rhombex.demo.scenario import wren as make_wren
 
-GOOD: dict[str, Any] = {"name": "x", "shell": {"inner_mm": [100, 80, 40], "joint_mm": 30}}
+GOOD: dict[str, Any] = {
+    "name": "x",
+    "shell": {"inner_mm": [100, 80, 40], "construction": {"kind": "two halves", "joint_mm": 30}},
+}
 
 
 def with_(path: str, value: Any) -> dict[str, Any]:
@@ -32,15 +35,17 @@ def with_(path: str, value: Any) -> dict[str, Any]:
 @pytest.mark.parametrize(
     ("path", "value", "field", "said"),
     [
-        ("schema_version", 3, "schema_version", "newer Rhombex"),
+        ("schema_version", 4, "schema_version", "newer Rhombex"),
         ("shell.wall_mm", "thick", "shell.wall_mm", "a number is wanted"),
         ("shell.wall_mm", 0, "shell.wall_mm", "at least"),
         ("shell.wall_mm", -3, "shell.wall_mm", "at least"),
         ("shell.wall_mm", float("nan"), "shell.wall_mm", "finite"),
         ("shell.inner_mm", [0, 10, 10], "shell.inner_mm.0", "more than 0"),
         ("shell.inner_mm", [30, 30, 31], "shell.corner_radius_mm", None),
-        ("shell.joint_mm", 31.0, "shell.joint_mm", "below the cavity's top"),
-        ("shell.construction", "egg", "shell.construction", "must be"),
+        ("shell.construction.joint_mm", 31.0, "shell.construction.joint_mm", "below the cavity's top"),
+        ("shell.construction", {"kind": "egg"}, "shell.construction", "must be one of"),
+        ("shell.construction", "egg", "shell.construction", None),
+        ("vents.0.on", "nobody", "vents.vent-back.on", "no 'nobody'"),
         ("process.filament", "wood", "process.filament", "must be"),
         ("placements.0.turn", 45, "placements.0.turn", "must be"),
         ("placements.1.id", "board", "placements", "twice"),
@@ -79,7 +84,16 @@ def test_things_that_ride_in_a_ring_are_refused() -> None:
 
 
 def test_a_wall_thicker_than_the_box_is_refused() -> None:
-    d = read_design(GOOD | {"shell": {"inner_mm": [20, 20, 20], "joint_mm": 10, "corner_radius_mm": 2}})
+    d = read_design(
+        GOOD
+        | {
+            "shell": {
+                "inner_mm": [20, 20, 20],
+                "construction": {"kind": "two halves", "joint_mm": 10},
+                "corner_radius_mm": 2,
+            }
+        }
+    )
     with pytest.raises(DesignError, match="too thick for a cavity"):
         apply(d, Set(path="shell.wall_mm", value=12))
 

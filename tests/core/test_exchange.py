@@ -115,7 +115,7 @@ def test_no_name_of_a_piece_overwrites_another_file() -> None:
         {"id": id, "name": id, "size_mm": [40, 30]}
         for id in ("set", "..", ".", "design", "a.b", "a-b", "bill-of-materials")
     ]
-    shell = {"inner_mm": [60, 60, 30], "joint_mm": 20, "construction": "loose panels"}
+    shell = {"inner_mm": [60, 60, 30], "construction": {"kind": "loose panels"}}
     a = analyse(read_design({"name": "Names", "shell": shell, "panels": panels}), ARCHIVE_WORKSHOP, "preview")
     names = list(package(a, ("3mf", "stl")))
     assert len({n.lower() for n in names}) == len(names) == 2 * len(panels) + 3

@@ -12,6 +12,7 @@ from rhombex.core.bench.stack import height_of, matched, slab_mm, tower
 from rhombex.core.brief.asks import asks
 from rhombex.core.brief.wishes import wishes
 from rhombex.core.concerns import judge
+from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Adapter, Design, Placement, Shell, Stand, VentField
 from rhombex.core.edits import (
     Add,
@@ -68,7 +69,7 @@ def test_a_shield_goes_under_and_everything_follows(good_wren: Design) -> None:
     for o in after.openings.openings:
         moved = o.at_mm[1] - old[o.id].at_mm[1]
         assert moved == pytest.approx(rise if o.of == "board" else 0.0, abs=1e-6), o.id
-    posts = {p.of for p in after.shell.posts}
+    posts = {p.of for p in after.case.mounts}
     assert "shield" in posts and "board" not in posts
     assert findings(d, "port-misses-opening") == [] == findings(d, "stack-too-low")
     # all holes of the two boards meet
@@ -87,11 +88,11 @@ def test_pinned_openings_and_vents_beside_the_stack_follow(good_wren: Design) ->
     from rhombex.core.design import PlacedOpening
     from rhombex.core.edits import PutOpening
 
-    d = apply(good_wren, PutOpening(opening=PlacedOpening(port="board/usb-1", at_mm=(60, 14))))
-    d = apply(d, PutVent(vent=VentField(id="v", face="left", at_mm=(60, 12), size_mm=(30, 8))))
+    d = apply(good_wren, PutOpening(opening=PlacedOpening(port="board/usb-1", at_mm=(57, 11), anchor="face")))
+    d = apply(d, PutVent(vent=VentField(id="v", face="left", at_mm=(57, 9), size_mm=(30, 8))))
     up = apply(d, UNDER)
-    assert up.openings[0].at_mm == pytest.approx((60, 14 + 13.6))
-    assert next(v for v in up.vents if v.id == "v").at_mm == pytest.approx((60, 12 + 13.6))
+    assert up.openings[0].at_mm == pytest.approx((57, 11 + 13.6))
+    assert next(v for v in up.vents if v.id == "v").at_mm == pytest.approx((57, 9 + 13.6))
 
 
 def test_a_low_board_beside_something_tall_leaves_the_lid(good_wren: Design) -> None:
@@ -152,7 +153,7 @@ def test_an_extender_brings_a_header_together(good_wren: Design) -> None:
 @settings(max_examples=40, deadline=None)
 def test_stacked_boards_always_share_their_holes(turn: int, standoff: float, x: float, y: float) -> None:
     board = Placement(id="board", component="sbc-85x56", name="Board", at_mm=(x, y, 6), turn=turn)  # type: ignore[arg-type]
-    d = Design(name="s", shell=Shell(inner_mm=(150, 120, 40), joint_mm=30), placements=(board,))
+    d = Design(name="s", shell=Shell(inner_mm=(150, 120, 40), construction=TwoHalves(joint_mm=30)), placements=(board,))
     d = apply(d, StackUnder(id="board", placement=SHIELD, stand=Stand(standoff_mm=standoff)))
     things = {t.id: t for t in analyse(d, ARCHIVE_WORKSHOP, "preview").things}
     a, b = (sorted((m.at[0], m.at[1]) for m in things[k].mounts) for k in ("board", "shield"))
@@ -186,7 +187,7 @@ def powered(*parts: tuple[str, Component], **more: object) -> Design:
     )
     return Design(
         name="p",
-        shell=Shell(inner_mm=(300, 300, 200), joint_mm=100),
+        shell=Shell(inner_mm=(300, 300, 200), construction=TwoHalves(joint_mm=100)),
         placements=placements,
         custom=tuple(c for _, c in parts),
         **more,
@@ -270,7 +271,7 @@ def test_nothing_is_lost_between_parts_and_wall(watts: list[float], efficiency: 
 def test_a_desktop_is_fed_through_the_right_plugs() -> None:
     d = Design(
         name="desk",
-        shell=Shell(inner_mm=(340, 320, 160), joint_mm=100),
+        shell=Shell(inner_mm=(340, 320, 160), construction=TwoHalves(joint_mm=100)),
         placements=(
             Placement(id="board", component="board-mini-itx", name="Board", at_mm=(100, 100, 10)),
             Placement(id="card", component="card-2-half", name="Card", at_mm=(20, 20, 40), on="board"),
@@ -302,7 +303,10 @@ def test_a_part_of_every_family_can_be_placed() -> None:
             on="base" if c.mounting == "rides" else None,
         )
         d = Design(
-            name="d", shell=Shell(inner_mm=(500, 500, 250), joint_mm=150), placements=(lower, p), printer="bench-300"
+            name="d",
+            shell=Shell(inner_mm=(500, 500, 250), construction=TwoHalves(joint_mm=150)),
+            placements=(lower, p),
+            printer="bench-300",
         )
         assert all(f.reason for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview"))), c.key
 

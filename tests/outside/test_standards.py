@@ -124,8 +124,8 @@ def test_every_number_of_every_table_has_unit_source_and_mark() -> None:
 def test_the_holes_in_the_made_part_are_those_of_the_table(good: Analysis) -> None:
     """Measured in the mesh: the lid's screw hole is ISO 273 medium for M3 plus the allowance for an upright hole."""
     lid = mk.evaluate(good.recipes["lid"], mk.FILE_TOL)
-    b = good.shell.bosses[0]
-    z = good.shell.joint_z_mm + 1.5  # a polygon inside the circle: 0.02 less at most
+    b = good.case.joints[0]
+    z = good.case.seams[0].at_mm + 1.5  # a polygon inside the circle: 0.02 less at most
     probe = mk.Manifold.cylinder(0.2, 3.0, circular_segments=256).translate((b.at[0], b.at[1], z))
     hole = probe - lid
     area = hole.volume() / 0.2

@@ -151,10 +151,12 @@ def test_working_point_is_where_the_curves_meet(free: float, area: float, pressu
 
 def test_a_closed_box_holds_its_heat() -> None:
     """Series resistances: a closed box of 0.5 m2 with U about 4 W/m2K rises 15 K on 30 W (worked example)."""
-    d = Design.model_validate({"name": "box", "shell": {"inner_mm": [394, 394, 250], "joint_mm": 200}})
+    d = Design.model_validate(
+        {"name": "box", "shell": {"inner_mm": [394, 394, 250], "construction": {"kind": "two halves", "joint_mm": 200}}}
+    )
     none = Trail(value=0, unit="", formula="")
     need = AirNeed(heat_w=30, flow_m3s=0, fan_flow_m3s=0, fan_pa=0, area_mm2=none)
-    ladder = heat_ladder(d, need, (400, 400, 256), 0, 0, 3)
+    ladder = heat_ladder(d, need, (400, 400, 256), 0, 0, 3, d.process.filament)
     skin = 4 * 0.4 * 0.256 + 0.16
     assert ladder.flow_m3s == 0
     assert (ladder.inside_c - 25) * skin * 4.05 == pytest.approx(30, rel=0.1)

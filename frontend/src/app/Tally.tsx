@@ -7,9 +7,9 @@ import { Why } from "../ui/Why";
 /** The numbers that a decision moves, each with its change since the last kept revision. */
 export function Tally({ state }: { state: StateOut }) {
   const { view } = state;
-  const [w, d, h] = view.shell.outer_mm;
-  const halves = state.design.shell.construction === "two halves";
-  const items = view.tally.filter((t) => halves || !["litres", "wall_c"].includes(t.key));
+  const [w, d, h] = view.case.box_mm;
+  const walled = view.case.walls.length > 0;
+  const items = view.tally.filter((t) => walled || !["litres", "wall_c"].includes(t.key));
   const rough = view.pieces.some((p) => p.estimate?.level === "preview");
   const whole = view.pieces.filter((p) => p.fits_bed).length;
   return (
@@ -17,7 +17,7 @@ export function Tally({ state }: { state: StateOut }) {
       aria-label="Tally"
       className="col-span-3 flex items-center gap-x-7 overflow-x-auto border-t border-rule px-4 whitespace-nowrap max-[1180px]:gap-x-4"
     >
-      {halves && (
+      {walled && (
         <div>
           <p className="text-[11px] text-soft">Outer size</p>
           <p className="num text-[15px]">

@@ -108,7 +108,7 @@ export function Workroom() {
       </main>
     );
 
-  const loose = design.data.design.shell.construction === "loose panels";
+  const loose = design.data.view.case.walls.length === 0;
   const Sheet = loose && here === "shell" ? PanelsSheet : loose && LATER.has(here) ? NoHalves : SHEETS[here];
   return (
     <div className="grid h-full grid-cols-[132px_minmax(0,1fr)_300px] grid-rows-[46px_minmax(0,1fr)_66px] max-[1180px]:grid-cols-[116px_minmax(0,1fr)_260px]">

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import partial
 from typing import Literal
@@ -10,24 +10,22 @@ from typing import Literal
 from rhombex.core.air.ladder import Ladder, heat_ladder, no_ladder
 from rhombex.core.air.need import NO_NEED, AirNeed, air_need
 from rhombex.core.bench.arrange import Thing, arrange
-from rhombex.core.cuts.pieces import CutPart, PartCuts, PartName, cut_part, usable_bed, whole_part
-from rhombex.core.design import Design, Process
+from rhombex.core.case import Built, Case, Part
+from rhombex.core.cuts.pieces import CutPart, PartCuts, PartName, cut_part
+from rhombex.core.design import Design, FilamentKind, Process
 from rhombex.core.faults import Fault, Faults
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.hardware.bill import Line, bill
-from rhombex.core.openings.place import Openings, place_openings
+from rhombex.core.openings.opening import Openings
+from rhombex.core.openings.place import place_openings
+from rhombex.core.openings.tools import tools
 from rhombex.core.plain import DesignError
-from rhombex.core.process.bead import line_width_mm
 from rhombex.core.process.estimate import Estimate, best_known, estimate
-from rhombex.core.process.laying import bbox, down_of
 from rhombex.core.process.overhang import Overhang, overhang, overhang_known
 from rhombex.core.process.price import price_per_kg
-from rhombex.core.shell.halves import base_recipe, lid_recipe
-from rhombex.core.shell.panels import MOST_VENTS, panel_recipe, vents_of
-from rhombex.core.shell.plan import ShellPlan, bare_plan, plan_shell
-from rhombex.core.shell.spacers import spacers
-from rhombex.core.space import Vec3
+from rhombex.core.reference import val
+from rhombex.core.shell.build import build
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop import Printer, Workshop
 
@@ -59,7 +57,7 @@ class Analysis:
     printer: Printer
     things: tuple[Thing, ...]
     need: AirNeed
-    shell: ShellPlan
+    case: Case
     openings: Openings
     recipes: dict[PartName, Solid]
     piece_recipes: dict[str, Solid]
@@ -73,11 +71,6 @@ class Analysis:
     def estimated(self) -> Iterator[tuple[PrintedPiece, Estimate]]:
         """The pieces whose grams and hours could be worked out, with these."""
         return ((p, p.estimate) for p in self.pieces if p.estimate is not None)
-
-
-def has_halves(design: Design) -> bool:
-    """Whether the case is made of base and lid (else its panels are joined by hand)."""
-    return design.shell.construction == "two halves"
 
 
 _checked: dict[str, tuple[float, bool, int]] = {}
@@ -111,52 +104,30 @@ Hours = Literal["settled", "best known", "preview"]
 
 
 def _parts(
-    design: Design, printer: Printer, things: tuple[Thing, ...], shell: ShellPlan, openings: Openings, faults: Faults
+    design: Design, printer: Printer, things: tuple[Thing, ...], built: Built, openings: Openings, faults: Faults
 ) -> tuple[dict[PartName, Solid], list[CutPart]]:
     """The recipes of all parts, and the parts cut to the bed. One that cannot be made is noted and left out."""
     recipes: dict[PartName, Solid] = {}
     parts: list[CutPart] = []
 
-    def make(name: PartName, recipe: Callable[[], Solid], cut: Callable[[Solid], CutPart]) -> None:
-        if name in recipes:
-            faults.note("part", name, "another part of the case has the same name")
-            return
+    def made(part: Part) -> tuple[Solid, CutPart]:
+        recipe = built.bodies[part.name](tools(built.case, openings, part.name))
+        if mesh_kernel.evaluate(recipe).is_empty():
+            raise DesignError(part.name, "nothing is left of it once everything is cut away")
+        return recipe, cut_part(design, printer, built.case, things, openings, part, recipe)
 
-        def both() -> tuple[Solid, CutPart]:
-            made = recipe()
-            if mesh_kernel.evaluate(made).is_empty():
-                raise DesignError(name, "nothing is left of it once everything is cut away")
-            return made, cut(made)
-
-        made = faults.attempt("part", name, both, None)
-        if made is not None:
-            recipes[name] = made[0]
-            parts.append(made[1])
-
-    def whole(name: PartName, size: Vec3 | None = None) -> Callable[[Solid], CutPart]:
-        usable = usable_bed(design.process_of(name), printer)
-        return lambda made: whole_part(name, made, down_of(design, name), size or bbox(made)[1], usable)
-
-    def cut(name: PartName) -> Callable[[Solid], CutPart]:
-        return lambda made: cut_part(design, printer, shell, things, openings, name, made)
-
-    if has_halves(design):
-        make("base", lambda: base_recipe(design, shell, openings), cut("base"))
-        make("lid", lambda: lid_recipe(design, shell, openings), cut("lid"))
-    vents_left = MOST_VENTS
-    for panel in design.panels:
-        make(panel.id, partial(panel_recipe, panel, vents_left), whole(panel.id, (*panel.size_mm, panel.thick_mm)))
-        vents_left -= len(vents_of(panel)) if panel.id in recipes else 0
-    if has_halves(design):
-        line = line_width_mm(design.process, printer)
-        none: dict[PartName, Solid] = {}
-        for name, recipe in faults.attempt("part", "spacers", lambda: spacers(things, line), none).items():
-            make(name, partial(_same, recipe), whole(name))
+    for part in built.case.parts:
+        found = faults.attempt("part", part.name, partial(made, part), None)
+        if found is not None:
+            recipes[part.name] = found[0]
+            parts.append(found[1])
     return recipes, parts
 
 
-def _same(recipe: Solid) -> Solid:
-    return recipe
+def _walls_in(design: Design, case: Case) -> FilamentKind:
+    """What the parts that hold the warm air are printed in; of several kinds the one that keeps most heat in."""
+    kinds = [design.process_of(p.name).filament for p in case.parts if p.warm] or [design.process.filament]
+    return min(kinds, key=lambda kind: val(f"materials.{kind}.conductivity"))
 
 
 def made_at_all(design: Design, workshop: Workshop, part: PartName) -> bool:
@@ -165,9 +136,9 @@ def made_at_all(design: Design, workshop: Workshop, part: PartName) -> bool:
     things = arrange(design)
     faults = Faults()
     need = faults.attempt("stage", "", lambda: air_need(design, things), NO_NEED)
-    shell = faults.attempt("stage", "", lambda: plan_shell(design, printer, things), bare_plan(design, printer))
-    openings, _ = place_openings(design, printer, shell, things, need)
-    recipes, _ = _parts(design, printer, things, shell, openings, faults)
+    built = build(design, printer, things, faults)
+    openings, _ = place_openings(design, printer, built.case, things, need)
+    recipes, _ = _parts(design, printer, things, built, openings, faults)
     return part in recipes or not any(f.what == part for f in faults.found)
 
 
@@ -182,13 +153,11 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
     printer = workshop.printer(design.printer) or workshop.printers[0]
     things = arrange(design)
     need = faults.attempt("stage", "the need of air", lambda: air_need(design, things), NO_NEED)
-    shell = bare_plan(design, printer)
-    openings = Openings(openings=(), vents=())
-    if has_halves(design):  # loose panels have no posts, no lid to screw down and no walls to cut open
-        shell = faults.attempt("stage", "posts and lid screws", lambda: plan_shell(design, printer, things), shell)
-        openings, unmade = place_openings(design, printer, shell, things, need)
-        faults.found += unmade
-    recipes, parts = _parts(design, printer, things, shell, openings, faults)
+    built = build(design, printer, things, faults)
+    case = built.case
+    openings, unmade = place_openings(design, printer, case, things, need)
+    faults.found += unmade
+    recipes, parts = _parts(design, printer, things, built, openings, faults)
     pieces: list[PrintedPiece] = []
     piece_recipes: dict[str, Solid] = {}
     in_case: dict[str, Solid] = {}
@@ -236,7 +205,7 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
     ladder = faults.attempt(
         "stage",
         "the temperatures",
-        lambda: heat_ladder(design, need, shell.outer_mm, vents, fans, design.shell.wall_mm),
+        lambda: heat_ladder(design, need, case.box_mm, vents, fans, design.shell.wall_mm, _walls_in(design, case)),
         no_ladder(design),
     )
     return Analysis(
@@ -245,7 +214,7 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
         printer=printer,
         things=things,
         need=need,
-        shell=shell,
+        case=case,
         openings=openings,
         recipes=recipes,
         piece_recipes=piece_recipes,
@@ -253,6 +222,6 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
         cuts=cuts,
         pieces=tuple(pieces),
         ladder=ladder,
-        bill=faults.attempt("stage", "the bill", lambda: bill(design, things, shell, cuts), ()),
+        bill=faults.attempt("stage", "the bill", lambda: bill(design, things, case, cuts), ()),
         faults=tuple(faults.found),
     )

@@ -1,7 +1,8 @@
 """The document: one immutable value that everything else is derived from.
 
-Placements are kept in the cavity's frame: x right, y back, z up from the inner front left bottom corner, so that
-a thicker wall moves no part. The analysis works in the case's frame, whose origin is the outer corner.
+Whatever a hand places is kept in the cavity's frame (x right, y back, z up from the inner front left bottom corner), on the cavity's
+faces, or beside a component, so that a thicker wall moves nothing. The analysis works in the case's frame, whose origin is the outer
+corner.
 """
 
 from __future__ import annotations
@@ -10,6 +11,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
+from rhombex.core.constructions import Construction, LoosePanels
 from rhombex.core.migrations import DESIGN_STEPS, DESIGN_VERSION, brought_up
 from rhombex.core.parts import drawer
 from rhombex.core.parts.component import Component, Key, Rail
@@ -22,6 +24,7 @@ from rhombex.core.words import Name
 Place = Annotated[float, Field(ge=-2000, le=2000)]
 Size = Annotated[float, Field(gt=0, le=2000)]
 SourceRef = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9._-]{0,39}(/[a-z0-9._-]{1,40})?$")]
+PartKey = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}$")]
 PortRef = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}/[a-z0-9._-]{1,40}$")]
 
 
@@ -61,45 +64,48 @@ class Lead(Frozen):
 
 
 class Shell(Frozen):
-    """Two halves round the cavity, or loose panels printed for a case that is joined by hand. `joint_mm` is the height of
-    the joint of the halves above the inner floor."""
+    """The room for the components, how thick its walls are, and how the case round it is made."""
 
-    construction: Literal["two halves", "loose panels"] = "two halves"
     inner_mm: tuple[Size, Size, Size]
     wall_mm: Annotated[float, Field(ge=0.4, le=20)] = 3.15
     floor_mm: Annotated[float, Field(ge=0.4, le=20)] = 3.0
     lid_mm: Annotated[float, Field(ge=0.4, le=20)] = 3.0
     corner_radius_mm: Annotated[float, Field(ge=0, le=60)] = 8.0
-    joint_mm: Annotated[float, Field(gt=0, le=2000)]
-    joint_thread: Literal["insert", "cut in plastic"] = "insert"
+    construction: Construction
     post_thread: Literal["insert", "cut in plastic"] = "insert"
     boss_od_mm: Annotated[float, Field(gt=0, le=60)] | None = None
-    lid_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     feet: bool = True
 
 
 class PlacedOpening(Frozen):
-    """What a hand changed about a port's opening: pinned to a place on the face, or given a size."""
+    """What a hand changed about a port's opening: pinned to a place, or given a size.
+
+    `at_mm` counts along the face (right and up as it is seen from outside) from where the port is, so that the opening goes
+    along with its component; anchored to the face, from the lower left corner of the cavity on that face.
+    """
 
     port: PortRef
     at_mm: tuple[Place, Place] | None = None
+    anchor: Literal["port", "face"] = "port"
     size_mm: tuple[Size, Size] | None = None
 
 
 class VentField(Frozen):
-    """A field of vent holes on a face: centre (u, v), size; the height follows the heat where it may."""
+    """A field of vent holes on a face: size, and centre (u, v) from the lower left corner of the cavity on that face as it is seen
+    from outside; with `on`, from where that component's pivot is. The height follows the heat where it may."""
 
     id: Key
     face: Face
     at_mm: tuple[Place, Place]
+    on: Key | None = None
     size_mm: tuple[Size, Size]
     follow_heat: bool = True
 
 
 class PinnedCut(Frozen):
-    """A cut that a hand put at a place: part, axis, distance from the case's origin."""
+    """A cut that a hand put at a place: part, axis, distance from the cavity's left or front."""
 
-    part: Literal["base", "lid"]
+    part: PartKey
     axis: Literal["x", "y"]
     at_mm: Place
 
@@ -186,7 +192,6 @@ class Process(Frozen):
     speeds: Speeds = Field(default_factory=Speeds)
 
 
-PartKey = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}$")]
 Direction = Literal["bottom", "top", "front", "back", "left", "right"]
 
 
@@ -291,13 +296,13 @@ class Design(Frozen):
                 raise ValueError(f"panels.{panel.id}: vents {panel.vent_pitch_mm:g} mm apart run into one another")
             if panel.vent_d_mm > 0 and w * d > 4000 * panel.vent_pitch_mm**2:
                 raise ValueError(f"panels.{panel.id}: more than 4000 vents; take a wider pitch")
-        if self.shell.construction == "loose panels" and not self.panels:
+        if isinstance(self.shell.construction, LoosePanels) and not self.panels:
             raise ValueError("panels: loose panels need at least one panel")
         inner, s = self.shell.inner_mm, self.shell
-        if s.joint_mm >= inner[2]:
-            raise ValueError(
-                f"shell.joint_mm: the joint at {s.joint_mm:g} mm must lie below the cavity's top at {inner[2]:g} mm"
-            )
+        s.construction.check(inner[2])
+        for v in self.vents:
+            if v.on is not None and v.on not in there:
+                raise ValueError(f"vents.{v.id}.on: there is no '{v.on}' in this design")
         if 2 * s.wall_mm >= min(inner[0], inner[1]):
             raise ValueError(
                 f"shell.wall_mm: a wall of {s.wall_mm:g} mm is too thick for a cavity of {min(inner[0], inner[1]):g} mm"

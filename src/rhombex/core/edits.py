@@ -6,8 +6,10 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, Field, TypeAdapter, ValidationError
 
-from rhombex.core.bench.fit import fit_cavity, shifted
+from rhombex.core.bench.fit import fit_cavity
 from rhombex.core.bench.stack import set_stand, stack_on, stack_under, tower
+from rhombex.core.bench.walls import moved_walls, shifted
+from rhombex.core.constructions import Construction
 from rhombex.core.design import (
     Adapter,
     Design,
@@ -31,7 +33,7 @@ from rhombex.core.design import (
 from rhombex.core.parts import drawer
 from rhombex.core.parts.component import Component, Key, Rail
 from rhombex.core.plain import DesignError, first_error
-from rhombex.core.space import Face
+from rhombex.core.space import FACE_U, FACE_V, Face
 from rhombex.core.trail import Frozen
 from rhombex.core.words import Name, Words
 
@@ -104,6 +106,13 @@ class FitCavity(Frozen):
     do: Literal["fit-cavity"] = "fit-cavity"
 
 
+class Construct(Frozen):
+    """Make the case another way; what is placed stays where it is."""
+
+    do: Literal["construct"] = "construct"
+    construction: Construction
+
+
 class Need(Frozen):
     """Say whether a port is needed from outside."""
 
@@ -117,6 +126,15 @@ class PutOpening(Frozen):
 
     do: Literal["put-opening"] = "put-opening"
     opening: PlacedOpening
+
+
+class MoveOnFace(Frozen):
+    """Move what lies on a face along it (right and up as it is seen from outside): a port's opening, a field of vents, or a component
+    that is fixed there."""
+
+    do: Literal["move-on-face"] = "move-on-face"
+    what: Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}(/[a-z0-9._-]{1,40})?$")]
+    by_mm: tuple[Far, Far]
 
 
 class PutVent(Frozen):
@@ -149,7 +167,7 @@ class FreeCuts(Frozen):
     """Give a part's cuts back to the planner."""
 
     do: Literal["free-cuts"] = "free-cuts"
-    part: Literal["base", "lid"]
+    part: PartKey
 
 
 class PrintPart(Frozen):
@@ -293,8 +311,10 @@ Edit = Annotated[
     | ToFace
     | MoveWall
     | FitCavity
+    | Construct
     | Need
     | PutOpening
+    | MoveOnFace
     | PutVent
     | RemoveVent
     | PutLead
@@ -389,6 +409,7 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
                 "feeds": tuple(f for f in d.feeds if f.part not in gone and f.source not in gone),
                 "leads": tuple(x for x in d.leads if stays(x.start) and stays(x.end)),
                 "openings": tuple(o for o in d.openings if stays(o.port)),
+                "vents": tuple(v for v in d.vents if v.on is None or v.on not in gone),
                 "brief": d.brief.model_copy(
                     update={
                         "needs": tuple(n for n in d.brief.needs if stays(n)),
@@ -407,9 +428,11 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             new = _thing(d, id).model_copy(update={"face": face, "at_mm": at})
             return {"placements": _upsert(d.placements, new, "id")}
         case MoveWall(face=face, by_mm=by_wall):
-            return _move_wall(d, face, by_wall)
+            return moved_walls(d, {face: by_wall})
         case FitCavity():
             return fit_cavity(d)
+        case Construct(construction=construction):
+            return {"shell": d.shell.model_copy(update={"construction": construction})}
         case Need(port=port, needed=needed):
             rest = tuple(n for n in d.brief.needs if n != port)
             return {"brief": d.brief.model_copy(update={"needs": (*rest, port) if needed else rest})}
@@ -417,6 +440,8 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             if o.at_mm is None and o.size_mm is None:
                 return {"openings": tuple(x for x in d.openings if x.port != o.port)}
             return {"openings": _upsert(d.openings, o, "port")}
+        case MoveOnFace(what=what, by_mm=(du, dv)):
+            return _moved_on_face(d, what, du, dv)
         case PutVent(vent=v):
             return {"vents": _upsert(d.vents, v, "id")}
         case RemoveVent(id=id):
@@ -468,27 +493,27 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
     raise AssertionError(e)
 
 
+def _moved_on_face(d: Design, what: str, du: float, dv: float) -> dict[str, Any]:
+    if "/" in what:
+        _thing(d, what.split("/", 1)[0])
+        old = next((o for o in d.openings if o.port == what), PlacedOpening(port=what))
+        at = old.at_mm or (0.0, 0.0)  # not pinned yet: it lies on its port
+        pinned = old.model_copy(update={"at_mm": (round(at[0] + du, 6), round(at[1] + dv, 6))})
+        return {"openings": _upsert(d.openings, pinned, "port")}
+    vent = next((v for v in d.vents if v.id == what), None)
+    if vent is not None:
+        moved_to = (round(vent.at_mm[0] + du, 6), round(vent.at_mm[1] + dv, 6))
+        return {"vents": _upsert(d.vents, vent.model_copy(update={"at_mm": moved_to}), "id")}
+    thing = _thing(d, what)
+    if thing.face is None:
+        raise DesignError("edit.what", f"'{what}' is not fixed to a face", "Move it on the bench.")
+    u, v = FACE_U[thing.face], FACE_V[thing.face]
+    to = tuple(round(thing.at_mm[i] + du * u[i] + dv * v[i], 6) for i in range(3))
+    return {"placements": _upsert(d.placements, thing.model_copy(update={"at_mm": to}), "id")}
+
+
 def _carried(d: Design, c: Component | None) -> dict[str, Any]:
     return {} if c is None else {"custom": _upsert(d.custom, c, "key")}
-
-
-def _move_wall(d: Design, face: Face, by: float) -> dict[str, Any]:
-    axis = {"left": 0, "right": 0, "front": 1, "back": 1, "bottom": 2, "top": 2}[face]
-    inner = list(d.shell.inner_mm)
-    inner[axis] += by
-    if inner[axis] <= 0:
-        raise DesignError("shell.inner_mm", f"moving the {face} wall by {by:g} mm leaves no room inside")
-    shell = d.shell.model_dump() | {"inner_mm": tuple(inner)}
-    if face == "top":
-        # the lid keeps its depth, so openings below the joint keep their distance to it
-        shell["joint_mm"] = min(max(d.shell.joint_mm + by, 0.5), inner[2] - 0.5)
-    if face == "bottom":
-        shell["joint_mm"] = max(d.shell.joint_mm + by, 0.5)
-    change: dict[str, Any] = {"shell": shell}
-    if face in ("left", "front", "bottom"):
-        by3 = tuple(by if i == axis else 0.0 for i in range(3))
-        change["placements"] = shifted(d.placements, by3, None)  # type: ignore[arg-type]
-    return change
 
 
 def _plain(value: Any, old: Any) -> Any:

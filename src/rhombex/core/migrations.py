@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from rhombex.core.parts import drawer
 from rhombex.core.plain import DesignError
 
 Plain = dict[str, Any]
@@ -32,7 +33,78 @@ def _workshop_1(data: Plain) -> Plain:
     return data
 
 
-DESIGN_STEPS: tuple[Step, ...] = (_design_1,)
+def _design_2(data: Plain) -> Plain:
+    """Version 2 kept the joint of the halves beside the walls, and openings, vents and cuts from the outer corner of the case. From 3
+    on a construction is a value of its own, and everything placed is kept from the cavity."""
+    shell = data.get("shell")
+    if not isinstance(shell, dict):
+        return data  # the reader says what is wrong with it
+    if isinstance(shell.get("construction"), dict):
+        return data  # written by hand as it is today, with no number
+    kept = {k: v for k, v in shell.items() if k not in ("construction", *_HALVES)}
+    kind = shell.get("construction", "two halves")
+    if kind == "two halves":
+        kept["construction"] = {"kind": kind, **{k: shell[k] for k in _HALVES if k in shell}}
+    else:
+        kept["construction"] = {"kind": kind}
+    wall, floor = shell.get("wall_mm", 3.15), shell.get("floor_mm", 3.0)
+    if not all(isinstance(x, int | float) and not isinstance(x, bool) for x in (wall, floor)):
+        return {**data, "shell": kept}
+
+    def from_cavity(entry: object, flat: bool, change: Plain) -> object:
+        at = entry.get("at_mm") if isinstance(entry, dict) else None
+        if not isinstance(entry, dict) or not isinstance(at, list | tuple) or len(at) != 2:
+            return entry
+        if not all(isinstance(x, int | float) for x in at):
+            return entry
+        return {**entry, "at_mm": [_less(at[0], wall), _less(at[1], wall if flat else floor)], **change}
+
+    upward = _flat_ports(data)
+    out = {**data, "shell": kept}
+    if isinstance(data.get("vents"), list):
+        out["vents"] = [
+            from_cavity(v, isinstance(v, dict) and v.get("face") in ("top", "bottom"), {}) for v in data["vents"]
+        ]
+    if isinstance(data.get("openings"), list):
+        out["openings"] = [
+            from_cavity(o, isinstance(o, dict) and o.get("port") in upward, {"anchor": "face"})
+            for o in data["openings"]
+        ]
+    if isinstance(data.get("cuts"), list):
+        out["cuts"] = [
+            {**c, "at_mm": _less(c["at_mm"], wall)}
+            if isinstance(c, dict) and isinstance(c.get("at_mm"), int | float)
+            else c
+            for c in data["cuts"]
+        ]
+    return out
+
+
+_HALVES = ("joint_mm", "joint_thread", "lid_screw_mm")
+
+
+def _less(at: float, inset: float) -> float:
+    return max(-2000.0, round(at - inset, 6)) if at >= -2000 else at  # what was out of bounds stays so and is refused
+
+
+def _flat_ports(data: Plain) -> set[str]:
+    """Ports of a document of version 2 that look up or down: their openings' second coordinate is no height. Boards stand
+    upright or turned about z, so that is told by the component's port alone."""
+    kinds: Plain = {key: [(p.name, p.facing) for p in c.ports] for key, c in drawer().items()}
+    for c in data["custom"] if isinstance(data.get("custom"), list) else ():
+        if isinstance(c, dict) and isinstance(c.get("ports"), list):
+            kinds[str(c.get("key"))] = [(p.get("name"), p.get("facing")) for p in c["ports"] if isinstance(p, dict)]
+    out: set[str] = set()
+    for p in data["placements"] if isinstance(data.get("placements"), list) else ():
+        if not isinstance(p, dict):
+            continue
+        for name, facing in kinds.get(str(p.get("component")), ()):
+            if p.get("face") in ("top", "bottom") or (p.get("face") is None and facing in ("+z", "-z")):
+                out.add(f"{p.get('id')}/{name}")
+    return out
+
+
+DESIGN_STEPS: tuple[Step, ...] = (_design_1, _design_2)
 WORKSHOP_STEPS: tuple[Step, ...] = (_workshop_1,)
 DESIGN_VERSION = len(DESIGN_STEPS) + 1
 WORKSHOP_VERSION = len(WORKSHOP_STEPS) + 1

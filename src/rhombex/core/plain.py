@@ -42,7 +42,12 @@ def _plain(kind: str, context: dict[str, Any], fallback: str) -> str:
         case "too_long" | "string_too_long":
             return f"there are more than {context['max_length']}"
         case "union_tag_invalid" | "union_tag_not_found":
-            return "this is not a known edit"
+            field = str(context.get("discriminator", "")).strip("'")
+            if field == "do":
+                return "this is not a known edit"
+            if kind == "union_tag_invalid":
+                return f"its {field} must be one of {context['expected_tags']}"
+            return f"its {field} is missing"
     return fallback
 
 

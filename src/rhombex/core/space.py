@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import cos, radians, sin
 from typing import Literal, NamedTuple
 
 Face = Literal["front", "back", "left", "right", "top", "bottom"]
@@ -83,7 +84,7 @@ def hull(boxes: list[Box]) -> Box:
 
 
 class Frame(NamedTuple):
-    """A place and three right-handed axes (the columns), all multiples of quarter turns."""
+    """A place and three right-handed axes of unit length (the columns): any rotation and translation."""
 
     origin: Vec3
     x: Vec3
@@ -102,12 +103,56 @@ class Frame(NamedTuple):
             for i in range(3)  # type: ignore[return-value]
         )
 
+    def local(self, p: Vec3) -> Vec3:
+        """A point as this frame sees it: the inverse of `point`."""
+        d = tuple(p[i] - self.origin[i] for i in range(3))
+        return tuple(sum(d[i] * axis[i] for i in range(3)) for axis in (self.x, self.y, self.z))  # type: ignore[return-value]
+
+    def then(self, inner: Frame) -> Frame:
+        """A frame that is given in this one, as the outside sees it."""
+        return Frame(self.point(inner.origin), self.vector(inner.x), self.vector(inner.y), self.vector(inner.z))
+
+    @property
+    def square(self) -> bool:
+        """Whether the axes lie along those outside (quarter turns)."""
+        return all(abs(c) in (0.0, 1.0) for axis in (self.x, self.y, self.z) for c in axis)
+
     def box(self, b: Box) -> Box:
-        p, q = self.point(b.lo), self.point(b.hi)
+        """The box round a box in this frame."""
+        if self.square:
+            ends = [self.point(b.lo), self.point(b.hi)]
+        else:
+            ends = [
+                self.point((x, y, z))
+                for x in (b.lo[0], b.hi[0])
+                for y in (b.lo[1], b.hi[1])
+                for z in (b.lo[2], b.hi[2])
+            ]
         return Box(
-            tuple(min(a, c) for a, c in zip(p, q, strict=True)),  # type: ignore[arg-type]
-            tuple(max(a, c) for a, c in zip(p, q, strict=True)),  # type: ignore[arg-type]
+            tuple(min(p[i] for p in ends) for i in range(3)),  # type: ignore[arg-type]
+            tuple(max(p[i] for p in ends) for i in range(3)),  # type: ignore[arg-type]
         )
+
+
+STILL = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))
+
+
+def rotated(origin: Vec3, about: Vec3, degrees: float) -> Frame:
+    """A frame turned about an axis by the right-hand rule (Rodrigues' formula). Raises ValueError for an axis of no length."""
+    n = sum(c * c for c in about) ** 0.5
+    if n == 0:
+        raise ValueError("an axis needs a direction")
+    kx, ky, kz = (c / n for c in about)
+    c, s = cos(radians(degrees)), sin(radians(degrees))
+    if degrees % 90 == 0:
+        c, s = float(round(c)), float(round(s))
+    t = 1 - c
+    return Frame(
+        origin,
+        (t * kx * kx + c, t * kx * ky + s * kz, t * kx * kz - s * ky),
+        (t * kx * ky - s * kz, t * ky * ky + c, t * ky * kz + s * kx),
+        (t * kx * kz + s * ky, t * ky * kz - s * kx, t * kz * kz + c),
+    )
 
 
 _TURN: dict[int, tuple[Vec3, Vec3]] = {

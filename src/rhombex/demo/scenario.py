@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from rhombex.core.constructions import LoosePanels, TwoHalves
 from rhombex.core.design import Adapter, Brief, Design, Lead, Panel, Placement, Process, Shell, VentField
-from rhombex.core.edits import Add, Need, PutAdapter, PutLead, PutPanel, PutVent, Set, apply
+from rhombex.core.edits import Add, Construct, Need, PutAdapter, PutLead, PutPanel, PutVent, apply
 
 
 def wren() -> Design:
@@ -15,10 +16,9 @@ def wren() -> Design:
         brief=Brief(opened="monthly", stands="desk"),
         shell=Shell(
             inner_mm=(165.6, 138.0, 31.0),
-            joint_mm=26.8,
+            construction=TwoHalves(joint_mm=26.8, joint_thread="cut in plastic"),
             wall_mm=3.0,
             corner_radius_mm=6.0,
-            joint_thread="cut in plastic",
         ),
         process=Process(filament="PLA"),
         printer="bench-220",
@@ -51,7 +51,7 @@ def wren() -> Design:
     return apply(
         d,
         PutVent(
-            vent=VentField(id="vent-back", face="back", at_mm=(60.0, 13.5), size_mm=(66.0, 12.5), follow_heat=False)
+            vent=VentField(id="vent-back", face="back", at_mm=(57.0, 10.5), size_mm=(66.0, 12.5), follow_heat=False)
         ),
     )
 
@@ -61,7 +61,7 @@ def heron_panels() -> Design:
     d = Design(
         name="Heron panels",
         brief=Brief(opened="yearly", stands="desk"),
-        shell=Shell(inner_mm=(270.0, 190.0, 230.0), joint_mm=120.0),
+        shell=Shell(inner_mm=(270.0, 190.0, 230.0), construction=TwoHalves(joint_mm=120.0)),
         process=Process(filament="PETG"),
         printer="bench-300",
     )
@@ -78,7 +78,7 @@ def heron_panels() -> Design:
         Panel(id="brace", name="Card brace", size_mm=(186, 40), thick_mm=5.0),
     ):
         d = apply(d, PutPanel(panel=panel))
-    return apply(d, Set(path="shell.construction", value="loose panels"))
+    return apply(d, Construct(construction=LoosePanels()))
 
 
 SCENARIOS: dict[str, Callable[[], Design]] = {"wren": wren, "heron-panels": heron_panels}

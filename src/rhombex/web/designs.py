@@ -8,6 +8,7 @@ from typing import Annotated, Any
 from flask import Response
 from pydantic import AfterValidator, BaseModel, Field
 
+from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, Shell, read_design
 from rhombex.core.edits import MOST_EDITS, Edit, Together, counted
 from rhombex.core.exchange.design_json import design_json
@@ -122,7 +123,7 @@ def _row(x: Shelved) -> Listed:
 @bp.post("/designs", responses={201: StateOut}, operation_id="newDesign")
 def new(body: NewIn) -> Response:
     """A new design: an empty bench in a cavity to start from."""
-    design = Design(name=body.name, shell=Shell(inner_mm=(120, 90, 40), joint_mm=32))
+    design = Design(name=body.name, shell=Shell(inner_mm=(120, 90, 40), construction=TwoHalves(joint_mm=32)))
     return _answer(desk().designs.create(design), 201)
 
 

@@ -231,7 +231,9 @@ def trades(path: PartPath) -> Response:
     a = _settled(path)
     _part(a, path.part)
     process = a.design.process_of(path.part)
-    return answer(TradeOut(trades=tuple(trade(p, process, a.printer) for p in plates(a.design, path.part))))
+    return answer(
+        TradeOut(trades=tuple(trade(p, process, a.printer) for p in plates(a.design, a.case.part(path.part))))
+    )
 
 
 def _piece(a: Analysis, name: str) -> tuple[PrintedPiece, Solid, Process]:

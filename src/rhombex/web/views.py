@@ -14,6 +14,7 @@ from rhombex.core.bench.leads import length_needed
 from rhombex.core.bench.stack import height_of
 from rhombex.core.brief.asks import Ask, asks
 from rhombex.core.brief.wishes import Wish, wishes
+from rhombex.core.case import Case
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.concerns.document import told
 from rhombex.core.cuts.pieces import PartCuts
@@ -21,12 +22,11 @@ from rhombex.core.design import Design, Direction, Process, Speeds, Stand
 from rhombex.core.faults import Faults
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.hardware.bill import Line
-from rhombex.core.openings.place import Openings
+from rhombex.core.openings.opening import Openings
 from rhombex.core.plan.tally import TallyItem, bears_c, tally
 from rhombex.core.process.estimate import Estimate
 from rhombex.core.process.laying import down_of
 from rhombex.core.process.settings import held_speeds, settings
-from rhombex.core.shell.plan import ShellPlan
 from rhombex.core.space import Face, Vec3
 from rhombex.core.trail import Frozen, Trail
 from rhombex.core.workshop import Printer
@@ -106,7 +106,7 @@ class View(Frozen):
     leads: tuple[LeadOut, ...]
     wishes: tuple[Wish, ...]
     asks: tuple[Ask, ...]
-    shell: ShellPlan
+    case: Case
     openings: Openings
     cuts: tuple[PartCuts, ...]
     pieces: tuple[PieceOut, ...]
@@ -277,7 +277,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
         leads=tuple(leads),
         wishes=wished,
         asks=asked,
-        shell=a.shell,
+        case=a.case,
         openings=a.openings,
         cuts=a.cuts,
         pieces=tuple(
@@ -294,7 +294,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
                 process=a.design.process_of(p.part),
                 held=faults.attempt("estimate", f"the speeds of the {p.name}", partial(_held, a, p), None),
                 own_process=any(x.part == p.part for x in a.design.part_processes),
-                down=down_of(a.design, p.part),
+                down=down_of(a.design, a.case.part(p.part)),
             )
             for p in a.pieces
         ),

@@ -31,7 +31,7 @@ export function BenchSheet({ state, act }: SheetProps) {
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const nudged = useRef<Hand | null>(null);
   const view = state.view;
-  const panes = layOut(view.shell.outer_mm as V3, size);
+  const panes = layOut(view.case.box_mm as V3, size);
   const at = selected[0];
   const thing = view.things.find((t) => t.id === at);
   const moving = hand && view.things.find((t) => t.id === hand.id);
@@ -88,7 +88,7 @@ export function BenchSheet({ state, act }: SheetProps) {
   const plan = panes[0]!;
   const front = panes[1]!;
   const side = panes[2]!;
-  const [w, d, h] = view.shell.outer_mm as V3;
+  const [w, d, h] = view.case.box_mm as V3;
 
   return (
     <div ref={box} className="relative h-full">
@@ -213,14 +213,14 @@ function useGaps(id: string, version: number, thing: ThingOut | null | undefined
 }
 
 function CasePane({ pane: p, state }: { pane: Pane; state: SheetProps["state"] }) {
-  const { shell, openings } = state.view;
-  const [lo, hi] = [shell.cavity[0], shell.cavity[1]] as [V3, V3];
+  const { case: made, openings } = state.view;
+  const [lo, hi] = [made.cavity[0], made.cavity[1]] as [V3, V3];
   const a = project(p, lo);
   const b = project(p, hi);
   const r = p.key === "plan" ? Math.min(state.design.shell.corner_radius_mm * p.k, p.w / 2) : 2;
-  const ri = p.key === "plan" ? shell.inner_radius_mm * p.k : 0;
+  const ri = p.key === "plan" ? made.inner_radius_mm * p.k : 0;
   const wall = `M${p.x} ${p.y}h${p.w}v${p.h}h${-p.w}Z`;
-  const joint = shell.joint_z_mm;
+  const joint = made.seams.find((s) => s.axis === 2)?.at_mm;
   return (
     <g pointerEvents="none">
       <text
@@ -252,7 +252,7 @@ function CasePane({ pane: p, state }: { pane: Pane; state: SheetProps["state"] }
         stroke="var(--ink)"
         strokeWidth="0.8"
       />
-      {p.key === "front" && (
+      {p.key === "front" && joint !== undefined && (
         <path
           d={`M${p.x - 8} ${p.y + p.h - joint * p.k}h${p.w + 16}`}
           stroke="var(--plum)"
@@ -260,7 +260,7 @@ function CasePane({ pane: p, state }: { pane: Pane; state: SheetProps["state"] }
           strokeWidth="1"
         />
       )}
-      {p.key === "side" && (
+      {p.key === "side" && joint !== undefined && (
         <path
           d={`M${p.x + joint * p.k} ${p.y - 8}v${p.h + 16}`}
           stroke="var(--plum)"
@@ -268,10 +268,10 @@ function CasePane({ pane: p, state }: { pane: Pane; state: SheetProps["state"] }
         />
       )}
       {p.key === "plan" &&
-        shell.bosses.map((s) => {
+        made.joints.map((s) => {
           const c = project(p, [s.at[0], s.at[1], 0]);
           return (
-            <g key={s.at.join()} stroke="var(--plum)" fill="var(--plumwash)">
+            <g key={s.id} stroke="var(--plum)" fill="var(--plumwash)">
               <circle cx={c[0]} cy={c[1]} r={(s.od_mm / 2) * p.k} />
               <circle cx={c[0]} cy={c[1]} r={(s.hole_mm / 2) * p.k} fill="var(--leaf)" />
             </g>

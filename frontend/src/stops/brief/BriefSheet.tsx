@@ -125,7 +125,7 @@ export function BriefSheet({ state, act }: SheetProps) {
             asks="How large may it be?"
             follows={
               limit
-                ? `It measures ${state.view.shell.outer_mm.map((v) => v.toFixed(1)).join(" × ")} mm now.`
+                ? `It measures ${state.view.case.box_mm.map((v) => v.toFixed(1)).join(" × ")} mm now.`
                 : "No limit set; the smallest that stays cool and can be assembled is best."
             }
           >
@@ -158,7 +158,7 @@ export function BriefSheet({ state, act }: SheetProps) {
                 onClick={() => {
                   set(
                     "size_limit_mm",
-                    state.view.shell.outer_mm.map((v) => Math.ceil(v)),
+                    state.view.case.box_mm.map((v) => Math.ceil(v)),
                     "size limit",
                   );
                 }}

@@ -36,11 +36,11 @@ export function OpeningSlip({
               <NumberField
                 key={label}
                 label={label}
-                value={field.at_mm[i]!}
+                value={m.o.at_mm[i]!}
                 onCommit={(v) => {
-                  const at_mm: [number, number] = [...field.at_mm];
-                  at_mm[i] = v;
-                  void act.edit([{ do: "put-vent", vent: { ...field, at_mm } }], "move vents");
+                  const by_mm: [number, number] = [0, 0];
+                  by_mm[i] = v - m.o.at_mm[i]!;
+                  void act.edit([{ do: "move-on-face", what: field.id, by_mm }], "move vents");
                 }}
               />
             ))}
@@ -99,7 +99,7 @@ export function OpeningSlip({
       [
         {
           do: "put-opening",
-          opening: { port: o.id, at_mm: hand?.at_mm ?? null, size_mm: hand?.size_mm ?? null, ...change },
+          opening: { ...(hand ?? { port: o.id, anchor: "port", at_mm: null, size_mm: null }), ...change },
         },
       ],
       said,
@@ -114,9 +114,9 @@ export function OpeningSlip({
               label={label}
               value={o.at_mm[i]!}
               onCommit={(v) => {
-                const at_mm: [number, number] = [...o.at_mm];
-                at_mm[i] = v;
-                put({ at_mm }, `move ${o.label}`);
+                const by_mm: [number, number] = [0, 0];
+                by_mm[i] = v - o.at_mm[i]!;
+                void act.edit([{ do: "move-on-face", what: o.id, by_mm }], `move ${o.label}`);
               }}
             />
           ))}

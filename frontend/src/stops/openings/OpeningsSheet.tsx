@@ -11,7 +11,7 @@ import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
 import { Dimension } from "../../sheet/Dimension";
 import { AlignBar } from "./AlignBar";
-import { type Face, faceRect, faceSize, FACES, layOut, type Net, onFace, toCavity, toPaper } from "./net";
+import { type Face, faceRect, faceSize, FACES, layOut, type Net, onFace, toPaper } from "./net";
 import { OpeningSlip } from "./OpeningSlip";
 
 const LABEL: Record<Face, string> = {
@@ -30,8 +30,8 @@ export function OpeningsSheet({ state, act }: SheetProps) {
   const [inside, setInside] = useState(false);
   const [hand, setHand] = useState<{ id: string; du: number; dv: number } | null>(null);
   const { selected, select } = useUi();
-  const { openings: op, shell } = state.view;
-  const net = layOut(shell.outer_mm as [number, number, number], size, inside);
+  const { openings: op, case: made } = state.view;
+  const net = layOut(made.box_mm as [number, number, number], size, inside);
   const marks: Mark[] = [
     ...op.vents.map((o) => ({ kind: "vent" as const, o })),
     ...op.openings.map((o) => ({ kind: "opening" as const, o })),
@@ -42,33 +42,10 @@ export function OpeningsSheet({ state, act }: SheetProps) {
   const slipAt = one ? toPaper(net, one.o.face, one.o.at_mm[0], one.o.at_mm[1]) : [0, 0];
 
   const move = (m: Mark, du: number, dv: number): Edit | null => {
-    const at: [number, number] = [round(m.o.at_mm[0] + du), round(m.o.at_mm[1] + dv)];
-    const { design } = state;
-    if (m.kind === "vent" && !m.o.fan) {
-      const field = design.vents.find((v) => v.id === m.o.id);
-      return field ? { do: "put-vent", vent: { ...field, at_mm: at } } : null;
-    }
-    if (m.kind === "opening" && m.o.plug) {
-      const old = design.openings.find((x) => x.port === m.o.id);
-      return { do: "put-opening", opening: { port: m.o.id, at_mm: at, size_mm: old?.size_mm ?? null } };
-    }
-    // a hole of a part that sits on the face: the part moves
-    const owner = m.kind === "vent" ? m.o.fan : m.o.of;
-    const thing = design.placements.find((p) => p.id === owner);
-    const t = state.view.things.find((x) => x.id === owner);
-    if (!thing || !t) return null;
-    const centre = op.openings.find((x) => x.id === `${owner}/hole`) ?? op.vents.find((v) => v.fan === owner);
-    if (!centre) return null;
-    const to = toCavity(
-      net,
-      m.o.face,
-      centre.at_mm[0] + du,
-      centre.at_mm[1] + dv,
-      thing.at_mm as [number, number, number],
-      design.shell.wall_mm,
-      design.shell.floor_mm,
-    ).map(round) as [number, number, number];
-    return { do: "move", id: thing.id, to_mm: to };
+    // onto tenths of a millimetre of the face; a hole of a component that sits on the face moves with it
+    const [u, v] = m.o.at_mm;
+    const by_mm: [number, number] = [round(u + du) - u, round(v + dv) - v];
+    return { do: "move-on-face", what: ownerOf(m) ?? m.o.id, by_mm };
   };
   const drop = async (m: Mark, du: number, dv: number) => {
     const edit = Math.hypot(du, dv) > 0.05 ? move(m, du, dv) : null;
@@ -173,27 +150,32 @@ function sameOwner(id: string, m: Mark, marks: Mark[]): boolean {
 
 function FaceShape({ net, face, state }: { net: Net; face: Face; state: SheetProps["state"] }) {
   const [w, h] = faceSize(net, face);
-  const { shell } = state.view;
+  const made = state.view.case;
   const r = faceRect(net, face, 0, 0, w, h);
   const upright = face !== "top" && face !== "bottom";
-  const a = toPaper(net, face, 0, shell.joint_z_mm);
-  const b = toPaper(net, face, w, shell.joint_z_mm);
   return (
     <g pointerEvents="none">
       <rect {...r} fill="var(--paper)" fillOpacity="0.65" stroke="var(--ink)" strokeWidth="1.1" />
-      {upright && (
-        <path
-          d={`M${a[0]} ${a[1]}L${b[0]} ${b[1]}`}
-          stroke="var(--plum)"
-          strokeWidth="0.9"
-          strokeDasharray="10 3 2 3"
-        />
-      )}
+      {upright &&
+        made.seams
+          .filter((s) => s.axis === 2)
+          .map((s) => {
+            const [a, b] = [toPaper(net, face, 0, s.at_mm), toPaper(net, face, w, s.at_mm)];
+            return (
+              <path
+                key={s.path}
+                d={`M${a[0]} ${a[1]}L${b[0]} ${b[1]}`}
+                stroke="var(--plum)"
+                strokeWidth="0.9"
+                strokeDasharray="10 3 2 3"
+              />
+            );
+          })}
       {net.inside &&
         !upright &&
         [
-          ...shell.bosses.map((s) => ({ at: s.at, od: s.od_mm })),
-          ...(face === "bottom" ? shell.posts.map((s) => ({ at: s.at, od: s.od_mm })) : []),
+          ...made.joints.map((s) => ({ at: s.at, od: s.od_mm })),
+          ...(face === "bottom" ? made.mounts.map((s) => ({ at: s.at, od: s.od_mm })) : []),
         ].map((s, i) => {
           const c = toPaper(net, face, s.at[0], face === "top" ? s.at[1] : net.size[1] - s.at[1]);
           return (
@@ -209,7 +191,7 @@ function FaceShape({ net, face, state }: { net: Net; face: Face; state: SheetPro
           );
         })}
       {face === "bottom" &&
-        shell.feet.map((f, i) => {
+        made.feet.map((f, i) => {
           const c = toPaper(net, face, f[0], net.size[1] - f[1]);
           return (
             <circle

@@ -1,7 +1,8 @@
 /** The case unfolded: six faces laid flat, joined at their edges, with the front in the middle. */
 
 export const FACES = ["front", "back", "left", "right", "top", "bottom"] as const;
-export type Face = (typeof FACES)[number];
+/** A face by its id; the net shows those of a box. */
+export type Face = string;
 
 export interface Net {
   k: number;
@@ -36,7 +37,7 @@ export function layOut(
 export function toPaper(n: Net, face: Face, u: number, v: number): [number, number] {
   const [w, d, h] = n.size;
   const { k, x, y } = n;
-  const flat: Record<Face, [number, number]> = {
+  const flat: Record<string, [number, number]> = {
     front: [x + u * k, y + (h - v) * k],
     left: [x - (d - u) * k, y + (h - v) * k],
     right: [x + (w + u) * k, y + (h - v) * k],
@@ -44,7 +45,7 @@ export function toPaper(n: Net, face: Face, u: number, v: number): [number, numb
     bottom: [x + u * k, y + (h + d - v) * k],
     back: [x + (w - u) * k, y - (d + h - v) * k],
   };
-  const [px, py] = flat[face];
+  const [px, py] = flat[face] ?? [x, y];
   return [n.inside ? 2 * x + w * k - px : px, py];
 }
 
@@ -70,26 +71,4 @@ export function faceRect(n: Net, face: Face, u0: number, v0: number, u1: number,
     width: Math.abs(b[0] - a[0]),
     height: Math.abs(b[1] - a[1]),
   };
-}
-
-/** Where (u, v) of a face is in the cavity's frame, for things that sit on it. */
-export function toCavity(
-  n: Net,
-  face: Face,
-  u: number,
-  v: number,
-  keep: readonly [number, number, number],
-  wall: number,
-  floor: number,
-): [number, number, number] {
-  const [w, d] = n.size;
-  const at: [number, number, number] = [...keep];
-  if (face === "front" || face === "top" || face === "bottom") at[0] = u - wall;
-  if (face === "back") at[0] = w - u - wall;
-  if (face === "left") at[1] = d - u - wall;
-  if (face === "right") at[1] = u - wall;
-  if (face === "top") at[1] = v - wall;
-  if (face === "bottom") at[1] = d - v - wall;
-  if (face !== "top" && face !== "bottom") at[2] = v - floor;
-  return at;
 }

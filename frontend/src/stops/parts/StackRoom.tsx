@@ -232,16 +232,16 @@ function TowerDrawing({
   tower: ThingOut[];
   riders: ThingOut[];
 }) {
-  const shell = state.view.shell;
+  const made = state.view.case;
   const all = [...tower, ...riders];
   const lo = Math.min(...all.flatMap((t) => t.solids.map((s) => s.lo[0]!)));
   const hi = Math.max(...all.flatMap((t) => t.solids.map((s) => s.hi[0]!)));
-  const roof = shell.outer_mm[2]!;
+  const roof = made.box_mm[2];
   const k = Math.min(300 / (hi - lo + 24), 360 / roof);
   const px = (x: number) => 14 + (x - lo + 12) * k;
   const pz = (z: number) => 10 + (roof - z) * k;
-  const floor = shell.cavity[0][2]!;
-  const ceiling = shell.cavity[1][2]!;
+  const floor = made.cavity[0][2]!;
+  const ceiling = made.cavity[1][2]!;
   const heights = tower.flatMap((t) =>
     t.solids.filter((s) => s.role === "board").map((s) => [t, s.lo[2]!, s.hi[2]!] as const),
   );
@@ -291,7 +291,7 @@ function TowerDrawing({
             </rect>
           )),
       )}
-      {shell.posts
+      {made.mounts
         .filter((p) => p.of === tower[0]!.id)
         .map((p) => (
           <rect
@@ -306,7 +306,7 @@ function TowerDrawing({
         ))}
       {heights.slice(1).map(([t, z], i) => {
         const below = heights[i]![2];
-        return state.view.shell.posts
+        return made.mounts
           .filter((p) => p.of === tower[0]!.id)
           .map((p) => (
             <rect

@@ -1,4 +1,3 @@
-import type { PinnedCut } from "../../api/schema";
 import type { SheetProps } from "../../app/Workroom";
 import { Button } from "../../ui/Button";
 import { NumberField } from "../../ui/NumberField";
@@ -14,10 +13,10 @@ export function Cuts({ state, act }: SheetProps) {
             <span className="w-14 font-medium">{c.part}</span>
             <NumberField
               label={`from the ${cut.axis === "x" ? "left" : "front"}`}
-              value={cut.at_mm}
+              value={cut.inside_mm}
               onCommit={(v) =>
                 void act.edit(
-                  [{ do: "put-cut", cut: { part: c.part as PinnedCut["part"], axis: cut.axis, at_mm: v } }],
+                  [{ do: "put-cut", cut: { part: c.part, axis: cut.axis, at_mm: v } }],
                   `cut the ${c.part} at ${v}`,
                 )
               }
@@ -29,10 +28,7 @@ export function Cuts({ state, act }: SheetProps) {
             {cut.pinned && (
               <Button
                 onClick={() =>
-                  void act.edit(
-                    [{ do: "free-cuts", part: c.part as PinnedCut["part"] }],
-                    "cut where the planner wants",
-                  )
+                  void act.edit([{ do: "free-cuts", part: c.part }], "cut where the planner wants")
                 }
               >
                 Give it back to the planner

@@ -52,7 +52,7 @@ function useInk() {
 
 export function Scene(props: Props) {
   const [ready, setReady] = useState(false);
-  const [w, d, h] = props.state.view.shell.outer_mm as [number, number, number];
+  const [w, d, h] = props.state.view.case.box_mm as [number, number, number];
   return (
     <div
       className="h-full w-full"
@@ -171,8 +171,6 @@ function CaseModel({ state, open, cut, parts, onReady }: Props & { onReady: (r: 
       onReady(true);
     });
   });
-  const height = view.shell.outer_mm[2] - view.shell.joint_z_mm;
-  const lift = open * (60 + height);
   return (
     <>
       {view.pieces.map((p, i) => {
@@ -180,19 +178,20 @@ function CaseModel({ state, open, cut, parts, onReady }: Props & { onReady: (r: 
         const pieces = view.pieces.filter((q) => q.part === p.part);
         const along = view.cuts.find((c) => c.part === p.part)?.cuts[0]?.axis ?? "x";
         const apart = (pieces.indexOf(p) - (pieces.length - 1) / 2) * open * 40;
+        const way = view.case.parts.find((q) => q.name === p.part)?.put_on;
+        // opened the way it is put on, backwards, and clear of what it sat on
+        const out = way ? -open * (60 + way.travel_mm) : 0;
+        const [x, y, z] = (way?.along ?? [0, 0, 0]).map((a) => a * out) as [number, number, number];
         const at: [number, number, number] = [
-          along === "x" ? apart : 0,
-          along === "y" ? apart : 0,
-          p.part === "lid" ? lift : 0,
+          x + (along === "x" ? apart : 0),
+          y + (along === "y" ? apart : 0),
+          z,
         ];
         return (
           <group key={p.name} position={at}>
             <mesh geometry={faces}>
               <meshLambertMaterial
-                color={new THREE.Color(p.part === "base" ? ink.base : ink.lid).lerp(
-                  new THREE.Color(ink.leaf),
-                  0.36,
-                )}
+                color={new THREE.Color(way ? ink.lid : ink.base).lerp(new THREE.Color(ink.leaf), 0.36)}
                 flatShading
                 side={cut ? THREE.DoubleSide : THREE.FrontSide}
                 clippingPlanes={planes}

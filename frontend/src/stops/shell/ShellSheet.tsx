@@ -6,12 +6,9 @@ import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
+import { CONTROLS, THREADS } from "./constructions";
 import { Scene, type Look } from "./Scene";
 
-const THREADS = [
-  { value: "insert", label: "inserts", hint: "opened more than a few times" },
-  { value: "cut in plastic", label: "cut in plastic", hint: "closed once" },
-] as const;
 const CUTS = [
   { value: "none", label: "whole" },
   { value: "x", label: "from the side" },
@@ -27,10 +24,14 @@ export default function ShellSheet({ state, act }: SheetProps) {
   const [look, setLook] = useState<Look>("corner");
   const [parts, setParts] = useState(true);
   const s = state.design.shell;
-  const outer = state.view.shell.outer_mm as [number, number, number];
+  const outer = state.view.case.box_mm as [number, number, number];
   const depth = axis === "none" ? 0 : outer[{ x: 0 as const, y: 1 as const, z: 2 as const }[axis]];
   const set = (field: string, value: number | string, said: string) =>
     void act.edit([{ do: "set", path: `shell.${field}`, value }], said);
+  const setOwn = (field: string, value: number | string, said: string) => {
+    set(`construction.${field}`, value, said);
+  };
+  const { Numbers, Choices } = CONTROLS[s.construction.kind];
   const inner = (i: number, v: number) => {
     const next = [...s.inner_mm];
     next[i] = v;
@@ -148,14 +149,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
           />
         </div>
         <div className="space-y-1.5">
-          <NumberField
-            label="Joint at"
-            value={s.joint_mm}
-            step={0.5}
-            onCommit={(v) => {
-              set("joint_mm", v, `joint at ${v} mm`);
-            }}
-          />
+          <Numbers of={s.construction} set={setOwn} />
           <NumberField
             label="Corners"
             value={s.corner_radius_mm}
@@ -169,14 +163,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
           <LidScrews state={state} />
         </div>
         <div className="col-span-4 flex gap-8 border-t border-rule pt-1.5">
-          <Choice
-            label="Lid threads"
-            value={s.joint_thread}
-            options={THREADS}
-            onPick={(v) => {
-              set("joint_thread", v, `lid: ${v}`);
-            }}
-          />
+          <Choices of={s.construction} set={setOwn} />
           <Choice
             label="Post threads"
             value={s.post_thread}
@@ -192,13 +179,13 @@ export default function ShellSheet({ state, act }: SheetProps) {
 }
 
 function LidScrews({ state }: { state: SheetProps["state"] }) {
-  const { bosses, wanted_bosses } = state.view.shell;
-  const b = bosses[0];
+  const { joints, wanted_joints } = state.view.case;
+  const b = joints[0];
   return (
     <p className="text-soft">
-      {bosses.length} of {wanted_bosses} lid screws placed
+      {joints.length} of {wanted_joints} {b?.name ?? "lid"} screws placed
       {b?.screw_mm
-        ? `, M3 × ${b.screw_mm}: ${brief(b.grip_mm, 1)} mm through the lid, ${brief(b.engagement_mm, 1)} mm in the base`
+        ? `, ${b.thread.replace("_", ".")} × ${b.screw_mm}: ${brief(b.grip_mm, 1)} mm through the ${b.holds}, ${brief(b.engagement_mm, 1)} mm in the ${b.into}`
         : ""}
       .
     </p>

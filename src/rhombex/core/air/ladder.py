@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import sqrt
 
 from rhombex.core.air.need import AirNeed
-from rhombex.core.design import Design
+from rhombex.core.design import Design, FilamentKind
 from rhombex.core.reference import ref, val
 from rhombex.core.space import Vec3
 from rhombex.core.trail import Frozen, Trail, given, looked_up
@@ -40,13 +40,16 @@ def _fan_flow(need: AirNeed, area_m2: float) -> float:
     return (-b + sqrt(b * b + 4 * k * need.fan_pa)) / (2 * k)
 
 
-def heat_ladder(design: Design, need: AirNeed, outer: Vec3, vents_mm2: float, fan_mm2: float, wall_mm: float) -> Ladder:
+def heat_ladder(
+    design: Design, need: AirNeed, outer: Vec3, vents_mm2: float, fan_mm2: float, wall_mm: float, kind: FilamentKind
+) -> Ladder:
     """Inside air from the balance W = rho cp Q dT + U A dT; wall from the resistances in series.
 
-    Lumped: one temperature for all inside air, and a hot-spot addition for the wall beside the warmest part.
+    Lumped: one temperature for all inside air, and a hot-spot addition for the wall beside the warmest part. kind: what the walls are
+    printed in.
     """
     rho_cp = val("air.air.density") * val("air.air.cp")
-    h_in, k = val("air.air.h_inside"), val(f"materials.{design.process.filament}.conductivity")
+    h_in, k = val("air.air.h_inside"), val(f"materials.{kind}.conductivity")
     h_out = 10.0
     w, d, h = (x / 1000 for x in outer)
     skin = 2 * (w * h + d * h) + w * d
@@ -83,7 +86,7 @@ def heat_ladder(design: Design, need: AirNeed, outer: Vec3, vents_mm2: float, fa
                 given("flow Q", flow * 1e3, "l/s", "fan and vents, or stack effect"),
                 looked_up("h_in", ref("air.air.h_inside")),
                 given("h_out", h_out, "W/m2K", "radiation and free convection outside"),
-                looked_up("k", ref(f"materials.{design.process.filament}.conductivity")),
+                looked_up("k", ref(f"materials.{kind}.conductivity")),
                 given("t", wall_mm),
                 given("hot spot", hot, "K", "wall beside the warmest part"),
             ),

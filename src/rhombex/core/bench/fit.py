@@ -5,25 +5,16 @@ from __future__ import annotations
 from typing import Any
 
 from rhombex.core.bench.arrange import arrange
-from rhombex.core.bench.gaps import wall_limit
-from rhombex.core.design import Design, Placement
+from rhombex.core.bench.gaps import cavity, wall_limit
+from rhombex.core.bench.walls import moved_walls
+from rhombex.core.design import Design
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
-from rhombex.core.space import Box, Face, Vec3, hull, normal_axis
-
-
-def shifted(placements: tuple[Placement, ...], by: Vec3, which: set[str] | None) -> tuple[Placement, ...]:
-    """Move some placements (all where `which` is None) by a vector."""
-    return tuple(
-        p.model_copy(update={"at_mm": tuple(a + b for a, b in zip(p.at_mm, by, strict=True))})
-        if which is None or p.id in which
-        else p
-        for p in placements
-    )
+from rhombex.core.space import Box, Face, hull, normal_axis
 
 
 def fit_cavity(design: Design) -> dict[str, Any]:
-    """New cavity and placements so that every free-standing part has the usual gap to walls and lid.
+    """The fields that change when the walls are drawn so that every free-standing part has the usual gap to walls and lid.
 
     The floor stays where it is. Parts on a panel keep their place along the wall; room for their depth is
     added only where something stands behind them. Raises DesignError where nothing is placed.
@@ -60,17 +51,9 @@ def fit_cavity(design: Design) -> dict[str, Any]:
                     lo[axis] = min(lo[axis], box.lo[axis] - depth)
                 else:
                     hi[axis] = max(hi[axis], box.hi[axis] + depth)
-    floor = design.shell.floor_mm
-    inner = (hi[0] - lo[0], hi[1] - lo[1], hi[2] - floor)
-    inner = tuple(round(x, 2) for x in inner)  # type: ignore[assignment]
-    by: Vec3 = (
-        round(design.shell.wall_mm - lo[0], 2),
-        round(design.shell.wall_mm - lo[1], 2),
-        0.0,
-    )
-    lid_depth = design.shell.inner_mm[2] - design.shell.joint_mm
-    shell = design.shell.model_dump() | {
-        "inner_mm": inner,
-        "joint_mm": max(1.0, round(inner[2] - lid_depth, 2)),
-    }
-    return {"shell": shell, "placements": shifted(design.placements, by, None)}
+    room = cavity(design)
+    out: dict[Face, float] = {}
+    for i in (0, 1):
+        out[lows[i]], out[highs[i]] = round(room.lo[i] - lo[i], 2), round(hi[i] - room.hi[i], 2)
+    out["top"] = round(hi[2] - room.hi[2], 2)
+    return moved_walls(design, out)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from rhombex.core.bench.walls import face_of_port
 from rhombex.core.design import Design, Placement, Stand
 from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError
@@ -128,24 +129,24 @@ def _lifted(d: Design, ids: set[str], by: float) -> dict[str, Any]:
     lid = max(old_top + by, rest_top) - max(old_top, rest_top)
     inner = d.shell.inner_mm
     high = round(max(inner[2] + lid, 1.0), 3)
-    joint = min(max(d.shell.joint_mm + lid, 0.5), high - 0.5)
     low = min((p.at_mm[2] for p in d.placements if p.id in ids), default=0.0)
-    floor = d.shell.floor_mm
     return {
         "placements": tuple(
             p.model_copy(update={"at_mm": (p.at_mm[0], p.at_mm[1], round(p.at_mm[2] + by, 3))}) if p.id in ids else p
             for p in d.placements
         ),
-        "shell": d.shell.model_copy(update={"inner_mm": (inner[0], inner[1], high), "joint_mm": round(joint, 3)}),
+        "shell": d.shell.model_copy(
+            update={"inner_mm": (inner[0], inner[1], high), "construction": d.shell.construction.raised(lid, high)}
+        ),
         "openings": tuple(
             o.model_copy(update={"at_mm": (o.at_mm[0], round(o.at_mm[1] + by, 3))})
-            if o.at_mm is not None and o.port.split("/", 1)[0] in ids and _upright(d, o.port)
+            if o.at_mm is not None and o.anchor == "face" and o.port.split("/", 1)[0] in ids and _upright(d, o.port)
             else o
             for o in d.openings
         ),
         "vents": tuple(
             v.model_copy(update={"at_mm": (v.at_mm[0], round(v.at_mm[1] + by, 3))})
-            if v.face not in ("top", "bottom") and v.at_mm[1] >= low + floor
+            if v.on is None and v.face not in ("top", "bottom") and v.at_mm[1] >= low
             else v
             for v in d.vents
         ),
@@ -153,13 +154,8 @@ def _lifted(d: Design, ids: set[str], by: float) -> dict[str, Any]:
 
 
 def _upright(d: Design, port: str) -> bool:
-    """Whether a pinned opening is on a side wall, where its second coordinate is a height."""
-    id, name = port.split("/", 1)
-    p = d.placement(id)
-    c = d.component(p.component) if p else None
-    if p is None or c is None or p.face in ("top", "bottom"):
-        return False
-    return all(q.facing not in ("+z", "-z") or p.face is not None for q in c.ports if q.name == name)
+    """Whether a port's opening is on a side wall, where its second coordinate is a height."""
+    return face_of_port(d, port) not in ("top", "bottom", None)
 
 
 def _top(d: Design, p: Placement) -> float:

@@ -29,8 +29,8 @@ def asks(a: Analysis) -> tuple[Ask, ...]:
         )
 
     if b.size_limit_mm is not None:
-        over = [o - m for o, m in zip(a.shell.outer_mm, b.size_limit_mm, strict=True)]
-        size = " x ".join(f"{x:.1f}" for x in a.shell.outer_mm)
+        over = [o - m for o, m in zip(a.case.box_mm, b.size_limit_mm, strict=True)]
+        size = " x ".join(f"{x:.1f}" for x in a.case.box_mm)
         fits = max(over) <= 1e-6
         ask("size", f"At most {' x '.join(f'{x:g}' for x in b.size_limit_mm)} mm", fits, f"it is {size}")
     if b.buttons:
@@ -78,7 +78,9 @@ def asks(a: Analysis) -> tuple[Ask, ...]:
             None,
             "mounts for a wall are not planned yet: fix it into structure, with a margin",
         )
-    lid = "inserts" if a.design.shell.joint_thread == "insert" else "threads cut in plastic"
-    if b.opened in ("monthly", "weekly") and a.shell.bosses:
-        ask("opened", f"Opened {b.opened}", a.design.shell.joint_thread == "insert", f"the lid is held by {lid}")
+    joint = next((j for j in a.case.joints if j.opened), None)
+    if b.opened in ("monthly", "weekly") and joint is not None:
+        lasts = joint.holding == "insert"
+        held = "inserts" if lasts else "threads cut in plastic"
+        ask("opened", f"Opened {b.opened}", lasts, f"the {joint.name} is held by {held}")
     return tuple(out)

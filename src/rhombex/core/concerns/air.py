@@ -6,10 +6,10 @@ from collections.abc import Iterator
 from functools import partial
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, offered
+from rhombex.core.concerns.registry import Finding, Maker, NotOffered, Remedy, concern, offered
 from rhombex.core.design import VentField
 from rhombex.core.edits import Edit, PutVent
-from rhombex.core.openings.place import vent_room
+from rhombex.core.openings.vents import vent_room
 from rhombex.core.reference import val
 from rhombex.core.space import Face, Vec2
 
@@ -21,7 +21,7 @@ def _field(id: str, face: Face, at: Vec2, size: Vec2) -> tuple[Edit, ...]:
     return (PutVent(vent=field),)
 
 
-@concern("vents-too-small", "air")
+@concern("vents-too-small", "air", needs=("walls",))
 def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 29: the vents' free area is less than the heat asks for."""
     if a.need.heat_w <= 0:
@@ -31,7 +31,7 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
     have = sum(v.free_area_mm2 for v in a.openings.vents if v.fan is None)
     if have >= 0.9 * need:
         return
-    remedies = []
+    remedies: list[Remedy | NotOffered] = []
     fixed = [v for v in a.design.vents if not v.follow_heat]
     if fixed:
         remedies.append(
@@ -45,8 +45,8 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
     for face in faces:
         if face in taken or any(o.face == face for o in a.openings.openings if o.plug is not None):
             continue
-        web = max(val("air.air.vent_web"), val("printing.feature.web_lines") * a.shell.rim.line_mm)
-        u0, v0, u1, v1 = vent_room(a.shell, face, web)
+        web = max(val("air.air.vent_web"), val("printing.feature.web_lines") * a.case.line_mm)
+        u0, v0, u1, v1 = vent_room(a.case, face, web)
         if v1 - v0 < val("air.air.vent_hole") * 2 or u1 - u0 < 20:
             continue
         n = len(a.design.vents)

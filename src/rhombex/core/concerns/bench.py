@@ -10,15 +10,16 @@ from rhombex.core.bench.apart import apart, apart_from_box
 from rhombex.core.bench.arrange import PlacedSolid, Thing, arrange
 from rhombex.core.bench.gaps import cavity, hard, wall_limit
 from rhombex.core.bench.leads import length_needed
+from rhombex.core.case import Mount
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.concerns.stacks import one_stack
 from rhombex.core.design import Design
 from rhombex.core.edits import Move, MoveWall, PutLead, Set, apply
 from rhombex.core.hardware.joints import hole_depth_mm
-from rhombex.core.openings.place import set_back
+from rhombex.core.openings.ports import set_back
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import ref, val
-from rhombex.core.shell.plan import Post, posts_of
+from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.space import OUTWARD, Box, Face, Vec3, normal_axis
 
 EPS = 1e-3
@@ -36,7 +37,7 @@ def moved(t: Thing, by: Vec3) -> Move:
     return Move(id=t.id, to_mm=tuple(round(a + b, 3) for a, b in zip(t.placement.at_mm, by, strict=True)))
 
 
-@concern("part-hits-lid", "bench")
+@concern("part-hits-lid", "bench", needs=("cavity",))
 def part_hits_lid(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 1: a cooler or stack too tall for the lid."""
     room = cavity(a.design)
@@ -122,7 +123,7 @@ def _ways_out(a: Analysis, t: Thing, s: Box, other: Box) -> list[tuple[float, Ve
     return sorted(out, key=lambda o: o[0])
 
 
-@concern("parts-collide", "bench", always=True)
+@concern("parts-collide", "bench")
 def parts_collide(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 5 and 6: two things in one place, or no room for a plug."""
     near = ref("limits.gap.part_part")
@@ -166,7 +167,7 @@ def parts_collide(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("part-hits-wall", "bench")
+@concern("part-hits-wall", "bench", needs=("cavity",))
 def part_hits_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Something touches a side wall or the round corner, or a panel part hangs over its wall's edge."""
     room = cavity(a.design)
@@ -208,7 +209,7 @@ def _wall_gaps(a: Analysis, t: Thing, room: Box) -> Iterator[tuple[Face, float, 
 
 
 def _corner(a: Analysis, say: Maker, t: Thing, room: Box) -> Iterator[Finding]:
-    r = a.shell.inner_radius_mm
+    r = a.case.inner_radius_mm
     worst = r
     for s in hard(t):
         for x in (s.box.lo[0], s.box.hi[0]):
@@ -236,7 +237,7 @@ def _corner(a: Analysis, say: Maker, t: Thing, room: Box) -> Iterator[Finding]:
         )
 
 
-@concern("part-in-floor", "bench")
+@concern("part-in-floor", "bench", needs=("cavity",))
 def part_in_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 3: something that does not stand on posts reaches into the floor, so that its pads cannot be made."""
     floor = cavity(a.design).lo[2]
@@ -267,7 +268,7 @@ def part_in_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("underside-meets-floor", "bench")
+@concern("underside-meets-floor", "bench", needs=("cavity",))
 def underside_meets_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 3: a lip, pin or solder joint below the board meets the floor, so it does not sit on its posts."""
     floor = cavity(a.design).lo[2]
@@ -304,7 +305,7 @@ def underside_meets_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
             )
 
 
-def _post_in(posts: tuple[Post, ...], t: Thing) -> tuple[float, str]:
+def _post_in(posts: tuple[Mount, ...], t: Thing) -> tuple[float, str]:
     """How deep the worst post of another thing stands in a thing (0 where none does), and whose post it is."""
     worst, owner = 0.0, ""
     for p in posts:
@@ -318,11 +319,11 @@ def _post_in(posts: tuple[Post, ...], t: Thing) -> tuple[float, str]:
     return worst, owner
 
 
-@concern("post-hits-part", "bench")
+@concern("post-hits-part", "bench", needs=("mounts",))
 def post_hits_part(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 4: a post that stands where something else is."""
     for t in a.things:
-        depth, owner = _post_in(a.shell.posts, t)
+        depth, owner = _post_in(a.case.mounts, t)
         if depth < 0:
             name = next(x.name for x in a.things if x.id == owner)
             yield say(
@@ -353,14 +354,14 @@ def _clear_of_posts(a: Analysis, *ids: str) -> tuple[Remedy, ...]:
                 continue
             design = apply(a.design, moved(t, by))
             things = arrange(design)
-            posts = posts_of(design, things)
+            posts = mounts_of(design, a.printer, things, a.case.mounts[0].part)
             if all(_post_in(posts, x)[0] == 0 for x in things if x.id in ids):
                 found.append((far, Remedy(label=f"Move {t.name} {far} mm {word}", edits=(moved(t, by),))))
                 break
     return tuple(r for _, r in sorted(found, key=lambda f: f[0]))
 
 
-@concern("lead-leaves-case", "bench")
+@concern("lead-leaves-case", "bench", needs=("walls",))
 def lead_leaves_case(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 8: a lead that must leave the case and come back in: one end at a port that looks through a wall, one inside."""
     ends = {p.ref: (t, p) for t in a.things for p in t.ports}
@@ -372,9 +373,9 @@ def lead_leaves_case(a: Analysis, say: Maker) -> Iterator[Finding]:
             t, p = ends[here]
             kind = kinds[p.port.kind]
             inside = (
-                not kinds[ends[there][1].port.kind].outside or set_back(a.shell, ends[there][1]) > kind.plug_length_mm
+                not kinds[ends[there][1].port.kind].outside or set_back(a.case, ends[there][1]) > kind.plug_length_mm
             )
-            room = set_back(a.shell, p) - a.design.shell.wall_mm
+            room = set_back(a.case, p) - a.design.shell.wall_mm
             want = kind.plug_length_mm + lead.bend_radius_mm
             if not kind.outside or not inside or t.face is not None or room >= want:
                 continue
@@ -400,7 +401,7 @@ def lead_leaves_case(a: Analysis, say: Maker) -> Iterator[Finding]:
             )
 
 
-@concern("lead-length", "bench", always=True)
+@concern("lead-length", "bench")
 def lead_length(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 7 and 33: a lead too short to reach, or too long to stow."""
     stow = ref("limits.cable.stow_share")

@@ -12,7 +12,7 @@ from rhombex.core.bench.gaps import hard
 from rhombex.core.brief.asks import asks
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.edits import Move, Need, Set, Turn, WantFace
-from rhombex.core.openings.place import set_back
+from rhombex.core.openings.ports import set_back
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import ref, val
 from rhombex.core.space import OUTWARD, Box, normal_axis
@@ -31,7 +31,7 @@ def _path(a: Analysis, p: PlacedPort) -> Box:
     kind = port_kinds()[p.port.kind]
     axis = normal_axis(p.face)
     sign = OUTWARD[p.face][axis]
-    outer = a.shell.outer_mm[axis] if sign > 0 else 0.0
+    outer = a.case.box_mm[axis] if sign > 0 else 0.0
     lo, hi = list(p.centre), list(p.centre)
     lo[axis], hi[axis] = sorted((p.centre[axis] + sign * 0.3, outer))
     for i in range(3):
@@ -47,17 +47,17 @@ def to_wall(a: Analysis, t: Thing, p: PlacedPort) -> Move | None:
         return None
     axis = normal_axis(p.face)
     sign = OUTWARD[p.face][axis]
-    by = set_back(a.shell, p) - a.design.shell.wall_mm - val("limits.gap.port_wall")
+    by = set_back(a.case, p) - a.design.shell.wall_mm - val("limits.gap.port_wall")
     at = [round(x + (sign * by if i == axis else 0.0), 3) for i, x in enumerate(t.placement.at_mm)]
     return Move(id=t.id, to_mm=tuple(at))
 
 
-@concern("port-not-reachable", "brief")
+@concern("port-not-reachable", "brief", needs=("walls",))
 def port_not_reachable(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 8: a port that is needed but not reachable from outside."""
     far = ref("limits.port_reach.far")
     for t, p in needed_ports(a):
-        back = set_back(a.shell, p)
+        back = set_back(a.case, p)
         path = _path(a, p)
         blocking = next(
             (
@@ -91,19 +91,19 @@ def port_not_reachable(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("case-over-limit", "brief")
+@concern("case-over-limit", "brief", needs=("walls",))
 def case_over_limit(a: Analysis, say: Maker) -> Iterator[Finding]:
     """The case is larger than the brief allows."""
     limit = a.design.brief.size_limit_mm
     if limit is None:
         return
-    over = max(o - m for o, m in zip(a.shell.outer_mm, limit, strict=True))
+    over = max(o - m for o, m in zip(a.case.box_mm, limit, strict=True))
     if over > 0:
-        i = max(range(3), key=lambda k: a.shell.outer_mm[k] - limit[k])
+        i = max(range(3), key=lambda k: a.case.box_mm[k] - limit[k])
         yield say(
             "stop",
             f"The case is {over:.1f} mm too {('wide', 'deep', 'high')[i]} for the brief",
-            measured=a.shell.outer_mm[i],
+            measured=a.case.box_mm[i],
             limit=limit[i],
             sense="at most",
             reason="The wish list sets a largest size.",
@@ -115,7 +115,7 @@ def case_over_limit(a: Analysis, say: Maker) -> Iterator[Finding]:
                     edits=(
                         Set(
                             path="brief.size_limit_mm",
-                            value=tuple(round(max(o, m), 2) for o, m in zip(a.shell.outer_mm, limit, strict=True)),
+                            value=tuple(round(max(o, m), 2) for o, m in zip(a.case.box_mm, limit, strict=True)),
                         ),
                     ),
                 ),
@@ -123,7 +123,7 @@ def case_over_limit(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("port-on-another-face", "brief")
+@concern("port-on-another-face", "brief", needs=("walls",))
 def port_on_another_face(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A port that is wanted on one face and opens on another."""
     ends = {p.ref: (t, p) for t in a.things for p in t.ports}
@@ -150,7 +150,7 @@ def port_on_another_face(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("wish-unmet", "brief", always=True)
+@concern("wish-unmet", "brief")
 def wish_unmet(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A wish of the brief that the design does not meet; size and threads have rules of their own."""
     for ask in asks(a):

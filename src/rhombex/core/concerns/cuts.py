@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.cuts.pieces import usable_bed
 from rhombex.core.edits import FreeCuts, Set
@@ -19,13 +20,14 @@ def part_over_bed(a: Analysis, say: Maker) -> Iterator[Finding]:
             continue
         whole = not c.cuts
         remedies = []
-        brim = a.design.process.brim_mm
+        process = a.design.process_of(c.part)
+        brim = process.brim_mm
         if c.over_mm <= 2 * brim:
             less = round(max(0.0, brim - c.over_mm / 2 - 0.05), 1)
             remedies.append(
                 Remedy(
                     label=f"Brim of {less:g} mm instead of {brim:g}",
-                    edits=(Set(path="process.brim_mm", value=less),),
+                    edits=change_process(a, c.part, "brim_mm", less),
                 )
             )
         for p in a.workshop.printers:

@@ -17,7 +17,7 @@ from rhombex.core.shop_edits import AddPrinter
 from rhombex.core.workshop import Printer
 
 
-@concern("printer-not-here", "plan", always=True)
+@concern("printer-not-here", "plan")
 def printer_not_here(a: Analysis, say: Maker) -> Iterator[Finding]:
     """The design is made for a printer that this workshop does not have: another one stands in."""
     key = a.design.printer
@@ -51,7 +51,7 @@ def printer_not_here(a: Analysis, say: Maker) -> Iterator[Finding]:
     )
 
 
-@concern("component-not-here", "parts", always=True)
+@concern("component-not-here", "parts")
 def component_not_here(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A component that the design names and neither it nor the library has: it is left out of everything."""
     for p in a.design.placements:
@@ -83,7 +83,7 @@ def component_not_here(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("part-not-made", "shell", always=True)
+@concern("part-not-made", "shell")
 def part_not_made(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A part of the case that cannot be made: nothing is left of it, or it is more than the kernel bears."""
     for f in a.faults:
@@ -153,7 +153,7 @@ def _of_case(a: Analysis, part: str) -> Iterator[Remedy]:
         yield Remedy(label=f"Take {t.name} out", edits=(Remove(id=t.id),))
 
 
-@concern("not-worked-out", "shell", always=True)
+@concern("not-worked-out", "shell")
 def not_worked_out(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A stage or an estimate that broke, told so that nobody takes what is missing for nothing."""
     for f in a.faults:

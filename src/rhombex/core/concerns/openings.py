@@ -8,17 +8,19 @@ from itertools import combinations
 from math import hypot
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.case import Seam
 from rhombex.core.concerns.brief import needed_ports, to_wall
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, offered
 from rhombex.core.design import PlacedOpening
 from rhombex.core.edits import Edit, PutOpening, Set
-from rhombex.core.openings.place import Opening, outline, set_back
+from rhombex.core.openings.opening import Opening, outline
+from rhombex.core.openings.ports import set_back
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import ref, val
-from rhombex.core.space import face_size
+from rhombex.core.shell.box import facing_across
 
 
-@concern("port-misses-opening", "openings")
+@concern("port-misses-opening", "openings", needs=("walls",))
 def port_misses_opening(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 4: the port is not where its opening is, more than the allowance can take."""
     for o in a.openings.openings:
@@ -45,12 +47,12 @@ def port_misses_opening(a: Analysis, say: Maker) -> Iterator[Finding]:
             )
 
 
-@concern("port-too-deep", "openings")
+@concern("port-too-deep", "openings", needs=("walls",))
 def port_too_deep(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 9: a connector so deep behind the wall that its plug cannot be pulled again."""
     grip = ref("limits.grip.plug")
     for t, p in needed_ports(a):
-        back = set_back(a.shell, p)
+        back = set_back(a.case, p)
         if back > val("limits.port_reach.far"):
             continue  # that is another concern
         limit = port_kinds()[p.port.kind].plug_length_mm - grip.value
@@ -70,40 +72,42 @@ def port_too_deep(a: Analysis, say: Maker) -> Iterator[Finding]:
             )
 
 
-@concern("joint-cuts-opening", "openings")
+@concern("joint-cuts-opening", "openings", needs=("seams",))
 def joint_cuts_opening(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 14: the joint of the halves, with its tongue and groove, runs through an opening."""
-    web = val("printing.feature.web_lines") * a.shell.rim.line_mm
-    rim_low = a.shell.joint_z_mm - a.shell.rim.groove_depth_mm - web
-    for o in a.openings.openings:
-        if o.face in ("top", "bottom"):
-            continue
-        _, v0, _, v1 = outline(o)
-        if v1 <= rim_low + 1e-6 or v0 >= a.shell.joint_z_mm + web:
-            continue
-        raised = round(v1 + a.shell.rim.groove_depth_mm + web - a.design.shell.floor_mm + 0.05, 1)
-        room = a.design.shell.inner_mm[2]
-        edits: tuple[Set, ...]
-        if raised < room - 1:
-            edits = (Set(path="shell.joint_mm", value=raised),)
-            label = f"Raise the joint by {raised - a.design.shell.joint_mm:.1f} mm"
-        else:
-            inner = a.design.shell.inner_mm
-            edits = (
-                Set(path="shell.inner_mm", value=(inner[0], inner[1], round(raised + 5.0, 2))),
-                Set(path="shell.joint_mm", value=raised),
+    web = val("printing.feature.web_lines") * a.case.line_mm
+    for seam in a.case.seams:
+        low, high = seam.at_mm - seam.below_mm - web, seam.at_mm + seam.above_mm + web
+        for o in a.openings.openings:
+            face = a.case.face(o.face)
+            if facing_across(face, seam.axis):
+                continue
+            v0, v1 = face.stretch(seam.axis, *outline(o))
+            if v1 <= low + 1e-6 or v0 >= high:
+                continue
+            yield say(
+                "stop" if v1 > seam.at_mm and v0 < seam.at_mm else "weigh",
+                f"The joint runs through the opening for {o.label}",
+                measured=seam.at_mm - v1,
+                limit=seam.at_mm - low,
+                reason="Tongue and groove need unbroken wall under the joint; a seam through an opening opens with the plug.",
+                source=str(ref("limits.cut.seam_to_feature")),
+                subjects=(o.id,),
+                remedies=(_raised(a, seam, v1 + seam.below_mm + web),),
             )
-            label = f"Raise joint and lid to {raised + 5.0:.1f} mm"
-        yield say(
-            "stop" if v1 > a.shell.joint_z_mm and v0 < a.shell.joint_z_mm else "weigh",
-            f"The joint runs through the opening for {o.label}",
-            measured=a.shell.joint_z_mm - v1,
-            limit=a.shell.joint_z_mm - rim_low,
-            reason="Tongue and groove need unbroken wall under the joint; a seam through an opening opens with the plug.",
-            source=str(ref("limits.cut.seam_to_feature")),
-            subjects=(o.id,),
-            remedies=(Remedy(label=label, edits=edits),),
-        )
+
+
+def _raised(a: Analysis, seam: Seam, to: float) -> Remedy:
+    """The seam moved past what it runs through, with the wall beyond it where it comes too near that."""
+    axis, inner = seam.axis, list(a.design.shell.inner_mm)
+    now, raised = seam.at_mm - a.case.cavity.lo[axis], round(to - a.case.cavity.lo[axis] + 0.05, 1)
+    if raised < inner[axis] - 1:
+        return Remedy(label=f"Raise the joint by {raised - now:.1f} mm", edits=(Set(path=seam.path, value=raised),))
+    inner[axis] = round(raised + 5.0, 2)
+    return Remedy(
+        label=f"Raise joint and lid to {raised + 5.0:.1f} mm",
+        edits=(Set(path="shell.inner_mm", value=tuple(inner)), Set(path=seam.path, value=raised)),
+    )
 
 
 def _gap(a: Opening, b: Opening) -> float:
@@ -119,7 +123,7 @@ def _closer(p: Opening, q: Opening) -> tuple[Edit, ...]:
         PutOpening(
             opening=PlacedOpening(
                 port=o.id,
-                at_mm=o.at_mm if o.pinned else None,
+                at_mm=(o.at_mm[0] - o.target_mm[0], o.at_mm[1] - o.target_mm[1]) if o.pinned else None,
                 size_mm=(round(o.nominal_mm[0] + 0.4, 2), round(o.nominal_mm[1] + 0.4, 2)),
             )
         )
@@ -128,11 +132,11 @@ def _closer(p: Opening, q: Opening) -> tuple[Edit, ...]:
     )
 
 
-@concern("web-too-thin", "openings")
+@concern("web-too-thin", "openings", needs=("walls",))
 def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 16: what is left between two openings, or an opening and the face's edge, is thinner than two lines."""
     lines = ref("printing.feature.web_lines")
-    limit = lines.value * a.shell.rim.line_mm
+    limit = lines.value * a.case.line_mm
     for p, q in combinations(a.openings.openings, 2):
         if p.face != q.face:
             continue
@@ -147,7 +151,7 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                 else f"{p.label} and {q.label} run together",
                 measured=gap,
                 limit=limit,
-                reason=f"Printed lines are {a.shell.rim.line_mm:.2f} mm wide; a web thinner than two tears or is left out.",
+                reason=f"Printed lines are {a.case.line_mm:.2f} mm wide; a web thinner than two tears or is left out.",
                 source=str(lines),
                 subjects=(p.id, q.id),
                 remedies=(
@@ -156,7 +160,7 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                 ),
             )
     for o in a.openings.openings:
-        w, h = face_size(o.face, a.shell.outer_mm)
+        w, h = a.case.face(o.face).size_mm
         u0, v0, u1, v1 = outline(o)
         edge = min(u0, w - u1, v0, h - v1)
         if edge < limit - 1e-6:

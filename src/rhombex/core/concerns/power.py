@@ -66,7 +66,7 @@ def _others(a: Analysis, b: Budget, s: Source, rail: str, over_w: float) -> tupl
     return ()
 
 
-@concern("supply-too-small", "parts", always=True)
+@concern("supply-too-small", "parts")
 def supply_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 30: a supply, converter or adapter too small for the peak with its margin."""
     for s in budget(a.design, a.things).sources:
@@ -87,7 +87,7 @@ def supply_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("rail-over-rating", "parts", always=True)
+@concern("rail-over-rating", "parts")
 def rail_over_rating(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 30: one rail of a supply over its rating."""
     b = budget(a.design, a.things)
@@ -110,7 +110,7 @@ def rail_over_rating(a: Analysis, say: Maker) -> Iterator[Finding]:
             )
 
 
-@concern("plug-over-limit", "parts", always=True)
+@concern("plug-over-limit", "parts")
 def plug_over_limit(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 30: more watts through a slot, plug or header than it may carry."""
     for x in budget(a.design, a.things).branches:
@@ -148,7 +148,7 @@ def _other_plug(a: Analysis, x: Branch) -> tuple[Remedy, ...]:
     return tuple(Remedy(label=f"Take {c.label}", edits=(Swap(id=x.part, component=c.key),)) for c in able[:1])
 
 
-@concern("nothing-feeds", "parts", always=True)
+@concern("nothing-feeds", "parts")
 def nothing_feeds(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 30: a part on a rail that no supply, converter or adapter gives."""
     b = budget(a.design, a.things)
@@ -186,7 +186,7 @@ def nothing_feeds(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("plugs-missing", "parts", always=True)
+@concern("plugs-missing", "parts")
 def plugs_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 30: a supply that has fewer plugs of a kind than the parts want."""
     for s in budget(a.design, a.things).sources:

@@ -6,31 +6,24 @@ from collections.abc import Iterator
 from math import floor
 
 from rhombex.core.analysis import Analysis, PrintedPiece
+from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.cuts.pieces import usable_bed
 from rhombex.core.design import Process
 from rhombex.core.edits import Edit, LayPart, PrintPart, PutPanel, Set
 from rhombex.core.process.bead import line_width_mm, nozzle_mm, wall_of_lines_mm
-from rhombex.core.process.laying import down_of, usual_down
+from rhombex.core.process.laying import down_of
 from rhombex.core.process.materials import KINDS, candidate
 from rhombex.core.process.shrink import shrink_risk
 from rhombex.core.reference import ref, val
 from rhombex.core.workshop import Printer
 
 
-def change_process(a: Analysis, part: str, field: str, value: float | bool | str | None) -> tuple[Edit, ...]:
-    """Edits that set a field of a part's process: its own where it has one, else everybody's."""
-    own = next((p.process for p in a.design.part_processes if p.part == part), None)
-    if own is None:
-        return (Set(path=f"process.{field}", value=value),)
-    changed = Process.model_validate(own.model_dump() | {field: value})
-    return (PrintPart(part=part, process=changed),)
-
-
 def _usual(a: Analysis, part: str) -> tuple[Remedy, ...]:
-    if down_of(a.design, part) == usual_down(part):
+    of = a.case.part(part)
+    if down_of(a.design, of) == of.down:
         return ()
-    return (Remedy(label=f"Lay the {part} on its {usual_down(part)} again", edits=(LayPart(part=part, down=None),)),)
+    return (Remedy(label=f"Lay the {part} on its {of.down} again", edits=(LayPart(part=part, down=None),)),)
 
 
 @concern("hangs-free", "process")

@@ -5,28 +5,50 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.concerns.own_process import Printed, printed
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.design import FilamentKind
 from rhombex.core.edits import Edit, Set
+from rhombex.core.process.materials import heat_of
 from rhombex.core.reference import ref, val
 
-KINDS = ("PLA", "PETG", "ASA", "ABS", "PC")
+KINDS: tuple[FilamentKind, ...] = ("PLA", "PETG", "ASA", "ABS", "PC")
 
 
 @concern("material-softens", "process")
 def material_softens(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 28: the wall gets warmer than the filament bears."""
-    kind = a.design.process.filament
-    bears, margin = ref(f"materials.{kind}.service"), ref("limits.heat.margin")
-    wall = a.ladder.wall_c.value
-    limit = bears.value - margin.value
-    if wall <= limit:
-        return
-    remedies = []
-    for other in KINDS:
-        if other == kind or val(f"materials.{other}.service") - margin.value < wall:
+    margin = ref("limits.heat.margin")
+    for of in printed(a):
+        kind = of.process.filament
+        bears = ref(f"materials.{kind}.service")
+        wall = max(heat_of(a, part).value for part in of.parts)
+        limit = bears.value - margin.value
+        if wall <= limit:
             continue
-        edits: tuple[Edit, ...] = (Set(path="process.filament", value=other),)
-        label = f"Print it in {other}"
+        yield say(
+            "stop" if wall > bears.value else "weigh",
+            f"{kind} {'softens' if wall > bears.value else 'comes near softening'} at the wall{of.where}",
+            measured=wall,
+            limit=limit,
+            unit="degC",
+            sense="at most",
+            reason=f"At {a.design.brief.room_c:g} degC in the room the warmest wall is about {wall:.0f} degC. {kind} under load "
+            f"bears {bears.value:g}, less {margin.value:g} K for error.",
+            source=str(bears),
+            subjects=(of.subject,),
+            remedies=_heat_proof(a, of, wall + margin.value),
+        )
+
+
+def _heat_proof(a: Analysis, of: Printed, wanted_c: float) -> tuple[Remedy, ...]:
+    """Kinds that bear so much, on this printer or on an enclosed one."""
+    remedies: list[Remedy] = []
+    for other in KINDS:
+        if other == of.process.filament or val(f"materials.{other}.service") < wanted_c:
+            continue
+        edits: tuple[Edit, ...] = (of.in_filament(other),)
+        label = f"Print {f'the {of.parts[0]}' if of.own else 'it'} in {other}"
         if val(f"materials.{other}.enclosure") and not a.printer.enclosed:
             enclosed = next((p for p in a.workshop.printers if p.enclosed), None)
             if enclosed is None:
@@ -34,73 +56,66 @@ def material_softens(a: Analysis, say: Maker) -> Iterator[Finding]:
             edits = (*edits, Set(path="printer", value=enclosed.key))
             label += f" on {enclosed.name}"
         remedies.append(Remedy(label=label, edits=edits))
-    yield say(
-        "stop" if wall > bears.value else "weigh",
-        f"{kind} {'softens' if wall > bears.value else 'comes near softening'} at the wall",
-        measured=wall,
-        limit=limit,
-        unit="degC",
-        sense="at most",
-        reason=f"At {a.design.brief.room_c:g} degC in the room the warmest wall is about {wall:.0f} degC. {kind} under load "
-        f"bears {bears.value:g}, less {margin.value:g} K for error.",
-        source=str(bears),
-        subjects=("filament",),
-        remedies=tuple(remedies[:2]),
-    )
+    return tuple(remedies[:2])
 
 
 @concern("needs-enclosure", "process")
 def needs_enclosure(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 17: a shrinking kind on an open printer cracks and lifts."""
-    kind = a.design.process.filament
-    if not val(f"materials.{kind}.enclosure") or a.printer.enclosed:
+    if a.printer.enclosed:
         return
-    shrink = ref(f"materials.{kind}.shrink")
     enclosed = next((p for p in a.workshop.printers if p.enclosed), None)
-    yield say(
-        "stop",
-        f"{kind} on an open printer",
-        measured=shrink.value,
-        limit=0.5,
-        unit="% shrink",
-        sense="at most",
-        reason=f"{kind} shrinks while it cools; in a draught large parts lift off and walls crack.",
-        source=str(shrink),
-        subjects=("filament",),
-        remedies=(
-            *(
-                (Remedy(label=f"Print on {enclosed.name}", edits=(Set(path="printer", value=enclosed.key),)),)
-                if enclosed
-                else ()
+    for of in printed(a):
+        kind = of.process.filament
+        if not val(f"materials.{kind}.enclosure"):
+            continue
+        shrink = ref(f"materials.{kind}.shrink")
+        yield say(
+            "stop",
+            f"{kind}{of.where} on an open printer",
+            measured=shrink.value,
+            limit=0.5,
+            unit="% shrink",
+            sense="at most",
+            reason=f"{kind} shrinks while it cools; in a draught large parts lift off and walls crack.",
+            source=str(shrink),
+            subjects=(of.subject,),
+            remedies=(
+                *(
+                    (Remedy(label=f"Print on {enclosed.name}", edits=(Set(path="printer", value=enclosed.key),)),)
+                    if enclosed
+                    else ()
+                ),
+                Remedy(
+                    label=f"Print {f'the {of.parts[0]}' if of.own else 'it'} in PETG", edits=(of.in_filament("PETG"),)
+                ),
             ),
-            Remedy(label="Print it in PETG", edits=(Set(path="process.filament", value="PETG"),)),
-        ),
-    )
+        )
 
 
 @concern("caution-fumes", "process")
 def caution_fumes(a: Analysis, say: Maker) -> Iterator[Finding]:
-    kind = a.design.process.filament
-    fumes = ref(f"materials.{kind}.fumes")
-    if fumes.value:
-        yield say(
-            "advice",
-            f"{kind} gives off styrene",
-            measured=1,
-            limit=0,
-            unit="",
-            sense="at most",
-            reason="Ventilate the room or filter the printer's air, and do not sit beside it.",
-            source=str(fumes),
-            subjects=("filament",),
-        )
+    for kind in dict.fromkeys(of.process.filament for of in printed(a)):
+        fumes = ref(f"materials.{kind}.fumes")
+        if fumes.value:
+            yield say(
+                "advice",
+                f"{kind} gives off styrene",
+                measured=1,
+                limit=0,
+                unit="",
+                sense="at most",
+                reason="Ventilate the room or filter the printer's air, and do not sit beside it.",
+                source=str(fumes),
+                subjects=(kind,),
+            )
 
 
 @concern("caution-inserts", "process")
 def caution_inserts(a: Analysis, say: Maker) -> Iterator[Finding]:
-    s = a.design.shell
-    if "insert" in (s.joint_thread if a.shell.bosses else "", s.post_thread if a.shell.posts else ""):
-        kind = a.design.process.filament
+    into = {j.into for j in a.case.joints if j.holding == "insert"}
+    into |= {m.part for m in a.case.mounts if m.holding == "insert"}
+    for kind in dict.fromkeys(a.design.process_of(part).filament for part in sorted(into)):
         iron = ref(f"materials.{kind}.insert_iron")
         yield say(
             "advice",
@@ -110,11 +125,11 @@ def caution_inserts(a: Analysis, say: Maker) -> Iterator[Finding]:
             unit="degC",
             reason=f"Iron at about {iron.value:g} degC for {kind}. It burns, and the insert stays hot: use a stand, let it cool.",
             source=str(iron),
-            subjects=("inserts",),
+            subjects=("inserts", kind),
         )
 
 
-@concern("caution-fire", "process", always=True)
+@concern("caution-fire", "process")
 def caution_fire(a: Analysis, say: Maker) -> Iterator[Finding]:
     if a.need.heat_w > 0:
         yield say(

@@ -7,7 +7,8 @@ from typing import Literal
 
 from pydantic import ValidationError
 
-from rhombex.core.analysis import Analysis, has_halves
+from rhombex.core.analysis import Analysis
+from rhombex.core.case import Need
 from rhombex.core.edits import Edit
 from rhombex.core.faults import reason
 from rhombex.core.plain import DesignError, first_error
@@ -57,8 +58,8 @@ class Finding(Frozen):
 Rule = Callable[[Analysis], Iterator[Finding]]
 RULES: dict[str, Rule] = {}
 STOPS: dict[str, Stop] = {}
-ALWAYS: set[str] = set()  # codes of rules that hold whatever the case is made of
-PRINTING = ("cuts", "process", "plan")  # the rules that hold for parts of any construction
+NEEDS: dict[str, tuple[Need, ...]] = {}  # what of a case each rule looks at
+PRINTING = ("cuts", "process", "plan")  # stops whose rules look at printed pieces
 
 
 class Maker:
@@ -102,10 +103,10 @@ class Maker:
 
 
 def concern(
-    code: str, stop: Stop, always: bool = False
+    code: str, stop: Stop, needs: tuple[Need, ...] = ()
 ) -> Callable[[Callable[[Analysis, Maker], Iterator[Finding]]], Rule]:
-    """Register a rule under its code. always: it needs no case round the components (what collides, what is fed, what is
-    printed does so in any construction); the others look at walls, lid or openings, and are silent where there are none."""
+    """Register a rule under its code. needs: what of the case it looks at; where that is missing it has nothing to say. A rule that
+    needs nothing holds in any construction, and where there is no case at all."""
 
     def register(f: Callable[[Analysis, Maker], Iterator[Finding]]) -> Rule:
         def rule(a: Analysis) -> Iterator[Finding]:
@@ -115,8 +116,7 @@ def concern(
             raise ValueError(f"two rules are called {code}")
         RULES[code] = rule
         STOPS[code] = stop
-        if always or stop in PRINTING:
-            ALWAYS.add(code)
+        NEEDS[code] = needs
         return rule
 
     return register
@@ -130,7 +130,7 @@ def judge(a: Analysis) -> tuple[Finding, ...]:
     look, and silences only itself."""
     found: list[Finding] = []
     for code, rule in RULES.items():
-        if not (has_halves(a.design) or code in ALWAYS):
+        if not all(a.case.has(need) for need in NEEDS[code]):
             continue
         try:
             found += list(rule(a))

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import arrange
+from rhombex.core.case import one_of_each
 from rhombex.core.concerns.bench import moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.edits import MoveWall, Set, apply
@@ -13,14 +14,15 @@ from rhombex.core.hardware.joints import boss_od_mm, hole_depth_mm, label
 from rhombex.core.plain import DesignError
 from rhombex.core.process.bead import lines_in_wall, wall_of_lines_mm
 from rhombex.core.reference import ref
-from rhombex.core.shell.plan import plan_shell
+from rhombex.core.shell.build import case_of
 from rhombex.core.space import Face
 
 
-@concern("wall-not-whole-lines", "shell")
+@concern("wall-not-whole-lines", "shell", needs=("walls",))
 def wall_not_whole_lines(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 16: a wall that is not a whole number of lines leaves a gap inside, or is squeezed."""
-    width, layer, wall = a.shell.rim.line_mm, a.design.process.layer_mm, a.design.shell.wall_mm
+    layer = a.design.process_of(a.case.walls[0].part).layer_mm
+    width, wall = a.case.line_mm, a.design.shell.wall_mm
     n = lines_in_wall(wall, width, layer)
     off = abs(n - round(n))
     limit = 0.15
@@ -48,11 +50,11 @@ def wall_not_whole_lines(a: Analysis, say: Maker) -> Iterator[Finding]:
     )
 
 
-@concern("wall-too-thin", "shell")
+@concern("wall-too-thin", "shell", needs=("walls",))
 def wall_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 26: panels so thin that they are flimsy and drum."""
     limit = ref("printing.feature.wall_min")
-    width, layer = a.shell.rim.line_mm, a.design.process.layer_mm
+    width, layer = a.case.line_mm, a.design.process_of(a.case.walls[0].part).layer_mm
     k = 2
     while wall_of_lines_mm(k, width, layer) < limit.value:
         k += 1
@@ -77,8 +79,8 @@ def boss_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 21: inserts or screws without enough plastic round them."""
     rule = ref("fasteners.rule.boss_od_factor")
     for who, thread, holding, od in (
-        *((f"posts of {p.of}", p.thread, p.holding, p.od_mm) for p in a.shell.posts if p.holding != "through"),
-        *((("lid screws"), "M3", a.design.shell.joint_thread, b.od_mm) for b in a.shell.bosses[:1]),
+        *((f"posts of {p.of}", p.thread, p.holding, p.od_mm) for p in a.case.mounts if p.holding != "through"),
+        *((f"{j.name} screws", j.thread, j.holding, j.od_mm) for j in one_of_each(a.case.joints)),
     ):
         least = boss_od_mm(thread, holding)
         if od < least - 1e-6:
@@ -97,15 +99,15 @@ def boss_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                     ),
                 ),
             )
-            if who != "lid screws":
+            if who.startswith("posts of"):
                 break  # one voice for all posts
 
 
-@concern("post-too-short", "shell")
+@concern("post-too-short", "shell", needs=("mounts",))
 def post_too_short(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 21: a post and the floor under it are too low for the insert's or screw's hole."""
     seen: set[str] = set()
-    for p in a.shell.posts:
+    for p in a.case.mounts:
         if p.holding == "through" or p.of in seen:
             continue
         need = hole_depth_mm(p.thread, p.holding)
@@ -126,10 +128,10 @@ def post_too_short(a: Analysis, say: Maker) -> Iterator[Finding]:
             )
 
 
-@concern("lid-screws-missing", "shell")
+@concern("lid-screws-missing", "shell", needs=("joints",))
 def lid_screws_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Lid screws that found no free place."""
-    n, want = len(a.shell.bosses), a.shell.wanted_bosses
+    n, want = len(a.case.joints), a.case.wanted_joints
     if n >= want:
         return
     yield say(
@@ -159,8 +161,8 @@ def _room_for_screws(a: Analysis, now: int) -> tuple[Remedy, ...]:
                 design = apply(a.design, MoveWall(face=face, by_mm=by))
             except DesignError:
                 break  # the case is as large as a case can be
-            plan = plan_shell(design, a.printer, arrange(design))
-            if len(plan.bosses) >= plan.wanted_bosses and len(plan.bosses) > now:
+            case = case_of(design, a.printer, arrange(design))
+            if len(case.joints) >= case.wanted_joints and len(case.joints) > now:
                 label = f"Make the case {by:g} mm {word}"
                 found.append((by, Remedy(label=label, edits=(MoveWall(face=face, by_mm=by),))))
                 break

@@ -38,7 +38,7 @@ def _with(upper: Thing, stand: Stand, **change: object) -> SetStand:
     return SetStand(id=upper.id, stand=stand.model_copy(update=change))
 
 
-@concern("standoff-not-at-hand", "parts", always=True)
+@concern("standoff-not-at-hand", "parts")
 def standoff_not_at_hand(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 4: standoffs of a length that is not bought, so the ports would sit elsewhere than planned."""
     for upper, lower, stand in _stacked(a):
@@ -74,7 +74,7 @@ def _pair(upper: Component, lower: Component) -> tuple[Header, Header] | None:
     return None
 
 
-@concern("header-does-not-mate", "parts", always=True)
+@concern("header-does-not-mate", "parts")
 def header_does_not_mate(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 10: a board-to-board connector that no longer mates with these standoffs."""
     for upper, lower, stand in _stacked(a):
@@ -123,7 +123,7 @@ def _mates(s: PlacedSolid, t: Thing, header: Header | None) -> bool:
     )
 
 
-@concern("stack-too-low", "parts", always=True)
+@concern("stack-too-low", "parts")
 def stack_too_low(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Rows 1 and 3: a cooler or connector that hits the board stacked above, or what hangs below that one."""
     clear = ref("limits.stack.clear")
@@ -171,7 +171,7 @@ def stack_too_low(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("board-off-holes", "parts", always=True)
+@concern("board-off-holes", "parts")
 def board_off_holes(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 12: a stacked board whose holes are not over those below."""
     for upper, lower, stand in _stacked(a):
@@ -226,7 +226,7 @@ def _fitted(own: list[Vec2], standard: tuple[Vec2, ...]) -> tuple[Vec2, ...] | N
     return best[1] if best else None
 
 
-@concern("holes-off-standard", "parts", always=True)
+@concern("holes-off-standard", "parts")
 def holes_off_standard(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 12: mounting holes that do not line up with the board's, drive's or fan's own standard."""
     limit = ref("limits.stack.pattern")
@@ -273,7 +273,7 @@ def _apart(own: list[Vec2], right: tuple[Vec2, ...]) -> float:
     return max(max(abs(p[0] - q[0]), abs(p[1] - q[1])) for p, q in zip(own, right, strict=True))
 
 
-@concern("fan-off-radiator", "parts", always=True)
+@concern("fan-off-radiator", "parts")
 def fan_off_radiator(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 12: a fan whose holes do not meet the radiator's."""
     by_id = {t.id: t for t in a.things}
@@ -307,7 +307,7 @@ def _pitch(c: Component) -> float:
     return xs[1] - xs[0] if len(xs) > 1 else 0.0
 
 
-@concern("nut-bends-board", "parts", always=True)
+@concern("nut-bends-board", "parts")
 def nut_bends_board(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 27: nuts or bought standoffs tightened on a thin board bend it."""
     thin = ref("limits.stack.thin_board")
@@ -328,7 +328,7 @@ def nut_bends_board(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("size-not-sure", "parts")
+@concern("size-not-sure", "parts", needs=("cavity",))
 def size_not_sure(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 11: a tube, cap or part whose size is doubted, and that has its room only if the size is right."""
     for t in a.things:
@@ -373,7 +373,7 @@ def _measured(t: Thing) -> Remedy:
     )
 
 
-@concern("no-room-to-fill", "parts")
+@concern("no-room-to-fill", "parts", needs=("cavity",))
 def no_room_to_fill(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 11: a loop that cannot be filled, because the lid is over its cap."""
     room = cavity(a.design)
@@ -399,7 +399,7 @@ def no_room_to_fill(a: Analysis, say: Maker) -> Iterator[Finding]:
                 )
 
 
-@concern("part-changed-since", "parts", always=True)
+@concern("part-changed-since", "parts")
 def part_changed_since(a: Analysis, say: Maker) -> Iterator[Finding]:
     """An own part that was changed in the workshop's drawer after this design took its copy."""
     now = {c.key: c for c in a.workshop.parts}

@@ -8,7 +8,9 @@ from math import ceil
 from typing import Literal
 
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.design import Design, Direction, Process
+from rhombex.core.case import Case, Part, Seat
+from rhombex.core.design import Design, Process
+from rhombex.core.fit.allowance import fit
 from rhombex.core.geometry.recipe import (
     Difference,
     Intersection,
@@ -18,22 +20,20 @@ from rhombex.core.geometry.recipe import (
     at,
     block,
     circle,
-    snap,
     through,
 )
-from rhombex.core.openings.allowance import allowance
-from rhombex.core.openings.place import Openings, outline
-from rhombex.core.process.laying import bbox, down_of, laid, usual_down
+from rhombex.core.openings.opening import Openings, outline
+from rhombex.core.process.laying import TURNS, bbox, down_of, laid
 from rhombex.core.reference import val
-from rhombex.core.shell.plan import ShellPlan
-from rhombex.core.space import FACE_U, Box, Frame, Vec2, Vec3, face_origin
+from rhombex.core.shell.box import facing_across
+from rhombex.core.space import Box, Frame, Vec2, Vec3
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop import Printer
 
-PartName = str  # "base", "lid", the id of a panel, or the spacers under a board
+PartName = str
 Axis = Literal["x", "y"]
 DOWEL_BLOCK_MM = 7.0
-DOWEL_CENTRE_MM = 3.0  # from the outer face of floor or lid: 1.4 mm of plastic outside a 3.2 hole
+DOWEL_CENTRE_MM = 3.0  # from the outer face of the plate that they sit on: 1.4 mm of plastic outside a 3.2 hole
 DOWEL_REACH_MM = 6.4  # from the outer face to the inner side of a dowel block
 
 
@@ -47,10 +47,12 @@ class Strip(Frozen):
 
 
 class Cut(Frozen):
-    """A straight cut at `at_mm` from the case's origin, with the dowels (y or x, z) that align the pieces."""
+    """A straight cut at `at_mm` from the case's origin, `inside_mm` from the cavity's left or front, with the dowels (y or x, z)
+    that align the pieces."""
 
     axis: Axis
     at_mm: float
+    inside_mm: float
     dowels: tuple[Vec2, ...]
     pinned: bool
     crosses: tuple[str, ...]
@@ -102,94 +104,72 @@ def _fit(size: Vec3, usable: Vec3) -> tuple[bool, bool, float]:
     return over <= 1e-6, turned < straight and straight > 0, over
 
 
-def strips(design: Design, plan: ShellPlan, openings: Openings, part: PartName, axis: Axis) -> tuple[Strip, ...]:
+def strips(case: Case, openings: Openings, part: PartName, axis: Axis) -> tuple[Strip, ...]:
     """Where a cut along an axis would go through a boss, post, opening, fan or foot seat."""
     i = 0 if axis == "x" else 1
     keep = val("limits.cut.seam_to_feature")
     out: list[Strip] = []
-    for b in plan.bosses:
-        out.append(Strip(lo=b.at[i] - b.od_mm / 2 - keep, hi=b.at[i] + b.od_mm / 2 + keep, why="lid screw boss"))
-    if part == "base":
-        for p in plan.posts:
+    for b in case.joints:
+        if part in (b.holds, b.into):
+            r = b.od_mm / 2 + keep
+            out.append(Strip(lo=b.at[i] - r, hi=b.at[i] + r, why=f"{b.name} screw boss"))
+    for p in case.mounts:
+        if p.part == part:
             r = p.od_mm / 2 + keep
             out.append(Strip(lo=p.at[i] - r, hi=p.at[i] + r, why=f"post of {p.of}"))
+    if case.footed == part:
         r = val("printing.feature.foot_d") / 2 + 1
-        out += [Strip(lo=f[i] - r, hi=f[i] + r, why="foot seat") for f in plan.feet]
-    ends = {"x": ("left", "right"), "y": ("front", "back")}[axis]
-
-    def span(face: str, u0: float, u1: float, v0: float, v1: float) -> tuple[float, float]:
-        o = face_origin(face, plan.outer_mm)  # type: ignore[arg-type]
-        if face == "bottom" and i == 1:
-            return o[1] - v1, o[1] - v0
-        if face == "top" and i == 1:
-            return v0, v1
-        sign = FACE_U[face][i]  # type: ignore[index]
-        a, b = o[i] + sign * u0, o[i] + sign * u1
-        return min(a, b), max(a, b)
-
+        out += [Strip(lo=f[i] - r, hi=f[i] + r, why="foot seat") for f in case.feet]
+    ends = {f.id for f in case.faces if facing_across(f, i)}
     for op in openings.openings:
-        if op.part in (part, "both") and op.face not in ends:
-            u0, v0, u1, v1 = outline(op, keep)
-            lo, hi = span(op.face, u0, u1, v0, v1)
+        if part in op.parts and op.face not in ends:
+            lo, hi = case.face(op.face).stretch(i, *outline(op, keep))
             out.append(Strip(lo=lo, hi=hi, why=f"opening {op.label}"))
     for v in openings.vents:
-        if v.part in (part, "both") and v.face not in ends and v.holes:
-            w, h = v.size_mm[0] / 2, v.size_mm[1] / 2
-            lo, hi = span(v.face, v.at_mm[0] - w, v.at_mm[0] + w, v.at_mm[1] - h, v.at_mm[1] + h)
+        if part in v.parts and v.face not in ends and v.holes:
+            (u, y), (w, h) = v.at_mm, (v.size_mm[0] / 2, v.size_mm[1] / 2)
+            lo, hi = case.face(v.face).stretch(i, u - w, y - h, u + w, y + h)
             out.append(Strip(lo=lo, hi=hi, why=v.label.lower() if v.fan else "vent field", soft=v.fan is None))
     return tuple(sorted(out, key=lambda s: s.lo))
 
 
+def _up(seat: Seat) -> int:
+    """Which way from the plate's outer face the inside is: 1 up, -1 down."""
+    return 1 if seat.inner_mm > seat.outer_mm else -1
+
+
 def _dowel_places(
-    design: Design,
-    plan: ShellPlan,
-    things: tuple[Thing, ...],
-    openings: Openings,
-    part: PartName,
-    axis: Axis,
-    c: float,
+    case: Case, things: tuple[Thing, ...], openings: Openings, part: PartName, seat: Seat, axis: Axis, c: float
 ) -> list[Vec2]:
-    """Places for dowel blocks on a cut: in the corners of floor (or lid) and wall, and on the floor between."""
+    """Places for dowel blocks on a cut: in the corners of the plate and its walls, and on the plate between."""
     i = 0 if axis == "x" else 1
     j = 1 - i
-    s, half = design.shell, DOWEL_BLOCK_MM / 2
+    half, up = DOWEL_BLOCK_MM / 2, _up(seat)
     run = val("printing.feature.dowel_d") * val("printing.feature.dowel_depth_factor") + 2.5
-    edge = half + plan.rim.ramp_mm + 0.5  # clear of the rim's thickening
-    lo, hi = plan.cavity.lo[j] + edge, plan.cavity.hi[j] - edge
-    top = plan.outer_mm[2]
-    z = DOWEL_CENTRE_MM if part == "base" else top - DOWEL_CENTRE_MM
-    z0, z1 = (s.floor_mm, DOWEL_REACH_MM) if part == "base" else (top - DOWEL_REACH_MM, top - s.lid_mm)
+    edge = half + seat.edge_mm + 0.5
+    lo, hi = case.cavity.lo[j] + edge, case.cavity.hi[j] - edge
+    z, reach = seat.outer_mm + up * DOWEL_CENTRE_MM, seat.outer_mm + up * DOWEL_REACH_MM
+    z0, z1 = (seat.inner_mm, reach) if up > 0 else (reach, seat.inner_mm)
     inner = hi - lo
     wants = [lo, hi] + [lo + inner * k / 6 for k in range(1, 6)]
     found: list[Vec2] = []
     blocked = [b.box.grown(0.5) for t in things for b in t.solids]
-    for post in plan.posts:
+    for post in case.mounts:
         r = post.od_mm / 2
         blocked.append(Box((post.at[0] - r, post.at[1] - r, 0), (post.at[0] + r, post.at[1] + r, post.top_mm)))
-    r = max((b.od_mm for b in plan.bosses), default=0) / 2
-    blocked += [Box((b.at[0] - r, b.at[1] - r, 0), (b.at[0] + r, b.at[1] + r, plan.outer_mm[2])) for b in plan.bosses]
+    r = max((b.od_mm for b in case.joints), default=0) / 2
+    blocked += [Box((b.at[0] - r, b.at[1] - r, 0), (b.at[0] + r, b.at[1] + r, case.box_mm[2])) for b in case.joints]
     for op in openings.openings:
-        if op.part in (part, "both"):
+        if part in op.parts:
             u0, v0, u1, v1 = outline(op, 1.0)
-            f = Frame(face_origin(op.face, plan.outer_mm), FACE_U[op.face], (0, 0, 0), (0, 0, 0))
-            if op.face in ("front", "back"):
-                x0, x1 = sorted((f.point((u0, 0, 0))[0], f.point((u1, 0, 0))[0]))
-                y = plan.outer_mm[1] if op.face == "back" else 0.0
-                blocked.append(Box((x0, y - 12, v0), (x1, y + 12, v1)))
-            elif op.face in ("left", "right"):
-                y0, y1 = sorted((f.point((u0, 0, 0))[1], f.point((u1, 0, 0))[1]))
-                x = plan.outer_mm[0] if op.face == "right" else 0.0
-                blocked.append(Box((x - 12, y0, v0), (x + 12, y1, v1)))
-            else:
-                vv = (v0, v1) if op.face == "top" else (plan.outer_mm[1] - v1, plan.outer_mm[1] - v0)
-                zz = plan.outer_mm[2] if op.face == "top" else 0.0
-                blocked.append(Box((u0, vv[0], zz - 12), (u1, vv[1], zz + 12)))
+            face = case.face(op.face)
+            blocked.append(face.frame.box(Box((u0, v0, -12), (u1, v1, 12))))
     for q in wants:
         lo3, hi3 = [0.0] * 3, [0.0] * 3
         lo3[i], hi3[i] = c - run, c + run
         lo3[j], hi3[j] = q - half, q + half
         lo3[2], hi3[2] = z0, max(z1, z0 + 0.1)
-        if run > min(c, plan.outer_mm[i] - c):
+        if run > min(c, case.box_mm[i] - c):
             continue
         box = Box(tuple(lo3), tuple(hi3))  # type: ignore[arg-type]
         if all(max(box.gaps(b)) >= 0 for b in blocked):
@@ -228,14 +208,22 @@ def _plan_cuts(length: float, usable: float, allowed: list[tuple[float, float]])
     return None
 
 
-def whole_part(part: PartName, recipe: Solid, down: Direction, size: Vec3, usable: Vec3) -> CutPart:
+def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid) -> CutPart:
     """A part in one piece, laid on a side."""
-    lying = laid(recipe, down)
+    usable = usable_bed(design.process_of(part.name), printer)
+    lying = laid(recipe, down_of(design, part))
     _, lies = bbox(lying)
     ok, turned, over = _fit(lies, usable)
-    piece = Piece(name=part, bbox_mm=lies, fits_bed=ok, turned=turned, over_mm=over)
+    piece = Piece(name=part.name, bbox_mm=lies, fits_bed=ok, turned=turned, over_mm=over)
     plan = PartCuts(
-        part=part, bbox_mm=size, usable_mm=usable, over_mm=over, strips=(), cuts=(), no_place=not ok, pieces=(piece,)
+        part=part.name,
+        bbox_mm=part.size_mm or bbox(recipe)[1],
+        usable_mm=usable,
+        over_mm=over,
+        strips=(),
+        cuts=(),
+        no_place=not ok,
+        pieces=(piece,),
     )
     return CutPart(plan, (lying,), (recipe,))
 
@@ -243,40 +231,47 @@ def whole_part(part: PartName, recipe: Solid, down: Direction, size: Vec3, usabl
 def cut_part(
     design: Design,
     printer: Printer,
-    plan: ShellPlan,
+    case: Case,
     things: tuple[Thing, ...],
     openings: Openings,
-    part: PartName,
+    part: Part,
     recipe: Solid,
 ) -> CutPart:
     """Plan the cuts of a part and make its pieces as they lie on the bed, each in its own corner."""
-    usable = usable_bed(design.process_of(part), printer)
-    w, d, h = plan.outer_mm
-    height = plan.joint_z_mm if part == "base" else h - plan.joint_z_mm + plan.rim.tongue_height_mm
-    size: Vec3 = (w, d, height)
-    down = down_of(design, part)
-    if down != usual_down(part):
-        whole = whole_part(part, recipe, down, size, usable)
+    if part.seat is None or part.size_mm is None:
+        return whole_part(design, printer, part, recipe)
+    usable = usable_bed(design.process_of(part.name), printer)
+    size, seat = part.size_mm, part.seat
+    if down_of(design, part) != part.down:
+        whole = whole_part(design, printer, part, recipe)
         if whole.plan.over_mm <= 1e-6:
             return whole
         # it does not fit lying so: it is cut as usual, and the concern about the bed says so
     fits, _, over = _fit(size, usable)
-    pins = [c for c in design.cuts if c.part == part]
+    pins = [c for c in design.cuts if c.part == part.name]
     axis: Axis
-    axis = pins[0].axis if pins else "x" if w >= d else "y"
+    axis = pins[0].axis if pins else "x" if size[0] >= size[1] else "y"
     i = 0 if axis == "x" else 1
-    banned = strips(design, plan, openings, part, axis)
+    banned = strips(case, openings, part.name, axis)
     cuts: list[Cut] = []
     no_place = False
 
     def dowels(c: float) -> tuple[Vec2, ...]:
-        return tuple(_dowel_places(design, plan, things, openings, part, axis, c))
+        return tuple(_dowel_places(case, things, openings, part.name, seat, axis, c))
 
     def cut_at(c: float, pinned: bool) -> Cut:
-        return Cut(axis=axis, at_mm=c, dowels=dowels(c), pinned=pinned, crosses=_crossed(banned, c, pinned))
+        return Cut(
+            axis=axis,
+            at_mm=c,
+            inside_mm=c - case.cavity.lo[i],
+            dowels=dowels(c),
+            pinned=pinned,
+            crosses=_crossed(banned, c, pinned),
+        )
 
     if pins:
-        cuts = [cut_at(p.at_mm, True) for p in pins if 5 < p.at_mm < size[i] - 5]
+        from_corner = [p.at_mm + case.cavity.lo[i] for p in pins]
+        cuts = [cut_at(c, True) for c in from_corner if 5 < c < size[i] - 5]
     elif not fits and over < 1e6 and size[2] <= usable[2]:
         cross = max(usable[0], usable[1]) if size[1 - i] <= min(usable[0], usable[1]) else min(usable[:2])
         places: list[tuple[float, float]] = []
@@ -291,10 +286,13 @@ def cut_part(
         chosen = _plan_cuts(size[i], cross, places) if size[1 - i] <= max(usable[:2]) else None
         no_place = chosen is None
         cuts = [cut_at(c, False) for c in chosen or []]
-    pieces, recipes, in_case = _pieces(design, printer, plan, part, recipe, cuts, usable)
+    if not cuts:
+        pieces, recipes, in_case = _uncut(part, recipe, size, usable)
+    else:
+        pieces, recipes, in_case = _pieces(design, printer, case, part, seat, recipe, cuts, usable)
     return CutPart(
         PartCuts(
-            part=part,
+            part=part.name,
             bbox_mm=size,
             usable_mm=usable,
             over_mm=over,
@@ -308,34 +306,30 @@ def cut_part(
     )
 
 
+def _uncut(part: Part, recipe: Solid, size: Vec3, usable: Vec3) -> tuple[list[Piece], list[Solid], list[Solid]]:
+    ok, turned, over = _fit(size, usable)
+    piece = Piece(name=part.name, bbox_mm=size, fits_bed=ok, turned=turned, over_mm=over)
+    return [piece], [recipe if part.down == "bottom" else laid(recipe, part.down)], [recipe]
+
+
 def _pieces(
     design: Design,
     printer: Printer,
-    plan: ShellPlan,
-    part: PartName,
+    case: Case,
+    part: Part,
+    seat: Seat,
     recipe: Solid,
     cuts: list[Cut],
     usable: Vec3,
 ) -> tuple[list[Piece], list[Solid], list[Solid]]:
-    w, d, h = plan.outer_mm
-    lie = Frame((0, 0, 0), (1, 0, 0), (0, 1, 0), (0, 0, 1))
-    if part == "lid":
-        lie = Frame((0.0, snap(d), snap(h)), (1, 0, 0), (0, -1, 0), (0, 0, -1))
-    if not cuts:
-        whole = Move(recipe, lie) if part == "lid" else recipe
-        height = plan.joint_z_mm if part == "base" else h - plan.joint_z_mm + plan.rim.tongue_height_mm
-        ok, turned, over = _fit((w, d, height), usable)
-        return (
-            [Piece(name=part, bbox_mm=(w, d, height), fits_bed=ok, turned=turned, over_mm=over)],
-            [whole],
-            [recipe],
-        )
+    w, d, h = case.box_mm
     i = 0 if cuts[0].axis == "x" else 1
     j = 1 - i
     pin = val("printing.feature.dowel_d")
     depth = pin * val("printing.feature.dowel_depth_factor") + 0.5
-    hole = pin + allowance("dowel_slip", design.process, printer, pin).value
+    hole = pin + fit(design, printer, "dowel_slip", (part.name,), pin).value
     half, run = DOWEL_BLOCK_MM / 2, depth + 2.0
+    inward, rooted = seat.outer_mm + _up(seat) * DOWEL_REACH_MM, (seat.outer_mm + seat.inner_mm) / 2
     blocks: list[Solid] = []
     holes: list[Solid] = []
     for c in cuts:
@@ -343,9 +337,6 @@ def _pieces(
             lo, hi = [0.0] * 3, [0.0] * 3
             lo[i], hi[i] = c.at_mm - run, c.at_mm + run
             lo[j], hi[j] = q - half, q + half
-            s = design.shell
-            inward = DOWEL_REACH_MM if part == "base" else h - DOWEL_REACH_MM
-            rooted = s.floor_mm / 2 if part == "base" else h - s.lid_mm / 2
             lo[2], hi[2] = sorted((rooted, inward))
             blocks.append(block(Box(tuple(lo), tuple(hi))))  # type: ignore[arg-type]
             origin = [0.0] * 3
@@ -357,7 +348,7 @@ def _pieces(
             )
             holes.append(through([circle(0, 0, hole)], frame, -depth, depth))
     body = Difference(Union((recipe, *blocks)), tuple(holes)) if blocks else recipe
-    edges = [-5.0, *sorted(c.at_mm for c in cuts), plan.outer_mm[i] + 5.0]
+    edges = [-5.0, *sorted(c.at_mm for c in cuts), case.box_mm[i] + 5.0]
     pieces: list[Piece] = []
     recipes: list[Solid] = []
     in_case: list[Solid] = []
@@ -366,9 +357,9 @@ def _pieces(
         lo[i], hi[i] = a, b
         piece: Solid = Intersection(body, block(Box(tuple(lo), tuple(hi))))  # type: ignore[arg-type]
         in_case.append(piece)
-        piece = Move(piece, lie) if part == "lid" else piece
+        piece = Move(piece, TURNS[part.down]) if part.down != "bottom" else piece
         corner, size = bbox(piece)
         recipes.append(Move(piece, at(-corner[0], -corner[1], -corner[2])))
         ok, turned, over = _fit(size, usable)
-        pieces.append(Piece(name=f"{part}-{n}", bbox_mm=size, fits_bed=ok, turned=turned, over_mm=over))
+        pieces.append(Piece(name=f"{part.name}-{n}", bbox_mm=size, fits_bed=ok, turned=turned, over_mm=over))
     return pieces, recipes, in_case

@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
 from OCP.BRep import BRep_Builder
 from OCP.BRepAlgoAPI import BRepAlgoAPI_Common, BRepAlgoAPI_Cut, BRepAlgoAPI_Fuse
 from OCP.BRepBuilderAPI import (
@@ -12,27 +14,30 @@ from OCP.BRepBuilderAPI import (
     BRepBuilderAPI_MakeFace,
     BRepBuilderAPI_MakeSolid,
     BRepBuilderAPI_MakeWire,
+    BRepBuilderAPI_Sewing,
     BRepBuilderAPI_Transform,
 )
 from OCP.BRepCheck import BRepCheck_Analyzer
 from OCP.BRepClass3d import BRepClass3d
 from OCP.BRepGProp import BRepGProp
 from OCP.BRepOffsetAPI import BRepOffsetAPI_ThruSections
-from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism
+from OCP.BRepPrimAPI import BRepPrimAPI_MakePrism, BRepPrimAPI_MakeRevol
 from OCP.collections import List_TopoDS_Shape
 from OCP.GC import GC_MakeArcOfCircle
-from OCP.gp import gp_Pnt, gp_Trsf, gp_Vec
+from OCP.gp import gp_Ax1, gp_Dir, gp_Pnt, gp_Trsf, gp_Vec
 from OCP.GProp import GProp_GProps
 from OCP.IFSelect import IFSelect_RetDone
 from OCP.Interface import Interface_Static
 from OCP.Message import Message, Message_Gravity
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 from OCP.STEPControl import STEPControl_AsIs, STEPControl_Writer
-from OCP.TopAbs import TopAbs_SOLID
+from OCP.TopAbs import TopAbs_SHELL, TopAbs_SOLID
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Shape
 
 from rhombex.core.geometry import recipe as r
+from rhombex.core.geometry.meshes import held
+from rhombex.core.space import Frame
 
 
 class BrepError(RuntimeError):
@@ -111,6 +116,28 @@ def _parts(s: r.Solid) -> list[r.Solid]:
     return [p for x in s.solids for p in _parts(x)] if isinstance(s, r.Union) else [s]
 
 
+def _moved(shape: Any, f: Frame) -> Any:
+    trsf = gp_Trsf()
+    trsf.SetValues(*(v for i in range(3) for v in (f.x[i], f.y[i], f.z[i], f.origin[i])))
+    return BRepBuilderAPI_Transform(shape, trsf, True).Shape()
+
+
+def _sewn(verts: NDArray[np.float64], tri: NDArray[np.int64]) -> Any:
+    """A solid of flat triangles, sewn along their edges."""
+    sew = BRepBuilderAPI_Sewing(1e-6)
+    for corners in verts[tri]:
+        wire = BRepBuilderAPI_MakeWire()
+        p = [gp_Pnt(*map(float, c)) for c in corners]
+        for a, b in ((p[0], p[1]), (p[1], p[2]), (p[2], p[0])):
+            wire.Add(BRepBuilderAPI_MakeEdge(a, b).Edge())
+        sew.Add(BRepBuilderAPI_MakeFace(wire.Wire(), True).Face())
+    sew.Perform()
+    shell = sew.SewedShape()
+    if shell.ShapeType() != TopAbs_SHELL:
+        raise BrepError("the mesh does not close to one shell")
+    return BRepBuilderAPI_MakeSolid(TopoDS.Shell(shell)).Solid()
+
+
 def _evaluate(s: r.Solid, seen: dict[str, list[Any]]) -> list[Any]:
     if s.digest in seen:
         return seen[s.digest]
@@ -125,12 +152,21 @@ def _evaluate(s: r.Solid, seen: dict[str, list[Any]]) -> list[Any]:
             make.CheckCompatibility(False)
             make.Build()
             out = [make.Shape()]
+        case r.Revolve(profile=p, degrees=turn):
+            # the kernel turns about z: the profile's y stands up first
+            stood = Frame((0.0, 0.0, 0.0), (1, 0, 0), (0, 0, 1), (0, -1, 0))
+            about = gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(0, 0, 1))
+            out = [
+                BRepPrimAPI_MakeRevol(x, about, math.radians(turn)).Shape()
+                for x in (_moved(f, stood) for f in _faces(p))
+            ]
+        case r.Meshed(mesh=name):
+            out = [_sewn(*held(name))]
+        case r.Array(solid=inner, frames=frames):
+            shapes = [_moved(x, f) for f in frames for x in _evaluate(inner, seen)]
+            out = [_boolean(BRepAlgoAPI_Fuse(), shapes[:1], shapes[1:], "union of an array")]
         case r.Move(solid=inner, frame=f):
-            trsf = gp_Trsf()
-            trsf.SetValues(
-                *(v for i in range(3) for v in (f.x[i], f.y[i], f.z[i], f.origin[i])),
-            )
-            out = [BRepBuilderAPI_Transform(x, trsf, True).Shape() for x in _evaluate(inner, seen)]
+            out = [_moved(x, f) for x in _evaluate(inner, seen)]
         case r.Union():
             shapes = [x for p in _parts(s) for x in _evaluate(p, seen)]
             out = [_boolean(BRepAlgoAPI_Fuse(), shapes[:1], shapes[1:], "union")]

@@ -6,10 +6,12 @@ from collections import OrderedDict
 from threading import RLock
 
 import numpy as np
-from manifold3d import CrossSection, FillRule, Manifold, Mesh, OpType
+from manifold3d import CrossSection, Error, FillRule, Manifold, Mesh, Mesh64, OpType
 from numpy.typing import NDArray
 
 from rhombex.core.geometry import recipe as r
+from rhombex.core.geometry.meshes import held
+from rhombex.core.plain import DesignError
 from rhombex.core.space import Frame
 
 SEEN_TOL = 0.05
@@ -45,6 +47,19 @@ def _build(s: r.Solid, tol: float) -> Manifold:
             points = [(x, y, 0.0) for x, y in r.loop_points(b.outers[0], tol)]
             points += [(x, y, h) for x, y in r.loop_points(t.outers[0], tol)]
             return Manifold.hull_points(np.array(points))
+        case r.Revolve(profile=p, degrees=turn):
+            region = cross_section(p, tol)
+            far = max((x for loop in p.outers for x, _ in r.loop_points(loop, tol)), default=0.0)
+            return Manifold.revolve(region, r.segments(max(far, 1e-3), tol), turn)
+        case r.Meshed(mesh=name):
+            verts, tri = held(name)
+            solid = Manifold(Mesh64(vert_properties=verts, tri_verts=tri.astype(np.uint64)))
+            if solid.status() != Error.NoError or solid.volume() <= 0:
+                raise DesignError("mesh", "the mesh does not close to a solid", "Mend it where it was made.")
+            return solid
+        case r.Array(solid=inner, frames=frames):
+            one = evaluate(inner, tol)
+            return Manifold.batch_boolean([one.transform(_matrix(f)) for f in frames], OpType.Add)
         case r.Move(solid=inner, frame=f):
             return evaluate(inner, tol).transform(_matrix(f))
         case r.Union():

@@ -2,7 +2,7 @@
 
 A profile is a set of closed loops in the xy plane. A loop's vertices are `(x, y, bulge)`; the bulge is the tangent of
 a quarter of the arc's angle from this vertex to the next (0 a straight edge, 1 a half circle, positive to the left
-of travel reversed, that is counter-clockwise). Solids stand on z = 0 and are moved by frames of quarter turns.
+of travel reversed, that is counter-clockwise). Solids stand on z = 0 and are moved by frames of any rotation.
 """
 
 from __future__ import annotations
@@ -31,13 +31,13 @@ class Hashed:
 
     @cached_property
     def digest(self) -> str:
-        said = type(self).__name__ + "".join(_token(getattr(self, name)) for name in _names(type(self)))
+        said = type(self).__name__ + "".join(_token(getattr(self, name)) for name in _names(type(self)))  # type: ignore[arg-type]
         return hashlib.sha256(said.encode()).hexdigest()[:32]
 
 
 @cache
-def _names(node: type) -> tuple[str, ...]:
-    return tuple(f.name for f in fields(node))
+def _names(node: type[object]) -> tuple[str, ...]:
+    return tuple(f.name for f in fields(node))  # type: ignore[arg-type]
 
 
 def _token(v: object) -> str:
@@ -75,6 +75,29 @@ class Loft(Solid):
     bottom: Profile
     top: Profile
     height: float
+
+
+@dataclass(frozen=True)
+class Revolve(Solid):
+    """A profile right of the y axis (x >= 0), turned about it by so many degrees (up to 360); the axis then stands along z."""
+
+    profile: Profile
+    degrees: float = 360.0
+
+
+@dataclass(frozen=True)
+class Meshed(Solid):
+    """A closed mesh, by the name it is kept under in `meshes`."""
+
+    mesh: str
+
+
+@dataclass(frozen=True)
+class Array(Solid):
+    """The same solid in several frames, united."""
+
+    solid: Solid
+    frames: tuple[Frame, ...]
 
 
 @dataclass(frozen=True)
@@ -190,6 +213,11 @@ def _through(loops: tuple[Loop, ...], frame: Frame, z0: float, z1: float) -> Sol
     return Move(Extrude(Profile(loops), b - a), frame._replace(origin=origin))
 
 
+def segments(radius: float, tol: float) -> int:
+    """Into how many chords a circle is divided so that none is farther from it than `tol`: a multiple of four."""
+    return max(12, 4 * math.ceil(math.pi / math.acos(max(-1.0, 1 - tol / radius)) / 4))
+
+
 def loop_points(loop: Loop, tol: float) -> list[Vec2]:
     """A loop as straight segments with a chord error of at most `tol` mm; vertices stay exact.
 
@@ -205,8 +233,7 @@ def loop_points(loop: Loop, tol: float) -> list[Vec2]:
         theta = 4 * math.atan(bulge)
         chord = math.hypot(x1 - x, y1 - y)
         r = chord / 2 / math.sin(abs(theta) / 2)
-        per_circle = max(12, 4 * math.ceil(math.pi / math.acos(max(-1.0, 1 - tol / r)) / 4))
-        steps = max(1, round(per_circle * abs(theta) / (2 * math.pi)))
+        steps = max(1, round(segments(r, tol) * abs(theta) / (2 * math.pi)))
         # centre: left of the chord for a positive bulge below a half circle
         mx, my = (x + x1) / 2, (y + y1) / 2
         h = chord / 2 / math.tan(theta / 2)

@@ -6,11 +6,11 @@ from collections import Counter
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.stack import slab_mm
+from rhombex.core.case import Case
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.design import Design
-from rhombex.core.hardware.joints import label
-from rhombex.core.reference import series, val
-from rhombex.core.shell.plan import ShellPlan
+from rhombex.core.hardware.joints import label, stock_size
+from rhombex.core.reference import val
 from rhombex.core.shell.spacers import shared_holes
 from rhombex.core.trail import Frozen
 
@@ -24,31 +24,32 @@ class Line(Frozen):
     use: str
 
 
-def bill(design: Design, things: tuple[Thing, ...], plan: ShellPlan, parts: tuple[PartCuts, ...]) -> tuple[Line, ...]:
+def bill(design: Design, things: tuple[Thing, ...], case: Case, parts: tuple[PartCuts, ...]) -> tuple[Line, ...]:
     """Everything to have on the table before assembly, alike things added up."""
     count: Counter[tuple[str, str, str]] = Counter()
     for t in things:
         count[("component", t.component.label, t.name)] += 1
         if t.component.air is not None:
+            size = stock_size(t.mounts[0].mount.thread if t.mounts else "M3", screw_for_fan(case, t))
             thread = label(t.mounts[0].mount.thread) if t.mounts else "M3"
-            size = f"{thread} x {screw_for_fan(design, t):g}"
             count[("screw, socket cap", size, f"{t.name}, with nut {thread}")] += len(t.mounts)
             count[("nut", thread, t.name)] += len(t.mounts)
     names = {t.id: t.name for t in things}
     clamped = _stacks(things, count)
-    for p in plan.posts:
+    for p in case.mounts:
         if p.screw_mm is not None and p.of not in clamped:
             count[("screw, socket cap", f"{label(p.thread)} x {p.screw_mm:g}", names[p.of])] += 1
         if p.holding == "insert":
             length = val(f"fasteners.{p.thread}.insert_length")
             count[("heat-set insert", f"{label(p.thread)} x {length:g}", names[p.of])] += 1
-    for b in plan.bosses:
-        if b.screw_mm is not None:
-            count[("screw, socket cap", f"M3 x {b.screw_mm:g}", "lid")] += 1
-        if design.shell.joint_thread == "insert":
-            count[("heat-set insert", f"M3 x {val('fasteners.M3.insert_length'):g}", "lid")] += 1
-    if plan.feet:
-        count[("foot, stick-on", f"{val('printing.feature.foot_d'):g} mm", "base")] += len(plan.feet)
+    for j in case.joints:
+        if j.screw_mm is not None:
+            count[("screw, socket cap", f"{label(j.thread)} x {j.screw_mm:g}", j.name)] += 1
+        if j.holding == "insert":
+            length = val(f"fasteners.{j.thread}.insert_length")
+            count[("heat-set insert", f"{label(j.thread)} x {length:g}", j.name)] += 1
+    if case.feet:
+        count[("foot, stick-on", f"{val('printing.feature.foot_d'):g} mm", case.footed)] += len(case.feet)
     for part in parts:
         for c in part.cuts:
             d = val("printing.feature.dowel_d")
@@ -79,15 +80,13 @@ def _stacks(things: tuple[Thing, ...], count: Counter[tuple[str, str, str]]) -> 
                 count[("nut", label(thread), use)] += 1
                 continue
             need = slab_mm(t.component) + stand.standoff_mm + slab_mm(lower.component) + val(f"fasteners.{thread}.d")
-            long = next((x for x in series("fasteners.rule.stock_lengths") if x >= need), need)
-            count[("screw, socket cap", f"{label(thread)} x {long:g}", f"{use}, through the spacers")] += 1
+            count[("screw, socket cap", stock_size(thread, need), f"{use}, through the spacers")] += 1
             clamped.add(lower.id)
     return clamped
 
 
-def screw_for_fan(design: Design, fan: Thing) -> float:
-    """Stock length through wall, fan and nut."""
-    wall = {"top": design.shell.lid_mm, "bottom": design.shell.floor_mm}.get(fan.face or "", design.shell.wall_mm)
+def screw_for_fan(case: Case, fan: Thing) -> float:
+    """The least length through wall, fan and nut, mm."""
+    wall = case.face(fan.face).thick_mm if fan.face and case.faces else 0.0
     thick = max(-s.lo[2] for s in fan.component.solids)
-    need = wall + thick + 2.4 + 0.5  # nut M3 m = 2.4 (ISO 4032), one thread proud
-    return next((x for x in series("fasteners.rule.stock_lengths") if x >= need), need)
+    return wall + thick + 2.4 + 0.5  # nut M3 m = 2.4 (ISO 4032), one thread proud

@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Literal
-
+from rhombex.core.constructions import Holding
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import series, val
-
-Holding = Literal["insert", "cut in plastic"]
 
 
 def label(thread: str) -> str:
@@ -53,6 +50,15 @@ def screw_mm(grip_mm: float, least_mm: float, most_mm: float) -> float | None:
         if grip_mm + least_mm <= length <= grip_mm + most_mm:
             return length
     return None
+
+
+def stock_size(thread: str, need_mm: float) -> str:
+    """The shortest stock screw of at least that length, as a bill writes it; where none is long enough it says so."""
+    stock = series("fasteners.rule.stock_lengths")
+    long = next((x for x in stock if x >= need_mm - 1e-9), None)
+    if long is None:
+        return f"{label(thread)} longer than any in stock: at least {need_mm:.1f}"
+    return f"{label(thread)} x {long:g}"
 
 
 def clearance_mm(thread: Thread) -> float:

@@ -30,7 +30,7 @@ def _sum(a: Analysis, what: str, unit: str, formula: str) -> Trail:
 
 def tally(a: Analysis) -> tuple[TallyItem, ...]:
     """Outer size, pieces, grams, hours, money, heat."""
-    w, d, h = a.shell.outer_mm
+    w, d, h = a.case.box_mm
     size = tuple(given(n, v) for n, v in (("width", w), ("depth", d), ("height", h)))
     mass = _sum(a, "g", "g", "sum of the pieces, ±5 %")
     spools = mass.value / val("materials.filament.spool")

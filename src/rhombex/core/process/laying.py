@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from rhombex.core.case import Part
 from rhombex.core.design import Design, Direction
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Move, Solid, at
@@ -19,14 +20,9 @@ TURNS: dict[Direction, Frame] = {
 }
 
 
-def usual_down(part: str) -> Direction:
-    """The side a part lies on if nobody says otherwise: a lid on its outer face, all else as it stands."""
-    return "top" if part == "lid" else "bottom"
-
-
-def down_of(design: Design, part: str) -> Direction:
-    """The side a part lies on in this design."""
-    return next((x.down for x in design.lies if x.part == part), usual_down(part))
+def down_of(design: Design, part: Part) -> Direction:
+    """The side a part lies on in this design: its usual one if nobody says otherwise."""
+    return next((x.down for x in design.lies if x.part == part.name), part.down)
 
 
 def bbox(s: Solid) -> tuple[Vec3, Vec3]:

@@ -48,15 +48,15 @@ def school_of(kind: FilamentKind) -> School:
 
 
 def heat_of(a: Analysis, part: str) -> Trail:
-    """The warmest the wall of a part gets: the heat ladder's wall for the halves, the room for loose panels, plus sun.
+    """The warmest the wall of a part gets: the heat ladder's wall where it holds the warm air, else the room; plus sun.
 
     A lumped estimate; the stop Air refines it.
     """
     brief = a.design.brief
-    halves = part in ("base", "lid")
-    base = a.ladder.wall_c.value if halves else brief.room_c
+    warm = a.case.part(part).warm
+    base = a.ladder.wall_c.value if warm else brief.room_c
     sun = 0.0 if brief.sun == "none" else val(f"limits.heat.sun_{brief.sun}")
-    inputs = [given("wall" if halves else "room", base, "degC", "heat ladder" if halves else "brief")]
+    inputs = [given("wall" if warm else "room", base, "degC", "heat ladder" if warm else "brief")]
     if sun:
         inputs.append(looked_up("sun", ref(f"limits.heat.sun_{brief.sun}")))
     return Trail(value=base + sun, unit="degC", formula="wall + sun", inputs=tuple(inputs), source="lumped estimate")

@@ -9,7 +9,7 @@ from rhombex.core.cuts.pieces import usable_bed
 from rhombex.core.design import Direction
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.process.estimate import estimate
-from rhombex.core.process.laying import bbox, down_of, laid, usual_down
+from rhombex.core.process.laying import bbox, down_of, laid
 from rhombex.core.process.settings import settings
 from rhombex.core.process.shrink import shrink_risk
 from rhombex.core.process.stack import Stack
@@ -40,7 +40,7 @@ class Resting(Frozen):
 
 def resting_faces(a: Analysis, part: str) -> tuple[Resting, ...]:
     """The six sides of a part as resting faces, best first; estimated with supports at the level of the preview."""
-    recipe = a.recipes[part]
+    recipe, of = a.recipes[part], a.case.part(part)
     process = a.design.process_of(part).model_copy(update={"supports": True})
     usable = usable_bed(process, a.printer)
     rows = []
@@ -93,8 +93,8 @@ def resting_faces(a: Analysis, part: str) -> tuple[Resting, ...]:
             why.append("tall and thin: sways and snaps")
         if foot < 0.15 * size[0] * size[1]:
             why.append("stands on little: brim wanted")
-        if down == usual_down(part) and part == "lid":
-            why.append("its outer face takes the texture of the bed")
+        if down == of.down and of.shown:
+            why.append(of.shown)
         score = (
             100
             - 60 * (time / quickest - 1)
@@ -103,7 +103,7 @@ def resting_faces(a: Analysis, part: str) -> tuple[Resting, ...]:
             - 40 * (1 - strength)
             - (10 if foot < 0.15 * size[0] * size[1] else 0)
             - (200 if not fits else 0)
-            + (1 if down == usual_down(part) else 0)
+            + (1 if down == of.down else 0)
         )
         seen.append(
             (
@@ -111,7 +111,7 @@ def resting_faces(a: Analysis, part: str) -> tuple[Resting, ...]:
                 0.0,
                 Resting(
                     down=down,
-                    now=down == down_of(a.design, part),
+                    now=down == down_of(a.design, of),
                     bbox_mm=size,
                     fits=fits,
                     turned=turn,

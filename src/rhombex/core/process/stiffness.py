@@ -5,6 +5,7 @@ from __future__ import annotations
 from math import ceil
 from typing import Literal
 
+from rhombex.core.case import Part
 from rhombex.core.design import Design, Process
 from rhombex.core.process.bead import line_width_mm, spacing_mm
 from rhombex.core.process.laying import down_of
@@ -71,26 +72,20 @@ def bending(plate: Plate, process: Process, printer: Printer) -> tuple[float, fl
     return modulus * inertia / 1000, mass
 
 
-def plates(design: Design, part: str) -> tuple[Plate, ...]:
+def plates(design: Design, part: Part) -> tuple[Plate, ...]:
     """The flat stretches of a part as it lies."""
-    down = down_of(design, part)
-    flat: Literal["lying", "standing"] = "lying" if down in ("bottom", "top") else "standing"
-    upright: Literal["lying", "standing"] = "standing" if flat == "lying" else "lying"
-    panel = next((p for p in design.panels if p.id == part), None)
-    if panel is not None:
-        return (Plate(name=panel.name, thick_mm=panel.thick_mm, pose=flat),)
-    s = design.shell
-    if part == "lid":
-        return (Plate(name="top of the lid", thick_mm=s.lid_mm, pose=flat),)
-    return (
-        Plate(name="floor", thick_mm=s.floor_mm, pose=flat),
-        Plate(name="walls", thick_mm=s.wall_mm, pose=upright),
-    )
+    lies = down_of(design, part) in ("bottom", "top")
+    out = []
+    for p in part.plates:
+        pose: Literal["lying", "standing"] = "lying" if p.flat == lies else "standing"
+        out.append(Plate(name=p.name, thick_mm=p.thick_mm, pose=pose))
+    return tuple(out)
 
 
-def ratio(design: Design, part: str, before: tuple[Process, Printer], after: tuple[Process, Printer]) -> float:
+def ratio(design: Design, part: Part, before: tuple[Process, Printer], after: tuple[Process, Printer]) -> float:
     """How stiff a part is after a change against before: of its plates the one that loses most."""
-    return min(bending(p, *after)[0] / max(bending(p, *before)[0], 1e-12) for p in plates(design, part))
+    of = (bending(p, *after)[0] / max(bending(p, *before)[0], 1e-12) for p in plates(design, part))
+    return min(of, default=1.0)
 
 
 PERIMETERS = (1, 2, 3, 4, 5, 6)

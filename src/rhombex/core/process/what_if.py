@@ -124,7 +124,7 @@ def _try(a: Analysis, label: str, change: Mapping[str, object], printer: Printer
         money += e.mass_g.value / 1000 * price_per_kg(a.workshop, process.filament).value
     for part in dict.fromkeys(p.part for p in a.pieces):
         old = a.design.process_of(part)
-        stiff.append(ratio(a.design, part, (old, a.printer), (old.model_copy(update=change), machine)))
+        stiff.append(ratio(a.design, a.case.part(part), (old, a.printer), (old.model_copy(update=change), machine)))
     return WhatIf(
         group="one change",
         label=label,
@@ -177,7 +177,7 @@ def _as_stiff(
 ) -> dict[str, object] | None:
     """The least change that keeps every plate as stiff at another layer height and infill."""
     p = a.design.process
-    plates = [x for part in parts for x in plates_of(a.design, part)]
+    plates = [x for part in parts for x in plates_of(a.design, a.case.part(part))]
     standing = any(x.pose == "standing" for x in plates)
     skin = max((max(skins_mm(x, p, a.printer)) for x in plates if x.pose == "lying"), default=p.top_layers * p.layer_mm)
     for more in range(-1, 5):
@@ -197,7 +197,7 @@ def _as_stiff(
             if all(
                 ratio(
                     a.design,
-                    part,
+                    a.case.part(part),
                     (a.design.process_of(part), a.printer),
                     (a.design.process_of(part).model_copy(update=change), machine),
                 )

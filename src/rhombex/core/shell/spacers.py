@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 from rhombex.core.bench.arrange import Thing
+from rhombex.core.design import Design
+from rhombex.core.fit.allowance import round_hole
 from rhombex.core.geometry.recipe import Extrude, Move, Solid, at, circle, profile
 from rhombex.core.hardware.joints import clearance_mm
 from rhombex.core.parts.component import Thread
+from rhombex.core.process.bead import line_width_mm
 from rhombex.core.reference import val
 from rhombex.core.space import Vec2
+from rhombex.core.workshop import Printer
 
 WALL_LINES = 4  # lines in the wall of a tube; common practice for what is clamped
 
@@ -22,7 +26,7 @@ def shared_holes(lower: Thing, upper: Thing) -> list[tuple[Vec2, Thread]]:
     ]
 
 
-def spacers(things: tuple[Thing, ...], line_mm: float) -> dict[str, Solid]:
+def spacers(things: tuple[Thing, ...], design: Design, printer: Printer) -> dict[str, Solid]:
     """The tubes under every board that stands on printed standoffs, by part name, in their place in the case."""
     by_id = {t.id: t for t in things}
     out: dict[str, Solid] = {}
@@ -33,11 +37,14 @@ def spacers(things: tuple[Thing, ...], line_mm: float) -> dict[str, Solid]:
         holes = shared_holes(lower, t)
         if not holes:
             continue
+        part = f"spacers-{t.id}"[:40]
+        line_mm = line_width_mm(design.process_of(part), printer)
         outers, inners = [], []
         for (x, y), thread in holes:
-            d = clearance_mm(thread) + val("printing.allowance.round_hole_upright")
+            d = clearance_mm(thread)
+            d += round_hole(design, printer, (part,), 2, d)[0].value
             outers.append(circle(x, y, d + 2 * WALL_LINES * line_mm))
             inners.append(circle(x, y, d))
         z = t.frame.origin[2] - stand.standoff_mm
-        out[f"spacers-{t.id}"[:40]] = Move(Extrude(profile(outers, inners), stand.standoff_mm), at(0.0, 0.0, z))
+        out[part] = Move(Extrude(profile(outers, inners), stand.standoff_mm), at(0.0, 0.0, z))
     return out

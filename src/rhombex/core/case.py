@@ -1,0 +1,231 @@
+"""What a construction answers with, as values: parts, faces, walls, seams, joints, what the components stand on.
+
+`core/shell/<kind>.py` makes a Case for each kind; openings, cuts, hardware, process, concerns and the screens read only this.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Literal
+
+from rhombex.core.design import Direction
+from rhombex.core.geometry.recipe import Solid
+from rhombex.core.parts.component import Thread
+from rhombex.core.space import Box, Frame, Vec2, Vec3
+from rhombex.core.trail import Frozen
+
+Need = Literal["cavity", "walls", "mounts", "joints", "seams"]
+
+
+class CaseFace(Frozen):
+    """A face that things can be cut into.
+
+    `frame`: origin at its lower left corner seen from outside, x to the right, y up, z outward. `inset_mm`: where on it the lower
+    left corner of the cavity is. `clear_mm`: the stretch (u0, v0, u1, v1) that is plain wall, without corners and thickenings.
+    """
+
+    id: str
+    frame: Frame
+    size_mm: Vec2
+    thick_mm: float
+    inset_mm: Vec2
+    clear_mm: tuple[float, float, float, float]
+
+    def on(self, p: Vec3) -> Vec2:
+        """A point of the case projected onto the face: (u, v)."""
+        u, v, _ = self.frame.local(p)
+        return (u, v)
+
+    def at(self, uv: Vec2) -> Vec3:
+        """The point of the face at (u, v)."""
+        return self.frame.point((uv[0], uv[1], 0.0))
+
+    def behind(self, p: Vec3) -> float:
+        """How far a point is behind the face, mm; negative in front of it."""
+        return -self.frame.local(p)[2]
+
+    def stretch(self, axis: int, u0: float, v0: float, u1: float, v1: float) -> Vec2:
+        """What a rectangle of the face covers along an axis of the case."""
+        ends = [self.at(uv)[axis] for uv in ((u0, v0), (u1, v1))]
+        return (min(ends), max(ends))
+
+
+class Wall(Frozen):
+    """The stretch of a face behind which a part stands, from the face's surface to `depth_mm` behind it at its thickest."""
+
+    face: str
+    part: str
+    lo_mm: Vec2
+    hi_mm: Vec2
+    depth_mm: float
+
+
+class Seam(Frozen):
+    """Where two parts meet all round: a plane across an axis of the case. Nothing may be cut from `below_mm` under it to `above_mm`
+    over it, webs of plain wall beside; `path`: the field of the design that moves it."""
+
+    axis: int
+    at_mm: float
+    below_mm: float
+    above_mm: float
+    parts: tuple[str, str]
+    path: str
+
+
+class Joint(Frozen):
+    """A screw that holds one part (`holds`) on another (`into`), with the boss it goes into. `opened`: undone whenever the case is.
+
+    `at`: where its axis meets the seam, in the case's frame; the head lies on the side of `holds`. `thread_path` and `screw_path`: the
+    fields of the design that choose how it holds and how long it is.
+    """
+
+    id: str
+    name: str
+    holds: str
+    into: str
+    at: Vec3
+    thread: Thread
+    holding: Literal["insert", "cut in plastic"]
+    od_mm: float
+    hole_mm: float
+    hole_depth_mm: float
+    clearance_mm: float
+    head_d_mm: float
+    head_depth_mm: float
+    grip_mm: float
+    screw_mm: float | None
+    engagement_mm: float
+    opened: bool
+    thread_path: str
+    screw_path: str
+
+
+class Mount(Frozen):
+    """What a component's mounting point stands on, from the floor of part `part` up to z `top_mm`.
+
+    `insert` / `cut in plastic`: the screw comes from above. `through`: from below, its head sunk into the floor.
+    """
+
+    of: str
+    mount: str
+    part: str
+    at: Vec2
+    top_mm: float
+    thread: Thread
+    holding: Literal["insert", "cut in plastic", "through"]
+    od_mm: float
+    hole_mm: float
+    hole_depth_mm: float
+    head_d_mm: float
+    head_depth_mm: float
+    grip_mm: float
+    screw_mm: float | None
+    engagement_mm: float
+
+
+class Flat(Frozen):
+    """A flat stretch of a part that counts for its stiffness; `flat`: it lies where the part lies on its usual side."""
+
+    name: str
+    thick_mm: float
+    flat: bool
+
+
+class Seat(Frozen):
+    """Where dowels can sit in a part that is cut: on the plate between its outer face at z `outer_mm` and its inner face at `inner_mm`,
+    `edge_mm` clear of the cavity's sides."""
+
+    outer_mm: float
+    inner_mm: float
+    edge_mm: float
+
+
+class PutOn(Frozen):
+    """How a part comes to its place: along which way (a unit vector of the case's frame) and from how far."""
+
+    along: Vec3
+    travel_mm: float
+
+
+Body = Callable[[tuple[Solid, ...]], Solid]
+
+
+class Part(Frozen):
+    """A printed part of a case. `size_mm`: the box round it as it stands. `warm`: it holds the air that the components warm. `cut_at`: what a
+    cut to the bed can be dowelled on; without it the part is not cut. `shown`: what its outer face shows if it lies as usual."""
+
+    name: str
+    size_mm: Vec3 | None
+    down: Direction
+    plates: tuple[Flat, ...]
+    warm: bool = False
+    seat: Seat | None = None
+    put_on: PutOn | None = None
+    shown: str = ""
+
+
+class Case(Frozen):
+    """A case before anything is cut into it. `box_mm`: its outer size, or that of the room where nothing stands round it."""
+
+    kind: str
+    box_mm: Vec3
+    cavity: Box
+    inner_radius_mm: float
+    line_mm: float
+    parts: tuple[Part, ...] = ()
+    faces: tuple[CaseFace, ...] = ()
+    walls: tuple[Wall, ...] = ()
+    seams: tuple[Seam, ...] = ()
+    joints: tuple[Joint, ...] = ()
+    wanted_joints: int = 0
+    mounts: tuple[Mount, ...] = ()
+    feet: tuple[Vec2, ...] = ()
+    footed: str = ""  # the part that the feet are stuck on
+
+    def face(self, id: str) -> CaseFace:
+        """The face of that name. Raises KeyError where this case has none."""
+        for f in self.faces:
+            if f.id == id:
+                return f
+        raise KeyError(id)
+
+    def part(self, name: str) -> Part:
+        """The part of that name. Raises KeyError where this case has none."""
+        for p in self.parts:
+            if p.name == name:
+                return p
+        raise KeyError(name)
+
+    def behind(self, face: str, u0: float, v0: float, u1: float, v1: float) -> tuple[str, ...]:
+        """The parts that a rectangle on a face is cut into."""
+        return tuple(
+            w.part
+            for w in self.walls
+            if w.face == face and u1 > w.lo_mm[0] and u0 < w.hi_mm[0] and v1 > w.lo_mm[1] and v0 < w.hi_mm[1]
+        )
+
+    def has(self, need: Need) -> bool:
+        """Whether there is what a rule looks at."""
+        return bool(
+            {
+                "cavity": self.walls,
+                "walls": self.walls,
+                "mounts": self.mounts,
+                "joints": self.joints or self.wanted_joints,
+                "seams": self.seams,
+            }[need]
+        )
+
+
+@dataclass(frozen=True)
+class Built:
+    """A case, and how each of its parts is made once it is known what is cut into it."""
+
+    case: Case
+    bodies: dict[str, Body]
+
+
+def one_of_each(joints: tuple[Joint, ...]) -> tuple[Joint, ...]:
+    """The first of the joints of each name: they are alike, and one voice speaks for all."""
+    return tuple({j.name: j for j in reversed(joints)}.values())[::-1]

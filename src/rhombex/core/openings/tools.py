@@ -1,0 +1,33 @@
+"""What is cut into a part: openings, recesses and vents, each as deep as the part's wall is there."""
+
+from __future__ import annotations
+
+from rhombex.core.case import Case
+from rhombex.core.geometry.recipe import Solid, circle, rect, through
+from rhombex.core.openings.opening import Opening, Openings, opening_loop, vent_loops
+from rhombex.core.space import Frame
+
+OVER = 1.0  # tools run this far past the faces they cut
+
+
+def tools(case: Case, openings: Openings, part: str) -> tuple[Solid, ...]:
+    """The tools for one part of a case."""
+    deep = {w.face: w.depth_mm + OVER for w in case.walls if w.part == part}
+    out: list[Solid] = []
+    for o in openings.openings:
+        if part in o.parts:
+            frame = case.face(o.face).frame
+            out.append(through([opening_loop(o)], frame, -deep[o.face], OVER))
+            if o.recess is not None:
+                out.append(_recess(o, frame))
+    for v in openings.vents:
+        if part in v.parts and v.holes:
+            out.append(through(vent_loops(v), case.face(v.face).frame, -deep[v.face], OVER))
+    return tuple(out)
+
+
+def _recess(o: Opening, frame: Frame) -> Solid:
+    assert o.recess is not None
+    (w, h), (u, v) = o.recess.size_mm, o.at_mm
+    loop = circle(u, v, w) if o.round else rect(u - w / 2, v - h / 2, u + w / 2, v + h / 2)
+    return through([loop], frame, -o.recess.depth_mm, OVER)

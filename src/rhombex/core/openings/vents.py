@@ -1,0 +1,185 @@
+"""Vents: fields of diamond holes sized by the heat, and the grilles of fans."""
+
+from __future__ import annotations
+
+from math import hypot
+
+from rhombex.core.bench.arrange import Thing
+from rhombex.core.case import Case, CaseFace
+from rhombex.core.design import VentField
+from rhombex.core.openings.opening import Opening, Vent, outline
+from rhombex.core.plain import DesignError
+from rhombex.core.reference import val
+from rhombex.core.shell.box import facing_across
+from rhombex.core.space import Vec2
+
+MOST_HOLES = 4000  # in one field; more would keep the kernel busy for minutes
+BESIDE_MM = 14.0  # a post or boss this near a wall stands behind its vents
+
+
+def vent_room(case: Case, face: str, web: float) -> tuple[float, float, float, float]:
+    """Where a face may carry vent holes: u0, v0, u1, v1; plain wall less a web all round."""
+    u0, v0, u1, v1 = case.face(face).clear_mm
+    return (u0 + web, v0 + web, u1 - web, v1 - web)
+
+
+def _obstacles(
+    case: Case, face: CaseFace, openings: list[Opening], vents: tuple[Vent, ...], web: float
+) -> list[tuple[float, ...]]:
+    """Rectangles on a face that no vent hole may touch."""
+    out: list[tuple[float, ...]] = [outline(o, web) for o in openings if o.face == face.id]
+    for field in (f for f in vents if f.face == face.id):
+        (u, w), (du, dw) = field.at_mm, field.size_mm
+        out.append((u - du / 2 - web, w - dw / 2 - web, u + du / 2 + web, w + dw / 2 + web))
+    level = facing_across(face, 2)
+    seam = next((s.at_mm for s in case.seams if s.axis == 2), case.box_mm[2])
+    for at, od, z in (
+        *(((j.at[0], j.at[1]), j.od_mm, None) for j in case.joints),
+        *((m.at, m.od_mm, m.top_mm) for m in case.mounts),
+    ):
+        u, v = face.on((at[0], at[1], 0.0))
+        r = od / 2 + web / 2
+        if level:
+            if z is None or face.id == "bottom":
+                out.append((u - r, v - r, u + r, v + r))
+            continue
+        if abs(face.behind((at[0], at[1], 0.0))) < BESIDE_MM:
+            out.append((u - r, 0.0, u + r, z if z is not None else seam))
+    if face.id == "bottom":
+        f = val("printing.feature.foot_d") / 2 + 1
+        for at in case.feet:
+            u, v = face.on((at[0], at[1], 0.0))
+            out.append((u - f, v - f, u + f, v + f))
+    return out
+
+
+def _lattice(u0: float, v0: float, u1: float, v1: float, across: float, web: float) -> list[Vec2]:
+    """Centres of diamonds that lie wholly in a rectangle, in rows offset by half a pitch, centred in it."""
+    half = across / 2**0.5
+    pitch = (across + web) * 2**0.5
+    w, h = u1 - u0, v1 - v0
+    if w < 2 * half or h < 2 * half:
+        return []
+    rows = int((h - 2 * half) / (pitch / 2) + 1e-9) + 1
+    cols = int((w - 2 * half) / pitch + 1e-9) + 1
+    if rows * cols > MOST_HOLES:
+        raise DesignError("vents", f"a field of {w:.0f} x {h:.0f} mm has more than {MOST_HOLES} holes")
+    top = v0 + (h - (rows - 1) * pitch / 2) / 2
+    left = u0 + (w - (cols - 1) * pitch) / 2
+    out: list[Vec2] = []
+    for i in range(rows):
+        shift, n = (0.0, cols) if i % 2 == 0 else (pitch / 2, cols - 1)
+        out += [(left + shift + k * pitch, top + i * pitch / 2) for k in range(n)]
+    return out
+
+
+def _behind(case: Case, face: str, at: Vec2, w: float, h: float) -> tuple[str, ...]:
+    return case.behind(face, at[0] - w / 2, at[1] - h / 2, at[0] + w / 2, at[1] + h / 2)
+
+
+def vent(
+    case: Case,
+    field: VentField,
+    at: Vec2,
+    openings: list[Opening],
+    others: tuple[Vent, ...],
+    need_mm2: float | None,
+    across: float,
+    web: float,
+) -> Vent:
+    """A field of holes round a place on its face; where `need_mm2` is given, grown until its area is there."""
+    room = vent_room(case, field.face, web)
+    blocked = _obstacles(case, case.face(field.face), openings, others, web)
+    half = across / 2**0.5
+    pitch = (across + web) * 2**0.5
+
+    def centre(w: float, h: float) -> Vec2:
+        """The field's middle, shifted as far as it must be to stay on the face."""
+        return (
+            min(max(at[0], room[0] + w / 2), max(room[2] - w / 2, room[0])),
+            min(max(at[1], room[1] + h / 2), max(room[3] - h / 2, room[1])),
+        )
+
+    def holes_of(w: float, h: float) -> tuple[list[Vec2], int]:
+        u, v = centre(w, h)
+        u0, v0 = max(room[0], u - w / 2), max(room[1], v - h / 2)
+        u1, v1 = min(room[2], u + w / 2), min(room[3], v + h / 2)
+        all_ = _lattice(u0, v0, u1, v1, across, web)
+        kept = [p for p in all_ if not _hits(p, half, blocked)]
+        return kept, len(all_) - len(kept)
+
+    w, h = field.size_mm
+    holes, dropped = holes_of(w, h)
+    if need_mm2 is not None:
+        # grow row by row, then column by column, until the area is there or the face is full
+        w, h = field.size_mm[0], 2 * half
+        limit_w, limit_h = room[2] - room[0], room[3] - room[1]
+        while True:
+            holes, dropped = holes_of(w, h)
+            if len(holes) * across**2 >= need_mm2 or (w + pitch) * (h + pitch) / pitch**2 > MOST_HOLES / 2.2:
+                break
+            if h + pitch / 2 <= limit_h:
+                h += pitch / 2
+            elif w + pitch <= limit_w:
+                w += pitch
+            else:
+                break
+    return Vent(
+        id=field.id,
+        label="Vents",
+        face=field.face,
+        at_mm=centre(w, h),
+        size_mm=(w, h),
+        holes=tuple(holes),
+        dropped=dropped,
+        across_mm=across,
+        free_area_mm2=len(holes) * across**2,
+        follows_heat=field.follow_heat,
+        fan=None,
+        parts=_behind(case, field.face, centre(w, h), w, h),
+    )
+
+
+def grille(case: Case, thing: Thing, openings: list[Opening], across: float, web: float) -> Vent:
+    """The holes in front of a fan, clear of its screws."""
+    assert thing.face is not None and thing.component.air is not None
+    face = case.face(thing.face)
+    centre = face.on(thing.frame.origin)
+    r = thing.component.air.opening_mm / 2
+    half = across / 2**0.5
+    screws = [o for o in openings if o.of == thing.id]
+    others = _obstacles(case, face, [o for o in openings if o.of != thing.id], (), web)
+    room = vent_room(case, thing.face, web)
+    lattice = [
+        p
+        for p in _lattice(centre[0] - r, centre[1] - r, centre[0] + r, centre[1] + r, across, web)
+        if hypot(p[0] - centre[0], p[1] - centre[1]) + half <= r
+    ]
+    holes = [
+        p
+        for p in lattice
+        if all(hypot(p[0] - o.at_mm[0], p[1] - o.at_mm[1]) > o.size_mm[0] / 2 + half + web / 2 for o in screws)
+        and not _hits(p, half, others)
+        and room[0] <= p[0] - half
+        and p[0] + half <= room[2]
+        and room[1] <= p[1] - half
+        and p[1] + half <= room[3]
+    ]
+    return Vent(
+        id=f"{thing.id}-grille",
+        label=f"{thing.name} grille",
+        face=thing.face,
+        at_mm=centre,
+        size_mm=(2 * r, 2 * r),
+        holes=tuple(holes),
+        dropped=len(lattice) - len(holes),
+        across_mm=across,
+        free_area_mm2=len(holes) * across**2,
+        follows_heat=False,
+        fan=thing.id,
+        parts=_behind(case, thing.face, centre, 2 * r, 2 * r),
+    )
+
+
+def _hits(p: Vec2, half: float, blocked: list[tuple[float, ...]]) -> bool:
+    return any(p[0] + half > b[0] and p[0] - half < b[2] and p[1] + half > b[1] and p[1] - half < b[3] for b in blocked)

@@ -1,0 +1,68 @@
+"""From a design to its case: the construction's own parts, the panels drawn by hand, the spacers under stacked boards."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import Any
+
+from rhombex.core.bench.arrange import Thing
+from rhombex.core.case import Body, Built, Case, Flat, Part
+from rhombex.core.constructions import LoosePanels, TwoHalves
+from rhombex.core.design import Design, Panel
+from rhombex.core.faults import Faults
+from rhombex.core.geometry.recipe import Solid
+from rhombex.core.shell import loose_panels, two_halves
+from rhombex.core.shell.panels import MOST_VENTS, panel_recipe, vents_of
+from rhombex.core.shell.spacers import spacers
+from rhombex.core.workshop import Printer
+
+# one entry for each kind of construction
+BUILDERS: dict[type, Callable[[Design, Any, Printer, tuple[Thing, ...], Faults], Built]] = {
+    TwoHalves: two_halves.build,
+    LoosePanels: loose_panels.build,
+}
+
+
+def build(design: Design, printer: Printer, things: tuple[Thing, ...], faults: Faults) -> Built:
+    """The case and how its parts are made. What cannot be worked out is noted in `faults`."""
+    construction = design.shell.construction
+    built = BUILDERS[type(construction)](design, construction, printer, things, faults)
+    parts, bodies = list(built.case.parts), dict(built.bodies)
+
+    def add(part: Part, body: Body) -> None:
+        if part.name in bodies:
+            faults.note("part", part.name, "another part of the case has the same name")
+            return
+        parts.append(part)
+        bodies[part.name] = body
+
+    left = MOST_VENTS
+    for panel in design.panels:
+        add(_panel(panel), partial(_plain, partial(panel_recipe, panel, left)))
+        vents = len(vents_of(panel))
+        left -= vents if vents <= left else 0
+    if built.case.mounts:  # boards stand on the case's posts, and others on them
+        none: dict[str, Solid] = {}
+        for name, recipe in faults.attempt("part", "spacers", lambda: spacers(things, design, printer), none).items():
+            add(Part(name=name, size_mm=None, down="bottom", plates=()), partial(_plain, partial(_same, recipe)))
+    return Built(built.case.model_copy(update={"parts": tuple(parts)}), bodies)
+
+
+def case_of(design: Design, printer: Printer, things: tuple[Thing, ...]) -> Case:
+    """The case alone, for trying an arrangement."""
+    return build(design, printer, things, Faults()).case
+
+
+def _panel(panel: Panel) -> Part:
+    plate = Flat(name=panel.name, thick_mm=panel.thick_mm, flat=True)
+    return Part(name=panel.id, size_mm=(*panel.size_mm, panel.thick_mm), down="bottom", plates=(plate,))
+
+
+def _plain(recipe: Callable[[], Solid], tools: tuple[Solid, ...]) -> Solid:
+    """A part that no opening of the case is cut into."""
+    return recipe()
+
+
+def _same(recipe: Solid) -> Solid:
+    return recipe

@@ -1,0 +1,137 @@
+"""Where the screws of a lid find a free place, and how long they are."""
+
+from __future__ import annotations
+
+from math import hypot
+
+import numpy as np
+
+from rhombex.core.bench.arrange import Thing, outer_size
+from rhombex.core.case import CaseFace, Joint, Mount
+from rhombex.core.constructions import TwoHalves
+from rhombex.core.design import Design, VentField
+from rhombex.core.fit.allowance import round_hole
+from rhombex.core.hardware.joints import boss_od_mm, clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm
+from rhombex.core.reference import val
+from rhombex.core.shell.anchors import placed
+from rhombex.core.shell.rim import Rim
+from rhombex.core.space import Box, Vec2
+from rhombex.core.workshop import Printer
+
+WANTED_OVERLAP_MM = 1.0  # how far a boss is sunk into the wall beside it
+SPAN_MM = 160.0  # a rim longer than this between two screws gapes; common practice
+
+
+def _slots(lo: float, hi: float, want: float, step: float) -> list[float]:
+    """Places along a wall, the wanted one first, then alternately farther."""
+    out = [want]
+    k = 1
+    while want + k * step <= hi or want - k * step >= lo:
+        out += [p for p in (want + k * step, want - k * step) if lo <= p <= hi]
+        k += 1
+    return out
+
+
+def _within_corners(p: Vec2, w: float, d: float, radius: float, inset: float) -> bool:
+    """Whether a boss at p keeps its inset from the outline where the outline is rounded."""
+    dx, dy = max(radius - p[0], p[0] - (w - radius)), max(radius - p[1], p[1] - (d - radius))
+    return dx <= 0 or dy <= 0 or hypot(dx, dy) <= radius - inset
+
+
+def lid_screws(
+    design: Design,
+    printer: Printer,
+    halves: TwoHalves,
+    things: tuple[Thing, ...],
+    mounts: tuple[Mount, ...],
+    rim: Rim,
+    faces: dict[str, CaseFace],
+) -> tuple[tuple[Joint, ...], int]:
+    """The screws that found a free place, the same in base and lid, and how many are wanted."""
+    s = design.shell
+    w, d, _ = outer_size(design)
+    od = design.shell.boss_od_mm or boss_od_mm("M3", halves.joint_thread)
+    inset = max(rim.band_mm + hole_mm("M3", halves.joint_thread) / 2 + 1.2, s.wall_mm + od / 2 - WANTED_OVERLAP_MM)
+    blocked = [b.box.grown(0.4) for t in things for b in t.solids]
+    blocked += [
+        Box(
+            (p.at[0] - p.od_mm / 2, p.at[1] - p.od_mm / 2, 0),
+            (p.at[0] + p.od_mm / 2, p.at[1] + p.od_mm / 2, 1),
+        )
+        for p in mounts
+    ]
+    blocked += [_vents_over(faces[v.face], v, things) for v in design.vents if v.face in ("top", "bottom")]
+    r = od / 2
+
+    rects = np.array([(b.lo[0], b.lo[1], b.hi[0], b.hi[1]) for b in blocked]).reshape(-1, 4)
+
+    def first_free(options: list[Vec2], taken: list[Vec2]) -> Vec2 | None:
+        p = np.array(options).reshape(-1, 2)
+        dx = np.maximum(np.maximum(rects[:, 0] - p[:, :1], p[:, :1] - rects[:, 2]), 0)
+        dy = np.maximum(np.maximum(rects[:, 1] - p[:, 1:], p[:, 1:] - rects[:, 3]), 0)
+        free = (dx**2 + dy**2 >= r * r).all(axis=1)
+        for q in taken:
+            free &= np.hypot(p[:, 0] - q[0], p[:, 1] - q[1]) > 2 * od
+        hits = np.flatnonzero(free)
+        return options[int(hits[0])] if len(hits) else None
+
+    xs, ys = (inset, w - inset), (inset, d - inset)
+    wanted: list[tuple[Vec2, int]] = [((x, y), 0) for y in ys for x in xs]
+    if w - 2 * inset > SPAN_MM:
+        wanted += [((w / 2, y), 1) for y in ys]
+    if d - 2 * inset > SPAN_MM:
+        wanted += [((x, d / 2), 2) for x in xs]
+    places: list[Vec2] = []
+    for (x, y), kind in wanted:
+        along_x = [(q, y) for q in _slots(inset, w - inset, x, 2.0)]
+        along_y = [(x, q) for q in _slots(inset, d - inset, y, 2.0)]
+        options = along_x if kind == 1 else along_y if kind == 2 else along_x + along_y
+        reach = 0.55 if kind == 0 else 0.3
+        options = [p for p in options if _within_corners(p, w, d, s.corner_radius_mm, inset)]
+        near = [p for p in options if abs(p[0] - x) <= reach * w and abs(p[1] - y) <= reach * d]
+        near.sort(key=lambda p: abs(p[0] - x) + abs(p[1] - y))
+        spot = first_free(near, places)
+        if spot is not None:
+            places.append(spot)
+    grip_full = s.inner_mm[2] - halves.joint_mm + s.lid_mm
+    sink = min(val("fasteners.M3.head_k") + 0.3, grip_full - 1.2)
+    grip = grip_full - sink
+    least, most = engagement_mm("M3", halves.joint_thread)
+    length = halves.lid_screw_mm if halves.lid_screw_mm is not None else screw_mm(grip, least, most)
+    deep = min(hole_depth_mm("M3", halves.joint_thread), halves.joint_mm + s.floor_mm - 0.8)
+    z = halves.joint_mm + s.floor_mm
+    hole, free = hole_mm("M3", halves.joint_thread), clearance_mm("M3")
+    hole += round_hole(design, printer, ("base",), 2, hole)[0].value
+    free += round_hole(design, printer, ("lid",), 2, free)[0].value
+    return tuple(
+        Joint(
+            id=f"lid-{k}",
+            name="lid",
+            holds="lid",
+            into="base",
+            at=(*p, z),
+            thread="M3",
+            holding=halves.joint_thread,
+            od_mm=od,
+            hole_mm=hole,
+            hole_depth_mm=deep,
+            clearance_mm=free,
+            head_d_mm=val("fasteners.M3.head_d") + 0.6,
+            head_depth_mm=sink,
+            grip_mm=grip,
+            screw_mm=length,
+            engagement_mm=(length - grip) if length else 0.0,
+            opened=True,
+            thread_path="shell.construction.joint_thread",
+            screw_path="shell.construction.lid_screw_mm",
+        )
+        for k, p in enumerate(places, 1)
+    ), len(wanted)
+
+
+def _vents_over(face: CaseFace, v: VentField, things: tuple[Thing, ...]) -> Box:
+    """The stretch of the floor's plan that a field of vents takes."""
+    u, w = placed(face, v, things)
+    du, dw = v.size_mm[0] / 2, v.size_mm[1] / 2
+    (x0, x1), (y0, y1) = (face.stretch(i, u - du, w - dw, u + du, w + dw) for i in (0, 1))
+    return Box((x0, y0, 0), (x1, y1, 1))

@@ -1,0 +1,337 @@
+"""Constructions as values, what a hand places beside cavity, faces and components, and fits by each part's own process."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.case import Need
+from rhombex.core.concerns import judge
+from rhombex.core.concerns.registry import NEEDS, RULES
+from rhombex.core.constructions import Construction, LoosePanels, TwoHalves
+from rhombex.core.design import Design, PinnedCut, PlacedOpening, Process, VentField, read_design
+from rhombex.core.edits import (
+    Construct,
+    Edit,
+    FitCavity,
+    LayPart,
+    Move,
+    MoveOnFace,
+    MoveWall,
+    PrintPart,
+    PutCut,
+    PutOpening,
+    PutPanel,
+    PutVent,
+    Remove,
+    Set,
+    Together,
+    apply,
+)
+from rhombex.core.fit.allowance import allowance
+from rhombex.core.geometry import mesh_kernel as mk
+from rhombex.core.plain import DesignError
+from rhombex.core.shell.build import BUILDERS
+from rhombex.core.space import FACES, Face, Vec3
+from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.demo.scenario import heron_panels
+from tests.conftest import findings
+
+BENCH = ARCHIVE_WORKSHOP.printers[0]
+
+
+def look(d: Design) -> Analysis:
+    return analyse(d, ARCHIVE_WORKSHOP, "preview")
+
+
+def opening(a: Analysis, id: str) -> Any:
+    return next(o for o in a.openings.openings if o.id == id)
+
+
+def middle(a: Analysis, face: str, at: Any) -> Vec3:
+    """A place on a face, seen from the board: where it is in the room."""
+    origin = next(t.frame.origin for t in a.things if t.id == "board")
+    return tuple(x - o for x, o in zip(a.case.face(face).at(at), origin, strict=True))  # type: ignore[return-value]
+
+
+# constructions
+
+
+def test_every_kind_of_construction_is_built() -> None:
+    kinds = (
+        Construction.__value__.__args__[0].__args__ if hasattr(Construction, "__value__") else (TwoHalves, LoosePanels)
+    )
+    assert set(BUILDERS) == set(kinds)
+
+
+def test_the_halves_answer_with_values(good: Analysis) -> None:
+    case, s = good.case, good.design.shell
+    assert [p.name for p in case.parts] == ["base", "lid"] and case.kind == "two halves"
+    z = s.floor_mm + 26.8
+    assert [(x.at_mm, x.parts, x.axis) for x in case.seams] == [(pytest.approx(z), ("base", "lid"), 2)]
+    # an opening belongs to whatever stands behind it: under the seam, over it, across it
+    assert case.behind("front", 20, 5, 30, z) == ("base",) and case.behind("front", 20, z, 30, z + 3) == ("lid",)
+    assert case.behind("left", 20, z - 1, 30, z + 1) == ("base", "lid")
+    assert case.behind("top", 1, 1, 2, 2) == ("lid",) and case.behind("bottom", 1, 1, 2, 2) == ("base",)
+    assert case.behind("front", -30, 5, -20, 8) == ()
+    lid = case.part("lid")
+    assert lid.down == "top" and lid.put_on is not None and lid.put_on.along == (0, 0, -1)
+    with pytest.raises(KeyError):
+        case.part("egg")
+    with pytest.raises(KeyError):
+        case.face("inside")
+
+
+def test_loose_panels_have_no_walls_seams_or_screws() -> None:
+    a = look(heron_panels())
+    none: tuple[Any, ...] = ()
+    assert (a.case.walls, a.case.seams, a.case.joints, a.case.mounts, a.case.feet) == (none,) * 5
+    assert {p.name for p in a.case.parts} == {p.id for p in a.design.panels}
+    needs: tuple[Need, ...] = ("cavity", "walls", "mounts", "joints", "seams")
+    assert not any(a.case.has(n) for n in needs)
+
+
+def test_a_rule_is_silent_only_where_what_it_looks_at_is_missing(good: Analysis) -> None:
+    assert set(NEEDS) == set(RULES)
+    assert all(good.case.has(n) for needs in NEEDS.values() for n in needs)
+    loose = look(heron_panels())
+    heard = {code for code, needs in NEEDS.items() if all(loose.case.has(n) for n in needs)}
+    assert {"parts-collide", "supply-too-small", "lead-length", "part-over-bed", "wish-unmet", "caution-fire"} <= heard
+    assert not {"part-hits-wall", "lid-screws-missing", "vents-too-small", "joint-cuts-opening"} & heard
+
+
+def test_a_case_is_made_another_way_and_back(good_wren: Design) -> None:
+    with_panel = apply(good_wren, PutPanel(panel=heron_panels().panels[0]))
+    loose = apply(with_panel, Construct(construction=LoosePanels()))
+    assert {p.name for p in look(loose).pieces} == {"left"} and loose.placements == good_wren.placements
+    back = apply(loose, Construct(construction=good_wren.shell.construction))
+    assert back == with_panel
+    with pytest.raises(DesignError, match="below the cavity's top"):
+        apply(good_wren, Construct(construction=TwoHalves(joint_mm=31.0)))
+
+
+# what a hand places stays where it was put
+
+
+@pytest.mark.parametrize(
+    "edit",
+    [
+        FitCavity(),
+        Set(path="shell.wall_mm", value=5.2),
+        Set(path="shell.floor_mm", value=5.0),
+        MoveWall(face="left", by_mm=7),
+        MoveWall(face="front", by_mm=1.5),
+        MoveWall(face="bottom", by_mm=2),
+        Move(id="board", to_mm=(118.0, 30.0, 3.4)),
+    ],
+    ids=lambda e: e.model_dump_json()[:40],
+)
+def test_an_opening_pinned_at_its_port_never_misses_it(good_wren: Design, edit: Edit) -> None:
+    """Kept from the outer corner it missed by 29.9 mm after the walls were drawn, by 2 mm after a thicker wall or floor."""
+    pinned = apply(good_wren, PutOpening(opening=PlacedOpening(port="board/power", at_mm=(0.1, -0.05))))
+    o = opening(look(apply(pinned, edit)), "board/power")
+    assert (o.at_mm[0] - o.target_mm[0], o.at_mm[1] - o.target_mm[1]) == pytest.approx((0.1, -0.05))
+    assert o.pinned
+
+
+@pytest.mark.parametrize("face", FACES)
+@settings(max_examples=8)
+@given(by=st.floats(-2, 12), wall=st.floats(2.2, 6))
+def test_vents_and_openings_stay_where_they_are_in_the_room(
+    good_wren: Design, face: Face, by: float, wall: float
+) -> None:
+    """Whichever wall moves and however thick it gets, their place against the board along their face is the same."""
+    d = apply(good_wren, PutOpening(opening=PlacedOpening(port="board/usb-1", at_mm=(30, 12), anchor="face")))
+    fields = [
+        VentField(
+            id=f"v-{f}",
+            face=f,
+            at_mm=(60, 12 if f not in ("top", "bottom") else 70),
+            size_mm=(14, 8),
+            follow_heat=False,
+        )
+        for f in FACES
+    ]
+    d = apply(d, Together(edits=tuple(PutVent(vent=v) for v in fields)))
+    d = apply(d, PutCut(cut=PinnedCut(part="base", axis="x", at_mm=50)))
+    before = look(d)
+    after = look(apply(apply(d, MoveWall(face=face, by_mm=by)), Set(path="shell.wall_mm", value=wall)))
+
+    def places(a: Analysis) -> list[float]:
+        out: list[float] = []
+        seen = [("usb", "right", opening(a, "board/usb-1").at_mm)]
+        # the fields as they were asked for: on a low wall they are pushed down to fit under the rim
+        faces = {v.id: v for v in a.design.vents}
+        for id, v in faces.items():
+            inset = a.case.face(v.face).inset_mm
+            seen.append((id, v.face, (v.at_mm[0] + inset[0], v.at_mm[1] + inset[1])))
+        for _, f, at in seen:
+            p = middle(a, f, at)
+            out += [p[i] for i in range(3) if abs(a.case.face(f).frame.z[i]) < 0.5]
+        board = next(t.frame.origin[0] for t in a.things if t.id == "board")
+        return [*out, a.design.cuts[0].at_mm + a.case.cavity.lo[0] - board]
+
+    assert places(after) == pytest.approx(places(before), abs=1e-5)
+
+
+def test_vents_can_go_along_with_a_component(good_wren: Design) -> None:
+    field = VentField(id="v", face="back", at_mm=(0, 2), on="drive", size_mm=(20, 6), follow_heat=False)
+    d = apply(good_wren, PutVent(vent=field))
+    moved = apply(d, Move(id="drive", to_mm=(45.0, 78.0, 6.0)))
+    a, b = (next(v for v in look(x).openings.vents if v.id == "v") for x in (d, moved))
+    x = next(p.at_mm[0] for p in d.placements if p.id == "drive")
+    # seen from behind, right is left: u runs against x
+    assert b.at_mm[0] - a.at_mm[0] == pytest.approx(-(45.0 - x)) and b.at_mm[1] == pytest.approx(a.at_mm[1])
+    assert [v.id for v in apply(d, Remove(id="drive")).vents] == ["vent-back"]
+    with pytest.raises(DesignError, match="no 'nobody'"):
+        apply(d, PutVent(vent=field.model_copy(update={"on": "nobody"})))
+
+
+def test_what_lies_on_a_face_is_moved_along_it(good_wren: Design) -> None:
+    d = apply(good_wren, MoveOnFace(what="board/power", by_mm=(1.5, -0.5)))
+    assert d.openings == (PlacedOpening(port="board/power", at_mm=(1.5, -0.5)),)
+    again = apply(d, MoveOnFace(what="board/power", by_mm=(-1, 0.25)))
+    assert again.openings[0].at_mm == (0.5, -0.25)
+    vents = apply(good_wren, MoveOnFace(what="vent-back", by_mm=(3, 1)))
+    assert vents.vents[0].at_mm == (60.0, 11.5)
+    before, after = look(good_wren), look(apply(good_wren, MoveOnFace(what="button", by_mm=(2, 1))))
+    hole, there = (opening(a, "button/hole").at_mm for a in (before, after))
+    assert np.subtract(there, hole) == pytest.approx((2, 1))
+    with pytest.raises(DesignError, match="not fixed to a face"):
+        apply(good_wren, MoveOnFace(what="drive", by_mm=(1, 1)))
+    with pytest.raises(DesignError, match="no 'nobody'"):
+        apply(good_wren, MoveOnFace(what="nobody/usb", by_mm=(1, 1)))
+
+
+def test_a_document_of_version_two_keeps_every_place(good_wren: Design) -> None:
+    """Openings, vents and cuts of version 2 count from the outer corner; read anew they lie where they lay."""
+    old = json.loads(good_wren.model_dump_json())
+    shell = (
+        old["shell"]
+        | {"wall_mm": 3.2, "floor_mm": 2.4}
+        | {k: v for k, v in old["shell"]["construction"].items() if k != "kind"}
+    )
+    shell["construction"] = "two halves"
+    old |= {"schema_version": 2, "shell": shell}
+    old["openings"] = [{"port": "board/power", "at_mm": [91.0, 9.4], "size_mm": None}]
+    for v in old["vents"]:
+        v.pop("on")
+        v |= {"at_mm": [60.0, 13.5], "follow_heat": False}
+    old["vents"].append(
+        {"id": "roof", "face": "top", "at_mm": [120.0, 40.0], "size_mm": [12, 12], "follow_heat": False}
+    )
+    old["cuts"] = [{"part": "base", "axis": "x", "at_mm": 70.0}]
+    a = look(read_design(old))
+    assert opening(a, "board/power").at_mm == pytest.approx((91.0, 9.4))
+    at = {v.id: v.at_mm for v in a.openings.vents}
+    assert at["vent-back"] == pytest.approx((60.0, 13.5)) and at["roof"] == pytest.approx((120.0, 40.0))
+    cut = next(c for c in a.cuts if c.part == "base").cuts[0]
+    assert (cut.at_mm, cut.inside_mm) == pytest.approx((70.0, 66.8))
+    assert a.design.shell.construction.kind == "two halves"
+
+
+# fits from one source
+
+
+def test_a_diameter_gets_all_of_its_shrinkage_and_a_side_half() -> None:
+    # by hand, ABS shrinks 0.75 %: a hole of 20 gets 0.15 + 0.15, a side of 20 gets 0.35 + 0.075
+    abs_ = Process(filament="ABS")
+    assert allowance("round_hole_upright", abs_, BENCH, 20).value == pytest.approx(0.15 + 0.15)
+    assert allowance("port_opening", abs_, BENCH, 20).value == pytest.approx(0.35 + 0.075)
+    # a gap across layers knows neither nozzle nor shrinkage
+    assert allowance("tongue_top", Process(filament="ABS", nozzle_mm=0.8), BENCH, 20).value == pytest.approx(0.4)
+
+
+@pytest.mark.parametrize("nozzle", [0.4, 0.6, 0.8])
+def test_bosses_posts_and_screws_grow_with_the_nozzle_as_fans_do(good_wren: Design, nozzle: float) -> None:
+    a = look(apply(good_wren, Set(path="process.nozzle_mm", value=nozzle)))
+    wider = 0.5 * (nozzle - 0.4)
+    # by hand for PLA (0.3 %): ISO 273 M3 medium 3.4; insert holes 3.4 and 4.0; each + 0.15 + 0.3 % + 0.5 (nozzle - 0.4)
+    want = {d: d + 0.15 + 0.003 * d + wider for d in (3.4, 4.0)}
+    assert a.case.joints[0].clearance_mm == pytest.approx(want[3.4], abs=1e-3)
+    assert a.case.joints[0].hole_mm == pytest.approx(want[4.0], abs=1e-3)
+    assert next(m for m in a.case.mounts if m.of == "board").hole_mm == pytest.approx(want[3.4], abs=1e-3)
+    assert opening(a, "fan/screw-a").size_mm[0] == pytest.approx(want[3.4], abs=1e-3)
+
+
+def test_a_hole_lies_where_its_part_lies_so(good_wren: Design) -> None:
+    """A lid laid on its back prints the holes of its screws level: they get 0.3 instead of 0.15."""
+    a = look(apply(good_wren, LayPart(part="lid", down="back")))
+    assert a.case.joints[0].clearance_mm == pytest.approx(3.4 + 0.3 + 0.0102, abs=1e-3)
+    assert a.case.joints[0].hole_mm == pytest.approx(4.0 + 0.15 + 0.012, abs=1e-3)  # the base stands as it was
+
+
+def test_an_opening_keeps_the_allowance_of_the_part_that_it_is_in(good_wren: Design) -> None:
+    d = apply(good_wren, PrintPart(part="base", process=Process(filament="ABS", layer_mm=0.2)))
+    o = opening(look(d), "board/usb-1")
+    w, h = o.nominal_mm
+    # so near the wall that the whole plug goes through: a loose fit
+    assert o.allowance.value == pytest.approx(0.5 + max(w, h) * 0.0075 / 2, abs=1e-4)
+    assert any(i.name == "shrink" and i.value == 0.75 for i in o.allowance.inputs)
+    assert opening(look(d), "fan/screw-a").allowance.value == pytest.approx(0.15 + 3.4 * 0.003, abs=1e-4)  # in the lid
+
+
+def test_sizes_are_those_of_the_mesh(good: Analysis) -> None:
+    """Post holes, lid screws and the tongue's play, measured in the mesh that is exported."""
+    base, lid = (mk.evaluate(good.recipes[n], mk.FILE_TOL) for n in ("base", "lid"))
+
+    def across(mesh: Any, x: float, y: float, z: float) -> float:
+        """The diameter of the smallest loop round a place, by its farthest corner."""
+        loops = [np.asarray(p) - (x, y) for p in mesh.slice(z).to_polygons()]
+        round_it = [p for p in loops if np.hypot(*(p.min(axis=0) + p.max(axis=0))) < 0.1]
+        return float(min(2 * np.hypot(p[:, 0], p[:, 1]).max() for p in round_it))
+
+    for m in (m for m in good.case.mounts if m.of == "board"):
+        assert across(base, *m.at, m.top_mm - 1) == pytest.approx(3.4 + 0.15 + 0.0102, abs=0.01)
+    for j in good.case.joints:
+        x, y, z = j.at
+        assert across(base, x, y, z - 4) == pytest.approx(4.0 + 0.15 + 0.012, abs=0.01)
+        assert across(lid, x, y, z + 1) == pytest.approx(3.4 + 0.15 + 0.0102, abs=0.01)
+    # the least distance of tongue and groove is the allowance: 0.175 + half of 0.3 % of 1.8
+    assert base.min_gap(lid.translate((0, 0, 0.2)), 1.0) == pytest.approx(0.175 + 1.8 * 0.003 / 2, abs=0.005)
+
+
+# every part by its own process
+
+
+def codes(d: Design) -> dict[str, list[Any]]:
+    out: dict[str, list[Any]] = {}
+    for f in judge(look(d)):
+        out.setdefault(f.code, []).append(f)
+    return out
+
+
+def test_each_part_is_judged_by_its_own_filament(good_wren: Design) -> None:
+    """Base and lid in ABS on an open printer: told for both, and PLA, which nothing is made of, is not told to soften."""
+    own = Process(filament="ABS", layer_mm=0.2)
+    d = apply(good_wren, Together(edits=tuple(PrintPart(part=p, process=own) for p in ("base", "lid"))))
+    d = apply(d, Set(path="brief.room_c", value=38))
+    found = codes(d)
+    assert {f.subjects for f in found["needs-enclosure"]} == {("base",), ("lid",)}
+    assert [f.measured for f in found["needs-enclosure"]] == [0.75, 0.75] and found["needs-enclosure"][
+        0
+    ].severity == "stop"
+    assert len(found["caution-fumes"]) == 1 and "ABS" in found["caution-fumes"][0].title
+    assert "material-softens" not in found
+    assert [f.measured for f in found["caution-inserts"]] == [250.0]
+    for f in found["needs-enclosure"]:
+        for r in f.remedies:
+            after = apply(d, Together(edits=r.edits))
+            assert f.key not in {x.key for x in judge(look(after))}, r.label
+
+
+def test_the_one_part_that_softens_is_named_and_changed_alone(good_wren: Design) -> None:
+    d = apply(good_wren, Set(path="process.filament", value="PETG"))
+    d = apply(d, PrintPart(part="lid", process=Process(filament="PLA", layer_mm=0.2)))
+    d = apply(d, Set(path="brief.room_c", value=38))
+    f = findings(d, "material-softens")
+    assert [(x.subjects, x.limit) for x in f] == [(("lid",), 35.0)] and "of the lid" in f[0].title
+    after = apply(d, Together(edits=f[0].remedies[0].edits))
+    assert findings(after, "material-softens") == [] and after.process == d.process
+    assert after.process_of("lid").filament == "PETG"
