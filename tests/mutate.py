@@ -271,6 +271,8 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
         {"do": "put-panel", "panel": panel},
         {"do": "remove-panel", "id": r.choice(["a", "b", "left", "top"])},
         {"do": "add", "placement": new},
+        {"do": "place", "component": component},
+        {"do": "move-on-face", "what": r.choice([id, port, "vent-back"]), "by_mm": [number(), number()]},
         {"do": "remove", "id": id},
         {"do": "swap", "id": id, "component": component},
         {

@@ -186,8 +186,8 @@ def estimate_(
     workshop: Shop = None,
 ) -> None:
     """Say what a mesh (STL, 3MF) or the parts of a design take: hours with their interval, grams, metres, by feature."""
+    from rhombex.core.advice.report import design_report, mesh_report
     from rhombex.core.exchange.solid_mesh import read_solid
-    from rhombex.core.process.report import design_report, mesh_report
 
     if level not in LEVELS:
         _fail(f"level: '{level}' is not known.", f"Take {', '.join(LEVELS)}.")
@@ -314,7 +314,7 @@ def power_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False,
     """Say what every part takes by rail, what feeds it, and whether supplies, rails, slots and plugs bear it."""
     from rhombex.core.analysis import analyse
     from rhombex.core.concerns import judge
-    from rhombex.core.parts.power import budget
+    from rhombex.core.power.draws import budget
 
     design = _design(file)
     try:

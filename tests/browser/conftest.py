@@ -21,7 +21,7 @@ AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
 
 # Servers come out of one process that has everything imported: a start takes no second then.
 _ready = multiprocessing.get_context("forkserver")
-_ready.set_forkserver_preload(["rhombex.web.server", "rhombex.core.remedies", "rhombex.core.process.what_if"])
+_ready.set_forkserver_preload(["rhombex.web.server", "rhombex.core.remedies", "rhombex.core.advice.what_if"])
 
 
 def _serve(data: Path, out: Connection, password: str) -> None:

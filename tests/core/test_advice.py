@@ -8,6 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from rhombex.core.advice.materials import advise, blocks, heat_of
+from rhombex.core.advice.orient import resting_faces
+from rhombex.core.advice.what_if import what_if
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import LoosePanels
@@ -17,12 +20,9 @@ from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import Difference, block
 from rhombex.core.plain import DesignError
 from rhombex.core.process.laying import TURNS, laid, turned_size
-from rhombex.core.process.materials import advise, blocks, heat_of
-from rhombex.core.process.orient import resting_faces
 from rhombex.core.process.presets import presets
 from rhombex.core.process.shrink import shrink_risk
 from rhombex.core.process.stiffness import Plate, bending, layers_for, plates, ratio, trade
-from rhombex.core.process.what_if import what_if
 from rhombex.core.reference import val
 from rhombex.core.shell.panels import panel_recipe, vents_of
 from rhombex.core.space import Box

@@ -11,20 +11,20 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from rhombex.core.advice.what_if import what_if
 from rhombex.core.analysis import analyse
 from rhombex.core.design import Design, Process, Speeds
+from rhombex.core.diary.plans import of_gcode, of_part
 from rhombex.core.edits import PrintPart, Set, apply
 from rhombex.core.exchange.gcode import read_gcode
+from rhombex.core.fit.bead import line_width_mm
 from rhombex.core.plain import DesignError
-from rhombex.core.process.bead import line_width_mm
-from rhombex.core.process.diary import of_gcode, of_part
 from rhombex.core.process.estimate import of_mesh
 from rhombex.core.process.learn import learned
 from rhombex.core.process.limits import LIMITS, planned_now, with_limit
 from rhombex.core.process.pace import pace_of
 from rhombex.core.process.settings import held_speeds
 from rhombex.core.process.settings import settings as resolve
-from rhombex.core.process.what_if import what_if
 from rhombex.core.workshop import ARCHIVE_WORKSHOP, Limit, PacedPrint, Printer
 
 from ..print_parts import PARTS

@@ -10,7 +10,6 @@ from rhombex.core.analysis import analyse
 from rhombex.core.bench.gaps import gaps_of
 from rhombex.core.bench.stack import height_of, matched, slab_mm, tower
 from rhombex.core.brief.asks import asks
-from rhombex.core.brief.wishes import wishes
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Adapter, Design, Placement, Shell, Stand, VentField
@@ -35,9 +34,10 @@ from rhombex.core.parts import drawer
 from rhombex.core.parts.component import Component, Draw, Supply
 from rhombex.core.parts.known import sure_of
 from rhombex.core.parts.overview import overview
-from rhombex.core.parts.power import budget
 from rhombex.core.plain import DesignError
 from rhombex.core.plan.tally import tally
+from rhombex.core.power.draws import budget
+from rhombex.core.wishes import wishes
 from rhombex.core.workshop import ARCHIVE_WORKSHOP, Spool
 from rhombex.demo.scenario import wren
 

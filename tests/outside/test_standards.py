@@ -14,11 +14,11 @@ import pytest
 
 from rhombex.core import reference
 from rhombex.core.analysis import Analysis
+from rhombex.core.fit.bead import lines_in_wall, spacing_mm, wall_of_lines_mm
+from rhombex.core.fit.joints import engagement_mm, hole_depth_mm, hole_mm, screw_mm
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import circle, diamond, loop_points, prism, rounded
-from rhombex.core.hardware.joints import engagement_mm, hole_depth_mm, hole_mm, screw_mm
 from rhombex.core.parts import drawer, families, port_kinds
-from rhombex.core.process.bead import lines_in_wall, spacing_mm, wall_of_lines_mm
 from rhombex.core.reference import MARKS, ref, val
 
 SIZES = ("M2", "M2_5", "M3", "M4")

@@ -17,6 +17,7 @@ from rhombex.core.bench.arrange import arrange
 from rhombex.core.bench.leads import length_needed
 from rhombex.core.design import Design, Lead, Process
 from rhombex.core.edits import Remove, Set, apply
+from rhombex.core.fit.bead import spacing_mm
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import (
     Solid,
@@ -25,7 +26,6 @@ from rhombex.core.geometry.recipe import (
 from rhombex.core.geometry.sections import layer_heights, layer_integrals
 from rhombex.core.geometry.slicer import Slicer
 from rhombex.core.process import estimate as est
-from rhombex.core.process.bead import spacing_mm
 from rhombex.core.reference import val
 from rhombex.core.space import Box
 from rhombex.core.trail import Trail

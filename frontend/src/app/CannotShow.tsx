@@ -4,7 +4,7 @@ import { Link } from "react-router";
 
 import { api, complaint } from "../api/client";
 import { Button } from "../ui/Button";
-import { Refused } from "./desk";
+import { Refused } from "../desk/desk";
 import { useRevisions } from "./useRevisions";
 
 /** A design that cannot be read: what is wrong, its document as it is stored, and the revisions to go back to. */

@@ -2,11 +2,11 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api } from "../api/client";
-import type { Effect, Finding, Remedy, StateOut } from "../api/schema";
+import type { Effect, Finding, Remedy } from "../api/schema";
 import { amount, show } from "../ui/number";
 import { Rhomb } from "../ui/Rhomb";
-import { goneConcerns, useUi } from "./desk";
-import type { SheetProps } from "./Workroom";
+import { goneConcerns, useUi } from "../desk/desk";
+import type { SheetProps } from "../desk/sheetProps";
 
 /** What is wrong or worth weighing, worst first. */
 export function Concerns({ state, act }: SheetProps) {
@@ -191,8 +191,3 @@ function EffectLine({ effect }: { effect: Effect }) {
 }
 
 /** The worst severity among concerns about a thing, for marking it on a sheet. */
-export function worst(state: StateOut, subject: string): Finding["severity"] | null {
-  return (
-    state.view.concerns.find((c) => c.severity !== "advice" && c.subjects.includes(subject))?.severity ?? null
-  );
-}

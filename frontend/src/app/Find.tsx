@@ -3,12 +3,10 @@ import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 
 import type { Component } from "../api/schema";
-import { additionOf } from "../stops/parts/addition";
 import { STOPS, type StopKey } from "./stops";
-import { FILAMENTS } from "../stops/plan/parts";
 import { useDrawer } from "../stops/parts/useDrawer";
-import { useWorkshop } from "../stops/plan/useWorkshop";
-import type { SheetProps } from "./Workroom";
+import { useWorkshop } from "../desk/useWorkshop";
+import type { SheetProps } from "../desk/sheetProps";
 
 interface Deed {
   label: string;
@@ -23,7 +21,8 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
   const [at, setAt] = useState(0);
   const go = useNavigate();
   const drawer = useDrawer().data?.components;
-  const workshop = useWorkshop().data?.workshop;
+  const shop = useWorkshop().data;
+  const workshop = shop?.workshop;
 
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
@@ -46,7 +45,7 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
         c.remedies.map((r) => ({
           label: r.label,
           hint: c.title,
-          run: () => void act.edit(r.edits, r.label),
+          run: () => void act.remedy(r),
         })),
       ),
       ...state.view.things.map((t) => ({
@@ -67,7 +66,7 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
         hint: `bed ${p.bed_mm[0]} × ${p.bed_mm[1]}, nozzle ${p.nozzle_mm}`,
         run: () => void act.edit([{ do: "set", path: "printer", value: p.key }]),
       })),
-      ...FILAMENTS.map(({ value: f }) => ({
+      ...(shop?.filaments ?? []).map((f) => ({
         label: `Print it in ${f}`,
         hint: "filament",
         run: () => void act.edit([{ do: "set", path: "process.filament", value: f }]),
@@ -75,10 +74,10 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
       ...((drawer ?? []) as Component[]).map((c) => ({
         label: `Add ${c.label}`,
         hint: "from the library",
-        run: () => void act.edit([additionOf(state, c)], `add ${c.label}`),
+        run: () => void act.edit([{ do: "place", component: c.key, custom: null }], `add ${c.label}`),
       })),
     ];
-  }, [state, act, go, here, workshop, drawer]);
+  }, [state, act, go, here, shop, workshop, drawer]);
 
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
   const found = deeds

@@ -8,7 +8,7 @@ import { Find } from "./Find";
 import { useRevisions } from "./useRevisions";
 import { TakeHome } from "./TakeHome";
 import type { StopKey } from "./stops";
-import type { SheetProps } from "./Workroom";
+import type { SheetProps } from "../desk/sheetProps";
 
 const CARD =
   "settle z-50 max-h-[70vh] overflow-y-auto rounded-[4px] border border-rule bg-leaf p-3 shadow-[0_8px_30px_rgb(35_27_46/0.16)]";

@@ -1,6 +1,6 @@
 import { Button } from "../ui/Button";
-import { useElsewhere, useUi } from "./desk";
-import type { SheetProps } from "./Workroom";
+import { useElsewhere, useUi } from "../desk/desk";
+import type { SheetProps } from "../desk/sheetProps";
 
 /** What went wrong, and two windows on one design: said at the foot of the sheet, in nobody's way. */
 export function Notices({ state, act }: SheetProps) {

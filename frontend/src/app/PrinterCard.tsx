@@ -1,13 +1,11 @@
 import { useState } from "react";
 
-import type { Learned, Pace, Printer as PrinterIn } from "../api/schema";
+import type { Learned, Pace } from "../api/schema";
 import { brief } from "../ui/number";
 import { NumberField } from "../ui/NumberField";
 import { PrinterDiary } from "./PrinterDiary";
 import { SimulatedPrinter } from "./SimulatedPrinter";
-import type { Put } from "./WorkshopPage";
-
-export type Printer = Required<PrinterIn>;
+import type { Printer, Put } from "../desk/workshop";
 
 /** A printer: what it can do, how its last parts came out, its pace and what its hours teach. */
 export function PrinterCard({

@@ -4,11 +4,10 @@ import { useState } from "react";
 import { complaint } from "../api/client";
 import type { Learned, Limits as GcodeLimits, Pace, WorkshopOut } from "../api/schema";
 import { GcodeDrop } from "../stops/plan/GcodeDrop";
-import { hours } from "../stops/plan/parts";
 import { Button } from "../ui/Button";
-import { brief, readMm } from "../ui/number";
-import type { Printer } from "./PrinterCard";
-import type { Put } from "./WorkshopPage";
+import { brief, duration, readMm } from "../ui/number";
+import type { Printer } from "../desk/workshop";
+import type { Put } from "../desk/workshop";
 
 /** Planned against real hours: what they teach. */
 export function PrinterDiary({
@@ -47,7 +46,7 @@ export function PrinterDiary({
           <li key={i} className="flex items-baseline gap-2">
             <span className="min-w-0 flex-1 truncate">{x.what}</span>
             <span className="num text-soft">
-              {hours(x.planned_s)} → {hours(x.real_s)}
+              {duration(x.planned_s)} → {duration(x.real_s)}
             </span>
             <button
               type="button"

@@ -3,10 +3,9 @@ import { useState } from "react";
 
 import { api } from "../api/client";
 import type { PrinterState } from "../api/schema";
-import { hours } from "../stops/plan/parts";
 import { Button } from "../ui/Button";
-import { brief } from "../ui/number";
-import type { Printer } from "./PrinterCard";
+import { brief, duration } from "../ui/number";
+import type { Printer } from "../desk/workshop";
 
 /** The simulated printer behind this one: print something, watch it, note how long it really took. */
 export function SimulatedPrinter({
@@ -53,7 +52,7 @@ export function SimulatedPrinter({
           <>
             <progress aria-label={`${p.name} prints`} value={d.share} max={1} className="w-28" />
             <span className="num text-[12px]">
-              {hours(d.real_s)}, {brief(d.used_g, 0)} g
+              {duration(d.real_s)}, {brief(d.used_g, 0)} g
             </span>
             <Button
               onClick={() =>
@@ -73,7 +72,7 @@ export function SimulatedPrinter({
         {d?.state === "failed" && <span className="text-vermilion">failed: {d.said}</span>}
         {d?.state === "done" && (
           <>
-            <span>done in {hours(d.real_s)}</span>
+            <span>done in {duration(d.real_s)}</span>
             {planned > 0 && (
               <Button
                 onClick={() => {

@@ -1,13 +1,20 @@
 import { useState } from "react";
 
 import type { Spool } from "../api/schema";
-import { FILAMENTS } from "../stops/plan/parts";
 import { Button } from "../ui/Button";
 import { NumberField } from "../ui/NumberField";
-import type { Put } from "./WorkshopPage";
+import type { Put } from "../desk/workshop";
 
 /** The spools on the rack: weighed, dried, put up and taken off. */
-export function Spools({ spools, put }: { spools: Required<Spool>[]; put: Put }) {
+export function Spools({
+  spools,
+  filaments,
+  put,
+}: {
+  spools: Required<Spool>[];
+  filaments: readonly Spool["filament"][];
+  put: Put;
+}) {
   const [kind, setKind] = useState<Spool["filament"]>("PLA");
   const [colour, setColour] = useState("");
   const set = (id: string, change: Partial<Spool>) => {
@@ -121,8 +128,8 @@ export function Spools({ spools, put }: { spools: Required<Spool>[]; put: Put })
           }}
           className="rounded-[3px] border border-rule bg-leaf px-1.5 py-1"
         >
-          {FILAMENTS.map((f) => (
-            <option key={f.value}>{f.value}</option>
+          {filaments.map((f) => (
+            <option key={f}>{f}</option>
           ))}
         </select>
         <input

@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import type { Put } from "./WorkshopPage";
+import type { Put } from "../desk/workshop";
 
 /** The lengths of standoffs in the workshop, as a list that is typed. */
 export function StandoffList({ lengths, put }: { lengths: readonly number[]; put: Put }) {

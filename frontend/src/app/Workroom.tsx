@@ -1,7 +1,6 @@
 import { lazy, Suspense, useEffect } from "react";
 import { Link, Navigate, useLocation, useNavigate, useParams } from "react-router";
 
-import type { StateOut } from "../api/schema";
 import { BenchSheet } from "../stops/bench/BenchSheet";
 import { BriefSheet } from "../stops/brief/BriefSheet";
 import { OpeningsSheet } from "../stops/openings/OpeningsSheet";
@@ -10,7 +9,8 @@ import { PlanSheet } from "../stops/plan/PlanSheet";
 import { PanelsSheet } from "../stops/shell/PanelsSheet";
 import { CannotShow } from "./CannotShow";
 import { Concerns } from "./Concerns";
-import { useDesign, useDo, useSettled, useUi } from "./desk";
+import { useDesign, useDo, useSettled, useUi } from "../desk/desk";
+import type { SheetProps } from "../desk/sheetProps";
 import { Head } from "./Head";
 import { Notices } from "./Notices";
 import { Route } from "./Route";
@@ -18,11 +18,6 @@ import { STOPS, type StopKey } from "./stops";
 import { Tally } from "./Tally";
 
 const ShellSheet = lazy(() => import("../stops/shell/ShellSheet"));
-
-export interface SheetProps {
-  state: StateOut;
-  act: ReturnType<typeof useDo>;
-}
 
 const SHEETS: Record<StopKey, React.ComponentType<SheetProps>> = {
   brief: BriefSheet,

@@ -3,15 +3,13 @@ import { useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { api, complaint } from "../api/client";
-import type { ErrorBody, ShopEditIn, Spool, WorkshopOut } from "../api/schema";
-import { useWorkshop } from "../stops/plan/useWorkshop";
+import type { ErrorBody, Spool, WorkshopOut } from "../api/schema";
+import { useWorkshop } from "../desk/useWorkshop";
 import { Button } from "../ui/Button";
-import { type Printer, PrinterCard } from "./PrinterCard";
+import type { Printer, Put } from "../desk/workshop";
+import { PrinterCard } from "./PrinterCard";
 import { Spools } from "./Spools";
 import { StandoffList } from "./StandoffList";
-
-type ShopEdit = ShopEditIn["edits"][number];
-export type Put = (edits: ShopEdit[]) => void;
 
 /** Printers with their limits, state and pace, and the spools on the rack; used by all designs. */
 export function WorkshopPage() {
@@ -131,7 +129,11 @@ export function WorkshopPage() {
                 />
               ))}
             </ul>
-            <Spools spools={(data.workshop.spools ?? []) as Required<Spool>[]} put={put} />
+            <Spools
+              filaments={data.filaments}
+              spools={(data.workshop.spools ?? []) as Required<Spool>[]}
+              put={put}
+            />
             <StandoffList lengths={data.workshop.standoffs_mm ?? []} put={put} />
           </>
         )}

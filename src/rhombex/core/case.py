@@ -181,6 +181,7 @@ class Case(Frozen):
     wanted_joints: int = 0
     mounts: tuple[Mount, ...] = ()
     feet: tuple[Vec2, ...] = ()
+    foot_d_mm: float = 0.0
     footed: str = ""  # the part that the feet are stuck on
 
     def face(self, id: str) -> CaseFace:

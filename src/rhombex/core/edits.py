@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import AfterValidator, Field, TypeAdapter, ValidationError
 
 from rhombex.core.bench.fit import fit_cavity
+from rhombex.core.bench.placing import new_placement
 from rhombex.core.bench.stack import set_stand, stack_on, stack_under, tower
 from rhombex.core.bench.walls import moved_walls, shifted
 from rhombex.core.constructions import Construction
@@ -59,6 +60,14 @@ class Add(Frozen):
 
     do: Literal["add"] = "add"
     placement: Placement
+    custom: Component | None = None
+
+
+class PlaceNew(Frozen):
+    """Take a component from the library: it gets a name, and lands on its board, on a wall or in free space beside the others."""
+
+    do: Literal["place"] = "place"
+    component: Key
     custom: Component | None = None
 
 
@@ -305,6 +314,7 @@ class Together(Frozen):
 Edit = Annotated[
     Set
     | Add
+    | PlaceNew
     | Remove
     | Move
     | Turn
@@ -396,6 +406,12 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             if c is not None:
                 change["custom"] = _upsert(d.custom, c, "key")
             return change
+        case PlaceNew(component=key, custom=c):
+            with_own = d.model_copy(update=_carried(d, c))
+            found = with_own.component(key)
+            if found is None:
+                raise DesignError("edit.component", f"there is no component '{key}' in the library or the design")
+            return {"placements": (*d.placements, new_placement(with_own, found))} | _carried(d, c)
         case Remove(id=id):
             _thing(d, id)
             gone = tower(d, id)

@@ -16,7 +16,6 @@ from rhombex.core.parts.component import Component, PortKind
 from rhombex.core.parts.notebook import Notebook, Solved, read_notebook, solve
 from rhombex.core.parts.of_notebook import component_of as part_of_notebook
 from rhombex.core.parts.overview import Overview, overview
-from rhombex.core.parts.power import Budget, budget
 from rhombex.core.parts.recognised import (
     UNIT_MM,
     Axis,
@@ -30,6 +29,7 @@ from rhombex.core.parts.recognised import (
 )
 from rhombex.core.parts.shapes import turned_shape
 from rhombex.core.plain import DesignError
+from rhombex.core.power.draws import Budget, budget
 from rhombex.core.shop_edits import PutOwnPart, RemoveOwnPart
 from rhombex.core.trail import Frozen, Shown
 from rhombex.jobs.background import Background, Task

@@ -9,24 +9,24 @@ from typing import Annotated, Any, Literal, cast
 from flask import Response, current_app
 from pydantic import BaseModel, BeforeValidator, Field
 
+from rhombex.core.advice.materials import KINDS, Advice, advise
+from rhombex.core.advice.orient import Resting, resting_faces
+from rhombex.core.advice.what_if import WhatIf, what_if
 from rhombex.core.analysis import Analysis, PrintedPiece
-from rhombex.core.design import Process
+from rhombex.core.design import FilamentKind, Process
+from rhombex.core.diary.plans import of_gcode, of_part
 from rhombex.core.exchange.gcode import GcodeReport, read_gcode
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.plain import DesignError
 from rhombex.core.process import simulate
-from rhombex.core.process.diary import of_gcode, of_part
 from rhombex.core.process.estimate import Estimate, summed
 from rhombex.core.process.layout import lay_out, work_of
 from rhombex.core.process.learn import Learned, learned
-from rhombex.core.process.materials import Advice, advise
-from rhombex.core.process.orient import Resting, resting_faces
 from rhombex.core.process.pace import Pace, pace_of
 from rhombex.core.process.settings import KIND_NAMES, Kind, settings
 from rhombex.core.process.stack import Stack
 from rhombex.core.process.stiffness import Trade, plates, trade
-from rhombex.core.process.what_if import WhatIf, what_if
 from rhombex.core.progress import Progress
 from rhombex.core.shop_edits import ShopEdit, apply_shop
 from rhombex.core.trail import Frozen, Shown
@@ -132,6 +132,7 @@ class WorkshopOut(Frozen):
 
     version: int
     workshop: Workshop
+    filaments: tuple[FilamentKind, ...]
     paces: dict[str, Pace]
     learned: dict[str, Learned]
     left_out: tuple[str, ...]
@@ -360,6 +361,7 @@ def _workshop_out(s: ShopState) -> WorkshopOut:
     return WorkshopOut(
         version=s.version,
         workshop=s.workshop,
+        filaments=KINDS,
         paces={p.key: pace_of(p) for p in s.workshop.printers},
         learned={p.key: learned(p) for p in s.workshop.printers},
         left_out=s.left_out,

@@ -12,8 +12,8 @@ from rhombex.core.analysis import Analysis, PrintedPiece, analyse
 from rhombex.core.begun import begun
 from rhombex.core.bench.leads import length_needed
 from rhombex.core.bench.stack import height_of
+from rhombex.core.brief.answers import follows
 from rhombex.core.brief.asks import Ask, asks
-from rhombex.core.brief.wishes import Wish, wishes
 from rhombex.core.case import Case
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.concerns.document import told
@@ -29,6 +29,7 @@ from rhombex.core.process.laying import down_of
 from rhombex.core.process.settings import held_speeds, settings
 from rhombex.core.space import Face, Vec3
 from rhombex.core.trail import Frozen, Trail
+from rhombex.core.wishes import Wish, wishes
 from rhombex.core.workshop import Printer
 from rhombex.store.designs import Designs, State, Step
 from rhombex.store.workshops import Workshops
@@ -106,6 +107,7 @@ class View(Frozen):
     leads: tuple[LeadOut, ...]
     wishes: tuple[Wish, ...]
     asks: tuple[Ask, ...]
+    follows: dict[str, str]
     case: Case
     openings: Openings
     cuts: tuple[PartCuts, ...]
@@ -277,6 +279,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
         leads=tuple(leads),
         wishes=wished,
         asks=asked,
+        follows=follows(a.design.brief),
         case=a.case,
         openings=a.openings,
         cuts=a.cuts,

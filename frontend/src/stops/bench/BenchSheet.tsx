@@ -4,9 +4,9 @@ import { Link } from "react-router";
 
 import { api } from "../../api/client";
 import type { Gap, ThingOut } from "../../api/schema";
-import { worst } from "../../app/Concerns";
-import { useUi } from "../../app/desk";
-import type { SheetProps } from "../../app/Workroom";
+import { worst } from "../../desk/worst";
+import { useUi } from "../../desk/desk";
+import type { SheetProps } from "../../desk/sheetProps";
 import { Dimension } from "../../sheet/Dimension";
 import { Hatch } from "../../sheet/Hatch";
 import { useSize } from "../../sheet/useSize";

@@ -1,7 +1,7 @@
 import { useState } from "react";
 
 import type { ThingOut } from "../../api/schema";
-import type { SheetProps } from "../../app/Workroom";
+import type { SheetProps } from "../../desk/sheetProps";
 import { Slip, type Box } from "../../sheet/Slip";
 import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";

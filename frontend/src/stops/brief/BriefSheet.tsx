@@ -1,4 +1,4 @@
-import type { SheetProps } from "../../app/Workroom";
+import type { SheetProps } from "../../desk/sheetProps";
 import { Choice } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
 import { Button } from "../../ui/Button";
@@ -17,39 +17,16 @@ const STANDS = [
   { value: "carried", label: "carried about" },
 ] as const;
 
-const FOLLOWS: Record<(typeof OPENED)[number]["value"], string> = {
-  once: "Screws straight into plastic will do; they are cheap and need no iron.",
-  yearly: "Screws into plastic bear this if they are started by hand; inserts are safer.",
-  monthly: "Threads in plastic wear out within months. Inserts hold.",
-  weekly: "Inserts, and as few screws as the lid allows.",
-};
-const STANDING: Record<(typeof STANDS)[number]["value"], string> = {
-  desk: "Rubber feet keep it quiet, and open a gap for air below.",
-  shelf: "Leave a hand’s width above vents that look up.",
-  wall: "Fix it into structure with a safety margin, follow the wall’s and the local rules; keep weight off plasterboard.",
-  carried: "Bosses and walls take knocks: more perimeters before more infill.",
-};
-
 const SUNS = [
   { value: "none", label: "no" },
   { value: "window", label: "through a window" },
   { value: "outdoors", label: "outdoors" },
 ] as const;
-const SUNNY: Record<(typeof SUNS)[number]["value"], string> = {
-  none: "Then the room and the parts inside set how warm the walls get.",
-  window: "A dark case behind a window gets warmer than its room: the easy filament sags.",
-  outdoors: "Sun heats it and makes some kinds brittle: take one that stands it.",
-};
 const SKILLS = [
   { value: "1", label: "a beginner" },
   { value: "2", label: "someone at home with it" },
   { value: "3", label: "an old hand" },
 ] as const;
-const SKILLED: Record<number, string> = {
-  1: "Kinds that print at the first try come first.",
-  2: "Kinds that ask for tuning are open too.",
-  3: "Kinds that ask for a dry, hot machine are open too.",
-};
 
 /** A page of plain questions with what follows from each answer, and the wishes with their ticks. */
 export function BriefSheet({ state, act }: SheetProps) {
@@ -63,7 +40,7 @@ export function BriefSheet({ state, act }: SheetProps) {
       <div className="mx-auto max-w-3xl px-8 py-7">
         <h2 className="mb-5 text-2xl">What {state.design.name} is for</h2>
         <section className="space-y-5">
-          <Question asks="How often will it be opened?" follows={FOLLOWS[brief.opened]}>
+          <Question asks="How often will it be opened?" follows={state.view.follows.opened!}>
             <Choice
               label="Opened"
               hideLabel
@@ -74,7 +51,7 @@ export function BriefSheet({ state, act }: SheetProps) {
               }}
             />
           </Question>
-          <Question asks="Where will it stand?" follows={STANDING[brief.stands]}>
+          <Question asks="Where will it stand?" follows={state.view.follows.stands!}>
             <Choice
               label="Stands"
               hideLabel
@@ -85,7 +62,7 @@ export function BriefSheet({ state, act }: SheetProps) {
               }}
             />
           </Question>
-          <Question asks="Does the sun reach it?" follows={SUNNY[brief.sun]}>
+          <Question asks="Does the sun reach it?" follows={state.view.follows.sun!}>
             <Choice
               label="Sun"
               hideLabel
@@ -96,7 +73,7 @@ export function BriefSheet({ state, act }: SheetProps) {
               }}
             />
           </Question>
-          <Question asks="Who prints it?" follows={SKILLED[brief.skill]!}>
+          <Question asks="Who prints it?" follows={state.view.follows.skill!}>
             <Choice
               label="Skill"
               hideLabel

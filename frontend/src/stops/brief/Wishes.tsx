@@ -1,5 +1,5 @@
 import type { Ask } from "../../api/schema";
-import type { SheetProps } from "../../app/Workroom";
+import type { SheetProps } from "../../desk/sheetProps";
 import { Choice } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
 import { useDrawer } from "../parts/useDrawer";

@@ -1,7 +1,7 @@
 import type { Edit } from "../../api/client";
-import type { SheetProps } from "../../app/Workroom";
+import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
-import type { Mark } from "./OpeningsSheet";
+import type { Mark } from "./mark";
 
 /** Aligning and spacing of several openings on one face. */
 export function AlignBar({

@@ -1,10 +1,10 @@
-import type { SheetProps } from "../../app/Workroom";
+import type { SheetProps } from "../../desk/sheetProps";
 import { Slip, type Box } from "../../sheet/Slip";
 import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
 import { Why } from "../../ui/Why";
-import type { Mark } from "./OpeningsSheet";
+import type { Mark } from "./mark";
 
 /** The numbers of one opening or vent field. */
 export function OpeningSlip({

@@ -1,10 +1,9 @@
 import { useRef, useState } from "react";
 
 import type { Edit } from "../../api/client";
-import type { Opening, Vent } from "../../api/schema";
-import { worst } from "../../app/Concerns";
-import { useUi } from "../../app/desk";
-import type { SheetProps } from "../../app/Workroom";
+import { worst } from "../../desk/worst";
+import { useUi } from "../../desk/desk";
+import type { SheetProps } from "../../desk/sheetProps";
 import { Hatch } from "../../sheet/Hatch";
 import { useSize } from "../../sheet/useSize";
 import { Button } from "../../ui/Button";
@@ -12,6 +11,7 @@ import { brief } from "../../ui/number";
 import { Dimension } from "../../sheet/Dimension";
 import { AlignBar } from "./AlignBar";
 import { type Face, faceRect, faceSize, FACES, layOut, type Net, onFace, toPaper } from "./net";
+import type { Mark } from "./mark";
 import { OpeningSlip } from "./OpeningSlip";
 
 const LABEL: Record<Face, string> = {
@@ -22,7 +22,6 @@ const LABEL: Record<Face, string> = {
   top: "Top",
   bottom: "Bottom",
 };
-type Mark = { kind: "opening"; o: Opening } | { kind: "vent"; o: Vent };
 
 /** The case unfolded, with every opening true to size, its allowance and its plug. */
 export function OpeningsSheet({ state, act }: SheetProps) {
@@ -131,8 +130,6 @@ export function OpeningsSheet({ state, act }: SheetProps) {
   );
 }
 
-export type { Mark };
-
 const round = (v: number) => Math.round(v * 10) / 10;
 const toneOf = (w: string | null) =>
   w === "stop" ? "var(--vermilion)" : w === "weigh" ? "var(--saffron)" : "var(--ink)";
@@ -198,7 +195,7 @@ function FaceShape({ net, face, state }: { net: Net; face: Face; state: SheetPro
               key={i}
               cx={c[0]}
               cy={c[1]}
-              r={5 * net.k}
+              r={(made.foot_d_mm / 2) * net.k}
               fill="none"
               stroke="var(--slate)"
               strokeDasharray="3 2"

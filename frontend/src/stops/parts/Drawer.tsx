@@ -2,9 +2,8 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 
 import type { Component, Overview } from "../../api/schema";
-import type { SheetProps } from "../../app/Workroom";
+import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
-import { additionOf } from "./addition";
 import { Outline } from "./Outline";
 import { blankPart } from "./PartEditor";
 import { PartSlip } from "./PartSlip";
@@ -54,9 +53,9 @@ export function Drawer({ state, act, fresh }: SheetProps & { fresh: Component | 
     ),
   ].filter(([, list]) => list.length > 0);
   const place = async (c: Component) => {
-    const edit = additionOf(state, c, own(c));
-    if (await act.edit([edit], `add ${c.label}`)) {
-      const select = edit.do === "add" ? [edit.placement.id] : [];
+    const there = new Set(state.design.placements.map((p) => p.id));
+    if (await act.edit([{ do: "place", component: c.key, custom: own(c) ? c : null }], `add ${c.label}`)) {
+      const select = (act.latest()?.design.placements ?? []).filter((p) => !there.has(p.id)).map((p) => p.id);
       await go(`/designs/${state.id}/bench`, { state: { select } });
     }
   };

@@ -2,7 +2,7 @@ import { Tabs } from "radix-ui";
 import { useState } from "react";
 
 import type { Component } from "../../api/schema";
-import type { SheetProps } from "../../app/Workroom";
+import type { SheetProps } from "../../desk/sheetProps";
 import { Drawer } from "./Drawer";
 import { NotebookRoom } from "./NotebookRoom";
 import { PowerRoom } from "./PowerRoom";

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 
 import { api } from "../../api/client";
 import type { Budget, Source } from "../../api/schema";
-import type { SheetProps } from "../../app/Workroom";
+import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
 import { NumberField } from "../../ui/NumberField";
 import { brief } from "../../ui/number";

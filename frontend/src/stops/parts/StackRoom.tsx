@@ -1,14 +1,14 @@
 import { useState } from "react";
 
 import type { Component, Stand, ThingOut } from "../../api/schema";
-import type { SheetProps } from "../../app/Workroom";
+import type { SheetProps } from "../../desk/sheetProps";
 import { Hatch } from "../../sheet/Hatch";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { brief, show } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
 import { Why } from "../../ui/Why";
-import { useWorkshop } from "../plan/useWorkshop";
+import { useWorkshop } from "../../desk/useWorkshop";
 import { FILL } from "./extent";
 import { useDrawer } from "./useDrawer";
 

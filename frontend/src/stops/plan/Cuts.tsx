@@ -1,4 +1,4 @@
-import type { SheetProps } from "../../app/Workroom";
+import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
 import { NumberField } from "../../ui/NumberField";
 

@@ -3,8 +3,7 @@ import { useState } from "react";
 import { complaint } from "../../api/client";
 import type { ErrorBody, GcodeReport } from "../../api/schema";
 import { DropZone } from "../../ui/DropZone";
-import { brief, show } from "../../ui/number";
-import { hours } from "./parts";
+import { brief, duration, show } from "../../ui/number";
 
 /** Drop any G-code: what it takes on a printer, compared with the plan where there is one. */
 export function GcodeDrop({
@@ -58,7 +57,7 @@ export function GcodeDrop({
         <div className="mt-3">
           <p className="mb-1 font-medium">{report.file.name}</p>
           <dl className="grid grid-cols-[repeat(3,auto_1fr)] gap-x-3 gap-y-0.5">
-            <Fact name="time" value={hours(f.time_s)} />
+            <Fact name="time" value={duration(f.time_s)} />
             <Fact name="filament" value={`${show(f.filament_m, 2)} m`} />
             <Fact name="layers" value={String(f.layers)} />
             <Fact name="nozzle" value={`${brief(f.nozzle_c, 0)} °C`} />
@@ -72,7 +71,7 @@ export function GcodeDrop({
           </p>
           {plan && (
             <p className="text-soft">
-              The plan says {hours(plan.time_s)} and {show(plan.metres, 2)} m: the file takes{" "}
+              The plan says {duration(plan.time_s)} and {show(plan.metres, 2)} m: the file takes{" "}
               <span className="num text-ink">{brief((f.time_s / plan.time_s - 1) * 100, 0)} %</span> in time
               and <span className="num text-ink">{brief((f.filament_m / plan.metres - 1) * 100, 0)} %</span>{" "}
               in filament more or less.

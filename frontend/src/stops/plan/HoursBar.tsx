@@ -1,11 +1,11 @@
 import type { KindShare } from "../../api/schema";
-import { hours } from "./parts";
+import { duration } from "../../ui/number";
 
 /** Where the hours of a part go: one strip of ink, the heaviest kind first and darkest. */
 export function HoursBar({ shares, label }: { shares: readonly KindShare[]; label: string }) {
   const sorted = [...shares].sort((a, b) => b.time_s - a.time_s);
   const total = sorted.reduce((s, k) => s + k.time_s, 0);
-  const said = sorted.map((k) => `${k.kind} ${hours(k.time_s)}`).join(", ");
+  const said = sorted.map((k) => `${k.kind} ${duration(k.time_s)}`).join(", ");
   return (
     <svg
       viewBox="0 0 100 9"
@@ -27,7 +27,7 @@ export function HoursBar({ shares, label }: { shares: readonly KindShare[]; labe
             fill="var(--ink)"
             fillOpacity={Math.max(0.1, 0.86 * 0.66 ** i)}
           >
-            <title>{`${k.kind}: ${hours(k.time_s)}`}</title>
+            <title>{`${k.kind}: ${duration(k.time_s)}`}</title>
           </rect>
         );
       })}

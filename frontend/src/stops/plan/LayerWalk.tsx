@@ -5,8 +5,7 @@ import { api } from "../../api/client";
 import type { HoursOut, LayerOut } from "../../api/schema";
 import { useSize } from "../../sheet/useSize";
 import { Button } from "../../ui/Button";
-import { brief } from "../../ui/number";
-import { hours, minutes } from "./parts";
+import { brief, duration } from "../../ui/number";
 
 /** Every layer of a piece laid out: one of them as ink, darker where the seconds go, beside the account. */
 export function LayerWalk({ design, version, piece }: { design: string; version: number; piece: string }) {
@@ -149,12 +148,12 @@ function Account({ job, layer, hours: h }: { job: string; layer: number; hours: 
           .map(([kind, s]) => (
             <div key={kind} className="contents">
               <dt>{kind}</dt>
-              <dd className="num text-right">{minutes(s)}</dd>
+              <dd className="num text-right">{duration(s)}</dd>
             </div>
           ))}
         <dt className="border-t border-rule pt-0.5 font-medium">this layer</dt>
         <dd className="num border-t border-rule pt-0.5 text-right font-medium">
-          {minutes(h.seconds[layer] ?? 0)}
+          {duration(h.seconds[layer] ?? 0)}
         </dd>
       </dl>
       <p className="mt-4 mb-1 text-soft">The whole piece, every layer laid out</p>
@@ -164,11 +163,11 @@ function Account({ job, layer, hours: h }: { job: string; layer: number; hours: 
           .map((k) => (
             <div key={k.kind} className="contents">
               <dt>{k.kind}</dt>
-              <dd className="num text-right">{minutes(k.time_s)}</dd>
+              <dd className="num text-right">{duration(k.time_s)}</dd>
             </div>
           ))}
         <dt className="border-t border-rule pt-0.5 font-medium">in all</dt>
-        <dd className="num border-t border-rule pt-0.5 text-right font-medium">{hours(e.time_s.value)}</dd>
+        <dd className="num border-t border-rule pt-0.5 text-right font-medium">{duration(e.time_s.value)}</dd>
       </dl>
     </div>
   );
@@ -206,7 +205,7 @@ function Strip({
         aria-valuemin={1}
         aria-valuemax={n}
         aria-valuenow={layer + 1}
-        aria-valuetext={`layer ${layer + 1}, ${minutes(seconds[layer] ?? 0)}`}
+        aria-valuetext={`layer ${layer + 1}, ${duration(seconds[layer] ?? 0)}`}
         onPointerDown={(e) => {
           e.currentTarget.setPointerCapture(e.pointerId);
           pick(e);
@@ -236,7 +235,7 @@ function Strip({
       <p className="flex justify-between text-[11.5px] text-soft">
         <span>from the bed</span>
         <span>
-          a bar for each layer, as high as its seconds (the highest {minutes(most)}); drag, or walk with the
+          a bar for each layer, as high as its seconds (the highest {duration(most)}); drag, or walk with the
           arrow keys
         </span>
         <span className="num">{brief(z[n - 1] ?? 0, 1)} mm</span>

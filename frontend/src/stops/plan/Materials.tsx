@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 
 import { api } from "../../api/client";
 import type { Candidate, Process } from "../../api/schema";
-import type { SheetProps } from "../../app/Workroom";
+import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
 import { brief, show } from "../../ui/number";
 import { Why } from "../../ui/Why";

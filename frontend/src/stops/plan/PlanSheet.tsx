@@ -3,10 +3,10 @@ import { useState } from "react";
 
 import type { Edit } from "../../api/client";
 import type { Estimate, PieceOut, Process, Speeds } from "../../api/schema";
-import type { SheetProps } from "../../app/Workroom";
+import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
-import { brief, show } from "../../ui/number";
+import { brief, duration, show } from "../../ui/number";
 import { Why } from "../../ui/Why";
 import { Bed } from "./Bed";
 import { Cuts } from "./Cuts";
@@ -14,13 +14,12 @@ import { GcodeDrop } from "./GcodeDrop";
 import { HoursBar } from "./HoursBar";
 import { LayerWalk } from "./LayerWalk";
 import { Materials } from "./Materials";
-import { hours } from "./parts";
 import { ProcessFields } from "./ProcessFields";
 import { Rack } from "./Rack";
 import { RealHours } from "./RealHours";
 import { Sides } from "./Sides";
 import { TradeCurve } from "./TradeCurve";
-import { useWorkshop } from "./useWorkshop";
+import { useWorkshop } from "../../desk/useWorkshop";
 import { WhatIfTable } from "./WhatIfTable";
 
 /** Every piece over its bed, what it is made of, where its hours go, and what would change them. */
@@ -110,10 +109,10 @@ function Figures({ name, filament, e }: { name: string; filament: string; e: Est
       <td className="num pr-3 text-right whitespace-nowrap">
         <Why label={`Time of the ${name}`} trail={e.time_s}>
           {e.level === "preview" && "about "}
-          {hours(e.time_s.value)}
+          {duration(e.time_s.value)}
         </Why>
         <span className="block text-[11px] text-soft">
-          {hours(e.time_low_s)} – {hours(e.time_high_s)}
+          {duration(e.time_low_s)} – {duration(e.time_high_s)}
         </span>
       </td>
       <td className="w-[15%] pr-3 align-middle">

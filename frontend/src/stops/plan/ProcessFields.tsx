@@ -5,7 +5,7 @@ import type { Printer, Process, Speeds } from "../../api/schema";
 import { Choice } from "../../ui/Choice";
 import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
-import { FILAMENTS } from "./parts";
+import { useWorkshop } from "../../desk/useWorkshop";
 
 const KINDS = (["lines", "grid", "triangles", "honeycomb"] as const).map((k) => ({ value: k, label: k }));
 
@@ -107,6 +107,7 @@ export function ProcessFields({
   held?: Required<Speeds>;
   onSet: (field: Field, value: string | number | boolean | number[] | null, said: string) => void;
 }) {
+  const shop = useWorkshop().data;
   const tick = (field: "brim_inside" | "supports", label: string) => (
     <label className="flex items-center gap-1.5 text-soft">
       <input
@@ -138,7 +139,7 @@ export function ProcessFields({
       <Choice
         label="Filament"
         value={p.filament}
-        options={FILAMENTS}
+        options={(shop?.filaments ?? [p.filament]).map((f) => ({ value: f, label: f }))}
         onPick={(v) => {
           onSet("filament", v, `print it in ${v}`);
         }}

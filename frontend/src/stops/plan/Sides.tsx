@@ -1,10 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 
 import { api } from "../../api/client";
-import type { SheetProps } from "../../app/Workroom";
+import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
-import { brief } from "../../ui/number";
-import { hours } from "./parts";
+import { brief, duration } from "../../ui/number";
 
 /** Which side of a part goes down, with what speaks for and against each. */
 export function Sides({ state, act, part }: SheetProps & { part: string }) {
@@ -37,7 +36,7 @@ export function Sides({ state, act, part }: SheetProps & { part: string }) {
               {s.down}
               {s === best && <span className="ml-1.5 text-[11.5px] text-verdigris">best</span>}
             </th>
-            <td className="num pr-4 whitespace-nowrap">{hours(s.time_s)}</td>
+            <td className="num pr-4 whitespace-nowrap">{duration(s.time_s)}</td>
             <td className="num pr-4 whitespace-nowrap">{brief(s.support_g, 1)} g</td>
             <td className="num pr-4 whitespace-nowrap">{brief(s.strength * 100, 0)} %</td>
             <td className="num pr-4 whitespace-nowrap">{brief(s.foot_mm2 / 100, 0)} cm²</td>

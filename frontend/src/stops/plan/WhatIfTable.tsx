@@ -3,10 +3,9 @@ import { useState } from "react";
 
 import { api } from "../../api/client";
 import type { WhatIf, WhatIfOut } from "../../api/schema";
-import type { SheetProps } from "../../app/Workroom";
+import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
-import { brief, show } from "../../ui/number";
-import { hours } from "./parts";
+import { brief, duration, show } from "../../ui/number";
 
 const GROUPS = [
   ["as stiff", "Fastest without losing stiffness"],
@@ -124,7 +123,7 @@ function Row({ way: w, now, act }: { way: WhatIf; now: WhatIf; act?: SheetProps[
         {w.why && <span className="block text-[11.5px] leading-tight text-soft">{w.why}</span>}
         {!w.fits && <span className="block text-[11.5px] text-vermilion">not all parts fit that bed</span>}
       </th>
-      <td className="num pr-4 text-right">{hours(w.time_s)}</td>
+      <td className="num pr-4 text-right">{duration(w.time_s)}</td>
       <td
         className={`num pr-4 text-right ${share < -0.005 ? "text-verdigris" : share > 0.005 ? "text-saffron" : "text-soft"}`}
       >

@@ -1,7 +1,7 @@
 import { Slider } from "radix-ui";
 import { useState } from "react";
 
-import type { SheetProps } from "../../app/Workroom";
+import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { brief } from "../../ui/number";

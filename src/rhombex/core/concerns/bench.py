@@ -15,7 +15,7 @@ from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.concerns.stacks import one_stack
 from rhombex.core.design import Design
 from rhombex.core.edits import Move, MoveWall, PutLead, Set, apply
-from rhombex.core.hardware.joints import hole_depth_mm
+from rhombex.core.fit.joints import hole_depth_mm
 from rhombex.core.openings.ports import set_back
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import ref, val

@@ -9,7 +9,8 @@ from rhombex.core.case import Joint, one_of_each
 from rhombex.core.concerns.bench import moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.edits import Set
-from rhombex.core.hardware.joints import engagement_mm, label
+from rhombex.core.fit.joints import engagement_mm
+from rhombex.core.parts.threads import label
 from rhombex.core.reference import ref, val
 
 

@@ -9,7 +9,7 @@ from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import Adapter
 from rhombex.core.edits import PutAdapter, PutFeed, Swap
 from rhombex.core.parts import drawer
-from rhombex.core.parts.power import Branch, Budget, Source, budget, margin_source
+from rhombex.core.power.draws import Branch, Budget, Source, budget, margin_source
 from rhombex.core.reference import ref, table
 
 ADAPTERS_W = (10.0, 15.0, 18.0, 27.0, 30.0, 45.0, 60.0, 65.0, 90.0, 100.0, 120.0, 150.0, 180.0, 230.0, 280.0, 330.0)

@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import floor
 
+from rhombex.core.advice.materials import KINDS, candidate
 from rhombex.core.analysis import Analysis, PrintedPiece
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.cuts.pieces import usable_bed
 from rhombex.core.design import Process
 from rhombex.core.edits import Edit, LayPart, PrintPart, PutPanel, Set
-from rhombex.core.process.bead import line_width_mm, nozzle_mm, wall_of_lines_mm
+from rhombex.core.fit.bead import line_width_mm, nozzle_mm, wall_of_lines_mm
 from rhombex.core.process.laying import down_of
-from rhombex.core.process.materials import KINDS, candidate
 from rhombex.core.process.shrink import shrink_risk
 from rhombex.core.reference import ref, val
 from rhombex.core.workshop import Printer

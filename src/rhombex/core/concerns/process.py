@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from rhombex.core.advice.materials import heat_of
 from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.own_process import Printed, printed
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import FilamentKind
 from rhombex.core.edits import Edit, Set
-from rhombex.core.process.materials import heat_of
 from rhombex.core.reference import ref, val
 
 KINDS: tuple[FilamentKind, ...] = ("PLA", "PETG", "ASA", "ABS", "PC")

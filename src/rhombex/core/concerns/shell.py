@@ -10,9 +10,10 @@ from rhombex.core.case import one_of_each
 from rhombex.core.concerns.bench import moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.edits import MoveWall, Set, apply
-from rhombex.core.hardware.joints import boss_od_mm, hole_depth_mm, label
+from rhombex.core.fit.bead import lines_in_wall, wall_of_lines_mm
+from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
+from rhombex.core.parts.threads import label
 from rhombex.core.plain import DesignError
-from rhombex.core.process.bead import lines_in_wall, wall_of_lines_mm
 from rhombex.core.reference import ref
 from rhombex.core.shell.build import case_of
 from rhombex.core.space import Face

@@ -11,8 +11,8 @@ from rhombex.core.analysis import Analysis, PrintedPiece
 from rhombex.core.design import Process
 from rhombex.core.exchange.design_json import FORMATS, Format, design_json
 from rhombex.core.exchange.write_mesh import NamedMesh, single_precision, stl, three_mf
+from rhombex.core.fit.bead import nozzle_mm
 from rhombex.core.geometry import mesh_kernel
-from rhombex.core.process.bead import nozzle_mm
 from rhombex.core.process.settings import settings
 from rhombex.core.progress import Progress, silent
 from rhombex.core.reference import val

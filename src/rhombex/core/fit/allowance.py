@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from rhombex.core.design import Design, Direction, Process
-from rhombex.core.process.bead import nozzle_mm
+from rhombex.core.fit.bead import nozzle_mm
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import Input, Trail, given, looked_up
 from rhombex.core.workshop import Printer

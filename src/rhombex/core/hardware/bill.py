@@ -9,7 +9,8 @@ from rhombex.core.bench.stack import slab_mm
 from rhombex.core.case import Case
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.design import Design
-from rhombex.core.hardware.joints import label, stock_size
+from rhombex.core.fit.joints import stock_size
+from rhombex.core.parts.threads import label
 from rhombex.core.reference import val
 from rhombex.core.shell.spacers import shared_holes
 from rhombex.core.trail import Frozen

@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from rhombex.core.air.need import AirNeed
+from rhombex.core.bench.anchors import placed
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case
 from rhombex.core.design import Design
@@ -14,7 +15,6 @@ from rhombex.core.openings.ports import panel_openings, port_opening
 from rhombex.core.openings.vents import grille, vent
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import val
-from rhombex.core.shell.anchors import placed
 from rhombex.core.workshop import Printer
 
 MOST_HOLES_IN_ALL = 8000

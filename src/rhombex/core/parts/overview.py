@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from rhombex.core.hardware.joints import label
 from rhombex.core.parts.component import Component, Mount, Port, Solid
 from rhombex.core.parts.known import sure_of
+from rhombex.core.parts.threads import label
 from rhombex.core.trail import Frozen, Shown
 
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections import OrderedDict
 
 from rhombex.core.design import Process
+from rhombex.core.fit.bead import nozzle_mm
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
-from rhombex.core.process.bead import nozzle_mm
 from rhombex.core.process.settings import settings
 from rhombex.core.process.stack import Stack
 from rhombex.core.trail import Frozen, Shown

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from rhombex.core.design import Process
-from rhombex.core.process.bead import nozzle_mm
+from rhombex.core.fit.bead import nozzle_mm
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop import Printer

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from enum import IntEnum
 
 from rhombex.core.design import Process, Speeds
-from rhombex.core.process.bead import line_width_mm, nozzle_mm, spacing_mm
+from rhombex.core.fit.bead import line_width_mm, nozzle_mm, spacing_mm
 from rhombex.core.reference import val
 from rhombex.core.workshop import Printer
 

@@ -6,14 +6,14 @@ from math import hypot
 
 import numpy as np
 
+from rhombex.core.bench.anchors import placed
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.case import CaseFace, Joint, Mount
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, VentField
 from rhombex.core.fit.allowance import round_hole
-from rhombex.core.hardware.joints import boss_od_mm, clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm
+from rhombex.core.fit.joints import boss_od_mm, clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm
 from rhombex.core.reference import val
-from rhombex.core.shell.anchors import placed
 from rhombex.core.shell.rim import Rim
 from rhombex.core.space import Box, Vec2
 from rhombex.core.workshop import Printer

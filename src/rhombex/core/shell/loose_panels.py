@@ -8,7 +8,7 @@ from rhombex.core.case import Built, Case
 from rhombex.core.constructions import LoosePanels
 from rhombex.core.design import Design
 from rhombex.core.faults import Faults
-from rhombex.core.process.bead import line_width_mm
+from rhombex.core.fit.bead import line_width_mm
 from rhombex.core.workshop import Printer
 
 

@@ -7,7 +7,7 @@ from rhombex.core.case import Mount
 from rhombex.core.constructions import Holding
 from rhombex.core.design import Design
 from rhombex.core.fit.allowance import round_hole
-from rhombex.core.hardware.joints import boss_od_mm, clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm
+from rhombex.core.fit.joints import boss_od_mm, clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import series, val
 from rhombex.core.space import Vec3

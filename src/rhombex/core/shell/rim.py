@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rhombex.core.design import Design
 from rhombex.core.fit.allowance import fit
-from rhombex.core.process.bead import line_width_mm
+from rhombex.core.fit.bead import line_width_mm
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop import Printer

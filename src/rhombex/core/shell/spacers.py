@@ -5,10 +5,10 @@ from __future__ import annotations
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.design import Design
 from rhombex.core.fit.allowance import round_hole
+from rhombex.core.fit.bead import line_width_mm
+from rhombex.core.fit.joints import clearance_mm
 from rhombex.core.geometry.recipe import Extrude, Move, Solid, at, circle, profile
-from rhombex.core.hardware.joints import clearance_mm
 from rhombex.core.parts.component import Thread
-from rhombex.core.process.bead import line_width_mm
 from rhombex.core.reference import val
 from rhombex.core.space import Vec2
 from rhombex.core.workshop import Printer

@@ -8,6 +8,7 @@ from rhombex.core.case import Built, Case, Flat, Joint, Mount, Part, PutOn, Seam
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design
 from rhombex.core.faults import Faults
+from rhombex.core.reference import val
 from rhombex.core.shell.box import Clear, box_faces, feet_of
 from rhombex.core.shell.halves import base_body, lid_body
 from rhombex.core.shell.lid_screws import lid_screws
@@ -52,6 +53,7 @@ def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thi
         wanted_joints=wanted,
         mounts=mounts,
         feet=feet_of(design, mounts),
+        foot_d_mm=val("printing.feature.foot_d"),
         footed="base",
     )
     return Built(

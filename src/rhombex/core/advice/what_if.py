@@ -8,8 +8,8 @@ from typing import Literal, NamedTuple
 from rhombex.core.analysis import Analysis
 from rhombex.core.design import Process
 from rhombex.core.edits import Edit, PrintPart, Set
+from rhombex.core.fit.bead import nozzle_mm
 from rhombex.core.geometry import mesh_kernel
-from rhombex.core.process.bead import nozzle_mm
 from rhombex.core.process.estimate import Level, estimate
 from rhombex.core.process.presets import presets
 from rhombex.core.process.price import price_per_kg

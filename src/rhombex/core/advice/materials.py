@@ -6,7 +6,7 @@ from typing import Literal, get_args
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.design import FilamentKind
-from rhombex.core.process.bead import nozzle_mm
+from rhombex.core.fit.bead import nozzle_mm
 from rhombex.core.process.shrink import shrink_risk
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 
-import { api } from "../../api/client";
-import type { WorkshopOut } from "../../api/schema";
+import { api } from "../api/client";
+import type { WorkshopOut } from "../api/schema";
 
 export function useWorkshop() {
   return useQuery({

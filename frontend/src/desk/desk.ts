@@ -192,7 +192,9 @@ export function useDo(id: string) {
     },
     [client, edit, id],
   );
-  return { edit, step, goTo, keep, remedy };
+  /** The design as the last answer told it, for what follows at once on an edit. */
+  const latest = useCallback(() => client.getQueryData<StateOut>(key(id)), [client, id]);
+  return { edit, step, goTo, keep, remedy, latest };
 }
 
 interface Answer {

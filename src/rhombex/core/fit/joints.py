@@ -4,12 +4,8 @@ from __future__ import annotations
 
 from rhombex.core.constructions import Holding
 from rhombex.core.parts.component import Thread
+from rhombex.core.parts.threads import label
 from rhombex.core.reference import series, val
-
-
-def label(thread: str) -> str:
-    """`M2_5` is written M2.5, `UNC6_32` #6-32."""
-    return "#6-32" if thread == "UNC6_32" else thread.replace("_", ".")
 
 
 def boss_od_mm(thread: Thread, holding: Holding) -> float:

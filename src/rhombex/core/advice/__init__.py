@@ -1,0 +1,1 @@
+"""Advice: what a person who prints would weigh, worked out from the whole analysis."""

@@ -1,0 +1,85 @@
+"""Where a component lands when it is taken from the library: on its board, on a wall, or in free space beside the others."""
+
+from __future__ import annotations
+
+import re
+
+from rhombex.core.bench.arrange import Thing, arrange
+from rhombex.core.bench.stack import slab_mm
+from rhombex.core.design import Design, Placement
+from rhombex.core.parts.component import Component
+from rhombex.core.reference import val
+from rhombex.core.space import Box, Face, hull
+
+STEP_MM = 4.0  # of the search for a free place
+STANDS_MM = 6.0  # above the inner floor: room for posts and what is under a board; common practice
+
+
+def free_id(design: Design, family: str) -> str:
+    """A name for another thing of a family that no other has."""
+    stem = re.sub(r"[^a-z0-9]+", "-", family.lower()).strip("-")[:34] or "part"
+    taken = {p.id for p in design.placements}
+    n, id = 1, stem
+    while id in taken:
+        n += 1
+        id = f"{stem}-{n}"
+    return id
+
+
+def new_placement(design: Design, c: Component) -> Placement:
+    """A placement of a component that is new on the bench. Its component must be in the design or the library."""
+    id = free_id(design, c.family)
+    # a family names a thing well enough; of an own component only its label says what it is
+    name = c.label[:60] if c.family == "own part" else id[0].upper() + id[1:].replace("-", " ")
+    w, d, h = design.shell.inner_mm
+    if c.mounting == "rides":
+        board = next((p for p in design.placements if _family(design, p) == "board"), None)
+        if board is not None:
+            under = design.component(board.component)
+            lift = (slab_mm(under) if under else 0.0) + val("limits.stack.chip")
+            at = (board.at_mm[0], board.at_mm[1], round(board.at_mm[2] + lift, 3))
+            return Placement(id=id, component=c.key, name=name, at_mm=at, on=board.id)
+    if c.mounting == "panel":
+        face: Face = "top" if c.air else "front"
+        return _free(design, Placement(id=id, component=c.key, name=name, at_mm=(w / 2, d / 2, h / 2), face=face))
+    return _free(design, Placement(id=id, component=c.key, name=name, at_mm=(0.0, 0.0, STANDS_MM)))
+
+
+def _family(design: Design, p: Placement) -> str:
+    c = design.component(p.component)
+    return c.family if c else ""
+
+
+def _body(t: Thing) -> Box:
+    return hull([s.box for s in t.solids if s.role != "keepout"] or [s.box for s in t.solids])
+
+
+def _free(design: Design, p: Placement) -> Placement:
+    """The placement moved to the nearest free place from the front left of the cavity (for one on a face: from the wall's middle); where
+    there is none, to the right of all that is there."""
+    others = [_body(t) for t in arrange(design) if t.placement.on is None]
+    mine = _body(arrange(design.model_copy(update={"placements": (p,)}))[0])
+    gap = val("limits.gap.part_part")
+    s = design.shell
+    wall, (w, d, _) = s.wall_mm, s.inner_mm
+
+    def hits(dx: float, dy: float) -> bool:
+        moved = Box((mine.lo[0] + dx, mine.lo[1] + dy, mine.lo[2]), (mine.hi[0] + dx, mine.hi[1] + dy, mine.hi[2]))
+        return any(max(moved.gaps(o)) < gap for o in others)
+
+    if p.face is not None:
+        shifts = [k * STEP_MM * sign for k in range(int(w / STEP_MM)) for sign in (1, -1)]
+        free = next((dx for dx in shifts if abs(dx) < w / 2 and not hits(dx, 0.0)), 0.0)
+        return p.model_copy(update={"at_mm": (round(p.at_mm[0] + free, 3), *p.at_mm[1:])})
+    x0, y0 = wall + 1.0 - mine.lo[0], wall + 1.0 - mine.lo[1]  # into the front left corner, off the walls
+    for j in range(max(1, int((d - 2 - mine.size[1]) / STEP_MM) + 1)):
+        for i in range(max(1, int((w - 2 - mine.size[0]) / STEP_MM) + 1)):
+            dx, dy = x0 + i * STEP_MM, y0 + j * STEP_MM
+            if not hits(dx, dy):
+                return _by(p, dx, dy)
+    right = max((o.hi[0] for o in others), default=0.0) + gap + 1.0
+    return _by(p, right - mine.lo[0], y0)
+
+
+def _by(p: Placement, dx: float, dy: float) -> Placement:
+    return p.model_copy(update={"at_mm": (round(p.at_mm[0] + dx, 3), round(p.at_mm[1] + dy, 3), p.at_mm[2])})

@@ -1,0 +1,1 @@
+"""Power: what each component draws, and what feeds it."""

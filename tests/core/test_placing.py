@@ -1,0 +1,85 @@
+"""A component taken from the library gets a name of its own and lands where nothing else is."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from rhombex.core.analysis import analyse
+from rhombex.core.bench.arrange import arrange
+from rhombex.core.bench.placing import new_placement
+from rhombex.core.concerns import judge
+from rhombex.core.constructions import TwoHalves
+from rhombex.core.design import Design, Shell
+from rhombex.core.edits import FitCavity, PlaceNew, apply
+from rhombex.core.parts import drawer
+from rhombex.core.parts.component import Component
+from rhombex.core.plain import DesignError
+from rhombex.core.workshop import ARCHIVE_WORKSHOP
+
+EMPTY = Design(name="x", shell=Shell(inner_mm=(300, 200, 60), construction=TwoHalves(joint_mm=52)))
+
+
+def clashes(d: Design) -> list[str]:
+    return [f.title for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if f.code == "parts-collide"]
+
+
+def test_boards_and_drives_land_beside_one_another() -> None:
+    d = EMPTY
+    for key in ("sbc-85x56", "drive-2.5", "sbc-85x56", "drive-2.5"):
+        d = apply(d, PlaceNew(component=key))
+    assert [p.id for p in d.placements] == ["board", "drive", "board-2", "drive-2"]
+    assert [p.name for p in d.placements] == ["Board", "Drive", "Board 2", "Drive 2"]
+    assert clashes(d) == []
+    room = arrange(d)
+    assert min(s.box.lo[0] for t in room for s in t.solids if s.role == "board") >= d.shell.wall_mm + 0.99
+
+
+def test_a_cooler_rides_on_the_board_and_a_fan_sits_in_the_lid() -> None:
+    d = apply(EMPTY, PlaceNew(component="sbc-85x56"))
+    d = apply(d, PlaceNew(component="cooler-40x11"))
+    d = apply(apply(d, PlaceNew(component="fan-40x10")), PlaceNew(component="fan-40x10"))
+    cooler, fan, second = d.placements[1:]
+    board = d.placements[0]
+    # by hand: a board of 1.6 with a processor of 2.6 on it
+    assert cooler.on == "board" and cooler.at_mm == (board.at_mm[0], board.at_mm[1], pytest.approx(board.at_mm[2] + 4.2))
+    assert (fan.face, second.face) == ("top", "top") and fan.at_mm[:2] == (150.0, 100.0)
+    assert abs(second.at_mm[0] - fan.at_mm[0]) >= 40 and clashes(d) == []
+
+
+def test_where_there_is_no_room_it_lands_to_the_right_and_the_walls_can_be_drawn() -> None:
+    small = EMPTY.model_copy(update={"shell": EMPTY.shell.model_copy(update={"inner_mm": (100.0, 70.0, 60.0)})})
+    d = apply(small, PlaceNew(component="sbc-85x56"))
+    d = apply(d, PlaceNew(component="drive-2.5"))
+    assert clashes(d) == []
+    assert clashes(apply(d, FitCavity())) == []
+
+
+def test_nothing_is_placed_that_there_is_not() -> None:
+    with pytest.raises(DesignError, match="no component 'gone'"):
+        apply(EMPTY, PlaceNew(component="gone"))
+
+
+def test_an_own_component_comes_along_with_its_label() -> None:
+    own = Component.model_validate(drawer()["sbc-85x56"].model_dump() | {"key": "own-1", "family": "own part", "label": "My board"})
+    d = apply(EMPTY, PlaceNew(component="own-1", custom=own))
+    assert d.custom == (own,) and d.placements[0].name == "My board" and d.placements[0].id == "own-part"
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(st.sampled_from(sorted(drawer())), min_size=1, max_size=6))
+def test_whatever_is_taken_from_the_library_has_an_own_name_and_a_place(keys: list[str]) -> None:
+    d = EMPTY
+    for key in keys:
+        before = d
+        d = apply(d, PlaceNew(component=key))
+        new = d.placements[-1]
+        assert new.id not in {p.id for p in before.placements} and new_placement(before, drawer()[key]) == new
+        if new.face is None and new.on is None:
+            mine, *others = [t for t in reversed(arrange(d)) if t.placement.on is None]
+            for t in others:
+                for a in mine.solids:
+                    for b in t.solids:
+                        if "keepout" not in (a.role, b.role):
+                            assert max(a.box.gaps(b.box)) >= -1e-9, (key, t.id)
