@@ -43,7 +43,11 @@ def test_a_cooler_rides_on_the_board_and_a_fan_sits_in_the_lid() -> None:
     cooler, fan, second = d.placements[1:]
     board = d.placements[0]
     # by hand: a board of 1.6 with a processor of 2.6 on it
-    assert cooler.on == "board" and cooler.at_mm == (board.at_mm[0], board.at_mm[1], pytest.approx(board.at_mm[2] + 4.2))
+    assert cooler.on == "board" and cooler.at_mm == (
+        board.at_mm[0],
+        board.at_mm[1],
+        pytest.approx(board.at_mm[2] + 4.2),
+    )
     assert (fan.face, second.face) == ("top", "top") and fan.at_mm[:2] == (150.0, 100.0)
     assert abs(second.at_mm[0] - fan.at_mm[0]) >= 40 and clashes(d) == []
 
@@ -62,7 +66,9 @@ def test_nothing_is_placed_that_there_is_not() -> None:
 
 
 def test_an_own_component_comes_along_with_its_label() -> None:
-    own = Component.model_validate(drawer()["sbc-85x56"].model_dump() | {"key": "own-1", "family": "own part", "label": "My board"})
+    own = Component.model_validate(
+        drawer()["sbc-85x56"].model_dump() | {"key": "own-1", "family": "own part", "label": "My board"}
+    )
     d = apply(EMPTY, PlaceNew(component="own-1", custom=own))
     assert d.custom == (own,) and d.placements[0].name == "My board" and d.placements[0].id == "own-part"
 

@@ -12,6 +12,7 @@ import { Dimension } from "../../sheet/Dimension";
 import { AlignBar } from "./AlignBar";
 import { type Face, faceRect, faceSize, FACES, layOut, type Net, onFace, toPaper } from "./net";
 import type { Mark } from "./mark";
+import type { Vent } from "../../api/schema";
 import { OpeningSlip } from "./OpeningSlip";
 
 const LABEL: Record<Face, string> = {
