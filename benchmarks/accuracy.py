@@ -10,6 +10,7 @@ import numpy as np
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
+from rhombex.core.memo import forget_all
 from rhombex.core.process import simulate
 from rhombex.core.process.settings import settings
 from rhombex.core.process.stack import Stack
@@ -32,7 +33,7 @@ def main() -> None:
         mesh = make()
         for profile, (process, printer) in PROFILES.items():
             s = settings(process, printer)
-            simulate.forget()
+            forget_all()
             p_time, p_mass, p_ms = timed("preview", Stack(mesh, s))
             time_s, mass, ms = timed("exact", Stack(mesh, s))
             s_time, s_mass, s_ms = timed("settled", Stack(mesh, s))

@@ -10,14 +10,12 @@ from typing import Any
 
 import pytest
 
-from rhombex.core import analysis
 from rhombex.core.analysis import analyse
 from rhombex.core.concerns import judge
 from rhombex.core.design import Design
 from rhombex.core.edits import Edit, Move, Need, Set, apply
-from rhombex.core.geometry import mesh_kernel
+from rhombex.core.memo import forget_all
 from rhombex.core.plan.tally import tally
-from rhombex.core.process import estimate
 from rhombex.core.workshop import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import wren
 
@@ -35,9 +33,7 @@ EDITS: dict[str, Callable[[int], Edit]] = {
 
 
 def forget() -> None:
-    mesh_kernel.forget()
-    estimate.forget()
-    analysis.forget()
+    forget_all()
 
 
 def whole(design: Design) -> None:

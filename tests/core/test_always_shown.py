@@ -26,6 +26,7 @@ from rhombex.core.edits import (
     apply,
     read_edit,
 )
+from rhombex.core.memo import forget_all
 from rhombex.core.plain import DesignError
 from rhombex.core.plan.tally import tally
 from rhombex.core.process import estimate as estimates
@@ -150,10 +151,10 @@ def test_an_estimate_that_breaks_silences_only_itself(wren: Design, monkeypatch:
             raise ValueError("no such layer")
         return real(mesh, process, printer, level)  # type: ignore[arg-type]
 
-    estimates.forget()
+    forget_all()
     monkeypatch.setattr(estimates, "of_mesh", broken)
     a = analyse(wren, ARCHIVE_WORKSHOP)
-    estimates.forget()
+    forget_all()
     base, lid = (next(p for p in a.pieces if p.name == n) for n in ("base", "lid"))
     assert lid.estimate is None and base.estimate is not None
     f = next(f for f in judge(a) if f.code == "not-worked-out")

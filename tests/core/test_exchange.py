@@ -25,6 +25,7 @@ from rhombex.core.exchange.read_mesh import read_3mf, read_stl
 from rhombex.core.exchange.recognise import recognise
 from rhombex.core.exchange.write_mesh import NamedMesh, stl, three_mf
 from rhombex.core.geometry import brep_kernel, mesh_kernel
+from rhombex.core.memo import forget_all
 from rhombex.core.plain import DesignError
 from rhombex.core.words import file_stem
 from rhombex.core.workshop import ARCHIVE_WORKSHOP
@@ -165,7 +166,7 @@ def test_names_with_characters_that_xml_cannot_carry_make_whole_files(good_wren:
 def test_a_design_read_back_gives_the_same_parts_bit_for_bit(good_wren: Design, files: dict[str, bytes]) -> None:
     again = read_design(json.loads(files["design.json"]))
     assert again == good_wren
-    mesh_kernel.forget()
+    forget_all()
     a = package(analyse(again, ARCHIVE_WORKSHOP), ("stl",))
     assert all(a[name] == files[name] for name in a)
     assert zipped(a) == zipped(dict(a))

@@ -14,6 +14,7 @@ from rhombex.core.analysis import analyse
 from rhombex.core.design import Design, Process
 from rhombex.core.edits import PrintPart, Set, apply
 from rhombex.core.geometry.recipe import block
+from rhombex.core.memo import forget_all
 from rhombex.core.process import estimate as est
 from rhombex.core.process import simulate
 from rhombex.core.process.estimate import Estimate, best_known, estimate, of_mesh
@@ -106,13 +107,13 @@ def test_five_perimeters_of_a_wide_nozzle_are_a_wall_of_3_mm() -> None:
 
 def test_the_same_part_is_estimated_once() -> None:
     recipe = block(Box((0, 0, 0), (33, 21, 5)))
-    est.forget()
-    before = est.computed
+    forget_all()
+    before = est.estimates.made
     assert best_known(recipe, Process(), BENCH).level == "preview"
     settled = estimate(recipe, Process(), BENCH)
     assert best_known(recipe, Process(), BENCH) is settled
     estimate(recipe, Process(), BENCH)
-    assert est.computed == before + 2
+    assert est.estimates.made == before + 2
 
 
 def test_a_part_with_a_process_of_its_own(good_wren: Design) -> None:
@@ -125,7 +126,7 @@ def test_a_part_with_a_process_of_its_own(good_wren: Design) -> None:
 
 
 def test_a_quick_analysis_tells_previews_until_settled_ones_are_known(good_wren: Design) -> None:
-    est.forget()
+    forget_all()
     d = apply(good_wren, Set(path="process.infill", value=0.23))
     assert {p.estimate.level for p in analyse(d, ARCHIVE_WORKSHOP, "best known").pieces} == {"preview"}
     analyse(d, ARCHIVE_WORKSHOP)

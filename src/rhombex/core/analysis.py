@@ -17,6 +17,7 @@ from rhombex.core.faults import Fault, Faults
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.hardware.bill import Line, bill
+from rhombex.core.memo import Memo
 from rhombex.core.openings.opening import Openings
 from rhombex.core.openings.place import place_openings
 from rhombex.core.openings.tools import tools
@@ -73,24 +74,17 @@ class Analysis:
         return ((p, p.estimate) for p in self.pieces if p.estimate is not None)
 
 
-_checked: dict[str, tuple[float, bool, int]] = {}
-
-
-def forget() -> None:
-    """Drop what is remembered of meshes (for measuring)."""
-    _checked.clear()
+_checked: Memo[str, tuple[float, bool, int]] = Memo(2000)
 
 
 def _checked_mesh(recipe: Solid) -> tuple[float, bool, int]:
     """Volume, watertightness and number of bodies, remembered by content hash."""
-    found = _checked.get(recipe.digest)
-    if found is None:
+
+    def look() -> tuple[float, bool, int]:
         m = mesh_kernel.evaluate(recipe)
-        found = (float(m.volume()), mesh_kernel.watertight(m), mesh_kernel.bodies(m))
-        if len(_checked) > 2000:
-            _checked.clear()
-        _checked[recipe.digest] = found
-    return found
+        return float(m.volume()), mesh_kernel.watertight(m), mesh_kernel.bodies(m)
+
+    return _checked.make(recipe.digest, look)
 
 
 def _estimate(workshop: Workshop, lying: Solid, process: Process, printer: Printer, hours: Hours) -> Estimate:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import struct
-from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -12,6 +11,7 @@ from pydantic import BaseModel, Field
 
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
+from rhombex.core.memo import Memo
 from rhombex.store.designs import NotThere
 from rhombex.web.api import Asked, DesignPath, answer, blueprint, desk, file_of
 
@@ -73,13 +73,14 @@ def mesh_bytes(recipe: Solid) -> bytes:
     return b"".join(parts)
 
 
-_mesh = lru_cache(maxsize=64)(mesh_bytes)
+_meshes: Memo[str, bytes] = Memo(200, len, 64e6)
 
 
 @bp.get("/meshes/<digest>", responses=file_of("application/octet-stream"), operation_id="getMesh")
 def mesh(path: MeshPath) -> Response:
     """A mesh by its content hash: it never changes, so it may be kept for ever."""
-    r = Response(_mesh(_recipe(path.digest)), mimetype="application/octet-stream")
+    data = _meshes.make(path.digest, lambda: mesh_bytes(_recipe(path.digest)))
+    r = Response(data, mimetype="application/octet-stream")
     r.headers["Cache-Control"] = "private, max-age=31536000, immutable"
     return r
 

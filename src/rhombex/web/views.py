@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from functools import partial
 from threading import RLock
 
@@ -22,6 +21,7 @@ from rhombex.core.design import Design, Direction, Process, Speeds, Stand
 from rhombex.core.faults import Faults
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.hardware.bill import Line
+from rhombex.core.memo import Memo
 from rhombex.core.openings.opening import Openings
 from rhombex.core.plan.tally import TallyItem, bears_c, tally
 from rhombex.core.process.estimate import Estimate
@@ -153,8 +153,8 @@ class Desk:
     def __init__(self, designs: Designs, workshops: Workshops) -> None:
         self.designs = designs
         self.workshops = workshops
-        self.recipes: OrderedDict[str, Solid] = OrderedDict()
-        self._views: OrderedDict[tuple[Design, int, bool], tuple[Analysis, tuple[Finding, ...]]] = OrderedDict()
+        self.recipes: Memo[str, Solid] = Memo(KEPT_RECIPES)
+        self._views: Memo[tuple[Design, int, bool], tuple[Analysis, tuple[Finding, ...]]] = Memo(16)
         self._lock = RLock()
 
     def look(self, design: Design, quick: bool = True) -> tuple[Analysis, tuple[Finding, ...]]:
@@ -168,22 +168,14 @@ class Desk:
             found = self._views.get((design, version, False)) or self._views.get(key)
             if found is None:
                 a = analyse(design, workshop, "best known" if quick else "settled")
-                found = (a, judge(a))
-                self._views[key] = found
+                found = self._views.put(key, (a, judge(a)))
                 for r in (*a.piece_recipes.values(), *a.pieces_in_case.values()):
-                    self.recipes[r.digest] = r
-                while len(self._views) > 16:
-                    self._views.popitem(last=False)
-                while len(self.recipes) > KEPT_RECIPES:
-                    self.recipes.popitem(last=False)
+                    self.recipes.put(r.digest, r)
             return found
 
     def recipe(self, digest: str) -> Solid | None:
         """The recipe behind a mesh that a window asks for; one that is asked for stays at hand."""
-        with self._lock:
-            if digest in self.recipes:
-                self.recipes.move_to_end(digest)
-            return self.recipes.get(digest)
+        return self.recipes.get(digest)
 
     def _sums(self, design: Design, quick: bool) -> dict[str, float]:
         return {t.key: t.trail.value for t in tally(self.look(design, quick)[0])}

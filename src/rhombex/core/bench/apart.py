@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
+from functools import partial
 from itertools import product
 
 import numpy as np
@@ -10,6 +10,7 @@ from manifold3d import Manifold
 from scipy.spatial import ConvexHull
 
 from rhombex.core.bench.arrange import PlacedSolid
+from rhombex.core.memo import Memo
 from rhombex.core.space import Box, Vec3
 
 FAR_MM = 25.0  # boxes further apart than this are not looked at closer: no gap is wanted so large
@@ -22,7 +23,7 @@ def apart(a: PlacedSolid, b: PlacedSolid) -> float:
     round, convex bodies by their corners."""
     d = a.box.distance(b.box)
     if a.corners or b.corners:
-        return max(d, _bodies(_corners(a), _corners(b))) if d < FAR_MM else d
+        return max(d, _known(_corners(a), _corners(b))) if d < FAR_MM else d
     if d < 0 and a.round_axis is not None and a.round_axis == b.round_axis:
         i, j = (k for k in range(3) if k != a.round_axis)
         ra, rb = a.box.size[i] / 2, b.box.size[i] / 2
@@ -34,7 +35,7 @@ def apart(a: PlacedSolid, b: PlacedSolid) -> float:
 def apart_from_box(a: PlacedSolid, box: Box) -> float:
     """As `apart`, from a plain box."""
     d = a.box.distance(box)
-    return max(d, _bodies(a.corners, _box_corners(box))) if a.corners and d < FAR_MM else d
+    return max(d, _known(a.corners, _box_corners(box))) if a.corners and d < FAR_MM else d
 
 
 def _corners(s: PlacedSolid) -> Corners:
@@ -59,17 +60,23 @@ def _box_corners(box: Box) -> Corners:
     return tuple((x, y, z) for x, y, z in product(*zip(box.lo, box.hi, strict=True)))
 
 
-@lru_cache(maxsize=4096)
+_hulls: Memo[Corners, tuple[Manifold, np.ndarray, np.ndarray]] = Memo(4096)
+_apart: Memo[tuple[Corners, Corners], float] = Memo(4096)
+
+
 def _hull(corners: Corners) -> tuple[Manifold, np.ndarray, np.ndarray]:
     """The body, its corners (k, 3), and the outward normals of its sides (f, 3)."""
     p = np.array(corners)
     return Manifold.hull_points(p), p, np.unique(np.round(ConvexHull(p).equations[:, :3], 6), axis=0)
 
 
-@lru_cache(maxsize=4096)
+def _known(a: Corners, b: Corners) -> float:
+    return _apart.make((a, b), lambda: _bodies(a, b))
+
+
 def _bodies(a: Corners, b: Corners) -> float:
     """Distance of two convex bodies; where they overlap, minus the shortest way out along a side's normal."""
-    (ma, pa, na), (mb, pb, nb) = _hull(a), _hull(b)
+    (ma, pa, na), (mb, pb, nb) = (_hulls.make(x, partial(_hull, x)) for x in (a, b))
     sides = np.concatenate([na, -nb])  # pointing from a to b
     gap = float(ma.min_gap(mb, FAR_MM * 2))
     if gap > 0:

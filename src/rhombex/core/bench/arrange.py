@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from rhombex.core.design import Design, Placement
+from rhombex.core.memo import Memo
 from rhombex.core.parts.component import DIRECTIONS, Component, Mount, Port, Role
 from rhombex.core.parts.known import sure_of
 from rhombex.core.space import (
@@ -94,7 +95,7 @@ def frame_of(design: Design, p: Placement, c: Component) -> Frame:
     return face_frame(p.face, at)
 
 
-_placed: dict[tuple[Placement, int, Vec3, tuple[float, float, float]], Thing] = {}
+_placed: Memo[tuple[Placement, int, Vec3, tuple[float, float, float]], Thing] = Memo(4000)
 
 
 def _place(design: Design, p: Placement) -> Thing:
@@ -104,12 +105,7 @@ def _place(design: Design, p: Placement) -> Thing:
     s = design.shell
     # the remembered thing holds its component, so the component's id stays its own
     key = (p, id(c), s.inner_mm, (s.wall_mm, s.floor_mm, s.lid_mm))
-    found = _placed.get(key)
-    if found is None:
-        if len(_placed) > 4000:
-            _placed.clear()
-        found = _placed[key] = _place_anew(design, p, c)
-    return found
+    return _placed.make(key, lambda: _place_anew(design, p, c))
 
 
 def _place_anew(design: Design, p: Placement, c: Component) -> Thing:

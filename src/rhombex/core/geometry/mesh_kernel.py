@@ -2,25 +2,21 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
-from threading import RLock
-
 import numpy as np
 from manifold3d import CrossSection, Error, FillRule, Manifold, Mesh, Mesh64, OpType
 from numpy.typing import NDArray
 
 from rhombex.core.geometry import recipe as r
 from rhombex.core.geometry.meshes import held
+from rhombex.core.memo import Memo
 from rhombex.core.plain import DesignError
 from rhombex.core.space import Frame
 
 SEEN_TOL = 0.05
 FILE_TOL = 0.02
 
-_cache: OrderedDict[tuple[str, float], Manifold] = OrderedDict()
-_CACHE_SIZE = 4000
-_lock = RLock()
-evaluated = 0  # how many nodes were really computed; benchmarks and tests read it
+_MOST_TRIANGLES = 1.2e6  # of all remembered meshes; about 150 bytes each
+evaluated: Memo[tuple[str, float], Manifold] = Memo(4000, lambda m: float(m.num_tri()), _MOST_TRIANGLES)
 
 
 def cross_section(p: r.Profile, tol: float) -> CrossSection:
@@ -80,27 +76,7 @@ def _build(s: r.Solid, tol: float) -> Manifold:
 
 def evaluate(s: r.Solid, tol: float = SEEN_TOL) -> Manifold:
     """The mesh of a recipe with a chord tolerance in mm. Same recipe, same mesh, bit for bit."""
-    global evaluated
-    key = (s.digest, tol)
-    with _lock:
-        found = _cache.get(key)
-        if found is not None:
-            _cache.move_to_end(key)
-            return found
-    made = _build(s, tol)
-    made.num_tri()  # evaluation is lazy: do it now, once
-    with _lock:
-        evaluated += 1
-        _cache[key] = made
-        while len(_cache) > _CACHE_SIZE:
-            _cache.popitem(last=False)
-    return made
-
-
-def forget() -> None:
-    """Drop all remembered meshes (for measuring)."""
-    with _lock:
-        _cache.clear()
+    return evaluated.make((s.digest, tol), lambda: _build(s, tol))  # weighing it evaluates it, which is lazy
 
 
 def triangles(m: Manifold) -> tuple[NDArray[np.float64], NDArray[np.int64]]:

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from math import pi
-from threading import RLock
 from typing import Literal
 
 import numpy as np
@@ -13,6 +11,7 @@ from manifold3d import Manifold
 from rhombex.core.design import Process
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
+from rhombex.core.memo import Memo
 from rhombex.core.process import simulate
 from rhombex.core.process.pace import Pace, pace_of
 from rhombex.core.process.settings import KIND_NAMES, Kind, Settings, settings
@@ -55,17 +54,7 @@ class Estimate(Frozen):
     mass_sure: float
 
 
-_estimates: OrderedDict[tuple[str, str, Level], Estimate] = OrderedDict()
-_REMEMBERED = 800
-_lock = RLock()
-computed = 0  # how many parts were really estimated; tests and benchmarks read it
-
-
-def forget() -> None:
-    """Drop all remembered estimates (for measuring)."""
-    with _lock:
-        _estimates.clear()
-    simulate.forget()
+estimates: Memo[tuple[str, str, Level], Estimate] = Memo(800)
 
 
 def _signature(process: Process, printer: Printer) -> str:
@@ -76,22 +65,13 @@ def _signature(process: Process, printer: Printer) -> str:
 
 def known(part: Solid, process: Process, printer: Printer, level: Level) -> Estimate | None:
     """An estimate if it was made before."""
-    return _estimates.get((part.digest, _signature(process, printer), level))
+    return estimates.get((part.digest, _signature(process, printer), level))
 
 
 def estimate(part: Solid, process: Process, printer: Printer, level: Level = "settled") -> Estimate:
     """Estimate a part that lies as it is printed. Remembered by content hash of part, process and printer."""
-    global computed
     key = (part.digest, _signature(process, printer), level)
-    found = _estimates.get(key)
-    if found is None:
-        found = of_mesh(mesh_kernel.evaluate(part), process, printer, level)
-        with _lock:
-            computed += 1
-            _estimates[key] = found
-            while len(_estimates) > _REMEMBERED:
-                _estimates.popitem(last=False)
-    return found
+    return estimates.make(key, lambda: of_mesh(mesh_kernel.evaluate(part), process, printer, level))
 
 
 def best_known(part: Solid, process: Process, printer: Printer) -> Estimate:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import cached_property, lru_cache
+from functools import cached_property
 from itertools import combinations
 from math import log
 from typing import get_args
@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.interpolate import PchipInterpolator
 
+from rhombex.core.memo import Memo
 from rhombex.core.progress import Progress, silent
 from rhombex.core.workshop import CURVE_POINTS, ONE_LIMIT, TWO_LIMITS, Limit, LimitCurves, PacedPrint, Printer
 
@@ -48,7 +49,7 @@ def planned_now(entries: tuple[PacedPrint, ...], printer: Printer) -> Array:
     In logarithms, each limit acts along a monotone cubic through the values planned and straight on beyond them; what two
     limits do together beyond that grows with both.
     """
-    return np.exp(_plans(entries).logs(_limits(printer)))
+    return np.exp(_plans.make(entries, lambda: Plans(entries)).logs(_limits(printer)))
 
 
 def _limits(printer: Printer) -> Point:
@@ -79,7 +80,7 @@ class Plans:
         return out
 
 
-_plans = lru_cache(maxsize=32)(Plans)
+_plans: Memo[tuple[PacedPrint, ...], Plans] = Memo(32)
 
 
 class _Surface:

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
-
 from rhombex.core.design import Process
 from rhombex.core.fit.bead import nozzle_mm
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
+from rhombex.core.memo import Memo
 from rhombex.core.process.settings import settings
 from rhombex.core.process.stack import Stack
 from rhombex.core.trail import Frozen, Shown
@@ -21,7 +20,7 @@ class Overhang(Frozen):
     area_cm2: Shown
 
 
-_known: OrderedDict[tuple[str, float, float], Overhang] = OrderedDict()
+_known: Memo[tuple[str, float, float], Overhang] = Memo(400)
 
 
 def overhang_known(recipe: Solid, process: Process, printer: Printer) -> Overhang | None:
@@ -35,13 +34,10 @@ def _key(recipe: Solid, process: Process, printer: Printer) -> tuple[str, float,
 
 def overhang(recipe: Solid, process: Process, printer: Printer) -> Overhang:
     """What hangs free of a part as it lies; remembered by content hash."""
-    key = _key(recipe, process, printer)
-    found = _known.get(key)
-    if found is None:
+
+    def look() -> Overhang:
         asked = process.model_copy(update={"supports": True})
         stack = Stack(mesh_kernel.evaluate(recipe), settings(asked, printer))
-        found = Overhang(room_cm3=stack.support_mm3() / 1000, area_cm2=stack.support_scar_mm2() / 100)
-        _known[key] = found
-        while len(_known) > 400:
-            _known.popitem(last=False)
-    return found
+        return Overhang(room_cm3=stack.support_mm3() / 1000, area_cm2=stack.support_scar_mm2() / 100)
+
+    return _known.make(_key(recipe, process, printer), look)

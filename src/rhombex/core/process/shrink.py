@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 import numpy as np
 
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.mesh_kernel import triangles
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.geometry.sections import layer_integrals
+from rhombex.core.memo import Memo
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen, Shown
 
@@ -26,8 +25,10 @@ class ShrinkRisk(Frozen):
     slender: Shown
 
 
-@lru_cache(maxsize=256)
-def _risk(digest: str, recipe: Solid) -> ShrinkRisk:
+_risks: Memo[str, ShrinkRisk] = Memo(256)
+
+
+def _risk(recipe: Solid) -> ShrinkRisk:
     mesh = mesh_kernel.evaluate(recipe)
     verts, tri = triangles(mesh)
     p = verts[tri]
@@ -68,4 +69,4 @@ def _risk(digest: str, recipe: Solid) -> ShrinkRisk:
 
 def shrink_risk(recipe: Solid) -> ShrinkRisk:
     """The risks of a part as it lies, remembered by content hash."""
-    return _risk(recipe.digest, recipe)
+    return _risks.make(recipe.digest, lambda: _risk(recipe))

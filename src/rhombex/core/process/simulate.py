@@ -8,7 +8,6 @@ a few. A layer's work is one row: seconds by kind, extruded mm by kind, travel m
 from __future__ import annotations
 
 import itertools
-from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from heapq import heappop, heappush
@@ -18,6 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rhombex.core.geometry.sections import integrals_of
+from rhombex.core.memo import Memo
 from rhombex.core.process.islands import flat_loops
 from rhombex.core.process.kernels import corner_cap, drive_loops
 from rhombex.core.process.layout import (
@@ -230,8 +230,7 @@ def _trapezoid(length: float, v: float, end: float, accel: float) -> float:
     return length / v + (v - end) ** 2 / (accel * v) if top >= v else 2 * (top - end) / accel
 
 
-_known_rings: OrderedDict[tuple[object, ...], _Rings] = OrderedDict()
-_RINGS_KEPT = 4000
+_known_rings: Memo[tuple[object, ...], _Rings] = Memo(4000)
 
 
 def _rings_known(stack: Stack, j: int, area: float, outline: float) -> _Rings:
@@ -239,18 +238,7 @@ def _rings_known(stack: Stack, j: int, area: float, outline: float) -> _Rings:
     sections that differ but agree in both to a thousandth are taken for one; the preview is approximate."""
     s = stack.s
     how = (s.width_mm, s.spacing_mm, s.perimeters, s.speed[:2], s.accel[0], s.corner)
-    key = (how, round(area, 3), round(outline, 3))
-    found = _known_rings.get(key)
-    if found is None:
-        found = _known_rings[key] = _rings(stack, j)
-        while len(_known_rings) > _RINGS_KEPT:
-            _known_rings.popitem(last=False)
-    return found
-
-
-def forget() -> None:
-    """Drop all remembered perimeters (for measuring)."""
-    _known_rings.clear()
+    return _known_rings.make((how, round(area, 3), round(outline, 3)), lambda: _rings(stack, j))
 
 
 def rough_seconds(stack: Stack) -> float:

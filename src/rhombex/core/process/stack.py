@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from dataclasses import dataclass
 from functools import cached_property
 from math import radians, tan
@@ -14,6 +13,7 @@ from numpy.typing import NDArray
 from rhombex.core.geometry.mesh_kernel import triangles
 from rhombex.core.geometry.sections import integrals_of
 from rhombex.core.geometry.slicer import Slicer
+from rhombex.core.memo import Memo
 from rhombex.core.plain import DesignError
 from rhombex.core.process.islands import Islands, outline_key
 from rhombex.core.process.settings import Settings
@@ -51,8 +51,7 @@ class Faces:
         return Slicer(self.verts, self.tri)
 
 
-_faces: OrderedDict[int, tuple[Manifold, Faces]] = OrderedDict()
-_FACES_KEPT = 40
+_faces: Memo[int, tuple[Manifold, Faces]] = Memo(40)
 
 
 def faces_of(mesh: Manifold) -> Faces:
@@ -67,9 +66,7 @@ def faces_of(mesh: Manifold) -> Faces:
     z = p[:, :, 2]
     flatness = np.abs(normal[:, 2]) / np.maximum(np.linalg.norm(normal, axis=1), 1e-300)
     made = Faces(verts, tri, normal, z.min(axis=1), z.max(axis=1), flatness)
-    _faces[id(mesh)] = (mesh, made)
-    while len(_faces) > _FACES_KEPT:
-        _faces.popitem(last=False)
+    _faces.put(id(mesh), (mesh, made))
     return made
 
 
