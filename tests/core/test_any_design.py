@@ -135,6 +135,7 @@ def test_parts_are_sound_and_fit_together(design: Design) -> None:
 def test_walls_drawn_round_the_parts_keep_the_usual_gaps(board: Component, quarter: int, z: float) -> None:
     design = Design(
         name="Made",
+        brief=Brief(unneeded=("b/port",)),  # a port that is wanted stands nearer
         custom=(board,),
         placements=(
             Placement(id="b", component="made", name="B", at_mm=(40, 30, z), turn=quarter * 90),  # type: ignore[arg-type]

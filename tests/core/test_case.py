@@ -10,8 +10,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from rhombex.core import case as cases
 from rhombex.core.analysis import Analysis, analyse
-from rhombex.core.case import Need
+from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.concerns import judge
 from rhombex.core.concerns.registry import NEEDS, RULES
 from rhombex.core.constructions import Construction, LoosePanels, TwoHalves
@@ -24,8 +25,11 @@ from rhombex.core.edits import (
     Move,
     MoveOnFace,
     MoveWall,
+    Need,
+    PlaceNew,
     PrintPart,
     PutCut,
+    PutLead,
     PutOpening,
     PutPanel,
     PutVent,
@@ -36,6 +40,8 @@ from rhombex.core.edits import (
 )
 from rhombex.core.fit.allowance import allowance
 from rhombex.core.geometry import mesh_kernel as mk
+from rhombex.core.geometry.recipe import rect, through
+from rhombex.core.parts import port_kinds
 from rhombex.core.plain import DesignError
 from rhombex.core.shell.build import BUILDERS
 from rhombex.core.space import FACES, Face, Vec3
@@ -93,7 +99,7 @@ def test_loose_panels_have_no_walls_seams_or_screws() -> None:
     none: tuple[Any, ...] = ()
     assert (a.case.walls, a.case.seams, a.case.joints, a.case.mounts, a.case.feet) == (none,) * 5
     assert {p.name for p in a.case.parts} == {p.id for p in a.design.panels}
-    needs: tuple[Need, ...] = ("cavity", "walls", "mounts", "joints", "seams")
+    needs: tuple[cases.Need, ...] = ("cavity", "walls", "mounts", "joints", "seams")
     assert not any(a.case.has(n) for n in needs)
 
 
@@ -335,3 +341,89 @@ def test_the_one_part_that_softens_is_named_and_changed_alone(good_wren: Design)
     after = apply(d, Together(edits=f[0].remedies[0].edits))
     assert findings(after, "material-softens") == [] and after.process == d.process
     assert after.process_of("lid").filament == "PETG"
+
+
+# ports are wanted unless somebody says otherwise
+
+
+def test_ports_that_look_outward_are_wanted_until_somebody_does_without(good_wren: Design) -> None:
+    fresh = apply(good_wren, Remove(id="board"))
+    assert wanted_ports(fresh) == frozenset()
+    d = apply(fresh, PlaceNew(component="sbc-85x56"))
+    names = {"network", "usb-1", "usb-2", "power", "screen", "audio"}
+    assert wanted_ports(d) == {f"board/{n}" for n in names}
+    assert {o.id for o in look(d).openings.openings if o.plug is not None} == wanted_ports(d)
+    less = apply(d, Need(port="board/audio", needed=False))
+    assert "board/audio" not in wanted_ports(less) and less.brief.unneeded == ("board/audio",)
+    again = apply(less, Need(port="board/audio", needed=True))
+    assert "board/audio" in wanted_ports(again) and again.brief.unneeded == ()
+
+
+def test_a_port_with_a_lead_inside_is_not_led_out_unless_it_is_asked_for(good_wren: Design) -> None:
+    lead = good_wren.leads[0].model_copy(update={"id": "l2", "start": "board/usb-1"})
+    d = apply(good_wren, PutLead(lead=lead))
+    assert "board/usb-1" not in wanted_ports(d)
+    assert "board/usb-1" in wanted_ports(apply(d, Need(port="board/usb-1", needed=True)))
+
+
+@pytest.mark.parametrize("key", ["supply-sfx", "inlet-c14", "usb-c-panel", "display-3.5"])
+def test_what_sits_in_a_wall_always_has_its_hole_and_its_screws(good_wren: Design, key: str) -> None:
+    large = good_wren.model_copy(
+        update={
+            "shell": good_wren.shell.model_copy(
+                update={"inner_mm": (260.0, 220.0, 140.0), "construction": TwoHalves(joint_mm=125)}
+            )
+        }
+    )
+    d = apply(large, PlaceNew(component=key))
+    new = d.placements[-1]
+    a = look(d)
+    port = next(p for t in a.things if t.id == new.id for p in t.ports if port_kinds()[p.port.kind].outside)
+    o = opening(a, port.ref)
+    assert o.parts == ("base",) and min(o.size_mm[k] - o.nominal_mm[k] for k in (0, 1)) > 0
+    screws = [x for x in a.openings.openings if x.id.startswith(f"{new.id}/screw")]
+    mounts = next(t for t in a.things if t.id == new.id).component.mounts
+    assert len(screws) == (0 if key.startswith("display") else len(mounts))
+    for s, m in zip(screws, mounts, strict=False):
+        assert s.size_mm[0] == pytest.approx(m.hole_mm + 0.3 + 0.003 * m.hole_mm, abs=1e-3)  # a lying hole in PLA
+    with pytest.raises(DesignError, match="hole is always there"):
+        apply(d, Need(port=port.ref, needed=False))
+    # a ray from outside through the opening's middle meets no plastic
+    face, (u, v) = a.case.face(o.face), o.at_mm
+    probe = mk.evaluate(through([rect(u - 0.5, v - 0.5, u + 0.5, v + 0.5)], face.frame, -face.thick_mm, 0.0))
+    assert (mk.evaluate(a.recipes["base"]) ^ probe).volume() < 1e-6
+
+
+@pytest.mark.parametrize(
+    ("size", "at", "severity", "measured", "limit"),
+    [
+        # by hand: USB-C 8.94 x 3.26 with 0.35 + 0.0134 a side, scatter 0.15
+        ((9.6668, 3.0), None, "stop", 3.0, 3.26),  # wide enough, too low
+        ((8.5, 4.4), None, "stop", 8.5, 8.94),  # high enough, too narrow
+        ((9.0, 3.98), None, "weigh", 0.03, 0.2134),  # eats the allowance
+        (None, (0.5, 0.0), "stop", 0.5, 0.3634),  # beside its port
+        (None, (0.25, 0.0), "weigh", 0.1134, 0.2134),
+        (None, (0.1, 0.1), None, 0, 0),
+        ((9.5, 3.9), None, None, 0, 0),
+    ],
+)
+def test_an_opening_by_hand_is_judged_each_way_by_itself(
+    good_wren: Design, size: Any, at: Any, severity: str | None, measured: float, limit: float
+) -> None:
+    d = apply(good_wren, PutOpening(opening=PlacedOpening(port="board/power", at_mm=at, size_mm=size)))
+    found = findings(d, "port-misses-opening")
+    if severity is None:
+        assert found == []
+        return
+    f = found[0]
+    assert (f.severity, f.subjects) == (severity, ("board/power",))
+    assert (f.measured, f.limit) == (pytest.approx(measured, abs=2e-3), pytest.approx(limit, abs=2e-3))
+    assert findings(apply(d, f.remedies[0].edits[0]), "port-misses-opening") == []
+
+
+def test_a_document_of_version_three_does_without_what_it_did_not_name(good_wren: Design) -> None:
+    old = json.loads(good_wren.model_dump_json()) | {"schema_version": 3}
+    old["brief"] = {k: v for k, v in old["brief"].items() if k != "unneeded"} | {"needs": ["board/power"]}
+    assert wanted_ports(read_design(old)) == {"board/power"}
+    old["brief"]["needs"] = []  # never said: then they are wanted
+    assert len(wanted_ports(read_design(old))) == 6

@@ -7,6 +7,8 @@ from collections.abc import Callable
 import pytest
 
 from rhombex.core.analysis import analyse
+from rhombex.core.bench.arrange import arrange
+from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.concerns import RULES, judge
 from rhombex.core.design import Adapter, Design, Lead, Panel, PinnedCut, PlacedOpening, Placement, Stand, VentField
 from rhombex.core.edits import (
@@ -112,6 +114,22 @@ def supply(**change: object) -> Add:
 
 def feed(part: str) -> PutFeed:
     return PutFeed(part=part, rail="5 V", source="psu")
+
+
+def deep_supply(deep: float) -> Add:
+    """A supply so deep on the back wall, with no room for cables that could be told besides."""
+    c = drawer()["supply-flex"]
+    body = c.solids[0].model_copy(update={"lo": (*c.solids[0].lo[:2], -deep)})
+    mine = own("own-deep", "supply-flex", solids=(body,))
+    return Add(
+        placement=Placement(id="psu", component="own-deep", name="Supply", at_mm=(60, 0, 16), face="back"), custom=mine
+    )
+
+
+def before_wall(d: Design, id: str, solid: str) -> float:
+    """How far a solid is from the front wall's inside."""
+    t = next(t for t in arrange(d) if t.id == id)
+    return next(s.box.lo[1] for s in t.solids if s.name == solid) - d.shell.wall_mm
 
 
 Trip = Callable[[Design], tuple[Edit, ...]]
@@ -220,6 +238,12 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         lambda d: (supply(rails={"5 V": 60, "12 V": 100}, plugs={"atx-24": 1}), feed("drive")),
         0.0,
     ),
+    # 150 deep in a room of 138
+    "too-deep-for-case": (lambda d: (deep_supply(150),), 138.0 - 150.0),
+    "plug-meets-wall": (lambda d: (at(d, "drive", dy=-before_wall(d, "drive", "plug room") - 19),), 25.0 - 19.0),
+    # cheeks of two lines of 0.9, a tongue of 1.8 and its play of 0.3777 either side want 6.16 where the wall is 2.89
+    "part-in-rim": (lambda d: (Set(path="process.nozzle_mm", value=0.8),), 1.0 - (6.1554 - 2.89)),
+    "rider-in-carrier": (lambda d: (at(d, "cooler", dy=16),), None),
     "port-on-another-face": (lambda d: (WantFace(port="board/network", face="front"),), 0.0),
     "wish-unmet": (lambda d: (Set(path="brief.buttons", value=3),), 0.0),
     "caution-fumes": (lambda d: (Set(path="process.filament", value="ASA"),), None),
@@ -336,7 +360,7 @@ def test_a_second_board_on_the_same_spot_names_both(good_wren: Design) -> None:
 
 def test_a_port_that_is_not_needed_is_not_asked_for(good_wren: Design) -> None:
     turned = apply(good_wren, Turn(id="board", by=180))
-    for port in good_wren.brief.needs:
+    for port in wanted_ports(good_wren):
         turned = apply(turned, Need(port=port, needed=False))
     assert findings(turned, "port-not-reachable") == []
 

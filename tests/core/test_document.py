@@ -35,7 +35,7 @@ def with_(path: str, value: Any) -> dict[str, Any]:
 @pytest.mark.parametrize(
     ("path", "value", "field", "said"),
     [
-        ("schema_version", 4, "schema_version", "newer Rhombex"),
+        ("schema_version", 5, "schema_version", "newer Rhombex"),
         ("shell.wall_mm", "thick", "shell.wall_mm", "a number is wanted"),
         ("shell.wall_mm", 0, "shell.wall_mm", "at least"),
         ("shell.wall_mm", -3, "shell.wall_mm", "at least"),

@@ -42,9 +42,9 @@ def test_a_cooler_rides_on_the_board_and_a_fan_sits_in_the_lid() -> None:
     d = apply(apply(d, PlaceNew(component="fan-40x10")), PlaceNew(component="fan-40x10"))
     cooler, fan, second = d.placements[1:]
     board = d.placements[0]
-    # by hand: a board of 1.6 with a processor of 2.6 on it
+    # by hand: a board of 1.6 with a processor of 2.6 on it, its middle 6.5 left of the board's
     assert cooler.on == "board" and cooler.at_mm == (
-        board.at_mm[0],
+        board.at_mm[0] - 6.5,
         board.at_mm[1],
         pytest.approx(board.at_mm[2] + 4.2),
     )

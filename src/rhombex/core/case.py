@@ -73,6 +73,27 @@ class Seam(Frozen):
     path: str
 
 
+class Bulge(Frozen):
+    """Where walls are thicker inside than elsewhere: by `mm` between the heights `full_from_mm` and `full_to_mm`, rising to that and falling
+    from it between `from_mm` and `to_mm`."""
+
+    from_mm: float
+    full_from_mm: float
+    full_to_mm: float
+    to_mm: float
+    mm: float
+
+    def inward_mm(self, lo_mm: float, hi_mm: float) -> float:
+        """The most that it stands out between two heights."""
+        if hi_mm <= self.from_mm or lo_mm >= self.to_mm:
+            return 0.0
+        if hi_mm < self.full_from_mm:
+            return self.mm * (hi_mm - self.from_mm) / max(self.full_from_mm - self.from_mm, 1e-9)
+        if lo_mm > self.full_to_mm:
+            return self.mm * (self.to_mm - lo_mm) / max(self.to_mm - self.full_to_mm, 1e-9)
+        return self.mm
+
+
 class Joint(Frozen):
     """A screw that holds one part (`holds`) on another (`into`), with the boss it goes into. `opened`: undone whenever the case is.
 
@@ -177,6 +198,7 @@ class Case(Frozen):
     faces: tuple[CaseFace, ...] = ()
     walls: tuple[Wall, ...] = ()
     seams: tuple[Seam, ...] = ()
+    bulges: tuple[Bulge, ...] = ()
     joints: tuple[Joint, ...] = ()
     wanted_joints: int = 0
     mounts: tuple[Mount, ...] = ()

@@ -127,12 +127,13 @@ class Feed(Frozen):
 
 
 class Brief(Frozen):
-    """The wish list. `sun`: where it stands; `skill` of who prints: 1 beginner, 2 at home with it, 3 experienced. `faces`: on which
+    """The wish list. Ports that look outward are wanted unless they are `unneeded`; `needs`: wanted in any case. `sun`: where it stands; `skill` of who prints: 1 beginner, 2 at home with it, 3 experienced. `faces`: on which
     face a port is wanted. `reuse`: components that are in the drawer and must go in. `budget`: money for filament and screws."""
 
     opened: Literal["once", "yearly", "monthly", "weekly"] = "monthly"
     stands: Literal["desk", "shelf", "wall", "carried"] = "desk"
-    needs: tuple[PortRef, ...] = ()
+    needs: Annotated[tuple[PortRef, ...], Field(max_length=400)] = ()
+    unneeded: Annotated[tuple[PortRef, ...], Field(max_length=400)] = ()
     sun: Literal["none", "window", "outdoors"] = "none"
     skill: Annotated[int, Field(ge=1, le=3)] = 2
     room_c: Annotated[float, Field(ge=-20, le=60)] = 25

@@ -10,6 +10,7 @@ from rhombex.core.bench.fit import fit_cavity
 from rhombex.core.bench.placing import new_placement
 from rhombex.core.bench.stack import set_stand, stack_on, stack_under, tower
 from rhombex.core.bench.walls import moved_walls, shifted
+from rhombex.core.bench.wanted import always_open
 from rhombex.core.constructions import Construction
 from rhombex.core.design import (
     Adapter,
@@ -123,7 +124,7 @@ class Construct(Frozen):
 
 
 class Need(Frozen):
-    """Say whether a port is needed from outside."""
+    """Say whether a port is needed from outside. One that looks outward is, until somebody says that it is not."""
 
     do: Literal["need"] = "need"
     port: PortRef
@@ -429,6 +430,7 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
                 "brief": d.brief.model_copy(
                     update={
                         "needs": tuple(n for n in d.brief.needs if stays(n)),
+                        "unneeded": tuple(n for n in d.brief.unneeded if stays(n)),
                         "faces": tuple(w for w in d.brief.faces if stays(w[0])),
                     }
                 ),
@@ -450,8 +452,16 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
         case Construct(construction=construction):
             return {"shell": d.shell.model_copy(update={"construction": construction})}
         case Need(port=port, needed=needed):
-            rest = tuple(n for n in d.brief.needs if n != port)
-            return {"brief": d.brief.model_copy(update={"needs": (*rest, port) if needed else rest})}
+            if not needed and always_open(d, port):
+                raise DesignError(
+                    "edit.port", "it sits in the wall: its hole is always there", "Take the component out."
+                )
+            yes = tuple(n for n in d.brief.needs if n != port)
+            no = tuple(n for n in d.brief.unneeded if n != port)
+            change_needs = (
+                {"needs": (*yes, port), "unneeded": no} if needed else {"needs": yes, "unneeded": (*no, port)}
+            )
+            return {"brief": d.brief.model_copy(update=change_needs)}
         case PutOpening(opening=o):
             if o.at_mm is None and o.size_mm is None:
                 return {"openings": tuple(x for x in d.openings if x.port != o.port)}

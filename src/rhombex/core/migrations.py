@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from rhombex.core.parts import drawer
+from rhombex.core.parts import drawer, port_kinds
 from rhombex.core.plain import DesignError
 
 Plain = dict[str, Any]
@@ -87,24 +87,44 @@ def _less(at: float, inset: float) -> float:
     return max(-2000.0, round(at - inset, 6)) if at >= -2000 else at  # what was out of bounds stays so and is refused
 
 
-def _flat_ports(data: Plain) -> set[str]:
-    """Ports of a document of version 2 that look up or down: their openings' second coordinate is no height. Boards stand
-    upright or turned about z, so that is told by the component's port alone."""
-    kinds: Plain = {key: [(p.name, p.facing) for p in c.ports] for key, c in drawer().items()}
-    for c in data["custom"] if isinstance(data.get("custom"), list) else ():
-        if isinstance(c, dict) and isinstance(c.get("ports"), list):
-            kinds[str(c.get("key"))] = [(p.get("name"), p.get("facing")) for p in c["ports"] if isinstance(p, dict)]
-    out: set[str] = set()
-    for p in data["placements"] if isinstance(data.get("placements"), list) else ():
-        if not isinstance(p, dict):
-            continue
-        for name, facing in kinds.get(str(p.get("component")), ()):
-            if p.get("face") in ("top", "bottom") or (p.get("face") is None and facing in ("+z", "-z")):
-                out.add(f"{p.get('id')}/{name}")
+def _ports(data: Plain) -> list[tuple[str, str, str, tuple[object, object]]]:
+    """Every port of a document's components, as plain data: of what, its name, its kind; which way it looks and the face it is on."""
+    known: Plain = {key: [(p.name, p.kind, p.facing) for p in c.ports] for key, c in drawer().items()}
+    for c in data["custom"] if isinstance(data.get("custom"), list | tuple) else ():
+        if isinstance(c, dict) and isinstance(c.get("ports"), list | tuple):
+            ports = [p for p in c["ports"] if isinstance(p, dict)]
+            known[str(c.get("key"))] = [(str(p.get("name")), str(p.get("kind")), p.get("facing")) for p in ports]
+    out: list[tuple[str, str, str, tuple[object, object]]] = []
+    for p in data["placements"] if isinstance(data.get("placements"), list | tuple) else ():
+        if isinstance(p, dict):
+            for name, kind, facing in known.get(str(p.get("component")), ()):
+                out.append((str(p.get("id")), name, kind, (facing, p.get("face"))))
     return out
 
 
-DESIGN_STEPS: tuple[Step, ...] = (_design_1, _design_2)
+def _flat_ports(data: Plain) -> set[str]:
+    """Ports of a document of version 2 that look up or down: their openings' second coordinate is no height. Boards stand
+    upright or turned about z, so that is told by the component's port alone."""
+    return {
+        f"{id}/{name}"
+        for id, name, _, (facing, face) in _ports(data)
+        if face in ("top", "bottom") or (face is None and facing in ("+z", "-z"))
+    }
+
+
+def _design_3(data: Plain) -> Plain:
+    """Up to version 3 a port was wanted where the brief said so. From 4 on it is wanted unless the brief says otherwise: whoever named some did
+    without the others, whoever named none never said."""
+    brief = data.get("brief")
+    needs = brief.get("needs") if isinstance(brief, dict) else None
+    if not isinstance(brief, dict) or not isinstance(needs, list | tuple) or not needs:
+        return data
+    kinds = port_kinds()
+    every = [f"{id}/{name}" for id, name, kind, _ in _ports(data) if kind in kinds and kinds[kind].outside]
+    return {**data, "brief": {**brief, "unneeded": [ref for ref in every if ref not in needs]}}
+
+
+DESIGN_STEPS: tuple[Step, ...] = (_design_1, _design_2, _design_3)
 WORKSHOP_STEPS: tuple[Step, ...] = (_workshop_1,)
 DESIGN_VERSION = len(DESIGN_STEPS) + 1
 WORKSHOP_VERSION = len(WORKSHOP_STEPS) + 1

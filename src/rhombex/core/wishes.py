@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.concerns.registry import Finding
 from rhombex.core.parts import port_kinds
 from rhombex.core.space import Face
@@ -31,11 +32,12 @@ def wishes(a: Analysis, findings: tuple[Finding, ...]) -> tuple[Wish, ...]:
     against = {s: f.title for f in reversed(findings) if f.severity == "stop" for s in f.subjects}
     wanted_faces = dict(a.design.brief.faces)
     out = []
+    open_ = wanted_ports(a.design)
     for t in a.things:
         for p in t.ports:
             if not kinds[p.port.kind].outside:
                 continue
-            needed = p.ref in a.design.brief.needs
+            needed = p.ref in open_
             wanted = wanted_faces.get(p.ref)
             why = against.get(p.ref, "")
             if not why and wanted is not None and p.face != wanted:

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from rhombex.core.constructions import LoosePanels, TwoHalves
 from rhombex.core.design import Adapter, Brief, Design, Lead, Panel, Placement, Process, Shell, VentField
-from rhombex.core.edits import Add, Construct, Need, PutAdapter, PutLead, PutPanel, PutVent, apply
+from rhombex.core.edits import Add, Construct, PutAdapter, PutLead, PutPanel, PutVent, apply
 
 
 def wren() -> Design:
@@ -31,8 +31,6 @@ def wren() -> Design:
         Placement(id="button", component="button-16", name="Button", at_mm=(40.0, 0.0, 12.0), face="front"),
     ):
         d = apply(d, Add(placement=p))
-    for port in ("network", "usb-1", "usb-2", "power", "screen", "audio"):
-        d = apply(d, Need(port=f"board/{port}", needed=True))
     d = apply(d, PutAdapter(adapter=Adapter(port="board/power", rail="5 V", watts=27)))
     d = apply(
         d,

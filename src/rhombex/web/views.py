@@ -11,6 +11,7 @@ from rhombex.core.analysis import Analysis, PrintedPiece, analyse
 from rhombex.core.begun import begun
 from rhombex.core.bench.leads import length_needed
 from rhombex.core.bench.stack import height_of
+from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.brief.answers import follows
 from rhombex.core.brief.asks import Ask, asks
 from rhombex.core.case import Case
@@ -208,6 +209,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
     wished = faults.attempt("stage", "the wish list", lambda: wishes(a, findings), no_wishes)
     asked = faults.attempt("stage", "the other wishes", lambda: asks(a), no_asks)
     sums = faults.attempt("stage", "the tally", lambda: tally(a), no_tally)
+    open_ = wanted_ports(a.design)
     ends = {p.ref: p.centre for t in a.things for p in t.ports}
     leads = []
     for lead in a.design.leads:
@@ -254,7 +256,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
                         kind=p.port.kind,
                         centre=p.centre,
                         face=p.face,
-                        needed=p.ref in a.design.brief.needs,
+                        needed=p.ref in open_,
                     )
                     for p in t.ports
                 ),

@@ -5,11 +5,10 @@ from __future__ import annotations
 import re
 
 from rhombex.core.bench.arrange import Thing, arrange
-from rhombex.core.bench.stack import slab_mm
 from rhombex.core.design import Design, Placement
 from rhombex.core.parts.component import Component
 from rhombex.core.reference import val
-from rhombex.core.space import Box, Face, hull
+from rhombex.core.space import Box, Face, Vec3, hull
 
 STEP_MM = 4.0  # of the search for a free place
 STANDS_MM = 6.0  # above the inner floor: room for posts and what is under a board; common practice
@@ -35,10 +34,9 @@ def new_placement(design: Design, c: Component) -> Placement:
     if c.mounting == "rides":
         board = next((p for p in design.placements if _family(design, p) == "board"), None)
         if board is not None:
-            under = design.component(board.component)
-            lift = (slab_mm(under) if under else 0.0) + val("limits.stack.chip")
+            lift = val("limits.stack.chip")
             at = (board.at_mm[0], board.at_mm[1], round(board.at_mm[2] + lift, 3))
-            return Placement(id=id, component=c.key, name=name, at_mm=at, on=board.id)
+            return _riding(design, Placement(id=id, component=c.key, name=name, at_mm=at, on=board.id), c.family)
     if c.mounting == "panel":
         face: Face = "top" if c.air else "front"
         return _free(design, Placement(id=id, component=c.key, name=name, at_mm=(w / 2, d / 2, h / 2), face=face))
@@ -52,6 +50,36 @@ def _family(design: Design, p: Placement) -> str:
 
 def _body(t: Thing) -> Box:
     return hull([s.box for s in t.solids if s.role != "keepout"] or [s.box for s in t.solids])
+
+
+def _riding(design: Design, p: Placement, family: str) -> Placement:
+    """On its board: a cooler on the processor; all else where the board's parts leave room for it, or over the tallest of them."""
+    things = arrange(design.model_copy(update={"placements": (*design.placements, p)}))
+    board, mine = (next(t for t in things if t.id == id) for id in (p.on, p.id))
+    slab = next((s.box for s in board.solids if s.role == "board"), _body(board))
+    own = hull([s.box for s in mine.solids if s.role not in ("pins", "plug", "keepout")] or [_body(mine)])
+    others = [s.box for s in board.solids if s.role in ("body", "connector")]
+    others += [_body(t) for t in things if t.placement.on == board.id and t.id != p.id]
+    chip = next((s.box for s in board.solids if s.name.startswith(("processor", "module"))), None)
+    if family == "cooler" and chip is not None:
+        by = (chip.centre[0] - own.centre[0], chip.centre[1] - own.centre[1], chip.hi[2] - own.lo[2])
+        return _lifted(p, by)
+    flat = slab.hi[2] - own.lo[2]
+    for j in range(int(max(0.0, slab.size[1] - own.size[1]) / STEP_MM) + 1):
+        for i in range(int(max(0.0, slab.size[0] - own.size[0]) / STEP_MM) + 1):
+            by = (slab.lo[0] + i * STEP_MM - own.lo[0], slab.lo[1] + j * STEP_MM - own.lo[1], flat)
+            moved = Box(
+                (own.lo[0] + by[0], own.lo[1] + by[1], own.lo[2] + by[2]),
+                (own.hi[0] + by[0], own.hi[1] + by[1], own.hi[2] + by[2]),
+            )
+            if all(max(moved.gaps(o)) >= 0 for o in others):
+                return _lifted(p, by)
+    under = [o.hi[2] for o in others if max(own.gaps(o)[:2]) < 0]
+    return _lifted(p, (0.0, 0.0, max(under, default=slab.hi[2]) - own.lo[2]))
+
+
+def _lifted(p: Placement, by: Vec3) -> Placement:
+    return p.model_copy(update={"at_mm": tuple(round(a + b, 3) for a, b in zip(p.at_mm, by, strict=True))})
 
 
 def _free(design: Design, p: Placement) -> Placement:

@@ -10,6 +10,7 @@ from rhombex.core.bench.apart import apart, apart_from_box
 from rhombex.core.bench.arrange import PlacedSolid, Thing, arrange
 from rhombex.core.bench.gaps import cavity, hard, wall_limit
 from rhombex.core.bench.leads import length_needed
+from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Mount
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.concerns.stacks import one_stack
@@ -82,7 +83,7 @@ def _worst(a: Thing, b: Thing) -> tuple[float, PlacedSolid, PlacedSolid] | None:
     return best
 
 
-def _free_place(design: Design, t: Thing, by: Vec3) -> bool:
+def free_place(design: Design, t: Thing, by: Vec3) -> bool:
     """Whether a thing moved by a vector stays in the cavity and meets nothing."""
     try:
         new = arrange(apply(design, moved(t, by)))
@@ -118,7 +119,7 @@ def _ways_out(a: Analysis, t: Thing, s: Box, other: Box) -> list[tuple[float, Ve
         for sign, d in ((-1, s.hi[i] - other.lo[i]), (1, other.hi[i] - s.lo[i])):
             far = up(d + gap)
             by = tuple(sign * far if k == i else 0.0 for k in range(3))
-            if 0 < far < 120 and _free_place(a.design, t, by):  # type: ignore[arg-type]
+            if 0 < far < 120 and free_place(a.design, t, by):  # type: ignore[arg-type]
                 out.append((far, by, words[i][0 if sign < 0 else 1]))  # type: ignore[arg-type]
     return sorted(out, key=lambda o: o[0])
 
@@ -350,7 +351,7 @@ def _clear_of_posts(a: Analysis, *ids: str) -> tuple[Remedy, ...]:
     for t in (x for x in a.things if x.id in ids and x.face is None):
         for far, (way, word) in ((f, w) for f in range(1, 41) for w in ways):
             by: Vec3 = (way[0] * far, way[1] * far, 0.0)
-            if not _free_place(a.design, t, by):
+            if not free_place(a.design, t, by):
                 continue
             design = apply(a.design, moved(t, by))
             things = arrange(design)
@@ -365,10 +366,10 @@ def _clear_of_posts(a: Analysis, *ids: str) -> tuple[Remedy, ...]:
 def lead_leaves_case(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 8: a lead that must leave the case and come back in: one end at a port that looks through a wall, one inside."""
     ends = {p.ref: (t, p) for t in a.things for p in t.ports}
-    kinds = port_kinds()
+    kinds, open_ = port_kinds(), wanted_ports(a.design)
     for lead in a.design.leads:
         for here, there in ((lead.start, lead.end), (lead.end, lead.start)):
-            if here not in ends or there not in ends or here in a.design.brief.needs:
+            if here not in ends or there not in ends or here in open_:
                 continue
             t, p = ends[here]
             kind = kinds[p.port.kind]
@@ -386,7 +387,7 @@ def lead_leaves_case(a: Analysis, say: Maker) -> Iterator[Finding]:
             remedies = [
                 Remedy(label=f"Move the {p.face} wall out by {by:g} mm", edits=(MoveWall(face=p.face, by_mm=by),))
             ]
-            if _free_place(a.design, t, back):
+            if free_place(a.design, t, back):
                 remedies.insert(0, Remedy(label=f"Move {t.name} {by:g} mm in from the wall", edits=(moved(t, back),)))
             yield say(
                 "stop",

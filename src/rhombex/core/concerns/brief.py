@@ -9,6 +9,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.bench.apart import apart_from_box
 from rhombex.core.bench.arrange import PlacedPort, Thing
 from rhombex.core.bench.gaps import hard
+from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.brief.asks import asks
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.edits import Move, Need, Set, Turn, WantFace
@@ -20,9 +21,10 @@ from rhombex.core.space import OUTWARD, Box, normal_axis
 
 def needed_ports(a: Analysis) -> Iterator[tuple[Thing, PlacedPort]]:
     """Every port that the brief needs from outside."""
+    open_ = wanted_ports(a.design)
     for t in a.things:
         for p in t.ports:
-            if p.ref in a.design.brief.needs and port_kinds()[p.port.kind].outside:
+            if p.ref in open_ and port_kinds()[p.port.kind].outside:
                 yield t, p
 
 

@@ -24,26 +24,50 @@ from rhombex.core.shell.box import facing_across
 def port_misses_opening(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 4: the port is not where its opening is, more than the allowance can take."""
     for o in a.openings.openings:
-        if not o.pinned and o.size_mm >= o.nominal_mm:
+        # each way by itself: what is wide enough may be too low
+        rooms = [(o.size_mm[i] - o.nominal_mm[i]) / 2 for i in (0, 1)]
+        offs = [abs(o.at_mm[i] - o.target_mm[i]) for i in (0, 1)]
+        i = min((0, 1), key=lambda k: rooms[k] - offs[k])
+        room, off = rooms[i], offs[i]
+        least = o.allowance.value - o.spread_mm
+        if o.plug is None or room - off >= least - 1e-6:
             continue
-        room = min((o.size_mm[0] - o.nominal_mm[0]) / 2, (o.size_mm[1] - o.nominal_mm[1]) / 2)
-        off = max(abs(o.at_mm[0] - o.target_mm[0]), abs(o.at_mm[1] - o.target_mm[1]))
-        if off > room + 1e-6 or room < 0:
+        back = Remedy(label="Put the opening back on its port", edits=(PutOpening(opening=PlacedOpening(port=o.id)),))
+        way = ("wide", "high")[i]
+        if room < -1e-6:
             yield say(
                 "stop",
-                f"{o.label}: the opening misses its port" if room >= 0 else f"{o.label}: the opening is too small",
-                measured=off if room >= 0 else -room,
-                limit=max(room, 0.0),
-                sense="at most",
-                reason=f"The port's middle is {off:.2f} mm from the opening's; the allowance leaves {max(room, 0):.2f} mm.",
+                f"{o.label}: the opening is too small",
+                measured=o.size_mm[i],
+                limit=o.nominal_mm[i],
+                reason=f"It is {o.size_mm[i]:.2f} mm {way}, the connector {o.nominal_mm[i]:.2f}.",
                 source=f"{o.allowance.source}; {o.source}",
                 subjects=(o.id,),
-                remedies=(
-                    Remedy(
-                        label="Put the opening back on its port",
-                        edits=(PutOpening(opening=PlacedOpening(port=o.id)),),
-                    ),
-                ),
+                remedies=(back,),
+            )
+        elif off > room + 1e-6:
+            yield say(
+                "stop",
+                f"{o.label}: the opening misses its port",
+                measured=off,
+                limit=room,
+                sense="at most",
+                reason=f"The port's middle is {off:.2f} mm from the opening's; the allowance leaves {room:.2f} mm.",
+                source=f"{o.allowance.source}; {o.source}",
+                subjects=(o.id,),
+                remedies=(back,),
+            )
+        else:
+            yield say(
+                "weigh",
+                f"{o.label}: the opening leaves too little room",
+                measured=room - off,
+                limit=least,
+                reason=f"{room - off:.2f} mm are left on one side; prints scatter by {o.spread_mm:.2f} round an allowance of "
+                f"{o.allowance.value:.2f}, so the plug may not go in.",
+                source=f"{o.allowance.source}; {o.source}",
+                subjects=(o.id,),
+                remedies=(back,),
             )
 
 
@@ -55,6 +79,8 @@ def port_too_deep(a: Analysis, say: Maker) -> Iterator[Finding]:
         back = set_back(a.case, p)
         if back > val("limits.port_reach.far"):
             continue  # that is another concern
+        if port_kinds()[p.port.kind].plug_length_mm <= grip.value:
+            continue  # a window: nothing is pulled out of it
         limit = port_kinds()[p.port.kind].plug_length_mm - grip.value
         if back > limit:
             move = to_wall(a, t, p)

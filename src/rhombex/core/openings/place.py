@@ -7,6 +7,7 @@ from functools import partial
 from rhombex.core.air.need import AirNeed
 from rhombex.core.bench.anchors import placed
 from rhombex.core.bench.arrange import Thing
+from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Case
 from rhombex.core.design import Design
 from rhombex.core.faults import Fault, Faults
@@ -29,9 +30,10 @@ def place_openings(
     openings: list[Opening] = []
     if not case.walls:  # nothing stands round the components that could be cut open
         return Openings(openings=(), vents=()), []
+    open_ = wanted_ports(design)
     for t in things:
         for p in t.ports:
-            if p.ref in design.brief.needs and port_kinds()[p.port.kind].outside:
+            if p.ref in open_ and port_kinds()[p.port.kind].outside:
                 one = partial(port_opening, design, printer, case, p)
                 made = faults.attempt("stage", f"the opening for {p.name} of {t.name}", one, None)
                 openings += [made] if made is not None else []

@@ -12,6 +12,9 @@ from rhombex.core.reference import val
 from rhombex.core.space import Vec2, normal_axis
 from rhombex.core.workshop import Printer
 
+# what is screwed to its wall from outside; displays are held from behind
+SCREWED_ON = ("fan", "supply", "inlet", "socket")
+
 
 def set_back(case: Case, port: PlacedPort) -> float:
     """From the outer surface of its face to a connector's face, mm (negative: it stands out, or on the other side altogether)."""
@@ -84,7 +87,7 @@ def panel_openings(design: Design, printer: Printer, case: Case, thing: Thing) -
     centre = face.on(thing.frame.origin)
     if c.panel_hole_mm is not None:
         rounds.append((f"{thing.id}/hole", thing.name, centre, c.panel_hole_mm))
-    if c.air is not None:
+    if c.family in SCREWED_ON:
         rounds += [
             (f"{thing.id}/screw-{m.mount.name.lower()}", f"{thing.name} screw", face.on(m.at), m.mount.hole_mm)
             for m in thing.mounts

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import Built, Case, Flat, Joint, Mount, Part, PutOn, Seam, Seat, Wall
+from rhombex.core.case import Built, Bulge, Case, Flat, Joint, Mount, Part, PutOn, Seam, Seat, Wall
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design
 from rhombex.core.faults import Faults
@@ -49,6 +49,7 @@ def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thi
                 path="shell.construction.joint_mm",
             ),
         ),
+        bulges=_bulges(rim, joint_z),
         joints=joints,
         wanted_joints=wanted,
         mounts=mounts,
@@ -62,6 +63,22 @@ def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thi
             "base": lambda tools: base_body(design, case, rim, joint_z, tools),
             "lid": lambda tools: lid_body(design, case, rim, joint_z, tools),
         },
+    )
+
+
+def _bulges(rim: Rim, joint_z: float) -> tuple[Bulge, ...]:
+    """The band of the rim with its ramps, in base and lid."""
+    if rim.ramp_mm < 0.02:
+        return ()
+    band, ramp = rim.band_height_mm, rim.ramp_mm
+    return (
+        Bulge(
+            from_mm=joint_z - band - ramp,
+            full_from_mm=joint_z - band,
+            full_to_mm=joint_z + band,
+            to_mm=joint_z + band + ramp,
+            mm=ramp,
+        ),
     )
 
 

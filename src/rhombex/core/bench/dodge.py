@@ -1,0 +1,215 @@
+"""Where a thing can go so that nothing meets it: the nearest free place for it and all that rides on it, or one that a wall makes room for."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from rhombex.core.bench.arrange import PlacedPort, PlacedSolid, Thing
+from rhombex.core.bench.gaps import HARD, cavity, wall_limit
+from rhombex.core.bench.stack import tower
+from rhombex.core.bench.wanted import wanted_ports
+from rhombex.core.case import Bulge, Mount
+from rhombex.core.design import Design
+from rhombex.core.parts import port_kinds
+from rhombex.core.reference import val
+from rhombex.core.space import OUTWARD, Box, Face, Vec3, normal_axis
+
+Array = NDArray[np.float64]
+_SIDES: tuple[tuple[Face, Face], ...] = (("left", "right"), ("front", "back"), ("bottom", "top"))
+FAR_MM = 400.0  # how far a wall may be pushed out to make room
+
+
+@dataclass(frozen=True)
+class Way:
+    """A move of a thing, and a wall that has to go out by so much first."""
+
+    by: Vec3
+    wall: Face | None = None
+    wall_mm: float = 0.0
+
+    @property
+    def cost(self) -> float:
+        """What it takes: the way, and a wall's plastic twice."""
+        return sum(abs(x) for x in self.by) + 2 * self.wall_mm
+
+
+@dataclass(frozen=True)
+class _Room:
+    """What is forbidden in the plane of two moves: open rectangles (p0, q0, p1, q1), and how far each axis may go."""
+
+    rects: Array
+    lo: tuple[float, float]
+    hi: tuple[float, float]
+
+    def free(self, p: Array, q: Array) -> NDArray[np.bool_]:
+        """For each pair of moves whether it is allowed."""
+        e = 1e-6
+        ok = (p >= self.lo[0] - e) & (p <= self.hi[0] + e) & (q >= self.lo[1] - e) & (q <= self.hi[1] + e)
+        for p0, q0, p1, q1 in self.rects:
+            ok &= ~((p > p0 + e) & (p < p1 - e) & (q > q0 + e) & (q < q1 - e))
+        return ok
+
+
+def ways_clear(
+    design: Design, things: tuple[Thing, ...], mounts: tuple[Mount, ...], bulges: tuple[Bulge, ...], id: str
+) -> list[Way]:
+    """Moves of a thing that clear it of everything, cheapest first: across the floor, or along its face. Where there is no free place in the
+    case, those that a wall makes room for."""
+    me = next(t for t in things if t.id == id)
+    group = tower(design, id)
+    axes = tuple(i for i in range(3) if i != (normal_axis(me.face) if me.face else 2))
+    room = _room(design, things, mounts, bulges, me, group, (axes[0], axes[1]))
+    found = _nearest(room, (axes[0], axes[1]))
+    if found:
+        return found
+    out: list[Way] = []
+    for k, i in enumerate(axes):
+        for high in (False, True):
+            lo, hi = list(room.lo), list(room.hi)
+            if high:
+                hi[k] += FAR_MM
+            else:
+                lo[k] -= FAR_MM
+            for way in _nearest(_Room(room.rects, (lo[0], lo[1]), (hi[0], hi[1])), (axes[0], axes[1]))[:1]:
+                d = way.by[i]
+                need = (d - room.hi[k]) if high else (room.lo[k] - d)
+                if need > 1e-6:
+                    out.append(Way(way.by, _SIDES[i][1 if high else 0], float(np.ceil(need * 10 - 1e-6) / 10)))
+    return sorted(out, key=lambda w: w.cost)
+
+
+def _nearest(room: _Room, axes: tuple[int, int]) -> list[Way]:
+    """The nearest allowed move, and the nearest along each axis alone."""
+
+    def steps(k: int) -> Array:
+        edges = np.concatenate([[0.0, room.lo[k], room.hi[k]], room.rects[:, k], room.rects[:, k + 2]])
+        away = np.sign(edges) * np.ceil(np.abs(edges) * 10 - 1e-6) / 10  # tenths, so that they are easy to read
+        every = np.unique(np.concatenate([away, np.trunc(edges * 10) / 10]))
+        out: Array = every[(every >= room.lo[k] - 1e-6) & (every <= room.hi[k] + 1e-6) & (np.abs(every) < FAR_MM)]
+        return out
+
+    ps, qs = steps(0), steps(1)
+    if len(ps) == 0 or len(qs) == 0:
+        return []
+    p, q = (x.ravel() for x in np.meshgrid(ps, qs))
+    order = np.argsort(np.abs(p) + np.abs(q), kind="stable")
+    p, q = p[order], q[order]
+    ok = room.free(p, q) & ((np.abs(p) > 1e-9) | (np.abs(q) > 1e-9))
+    best: list[tuple[float, float]] = []
+    for only in (ok, ok & (np.abs(q) < 1e-9), ok & (np.abs(p) < 1e-9)):
+        hits = np.flatnonzero(only)
+        if len(hits):
+            move = (float(p[hits[0]]), float(q[hits[0]]))
+            if move not in best:
+                best.append(move)
+    out = []
+    for a, b in best:
+        by = [0.0, 0.0, 0.0]
+        by[axes[0]], by[axes[1]] = round(a, 3), round(b, 3)
+        out.append(Way((by[0], by[1], by[2])))
+    return sorted(out, key=lambda w: w.cost)
+
+
+def _room(
+    design: Design,
+    things: tuple[Thing, ...],
+    mounts: tuple[Mount, ...],
+    bulges: tuple[Bulge, ...],
+    me: Thing,
+    group: set[str],
+    axes: tuple[int, int],
+) -> _Room:
+    mine = [(t, s) for t in things if t.id in group for s in t.solids]
+    near = val("limits.gap.part_part")
+    pairs: list[tuple[Box, Box, float]] = []
+    for _, s in mine:
+        for o in things:
+            if o.id in group:
+                continue
+            carried = o.id == me.placement.on
+            for q in o.solids:
+                if carried and (q.role in ("board", "pins") or s.role == "pins"):
+                    continue  # it lies on that
+                soft = s.role not in HARD, q.role not in HARD
+                if not all(soft):
+                    pairs.append((s.box, q.box, 0.0 if any(soft) or carried else near))
+    stands = {m.of for m in mounts}
+    posts = [(m.of, _post(m)) for m in mounts]
+    for of, box in posts:
+        if of in group:
+            pairs += [(box, q.box, 0.0) for o in things if o.id not in group and o.placement.on not in stands for q in o.solids]
+        else:
+            pairs += [(s.box, box, 0.0) for t, s in mine if t.id != of and t.placement.on != of]
+    r = 3 - axes[0] - axes[1]
+    rects = [
+        (
+            b.lo[axes[0]] - a.hi[axes[0]] - gap,
+            b.lo[axes[1]] - a.hi[axes[1]] - gap,
+            b.hi[axes[0]] - a.lo[axes[0]] + gap,
+            b.hi[axes[1]] - a.lo[axes[1]] + gap,
+        )
+        for a, b, gap in pairs
+        if a.hi[r] > b.lo[r] - gap + 1e-6 and a.lo[r] < b.hi[r] + gap - 1e-6
+    ]
+    lo, hi = _bounds(design, mine, bulges, me, axes)
+    return _Room(np.array(rects, float).reshape(-1, 4), lo, hi)
+
+
+def _post(m: Mount) -> Box:
+    r = m.od_mm / 2
+    return Box((m.at[0] - r, m.at[1] - r, 0.0), (m.at[0] + r, m.at[1] + r, m.top_mm))
+
+
+def _bounds(
+    design: Design, mine: list[tuple[Thing, PlacedSolid]], bulges: tuple[Bulge, ...], me: Thing, axes: tuple[int, int]
+) -> tuple[tuple[float, float], tuple[float, float]]:
+    """How far the group may go each way: off the walls and their thickening, with its ports still in reach of their plugs."""
+    inside = cavity(design)
+    los, his = [], []
+    for i in axes:
+        low, high = _SIDES[i]
+        lo, hi = -1e9, 1e9
+        for t, s in mine:
+            if s.role == "keepout" and s.name == "filling room":
+                continue
+            thick = max((b.inward_mm(s.box.lo[2], s.box.hi[2]) for b in bulges), default=0.0) if i < 2 else 0.0
+            bare = t.face is not None or s.role not in HARD
+            for face, sign in ((low, -1), (high, 1)):
+                limit = (0.0 if bare else wall_limit(design, t, s, face)) + (0.0 if bare else thick)
+                if sign < 0:
+                    lo = max(lo, inside.lo[i] + limit - s.box.lo[i])
+                else:
+                    hi = min(hi, inside.hi[i] - limit - s.box.hi[i])
+        los.append(lo)
+        his.append(hi)
+    open_ = wanted_ports(design)
+    things = {t.id: t for t, _ in mine}
+    for t in things.values():
+        for p in t.ports:
+            if p.ref not in open_ or normal_axis(p.face) not in axes or t.face is not None:
+                continue
+            k = axes.index(normal_axis(p.face))
+            reach = _reach(p)
+            outer = _outer(design, p.face)
+            if OUTWARD[p.face][axes[k]] > 0:
+                los[k] = max(los[k], outer - reach - p.centre[axes[k]])
+            else:
+                his[k] = min(his[k], outer + reach - p.centre[axes[k]])
+    return (los[0], los[1]), (his[0], his[1])
+
+
+def _reach(p: PlacedPort) -> float:
+    """How far behind the outer surface a port may be so that its plug can still be pulled."""
+    long = port_kinds()[p.port.kind].plug_length_mm - val("limits.grip.plug")
+    far = val("limits.port_reach.far")
+    return min(long, far) if long > 0 else far
+
+
+def _outer(design: Design, face: Face) -> float:
+    room, i = cavity(design), normal_axis(face)
+    s = design.shell
+    thick = {"top": s.lid_mm, "bottom": s.floor_mm}.get(face, s.wall_mm)
+    return room.hi[i] + thick if OUTWARD[face][i] > 0 else room.lo[i] - thick

@@ -1,0 +1,192 @@
+"""What meets walls, rim and carrier from the side that other rules do not look at: depth of what sits on a face, plugs and cables before
+a wall, the rim's thickening, a rider in its own carrier."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.bench.apart import apart
+from rhombex.core.bench.arrange import PlacedSolid, Thing
+from rhombex.core.bench.gaps import cavity, hard
+from rhombex.core.case import Bulge
+from rhombex.core.concerns.bench import EPS, free_place, moved, up
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.edits import MoveWall, Set
+from rhombex.core.reference import ref
+from rhombex.core.space import FACES, OUTWARD, Box, Face, Vec3, normal_axis
+
+_OPPOSITE: dict[Face, Face] = {
+    "front": "back",
+    "back": "front",
+    "left": "right",
+    "right": "left",
+    "top": "bottom",
+    "bottom": "top",
+}
+SEATED_MM = 0.6  # a cooler or card lies so deep in its carrier's solids at most: paste, slot, rounding; common practice
+
+
+def _beyond(box: Box, room: Box, face: Face) -> float:
+    """How far a box reaches past a wall's inside, mm; negative before it."""
+    i = normal_axis(face)
+    return box.hi[i] - room.hi[i] if OUTWARD[face][i] > 0 else room.lo[i] - box.lo[i]
+
+
+@concern("too-deep-for-case", "bench", needs=("cavity",))
+def too_deep_for_case(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 5: what is fixed to a wall is deeper than the case, and stands in or out of the wall across."""
+    room = cavity(a.design)
+    limit = ref("limits.gap.part_wall")
+    for t in a.things:
+        if t.face is None:
+            continue
+        across = _OPPOSITE[t.face]
+        deep = max(hard(t), key=lambda s: _beyond(s.box, room, across))
+        over = _beyond(deep.box, room, across)
+        if over <= EPS:
+            continue
+        need = up(over + limit.value)
+        yield say(
+            "stop",
+            f"{t.name} is too deep: it reaches into the {across} wall",
+            measured=-over,
+            limit=0.0,
+            reason=f"Its {deep.name} reaches {deep.inside_mm:.1f} mm in from the {t.face} wall; the room there is "
+            f"{deep.inside_mm - over:.1f} mm.",
+            source="geometry",
+            subjects=(t.id, across),
+            remedies=(
+                Remedy(label=f"Move the {across} wall out by {need:g} mm", edits=(MoveWall(face=across, by_mm=need),)),
+            ),
+        )
+
+
+@concern("plug-meets-wall", "bench", needs=("cavity",))
+def plug_meets_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 6: a plug, cable or hose has less room before a wall than it needs."""
+    room = cavity(a.design)
+    for t in a.things:
+        own = t.face
+        for s in t.solids:
+            if s.role not in ("plug", "keepout") or s.name == "filling room":  # that one has a rule of its own
+                continue
+            face = max((f for f in FACES if f != own), key=lambda f: _beyond(s.box, room, f))
+            over = _beyond(s.box, room, face)
+            if over <= EPS:
+                continue
+            size = s.box.size[normal_axis(face)]
+            yield say(
+                "stop",
+                f"The {s.name} of {t.name} has too little room before the {face} wall",
+                measured=max(size - over, 0.0),
+                limit=size,
+                reason=f"It needs {size:.1f} mm there; {max(size - over, 0.0):.1f} are left.",
+                source=next(f"{x.source} ({x.mark})" for x in t.component.solids if x.name == s.name),
+                subjects=(t.id, s.name, face),
+                remedies=_room_before(a, t, face, over),
+            )
+
+
+def _room_before(a: Analysis, t: Thing, face: Face, over: float) -> tuple[Remedy, ...]:
+    by = up(over)
+    out: list[Remedy] = []
+    back: Vec3 = tuple(-x * by for x in OUTWARD[face])  # type: ignore[assignment]
+    along = t.face is None or normal_axis(t.face) != normal_axis(face)
+    if along and face not in ("top", "bottom") and free_place(a.design, t, back):
+        out.append(Remedy(label=f"Move {t.name} {by:g} mm away from the {face} wall", edits=(moved(t, back),)))
+    label = f"Raise the lid by {by:g} mm" if face == "top" else f"Move the {face} wall out by {by:g} mm"
+    out.append(Remedy(label=label, edits=(MoveWall(face=face, by_mm=by),)))
+    return tuple(out)
+
+
+@concern("part-in-rim", "bench", needs=("seams",))
+def part_in_rim(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 5: something keeps clear of the wall, but not of its thickening at the rim."""
+    room = cavity(a.design)
+    for t in a.things:
+        if t.face is not None:
+            continue
+        worst: tuple[float, PlacedSolid, Face, Bulge] | None = None
+        for bulge in a.case.bulges:
+            for s in hard(t):
+                for face in ("left", "right", "front", "back"):
+                    gap = -_beyond(s.box, room, face) - bulge.inward_mm(s.box.lo[2], s.box.hi[2])
+                    # what is already in the plain wall is told by the rule about walls
+                    if gap < -EPS and _beyond(s.box, room, face) < EPS and (worst is None or gap < worst[0]):
+                        worst = (gap, s, face, bulge)
+        if worst is None:
+            continue
+        gap, s, face, bulge = worst
+        by = up(-gap + 0.1)
+        back: Vec3 = tuple(-x * by for x in OUTWARD[face])  # type: ignore[assignment]
+        remedies = [Remedy(label=f"Move the {face} wall out by {by:g} mm", edits=(MoveWall(face=face, by_mm=by),))]
+        if free_place(a.design, t, back):
+            remedies.insert(
+                0, Remedy(label=f"Move {t.name} {by:g} mm away from the {face} wall", edits=(moved(t, back),))
+            )
+        rise = up(s.box.hi[2] - bulge.from_mm + 0.1)
+        seam = a.case.seams[0]
+        if bulge.from_mm < seam.at_mm and rise < 30:
+            joint = round(seam.at_mm - a.case.cavity.lo[2] + rise, 2)
+            lifted = (MoveWall(face="top", by_mm=rise), Set(path=seam.path, value=joint))
+            remedies.append(Remedy(label=f"Raise joint and lid by {rise:g} mm", edits=lifted))
+        yield say(
+            "stop",
+            f"{t.name} stands in the thickened rim of the {face} wall",
+            measured=gap,
+            limit=0.0,
+            reason=f"Between {bulge.from_mm - room.lo[2]:.1f} and {bulge.to_mm - room.lo[2]:.1f} mm above the floor the wall is up to "
+            f"{bulge.mm:.1f} mm thicker inside, for tongue and groove; the {s.name} reaches into it.",
+            source="geometry",
+            subjects=(t.id, face, "rim"),
+            remedies=tuple(remedies),
+        )
+
+
+@concern("rider-in-carrier", "bench")
+def rider_in_carrier(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 5: what lies on a board stands in something of that board."""
+    by_id = {t.id: t for t in a.things}
+    for t in a.things:
+        below = by_id.get(t.placement.on or "")
+        if below is None or t.placement.stand is not None:  # stacked boards have rules of their own
+            continue
+        found = [
+            (apart(s, q), s, q)
+            for s in hard(t)
+            for q in hard(below)
+            if s.role != "pins" and q.role not in ("board", "pins")
+        ]
+        if not found:
+            continue
+        d, s, q = min(found, key=lambda f: f[0])
+        if d >= -SEATED_MM:
+            continue
+        by = up(-d)
+        yield say(
+            "stop",
+            f"{t.name} stands in the {q.name} of {below.name}",
+            measured=d,
+            limit=0.0,
+            reason=f"Its {s.name} and the {q.name} overlap by {-d:.1f} mm.",
+            source=f"geometry; a rider may sit {SEATED_MM:g} mm deep (common practice)",
+            subjects=(t.id, below.id, q.name),
+            remedies=_off_carrier(t, s.box, q.box, by),
+        )
+
+
+def _off_carrier(t: Thing, mine: Box, other: Box, by: float) -> tuple[Remedy, ...]:
+    """The shortest way out along each axis; riding things may also be lifted."""
+    ways: list[tuple[float, Vec3, str]] = []
+    words = (("left", "right"), ("forward", "back"), ("down", "up"))
+    for i in range(3):
+        for sign, far in ((-1, mine.hi[i] - other.lo[i]), (1, other.hi[i] - mine.lo[i])):
+            if i == 2 and sign < 0:
+                continue
+            way: Vec3 = tuple(sign * up(far) if k == i else 0.0 for k in range(3))  # type: ignore[assignment]
+            ways.append((far, way, words[i][0 if sign < 0 else 1]))
+    ways.sort(key=lambda w: w[0])
+    return tuple(
+        Remedy(label=f"Move {t.name} {up(far):g} mm {word}", edits=(moved(t, way),)) for far, way, word in ways[:2]
+    )
