@@ -67,7 +67,8 @@ def main(n: int, seed: int) -> None:
         said += fresh
         count["acknowledged"] += len(fresh)
         count[f"killed in {kind}"] += 1
-        wrong = missing(room, said)
+        wrong = _apart(partial(missing, room, said))
+        assert isinstance(wrong, list)
         for w in wrong:
             print("LOST", k, kind, w, flush=True)
         count["lost"] += len(wrong)

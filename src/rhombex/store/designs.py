@@ -223,7 +223,10 @@ class Designs:
             if row.version != base_version:
                 raise Conflict(self._state(s, row))
             now = self._revision(s, row, row.cursor)
-            changed = apply(self._design(row, now.document), edit)
+            before = self._design(row, now.document)
+            changed = apply(before, edit)
+            if changed == before:  # nothing to remember
+                return self._state(s, row)
             self._append(s, row, changed, describe(edit), edit.model_dump_json())
             return self._state(s, row)
 

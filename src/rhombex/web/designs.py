@@ -9,16 +9,19 @@ from flask import Response
 from pydantic import AfterValidator, BaseModel, Field
 
 from rhombex.core.constructions import TwoHalves
-from rhombex.core.design import Design, Shell, read_design
+from rhombex.core.design import Design, Process, Shell, read_design
 from rhombex.core.edits import MOST_EDITS, Edit, Together, counted
 from rhombex.core.exchange.design_json import design_json
 from rhombex.core.faults import plainly
+from rhombex.core.fit.bead import line_width_mm, wall_of_lines_mm
 from rhombex.core.plain import DesignError
 from rhombex.core.trail import Frozen
 from rhombex.core.words import Name, Words, file_stem
 from rhombex.store.designs import Conflict, Shelved, State
 from rhombex.web.api import Asked, DesignPath, Number, Upload, Version, answer, as_file, blueprint, desk, file_of
 from rhombex.web.views import StateOut, StepOut, step_out
+
+NEW_WALL_LINES = 7  # whole lines on the printer that a new design begins with: about 3 mm with a nozzle of 0.4
 
 bp = blueprint("designs", __name__)
 
@@ -123,7 +126,11 @@ def _row(x: Shelved) -> Listed:
 @bp.post("/designs", responses={201: StateOut}, operation_id="newDesign")
 def new(body: NewIn) -> Response:
     """A new design: an empty bench in a cavity to start from."""
-    design = Design(name=body.name, shell=Shell(inner_mm=(120, 90, 40), construction=TwoHalves(joint_mm=32)))
+    process = Process()
+    printer = desk().workshops.read()[1].printers[0]
+    wall = wall_of_lines_mm(NEW_WALL_LINES, line_width_mm(process, printer), process.layer_mm)
+    shell = Shell(inner_mm=(120, 90, 40), wall_mm=round(wall, 2), construction=TwoHalves(joint_mm=32))
+    design = Design(name=body.name, shell=shell, process=process, printer=printer.key)
     return _answer(desk().designs.create(design), 201)
 
 

@@ -11,7 +11,7 @@ from rhombex.core.bench.arrange import PlacedPort, PlacedSolid, Thing
 from rhombex.core.bench.gaps import HARD, cavity, wall_limit
 from rhombex.core.bench.stack import tower
 from rhombex.core.bench.wanted import wanted_ports
-from rhombex.core.case import Bulge, Mount
+from rhombex.core.case import Case, Mount
 from rhombex.core.design import Design
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import val
@@ -53,15 +53,13 @@ class _Room:
         return ok
 
 
-def ways_clear(
-    design: Design, things: tuple[Thing, ...], mounts: tuple[Mount, ...], bulges: tuple[Bulge, ...], id: str
-) -> list[Way]:
+def ways_clear(design: Design, things: tuple[Thing, ...], case: Case, id: str) -> list[Way]:
     """Moves of a thing that clear it of everything, cheapest first: across the floor, or along its face. Where there is no free place in the
     case, those that a wall makes room for."""
     me = next(t for t in things if t.id == id)
     group = tower(design, id)
     axes = tuple(i for i in range(3) if i != (normal_axis(me.face) if me.face else 2))
-    room = _room(design, things, mounts, bulges, me, group, (axes[0], axes[1]))
+    room = _room(design, things, case, me, group, (axes[0], axes[1]))
     found = _nearest(room, (axes[0], axes[1]))
     if found:
         return found
@@ -79,6 +77,18 @@ def ways_clear(
                 if need > 1e-6:
                     out.append(Way(way.by, _SIDES[i][1 if high else 0], float(np.ceil(need * 10 - 1e-6) / 10)))
     return sorted(out, key=lambda w: w.cost)
+
+
+def free_spot(design: Design, things: tuple[Thing, ...], id: str) -> Vec3 | None:
+    """The least move (none at all where it is free there) that puts a thing where nothing meets it inside the walls; None where there is no
+    such place."""
+    me = next(t for t in things if t.id == id)
+    axes = tuple(i for i in range(3) if i != (normal_axis(me.face) if me.face else 2))
+    room = _room(design, things, None, me, {id}, (axes[0], axes[1]))
+    if room.free(np.zeros(1), np.zeros(1))[0]:
+        return (0.0, 0.0, 0.0)
+    found = _nearest(room, (axes[0], axes[1]))
+    return found[0].by if found else None
 
 
 def _nearest(room: _Room, axes: tuple[int, int]) -> list[Way]:
@@ -116,12 +126,12 @@ def _nearest(room: _Room, axes: tuple[int, int]) -> list[Way]:
 def _room(
     design: Design,
     things: tuple[Thing, ...],
-    mounts: tuple[Mount, ...],
-    bulges: tuple[Bulge, ...],
+    case: Case | None,
     me: Thing,
     group: set[str],
     axes: tuple[int, int],
 ) -> _Room:
+    mounts = case.mounts if case else ()
     mine = [(t, s) for t in things if t.id in group for s in t.solids]
     near = val("limits.gap.part_part")
     pairs: list[tuple[Box, Box, float]] = []
@@ -136,11 +146,24 @@ def _room(
                 soft = s.role not in HARD, q.role not in HARD
                 if not all(soft):
                     pairs.append((s.box, q.box, 0.0 if any(soft) or carried else near))
+    # the way of every wanted plug from its connector to the outside stays free
+    for of, path in _paths(design, things):
+        if of in group:
+            pairs += [(path, q.box, 0.0) for o in things if o.id not in group for q in o.solids if q.role in HARD]
+        else:
+            pairs += [(s.box, path, 0.0) for t, s in mine if s.role in HARD]
+    if me.face is None:
+        pairs += [(s.box, corner, 0.0) for _, s in mine if s.role in HARD for corner in _corners(design)]
     stands = {m.of for m in mounts}
     posts = [(m.of, _post(m)) for m in mounts]
     for of, box in posts:
         if of in group:
-            pairs += [(box, q.box, 0.0) for o in things if o.id not in group and o.placement.on not in stands for q in o.solids]
+            pairs += [
+                (box, q.box, 0.0)
+                for o in things
+                if o.id not in group and o.placement.on not in stands
+                for q in o.solids
+            ]
         else:
             pairs += [(s.box, box, 0.0) for t, s in mine if t.id != of and t.placement.on != of]
     r = 3 - axes[0] - axes[1]
@@ -154,8 +177,40 @@ def _room(
         for a, b, gap in pairs
         if a.hi[r] > b.lo[r] - gap + 1e-6 and a.lo[r] < b.hi[r] + gap - 1e-6
     ]
-    lo, hi = _bounds(design, mine, bulges, me, axes)
+    lo, hi = _bounds(design, mine, case, me, axes)
     return _Room(np.array(rects, float).reshape(-1, 4), lo, hi)
+
+
+def plug_path(design: Design, p: PlacedPort) -> Box:
+    """The room a plug passes through, from the connector's face to the outer surface."""
+    kind, axis, sign = port_kinds()[p.port.kind], normal_axis(p.face), OUTWARD[p.face][normal_axis(p.face)]
+    lo, hi = list(p.centre), list(p.centre)
+    lo[axis], hi[axis] = sorted((p.centre[axis] + sign * 0.3, _outer(design, p.face)))
+    for i in range(3):
+        if i != axis:
+            half = (kind.plug_height_mm if i == 2 else kind.plug_width_mm) / 2
+            lo[i], hi[i] = p.centre[i] - half, p.centre[i] + half
+    return Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2]))
+
+
+def _paths(design: Design, things: tuple[Thing, ...]) -> list[tuple[str, Box]]:
+    open_ = wanted_ports(design)
+    return [(t.id, plug_path(design, p)) for t in things if t.face is None for p in t.ports if p.ref in open_]
+
+
+def _corners(design: Design) -> list[Box]:
+    """What a square part must keep out of where the cavity's corners are rounded: as deep as beside a wall at the least gap to it."""
+    room, s = cavity(design), design.shell
+    r, gap = max(s.corner_radius_mm - s.wall_mm, 0.3), val("limits.gap.port_wall")
+    deep = r - max(r * r - (r - min(gap, r)) ** 2, 0.0) ** 0.5
+    return [
+        Box(
+            (min(x, x + deep * u), min(y, y + deep * v), room.lo[2]),
+            (max(x, x + deep * u), max(y, y + deep * v), room.hi[2]),
+        )
+        for x, u in ((room.lo[0], 1), (room.hi[0], -1))
+        for y, v in ((room.lo[1], 1), (room.hi[1], -1))
+    ]
 
 
 def _post(m: Mount) -> Box:
@@ -164,10 +219,11 @@ def _post(m: Mount) -> Box:
 
 
 def _bounds(
-    design: Design, mine: list[tuple[Thing, PlacedSolid]], bulges: tuple[Bulge, ...], me: Thing, axes: tuple[int, int]
+    design: Design, mine: list[tuple[Thing, PlacedSolid]], case: Case | None, me: Thing, axes: tuple[int, int]
 ) -> tuple[tuple[float, float], tuple[float, float]]:
     """How far the group may go each way: off the walls and their thickening, with its ports still in reach of their plugs."""
     inside = cavity(design)
+    bulges = case.bulges if case else ()
     los, his = [], []
     for i in axes:
         low, high = _SIDES[i]
@@ -185,6 +241,12 @@ def _bounds(
                     hi = min(hi, inside.hi[i] - limit - s.box.hi[i])
         los.append(lo)
         his.append(hi)
+    if me.face is not None and case is not None and 2 in axes:
+        # its hole stays under the seam, with unbroken wall between
+        k, web = axes.index(2), val("printing.feature.web_lines") * case.line_mm
+        tops = [s.box.hi[2] for _, s in mine if s.role in HARD]
+        for seam in (x for x in case.seams if x.axis == 2):
+            his[k] = min([his[k], *(seam.at_mm - seam.below_mm - web - 0.4 - top for top in tops)])
     open_ = wanted_ports(design)
     things = {t.id: t for t, _ in mine}
     for t in things.values():

@@ -1,59 +1,118 @@
-"""Walling in: draw the cavity round the parts."""
+"""Walling in: draw the cavity as tightly round the parts as the usual gaps allow."""
 
 from __future__ import annotations
 
+from math import ceil
 from typing import Any
 
-from rhombex.core.bench.arrange import arrange
-from rhombex.core.bench.gaps import cavity, wall_limit
+from rhombex.core.bench.arrange import PlacedPort, PlacedSolid, Thing, arrange
+from rhombex.core.bench.gaps import HARD, cavity, wall_limit
 from rhombex.core.bench.walls import moved_walls
+from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.design import Design
+from rhombex.core.parts import port_kinds
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
-from rhombex.core.space import Box, Face, hull, normal_axis
+from rhombex.core.space import OUTWARD, Box, Face, normal_axis
+
+_LOWS: tuple[Face, Face, Face] = ("left", "front", "bottom")
+_HIGHS: tuple[Face, Face, Face] = ("right", "back", "top")
 
 
 def fit_cavity(design: Design) -> dict[str, Any]:
-    """The fields that change when the walls are drawn so that every free-standing part has the usual gap to walls and lid.
-
-    The floor stays where it is. Parts on a panel keep their place along the wall; room for their depth is
-    added only where something stands behind them. Raises DesignError where nothing is placed.
-    """
+    """The fields that change when the walls are drawn so that everything has the usual gap to walls and lid: parts, the room of their plugs and
+    cables, and what is fixed to a face, all as they stand. The floor stays unless something on a wall reaches below it. Raises
+    DesignError where nothing is placed."""
     now = arrange(design)
-    lows: tuple[Face, Face, Face] = ("left", "front", "bottom")
-    highs: tuple[Face, Face, Face] = ("right", "back", "top")
     free = [t for t in now if t.face is None]
     if not free:
         raise DesignError("placements", "there is nothing to wall in yet", "Put a component on the bench first.")
-    # every solid with its own gap to the walls: connectors stand closer, behind their openings
-    box = hull(
-        [
-            Box(
-                tuple(s.box.lo[i] - wall_limit(design, t, s, lows[i]) for i in range(3)),  # type: ignore[arg-type]
-                tuple(s.box.hi[i] + wall_limit(design, t, s, highs[i]) for i in range(3)),  # type: ignore[arg-type]
-            )
-            for t in free
-            for s in t.solids
-            if s.role not in ("keepout", "plug")
-        ]
-    )
-    part = val("limits.gap.part_part")
-    lo, hi = list(box.lo), list(box.hi)
-    for t in now:
-        if t.face is None:
-            continue
-        for s in t.solids:
-            axis = normal_axis(t.face)
-            across = [i for i in range(3) if i != axis]
-            if all(s.box.lo[i] < box.hi[i] and s.box.hi[i] > box.lo[i] for i in across):
-                depth = s.inside_mm + part
-                if t.face in ("left", "front", "bottom"):
-                    lo[axis] = min(lo[axis], box.lo[axis] - depth)
-                else:
-                    hi[axis] = max(hi[axis], box.hi[axis] + depth)
     room = cavity(design)
+    # inside a rounded corner a square one needs more than the gap along the walls
+    round_mm = max(design.shell.corner_radius_mm - design.shell.wall_mm, 0.3) * (1 - 0.5**0.5) + 0.05
+    lo, hi = [float("inf")] * 3, [float("-inf")] * 3
+    for t in now:
+        for s in t.solids:
+            if s.name == "filling room":
+                continue  # it may be filled with the lid off
+            for i in range(3):
+                if t.face is not None and normal_axis(t.face) == i:
+                    continue
+                lo[i] = min(lo[i], s.box.lo[i] - _limit(design, t, s, _LOWS[i], round_mm))
+                hi[i] = max(hi[i], s.box.hi[i] + _limit(design, t, s, _HIGHS[i], round_mm))
+    hi[2] = max(hi[2], _under_the_joint(design, now))
+    _behind_panels(now, free, lo, hi)
+    lo[2] = min(room.lo[2], min((s.box.lo[2] for t in now if t.face is not None for s in t.solids), default=room.lo[2]))
     out: dict[Face, float] = {}
-    for i in (0, 1):
-        out[lows[i]], out[highs[i]] = round(room.lo[i] - lo[i], 2), round(hi[i] - room.hi[i], 2)
-    out["top"] = round(hi[2] - room.hi[2], 2)
-    return moved_walls(design, out)
+    for i in range(3):
+        out[_LOWS[i]], out[_HIGHS[i]] = _hundredths(room.lo[i] - lo[i]), _hundredths(hi[i] - room.hi[i])
+    return moved_walls(design, {face: by for face, by in out.items() if abs(by) > 0.004})
+
+
+def _hundredths(mm: float) -> float:
+    """Outward to the next hundredth, so that no gap is a hair too small."""
+    return ceil(mm * 100 - 1e-6) / 100
+
+
+def _limit(design: Design, t: Thing, s: PlacedSolid, face: Face, round_mm: float) -> float:
+    """The least gap of a solid to a wall; soft room for plugs may touch it, and so may what is fixed to another face."""
+    if s.role not in HARD:
+        return 0.0
+    if t.face is not None:
+        return 0.0 if face == "bottom" else val("limits.gap.part_wall")
+    limit = wall_limit(design, t, s, face)
+    return max(limit, round_mm) if face not in ("top", "bottom") and s.role == "board" else limit
+
+
+def _under_the_joint(design: Design, now: tuple[Thing, ...]) -> float:
+    """How high the cavity must be so that openings in the sides stay under the rim of the lid, which keeps its depth."""
+    inner = design.shell.inner_mm[2]
+    joint = getattr(design.shell.construction, "joint_mm", inner)
+    f = "printing.feature"
+    # a tongue in its groove, and a web under it for the widest nozzle in use
+    rim = val(f"{f}.tongue_height") + val("printing.allowance.tongue_top") + val(f"{f}.web_lines") * 0.68
+    floor, open_ = design.shell.floor_mm, wanted_ports(design)
+    tops = [_top(t, p) for t in now for p in t.ports if p.ref in open_ and p.face not in ("top", "bottom")]
+    tops += [
+        s.box.hi[2] for t in now if t.face in ("front", "back", "left", "right") for s in t.solids if s.role in HARD
+    ]
+    return max((top + rim + (inner - joint) for top in tops), default=floor)
+
+
+def _top(t: Thing, p: PlacedPort) -> float:
+    """The upper edge of a port's opening, with the recess for its plug."""
+    kind = port_kinds()[p.port.kind]
+    return p.centre[2] + max(kind.plug_height_mm, kind.height_mm) / 2 + val("printing.allowance.plug_recess") + 0.3
+
+
+def _behind_panels(now: tuple[Thing, ...], free: list[Thing], lo: list[float], hi: list[float]) -> None:
+    """Push walls out so far that what is fixed to them stands clear of what is behind it: parts, things on the wall across, the wall across."""
+    part = val("limits.gap.part_part")
+    fixed = [t for t in now if t.face is not None]
+    for _ in range(3):  # what moves a wall out for one axis may bring others into one another's way
+        for t, s in [(x, s) for x in fixed for s in x.solids]:
+            assert t.face is not None
+            i, deep = normal_axis(t.face), s.inside_mm
+            high = OUTWARD[t.face][i] > 0
+            for q in (q for x in free for q in x.solids if not (s.role not in HARD and q.role not in HARD)):
+                gap = part if s.role in HARD and q.role in HARD else 0.0
+                if _across(s.box, q.box, i, gap):
+                    if high:
+                        hi[i] = max(hi[i], q.box.hi[i] + gap + deep)
+                    else:
+                        lo[i] = min(lo[i], q.box.lo[i] - gap - deep)
+            least = deep + (val("limits.gap.part_wall") if s.role in HARD else 0.0)
+            for o in fixed:
+                if o.face is not None and o.face != t.face and normal_axis(o.face) == i:
+                    met = [deep + x.inside_mm + part for x in o.solids if _across(s.box, x.box, i, part)]
+                    least = max(least, *met, least)
+            short = least - (hi[i] - lo[i])
+            if short > 0 and high:
+                hi[i] += short
+            elif short > 0:
+                lo[i] -= short
+
+
+def _across(a: Box, b: Box, axis: int, gap: float) -> bool:
+    """Whether two boxes are in one another's way along an axis."""
+    return all(a.lo[i] < b.hi[i] + gap and a.hi[i] > b.lo[i] - gap for i in range(3) if i != axis)

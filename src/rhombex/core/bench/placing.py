@@ -5,6 +5,8 @@ from __future__ import annotations
 import re
 
 from rhombex.core.bench.arrange import Thing, arrange
+from rhombex.core.bench.dodge import free_spot
+from rhombex.core.bench.gaps import cavity
 from rhombex.core.design import Design, Placement
 from rhombex.core.parts.component import Component
 from rhombex.core.reference import val
@@ -85,29 +87,20 @@ def _lifted(p: Placement, by: Vec3) -> Placement:
 def _free(design: Design, p: Placement) -> Placement:
     """The placement moved to the nearest free place from the front left of the cavity (for one on a face: from the wall's middle); where
     there is none, to the right of all that is there."""
-    others = [_body(t) for t in arrange(design) if t.placement.on is None]
-    mine = _body(arrange(design.model_copy(update={"placements": (p,)}))[0])
-    gap = val("limits.gap.part_part")
-    s = design.shell
-    wall, (w, d, _) = s.wall_mm, s.inner_mm
-
-    def hits(dx: float, dy: float) -> bool:
-        moved = Box((mine.lo[0] + dx, mine.lo[1] + dy, mine.lo[2]), (mine.hi[0] + dx, mine.hi[1] + dy, mine.hi[2]))
-        return any(max(moved.gaps(o)) < gap for o in others)
-
+    room = cavity(design)
+    mine = _body(_alone(design, p))
+    if p.face is None:  # into the front left corner, off the walls
+        p = _lifted(p, (room.lo[0] + 1 - mine.lo[0], room.lo[1] + 1 - mine.lo[1], 0.0))
+    things = arrange(design.model_copy(update={"placements": (*design.placements, p)}))
+    by = free_spot(design, things, p.id)
+    if by is not None:
+        return _lifted(p, by)
     if p.face is not None:
-        shifts = [k * STEP_MM * sign for k in range(int(w / STEP_MM)) for sign in (1, -1)]
-        free = next((dx for dx in shifts if abs(dx) < w / 2 and not hits(dx, 0.0)), 0.0)
-        return p.model_copy(update={"at_mm": (round(p.at_mm[0] + free, 3), *p.at_mm[1:])})
-    x0, y0 = wall + 1.0 - mine.lo[0], wall + 1.0 - mine.lo[1]  # into the front left corner, off the walls
-    for j in range(max(1, int((d - 2 - mine.size[1]) / STEP_MM) + 1)):
-        for i in range(max(1, int((w - 2 - mine.size[0]) / STEP_MM) + 1)):
-            dx, dy = x0 + i * STEP_MM, y0 + j * STEP_MM
-            if not hits(dx, dy):
-                return _by(p, dx, dy)
-    right = max((o.hi[0] for o in others), default=0.0) + gap + 1.0
-    return _by(p, right - mine.lo[0], y0)
+        return p
+    others = [_body(t) for t in things if t.id != p.id and t.placement.on is None]
+    right = max((o.hi[0] for o in others), default=room.lo[0]) + val("limits.gap.part_part") + 1.0
+    return _lifted(p, (right - room.lo[0] - 1, 0.0, 0.0))
 
 
-def _by(p: Placement, dx: float, dy: float) -> Placement:
-    return p.model_copy(update={"at_mm": (round(p.at_mm[0] + dx, 3), round(p.at_mm[1] + dy, 3), p.at_mm[2])})
+def _alone(design: Design, p: Placement) -> Thing:
+    return arrange(design.model_copy(update={"placements": (p,)}))[0]

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from itertools import combinations
+from math import ceil
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.apart import apart, apart_from_box
 from rhombex.core.bench.arrange import PlacedSolid, Thing, arrange
+from rhombex.core.bench.dodge import Way, ways_clear
 from rhombex.core.bench.gaps import cavity, hard, wall_limit
 from rhombex.core.bench.leads import length_needed
 from rhombex.core.bench.wanted import wanted_ports
@@ -20,7 +22,6 @@ from rhombex.core.fit.joints import hole_depth_mm
 from rhombex.core.openings.ports import set_back
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import ref, val
-from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.space import OUTWARD, Box, Face, Vec3, normal_axis
 
 EPS = 1e-3
@@ -107,21 +108,35 @@ def free_place(design: Design, t: Thing, by: Vec3) -> bool:
     return True
 
 
-def _ways_out(a: Analysis, t: Thing, s: Box, other: Box) -> list[tuple[float, Vec3, str]]:
-    """Shortest moves along the axes that clear a box, by distance, with words."""
-    gap = val("limits.gap.part_part")
-    words = (("left", "right"), ("forward", "back"), ("down", "up"))
-    axis = normal_axis(t.face) if t.face else 2  # standing things are moved on the floor
-    out: list[tuple[float, Vec3, str]] = []
-    for i in range(3):
-        if i == axis:
-            continue
-        for sign, d in ((-1, s.hi[i] - other.lo[i]), (1, other.hi[i] - s.lo[i])):
-            far = up(d + gap)
-            by = tuple(sign * far if k == i else 0.0 for k in range(3))
-            if 0 < far < 120 and free_place(a.design, t, by):  # type: ignore[arg-type]
-                out.append((far, by, words[i][0 if sign < 0 else 1]))  # type: ignore[arg-type]
-    return sorted(out, key=lambda o: o[0])
+_WORDS = (("left", "right"), ("forward", "back"), ("down", "up"))
+
+
+def clear_of_all(a: Analysis, t: Thing) -> list[tuple[float, Remedy]]:
+    """Moves of a thing that clear it and what rides on it of everything, with what they cost; cheapest first."""
+    ways = ways_clear(a.design, a.things, a.case, t.id)
+    return [(way.cost, _remedy(t, way)) for way in ways[:3]]
+
+
+def _remedy(t: Thing, way: Way) -> Remedy:
+    words = [f"{abs(x):g} mm {_WORDS[i][0 if x < 0 else 1]}" for i, x in enumerate(way.by) if abs(x) > 1e-6]
+    label = f"Move {t.name} {' and '.join(words)}"
+    if way.wall is None:
+        return Remedy(label=label, edits=(moved(t, way.by),))
+    # a wall on the low side takes the cavity's corner along, so that places count anew from there
+    shift = [way.wall_mm if OUTWARD[way.wall][i] < 0 else 0.0 for i in range(3)]
+    to = tuple(round(x + b + s, 3) for x, b, s in zip(t.placement.at_mm, way.by, shift, strict=True))
+    return Remedy(
+        label=f"{label}, and the {way.wall} wall {way.wall_mm:g} mm out",
+        edits=(MoveWall(face=way.wall, by_mm=way.wall_mm), Move(id=t.id, to_mm=to)),
+    )
+
+
+def cheapest(found: list[tuple[float, Remedy]], most: int = 3) -> tuple[Remedy, ...]:
+    """The cheapest remedies, each said once."""
+    out: dict[str, Remedy] = {}
+    for _, r in sorted(found, key=lambda f: f[0]):
+        out.setdefault(r.label, r)
+    return tuple(out.values())[:most]
 
 
 @concern("parts-collide", "bench")
@@ -138,13 +153,6 @@ def parts_collide(a: Analysis, say: Maker) -> Iterator[Finding]:
         soft = s.role in ("plug", "keepout") or r.role in ("plug", "keepout")
         if d >= (-EPS if soft else near.value - EPS):
             continue
-        remedies = []
-        for t, mine, other in ((q, r.box, s.box), (p, s.box, r.box)):
-            ways = _ways_out(a, t, mine, other)
-            if ways:
-                far, by, word = ways[0]
-                remedies.append((far, Remedy(label=f"Move {t.name} {far:g} mm {word}", edits=(moved(t, by),))))
-        remedies.sort(key=lambda x: x[0])
         if d < 0:
             title = (
                 f"{s.name} of {p.name} and {r.name} of {q.name} are in one place"
@@ -164,7 +172,7 @@ def parts_collide(a: Analysis, say: Maker) -> Iterator[Finding]:
             + (f"overlap by {-d:.1f} mm." if d < 0 else f"are {d:.1f} mm apart."),
             source=str(near),
             subjects=(p.id, q.id),
-            remedies=tuple(r for _, r in remedies[:2]),
+            remedies=cheapest([*clear_of_all(a, p), *clear_of_all(a, q)]),
         )
 
 
@@ -186,8 +194,17 @@ def part_hits_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
                 reason=f"There are {gap:.1f} mm to the inside of the wall.",
                 source=str(ref("limits.gap.part_wall")),
                 subjects=(t.id, face),
-                remedies=(
-                    Remedy(label=f"Move the {face} wall out by {need:g} mm", edits=(MoveWall(face=face, by_mm=need),)),
+                remedies=cheapest(
+                    [
+                        *clear_of_all(a, t),
+                        (
+                            2 * need,
+                            Remedy(
+                                label=f"Move the {face} wall out by {need:g} mm",
+                                edits=(MoveWall(face=face, by_mm=need),),
+                            ),
+                        ),
+                    ]
                 ),
             )
         if t.face is None:
@@ -230,6 +247,7 @@ def _corner(a: Analysis, say: Maker, t: Thing, room: Box) -> Iterator[Finding]:
             source="geometry",
             subjects=(t.id, "corner"),
             remedies=(
+                *cheapest(clear_of_all(a, t), 2),
                 Remedy(
                     label=f"Corner radius {smaller:g} mm",
                     edits=(Set(path="shell.corner_radius_mm", value=smaller),),
@@ -335,31 +353,8 @@ def post_hits_part(a: Analysis, say: Maker) -> Iterator[Finding]:
                 reason="The post would be printed where the part, or the room for its plug, has to be.",
                 source="geometry",
                 subjects=(owner, t.id),
-                remedies=_clear_of_posts(a, owner, t.id),
+                remedies=cheapest([m for x in a.things if x.id in (owner, t.id) for m in clear_of_all(a, x)]),
             )
-
-
-def _clear_of_posts(a: Analysis, *ids: str) -> tuple[Remedy, ...]:
-    """The shortest move of each of two things after which no post stands in either, tried on the posts alone."""
-    found: list[tuple[float, Remedy]] = []
-    ways: tuple[tuple[Vec3, str], ...] = (
-        ((-1, 0, 0), "left"),
-        ((1, 0, 0), "right"),
-        ((0, -1, 0), "forward"),
-        ((0, 1, 0), "back"),
-    )
-    for t in (x for x in a.things if x.id in ids and x.face is None):
-        for far, (way, word) in ((f, w) for f in range(1, 41) for w in ways):
-            by: Vec3 = (way[0] * far, way[1] * far, 0.0)
-            if not free_place(a.design, t, by):
-                continue
-            design = apply(a.design, moved(t, by))
-            things = arrange(design)
-            posts = mounts_of(design, a.printer, things, a.case.mounts[0].part)
-            if all(_post_in(posts, x)[0] == 0 for x in things if x.id in ids):
-                found.append((far, Remedy(label=f"Move {t.name} {far} mm {word}", edits=(moved(t, by),))))
-                break
-    return tuple(r for _, r in sorted(found, key=lambda f: f[0]))
 
 
 @concern("lead-leaves-case", "bench", needs=("walls",))
@@ -413,16 +408,14 @@ def lead_length(a: Analysis, say: Maker) -> Iterator[Finding]:
         most = need.value * (1 + stow.value)
         fitting = [x for x in lead.stock_mm if need.value <= x <= max(most, need.value + 40)]
         better = min(fitting or [x for x in lead.stock_mm if x >= need.value], default=None)
-        remedies = (
-            ()
-            if better is None or better == lead.length_mm
-            else (
-                Remedy(
-                    label=f"Take the {better:g} mm lead",
-                    edits=(PutLead(lead=lead.model_copy(update={"length_mm": better})),),
-                ),
-            )
-        )
+        remedies: list[Remedy] = []
+        if better is not None and better != lead.length_mm:
+            cut = PutLead(lead=lead.model_copy(update={"length_mm": better}))
+            remedies.append(Remedy(label=f"Take the {better:g} mm lead", edits=(cut,)))
+        if not fitting and need.value < 1980:  # none of those that are sold suits: one can be made
+            long = ceil((need.value + 5) / 10) * 10.0
+            made = PutLead(lead=lead.model_copy(update={"length_mm": long}))
+            remedies.append(Remedy(label=f"Have one of {long:g} mm made", edits=(made,)))
         if lead.length_mm < need.value:
             yield say(
                 "stop",
@@ -433,7 +426,7 @@ def lead_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                 "that look like broken parts.",
                 source=need.source,
                 subjects=(lead.id,),
-                remedies=remedies,
+                remedies=tuple(remedies),
             )
         elif lead.length_mm > max(most, need.value + 40):
             yield say(
@@ -445,5 +438,5 @@ def lead_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                 reason=f"It needs {need.value:.0f} mm. The rest has to be folded somewhere and blocks air and fingers.",
                 source=str(stow),
                 subjects=(lead.id,),
-                remedies=remedies,
+                remedies=tuple(remedies),
             )

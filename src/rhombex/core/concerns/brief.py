@@ -7,16 +7,19 @@ from math import ceil
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.apart import apart_from_box
-from rhombex.core.bench.arrange import PlacedPort, Thing
+from rhombex.core.bench.arrange import PlacedPort, Thing, arrange
+from rhombex.core.bench.dodge import plug_path
 from rhombex.core.bench.gaps import hard
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.brief.asks import asks
+from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.edits import Move, Need, Set, Turn, WantFace
+from rhombex.core.edits import Move, Need, Set, Turn, WantFace, apply
 from rhombex.core.openings.ports import set_back
 from rhombex.core.parts import port_kinds
+from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref, val
-from rhombex.core.space import OUTWARD, Box, normal_axis
+from rhombex.core.space import OUTWARD, normal_axis
 
 
 def needed_ports(a: Analysis) -> Iterator[tuple[Thing, PlacedPort]]:
@@ -26,21 +29,6 @@ def needed_ports(a: Analysis) -> Iterator[tuple[Thing, PlacedPort]]:
         for p in t.ports:
             if p.ref in open_ and port_kinds()[p.port.kind].outside:
                 yield t, p
-
-
-def _path(a: Analysis, p: PlacedPort) -> Box:
-    """The room a plug passes through, from the connector's face to the outer surface."""
-    kind = port_kinds()[p.port.kind]
-    axis = normal_axis(p.face)
-    sign = OUTWARD[p.face][axis]
-    outer = a.case.box_mm[axis] if sign > 0 else 0.0
-    lo, hi = list(p.centre), list(p.centre)
-    lo[axis], hi[axis] = sorted((p.centre[axis] + sign * 0.3, outer))
-    for i in range(3):
-        if i != axis:
-            half = (kind.plug_height_mm if i == 2 else kind.plug_width_mm) / 2
-            lo[i], hi[i] = p.centre[i] - half, p.centre[i] + half
-    return Box(tuple(lo), tuple(hi))  # type: ignore[arg-type]
 
 
 def to_wall(a: Analysis, t: Thing, p: PlacedPort) -> Move | None:
@@ -60,10 +48,10 @@ def port_not_reachable(a: Analysis, say: Maker) -> Iterator[Finding]:
     far = ref("limits.port_reach.far")
     for t, p in needed_ports(a):
         back = set_back(a.case, p)
-        path = _path(a, p)
+        path = plug_path(a.design, p)
         blocking = next(
             (
-                o.name
+                o
                 for o in a.things
                 for s in hard(o)
                 if o.id != t.id and o.placement.on != t.id and apart_from_box(s, path) < -0.01
@@ -72,25 +60,48 @@ def port_not_reachable(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
         if back <= far.value and blocking is None:
             continue
-        remedies = []
-        move = to_wall(a, t, p)
-        if move is not None and blocking is None:
-            remedies.append(Remedy(label=f"Move {t.name} to the {p.face} wall", edits=(move,)))
-        if t.face is None:
+        remedies: list[Remedy] = []
+        if blocking is not None:
+            remedies += cheapest([*clear_of_all(a, blocking), *clear_of_all(a, t)])
+        else:
+            remedies += cheapest(clear_of_all(a, t))
+            move = to_wall(a, t, p)
+            if move is not None and not remedies:
+                remedies.append(Remedy(label=f"Move {t.name} to the {p.face} wall", edits=(move,)))
+        if t.face is None and _reached_turned(a, t, p):
             remedies.append(Remedy(label=f"Turn {t.name} half round", edits=(Turn(id=t.id, by=180),)))
         remedies.append(Remedy(label="Take it off the wish list", edits=(Need(port=p.ref, needed=False),)))
         yield say(
             "stop",
-            f"{p.name} of {t.name} cannot be reached" + (f": {blocking} is in the way" if blocking else ""),
+            f"{p.name} of {t.name} cannot be reached" + (f": {blocking.name} is in the way" if blocking else ""),
             measured=back,
             limit=far.value,
             sense="at most",
             reason=f"It looks at the {p.face} wall from {back:.0f} mm behind the outer surface"
-            + (f", and {blocking} stands between." if blocking else "."),
+            + (f", and {blocking.name} stands between." if blocking else "."),
             source=str(far),
             subjects=(p.ref,),
             remedies=tuple(remedies),
         )
+
+
+def _reached_turned(a: Analysis, t: Thing, p: PlacedPort) -> bool:
+    """Whether a port is in reach, with nothing before it, once its component is turned half round."""
+    try:
+        turned = apply(a.design, Turn(id=t.id, by=180))
+    except DesignError:
+        return False
+    things = arrange(turned)
+    q = next(x for u in things if u.id == t.id for x in u.ports if x.ref == p.ref)
+    path = plug_path(turned, q)
+    free = all(
+        apart_from_box(s, path) >= -0.01 for o in things if o.id != t.id and o.placement.on != t.id for s in hard(o)
+    )
+    return (
+        free
+        and set_back(a.case, q) <= val("limits.port_reach.far")
+        and free_place(turned, next(x for x in things if x.id == t.id), (0.0, 0.0, 0.0))
+    )
 
 
 @concern("case-over-limit", "brief", needs=("walls",))

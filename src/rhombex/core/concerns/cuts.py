@@ -94,14 +94,15 @@ def cut_through_feature(a: Analysis, say: Maker) -> Iterator[Finding]:
             hit = [s for s in c.strips if s.lo < cut.at_mm < s.hi and not s.soft]
             if not hit:
                 continue
-            depth = min(min(cut.at_mm - s.lo, s.hi - cut.at_mm) for s in hit)
+            # of several features the one that is cut deepest is named, and it is that one which is measured
+            depth, worst = max(((min(cut.at_mm - s.lo, s.hi - cut.at_mm), s) for s in hit), key=lambda x: x[0])
             yield say(
                 "stop",
-                f"The cut of the {c.part} goes through the {hit[0].why}",
+                f"The cut of the {c.part} goes through the {worst.why}",
                 measured=keep.value - depth,
                 limit=keep.value,
                 reason="A seam through a boss, post or opening leaves two halves that hold nothing.",
                 source=str(keep),
-                subjects=(c.part, hit[0].why),
+                subjects=(c.part, worst.why),
                 remedies=(Remedy(label="Give the cut back to the planner", edits=(FreeCuts(part=c.part),)),),
             )

@@ -9,6 +9,7 @@ from math import hypot
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import Seam
+from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place, moved, up
 from rhombex.core.concerns.brief import needed_ports, to_wall
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, offered
 from rhombex.core.design import PlacedOpening
@@ -18,6 +19,7 @@ from rhombex.core.openings.ports import set_back
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.box import facing_across
+from rhombex.core.space import Vec3
 
 
 @concern("port-misses-opening", "openings", needs=("walls",))
@@ -84,6 +86,7 @@ def port_too_deep(a: Analysis, say: Maker) -> Iterator[Finding]:
         limit = port_kinds()[p.port.kind].plug_length_mm - grip.value
         if back > limit:
             move = to_wall(a, t, p)
+            ways = cheapest(clear_of_all(a, t))
             yield say(
                 "stop",
                 f"{p.name} of {t.name} sits too deep for its plug",
@@ -94,7 +97,8 @@ def port_too_deep(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"{grip.value:g} mm to hold only down to {limit:.0f} mm.",
                 source=str(grip),
                 subjects=(p.ref,),
-                remedies=(Remedy(label=f"Move {t.name} to the {p.face} wall", edits=(move,)),) if move else (),
+                remedies=ways
+                or ((Remedy(label=f"Move {t.name} to the {p.face} wall", edits=(move,)),) if move else ()),
             )
 
 
@@ -134,6 +138,28 @@ def _raised(a: Analysis, seam: Seam, to: float) -> Remedy:
         label=f"Raise joint and lid to {raised + 5.0:.1f} mm",
         edits=(Set(path="shell.inner_mm", value=tuple(inner)), Set(path=seam.path, value=raised)),
     )
+
+
+def _apart(a: Analysis, p: Opening, q: Opening, by_mm: float) -> tuple[Remedy, ...]:
+    """Moves along their face that bring two openings of two components apart."""
+    if p.of == q.of:
+        return ()
+    face, by = a.case.face(p.face), up(by_mm + 0.05)
+    found: list[tuple[float, Remedy]] = []
+    for mine, other in ((p, q), (q, p)):
+        t = next(t for t in a.things if t.id == mine.of)
+        for k, way in enumerate((face.frame.x, face.frame.y)):
+            if way[2] != 0 and t.face is None:
+                continue  # what stands on the floor is not moved up a wall
+            sign = 1 if mine.at_mm[k] >= other.at_mm[k] else -1
+            u = (p.size_mm[k] + q.size_mm[k]) / 2 - abs(p.at_mm[k] - q.at_mm[k]) + by_mm
+            far = up(max(by, u + 0.05)) if u > 0 else by
+            move: Vec3 = (sign * far * way[0], sign * far * way[1], sign * far * way[2])
+            if free_place(a.design, t, move):
+                words = ("right", "up")[k] if sign > 0 else ("left", "down")[k]
+                label = f"Move {t.name} {far:g} mm {words} along the {p.face} face"
+                found.append((far, Remedy(label=label, edits=(moved(t, move),))))
+    return cheapest(found, 2)
 
 
 def _gap(a: Opening, b: Opening) -> float:
@@ -182,6 +208,7 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                 subjects=(p.id, q.id),
                 remedies=(
                     *((Remedy(label="Put them back on their ports", edits=back),) if back else ()),
+                    *_apart(a, p, q, limit - gap),
                     *small,
                 ),
             )
@@ -199,8 +226,15 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                 source=str(lines),
                 subjects=(o.id, o.face),
                 remedies=(
-                    Remedy(label="Put it back on its port", edits=(PutOpening(opening=PlacedOpening(port=o.id)),)),
-                )
-                if o.pinned
-                else (),
+                    *(
+                        (
+                            Remedy(
+                                label="Put it back on its port", edits=(PutOpening(opening=PlacedOpening(port=o.id)),)
+                            ),
+                        )
+                        if o.pinned
+                        else ()
+                    ),
+                    *cheapest([m for t in a.things if t.id == o.of for m in clear_of_all(a, t)]),
+                ),
             )

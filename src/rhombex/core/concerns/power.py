@@ -79,7 +79,7 @@ def supply_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=s.rating_w,
             limit=need,
             unit="W",
-            reason=f"{s.watts.peak:.0f} W at the peak, {s.watts.typical:.0f} W as usual; a {s.wanted_margin:.0%} margin wants "
+            reason=f"{s.watts.peak:.0f} W at the peak, {s.watts.typical:.0f} W as usual; with {s.wanted_margin:.0%} of it to spare it would be "
             f"{need:.0f} W. At its limit it gets hot, and a peak switches the machine off.",
             source=margin_source(s.kind),
             subjects=(s.id,),
@@ -93,8 +93,8 @@ def rail_over_rating(a: Analysis, say: Maker) -> Iterator[Finding]:
     b = budget(a.design, a.things)
     for s in b.sources:
         for r in s.rails:
-            # a source with one rail is told by its whole rating
-            if r.watts.peak <= r.rating_w + 1e-9 or len(s.rails) == 1:
+            # where one rail is all that it gives, the rule about the whole rating tells it
+            if r.watts.peak <= r.rating_w + 1e-9 or (len(s.rails) == 1 and r.rating_w >= s.rating_w - 1e-9):
                 continue
             yield say(
                 "stop",

@@ -10,7 +10,7 @@ from rhombex.core.case import one_of_each
 from rhombex.core.concerns.bench import moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.edits import MoveWall, Set, apply
-from rhombex.core.fit.bead import lines_in_wall, wall_of_lines_mm
+from rhombex.core.fit.bead import lines_in_wall, spacing_mm, wall_of_lines_mm
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.parts.threads import label
 from rhombex.core.plain import DesignError
@@ -37,8 +37,9 @@ def wall_not_whole_lines(a: Analysis, say: Maker) -> Iterator[Finding]:
         limit=limit,
         unit="lines off",
         sense="at most",
-        reason=f"{wall:g} mm is {n:.2f} lines of {width:.2f} mm. The rest is a slit inside the wall or a line squeezed too "
-        "wide: weak, and slower to print.",
+        reason=f"A line is {width:.2f} mm wide and the next lies {spacing_mm(width, layer):.3f} mm beside it ({width:.2f} - {layer:g} x "
+        f"(1 - pi / 4)): {wall:g} mm is {n:.2f} lines. The rest is a slit inside the wall or a line squeezed too wide: weak, and slower "
+        "to print.",
         source=str(ref("printing.bead.width_factor")),
         subjects=("shell",),
         remedies=tuple(

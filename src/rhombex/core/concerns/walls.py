@@ -10,11 +10,11 @@ from rhombex.core.bench.apart import apart
 from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import cavity, hard
 from rhombex.core.case import Bulge
-from rhombex.core.concerns.bench import EPS, free_place, moved, up
+from rhombex.core.concerns.bench import EPS, cheapest, clear_of_all, moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.edits import MoveWall, Set
 from rhombex.core.reference import ref
-from rhombex.core.space import FACES, OUTWARD, Box, Face, Vec3, normal_axis
+from rhombex.core.space import FACES, OUTWARD, Box, Face, normal_axis
 
 _OPPOSITE: dict[Face, Face] = {
     "front": "back",
@@ -90,14 +90,10 @@ def plug_meets_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 def _room_before(a: Analysis, t: Thing, face: Face, over: float) -> tuple[Remedy, ...]:
     by = up(over)
-    out: list[Remedy] = []
-    back: Vec3 = tuple(-x * by for x in OUTWARD[face])  # type: ignore[assignment]
-    along = t.face is None or normal_axis(t.face) != normal_axis(face)
-    if along and face not in ("top", "bottom") and free_place(a.design, t, back):
-        out.append(Remedy(label=f"Move {t.name} {by:g} mm away from the {face} wall", edits=(moved(t, back),)))
     label = f"Raise the lid by {by:g} mm" if face == "top" else f"Move the {face} wall out by {by:g} mm"
-    out.append(Remedy(label=label, edits=(MoveWall(face=face, by_mm=by),)))
-    return tuple(out)
+    wall = (2 * by, Remedy(label=label, edits=(MoveWall(face=face, by_mm=by),)))
+    along = face not in ("top", "bottom") and (t.face is None or normal_axis(t.face) != normal_axis(face))
+    return cheapest([*(clear_of_all(a, t) if along else []), wall])
 
 
 @concern("part-in-rim", "bench", needs=("seams",))
@@ -119,12 +115,8 @@ def part_in_rim(a: Analysis, say: Maker) -> Iterator[Finding]:
             continue
         gap, s, face, bulge = worst
         by = up(-gap + 0.1)
-        back: Vec3 = tuple(-x * by for x in OUTWARD[face])  # type: ignore[assignment]
-        remedies = [Remedy(label=f"Move the {face} wall out by {by:g} mm", edits=(MoveWall(face=face, by_mm=by),))]
-        if free_place(a.design, t, back):
-            remedies.insert(
-                0, Remedy(label=f"Move {t.name} {by:g} mm away from the {face} wall", edits=(moved(t, back),))
-            )
+        wall = Remedy(label=f"Move the {face} wall out by {by:g} mm", edits=(MoveWall(face=face, by_mm=by),))
+        remedies = list(cheapest([*clear_of_all(a, t), (2 * by, wall)]))
         rise = up(s.box.hi[2] - bulge.from_mm + 0.1)
         seam = a.case.seams[0]
         if bulge.from_mm < seam.at_mm and rise < 30:
@@ -163,7 +155,9 @@ def rider_in_carrier(a: Analysis, say: Maker) -> Iterator[Finding]:
         d, s, q = min(found, key=lambda f: f[0])
         if d >= -SEATED_MM:
             continue
-        by = up(-d)
+        over = max((x.box.hi[2] for x in hard(below) if _over_one_another(s.box, x.box)), default=q.box.hi[2])
+        lift = up(over - min(x.box.lo[2] for x in hard(t)))
+        raised = (lift, Remedy(label=f"Move {t.name} {lift:g} mm up", edits=(moved(t, (0, 0, lift)),)))
         yield say(
             "stop",
             f"{t.name} stands in the {q.name} of {below.name}",
@@ -172,21 +166,9 @@ def rider_in_carrier(a: Analysis, say: Maker) -> Iterator[Finding]:
             reason=f"Its {s.name} and the {q.name} overlap by {-d:.1f} mm.",
             source=f"geometry; a rider may sit {SEATED_MM:g} mm deep (common practice)",
             subjects=(t.id, below.id, q.name),
-            remedies=_off_carrier(t, s.box, q.box, by),
+            remedies=cheapest([*clear_of_all(a, t), raised]),
         )
 
 
-def _off_carrier(t: Thing, mine: Box, other: Box, by: float) -> tuple[Remedy, ...]:
-    """The shortest way out along each axis; riding things may also be lifted."""
-    ways: list[tuple[float, Vec3, str]] = []
-    words = (("left", "right"), ("forward", "back"), ("down", "up"))
-    for i in range(3):
-        for sign, far in ((-1, mine.hi[i] - other.lo[i]), (1, other.hi[i] - mine.lo[i])):
-            if i == 2 and sign < 0:
-                continue
-            way: Vec3 = tuple(sign * up(far) if k == i else 0.0 for k in range(3))  # type: ignore[assignment]
-            ways.append((far, way, words[i][0 if sign < 0 else 1]))
-    ways.sort(key=lambda w: w[0])
-    return tuple(
-        Remedy(label=f"Move {t.name} {up(far):g} mm {word}", edits=(moved(t, way),)) for far, way, word in ways[:2]
-    )
+def _over_one_another(a: Box, b: Box) -> bool:
+    return all(a.lo[i] < b.hi[i] and a.hi[i] > b.lo[i] for i in (0, 1))

@@ -15,8 +15,8 @@ from rhombex.core.space import Frame
 SEEN_TOL = 0.05
 FILE_TOL = 0.02
 
-_MOST_TRIANGLES = 1.2e6  # of all remembered meshes; about 150 bytes each
-evaluated: Memo[tuple[str, float], Manifold] = Memo(4000, lambda m: float(m.num_tri()), _MOST_TRIANGLES)
+_MOST_TRIANGLES = 6e5  # of all remembered meshes; about 150 bytes each
+evaluated: Memo[tuple[str, float], Manifold] = Memo(2000, lambda m: float(m.num_tri()), _MOST_TRIANGLES)
 
 
 def cross_section(p: r.Profile, tol: float) -> CrossSection:
