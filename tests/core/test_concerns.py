@@ -251,7 +251,7 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
 # a clean case with inserts and heat says these anyway; their twin is a case without
 ALWAYS = {"caution-inserts", "caution-fire"}
 # told by the workshop, not by the design
-OF_WORKSHOP = {"printer-out-of-order", "part-changed-since"}
+OF_WORKSHOP = {"printer-out-of-order", "part-changed-since", "colour-runs-out", "spool-runs-out"}
 # what cannot be worked out or made: tests of their own in test_always_shown.py
 OF_DOCUMENT = {"component-not-here", "printer-not-here", "part-not-made", "not-worked-out"}
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import math
+from io import BytesIO
 
 import numpy as np
 import pytest
@@ -312,3 +313,53 @@ def test_meshes_with_holes_or_turned_faces_are_refused() -> None:
         solid_of(turned)
     with pytest.raises(DesignError, match=r"0\.05 to 2000"):
         solid_of(p * 100)
+
+
+# what other programs write and what it must not do to the time or the filament
+
+HEAD = b"M109 S200\nG28\nG90\nM82\nG1 X50 Y50 F6000\n"
+
+
+@pytest.mark.parametrize(
+    "line", ["M84 X Y Z E", "M18 E", "M84", "M220 B", "M220 R", "M17 X Y", "M200 D0", "M200 S0", "M207 S0"]
+)
+def test_harmless_lines_change_nothing(line: str) -> None:
+    plain = read_gcode(BytesIO(HEAD + b"G1 X100 E5 F1800\nG1 X50 E10\n"), BENCH)
+    with_it = read_gcode(BytesIO(HEAD + b"G1 X100 E5 F1800\n" + line.encode() + b"\nG1 X50 E10\n"), BENCH)
+    assert (with_it.time_s, with_it.filament_m) == (plain.time_s, plain.filament_m)
+
+
+def test_a_mark_before_the_text_is_no_word() -> None:
+    text = HEAD + b"G1 X100 E5 F1800\n"
+    assert read_gcode(BytesIO(b"\xef\xbb\xbf" + text), BENCH) == read_gcode(BytesIO(text), BENCH)
+
+
+def test_volumes_are_read_as_volumes() -> None:
+    """M200 D1.75: E counts mm3; 24.0528 mm3 are 10 mm of a filament of 1.75 (pi / 4 x 1.75^2 = 2.40528 mm2)."""
+    length = read_gcode(BytesIO(HEAD + b"G1 X100 E10 F1800\n"), BENCH)
+    volume = read_gcode(BytesIO(HEAD + b"M200 D1.75\nG1 X100 E24.0528 F1800\n"), BENCH)
+    assert volume.filament_m == pytest.approx(length.filament_m, rel=1e-4) == pytest.approx(0.01, rel=1e-4)
+    assert volume.volume_mm3 == pytest.approx(24.0528, rel=1e-3) and volume.time_s == pytest.approx(length.time_s)
+    off = read_gcode(BytesIO(HEAD + b"M200 D1.75\nM200 D0\nG1 X100 E10 F1800\n"), BENCH)
+    assert off.filament_m == length.filament_m
+    with pytest.raises(GcodeError, match="range"):
+        read_gcode(BytesIO(HEAD + b"M200 D-3\n"), BENCH)
+
+
+def test_a_speed_factor_is_put_aside_and_taken_up_again() -> None:
+    move = b"G1 X150 E5 F1800\n"
+    back = b"G1 X50 E10\n"
+    full = read_gcode(BytesIO(HEAD + move + back), BENCH).motion_s
+    half = read_gcode(BytesIO(HEAD + b"M220 B\nM220 S50\n" + move + b"M220 R\n" + back), BENCH).motion_s
+    # 100 mm at 30 mm/s one way and at 15 the other, but for speeding up
+    assert half - full == pytest.approx(100 / 15 - 100 / 30, abs=0.05)
+
+
+def test_the_machines_own_retractions_and_homing_take_time() -> None:
+    plain = read_gcode(BytesIO(HEAD + b"G1 X100 E5 F1800\nG1 X50 E10\n"), BENCH)
+    own = read_gcode(BytesIO(HEAD + b"M207 S4 F2400\nG1 X100 E5 F1800\nG10\nG11\nG1 X50 E10\n"), BENCH)
+    # 4 mm at 40 mm/s with 1500 mm/s2 from rest to rest, twice: 4 / 40 + 40 / 1500; and a stop between the two moves
+    assert own.motion_s - plain.motion_s == pytest.approx(2 * (4 / 40 + 40 / 1500), abs=0.03)
+    assert own.filament_m == plain.filament_m
+    home = read_gcode(BytesIO(HEAD + b"G1 X100 E5 F1800\nG28 X Y\nG1 X50 Y50 E10\n"), BENCH)
+    assert home.homing_s == 20.0 and plain.homing_s == 0.0

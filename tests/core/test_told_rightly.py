@@ -6,13 +6,13 @@ import pytest
 
 from rhombex.core.analysis import analyse
 from rhombex.core.bench.arrange import arrange
-from rhombex.core.concerns import judge
+from rhombex.core.concerns import Finding, judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, PinnedCut, Placement, Shell
 from rhombex.core.edits import Add, FitCavity, Move, MoveWall, PlaceNew, PutCut, Set, ToFace, Together, apply
 from rhombex.core.parts import drawer
 from rhombex.core.remedies import effect_of
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop import ARCHIVE_WORKSHOP, Spool, Workshop
 from tests.conftest import findings
 
 
@@ -124,3 +124,44 @@ def test_a_rider_in_its_carrier_is_told_and_led_out(good_wren: Design) -> None:
     board = next(t for t in arrange(low) if t.id == "board").frame.origin[2]
     assert f.measured == pytest.approx(cooler.lo[2] - (board + chip.hi[2]), abs=1e-6)
     assert any(effect_of(low, ARCHIVE_WORKSHOP, f.key, r.edits).clears for r in f.remedies)
+
+
+# the rack
+
+
+def rack(*spools: tuple[str, float]) -> Workshop:
+    on_it = tuple(
+        Spool(id=f"s{k}", filament="PLA", colour=colour, left_g=left) for k, (colour, left) in enumerate(spools)
+    )
+    return ARCHIVE_WORKSHOP.model_copy(update={"spools": on_it})
+
+
+def told(design: Design, shop: Workshop, code: str) -> list[Finding]:
+    return [f for f in judge(analyse(design, shop, "preview")) if f.code == code]
+
+
+def test_two_colours_are_not_one_spool(good_wren: Design) -> None:
+    masses = {p.name: e.mass_g.value for p, e in analyse(good_wren, ARCHIVE_WORKSHOP, "preview").estimated()}
+    want = sum(masses.values()) * 1.05  # a twentieth stays for a part that fails
+    f = told(good_wren, rack(("grey", want - 5), ("red", 400)), "colour-runs-out")
+    assert f == []  # red alone is enough
+    f = told(good_wren, rack(("grey", want - 5), ("red", want / 2)), "colour-runs-out")
+    assert [(x.severity, x.measured, x.limit) for x in f] == [
+        ("weigh", pytest.approx(want - 5, abs=0.01), pytest.approx(want, rel=1e-3))
+    ]
+    assert told(good_wren, rack(("grey", want / 2), ("grey", want / 2 + 1)), "colour-runs-out") == []
+    assert (
+        told(good_wren, rack(("grey", 20), ("red", 20)), "colour-runs-out") == []
+    )  # too little in all: the rack's word
+
+
+def test_a_part_that_takes_more_than_a_spool_runs_out_on_the_way(good_wren: Design) -> None:
+    masses = {p.name: e.mass_g.value for p, e in analyse(good_wren, ARCHIVE_WORKSHOP, "preview").estimated()}
+    heavy = max(masses, key=lambda n: masses[n])
+    shop = rack(("grey", masses[heavy] * 0.6), ("grey", masses[heavy] * 0.59), ("grey", masses[heavy] * 0.5))
+    f = next(f for f in told(good_wren, shop, "spool-runs-out") if f.subjects[0] == heavy)
+    assert "at 60%" in f.title and (f.measured, f.limit) == (
+        pytest.approx(masses[heavy] * 0.6, abs=0.01),
+        pytest.approx(masses[heavy], abs=0.01),
+    )
+    assert told(good_wren, rack(("grey", masses[heavy] + 1)), "spool-runs-out") == []

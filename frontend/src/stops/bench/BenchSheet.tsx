@@ -14,7 +14,7 @@ import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
 import { hullOf } from "./hull";
 import { GapLines, LeadLine } from "./lines";
-import { add, layOut, lift, NORMAL, type Pane, project, tenth, type V3 } from "./panes";
+import { add, extentOf, layOut, lift, NORMAL, type Pane, project, tenth, type V3 } from "./panes";
 import { Piece } from "./Piece";
 import { ThingSlip } from "./ThingSlip";
 
@@ -31,7 +31,8 @@ export function BenchSheet({ state, act }: SheetProps) {
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const nudged = useRef<Hand | null>(null);
   const view = state.view;
-  const panes = layOut(view.case.box_mm as V3, size);
+  const all = view.things.flatMap((t) => t.solids.map((s) => ({ lo: s.lo as V3, hi: s.hi as V3 })));
+  const panes = layOut(view.case.box_mm as V3, size, extentOf(view.case.box_mm as V3, all));
   const at = selected[0];
   const thing = view.things.find((t) => t.id === at);
   const moving = hand && view.things.find((t) => t.id === hand.id);

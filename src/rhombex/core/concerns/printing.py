@@ -231,6 +231,58 @@ def rack_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
+@concern("colour-runs-out", "plan")
+def colour_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 18: enough filament in all, but of no one colour: two colours are not one spool."""
+    reserve = ref("limits.print.spool_reserve")
+    for kind, mass in _mass_by_kind(a).items():
+        by_colour: dict[str, float] = {}
+        for s in a.workshop.spools:
+            if s.filament == kind:
+                by_colour[s.colour] = by_colour.get(s.colour, 0.0) + s.left_g
+        want = mass * (1 + reserve.value)
+        if len(by_colour) < 2 or sum(by_colour.values()) < want or max(by_colour.values()) >= want:
+            continue
+        colour, most = max(by_colour.items(), key=lambda c: c[1])
+        yield say(
+            "weigh",
+            f"No one colour of {kind} is enough",
+            measured=most,
+            limit=want,
+            unit="g",
+            reason=f"The parts take {mass:.0f} g; of {colour}, the most there is, {most:.0f} g are left. The rest would be of another "
+            "colour: choose which parts, or buy a spool.",
+            source=str(reserve),
+            subjects=(kind, "colour"),
+        )
+
+
+@concern("spool-runs-out", "plan")
+def spool_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 18: a piece that takes more than any one spool holds: it runs out on the way."""
+    for p, e in a.estimated():
+        kind = a.design.process_of(p.part).filament
+        spools = [s for s in a.workshop.spools if s.filament == kind and s.left_g > 0]
+        need = e.mass_g.value
+        # where there is too little in all, or nothing, the rack has its own word
+        if not spools or sum(s.left_g for s in spools) < need:
+            continue
+        fullest = max(spools, key=lambda s: s.left_g)
+        if fullest.left_g >= need:
+            continue
+        yield say(
+            "weigh",
+            f"The {p.name} runs out of {kind} at {fullest.left_g / need:.0%}",
+            measured=fullest.left_g,
+            limit=need,
+            unit="g",
+            reason=f"It takes {need:.0f} g; the fullest spool, {fullest.colour}, holds {fullest.left_g:.0f} g. The printer stops for a new "
+            "spool in the middle, which leaves a mark, or fails where nobody is there.",
+            source="arithmetic",
+            subjects=(p.name, "spool"),
+        )
+
+
 @concern("more-colours-than-slots", "plan")
 def more_colours_than_slots(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 18: more colours than the printer has slots, or too many changes."""

@@ -1,6 +1,6 @@
 """G-code in: time by the same kinematics as the plan, filament, extents, temperatures, changes.
 
-Read: G0 to G4, G10/G11, G20/G21, G28, G90/G91, G92, M82/M83, M104/M109/M140/M190, M201, M203, M204, M205, M220, M221, tools,
+Read: G0 to G4, G10/G11 with M207, G20/G21, G28, G90/G91, G92, M82/M83, M104/M109/M140/M190, M200, M201, M203, M204, M205, M220, M221, tools,
 filament changes. Other M commands move nothing and are counted. Whatever else could move the machine is refused by line.
 """
 
@@ -55,6 +55,7 @@ class GcodeReport(Frozen):
     time_s: Shown
     motion_s: Shown
     dwell_s: Shown
+    homing_s: Shown
     heating_s: Shown
     changes_s: Shown
     filament_m: Shown
@@ -110,6 +111,8 @@ def _start(printer: Printer) -> tuple[np.ndarray, np.ndarray]:
     f[F.LO_X : F.LO_Z + 1] = np.inf
     f[F.HI_X : F.HI_Z + 1] = -np.inf
     f[F.LAYER_Z] = -np.inf
+    f[F.SAVED_FEED] = f[F.AREA] = 1.0
+    f[F.FW_MM], f[F.FW_V] = val("printing.speed.retract_mm"), val("printing.speed.retract_mm_s")
     i[I.AT_REST] = 1
     i[I.TOOL] = -1
     return f, i
@@ -129,6 +132,8 @@ def read_gcode(stream: BinaryIO, printer: Printer, progress: Progress = lambda d
     total = 0
     while True:
         piece = stream.read(PIECE)
+        if total == 0 and piece.startswith(b"\xef\xbb\xbf"):
+            piece = piece[3:]  # a mark that some editors put before the text
         total += len(piece)
         if total > MOST_BYTES:
             raise GcodeError(int(i[I.LINE]), "the file is larger than 4 GB", "No print needs so much.")
@@ -167,6 +172,8 @@ def _report(f: np.ndarray, i: np.ndarray, motion: float, printer: Printer) -> Gc
     if lo and hi:
         over = max(*(-x for x in lo), *(x - b for x, b in zip(hi, printer.bed_mm, strict=True)), 0.0)
     heating = printer.heat_up_s if i[I.HEATS] else 0.0
+    # warming up homes the machine once; other times it is homed take their own
+    homing = max(0, int(i[I.HOMES]) - (1 if i[I.HEATS] else 0)) * val("printing.speed.home")
     changes = int(i[I.TOOL_CHANGES] + i[I.FILAMENT_CHANGES]) * printer.change_s
     notes = []
     if i[I.NOTED]:
@@ -187,9 +194,10 @@ def _report(f: np.ndarray, i: np.ndarray, motion: float, printer: Printer) -> Gc
         lines=int(i[I.LINE]),
         moves=int(i[I.MOVES]),
         layers=int(i[I.LAYERS]),
-        time_s=motion + float(f[F.DWELL_S]) + heating + changes,
+        time_s=motion + float(f[F.DWELL_S]) + homing + heating + changes,
         motion_s=motion,
         dwell_s=float(f[F.DWELL_S]),
+        homing_s=homing,
         heating_s=heating,
         changes_s=changes,
         filament_m=metres,

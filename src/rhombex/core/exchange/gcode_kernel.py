@@ -171,7 +171,8 @@ def read(
                     return pos, n, 3, int(c)
                 seen[letter] = True
                 value[letter] = 0.0
-                if command != 71 or number != 28:
+                flag = command == 77 and number in (17, 18, 84, 220, 221)
+                if not flag and (command != 71 or number != 28):
                     if skip:
                         break
                     return pos, n, 1, int(c)
@@ -266,7 +267,7 @@ def _do(
                 elif bare:
                     f[4 + k] = f[k]
             if seen[4]:
-                f[7] = f[3] - value[4] * f[9]
+                f[7] = f[3] - value[4] * f[9] / f[44]
             elif bare:
                 f[7] = f[3]
             return 0, 0, n
@@ -275,6 +276,9 @@ def _do(
                 return 4, number + 20000, n
             i[17] += 1 if number == 10 else 0
             i[4] = 1
+            if f[45] > 0:  # the machine moves the filament by itself
+                length[n], v[n], a[n], cap[n] = f[45], max(1e-3, min(f[46], f[17])), min(f[12], f[21]), 0.0
+                n += 1
             return 0, 0, n
         if number == 29 or number == 80 or number == 30 or number == 34:
             i[14] += 1
@@ -361,7 +365,27 @@ def _do(
                 return 5, 74, n
             # a right angle passes at v^2 = a d sin(45) / (1 - sin(45))
             f[13] = np.sqrt(f[10] * value[9] * f[9] * (np.sqrt(2.0) + 1.0))
+    elif number == 200:
+        # E as a volume: D is the filament's diameter, 0 or S0 makes it a length again
+        d = value[3] * f[9] if seen[3] else 1.75
+        if d < 0 or d > 10:
+            return 5, 68, n
+        on = d > 0 and not (seen[18] and value[18] == 0)
+        f[44] = np.pi * d * d / 4 if on else 1.0
+    elif number == 207:
+        if seen[18]:
+            if value[18] < 0 or value[18] > 100:
+                return 5, 83, n
+            f[45] = value[18] * f[9]
+        if seen[5]:
+            if value[5] <= 0:
+                return 8, 70, n
+            f[46] = value[5] * f[9] / 60
     elif number == 220 or number == 221:
+        if number == 220 and seen[1]:
+            f[43] = f[22]
+        if number == 220 and seen[17]:
+            f[22] = f[43]
         if seen[18]:
             if value[18] <= 0 or value[18] > 1000:
                 return 5, 83, n
@@ -413,7 +437,8 @@ def _move(
         t2 = z + value[25] * f[9] if i[1] else value[25] * f[9] + f[6]
     te = e
     if seen[4]:
-        te = e + value[4] * f[9] if i[2] else value[4] * f[9] + f[7]
+        pushed = value[4] * f[9] / f[44]
+        te = e + pushed if i[2] else pushed + f[7]
     if abs(t0) > 1e5 or abs(t1) > 1e5 or abs(t2) > 1e5 or abs(te - e) > 1e5:
         return 5, 88, n
     moves = seen[23] or seen[24] or seen[25] or seen[4]

@@ -54,7 +54,11 @@ class F(IntEnum):
     PUSHED = 40  # all forward mm, retractions not taken off
     LAYER_Z = 41
     CHAMBER_C = 42
-    SIZE = 43
+    SAVED_FEED = 43  # what M220 B put aside
+    AREA = 44  # mm2 that E is divided by: 1 where E is a length, the filament's section where M200 makes it a volume
+    FW_MM = 45  # a retraction by the machine itself (G10, G11): length and speed
+    FW_V = 46
+    SIZE = 47
 
 
 class I(IntEnum):  # noqa: E742
