@@ -61,7 +61,7 @@ def _limit(design: Design, t: Thing, s: PlacedSolid, face: Face, round_mm: float
     if t.face is not None:
         return 0.0 if face == "bottom" else val("limits.gap.part_wall")
     limit = wall_limit(design, t, s, face)
-    return max(limit, round_mm) if face not in ("top", "bottom") and s.role == "board" else limit
+    return max(limit, round_mm) if face not in ("top", "bottom") and s.role in ("board", "body") else limit
 
 
 def _under_the_joint(design: Design, now: tuple[Thing, ...]) -> float:

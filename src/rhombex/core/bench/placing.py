@@ -7,6 +7,7 @@ import re
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.bench.dodge import free_spot
 from rhombex.core.bench.gaps import cavity
+from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.design import Design, Placement
 from rhombex.core.parts.component import Component
 from rhombex.core.reference import val
@@ -86,7 +87,7 @@ def _lifted(p: Placement, by: Vec3) -> Placement:
 
 def _free(design: Design, p: Placement) -> Placement:
     """The placement moved to the nearest free place from the front left of the cavity (for one on a face: from the wall's middle); where
-    there is none, to the right of all that is there."""
+    there is none, beside all that is there."""
     room = cavity(design)
     mine = _body(_alone(design, p))
     if p.face is None:  # into the front left corner, off the walls
@@ -97,9 +98,25 @@ def _free(design: Design, p: Placement) -> Placement:
         return _lifted(p, by)
     if p.face is not None:
         return p
-    others = [_body(t) for t in things if t.id != p.id and t.placement.on is None]
-    right = max((o.hi[0] for o in others), default=room.lo[0]) + val("limits.gap.part_part") + 1.0
-    return _lifted(p, (right - room.lo[0] - 1, 0.0, 0.0))
+    return _lifted(p, _beyond(design, things, p.id))
+
+
+def _beyond(design: Design, things: tuple[Thing, ...], id: str) -> Vec3:
+    """Beside all that is there, on a side where no port looks out."""
+    others = [t for t in things if t.id != id and t.placement.on is None] or [t for t in things if t.id != id]
+    if not others:
+        return (0.0, 0.0, 0.0)
+    open_ = wanted_ports(design)
+    busy = {q.face for t in others for q in t.ports if q.ref in open_}
+    mine, all_ = _body(next(t for t in things if t.id == id)), hull([_body(t) for t in others])
+    gap = val("limits.gap.part_part") + 1.0
+    sides: tuple[tuple[Face, Vec3], ...] = (
+        ("right", (all_.hi[0] + gap - mine.lo[0], 0.0, 0.0)),
+        ("back", (0.0, all_.hi[1] + gap - mine.lo[1], 0.0)),
+        ("left", (all_.lo[0] - gap - mine.hi[0], 0.0, 0.0)),
+        ("front", (0.0, all_.lo[1] - gap - mine.hi[1], 0.0)),
+    )
+    return next((by for face, by in sides if face not in busy), sides[0][1])
 
 
 def _alone(design: Design, p: Placement) -> Thing:
