@@ -7,7 +7,7 @@ BIN := .venv/bin
 FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 CORE := $(shell find src/rhombex -name '*.py' -o -name '*.toml')
 
-.PHONY: demo setup test fuzz bench screenshots check clean
+.PHONY: demo setup test fuzz mutants bench screenshots check clean
 demo: setup
 	$(BIN)/rhombex serve --demo --port $(PORT) --data $(DATA)
 
@@ -57,6 +57,10 @@ check: setup frontend/src/api/schema.d.ts
 # The property tests with other examples every time; `make test` always draws the same.
 fuzz: setup
 	HYPOTHESIS_PROFILE=fuzz $(BIN)/python -m pytest -n 2 -q tests/core
+
+# Planted faults, one at a time: at least 85 in a hundred are found, survivors are listed.
+mutants: setup
+	$(BIN)/python scripts/mutants.py
 
 bench: setup
 	$(BIN)/python benchmarks/accuracy.py

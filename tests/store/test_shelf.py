@@ -135,7 +135,7 @@ def test_the_shelf_reads_only_what_it_does_not_know(
 def test_all_revisions_are_reached_a_page_at_a_time(shelf: Designs, wren: Design) -> None:
     s = shelf.create(wren)
     for k in range(24):
-        s = shelf.edit(s.id, s.version, Set(path="shell.floor_mm", value=3 + k / 100))
+        s = shelf.edit(s.id, s.version, Set(path="shell.floor_mm", value=3.01 + k / 100))
     seen: list[int] = []
     before = None
     while page := shelf.revisions(s.id, 10, before):
