@@ -145,7 +145,7 @@ class StepOut(Frozen):
     current: bool
 
 
-KEPT_RECIPES = 3000  # small trees; with fewer, fifty windows drove one another's out
+KEPT_RECIPES = 1500  # small trees; with fewer, fifty windows drove one another's out
 
 
 class Desk:

@@ -60,8 +60,8 @@ def _box_corners(box: Box) -> Corners:
     return tuple((x, y, z) for x, y, z in product(*zip(box.lo, box.hi, strict=True)))
 
 
-_hulls: Memo[Corners, tuple[Manifold, np.ndarray, np.ndarray]] = Memo(4096)
-_apart: Memo[tuple[Corners, Corners], float] = Memo(4096)
+_hulls: Memo[Corners, tuple[Manifold, np.ndarray, np.ndarray]] = Memo(1000)
+_apart: Memo[tuple[Corners, Corners], float] = Memo(1000)
 
 
 def _hull(corners: Corners) -> tuple[Manifold, np.ndarray, np.ndarray]:

@@ -95,7 +95,7 @@ def frame_of(design: Design, p: Placement, c: Component) -> Frame:
     return face_frame(p.face, at)
 
 
-_placed: Memo[tuple[Placement, int, Vec3, tuple[float, float, float]], Thing] = Memo(4000)
+_placed: Memo[tuple[Placement, int, Vec3, tuple[float, float, float]], Thing] = Memo(800)
 
 
 def _place(design: Design, p: Placement) -> Thing:

@@ -186,7 +186,7 @@ def at(x: float, y: float, z: float) -> Frame:
     return Frame((snap(x), snap(y), snap(z)), (1, 0, 0), (0, 1, 0), (0, 0, 1))
 
 
-@lru_cache(maxsize=8192)
+@lru_cache(maxsize=4096)
 def prism(loop: Loop, z0: float, z1: float) -> Solid:
     """An upright prism between two heights. Remembered, so that its digest is worked out once."""
     a, b = snap(z0), snap(z1)
