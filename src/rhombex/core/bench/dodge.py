@@ -13,6 +13,7 @@ from rhombex.core.bench.stack import tower
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Case, Mount
 from rhombex.core.design import Design
+from rhombex.core.memo import Memo
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import val
 from rhombex.core.space import OUTWARD, Box, Face, Vec3, normal_axis
@@ -56,6 +57,16 @@ class _Room:
 def ways_clear(design: Design, things: tuple[Thing, ...], case: Case, id: str) -> list[Way]:
     """Moves of a thing that clear it of everything, cheapest first: across the floor, or along its face. Where there is no free place in the
     case, those that a wall makes room for."""
+    # whoever changes what is thought of a design, or its filament, moves nothing
+    brief = design.brief
+    key = (design.placements, design.custom, design.shell, design.leads, brief.needs, brief.unneeded, case.bulges, id)
+    return _known.make(key, lambda: _ways(design, things, case, id))
+
+
+_known: Memo[tuple[object, ...], list[Way]] = Memo(300)
+
+
+def _ways(design: Design, things: tuple[Thing, ...], case: Case, id: str) -> list[Way]:
     me = next(t for t in things if t.id == id)
     group = tower(design, id)
     axes = tuple(i for i in range(3) if i != (normal_axis(me.face) if me.face else 2))

@@ -45,7 +45,7 @@ def hard(thing: Thing) -> list[PlacedSolid]:
 def wall_limit(design: Design, thing: Thing, solid: PlacedSolid, face: Face) -> float:
     """Least gap to a wall: more under the lid, less for a connector behind its own opening."""
     if solid.role == "connector" and any(
-        p.face == face and p.ref in wanted_ports(design) and _same(p.centre, solid.box) for p in thing.ports
+        p.face == face and _same(p.centre, solid.box) and p.ref in wanted_ports(design) for p in thing.ports
     ):
         return val("limits.gap.port_wall")
     if face == "top":
