@@ -165,3 +165,14 @@ def test_a_part_that_takes_more_than_a_spool_runs_out_on_the_way(good_wren: Desi
         pytest.approx(masses[heavy], abs=0.01),
     )
     assert told(good_wren, rack(("grey", masses[heavy] + 1)), "spool-runs-out") == []
+
+
+@pytest.mark.parametrize(("left", "is_told"), [(24.9, True), (22.0, True), (25.0, False), (25.5, False)])
+def test_a_plugs_room_is_told_to_the_tenth(good_wren: Design, left: float, is_told: bool) -> None:
+    p = good_wren.placement("drive")
+    assert p is not None
+    plug = next(s for t in arrange(good_wren) if t.id == "drive" for s in t.solids if s.name == "plug room")
+    gap = plug.box.lo[1] - good_wren.shell.wall_mm
+    d = apply(good_wren, Move(id="drive", to_mm=(p.at_mm[0], p.at_mm[1] - gap - (25.0 - left), p.at_mm[2])))
+    f = [x for x in findings(d, "plug-meets-wall") if x.subjects[0] == "drive"]
+    assert [x.measured for x in f] == ([pytest.approx(left, abs=1e-3)] if is_told else [])
