@@ -6,6 +6,7 @@ import pytest
 
 from rhombex.core.analysis import analyse
 from rhombex.core.bench.arrange import arrange
+from rhombex.core.bench.dodge import ways_clear
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, PinnedCut, Placement, Shell
@@ -176,3 +177,12 @@ def test_a_plugs_room_is_told_to_the_tenth(good_wren: Design, left: float, is_to
     d = apply(good_wren, Move(id="drive", to_mm=(p.at_mm[0], p.at_mm[1] - gap - (25.0 - left), p.at_mm[2])))
     f = [x for x in findings(d, "plug-meets-wall") if x.subjects[0] == "drive"]
     assert [x.measured for x in f] == ([pytest.approx(left, abs=1e-3)] if is_told else [])
+
+
+def test_ways_that_are_remembered_are_those_of_this_case(good_wren: Design) -> None:
+    """Another nozzle or other posts change where a thing may go: what was worked out for one case is not told of another."""
+    case = analyse(good_wren, ARCHIVE_WORKSHOP, "preview").case
+    blocked = case.model_copy(update={"mounts": tuple(m.model_copy(update={"od_mm": 60.0}) for m in case.mounts)})
+    things = arrange(good_wren)
+    free, other = (ways_clear(good_wren, things, c, "drive") for c in (case, blocked))
+    assert free != other

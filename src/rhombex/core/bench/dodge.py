@@ -59,7 +59,8 @@ def ways_clear(design: Design, things: tuple[Thing, ...], case: Case, id: str) -
     case, those that a wall makes room for."""
     # whoever changes what is thought of a design, or its filament, moves nothing
     brief = design.brief
-    key = (design.placements, design.custom, design.shell, design.leads, brief.needs, brief.unneeded, case.bulges, id)
+    of_case = (case.bulges, case.seams, case.mounts, case.line_mm)
+    key = (design.placements, design.custom, design.shell, design.leads, brief.needs, brief.unneeded, of_case, id)
     return _known.make(key, lambda: _ways(design, things, case, id))
 
 
