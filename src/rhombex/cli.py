@@ -259,7 +259,7 @@ def part_read(
     from rhombex.core.exchange.recognise import MOST_BYTES, recognise
     from rhombex.core.parts.recognised import UNIT_MM
     from rhombex.core.parts.report import part_report
-    from rhombex.jobs.confined import confined
+    from rhombex.jobs.apart import apart
 
     if unit is not None and unit not in UNIT_MM:
         _fail(f"unit: '{unit}' is not known.", f"Take one of {', '.join(UNIT_MM)}.")
@@ -268,9 +268,7 @@ def part_read(
     if file.suffix.lower() in (".emn", ".idf") and (library or beside.exists()):
         emp = _bytes(beside, MOST_BYTES)
     try:
-        found, _ = confined(
-            recognise, _bytes(file, MOST_BYTES), file.name, unit, emp, tuple(layer or ()), seconds=seconds
-        )
+        found, _ = apart(recognise, _bytes(file, MOST_BYTES), file.name, unit, emp, tuple(layer or ()), seconds=seconds)
     except DesignError as e:
         _fail(f"{file}: {e}.", e.do)
     if as_json:

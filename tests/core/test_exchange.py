@@ -29,7 +29,7 @@ from rhombex.core.memo import forget_all
 from rhombex.core.plain import DesignError
 from rhombex.core.words import file_stem
 from rhombex.core.workshop import ARCHIVE_WORKSHOP
-from rhombex.jobs.export import zipped
+from rhombex.jobs.kinds import zipped
 
 
 @pytest.fixture(scope="module")

@@ -46,7 +46,7 @@ from rhombex.core.parts.report import part_report
 from rhombex.core.parts.shapes import lighter, shape_bytes, turned_shape
 from rhombex.core.plain import DesignError
 from rhombex.core.progress import Stopped
-from rhombex.jobs.confined import confined
+from rhombex.jobs.apart import apart
 
 from ..step_boards import Board, random_board, step_bytes
 
@@ -95,7 +95,7 @@ def test_a_body_without_a_board_comes_as_boxes() -> None:
 )
 def test_a_broken_step_is_refused(data: bytes) -> None:
     with pytest.raises(DesignError):
-        confined(recognise, data, "x.step")
+        apart(recognise, data, "x.step")
 
 
 def test_a_port_is_known_by_name_or_by_its_face() -> None:
@@ -179,7 +179,7 @@ def test_a_drawing_of_blocks_in_blocks_is_stopped() -> None:
     doc.write(out)
     begun = time.monotonic()
     with pytest.raises(DesignError, match=r"more than 200000|longer than"):
-        confined(recognise, out.getvalue().encode(), "bomb.dxf")
+        apart(recognise, out.getvalue().encode(), "bomb.dxf")
     assert time.monotonic() - begun < 60
 
 
@@ -438,7 +438,7 @@ def test_a_fine_mesh_is_made_lighter_without_losing_its_size() -> None:
 
 def test_a_body_of_300_000_triangles_is_read() -> None:
     ball = trimesh.creation.icosphere(subdivisions=7, radius=30)
-    found, shape = confined(recognise, trimesh.exchange.stl.export_stl(ball), "ball.stl", seconds=60)
+    found, shape = apart(recognise, trimesh.exchange.stl.export_stl(ball), "ball.stl", seconds=60)
     assert found.size_mm == pytest.approx((60, 60, 60), abs=0.1)
     assert shape is not None and len(shape) <= 20_000 * 36
 
@@ -494,7 +494,7 @@ def _fail(progress: Any) -> None:
 def test_a_hostile_file_ends_in_a_message(work: Any, said: str) -> None:
     begun = time.monotonic()
     with pytest.raises(DesignError, match=said) as e:
-        confined(work, seconds=1.0 if work is _sleep else 7.0, most_bytes=400_000_000)
+        apart(work, seconds=1.0 if work is _sleep else 7.0, most_bytes=400_000_000)
     assert e.value.do and time.monotonic() - begun < 60
 
 
@@ -503,7 +503,7 @@ def test_a_reading_can_be_stopped() -> None:
         raise Stopped
 
     with pytest.raises(Stopped):
-        confined(_sleep, progress=stop)
+        apart(_sleep, progress=stop)
 
 
 # parts out and in again

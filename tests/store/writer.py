@@ -18,8 +18,10 @@ from random import Random
 from rhombex.core.edits import Set
 from rhombex.core.workshop import PacedPrint
 from rhombex.demo.scenario import wren
-from rhombex.jobs.export import Exports
-from rhombex.jobs.places import Places
+from rhombex.jobs.broker import broker
+from rhombex.jobs.job import ENDED
+from rhombex.jobs.jobs import Jobs
+from rhombex.jobs.kinds import KINDS as WORK
 from rhombex.store.designs import Designs
 from rhombex.store.shapes import Shapes
 from rhombex.store.workshops import Workshops
@@ -34,7 +36,8 @@ def work(folder: Path, kind: str, seed: int) -> Iterator[dict[str, object]]:
     designs = Designs(folder / "rhombex.db")  # migrates where it must
     shops = Workshops(designs.engine)
     shapes = Shapes(folder / "shapes")
-    exports = Exports(folder / "exports", Places())
+    jobs = Jobs(broker("memory", folder), WORK)
+    (folder / "exports").mkdir(exist_ok=True)
     s = designs.create(wren())
     yield {"did": "import", "id": s.id, "revision": s.revision}
     k = 0
@@ -56,10 +59,13 @@ def work(folder: Path, kind: str, seed: int) -> Iterator[dict[str, object]]:
             shapes.put(digest, data)
             yield {"did": "shape", "digest": digest}
         elif now == "exports":
-            job = exports.start("Wren", s.design.model_dump_json(), shops.read()[1].model_dump_json(), ("stl",))
-            while job.state == "running":
+            documents = {"design": s.design.model_dump_json(), "workshop": shops.read()[1].model_dump_json()}
+            asked = {**documents, "name": "Wren", "formats": ("stl",), "folder": str(folder / "exports")}
+            job = jobs.start("export", asked)
+            while job.state not in ENDED:
                 time.sleep(0.05)
-            yield {"did": "export", "file": job.file.name}
+                job = jobs.job(job.id) or job
+            yield {"did": "export", "file": job.result.file}
         else:
             made = designs.create(wren(), "for the bin")
             designs.discard(made.id)

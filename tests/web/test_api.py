@@ -77,7 +77,7 @@ def test_every_answer_carries_the_strict_headers(call: Calls) -> None:
         "/assets/%2e%2e/app.py",
         "/assets/..%2fapp.py",
         "/..%2f..%2fetc/passwd",
-        "/api/exports/..%2f..%2fx/file",
+        "/api/jobs/..%2f..%2fx/file",
     ],
 )
 def test_no_path_leads_out(call: Calls, path: str) -> None:
@@ -86,7 +86,7 @@ def test_no_path_leads_out(call: Calls, path: str) -> None:
 
 
 def test_uploads_have_a_limit(call: Calls) -> None:
-    r = call.upload("/api/drawer/read", "x.stl", b"\0" * (MAX_UPLOAD_BYTES + 1))
+    r = call.upload("/api/jobs/read", "x.stl", b"\0" * (MAX_UPLOAD_BYTES + 1))
     assert r.status_code == 413 and "64 MB" in r.json["error"]["said"]
 
 
@@ -176,7 +176,7 @@ def test_a_new_design_starts_empty_and_whole(call: Calls) -> None:
 
 def _wait(call: Calls, job: str, until: set[str]) -> Any:
     for _ in range(300):
-        j = call.get(f"/api/exports/{job}").json
+        j = call.get(f"/api/jobs/{job}").json
         if j["state"] in until:
             return j
         time.sleep(0.1)
@@ -184,16 +184,20 @@ def _wait(call: Calls, job: str, until: set[str]) -> Any:
 
 
 def test_an_export_is_made_in_the_background(call: Calls, state: Any) -> None:
-    job = call.post(f"/api/designs/{state['id']}/export", {"formats": ["stl"]}).json
-    assert _wait(call, job["id"], {"done", "failed"})["state"] == "done"
-    data = call.get(f"/api/exports/{job['id']}/file").data
+    asked = {"kind": "export", "design": state["id"], "formats": ["stl"]}
+    job = call.post("/api/jobs", {"ask": asked}).json
+    assert (job["kind"], job["state"], job["result"]) == ("export", "waiting", None)
+    done = _wait(call, job["id"], {"done", "failed"})
+    assert (done["state"], done["share"], done["result"]["name"]) == ("done", 1.0, "Wren")
+    data = call.get(f"/api/jobs/{job['id']}/file").data
     z = zipfile.ZipFile(io.BytesIO(data))
     assert json.loads(z.read("design.json")) == state["design"]
 
 
 def test_an_export_can_be_stopped_and_leaves_nothing(call: Calls, state: Any, tmp_path: Path) -> None:
-    job = call.post(f"/api/designs/{state['id']}/export", {"formats": ["step"]}).json
-    assert call.post(f"/api/exports/{job['id']}/stop").json["state"] == "stopped"
-    time.sleep(0.3)
+    job = call.post("/api/jobs", {"ask": {"kind": "export", "design": state["id"], "formats": ["step"]}}).json
+    assert call.post(f"/api/jobs/{job['id']}/stop").json["state"] == "stopped"
+    time.sleep(0.5)
     assert list((tmp_path / "exports").iterdir()) == []
-    assert call.get(f"/api/exports/{job['id']}/file").status_code == 404
+    assert call.get(f"/api/jobs/{job['id']}").json["state"] == "stopped"
+    assert call.get(f"/api/jobs/{job['id']}/file").status_code == 404

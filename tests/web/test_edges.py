@@ -16,10 +16,6 @@ from flask.testing import FlaskClient
 from sqlalchemy import text
 
 from rhombex.core.design import Design
-from rhombex.core.plain import DesignError
-from rhombex.jobs import places as queue
-from rhombex.jobs.background import Background
-from rhombex.jobs.places import Places
 from rhombex.store.designs import Designs
 from rhombex.web import server
 from rhombex.web.app import make_app
@@ -104,7 +100,7 @@ def test_odd_json_is_refused_in_the_one_form(client: FlaskClient, at: str, path:
         ("DELETE", "/api/designs/" + "0" * 12, 404),
         ("DELETE", "/api/bin/" + "0" * 12, 404),
         ("POST", "/api/bin/" + "0" * 12 + "/restore", 404),
-        ("GET", "/api/exports/" + "0" * 12 + "/file", 404),
+        ("GET", "/api/jobs/" + "0" * 12 + "/file", 404),
     ],
 )
 def test_wrong_methods_and_addresses_are_refused_in_the_one_form(
@@ -119,13 +115,13 @@ def test_wrong_methods_and_addresses_are_refused_in_the_one_form(
 def test_text_where_a_file_is_expected(client: FlaskClient) -> None:
     for path in (
         "/api/designs/read",
-        "/api/drawer/read",
+        "/api/jobs/read",
         "/api/drawer/file",
         "/api/gcode",
         "/api/printers/bench-220/diary",
     ):
         in_form(client.post(path, data={"file": "just text", "what": "x", "real_s": "3600"}, base_url=BASE), 422)
-    r = client.post("/api/drawer/read", data={"file": (io.BytesIO(b"x"), "x.stl"), "library": "text"}, base_url=BASE)
+    r = client.post("/api/jobs/read", data={"file": (io.BytesIO(b"x"), "x.stl"), "library": "text"}, base_url=BASE)
     assert "a file is wanted" in in_form(r, 422)["said"]
 
 
@@ -245,76 +241,17 @@ def test_hours_that_cannot_be_are_refused_at_the_door_and_those_stored_lock_noth
 # the queue
 
 
-def test_two_at_a_time_and_the_rest_wait_in_order() -> None:
-    work, gate = Background(Places()), threading.Event()
-    order: list[int] = []
-
-    def job(k: int) -> Any:
-        def run(say: Any) -> int:
-            order.append(k)
-            while not gate.is_set():
-                say(0.5, "working")
-                time.sleep(0.01)
-            return k
-
-        return run
-
-    tasks = []
-    for k in range(5):
-        tasks.append(work.start(k, job(k)))
-        time.sleep(0.05)
-    time.sleep(0.4)
-    assert order == [0, 1]
-    assert [t.what for t in tasks[2:]] == [
-        "waiting for a free place",
-        "waiting: 1 before it in the queue",
-        "waiting: 2 before it in the queue",
-    ]
-    work.stop(tasks[2].id)
-    time.sleep(0.4)
-    assert tasks[2].state == "stopped" and tasks[3].what == "waiting for a free place"
-    gate.set()
-    for _ in range(100):
-        if all(t.state != "running" for t in tasks):
-            break
-        time.sleep(0.05)
-    assert order == [0, 1, 3, 4] and [t.state for t in tasks] == ["done", "done", "stopped", "done", "done"]
-
-
-def test_who_vanishes_frees_the_place(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(queue, "GONE_S", 0.3)
-    work = Background(Places(at_once=1))
-
-    def endless(say: Any) -> None:
-        while True:
-            say(0.1, "working")
-            time.sleep(0.01)
-
-    first, second = work.start("a", endless), work.start("b", lambda say: 7)
-    for _ in range(60):  # somebody still asks for the second
-        if work.task(second.id).state == "done":  # type: ignore[union-attr]
-            break
-        time.sleep(0.05)
-    assert first.state == "stopped" and second.result == 7
-
-
-def test_a_queue_that_is_too_long_refuses() -> None:
-    places = Places(at_once=1, most_waiting=3)
-    for _ in range(3):
-        places.ask()
-    with pytest.raises(DesignError, match="3 jobs wait"):
-        places.ask()
-
-
 def test_exports_share_the_queue(client: FlaskClient, at: str) -> None:
-    jobs = [client.post(f"{at}/export", json={"formats": ["stl"]}, base_url=BASE).json["id"] for _ in range(4)]
-    time.sleep(0.5)
-    states = [client.get(f"/api/exports/{j}", base_url=BASE).json for j in jobs]
-    assert [s["what"].startswith("waiting") for s in states] == [False, False, True, True]
+    ask = {"kind": "export", "design": at.rsplit("/", 1)[1], "formats": ["stl"]}
+    jobs = [client.post("/api/jobs", json={"ask": ask}, base_url=BASE).json["id"] for _ in range(4)]
+    time.sleep(0.8)
+    states = [client.get(f"/api/jobs/{j}", base_url=BASE).json for j in jobs]
+    assert [s["state"] for s in states] == ["running", "running", "waiting", "waiting"]
+    assert [s["what"] for s in states[2:]] == ["waiting for a free place", "waiting: 1 before it in the queue"]
     for j in jobs[1:]:
-        assert client.post(f"/api/exports/{j}/stop", base_url=BASE).json["state"] == "stopped"
+        assert client.post(f"/api/jobs/{j}/stop", base_url=BASE).json["state"] == "stopped"
     for _ in range(400):
-        state = client.get(f"/api/exports/{jobs[0]}", base_url=BASE).json
+        state = client.get(f"/api/jobs/{jobs[0]}", base_url=BASE).json
         if state["state"] != "running":
             break
         time.sleep(0.1)

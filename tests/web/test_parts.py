@@ -35,12 +35,12 @@ def at(call: Calls, good_wren: Design) -> str:
 
 def read(call: Calls, name: str, data: bytes, **fields: Any) -> Any:
     form = {"file": (io.BytesIO(data), name), **fields}
-    out = call.client.post("/api/drawer/read", data=form, base_url=f"http://{HOST}").json
+    out = call.client.post("/api/jobs/read", data=form, base_url=f"http://{HOST}").json
     for _ in range(600):
-        if out.get("state") != "running":
-            return out
+        if out.get("state") not in ("waiting", "running"):
+            return out | (out["result"] or {"found": None})
         time.sleep(0.05)
-        out = call.get(f"/api/drawer/read/{out['job']}").json
+        out = call.get(f"/api/jobs/{out['id']}").json
     raise AssertionError("it never ends")
 
 
@@ -63,16 +63,16 @@ def test_a_body_is_read_looked_at_confirmed_and_kept(call: Calls, at: str) -> No
     shape = call.get(f"/api/shapes/{out['found']['shape']}")
     assert len(shape.data) == 12 * 36 and struct.unpack("<f", shape.data[:4])[0] >= 0
     confirmed = out["proposal"] | {"label": "Odd", "heat_w": 3}
-    part = call.post("/api/drawer/confirm", {"job": out["job"], "confirmed": confirmed}).json["component"]
+    part = call.post("/api/drawer/confirm", {"job": out["id"], "confirmed": confirmed}).json["component"]
     assert part["label"] == "Odd" and part["heat_w"] == 3 and part["shape"] == out["found"]["shape"]
     kept = call.post("/api/drawer/own", {"component": part}).json
     assert kept["overviews"][0]["own"] and kept["components"][0]["label"] == "Odd"
     # turned by hand, the picture and the mesh go along
-    tipped = call.post(f"/api/drawer/read/{out['job']}/turn", {"about": "x"}).json
+    tipped = call.post(f"/api/jobs/{out['id']}/turn", {"about": "x"}).json["result"]
     x, y, z = out["found"]["size_mm"]
     assert tipped["found"]["size_mm"] == pytest.approx([x, z, y])
     assert len(call.get(f"/api/shapes/{tipped['found']['shape']}").data) == 12 * 36
-    assert call.post(f"/api/drawer/read/{out['job']}/turn", {"about": "up"}).status_code == 422
+    assert call.post(f"/api/jobs/{out['id']}/turn", {"about": "up"}).status_code == 422
     # all designs can use it; a design that has it keeps its copy
     place = {"id": "odd", "component": part["key"], "name": "Odd", "at_mm": [20, 20, 6]}
     version = call.get(at).json["version"]
@@ -108,7 +108,7 @@ def test_a_wrong_file_is_refused_with_what_to_do(call: Calls, name: str, data: b
 
 def test_a_unit_that_is_none_is_refused(call: Calls) -> None:
     r = call.client.post(
-        "/api/drawer/read", data={"file": (io.BytesIO(CUBE), "a.stl"), "unit": "yd"}, base_url=f"http://{HOST}"
+        "/api/jobs/read", data={"file": (io.BytesIO(CUBE), "a.stl"), "unit": "yd"}, base_url=f"http://{HOST}"
     )
     assert r.status_code == 422
     assert sorted(read(call, "a.stl", CUBE, unit="in")["found"]["size_mm"]) == pytest.approx([254, 508, 762])
@@ -116,9 +116,9 @@ def test_a_unit_that_is_none_is_refused(call: Calls) -> None:
 
 def test_reading_can_be_stopped_and_forgotten_jobs_are_said(call: Calls) -> None:
     form = {"file": (io.BytesIO(random_board(4).data), "b.step")}
-    out = call.client.post("/api/drawer/read", data=form, base_url=f"http://{HOST}").json
-    assert call.post(f"/api/drawer/read/{out['job']}/stop").json["state"] in ("stopped", "done")
-    assert call.get(f"/api/drawer/read/{'0' * 12}").status_code == 404
+    out = call.client.post("/api/jobs/read", data=form, base_url=f"http://{HOST}").json
+    assert call.post(f"/api/jobs/{out['id']}/stop").json["state"] in ("stopped", "done")
+    assert call.get(f"/api/jobs/{'0' * 12}").status_code == 404
     empty = {"label": "x", "holes": [], "ports": [], "left_out": []}
     assert call.post("/api/drawer/confirm", {"job": "0" * 12, "confirmed": empty}).status_code == 404
     assert call.get(f"/api/shapes/{'0' * 32}").status_code == 404

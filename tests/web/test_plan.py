@@ -43,9 +43,11 @@ def test_settled_hours_follow_the_preview(call: Calls, at: str) -> None:
 
 
 def test_ways_materials_sides_and_fill(call: Calls, at: str) -> None:
-    tried = wait(call, call.post(f"{at}/what-if").json, "what-if")
-    ways = tried["ways"]
-    assert tried["state"] == "done" and call.post(f"{at}/what-if").json["job"] == tried["job"]
+    tried = wait(call, start(call, at, "what-if").json)
+    ways = tried["result"]["ways"]
+    assert tried["state"] == "done" and start(call, at, "what-if").json["id"] == tried["id"]
+    best = tried["best"]["ways"]
+    assert {w["group"] for w in best} == {"now", "as stiff"} and all(w in ways for w in best)
     assert ways[0]["group"] == "now" and {w["group"] for w in ways} == {"now", "as stiff", "one change", "purpose"}
     advice = call.get(f"{at}/materials").json["advice"]
     assert {a["part"] for a in advice} == {"base", "lid"} and len(advice[0]["candidates"]) == 8
@@ -58,48 +60,54 @@ def test_ways_materials_sides_and_fill(call: Calls, at: str) -> None:
     assert done.status_code == 200
 
 
-def wait(call: Calls, task: Any, what: str = "hours") -> Any:
-    for _ in range(400):
-        if task["state"] != "running":
-            return task
-        time.sleep(0.05)
-        task = call.get(f"/api/{what}/{task['job']}").json
-    raise AssertionError("it never ends")
+def start(call: Calls, at: str, kind: str, **more: str) -> Any:
+    return call.post("/api/jobs", {"ask": {"kind": kind, "design": at.rsplit("/", 1)[-1], **more}})
+
+
+def wait(call: Calls, job: Any) -> Any:
+    for _ in range(600):
+        if job["state"] not in ("waiting", "running"):
+            return job
+        time.sleep(0.1)
+        job = call.get(f"/api/jobs/{job['id']}").json
+    raise AssertionError(job)
 
 
 def test_every_layer_can_be_walked(call: Calls, at: str) -> None:
-    hours = wait(call, call.post(f"{at}/hours/lid").json)
-    assert hours["state"] == "done" and hours["estimate"]["level"] == "exact"
+    job = wait(call, start(call, at, "layers", piece="lid").json)
+    hours = job["result"]
+    assert job["state"] == "done" and hours["estimate"]["level"] == "exact"
     assert len(hours["seconds"]) == hours["estimate"]["layers"]
     spent = sum(hours["seconds"]) + ARCHIVE_WORKSHOP.printers[1].heat_up_s
     assert spent == pytest.approx(hours["estimate"]["time_s"]["value"], rel=1e-3)
-    layer = call.get(f"/api/hours/{hours['job']}/layers/4").json
+    layer = call.get(f"/api/jobs/{job['id']}/layers/4").json
     assert layer["paths"] and all(len(p["points"]) >= 2 for p in layer["paths"])
     assert sum(layer["by_kind"].values()) == pytest.approx(hours["seconds"][4], abs=0.5)
-    assert call.get(f"/api/hours/{hours['job']}/layers/99999").status_code == 404
-    assert call.post(f"{at}/hours/lid").json["job"] == hours["job"]  # not laid out twice
-    assert call.post(f"{at}/hours/roof").status_code == 404
-    assert call.post(f"/api/hours/{'0' * 12}/stop").status_code == 404
+    assert sum(sum(x) for x in hours["by_kind"].values()) == pytest.approx(sum(hours["seconds"]), rel=1e-3)
+    assert call.get(f"/api/jobs/{job['id']}/layers/99999").status_code == 404
+    assert start(call, at, "layers", piece="lid").json["id"] == job["id"]  # not laid out twice
+    assert start(call, at, "layers", piece="roof").status_code == 404
+    assert call.post(f"/api/jobs/{'0' * 12}/stop").status_code == 404
 
 
 def test_laying_out_can_be_stopped(call: Calls) -> None:
     d = heron_panels()
     id = call.upload("/api/designs/read", "d.json", d.model_dump_json().encode()).json["id"]
-    hours = call.post(f"/api/designs/{id}/hours/left").json
-    stopped = call.post(f"/api/hours/{hours['job']}/stop").json
+    job = start(call, id, "layers", piece="left").json
+    stopped = call.post(f"/api/jobs/{job['id']}/stop").json
     assert stopped["state"] in ("stopped", "done")
 
 
 def test_trying_other_ways_can_be_stopped(call: Calls) -> None:
     d = heron_panels()
     id = call.upload("/api/designs/read", "d.json", d.model_dump_json().encode()).json["id"]
-    task = call.post(f"/api/designs/{id}/what-if").json
-    assert task["state"] == "running"
-    assert call.post(f"/api/what-if/{task['job']}/stop").json["state"] == "stopped"
-    again = call.post(f"/api/designs/{id}/what-if").json
-    assert again["job"] != task["job"]
-    call.post(f"/api/what-if/{again['job']}/stop")
-    assert call.get(f"/api/what-if/{'0' * 12}").status_code == 404
+    job = start(call, id, "what-if").json
+    assert job["state"] == "waiting"
+    assert call.post(f"/api/jobs/{job['id']}/stop").json["state"] == "stopped"
+    again = start(call, id, "what-if").json
+    assert again["id"] != job["id"]
+    call.post(f"/api/jobs/{again['id']}/stop")
+    assert call.get(f"/api/jobs/{'0' * 12}").status_code == 404
 
 
 def gcode(call: Calls, text: str, printer: str = "bench-300") -> Any:

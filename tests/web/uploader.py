@@ -58,18 +58,21 @@ def upload_part(server: Server, seed: int) -> tuple[str, str]:
     """A block of random size as an STL file, read, confirmed and kept: its key, and the hash its mesh is kept under."""
     r = Random(seed)
     block = stl(mk.Manifold.cube((r.uniform(5, 50), r.uniform(5, 50), r.uniform(5, 50))))
-    out = json.loads(server.upload("/api/drawer/read", "block.stl", block))
-    while out["state"] == "running":
+    out = json.loads(server.upload("/api/jobs/read", "block.stl", block))
+    while out["state"] in ("waiting", "running"):
         time.sleep(0.02)
-        out = json.loads(server.call("GET", f"/api/drawer/read/{out['job']}"))
-    confirmed = json.dumps({"job": out["job"], "confirmed": out["proposal"] | {"label": f"Block {seed}"}}).encode()
+        out = json.loads(server.call("GET", f"/api/jobs/{out['id']}"))
+    confirmed = json.dumps(
+        {"job": out["id"], "confirmed": out["result"]["proposal"] | {"label": f"Block {seed}"}}
+    ).encode()
     part = json.loads(server.call("POST", "/api/drawer/confirm", confirmed))["component"]
     server.call("POST", "/api/drawer/own", json.dumps({"component": part}).encode())
     return part["key"], part["shape"]
 
 
-def killed_while_uploading(folder: Path, seed: int, after_s: float) -> list[tuple[str, str, str]]:
-    """Upload designs and parts from two windows until the server is killed; what was answered for: kind, id, shape."""
+def killed_while_uploading(folder: Path, seed: int, after_s: float, both: bool = False) -> list[tuple[str, str, str]]:
+    """Upload designs and parts from two windows until the server is killed; what was answered for: kind, id, shape.
+    `both`: not before one of each was answered for, however slow the machine."""
     server = Server(folder)
     said: list[tuple[str, str, str]] = []
 
@@ -94,6 +97,8 @@ def killed_while_uploading(folder: Path, seed: int, after_s: float) -> list[tupl
     for w in windows:
         w.start()
     time.sleep(after_s)
+    while both and len({kind for kind, _, _ in said}) < 2 and any(w.is_alive() for w in windows):
+        time.sleep(0.05)
     server.kill()
     for w in windows:
         w.join()

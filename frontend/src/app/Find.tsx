@@ -2,7 +2,6 @@ import { Popover } from "radix-ui";
 import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 
-import type { Component } from "../api/schema";
 import { STOPS, type StopKey } from "./stops";
 import { useDrawer } from "../stops/parts/useDrawer";
 import { useWorkshop } from "../desk/useWorkshop";
@@ -71,7 +70,7 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
         hint: "filament",
         run: () => void act.edit([{ do: "set", path: "process.filament", value: f }]),
       })),
-      ...((drawer ?? []) as Component[]).map((c) => ({
+      ...(drawer ?? []).map((c) => ({
         label: `Add ${c.label}`,
         hint: "from the library",
         run: () => void act.edit([{ do: "place", component: c.key, custom: null }], `add ${c.label}`),

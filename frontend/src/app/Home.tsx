@@ -200,5 +200,5 @@ function Row({
 export function readDesign(file: File) {
   const form = new FormData();
   form.append("file", file);
-  return api.POST("/api/designs/read", { body: form as never });
+  return api.POST("/api/designs/read", { body: form });
 }

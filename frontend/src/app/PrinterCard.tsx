@@ -1,11 +1,11 @@
 import { useState } from "react";
 
-import type { Learned, Pace } from "../api/schema";
+import type { Learned, Pace, Printer } from "../api/schema";
 import { brief } from "../ui/number";
 import { NumberField } from "../ui/NumberField";
 import { PrinterDiary } from "./PrinterDiary";
 import { SimulatedPrinter } from "./SimulatedPrinter";
-import type { Printer, Put } from "../desk/workshop";
+import type { Put } from "../desk/workshop";
 
 /** A printer: what it can do, how its last parts came out, its pace and what its hours teach. */
 export function PrinterCard({
@@ -123,7 +123,7 @@ export function PrinterCard({
 
 /** What a printer can hold, bed and front, all printers to one scale; the worn edge dashed. */
 function Room({ printer: p }: { printer: Printer }) {
-  const [x, y, z] = p.bed_mm as [number, number, number];
+  const [x, y, z] = p.bed_mm;
   const k = 0.3;
   const m = p.margin_mm;
   return (

@@ -1,12 +1,11 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { complaint } from "../api/client";
-import type { Learned, Limits as GcodeLimits, Pace, WorkshopOut } from "../api/schema";
+import { api, complaint } from "../api/client";
+import type { Learned, Limits as GcodeLimits, Pace, Printer } from "../api/schema";
 import { GcodeDrop } from "../stops/plan/GcodeDrop";
 import { Button } from "../ui/Button";
 import { brief, duration, readMm } from "../ui/number";
-import type { Printer } from "../desk/workshop";
 import type { Put } from "../desk/workshop";
 
 /** Planned against real hours: what they teach. */
@@ -124,13 +123,15 @@ function RealGcode({ printer: p, file, time_s }: { printer: Printer; file: File;
     form.set("what", file.name.slice(0, 60));
     form.set("real_s", String(real_s));
     try {
-      const r = await fetch(`/api/printers/${p.key}/diary`, { method: "POST", body: form });
-      const body: unknown = await r.json();
-      if (r.ok) {
-        client.setQueryData(["workshop"], body as WorkshopOut);
+      const { data, error } = await api.POST("/api/printers/{key}/diary", {
+        params: { path: { key: p.key } },
+        body: form,
+      });
+      if (data) {
+        client.setQueryData(["workshop"], data);
         void client.invalidateQueries({ queryKey: ["design"] });
       }
-      setSaid(r.ok ? "" : complaint(body).said);
+      setSaid(data ? "" : complaint(error).said);
     } catch {
       setSaid("The server did not answer; nothing was noted.");
     }

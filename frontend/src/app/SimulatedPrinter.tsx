@@ -2,10 +2,9 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api } from "../api/client";
-import type { PrinterState } from "../api/schema";
+import type { Printer, PrinterState } from "../api/schema";
 import { Button } from "../ui/Button";
 import { brief, duration } from "../ui/number";
-import type { Printer } from "../desk/workshop";
 
 /** The simulated printer behind this one: print something, watch it, note how long it really took. */
 export function SimulatedPrinter({

@@ -11,7 +11,7 @@ export function Spools({
   filaments,
   put,
 }: {
-  spools: Required<Spool>[];
+  spools: Spool[];
   filaments: readonly Spool["filament"][];
   put: Put;
 }) {

@@ -1,41 +1,23 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
-import { Popover, Progress } from "radix-ui";
+import { Popover } from "radix-ui";
 import { useState } from "react";
 
-import { api } from "../api/client";
 import type { StateOut } from "../api/schema";
+import { busy, useJob } from "../desk/useJob";
 import { Button } from "../ui/Button";
 import { Rhomb } from "../ui/Rhomb";
+import { Working } from "../ui/Working";
 
 /** One press: 3MF, STL, STEP, bill of materials and the design in one ZIP, made in the background. */
 export function TakeHome({ state }: { state: StateOut }) {
-  const [job, setJob] = useState<string | null>(null);
-  const start = useMutation({
-    mutationFn: async () => {
-      const { data } = await api.POST("/api/designs/{id}/export", {
-        params: { path: { id: state.id } },
-        body: { formats: ["3mf", "stl", "step"] },
-      });
-      if (!data) throw new Error("The export could not be started. The design is kept; try again.");
-      setJob(data.id);
-    },
-  });
-  const progress = useQuery({
-    queryKey: ["export", job],
-    enabled: job !== null,
-    refetchInterval: (q) => (q.state.data && q.state.data.state !== "running" ? false : 350),
-    queryFn: async () => {
-      const { data } = await api.GET("/api/exports/{job}", { params: { path: { job: job ?? "" } } });
-      if (!data) throw new Error("The export is gone.");
-      return data;
-    },
-  });
+  const [nth, setNth] = useState(0); // 0: not asked for yet
+  const asked = { kind: "export" as const, design: state.id, formats: ["3mf", "stl", "step"] as const };
+  const work = useJob(["export", state.id, nth], nth ? { ...asked, formats: [...asked.formats] } : null);
+  const p = work.job;
   const stops = state.view.concerns.filter((c) => c.severity === "stop").length;
-  const p = progress.data;
   return (
     <Popover.Root
       onOpenChange={(open) => {
-        if (!open && p?.state !== "running") setJob(null);
+        if (!open && !busy(p)) setNth(0);
       }}
     >
       <Popover.Trigger asChild>
@@ -60,56 +42,38 @@ export function TakeHome({ state }: { state: StateOut }) {
               the same.
             </p>
           )}
-          {!job && (
+          {nth === 0 && (
             <Button
               kind="main"
               onClick={() => {
-                start.mutate();
+                setNth(Date.now());
               }}
             >
               Make the files
             </Button>
           )}
-          {start.isError && <p role="alert">{start.error.message}</p>}
-          {job && (!p || p.state === "running") && (
-            <>
-              <Progress.Root
-                value={Math.round((p?.share ?? 0) * 100)}
-                aria-label="Making the files"
-                className="mb-1.5 h-1.5 overflow-hidden bg-rule"
-              >
-                <Progress.Indicator
-                  className="h-full bg-plum transition-[width]"
-                  style={{ width: `${(p?.share ?? 0) * 100}%` }}
-                />
-              </Progress.Root>
-              <div className="flex items-center justify-between">
-                <span className="text-soft">{p?.what ?? "starting"}</span>
-                <Button
-                  onClick={() => void api.POST("/api/exports/{job}/stop", { params: { path: { job } } })}
-                >
-                  Stop
-                </Button>
-              </div>
-            </>
+          {nth > 0 && !work.lost && (!p || busy(p)) && (
+            <Working label="Making the files" job={p} said="Asking for the files" onStop={work.stop} />
           )}
-          {p?.state === "done" && job && (
+          {p?.state === "done" && (
             <a
-              href={`/api/exports/${job}/file`}
+              href={`/api/jobs/${p.id}/file`}
               className="inline-block rounded-[3px] border border-verdigris px-2.5 py-1 font-medium text-verdigris"
             >
               Save the ZIP
             </a>
           )}
-          {(p?.state === "failed" || p?.state === "stopped") && (
+          {(work.lost || p?.state === "failed" || p?.state === "stopped") && (
             <div role="alert">
               <p className="mb-2">
-                {p.state === "failed" ? `No files were made: ${p.what}.` : "Stopped. Nothing was written."}{" "}
+                {work.lost || p?.state === "failed"
+                  ? `No files were made: ${work.lost || p?.said}. ${p?.do ?? ""}`
+                  : "Stopped. Nothing was written."}{" "}
                 The design is kept.
               </p>
               <Button
                 onClick={() => {
-                  setJob(null);
+                  setNth(0);
                 }}
               >
                 Try again

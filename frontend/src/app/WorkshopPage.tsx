@@ -3,10 +3,10 @@ import { useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { api, complaint } from "../api/client";
-import type { ErrorBody, Spool, WorkshopOut } from "../api/schema";
+import type { ErrorBody, ErrorOut, WorkshopOut } from "../api/schema";
 import { useWorkshop } from "../desk/useWorkshop";
 import { Button } from "../ui/Button";
-import type { Printer, Put } from "../desk/workshop";
+import type { Put } from "../desk/workshop";
 import { PrinterCard } from "./PrinterCard";
 import { Spools } from "./Spools";
 import { StandoffList } from "./StandoffList";
@@ -26,16 +26,16 @@ export function WorkshopPage() {
     error,
     response,
   }: {
-    data?: unknown;
-    error?: unknown;
+    data?: WorkshopOut | undefined;
+    error?: WorkshopOut | ErrorOut | undefined;
     response: Response;
   }) => {
     if (after) {
       client.setQueryData(["workshop"], after);
       void client.invalidateQueries({ queryKey: ["design"] });
       setTrouble(null);
-    } else if (response.status === 409) {
-      client.setQueryData(["workshop"], error as WorkshopOut);
+    } else if (response.status === 409 && error && "workshop" in error) {
+      client.setQueryData(["workshop"], error);
       setTrouble({
         field: "workshop",
         said: "Another window changed it first. Nothing was overwritten",
@@ -122,18 +122,14 @@ export function WorkshopPage() {
               {data.workshop.printers.map((p) => (
                 <PrinterCard
                   key={p.key}
-                  printer={p as Printer}
+                  printer={p}
                   pace={data.paces[p.key]!}
                   learned={data.learned[p.key]!}
                   put={put}
                 />
               ))}
             </ul>
-            <Spools
-              filaments={data.filaments}
-              spools={(data.workshop.spools ?? []) as Required<Spool>[]}
-              put={put}
-            />
+            <Spools filaments={data.filaments} spools={data.workshop.spools} put={put} />
             <StandoffList lengths={data.workshop.standoffs_mm ?? []} put={put} />
           </>
         )}

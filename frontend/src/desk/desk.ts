@@ -3,7 +3,7 @@ import { useCallback, useEffect } from "react";
 import { create } from "zustand";
 
 import { api, complaint, type Edit } from "../api/client";
-import type { ErrorBody, Remedy, StateOut } from "../api/schema";
+import type { ConflictOut, ErrorBody, ErrorOut, Remedy, StateOut } from "../api/schema";
 
 interface Conflict {
   edits: Edit[];
@@ -43,7 +43,7 @@ export function useDesign(id: string) {
     queryFn: async () => {
       const { data, error } = await api.GET("/api/designs/{id}", { params: { path: { id } } });
       if (!data) throw new Refused(complaint(error));
-      return data as StateOut; // the client's types forget that tuples have a length
+      return data;
     },
   });
 }
@@ -121,13 +121,13 @@ export function useDo(id: string) {
         try {
           const { data, error, response } = await call(now.version);
           if (data) {
-            noteMended(now, data as StateOut);
+            noteMended(now, data);
             client.setQueryData(key(id), data);
             useUi.setState({ notice: null });
             return true;
           }
           if (response.status === 409 && error && typeof error === "object" && "now" in error) {
-            client.setQueryData(key(id), error.now as StateOut);
+            client.setQueryData(key(id), error.now);
             useUi.setState({ conflict: again ?? { edits: [], said: "" } });
           } else {
             useUi.setState({ notice: complaint(error) });
@@ -198,8 +198,8 @@ export function useDo(id: string) {
 }
 
 interface Answer {
-  data?: unknown;
-  error?: unknown;
+  data?: StateOut | undefined;
+  error?: ConflictOut | ErrorOut | undefined;
   response: Response;
 }
 

@@ -9,12 +9,13 @@ from rhombex.store.trouble import CannotWrite, explain
 
 
 class Shapes:
-    """A folder of meshes. A file is written whole and through to the disk, or not at all."""
+    """A folder of meshes. A file is written whole and through to the disk, or not at all. `sweep`: throw away what a server that
+    was killed left half-written; only whoever opens the folder first may."""
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, sweep: bool = True) -> None:
         self.folder = folder
         folder.mkdir(parents=True, exist_ok=True)
-        for left in folder.glob("*.part"):  # of a server that was killed while it wrote
+        for left in folder.glob("*.part") if sweep else ():
             left.unlink(missing_ok=True)
 
     def put(self, digest: str, data: bytes) -> None:

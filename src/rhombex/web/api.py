@@ -10,7 +10,6 @@ from flask_openapi3.models.file import FileStorage
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 from werkzeug.datastructures import FileStorage as PlainFile
 
-from rhombex.jobs.export import Exports
 from rhombex.web.views import Desk
 
 
@@ -66,10 +65,6 @@ def file_of(*mimes: str) -> dict[Any, Any]:
 
 def desk() -> Desk:
     return cast(Desk, current_app.extensions["desk"])
-
-
-def exports() -> Exports:
-    return cast(Exports, current_app.extensions["exports"])
 
 
 def answer(value: BaseModel, status: int = 200) -> Response:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import shutil
 from pathlib import Path
 from typing import Any
 
@@ -12,14 +14,15 @@ from pydantic import ValidationError
 
 from rhombex.core.plain import first_error
 from rhombex.devices import caliper, printer
-from rhombex.jobs.background import Background
-from rhombex.jobs.export import Exports
-from rhombex.jobs.places import Places
+from rhombex.jobs.broker import SETTING, broker
+from rhombex.jobs.job import Job
+from rhombex.jobs.jobs import Jobs
+from rhombex.jobs.kinds import KINDS, Made
 from rhombex.store.designs import Designs
 from rhombex.store.shapes import Shapes
 from rhombex.store.trouble import CannotOpen, explain
 from rhombex.store.workshops import Workshops
-from rhombex.web import bench, concerns, designs, exports, parts, plan, session, shell
+from rhombex.web import bench, concerns, designs, diary, jobs, parts, plan, session, shell, workshop
 from rhombex.web.api import ErrorOut
 from rhombex.web.description import without_nulls
 from rhombex.web.guard import error, guard
@@ -35,6 +38,20 @@ def _invalid(e: ValidationError) -> Any:
     return make_response(jsonify(body), status)
 
 
+def _jobs(data: Path) -> Jobs:
+    """The jobs of a server on this folder. What one before it left is gone: it can be asked for again."""
+    for name in ("exports", "incoming", "jobs"):
+        shutil.rmtree(data / name, ignore_errors=True)
+    for left in data.glob("jobs.db*"):
+        left.unlink()
+
+    def dropped(job: Job) -> None:
+        if isinstance(job.result, Made):
+            (data / "exports" / job.result.file).unlink(missing_ok=True)
+
+    return Jobs(broker(os.environ.get(SETTING, ""), data), KINDS, dropped=dropped)
+
+
 def make_app(data: Path, hosts: set[str], keys: Keys | None = None) -> Flask:
     """The application on a data folder, answering to the given host names; with keys, to whoever has one of them. Raises
     CannotOpen where the folder cannot be used."""
@@ -48,19 +65,17 @@ def make_app(data: Path, hosts: set[str], keys: Keys | None = None) -> Flask:
         static_folder=None,
         doc_ui=False,
     )
-    places = Places()
+    app.extensions["folder"] = data
     designs_kept = Designs(data / "rhombex.db")
     app.extensions["desk"] = Desk(designs_kept, Workshops(designs_kept.engine))
-    app.extensions["places"] = places
-    app.extensions["background"] = Background(places)
     try:
         app.extensions["shapes"] = Shapes(data / "shapes")
-        app.extensions["exports"] = Exports(data / "exports", places)
+        app.extensions["jobs"] = _jobs(data)
     except OSError as e:
         raise CannotOpen(*explain(e)) from e
     guard(app, hosts)
     lock(app, keys)
-    for module in (session, designs, concerns, bench, shell, parts, exports, plan, printer, caliper):
+    for module in (session, designs, concerns, bench, shell, parts, jobs, plan, diary, workshop, printer, caliper):
         app.register_api(module.bp)
 
     def asset(name: str) -> Response:

@@ -3,40 +3,28 @@
 from __future__ import annotations
 
 import uuid
-from pathlib import PurePath
-from typing import Literal, cast
+from typing import cast
 
 from flask import Response, current_app
 from pydantic import BaseModel, Field
 
-from rhombex.core.exchange.part_file import part_json, part_step, read_part
-from rhombex.core.exchange.recognise import MOST_BYTES, recognise
+from rhombex.core.exchange.part_file import part_json, read_part
 from rhombex.core.parts import drawer, port_kinds
 from rhombex.core.parts.component import Component, PortKind
 from rhombex.core.parts.notebook import Notebook, Solved, read_notebook, solve
 from rhombex.core.parts.of_notebook import component_of as part_of_notebook
 from rhombex.core.parts.overview import Overview, overview
 from rhombex.core.parts.recognised import (
-    UNIT_MM,
-    Axis,
     Confirmed,
-    Recognised,
-    Unit,
     component_of,
-    confirmed_by_default,
-    turned,
-    turning,
 )
-from rhombex.core.parts.shapes import turned_shape
-from rhombex.core.plain import DesignError
 from rhombex.core.power.draws import Budget, budget
 from rhombex.core.shop_edits import PutOwnPart, RemoveOwnPart
-from rhombex.core.trail import Frozen, Shown
-from rhombex.jobs.background import Background, Task
-from rhombex.jobs.confined import SECONDS, confined
+from rhombex.core.trail import Frozen
 from rhombex.store.designs import NotThere
 from rhombex.store.shapes import Shapes
 from rhombex.web.api import Asked, DesignPath, Upload, answer, blueprint, desk, file_of
+from rhombex.web.jobs import jobs, read_of
 
 bp = blueprint("parts", __name__)
 LONG_S = 120.0
@@ -50,15 +38,8 @@ class DrawerOut(Frozen):
     kinds: tuple[PortKind, ...]
 
 
-class PartForm(BaseModel):
+class FileForm(BaseModel):
     file: Upload
-    library: Upload | None = None
-    unit: str = Field(default="", max_length=4)
-    longer: str = Field(default="", max_length=4)
-
-
-class JobPath(BaseModel):
-    job: str = Field(pattern=r"^[0-9a-f]{12}$")
 
 
 class KeyPath(BaseModel):
@@ -69,26 +50,9 @@ class ShapePath(BaseModel):
     digest: str = Field(pattern=r"^[0-9a-f]{16,64}$")
 
 
-class ReadOut(Frozen):
-    """A file on its way or read: what was recognised, and what Rhombex would make of it."""
-
-    job: str
-    state: Literal["running", "done", "failed", "stopped"]
-    share: Shown
-    what: str
-    said: str
-    do: str
-    found: Recognised | None
-    proposal: Confirmed | None
-
-
 class ConfirmIn(Asked):
     job: str = Field(pattern=r"^[0-9a-f]{12}$")
     confirmed: Confirmed
-
-
-class TurnIn(Asked):
-    about: Axis
 
 
 class NotebookIn(Asked):
@@ -105,10 +69,6 @@ class OwnOut(Frozen):
 
 def _shapes() -> Shapes:
     return cast(Shapes, current_app.extensions["shapes"])
-
-
-def _background() -> Background:
-    return cast(Background, current_app.extensions["background"])
 
 
 @bp.get("/drawer", responses={200: DrawerOut}, operation_id="getDrawer")
@@ -129,83 +89,12 @@ def _drawer() -> Response:
     )
 
 
-def _read_out(task: Task) -> ReadOut:
-    found = task.result if isinstance(task.result, Recognised) else None
-    return ReadOut(
-        job=task.id,
-        state=task.state,
-        share=task.share,
-        what=task.what,
-        said=task.said,
-        do=task.do,
-        found=found,
-        proposal=confirmed_by_default(found) if found else None,
-    )
-
-
-@bp.post("/drawer/read", responses={200: ReadOut}, operation_id="startReading")
-def read(form: PartForm) -> Response:
-    """Read a STEP, DXF, IDF, STL, 3MF or OBJ file in the background, in a process of its own. Nothing is kept yet."""
-    name = PurePath(form.file.filename or "part").name[:80]
-    data = form.file.read(MOST_BYTES + 1)
-    library = form.library.read(MOST_BYTES + 1) if form.library else None
-    if form.unit and form.unit not in UNIT_MM:
-        raise DesignError("unit", f"'{form.unit}' is not known", f"Take one of {', '.join(UNIT_MM)}.")
-    unit: Unit | None = form.unit or None
-    shapes = _shapes()
-    seconds = LONG_S if form.longer else SECONDS
-
-    def work(say: object) -> Recognised:
-        found, shape = confined(recognise, data, name, unit, library, seconds=seconds, progress=say)  # type: ignore[arg-type]
-        if shape is not None and found.shape:
-            shapes.put(found.shape, shape)
-        return cast(Recognised, found)
-
-    return answer(_read_out(_background().start(("read", uuid.uuid4().hex), work)))
-
-
-def _task(id: str) -> Task:
-    task = _background().task(id)
-    if task is None:
-        raise NotThere("this file is no longer at hand; read it again")
-    return task
-
-
-@bp.get("/drawer/read/<job>", responses={200: ReadOut}, operation_id="getReading")
-def reading(path: JobPath) -> Response:
-    return answer(_read_out(_task(path.job)))
-
-
-@bp.post("/drawer/read/<job>/stop", responses={200: ReadOut}, operation_id="stopReading")
-def stop_reading(path: JobPath) -> Response:
-    task = _task(path.job)
-    _background().stop(path.job)
-    return answer(_read_out(task))
-
-
-@bp.post("/drawer/read/<job>/turn", responses={200: ReadOut}, operation_id="turnReading")
-def turn_reading(path: JobPath, body: TurnIn) -> Response:
-    """Turn what was recognised: a quarter; a board about x or y is turned over."""
-    task = _task(path.job)
-    found = task.result
-    if not isinstance(found, Recognised):
-        raise NotThere("this file is not read yet")
-    digest = None
-    mesh = _shapes().get(found.shape) if found.shape else None
-    if mesh is not None:
-        digest, data = turned_shape(mesh, turning(found, body.about))
-        _shapes().put(digest, data)
-    task.result = turned(found, body.about, digest)
-    return answer(_read_out(task))
-
-
 @bp.post("/drawer/confirm", responses={200: OwnOut}, operation_id="confirmPart")
 def confirm(body: ConfirmIn) -> Response:
     """The part that a file makes once its picture was looked at. It is not kept until it is put into the drawer."""
-    found = _task(body.job).result
-    if not isinstance(found, Recognised):
-        raise NotThere("this file is not read yet")
-    return answer(OwnOut(component=component_of(found, body.confirmed, f"own-{uuid.uuid4().hex[:8]}")))
+    return answer(
+        OwnOut(component=component_of(read_of(body.job).found, body.confirmed, f"own-{uuid.uuid4().hex[:8]}"))
+    )
 
 
 @bp.post("/drawer/own", responses={200: DrawerOut}, operation_id="putOwnPart")
@@ -225,7 +114,7 @@ def remove_own(path: KeyPath) -> Response:
 
 
 @bp.post("/drawer/file", responses={200: OwnOut}, operation_id="readPartFile")
-def read_file(form: PartForm) -> Response:
+def read_file(form: FileForm) -> Response:
     """Read a part that was exported as JSON. It gets a key of its own."""
     c = read_part(form.file.read(5_000_000))
     key = c.key if c.key not in drawer() else f"own-{uuid.uuid4().hex[:8]}"
@@ -249,8 +138,7 @@ def json_of(path: KeyPath) -> Response:
 
 @bp.get("/drawer/<key>/step", responses=file_of("model/step"), operation_id="getPartStep")
 def step_of(path: KeyPath) -> Response:
-    with current_app.extensions["places"].place():
-        data = confined(part_step, _part(path.key), seconds=30.0)
+    data = jobs().finished("component-step", {"component": _part(path.key).model_dump_json()})
     r = Response(data, mimetype="model/step")
     r.headers["Content-Disposition"] = f'attachment; filename="{path.key}.step"'
     return r

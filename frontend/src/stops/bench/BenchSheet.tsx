@@ -207,7 +207,7 @@ function useGaps(id: string, version: number, thing: ThingOut | null | undefined
         body: { thing: thing!.id, to_mm: to! },
         signal,
       });
-      return (data?.gaps ?? []) as Gap[];
+      return data?.gaps ?? [];
     },
   });
   return thing ? (q.data ?? []).filter((g) => g.of === thing.id) : [];

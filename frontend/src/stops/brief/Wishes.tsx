@@ -23,7 +23,7 @@ const SIGN: Record<Ask["state"], string> = {
 export function Wishes({ state, act }: SheetProps) {
   const { brief } = state.design;
   const set = (field: string, value: string | number | boolean | string[] | null, said: string) =>
-    void act.edit([{ do: "set", path: `brief.${field}`, value: value as never }], said);
+    void act.edit([{ do: "set", path: `brief.${field}`, value }], said);
   const drawer = useDrawer().data;
   const reuse = brief.reuse ?? [];
   const labels = new Map((drawer?.components ?? []).map((c) => [c.key, c.label]));

@@ -31,7 +31,7 @@ export function OpeningsSheet({ state, act }: SheetProps) {
   const [hand, setHand] = useState<{ id: string; du: number; dv: number } | null>(null);
   const { selected, select } = useUi();
   const { openings: op, case: made } = state.view;
-  const net = layOut(made.box_mm as [number, number, number], size, inside);
+  const net = layOut(made.box_mm, size, inside);
   const marks: Mark[] = [
     ...op.vents.map((o) => ({ kind: "vent" as const, o })),
     ...op.openings.map((o) => ({ kind: "opening" as const, o })),

@@ -33,7 +33,7 @@ export function Drawer({ state, act, fresh }: SheetProps & { fresh: Component | 
   const extra = [...(blank ? [blank] : []), ...(fresh ? [fresh] : []), ...state.design.custom].filter(
     (c, i, all) => all.findIndex((x) => x.key === c.key) === i && !glance.has(c.key),
   );
-  const every = [...extra, ...inDrawer] as Component[];
+  const every = [...extra, ...inDrawer];
   const words = find
     .toLowerCase()
     .replace(/(what has|holes?|mm|\?)/g, " ")

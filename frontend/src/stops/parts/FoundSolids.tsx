@@ -13,8 +13,8 @@ export function SolidName({
   onPoint,
 }: {
   solid: string;
-  confirmed: Required<Confirmed>;
-  set: (c: Required<Confirmed>) => void;
+  confirmed: Confirmed;
+  set: (c: Confirmed) => void;
   onPoint: (name: string | null) => void;
 }) {
   return (
@@ -48,8 +48,8 @@ export function FoundSolids({
 }: {
   solids: Solids;
   board: boolean;
-  confirmed: Required<Confirmed>;
-  set: (c: Required<Confirmed>) => void;
+  confirmed: Confirmed;
+  set: (c: Confirmed) => void;
   onPoint: (name: string | null) => void;
 }) {
   const bulk = (x: Solids[number]) => x.lo.reduce((v, lo, i) => v * (x.hi[i]! - lo), 1);

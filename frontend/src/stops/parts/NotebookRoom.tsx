@@ -32,9 +32,9 @@ export function NotebookRoom({ onMade }: { onMade: (c: Component) => void }) {
     const stop = new AbortController();
     const wait = setTimeout(() => {
       void api
-        .POST("/api/notebook", { body: { notebook: JSON.parse(asked) } as never, signal: stop.signal })
+        .POST("/api/notebook", { body: { notebook: JSON.parse(asked) }, signal: stop.signal })
         .then(({ data, error }) => {
-          if (data) setSolved(data as Solved);
+          if (data) setSolved(data);
           setWrong(data ? null : complaint(error));
         })
         .catch(() => undefined); // a newer question is on its way
@@ -62,7 +62,7 @@ export function NotebookRoom({ onMade }: { onMade: (c: Component) => void }) {
       book.readings.find((r) => r.id === last.current) ?? book.readings.find((r) => !r.value.trim());
     if (!target) return;
     const { data, error } = await api.POST("/api/devices/caliper/type", {
-      body: { how: target.how, of: target.of, along: target.along, unit: book.unit } as never,
+      body: { how: target.how, of: target.of, along: target.along, unit: book.unit },
     });
     if (!data) {
       setWrong(complaint(error));
@@ -121,9 +121,9 @@ export function NotebookRoom({ onMade }: { onMade: (c: Component) => void }) {
             disabled={!solved || filled.length === 0}
             onClick={() => {
               void api
-                .POST("/api/notebook/part", { body: { notebook: JSON.parse(asked) } as never })
+                .POST("/api/notebook/part", { body: { notebook: JSON.parse(asked) } })
                 .then(({ data, error }) => {
-                  if (data) onMade(data.component as unknown as Component);
+                  if (data) onMade(data.component);
                   else setWrong(complaint(error));
                 });
             }}
@@ -146,7 +146,7 @@ export function NotebookRoom({ onMade }: { onMade: (c: Component) => void }) {
                   setBook({
                     ...emptyBook(),
                     name: data.notebook.name ?? "Board on the table",
-                    features: data.notebook.features as Book["features"],
+                    features: data.notebook.features,
                     readings: [
                       ...emptyBook().readings,
                       reading("17", "depth", ["floor", "board"]),

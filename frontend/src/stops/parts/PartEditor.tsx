@@ -229,7 +229,7 @@ export function PartEditor({
               label={`Hole ${m.name}`}
               at={m.at}
               onSet={(at) => {
-                change({ at: at as [number, number] });
+                change({ at });
               }}
             />
             <Pick
@@ -288,7 +288,7 @@ export function PartEditor({
                 label={`Port ${p.name}`}
                 at={p.centre}
                 onSet={(centre) => {
-                  change({ centre: centre as [number, number, number] });
+                  change({ centre: centre });
                 }}
               />
               <Pick

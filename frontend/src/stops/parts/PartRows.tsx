@@ -66,16 +66,17 @@ export function Rows<T extends object>({
   );
 }
 
+type Vec = [number, number] | [number, number, number];
+
+/** The same place with one of its numbers changed. */
+function moved<V extends Vec>(at: V, k: number, v: number): V {
+  const to = structuredClone(at);
+  to[k] = v;
+  return to;
+}
+
 /** Coordinates, mm. */
-export function Place({
-  label,
-  at,
-  onSet,
-}: {
-  label: string;
-  at: readonly number[];
-  onSet: (at: number[]) => void;
-}) {
+export function Place<V extends Vec>({ label, at, onSet }: { label: string; at: V; onSet: (at: V) => void }) {
   return (
     <>
       {at.map((v, k) => (
@@ -88,7 +89,7 @@ export function Place({
           step={0.1}
           value={v}
           onCommit={(x) => {
-            onSet(at.map((old, n) => (n === k ? x : old)));
+            onSet(moved(at, k, x));
           }}
         />
       ))}

@@ -37,10 +37,10 @@ export function Picture({
   onTurn: (about: "x" | "y" | "z") => void;
   onConfirm: (c: Confirmed) => void;
 }) {
-  const [c, setC] = useState(proposal as Required<Confirmed>);
+  const [c, setC] = useState(proposal);
   const [on, setOn] = useState<string | null>(null);
   const [box, size] = useSize<HTMLDivElement>();
-  const [w, d] = f.size_mm as [number, number, number];
+  const [w, d] = f.size_mm;
   const found = f.found ?? [];
   const lo = [0, 1].map((i) => Math.min(0, ...found.map((x) => x.lo[i]!)));
   const hi = [0, 1].map((i) => Math.max(f.size_mm[i]!, ...found.map((x) => x.hi[i]!)));

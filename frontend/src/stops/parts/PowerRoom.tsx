@@ -12,7 +12,7 @@ export function PowerRoom({ state, act }: SheetProps) {
   const budget = useQuery({
     queryKey: ["power", state.id, state.version],
     queryFn: async () =>
-      (await api.GET("/api/designs/{id}/power", { params: { path: { id: state.id } } })).data as Budget,
+      (await api.GET("/api/designs/{id}/power", { params: { path: { id: state.id } } })).data,
     placeholderData: (old) => old,
   });
   const b = budget.data;

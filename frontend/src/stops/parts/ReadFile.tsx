@@ -1,10 +1,13 @@
-import { useEffect, useState } from "react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 
 import { api, complaint } from "../../api/client";
-import type { Component, Confirmed, ErrorBody, ReadOut } from "../../api/schema";
+import type { Component, Confirmed, ErrorBody, JobOut } from "../../api/schema";
+import { busy, useJob } from "../../desk/useJob";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { DropZone } from "../../ui/DropZone";
+import { Working } from "../../ui/Working";
 import { Picture } from "./Picture";
 import { useDrawer } from "./useDrawer";
 
@@ -14,28 +17,14 @@ const UNITS = (["mm", "cm", "in", "m", "thou"] as const).map((u) => ({ value: u,
 export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
   const [file, setFile] = useState<{ file: File; library: File | undefined } | null>(null);
   const [unit, setUnit] = useState<(typeof UNITS)[number]["value"]>("mm");
-  const [job, setJob] = useState<ReadOut | null>(null);
+  const [started, setStarted] = useState<JobOut | null>(null);
+  const client = useQueryClient();
+  const key = ["read", started?.id];
+  const work = useJob(key, started);
+  const job = started && (work.job ?? started);
   const [turns, setTurns] = useState(0); // each is a new picture with a new proposal
   const [wrong, setWrong] = useState<ErrorBody | null>(null);
   const kinds = useDrawer().data?.kinds ?? [];
-
-  useEffect(() => {
-    if (job?.state !== "running") return;
-    const wait = setTimeout(() => {
-      void api
-        .GET("/api/drawer/read/{job}", { params: { path: { job: job.job } } })
-        .then(({ data, error }) => {
-          if (data) setJob(data as ReadOut);
-          else {
-            setJob(null);
-            setWrong(complaint(error));
-          }
-        });
-    }, 200);
-    return () => {
-      clearTimeout(wait);
-    };
-  }, [job]);
 
   const start = async (chosen: { file: File; library: File | undefined }, asked = unit, longer = false) => {
     setWrong(null);
@@ -43,8 +32,8 @@ export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
     if (chosen.file.name.toLowerCase().endsWith(".json")) {
       const form = new FormData();
       form.set("file", chosen.file);
-      const { data, error } = await api.POST("/api/drawer/file", { body: form as never });
-      if (data) onMade(data.component as unknown as Component);
+      const { data, error } = await api.POST("/api/drawer/file", { body: form });
+      if (data) onMade(data.component);
       else setWrong(complaint(error));
       return;
     }
@@ -53,15 +42,16 @@ export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
     if (chosen.library) form.set("library", chosen.library);
     if (/\.(stl|obj|dxf)$/i.test(chosen.file.name) && asked !== "mm") form.set("unit", asked);
     if (longer) form.set("longer", "yes");
-    const { data, error } = await api.POST("/api/drawer/read", { body: form as never });
-    if (data) setJob(data as ReadOut);
+    const { data, error } = await api.POST("/api/jobs/read", { body: form });
+    if (data) setStarted(data);
     else setWrong(complaint(error));
   };
   const take = (all: File[]) => {
     const main = all.find((f) => !f.name.toLowerCase().endsWith(".emp")) ?? all[0];
     if (main) void start({ file: main, library: all.find((f) => f !== main) });
   };
-  const found = job?.state === "done" ? job.found : null;
+  const read = job?.result?.kind === "read" ? job.result : null;
+  const found = read?.found;
   return (
     <div
       className="h-full overflow-y-auto px-6 py-4"
@@ -78,22 +68,15 @@ export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
         Drop a board or part here, or choose files: STEP, DXF, IDF (.emn with .emp), STL, 3MF, OBJ, or a
         part’s JSON
       </DropZone>
-      {job?.state === "running" && (
-        <div className="mt-4 flex items-center gap-4" aria-live="polite">
-          <progress aria-label="Reading the file" value={Math.max(0, job.share)} max={1} className="w-64" />
-          <span className="text-soft">{job.what}</span>
-          <Button
-            onClick={() =>
-              void api
-                .POST("/api/drawer/read/{job}/stop", { params: { path: { job: job.job } } })
-                .then(({ data }) => {
-                  if (data) setJob(data as ReadOut);
-                })
-            }
-          >
-            Stop
-          </Button>
+      {job && busy(job) && !work.lost && (
+        <div className="mt-4">
+          <Working label="Reading the file" job={job} said="Reading the file" onStop={work.stop} />
         </div>
+      )}
+      {work.lost && (
+        <p role="alert" className="mt-3 text-vermilion">
+          {work.lost} Read the file again.
+        </p>
       )}
       {job?.state === "stopped" && <p className="mt-3">Stopped; nothing was taken over.</p>}
       {job?.state === "failed" && (
@@ -109,7 +92,7 @@ export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
           {wrong.field}: {wrong.said}. {wrong.kept} {wrong.do}
         </p>
       )}
-      {job && found && job.proposal && file && (
+      {job && read && found && file && (
         <>
           {found.unit_from !== "the file" && (
             <div className="mt-3">
@@ -125,25 +108,25 @@ export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
             </div>
           )}
           <Picture
-            key={`${job.job}-${turns}`}
+            key={`${job.id}-${turns}`}
             found={found}
-            proposal={job.proposal}
+            proposal={read.proposal}
             kinds={kinds}
             onTurn={(about) => {
               void api
-                .POST("/api/drawer/read/{job}/turn", { params: { path: { job: job.job } }, body: { about } })
+                .POST("/api/jobs/{job}/turn", { params: { path: { job: job.id } }, body: { about } })
                 .then(({ data, error }) => {
                   if (data) {
-                    setJob(data as ReadOut);
+                    client.setQueryData(["job", ...key], data);
                     setTurns((n) => n + 1);
                   } else setWrong(complaint(error));
                 });
             }}
             onConfirm={(confirmed: Confirmed) => {
               void api
-                .POST("/api/drawer/confirm", { body: { job: job.job, confirmed } as never })
+                .POST("/api/drawer/confirm", { body: { job: job.id, confirmed } })
                 .then(({ data, error }) => {
-                  if (data) onMade(data.component as unknown as Component);
+                  if (data) onMade(data.component);
                   else setWrong(complaint(error));
                 });
             }}

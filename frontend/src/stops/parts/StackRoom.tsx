@@ -123,14 +123,14 @@ export function StackRoom({ state, act }: SheetProps) {
               </span>
               <Button
                 onClick={() => {
-                  under(c as Component);
+                  under(c);
                 }}
               >
                 Under {foot.name}
               </Button>
               <Button
                 onClick={() => {
-                  onTop(c as Component);
+                  onTop(c);
                 }}
               >
                 On {top.name}
@@ -153,8 +153,8 @@ function Floor({
   lower: ThingOut | undefined;
   act: SheetProps["act"];
 }) {
-  const stand = t.stand as Required<Stand> | null;
-  const put = (change: Partial<Required<Stand>>, said: string) =>
+  const stand = t.stand;
+  const put = (change: Partial<Stand>, said: string) =>
     stand && void act.edit([{ do: "set-stand", id: t.id, stand: { ...stand, ...change } }], said);
   return (
     <section aria-label={t.name} className="border-l-2 border-rule pl-3">

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { api, complaint } from "../../api/client";
-import type { Component, DrawerOut, ErrorBody } from "../../api/schema";
+import type { Component, ErrorBody } from "../../api/schema";
 
 const KEY = ["drawer"];
 
@@ -10,7 +10,7 @@ export function useDrawer() {
   return useQuery({
     queryKey: KEY,
     staleTime: Infinity,
-    queryFn: async () => (await api.GET("/api/drawer")).data as unknown as DrawerOut,
+    queryFn: async () => (await api.GET("/api/drawer")).data,
   });
 }
 
@@ -19,7 +19,7 @@ export function useOwnParts() {
   const client = useQueryClient();
   return {
     keep: async (component: Component): Promise<ErrorBody | null> => {
-      const { data, error } = await api.POST("/api/drawer/own", { body: { component } as never });
+      const { data, error } = await api.POST("/api/drawer/own", { body: { component } });
       if (data) client.setQueryData(KEY, data);
       return data ? null : complaint(error);
     },

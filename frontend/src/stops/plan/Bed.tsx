@@ -13,9 +13,9 @@ export function Bed({ piece: p, state, scale }: { piece: PieceOut; state: StateO
     queryFn: async () =>
       (await api.GET("/api/outlines/{digest}", { params: { path: { digest: p.digest } } })).data?.loops ?? [],
   });
-  const [bx, by] = printer.bed_mm as [number, number, number];
+  const [bx, by] = printer.bed_mm;
   const usable = cuts.find((c) => c.part === p.part)!.usable_mm;
-  const [w, d] = p.bbox_mm as [number, number, number];
+  const [w, d] = p.bbox_mm;
   const brim = p.process.brim_mm ?? 0;
   const [sx, sy] = p.turned ? [d, w] : [w, d];
   const path = (outline.data ?? []).map((l) => "M" + l.map(([x, y]) => `${x} ${y}`).join("L") + "Z").join("");

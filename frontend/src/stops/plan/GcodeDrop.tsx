@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { complaint } from "../../api/client";
+import { api, complaint } from "../../api/client";
 import type { ErrorBody, GcodeReport } from "../../api/schema";
 import { DropZone } from "../../ui/DropZone";
 import { brief, duration, show } from "../../ui/number";
@@ -26,10 +26,9 @@ export function GcodeDrop({
     form.set("file", file);
     form.set("printer", printer);
     try {
-      const r = await fetch("/api/gcode", { method: "POST", body: form });
-      const body: unknown = await r.json();
-      if (r.ok) setReport({ file, found: body as GcodeReport });
-      else setTrouble(complaint(body));
+      const { data, error } = await api.POST("/api/gcode", { body: form });
+      if (data) setReport({ file, found: data });
+      else setTrouble(complaint(error));
     } catch {
       setTrouble(complaint(undefined));
     }

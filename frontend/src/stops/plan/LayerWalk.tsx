@@ -1,66 +1,47 @@
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 
 import { api } from "../../api/client";
-import type { HoursOut, LayerOut } from "../../api/schema";
+import type { LayerOut } from "../../api/schema";
+import { busy, type Result, useJob } from "../../desk/useJob";
 import { useSize } from "../../sheet/useSize";
 import { Button } from "../../ui/Button";
 import { brief, duration } from "../../ui/number";
+import { Working } from "../../ui/Working";
 
 /** Every layer of a piece laid out: one of them as ink, darker where the seconds go, beside the account. */
 export function LayerWalk({ design, version, piece }: { design: string; version: number; piece: string }) {
-  const client = useQueryClient();
-  const key = ["hours", design, version, piece];
-  const job = useQuery({
-    queryKey: key,
-    queryFn: async ({ client: c }) => {
-      const known = c.getQueryData<HoursOut>(key);
-      const { data } = known
-        ? await api.GET("/api/hours/{job}", { params: { path: { job: known.job } } })
-        : await api.POST("/api/designs/{id}/hours/{part}", { params: { path: { id: design, part: piece } } });
-      if (!data) throw new Error("the layers could not be laid out");
-      return data as HoursOut;
-    },
-    refetchInterval: (q) => (q.state.data?.state === "running" ? 250 : false),
-    staleTime: Infinity,
-  });
-  const h = job.data;
+  const work = useJob(["layers", design, version, piece], { kind: "layers", design, piece });
+  const h = work.job?.result?.kind === "layers" ? work.job.result : undefined;
   const [at, setAt] = useState<number | null>(null);
   const heaviest = useMemo(() => (h?.seconds.length ? h.seconds.indexOf(Math.max(...h.seconds)) : 0), [h]);
   const layer = Math.min(at ?? heaviest, Math.max(0, (h?.seconds.length ?? 1) - 1));
-  if (job.isError)
-    return <p role="alert">The layers could not be laid out; change something or try again.</p>;
-  if (h?.state === "stopped")
+  if (work.lost || work.job?.state === "failed")
     return (
-      <p>
-        Stopped; nothing is lost.{" "}
-        <Button onClick={() => void client.resetQueries({ queryKey: key })}>Lay them out again</Button>
+      <p role="alert">
+        The layers could not be laid out: {work.lost || work.job?.said}.{" "}
+        <Button onClick={work.again}>Try again</Button>
       </p>
     );
-  if (h?.state !== "done")
+  if (work.job?.state === "stopped")
     return (
-      <div className="flex items-center gap-4" aria-live="polite">
-        <progress aria-label="Laying out layers" value={h?.share ?? 0} max={1} className="w-64" />
-        <span>Laying out every layer of the {piece} …</span>
-        {h && (
-          <Button
-            onClick={() =>
-              void api
-                .POST("/api/hours/{job}/stop", { params: { path: { job: h.job } } })
-                .then(({ data }) => {
-                  client.setQueryData(key, data);
-                })
-            }
-          >
-            Stop
-          </Button>
-        )}
-      </div>
+      <p>
+        Stopped; nothing is lost. <Button onClick={work.again}>Lay them out again</Button>
+      </p>
+    );
+  if (!work.job || !h || busy(work.job))
+    return (
+      <Working
+        label="Laying out layers"
+        job={work.job}
+        said={`Laying out every layer of the ${piece} …`}
+        onStop={work.stop}
+      />
     );
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_15rem] gap-x-6">
-      <Ink job={h.job} layer={layer} total={h.seconds.length} />
-      <Account job={h.job} layer={layer} hours={h} />
+      <Ink job={work.job.id} layer={layer} total={h.seconds.length} />
+      <Account job={work.job.id} layer={layer} hours={h} />
       <div className="col-span-2 mt-2">
         <Strip seconds={h.seconds} z={h.z_mm} layer={layer} onPick={setAt} />
       </div>
@@ -74,9 +55,11 @@ function useLayer(job: string, layer: number) {
     staleTime: Infinity,
     gcTime: 30_000,
     placeholderData: keepPreviousData,
-    queryFn: async () =>
-      (await api.GET("/api/hours/{job}/layers/{layer}", { params: { path: { job, layer } } }))
-        .data as LayerOut, // the client's types forget that tuples have a length
+    queryFn: async () => {
+      const { data } = await api.GET("/api/jobs/{job}/layers/{layer}", { params: { path: { job, layer } } });
+      if (!data) throw new Error("the layer is not there");
+      return data;
+    },
   });
 }
 
@@ -92,8 +75,8 @@ function Ink({ job, layer, total }: { job: string; layer: number; total: number 
     const dpr = window.devicePixelRatio || 1;
     el.width = size.w * dpr;
     el.height = size.h * dpr;
-    const [x0, y0] = data.lo_mm as [number, number];
-    const [x1, y1] = data.hi_mm as [number, number];
+    const [x0, y0] = data.lo_mm;
+    const [x1, y1] = data.hi_mm;
     const pad = 6;
     const k = Math.min(size.w / (x1 - x0 + 2 * pad), size.h / (y1 - y0 + 2 * pad));
     const ox = (size.w - (x1 - x0) * k) / 2;
@@ -133,9 +116,9 @@ function Ink({ job, layer, total }: { job: string; layer: number; total: number 
   );
 }
 
-function Account({ job, layer, hours: h }: { job: string; layer: number; hours: HoursOut }) {
+function Account({ job, layer, hours: h }: { job: string; layer: number; hours: Result<"layers"> }) {
   const data = useLayer(job, layer).data;
-  const e = h.estimate!;
+  const e = h.estimate;
   return (
     <div className="text-[12.5px]">
       <p className="mb-1 text-soft">

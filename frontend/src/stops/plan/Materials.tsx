@@ -15,7 +15,7 @@ export function Materials({
   onPick,
 }: Pick<SheetProps, "state"> & {
   part: string;
-  process: Required<Process>;
+  process: Process;
   onPick: (kind: Candidate["kind"]) => void;
 }) {
   const advice = useQuery({

@@ -2,7 +2,7 @@ import { Tabs } from "radix-ui";
 import { useState } from "react";
 
 import type { Edit } from "../../api/client";
-import type { Estimate, PieceOut, Process, Speeds } from "../../api/schema";
+import type { Estimate, PieceOut, Process } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
@@ -25,13 +25,13 @@ import { WhatIfTable } from "./WhatIfTable";
 /** Every piece over its bed, what it is made of, where its hours go, and what would change them. */
 export function PlanSheet({ state, act }: SheetProps) {
   const { printer } = state.design;
-  const common = state.design.process as Required<Process>;
+  const common = state.design.process;
   const workshop = useWorkshop().data?.workshop;
   const pieces = state.view.pieces;
   const [picked, setPicked] = useState<string | null>(null);
   const pick = pieces.find((p) => p.name === picked);
   const many = pieces.length > 3;
-  const [bx] = state.view.printer.bed_mm as [number, number, number];
+  const [bx] = state.view.printer.bed_mm;
   const scale = (many ? 166 : 252) / bx;
   return (
     <div className="h-full overflow-y-auto px-7 py-4" tabIndex={0} role="region" aria-label="Print plan">
@@ -48,7 +48,7 @@ export function PlanSheet({ state, act }: SheetProps) {
         <ProcessFields
           process={common}
           printer={state.view.printer}
-          held={pieces.find((p) => !p.own_process)?.held as Required<Speeds> | undefined}
+          held={pieces.find((p) => !p.own_process)?.held}
           onSet={(field, value, said) =>
             void act.edit([{ do: "set", path: `process.${field}`, value }], said)
           }
@@ -225,7 +225,7 @@ const TABS = [
 
 /** All about one piece. */
 function PieceRoom({ state, act, piece: p }: SheetProps & { piece: PieceOut }) {
-  const process = p.process as Required<Process>;
+  const process = p.process;
   const own = (change: Partial<Process>, said: string) => {
     const edit: Edit = { do: "print-part", part: p.part, process: { ...process, ...change } };
     void act.edit([edit], said);
@@ -270,7 +270,7 @@ function PieceRoom({ state, act, piece: p }: SheetProps & { piece: PieceOut }) {
           <ProcessFields
             process={process}
             printer={state.view.printer}
-            held={p.held as Required<Speeds>}
+            held={p.held}
             onSet={(field, value, said) => {
               const [head, speed] = field.split(".");
               const change = speed ? { speeds: { ...process.speeds, [speed]: value } } : { [head!]: value };

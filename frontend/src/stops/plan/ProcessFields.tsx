@@ -28,8 +28,8 @@ function SpeedFields({
   held,
   onSet,
 }: {
-  asked: Required<Speeds>;
-  held: Required<Speeds> | undefined;
+  asked: Speeds;
+  held: Speeds | null | undefined;
   onSet: (field: keyof Speeds, value: number, said: string) => void;
 }) {
   return (
@@ -102,9 +102,9 @@ export function ProcessFields({
   held,
   onSet,
 }: {
-  process: Required<Process>;
+  process: Process;
   printer: Printer | undefined;
-  held?: Required<Speeds>;
+  held?: Speeds | null | undefined;
   onSet: (field: Field, value: string | number | boolean | number[] | null, said: string) => void;
 }) {
   const shop = useWorkshop().data;
@@ -216,7 +216,7 @@ export function ProcessFields({
         />
       </div>
       <SpeedFields
-        asked={p.speeds as Required<Speeds>}
+        asked={p.speeds}
         held={held}
         onSet={(field, value, said) => {
           onSet(`speeds.${field}`, value, said);

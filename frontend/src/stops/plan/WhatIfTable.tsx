@@ -1,11 +1,11 @@
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { api } from "../../api/client";
-import type { WhatIf, WhatIfOut } from "../../api/schema";
+import type { WhatIf } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
+import { busy, useJob } from "../../desk/useJob";
 import { Button } from "../../ui/Button";
 import { brief, duration, show } from "../../ui/number";
+import { Working } from "../../ui/Working";
 
 const GROUPS = [
   ["as stiff", "Fastest without losing stiffness"],
@@ -15,57 +15,28 @@ const GROUPS = [
 
 /** What changes if: every way with its hours, grams and stiffness against now. */
 export function WhatIfTable({ state, act }: SheetProps) {
-  const client = useQueryClient();
-  const key = ["what-if", state.id, state.version];
-  const task = useQuery({
-    queryKey: key,
-    staleTime: Infinity,
-    placeholderData: keepPreviousData,
-    queryFn: async ({ client: c }) => {
-      const known = c.getQueryData<WhatIfOut>(key);
-      const { data } = known
-        ? await api.GET("/api/what-if/{job}", { params: { path: { job: known.job } } })
-        : await api.POST("/api/designs/{id}/what-if", { params: { path: { id: state.id } } });
-      if (!data) throw new Error("other ways could not be tried");
-      return data as WhatIfOut;
-    },
-    refetchInterval: (q) => (q.state.data?.state === "running" ? 250 : false),
-  });
-  const t = task.isPlaceholderData ? undefined : task.data;
-  // while new ways are tried the table of before stays, paler
-  const [last, setLast] = useState<readonly WhatIf[]>([]);
-  if (t?.state === "done" && last !== t.ways) setLast(t.ways);
+  const work = useJob(["what-if", state.id, state.version], { kind: "what-if", design: state.id });
+  const t = work.job;
   const ready = t?.state === "done";
-  const ways = last;
+  const some = t?.result ?? t?.best;
+  const found = some?.kind === "what-if" ? some.ways : undefined;
+  // until new ways are found the table of before stays, paler
+  const [last, setLast] = useState<readonly WhatIf[]>([]);
+  if (found && last !== found) setLast(found);
+  const ways = found ?? last;
   const now = ways.find((w) => w.group === "now");
   return (
     <section className="mt-7 border-t border-rule pt-4" aria-busy={!ready}>
       <h2 className="mb-1 text-[15px]">What changes if</h2>
-      {(t === undefined || t.state === "running") && !task.isError && (
-        <div className="mb-2 flex items-center gap-4">
-          <progress aria-label="Trying other ways" value={t?.share ?? 0} max={1} className="w-56" />
-          <span className="min-w-0 flex-1 truncate text-soft">{t?.what || "Trying other ways …"}</span>
-          {t && (
-            <Button
-              onClick={() =>
-                void api
-                  .POST("/api/what-if/{job}/stop", { params: { path: { job: t.job } } })
-                  .then(({ data }) => {
-                    client.setQueryData(key, data);
-                  })
-              }
-            >
-              Stop
-            </Button>
-          )}
-        </div>
+      {!work.lost && (!t || busy(t)) && (
+        <Working label="Trying other ways" job={t} said="Trying other ways …" onStop={work.stop} />
       )}
-      {(task.isError || t?.state === "stopped" || t?.state === "failed") && (
+      {(work.lost || t?.state === "stopped" || t?.state === "failed") && (
         <p className="mb-2">
           {t?.state === "stopped"
-            ? "Stopped; nothing is lost. "
-            : `Other ways could not be tried. ${t?.said ?? ""} `}
-          <Button onClick={() => void client.resetQueries({ queryKey: key })}>Try them again</Button>
+            ? `Stopped; ${found ? "what was found by then stays. " : "nothing is lost. "}`
+            : `Other ways could not be tried: ${work.lost || t?.said}. `}
+          <Button onClick={work.again}>Try them again</Button>
         </p>
       )}
       {now && (
@@ -74,7 +45,7 @@ export function WhatIfTable({ state, act }: SheetProps) {
           <thead className="text-[12px] text-soft">
             <tr className="border-b border-ink/40">
               <th scope="col" className="py-1 pr-4 font-normal">
-                {ready ? "Way" : "Way (before the last change)"}
+                {ready ? "Way" : found ? "Way (so far)" : "Way (before the last change)"}
               </th>
               {["Time", "against now", "Filament", "Cost", "Stiffness"].map((h) => (
                 <th key={h} scope="col" className="py-1 pr-4 text-right font-normal">
@@ -135,11 +106,7 @@ function Row({ way: w, now, act }: { way: WhatIf; now: WhatIf; act?: SheetProps[
         {brief(w.stiffness * 100, 0)} %
       </td>
       <td className="text-right">
-        {act && (
-          <Button onClick={() => void act.edit(w.edits as Parameters<typeof act.edit>[0], w.label)}>
-            Do it
-          </Button>
-        )}
+        {act && <Button onClick={() => void act.edit(w.edits, w.label)}>Do it</Button>}
       </td>
     </tr>
   );

@@ -1,15 +1,13 @@
 import { useState } from "react";
 
-import type { Panel as PanelIn } from "../../api/schema";
+import type { Panel } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
 
-type Panel = Required<PanelIn>;
-
 const FRESH = {
-  size_mm: [120, 80] as [number, number],
+  size_mm: [120, 80] satisfies [number, number],
   thick_mm: 3,
   corner_mm: 3,
   vent_d_mm: 0,
@@ -20,7 +18,7 @@ const FRESH = {
 
 /** Loose panels: each drawn to one scale, with its numbers; joined by hand, printed one by one. */
 export function PanelsSheet({ state, act }: SheetProps) {
-  const panels = (state.design.panels ?? []) as Panel[];
+  const panels = state.design.panels;
   const [name, setName] = useState("");
   const widest = Math.max(...panels.map((p) => p.size_mm[0]), 1);
   const put = (panel: Panel, said: string) => void act.edit([{ do: "put-panel", panel }], said);
@@ -110,7 +108,7 @@ export function PanelsSheet({ state, act }: SheetProps) {
 }
 
 function Drawing({ panel: p, k }: { panel: Panel; k: number }) {
-  const [w, d] = p.size_mm as [number, number];
+  const [w, d] = p.size_mm;
   return (
     <svg
       width={w * k + 2}

@@ -52,7 +52,7 @@ function useInk() {
 
 export function Scene(props: Props) {
   const [ready, setReady] = useState(false);
-  const [w, d, h] = props.state.view.case.box_mm as [number, number, number];
+  const [w, d, h] = props.state.view.case.box_mm;
   return (
     <div
       className="h-full w-full"
@@ -127,7 +127,7 @@ async function fetchMesh(digest: string) {
   const r = await fetch(`/api/meshes/${digest}`);
   if (!r.ok) throw new Error("the mesh is no longer at hand");
   const data = await r.arrayBuffer();
-  const [tris, edges] = new Uint32Array(data, 0, 2) as unknown as [number, number];
+  const [tris = 0, edges = 0] = new Uint32Array(data, 0, 2);
   const faces = new THREE.BufferGeometry();
   faces.setAttribute("position", new THREE.BufferAttribute(new Float32Array(data, 8, tris * 9), 3));
   faces.computeVertexNormals();
@@ -283,10 +283,8 @@ function Section({ state, cut, ink }: { state: StateOut; cut: Cut; ink: Ink }) {
     const path = new THREE.ShapePath();
     for (const piece of section.data ?? [])
       for (const loop of piece.loops) {
-        (loop as [number, number][]).forEach(([x, y], i) =>
-          i === 0 ? path.moveTo(x, y) : path.lineTo(x, y),
-        );
-        const first = (loop as [number, number][])[0];
+        loop.forEach(([x, y], i) => (i === 0 ? path.moveTo(x, y) : path.lineTo(x, y)));
+        const first = loop[0];
         if (first) path.lineTo(first[0], first[1]);
       }
     const flat = new THREE.ShapeGeometry(path.toShapes());

@@ -24,7 +24,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
   const [look, setLook] = useState<Look>("corner");
   const [parts, setParts] = useState(true);
   const s = state.design.shell;
-  const outer = state.view.case.box_mm as [number, number, number];
+  const outer = state.view.case.box_mm;
   const depth = axis === "none" ? 0 : outer[{ x: 0 as const, y: 1 as const, z: 2 as const }[axis]];
   const set = (field: string, value: number | string, said: string) =>
     void act.edit([{ do: "set", path: `shell.${field}`, value }], said);

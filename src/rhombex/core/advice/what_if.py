@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Literal, NamedTuple
 
 from rhombex.core.analysis import Analysis
@@ -208,8 +208,14 @@ def _as_stiff(
     return None
 
 
-def what_if(a: Analysis, settle: bool = True, progress: Progress = silent) -> tuple[WhatIf, ...]:
-    """Now, the fastest ways that lose no stiffness on each nozzle, the single changes, and the purposes.
+def what_if(
+    a: Analysis,
+    settle: bool = True,
+    progress: Progress = silent,
+    found: Callable[[tuple[WhatIf, ...]], None] = lambda ways: None,
+) -> tuple[WhatIf, ...]:
+    """Now, the fastest ways that lose no stiffness on each nozzle, the single changes, and the purposes. `found` is told the ways
+    that are known so far.
 
     Times are those of the preview, all scaled so that the way things are now comes out settled: what the preview gets
     wrong it gets wrong alike. `settle`: the fastest ways are settled themselves.
@@ -225,11 +231,12 @@ def what_if(a: Analysis, settle: bool = True, progress: Progress = silent) -> tu
         return lambda share, what: progress((k + share) / steps, what)
 
     for k, place in enumerate(places):
-        found = fastest_as_stiff(a, place, part(k))
-        if found is not None:
-            way = _try(a, *found, "settled") if settle else _scaled(_try(a, *found, "preview"), scale)
+        fastest = fastest_as_stiff(a, place, part(k))
+        if fastest is not None:
+            way = _try(a, *fastest, "settled") if settle else _scaled(_try(a, *fastest, "preview"), scale)
             if way.time_s < now.time_s * 0.99:
                 fast.append(way.model_copy(update={"best": True, "group": "as stiff"}))
+        found((now, *sorted(fast, key=lambda w: w.time_s)))
     out = [now, *sorted(fast, key=lambda w: w.time_s)]
     ways = _ways(a)
     for k, (label, single, printer) in enumerate(ways):

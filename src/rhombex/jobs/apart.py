@@ -1,4 +1,4 @@
-"""Reading of strangers' files in a process of its own, with a limit on time and memory; it cannot take the server down."""
+"""Work in a process of its own: it can be ended at any moment, held to a time and a memory, and cannot take the server down."""
 
 from __future__ import annotations
 
@@ -12,8 +12,8 @@ from typing import Any
 from rhombex.core.plain import DesignError
 from rhombex.core.progress import Progress, silent
 
-SECONDS = 7.0  # with the start of two processes a refusal comes within 10
-BYTES = 1_000_000_000
+SECONDS = 7.0  # for a stranger's file: with the start of two processes a refusal comes within 10
+BYTES = 1_000_000_000  # and its memory
 _PAGE = os.sysconf("SC_PAGE_SIZE")
 _spawn = multiprocessing.get_context("spawn")  # a fresh process: the kernels hold threads that a fork would break
 
@@ -45,17 +45,17 @@ def _work(work: Callable[..., Any], args: tuple[Any, ...], say: Any) -> None:
         )
 
 
-def confined(
+def apart(
     work: Callable[..., Any],
     *args: Any,
-    seconds: float = SECONDS,
-    most_bytes: int = BYTES,
+    seconds: float | None = SECONDS,
+    most_bytes: int | None = BYTES,
     progress: Progress = silent,
 ) -> Any:
     """Run work(*args, progress=...) in a fresh process and return what it returns.
 
-    Raises DesignError for what it refuses, and where it takes longer or holds more than it may; Stopped where progress does.
-    The clock starts when the process is up.
+    Raises DesignError for what it refuses, and where it takes longer or holds more than it may (None: as long, as much as it
+    wants); Stopped where progress does. The clock starts when the process is up.
     """
     ours, theirs = _spawn.Pipe(duplex=False)
     child = _spawn.Process(target=_work, args=(work, args, theirs), daemon=True)
@@ -77,13 +77,13 @@ def confined(
                 else:
                     raise DesignError(*what)
             taken = time.monotonic() - begun
-            if taken > (seconds if ready else 60.0):
+            if taken > 60.0 if not ready else seconds is not None and taken > seconds:
                 raise DesignError(
                     "file",
-                    f"it took longer than {seconds:.0f} s to read",
+                    f"it took longer than {seconds or 60.0:.0f} s",
                     "Export only the board, or let it take longer.",
                 )
-            if _resident(child.pid or 0) > most_bytes:
+            if most_bytes is not None and _resident(child.pid or 0) > most_bytes:
                 raise DesignError(
                     "file",
                     f"it needs more than {most_bytes / 1e9:g} GB to read",
@@ -91,7 +91,7 @@ def confined(
                 )
             progress(*last)  # said again, so that a stopped job stops between two words of the child
     except EOFError:
-        raise DesignError("file", "the reader broke off; the file may be damaged", "Export it again.") from None
+        raise DesignError("file", "the work broke off; the file may be damaged", "Try it again.") from None
     finally:
         child.kill()
         child.join(5)

@@ -1,0 +1,27 @@
+import { Progress } from "radix-ui";
+
+import { Button } from "./Button";
+
+/** How far long work is, what it is at, and a way to stop it: the same everywhere. */
+export function Working({
+  label,
+  job,
+  said,
+  onStop,
+}: {
+  label: string;
+  job: { share: number; what: string } | undefined;
+  said: string;
+  onStop: () => Promise<void>;
+}) {
+  const share = Math.round(Math.max(0, Math.min(1, job?.share ?? 0)) * 100);
+  return (
+    <div className="mb-2 flex items-center gap-4" aria-live="polite">
+      <Progress.Root value={share} aria-label={label} className="h-1.5 w-56 shrink-0 overflow-hidden bg-rule">
+        <Progress.Indicator className="h-full bg-plum transition-[width]" style={{ width: `${share}%` }} />
+      </Progress.Root>
+      <span className="min-w-0 flex-1 text-soft">{job?.what || said}</span>
+      {job && <Button onClick={() => void onStop()}>Stop</Button>}
+    </div>
+  );
+}
