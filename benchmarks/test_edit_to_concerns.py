@@ -16,7 +16,7 @@ from rhombex.core.design import Design
 from rhombex.core.edits import Edit, Move, Need, Set, apply
 from rhombex.core.memo import forget_all
 from rhombex.core.plan.tally import tally
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import wren
 
 EDITS: dict[str, Callable[[int], Edit]] = {

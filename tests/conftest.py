@@ -11,7 +11,8 @@ from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.design import Design
 from rhombex.core.edits import Together, apply
-from rhombex.core.workshop import ARCHIVE_WORKSHOP, Workshop
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.workshop import Workshop
 from rhombex.demo.scenario import wren as make_wren
 
 settings.register_profile(

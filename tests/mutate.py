@@ -10,7 +10,7 @@ from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Brief, Design, Placement, Shell, Stand
 from rhombex.core.edits import Add, Set, StackOn, apply
 from rhombex.core.parts import drawer
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import heron_panels, wren
 
 ODD = (

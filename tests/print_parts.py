@@ -10,7 +10,8 @@ from manifold3d import Manifold as M
 from manifold3d import OpType
 
 from rhombex.core.design import Process
-from rhombex.core.workshop import ARCHIVE_WORKSHOP, Printer
+from rhombex.core.workshop.printer import Printer
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 
 def vented(nx: int, ny: int, r: float, w: float, d: float, t: float) -> M:

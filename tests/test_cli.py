@@ -164,7 +164,7 @@ def test_estimate_of_a_design_is_its_own_plan(clean: Path) -> None:
 def test_examples_are_whole(file: Path) -> None:
     from rhombex.core.design import read_process
     from rhombex.core.parts.notebook import read_notebook
-    from rhombex.core.workshop import read_printer
+    from rhombex.core.workshop.printer import read_printer
 
     readers = {"printer": read_printer, "process": read_process, "readings": read_notebook}
     readers[file.stem.split("-")[0]](json.loads(file.read_text()))

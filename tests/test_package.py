@@ -62,7 +62,7 @@ from rhombex.core.exchange.design_json import FORMATS
 from rhombex.core.exchange.gcode import read_gcode
 from rhombex.core.exchange.package import package
 from rhombex.core.exchange.recognise import recognise
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import wren
 import json
 files = package(analyse(wren(), ARCHIVE_WORKSHOP, "preview"), FORMATS)

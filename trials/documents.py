@@ -21,10 +21,12 @@ from sqlalchemy import text
 from rhombex.core.design import read_design
 from rhombex.core.edits import read_edit
 from rhombex.core.plain import DesignError
-from rhombex.core.workshop import ARCHIVE_WORKSHOP, read_workshop
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.workshop import read_workshop
 from rhombex.store.designs import Designs
 from rhombex.store.workshops import Workshops
-from rhombex.web.views import Desk, view_of
+from rhombex.web.desk import Desk
+from rhombex.web.look import view_of
 from tests.mutate import mutated, random_edit, starts
 
 

@@ -17,7 +17,7 @@ from rhombex.core.design import Design, Shell
 from rhombex.core.edits import FitCavity, Move, PlaceNew, Together, apply
 from rhombex.core.plain import DesignError
 from rhombex.core.shop_edits import apply_shop
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import wren
 from tests.conftest import mended
 

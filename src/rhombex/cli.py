@@ -14,7 +14,9 @@ from rhombex.core.design import Design, Process, read_design, read_process
 from rhombex.core.edits import Edit, Together, apply, read_edit
 from rhombex.core.exchange.design_json import FORMATS, design_json
 from rhombex.core.plain import DesignError
-from rhombex.core.workshop import ARCHIVE_WORKSHOP, Printer, Workshop, read_printer, read_workshop
+from rhombex.core.workshop.printer import Printer, read_printer
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.workshop import Workshop, read_workshop
 
 MAX_DESIGN_BYTES = 20_000_000
 MAX_MESH_BYTES = 400_000_000

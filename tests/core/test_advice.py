@@ -26,7 +26,7 @@ from rhombex.core.process.stiffness import Plate, bending, layers_for, plates, r
 from rhombex.core.reference import val
 from rhombex.core.shell.panels import panel_recipe, vents_of
 from rhombex.core.space import Box
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import heron_panels
 
 BENCH = ARCHIVE_WORKSHOP.printers[1]

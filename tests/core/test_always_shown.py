@@ -32,8 +32,10 @@ from rhombex.core.plan.tally import tally
 from rhombex.core.process import estimate as estimates
 from rhombex.core.process.pace import pace_of
 from rhombex.core.remedies import effect_of
-from rhombex.core.workshop import ARCHIVE_WORKSHOP, PacedPrint, Printer
-from rhombex.web.views import view_of
+from rhombex.core.workshop.paced import PacedPrint
+from rhombex.core.workshop.printer import Printer
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.web.look import view_of
 from tests.conftest import findings
 from tests.mutate import mutated, random_edit, starts
 

@@ -18,7 +18,7 @@ from rhombex.core.edits import FitCavity, MoveWall, Set, Together, apply
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.parts.component import Component, Mount, Port, Solid
 from rhombex.core.plain import DesignError
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 FACTS = {"source": "made by the test", "mark": "sample"}
 

@@ -32,7 +32,9 @@ from rhombex.core.process.stack import Stack
 from rhombex.core.process.stiffness import Plate, bending
 from rhombex.core.shell.panels import panel_recipe
 from rhombex.core.space import Box
-from rhombex.core.workshop import ARCHIVE_WORKSHOP, PacedPrint, Printer, read_printer
+from rhombex.core.workshop.paced import PacedPrint
+from rhombex.core.workshop.printer import Printer, read_printer
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 BENCH = ARCHIVE_WORKSHOP.printers[1]
 M, CS = m3.Manifold, m3.CrossSection

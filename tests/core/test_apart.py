@@ -18,7 +18,7 @@ from rhombex.core.concerns import judge
 from rhombex.core.design import Design, Placement
 from rhombex.core.parts.component import Component, Solid
 from rhombex.core.space import Box
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 
 def body(points: np.ndarray) -> PlacedSolid:

@@ -45,7 +45,7 @@ from rhombex.core.parts import port_kinds
 from rhombex.core.plain import DesignError
 from rhombex.core.shell.build import BUILDERS
 from rhombex.core.space import FACES, Face, Vec3
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import heron_panels
 from tests.conftest import findings
 

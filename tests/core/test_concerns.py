@@ -41,7 +41,8 @@ from rhombex.core.edits import (
 from rhombex.core.parts import drawer
 from rhombex.core.parts.component import Component
 from rhombex.core.remedies import effect_of
-from rhombex.core.workshop import ARCHIVE_WORKSHOP, Health
+from rhombex.core.workshop.printer import Health
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 from ..conftest import findings
 

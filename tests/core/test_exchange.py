@@ -28,7 +28,7 @@ from rhombex.core.geometry import brep_kernel, mesh_kernel
 from rhombex.core.memo import forget_all
 from rhombex.core.plain import DesignError
 from rhombex.core.words import file_stem
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.jobs.kinds import zipped
 
 

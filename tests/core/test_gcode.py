@@ -18,7 +18,7 @@ from rhombex.core.exchange.solid_mesh import read_solid, solid_of
 from rhombex.core.process.layout import lay_out
 from rhombex.core.process.settings import settings as resolve
 from rhombex.core.process.stack import Stack
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from tests.closed_forms import look_ahead, segment_seconds
 from tests.print_parts import PARTS
 

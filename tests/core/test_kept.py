@@ -19,9 +19,11 @@ from rhombex.core.edits import Add, Move, Remove, Rename, Swap, apply
 from rhombex.core.migrations import DESIGN_VERSION, WORKSHOP_VERSION, brought_up
 from rhombex.core.plain import DesignError
 from rhombex.core.remedies import effect_of
-from rhombex.core.workshop import ARCHIVE_WORKSHOP, read_stored, read_workshop
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.stored import read_stored
+from rhombex.core.workshop.workshop import read_workshop
 from rhombex.store.designs import Designs
-from rhombex.web.views import view_of
+from rhombex.web.look import view_of
 from tests.conftest import findings
 
 KEPT = Path(__file__).parents[1] / "kept"

@@ -25,7 +25,9 @@ from rhombex.core.process.limits import LIMITS, planned_now, with_limit
 from rhombex.core.process.pace import pace_of
 from rhombex.core.process.settings import held_speeds
 from rhombex.core.process.settings import settings as resolve
-from rhombex.core.workshop import ARCHIVE_WORKSHOP, Limit, PacedPrint, Printer
+from rhombex.core.workshop.paced import Limit, PacedPrint
+from rhombex.core.workshop.printer import Printer
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 from ..print_parts import PARTS
 

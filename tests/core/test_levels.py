@@ -22,7 +22,8 @@ from rhombex.core.process.pace import pace_of
 from rhombex.core.process.settings import Kind, settings
 from rhombex.core.process.stack import Stack
 from rhombex.core.space import Box
-from rhombex.core.workshop import ARCHIVE_WORKSHOP, PacedPrint
+from rhombex.core.workshop.paced import PacedPrint
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from tests.print_parts import PARTS, PROFILES
 
 BENCH = ARCHIVE_WORKSHOP.printers[1]

@@ -38,7 +38,8 @@ from rhombex.core.plain import DesignError
 from rhombex.core.plan.tally import tally
 from rhombex.core.power.draws import budget
 from rhombex.core.wishes import wishes
-from rhombex.core.workshop import ARCHIVE_WORKSHOP, Spool
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.workshop import Spool
 from rhombex.demo.scenario import wren
 
 from ..conftest import findings

@@ -16,7 +16,7 @@ from rhombex.core.edits import FitCavity, PlaceNew, apply
 from rhombex.core.parts import drawer
 from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 EMPTY = Design(name="x", shell=Shell(inner_mm=(300, 200, 60), construction=TwoHalves(joint_mm=52)))
 

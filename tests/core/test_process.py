@@ -18,7 +18,7 @@ from rhombex.core.process.layout import hatch, honeycomb_side, lay_out, work_of
 from rhombex.core.process.settings import Kind, Settings
 from rhombex.core.process.settings import settings as resolve
 from rhombex.core.process.stack import Stack, bridge_span, layer_bounds
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from tests.closed_forms import look_ahead, loops_seconds, segment_seconds
 
 BENCH, WIDE = ARCHIVE_WORKSHOP.printers[1:3]

@@ -18,7 +18,7 @@ from rhombex.core.process.islands import Islands, loops_of, outline_key, whole
 from rhombex.core.process.settings import Kind
 from rhombex.core.process.settings import settings as resolve
 from rhombex.core.process.stack import Stack
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 from ..print_parts import PARTS, by_chance
 

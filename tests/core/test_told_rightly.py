@@ -13,7 +13,8 @@ from rhombex.core.design import Design, PinnedCut, Placement, Shell
 from rhombex.core.edits import Add, FitCavity, Move, MoveWall, PlaceNew, PutCut, Set, ToFace, Together, apply
 from rhombex.core.parts import drawer
 from rhombex.core.remedies import effect_of
-from rhombex.core.workshop import ARCHIVE_WORKSHOP, Spool, Workshop
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.workshop import Spool, Workshop
 from tests.conftest import findings
 
 

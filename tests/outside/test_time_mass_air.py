@@ -29,7 +29,7 @@ from rhombex.core.process import estimate as est
 from rhombex.core.reference import val
 from rhombex.core.space import Box
 from rhombex.core.trail import Trail
-from rhombex.core.workshop import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 BENCH = ARCHIVE_WORKSHOP.printers[1]
 SOLID = Process(infill=1.0, brim_mm=0)

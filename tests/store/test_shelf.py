@@ -18,7 +18,9 @@ from sqlalchemy import text
 from rhombex.core.design import Design
 from rhombex.core.edits import Set
 from rhombex.core.plain import DesignError
-from rhombex.core.workshop import ARCHIVE_WORKSHOP, PacedPrint, read_stored
+from rhombex.core.workshop.paced import PacedPrint
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.stored import read_stored
 from rhombex.store import designs as module
 from rhombex.store.database import open_database
 from rhombex.store.designs import Designs, NotThere, Unreadable
@@ -323,7 +325,7 @@ def test_two_printers_of_one_key_are_not_both_lost() -> None:
 
 
 def test_hours_that_are_a_slip_are_stopped_at_the_door() -> None:
-    from rhombex.core.workshop import checked
+    from rhombex.core.workshop.paced import checked
 
     assert checked(PacedPrint(what="x", planned_s=3600, real_s=3600 * 19))
     for planned, real in ((3600, 3600 * 21), (2, 0.5), (1e-300, 3600), (3600 * 21, 3600)):

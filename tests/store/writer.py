@@ -16,7 +16,7 @@ from pathlib import Path
 from random import Random
 
 from rhombex.core.edits import Set
-from rhombex.core.workshop import PacedPrint
+from rhombex.core.workshop.paced import PacedPrint
 from rhombex.demo.scenario import wren
 from rhombex.jobs.broker import broker
 from rhombex.jobs.job import ENDED

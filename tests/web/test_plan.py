@@ -10,7 +10,8 @@ from typing import Any
 import pytest
 
 from rhombex.core.design import Design
-from rhombex.core.workshop import ARCHIVE_WORKSHOP, read_workshop
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.workshop import read_workshop
 from rhombex.demo.scenario import heron_panels
 from rhombex.devices.printer import PrintIn, SimulatedPrinter, device_app
 from rhombex.store.designs import Designs

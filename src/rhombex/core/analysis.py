@@ -28,7 +28,8 @@ from rhombex.core.process.price import price_per_kg
 from rhombex.core.reference import val
 from rhombex.core.shell.build import build
 from rhombex.core.trail import Frozen
-from rhombex.core.workshop import Printer, Workshop
+from rhombex.core.workshop.printer import Printer
+from rhombex.core.workshop.workshop import Workshop
 
 
 class PrintedPiece(Frozen):

@@ -11,7 +11,7 @@ from rhombex.core.plain import DesignError
 from rhombex.core.plan.tally import tally
 from rhombex.core.shop_edits import ShopEdit, apply_shop
 from rhombex.core.trail import Frozen, Shown
-from rhombex.core.workshop import Workshop
+from rhombex.core.workshop.workshop import Workshop
 
 
 class Change(Frozen):

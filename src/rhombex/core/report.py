@@ -9,7 +9,7 @@ from rhombex.core.concerns import judge
 from rhombex.core.design import Design
 from rhombex.core.plan.tally import tally
 from rhombex.core.remedies import effect_of
-from rhombex.core.workshop import Workshop
+from rhombex.core.workshop.workshop import Workshop
 
 
 def parts_report(a: Analysis) -> list[dict[str, Any]]:

@@ -9,7 +9,9 @@ from pydantic import Field, ValidationError
 from rhombex.core.parts.component import Component, Key
 from rhombex.core.plain import DesignError, first_error
 from rhombex.core.trail import Frozen
-from rhombex.core.workshop import MOST_PRINTS, PacedPrint, Positive, Printer, Spool, Workshop, slips
+from rhombex.core.workshop.paced import MOST_PRINTS, PacedPrint, Positive
+from rhombex.core.workshop.printer import Printer
+from rhombex.core.workshop.workshop import Spool, Workshop, slips
 
 
 class AddPrinter(Frozen):

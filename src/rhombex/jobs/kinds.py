@@ -27,7 +27,7 @@ from rhombex.core.process.settings import KIND_NAMES, Kind, settings
 from rhombex.core.process.stack import Stack
 from rhombex.core.progress import Progress, silent
 from rhombex.core.trail import Frozen, Shown
-from rhombex.core.workshop import read_workshop
+from rhombex.core.workshop.workshop import read_workshop
 from rhombex.jobs.apart import apart
 from rhombex.jobs.jobs import Say, Work
 from rhombex.store.shapes import Shapes

@@ -11,7 +11,10 @@ from sqlalchemy.orm import Session
 
 from rhombex.core.plain import DesignError
 from rhombex.core.shop_edits import NotePrint, PutWorkshop, ShopEdit, apply_shop, describe_shop
-from rhombex.core.workshop import ARCHIVE_WORKSHOP, PacedPrint, Workshop, read_stored
+from rhombex.core.workshop.paced import PacedPrint
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.stored import read_stored
+from rhombex.core.workshop.workshop import Workshop
 from rhombex.store.designs import NotThere, session
 from rhombex.store.models import AsideRow, ShopRevisionRow, WorkshopRow
 

@@ -10,7 +10,7 @@ from flask_openapi3.models.file import FileStorage
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 from werkzeug.datastructures import FileStorage as PlainFile
 
-from rhombex.web.views import Desk
+from rhombex.web.desk import Desk
 
 
 class Asked(BaseModel):

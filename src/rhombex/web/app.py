@@ -25,9 +25,9 @@ from rhombex.store.workshops import Workshops
 from rhombex.web import bench, concerns, designs, diary, jobs, parts, plan, session, shell, workshop
 from rhombex.web.api import ErrorOut
 from rhombex.web.description import without_nulls
+from rhombex.web.desk import Desk
 from rhombex.web.guard import error, guard
 from rhombex.web.session import COOKIE, Keys, lock
-from rhombex.web.views import Desk
 
 STATIC = Path(__file__).parent / "static"
 

@@ -19,7 +19,8 @@ from rhombex.core.trail import Frozen
 from rhombex.core.words import Name, Words, file_stem
 from rhombex.store.designs import Conflict, Shelved, State
 from rhombex.web.api import Asked, DesignPath, Number, Upload, Version, answer, as_file, blueprint, desk, file_of
-from rhombex.web.views import StateOut, StepOut, step_out
+from rhombex.web.look import step_out
+from rhombex.web.views import StateOut, StepOut
 
 NEW_WALL_LINES = 7  # whole lines on the printer that a new design begins with: about 3 mm with a nozzle of 0.4
 

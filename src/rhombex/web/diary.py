@@ -11,7 +11,7 @@ from rhombex.core.diary.plans import of_gcode, of_part
 from rhombex.core.exchange.gcode import GcodeReport, read_gcode
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.words import Name
-from rhombex.core.workshop import checked
+from rhombex.core.workshop.paced import checked
 from rhombex.store.designs import NotThere
 from rhombex.web.api import Asked, Upload, answer, blueprint, desk
 from rhombex.web.plan import PartPath

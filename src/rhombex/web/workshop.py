@@ -15,7 +15,7 @@ from rhombex.core.process.learn import Learned, learned
 from rhombex.core.process.pace import Pace, pace_of
 from rhombex.core.shop_edits import ShopEdit, apply_shop
 from rhombex.core.trail import Frozen
-from rhombex.core.workshop import Workshop
+from rhombex.core.workshop.workshop import Workshop
 from rhombex.store.workshops import ShopState, WorkshopConflict
 from rhombex.web.api import Asked, Version, answer, as_file, blueprint, desk, file_of
 

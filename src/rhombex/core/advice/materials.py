@@ -10,7 +10,7 @@ from rhombex.core.fit.bead import nozzle_mm
 from rhombex.core.process.shrink import shrink_risk
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 School = Literal["easy print", "in between", "heat-proof"]
 KINDS: tuple[FilamentKind, ...] = get_args(FilamentKind)

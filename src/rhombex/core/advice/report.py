@@ -11,7 +11,8 @@ from rhombex.core.design import Design, Process
 from rhombex.core.plain import DesignError
 from rhombex.core.process.estimate import Estimate, Level, estimate, of_mesh
 from rhombex.core.progress import Progress, silent
-from rhombex.core.workshop import Printer, Workshop
+from rhombex.core.workshop.printer import Printer
+from rhombex.core.workshop.workshop import Workshop
 
 
 def _row(name: str, size: tuple[float, float, float], e: Estimate) -> dict[str, Any]:

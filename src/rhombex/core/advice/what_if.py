@@ -21,7 +21,7 @@ from rhombex.core.process.stiffness import plates as plates_of
 from rhombex.core.progress import Progress, silent
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen, Shown
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 
 class WhatIf(Frozen):

@@ -14,7 +14,7 @@ from rhombex.core.faults import Fault
 from rhombex.core.parts import drawer
 from rhombex.core.plain import DesignError
 from rhombex.core.shop_edits import AddPrinter
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 
 @concern("printer-not-here", "plan")

@@ -16,7 +16,7 @@ from rhombex.core.fit.bead import line_width_mm, nozzle_mm, wall_of_lines_mm
 from rhombex.core.process.laying import down_of
 from rhombex.core.process.shrink import shrink_risk
 from rhombex.core.reference import ref, val
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 
 def _usual(a: Analysis, part: str) -> tuple[Remedy, ...]:

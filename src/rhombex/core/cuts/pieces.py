@@ -28,7 +28,7 @@ from rhombex.core.reference import val
 from rhombex.core.shell.box import facing_across
 from rhombex.core.space import Box, Frame, Vec2, Vec3
 from rhombex.core.trail import Frozen
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 PartName = str
 Axis = Literal["x", "y"]

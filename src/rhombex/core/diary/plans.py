@@ -16,7 +16,8 @@ from rhombex.core.process.layout import lay_out, work_of
 from rhombex.core.process.limits import curves
 from rhombex.core.process.settings import settings
 from rhombex.core.process.stack import Stack
-from rhombex.core.workshop import PacedPrint, Printer
+from rhombex.core.workshop.paced import PacedPrint
+from rhombex.core.workshop.printer import Printer
 
 LAYERS_DRIVEN = 24  # each stands for an equal part of the hours
 BYTES_DRIVEN = 8 << 20  # of a file, its beginning: prints go on as they began

@@ -17,7 +17,7 @@ from rhombex.core.exchange.gcode_state import Bad, F, I
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen, Shown
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 PIECE = 1 << 20
 MOVES = 1 << 16

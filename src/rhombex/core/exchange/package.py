@@ -17,7 +17,7 @@ from rhombex.core.process.settings import settings
 from rhombex.core.progress import Progress, silent
 from rhombex.core.reference import val
 from rhombex.core.words import cell, file_stem
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 COLOURS: dict[str, tuple[int, int, int]] = {"base": (90, 42, 98), "lid": (30, 117, 106)}
 GATE = 0.001  # mesh and B-rep volumes may differ by this share, no more

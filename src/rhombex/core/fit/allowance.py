@@ -8,7 +8,7 @@ from rhombex.core.design import Design, Direction, Process
 from rhombex.core.fit.bead import nozzle_mm
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import Input, Trail, given, looked_up
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 Feature = Literal[
     "port_opening", "plug_recess", "round_hole_upright", "round_hole_lying", "tongue_side", "tongue_top", "dowel_slip"

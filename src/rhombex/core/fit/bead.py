@@ -6,7 +6,7 @@ from math import pi
 
 from rhombex.core.design import Process
 from rhombex.core.reference import val
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 
 def nozzle_mm(process: Process, printer: Printer) -> float:

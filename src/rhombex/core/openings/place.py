@@ -16,7 +16,7 @@ from rhombex.core.openings.ports import panel_openings, port_opening
 from rhombex.core.openings.vents import grille, vent
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import val
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 MOST_HOLES_IN_ALL = 8000
 

@@ -10,7 +10,7 @@ from rhombex.core.openings.opening import Opening, Plug, Recess
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import val
 from rhombex.core.space import Vec2, normal_axis
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 # what is screwed to its wall from outside; displays are held from behind
 SCREWED_ON = ("fan", "supply", "inlet", "socket")

@@ -18,7 +18,7 @@ from rhombex.core.process.settings import KIND_NAMES, Kind, Settings, settings
 from rhombex.core.process.stack import Stack
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 Level = Literal["preview", "settled", "exact"]
 LEVELS = {"preview": simulate.preview, "settled": simulate.settled, "exact": simulate.exact}

@@ -16,7 +16,8 @@ from rhombex.core.process.limits import LIMITS, Plans, planned_now, with_limit
 from rhombex.core.process.pace import SURE, believed
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen, Shown
-from rhombex.core.workshop import Limit, PacedPrint, Printer
+from rhombex.core.workshop.paced import Limit, PacedPrint
+from rhombex.core.workshop.printer import Printer
 
 WIDEST = log(3.0)  # no limit is looked for further off than three times
 FEWEST = 3

@@ -14,7 +14,8 @@ from scipy.interpolate import PchipInterpolator
 
 from rhombex.core.memo import Memo
 from rhombex.core.progress import Progress, silent
-from rhombex.core.workshop import CURVE_POINTS, ONE_LIMIT, TWO_LIMITS, Limit, LimitCurves, PacedPrint, Printer
+from rhombex.core.workshop.paced import CURVE_POINTS, ONE_LIMIT, TWO_LIMITS, Limit, LimitCurves, PacedPrint
+from rhombex.core.workshop.printer import Printer
 
 Array = NDArray[np.float64]
 Point = tuple[float, float, float]

@@ -10,7 +10,7 @@ from rhombex.core.memo import Memo
 from rhombex.core.process.settings import settings
 from rhombex.core.process.stack import Stack
 from rhombex.core.trail import Frozen, Shown
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 
 class Overhang(Frozen):

@@ -10,7 +10,8 @@ from scipy import stats
 from rhombex.core.process.limits import planned_now
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen
-from rhombex.core.workshop import PacedPrint, Printer
+from rhombex.core.workshop.paced import PacedPrint
+from rhombex.core.workshop.printer import Printer
 
 SURE = 0.9
 

@@ -6,7 +6,7 @@ from rhombex.core.design import Process
 from rhombex.core.fit.bead import nozzle_mm
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 
 class Preset(Frozen):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rhombex.core.reference import ref
 from rhombex.core.trail import Input, given, looked_up
-from rhombex.core.workshop import Workshop
+from rhombex.core.workshop.workshop import Workshop
 
 
 def price_per_kg(workshop: Workshop, filament: str) -> Input:

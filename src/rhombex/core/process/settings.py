@@ -8,7 +8,7 @@ from enum import IntEnum
 from rhombex.core.design import Process, Speeds
 from rhombex.core.fit.bead import line_width_mm, nozzle_mm, spacing_mm
 from rhombex.core.reference import val
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 SPARSEST = 0.005  # less infill than this is none: its lines would lie a hand apart
 

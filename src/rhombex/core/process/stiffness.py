@@ -11,7 +11,7 @@ from rhombex.core.fit.bead import line_width_mm, spacing_mm
 from rhombex.core.process.laying import down_of
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 
 class Plate(Frozen):

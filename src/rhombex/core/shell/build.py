@@ -15,7 +15,7 @@ from rhombex.core.geometry.recipe import Solid
 from rhombex.core.shell import loose_panels, two_halves
 from rhombex.core.shell.panels import MOST_VENTS, panel_recipe, vents_of
 from rhombex.core.shell.spacers import spacers
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 # one entry for each kind of construction
 BUILDERS: dict[type, Callable[[Design, Any, Printer, tuple[Thing, ...], Faults], Built]] = {

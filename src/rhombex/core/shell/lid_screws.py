@@ -16,7 +16,7 @@ from rhombex.core.fit.joints import boss_od_mm, clearance_mm, engagement_mm, hol
 from rhombex.core.reference import val
 from rhombex.core.shell.rim import Rim
 from rhombex.core.space import Box, Vec2
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 WANTED_OVERLAP_MM = 1.0  # how far a boss is sunk into the wall beside it
 SPAN_MM = 160.0  # a rim longer than this between two screws gapes; common practice

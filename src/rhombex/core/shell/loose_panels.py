@@ -9,7 +9,7 @@ from rhombex.core.constructions import LoosePanels
 from rhombex.core.design import Design
 from rhombex.core.faults import Faults
 from rhombex.core.fit.bead import line_width_mm
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 
 def build(design: Design, panels: LoosePanels, printer: Printer, things: tuple[Thing, ...], faults: Faults) -> Built:

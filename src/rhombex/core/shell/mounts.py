@@ -11,7 +11,7 @@ from rhombex.core.fit.joints import boss_od_mm, clearance_mm, engagement_mm, hol
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import series, val
 from rhombex.core.space import Vec3
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 
 def mounts_of(design: Design, printer: Printer, things: tuple[Thing, ...], part: str) -> tuple[Mount, ...]:

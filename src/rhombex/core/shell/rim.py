@@ -7,7 +7,7 @@ from rhombex.core.fit.allowance import fit
 from rhombex.core.fit.bead import line_width_mm
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 
 class Rim(Frozen):

@@ -11,7 +11,7 @@ from rhombex.core.geometry.recipe import Extrude, Move, Solid, at, circle, profi
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
 from rhombex.core.space import Vec2
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 WALL_LINES = 4  # lines in the wall of a tube; common practice for what is clamped
 

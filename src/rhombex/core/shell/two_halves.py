@@ -15,7 +15,7 @@ from rhombex.core.shell.lid_screws import lid_screws
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.rim import Rim, rim_of
 from rhombex.core.space import Vec3
-from rhombex.core.workshop import Printer
+from rhombex.core.workshop.printer import Printer
 
 
 def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thing, ...], faults: Faults) -> Built:

@@ -1,0 +1,74 @@
+"""The workshop: its printers, the spools on the rack, own components and lengths of standoff."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from pydantic import Field, model_validator
+
+from rhombex.core.design import FilamentKind
+from rhombex.core.migrations import WORKSHOP_STEPS, WORKSHOP_VERSION, brought_up
+from rhombex.core.parts.component import Component, Key
+from rhombex.core.plain import DesignError, read_as
+from rhombex.core.trail import Frozen
+from rhombex.core.words import Name
+from rhombex.core.workshop.paced import Positive, checked
+from rhombex.core.workshop.printer import Printer
+
+
+class Spool(Frozen):
+    """A spool on the rack. `left_g` is filament, without the empty spool; `dried` is the day it was dried, if ever."""
+
+    id: Key
+    filament: FilamentKind
+    colour: Name
+    left_g: Annotated[float, Field(ge=0, le=20_000)]
+    price_per_kg: Annotated[float, Field(ge=0, le=10_000)] | None = None
+    dried: Annotated[str, Field(pattern=r"^(\d{4}-\d{2}-\d{2})?$")] = ""
+
+
+class Workshop(Frozen):
+    """Printers, the rack, own components and lengths of standoff: what every design of this workshop is made with."""
+
+    schema_version: Annotated[int, Field(ge=WORKSHOP_VERSION, le=WORKSHOP_VERSION)] = WORKSHOP_VERSION
+    printers: tuple[Printer, ...] = Field(min_length=1, max_length=40)
+    spools: tuple[Spool, ...] = Field(default=(), max_length=400)
+    parts: tuple[Component, ...] = Field(default=(), max_length=200)
+    standoffs_mm: Annotated[tuple[Positive, ...], Field(max_length=60)] = (5, 6, 8, 10, 11, 12, 15, 16, 20, 25, 30)
+
+    @model_validator(mode="after")
+    def _told_apart(self) -> Workshop:
+        for what, ids in (
+            ("printers", [p.key for p in self.printers]),
+            ("spools", [s.id for s in self.spools]),
+            ("parts", [c.key for c in self.parts]),
+        ):
+            twice = {i for i in ids if ids.count(i) > 1}
+            if twice:
+                raise ValueError(f"{what}: '{min(twice)}' is there twice")
+        return self
+
+    def printer(self, key: str) -> Printer | None:
+        """The printer of that key, or None where the workshop has none."""
+        return next((p for p in self.printers if p.key == key), None)
+
+    def left_g(self, filament: str) -> float:
+        """Grams of a kind on the rack."""
+        return sum(s.left_g for s in self.spools if s.filament == filament)
+
+
+def read_workshop(data: Any) -> Workshop:
+    """A workshop of plain data of any version. Raises DesignError naming the field."""
+    if not isinstance(data, dict):
+        raise DesignError("workshop", "this is not a Rhombex workshop: an object of fields is expected")
+    return read_as(Workshop, brought_up(data, WORKSHOP_STEPS, "workshop"), "workshop")
+
+
+def slips(new: Workshop, old: Workshop) -> None:
+    """Raises DesignError for an entry of a diary that is new and cannot be: hours that are a slip of the pen are stopped at the
+    door, and those that are stored already lock nothing."""
+    known = {x for p in old.printers for x in p.paced}
+    for p in new.printers:
+        for x in p.paced:
+            if x not in known:
+                checked(x)

@@ -1,0 +1,71 @@
+"""What the server has at hand: designs and workshop, the last analyses, the recipes behind the meshes that windows look at."""
+
+from __future__ import annotations
+
+from threading import RLock
+
+from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.concerns import Finding, judge
+from rhombex.core.design import Design
+from rhombex.core.faults import Faults
+from rhombex.core.geometry.recipe import Solid
+from rhombex.core.memo import Memo
+from rhombex.core.plan.tally import tally
+from rhombex.store.designs import Designs, State
+from rhombex.store.workshops import Workshops
+from rhombex.web.look import view_of
+from rhombex.web.views import StateOut
+
+KEPT_RECIPES = 1500  # small trees; with fewer, fifty windows drove one another's out
+
+
+class Desk:
+    """Analyses at hand, and the recipes behind the meshes that windows ask for."""
+
+    def __init__(self, designs: Designs, workshops: Workshops) -> None:
+        self.designs = designs
+        self.workshops = workshops
+        self.recipes: Memo[str, Solid] = Memo(KEPT_RECIPES)
+        self._views: Memo[tuple[Design, int, bool], tuple[Analysis, tuple[Finding, ...]]] = Memo(16)
+        self._lock = RLock()
+
+    def look(self, design: Design, quick: bool = True) -> tuple[Analysis, tuple[Finding, ...]]:
+        """The analysis of a design and what is thought of it; the last ones are remembered.
+
+        quick: hours that are not settled yet are told at the level of the preview.
+        """
+        version, workshop = self.workshops.read()
+        with self._lock:
+            key = (design, version, quick)
+            found = self._views.get((design, version, False)) or self._views.get(key)
+            if found is None:
+                a = analyse(design, workshop, "best known" if quick else "settled")
+                found = self._views.put(key, (a, judge(a)))
+                for r in (*a.piece_recipes.values(), *a.pieces_in_case.values()):
+                    self.recipes.put(r.digest, r)
+            return found
+
+    def recipe(self, digest: str) -> Solid | None:
+        """The recipe behind a mesh that a window asks for; one that is asked for stays at hand."""
+        return self.recipes.get(digest)
+
+    def _sums(self, design: Design, quick: bool) -> dict[str, float]:
+        return {t.key: t.trail.value for t in tally(self.look(design, quick)[0])}
+
+    def state(self, s: State, quick: bool = True) -> StateOut:
+        a, findings = self.look(s.design, quick)
+        kept = self.designs.kept(s.id)
+        nothing: dict[str, float] = {}
+        before = nothing
+        if kept is not None:
+            before = Faults().attempt("stage", "", lambda: self._sums(kept, quick), nothing)
+        return StateOut(
+            id=s.id,
+            version=s.version,
+            revision=s.revision,
+            said=s.said,
+            can_undo=s.can_undo,
+            can_redo=s.can_redo,
+            design=s.design,
+            view=view_of(a, findings, before),
+        )

@@ -1,0 +1,138 @@
+"""An analysis and what is thought of it made into what the browser is told. What breaks on the way is told, and the rest shown."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from rhombex.core.analysis import Analysis, PrintedPiece
+from rhombex.core.begun import begun
+from rhombex.core.bench.leads import length_needed
+from rhombex.core.bench.stack import height_of
+from rhombex.core.bench.wanted import wanted_ports
+from rhombex.core.brief.answers import follows
+from rhombex.core.brief.asks import Ask, asks
+from rhombex.core.concerns import Finding
+from rhombex.core.concerns.document import told
+from rhombex.core.design import Speeds
+from rhombex.core.faults import Faults
+from rhombex.core.plan.tally import TallyItem, bears_c, tally
+from rhombex.core.process.laying import down_of
+from rhombex.core.process.settings import held_speeds, settings
+from rhombex.core.wishes import Wish, wishes
+from rhombex.store.designs import Step
+from rhombex.web.views import LeadOut, PieceOut, PortOut, SolidOut, StepOut, ThingOut, View
+
+
+def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, float]) -> View:
+    """Analysis and findings as one value. What breaks on the way is told as a concern, and the rest is shown."""
+    faults = Faults()
+    no_wishes: tuple[Wish, ...] = ()
+    no_asks: tuple[Ask, ...] = ()
+    no_tally: tuple[TallyItem, ...] = ()
+    wished = faults.attempt("stage", "the wish list", lambda: wishes(a, findings), no_wishes)
+    asked = faults.attempt("stage", "the other wishes", lambda: asks(a), no_asks)
+    sums = faults.attempt("stage", "the tally", lambda: tally(a), no_tally)
+    open_ = wanted_ports(a.design)
+    ends = {p.ref: p.centre for t in a.things for p in t.ports}
+    leads = []
+    for lead in a.design.leads:
+        need = faults.attempt("stage", f"the length of {lead.name}", partial(length_needed, lead, a.things), None)
+        if need is not None:
+            leads.append(
+                LeadOut(
+                    id=lead.id,
+                    name=lead.name,
+                    start=ends[lead.start],
+                    end=ends[lead.end],
+                    length_mm=lead.length_mm,
+                    needed=need,
+                )
+            )
+    return View(
+        things=tuple(
+            ThingOut(
+                id=t.id,
+                name=t.name,
+                label=t.component.label,
+                family=t.component.family,
+                mounting=t.component.mounting,
+                face=t.face,
+                turn=t.placement.turn,
+                rides_on=t.placement.on,
+                origin=t.frame.origin,
+                at_mm=t.placement.at_mm,
+                solids=tuple(
+                    SolidOut(
+                        name=s.name,
+                        role=s.role,
+                        lo=s.box.lo,
+                        hi=s.box.hi,
+                        round_axis=s.round_axis,
+                        corners=s.corners,
+                    )
+                    for s in t.solids
+                ),
+                ports=tuple(
+                    PortOut(
+                        ref=p.ref,
+                        name=p.name,
+                        kind=p.port.kind,
+                        centre=p.centre,
+                        face=p.face,
+                        needed=p.ref in open_,
+                    )
+                    for p in t.ports
+                ),
+                heat_w=t.component.heat_w,
+                mass_g=t.component.mass_g,
+                mark=t.component.mark,
+                source=t.component.source,
+                stand=t.placement.stand,
+                height_sure=height_of(a.design, t.id),
+                turns=t.component.shape,
+            )
+            for t in a.things
+        ),
+        leads=tuple(leads),
+        wishes=wished,
+        asks=asked,
+        follows=follows(a.design.brief),
+        case=a.case,
+        openings=a.openings,
+        cuts=a.cuts,
+        pieces=tuple(
+            PieceOut(
+                name=p.name,
+                part=p.part,
+                digest=p.digest,
+                case_digest=a.pieces_in_case[p.name].digest,
+                bbox_mm=p.bbox_mm,
+                fits_bed=p.fits_bed,
+                turned=p.turned,
+                over_mm=p.over_mm,
+                estimate=p.estimate,
+                process=a.design.process_of(p.part),
+                held=faults.attempt("estimate", f"the speeds of the {p.name}", partial(_held, a, p), None),
+                own_process=any(x.part == p.part for x in a.design.part_processes),
+                down=down_of(a.design, a.case.part(p.part)),
+            )
+            for p in a.pieces
+        ),
+        printer=a.printer,
+        need=a.need,
+        ladder=a.ladder,
+        bears=bears_c(a),
+        bill=a.bill,
+        tally=sums,
+        kept_tally=kept_tally,
+        concerns=(*(told(f) for f in faults.found), *findings),
+        begun=begun(a),
+    )
+
+
+def _held(a: Analysis, p: PrintedPiece) -> Speeds:
+    return held_speeds(settings(a.design.process_of(p.part), a.printer))
+
+
+def step_out(s: Step) -> StepOut:
+    return StepOut(number=s.number, said=s.said, kept_name=s.kept_name, at=s.at, current=s.current)
