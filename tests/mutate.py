@@ -9,7 +9,7 @@ from typing import Any
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Brief, Design, Placement, Shell, Stand
 from rhombex.core.edits import Add, Set, StackOn, apply
-from rhombex.core.parts import drawer
+from rhombex.core.parts import library
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import heron_panels, wren
 
@@ -84,7 +84,7 @@ def starts() -> list[Design]:
         printer="bench-300",
     )
     for k, key in enumerate(("mini-itx", "sfx", "drive-3.5")):
-        if key in drawer():
+        if key in library():
             at = (90 + 60 * k, 90, 8)
             large = apply(large, Add(placement=Placement(id=f"p{k}", component=key, name=f"P{k}", at_mm=at)))
     return [wren(), heron_panels(), empty, stack, large]
@@ -198,7 +198,7 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
 
     place = next((p for p in d.placements if p.id == id), None)
     near = [round(x + r.gauss(0, 15), 2) for x in place.at_mm] if place is not None else [0, 0, 0]
-    component = r.choice(list(drawer()))
+    component = r.choice(list(library()))
     lead = {
         "id": "lead",
         "name": "Lead",
@@ -225,7 +225,7 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
         "name": "New",
         "at_mm": [number(80), number(80), abs(number(20))],
     }
-    if drawer()[component].mounting == "panel" and r.random() < 0.9:
+    if library()[component].mounting == "panel" and r.random() < 0.9:
         new["face"] = r.choice(faces)
     edits: list[dict[str, Any]] = [
         {"do": "set", "path": field, "value": value},

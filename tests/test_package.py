@@ -113,7 +113,7 @@ def test_the_wheel_holds_tables_migrations_and_the_front_end(tmp_path: Path) -> 
     assert r.returncode == 0, r.stderr[-2000:]
     names = set(zipfile.ZipFile(next(tmp_path.glob("*.whl"))).namelist())
     source = ROOT / "src"
-    for pattern in ("core/reference/*.toml", "core/parts/drawer/**/*.toml", "store/migrations/**/*.py"):
+    for pattern in ("core/reference/*.toml", "core/parts/library/**/*.toml", "store/migrations/**/*.py"):
         for f in (source / "rhombex").glob(pattern):
             assert str(f.relative_to(source)) in names
     assert any(n.endswith("web/static/index.html") for n in names)

@@ -1,4 +1,4 @@
-"""The rooms of Parts in a browser: drawer, notebook, files, stacks, power; and the wishes of the brief."""
+"""The rooms of Parts in a browser: library, notebook, files, stacks, power; and the wishes of the brief."""
 
 from __future__ import annotations
 
@@ -18,17 +18,17 @@ def room(page: Page, name: str) -> None:
     page.get_by_role("tab", name=name).click()
 
 
-def test_the_drawer_is_searched_by_hole_spacing(page: Page) -> None:
+def test_the_library_is_searched_by_hole_spacing(page: Page) -> None:
     room(page, "Library")
     page.get_by_label("Search the library").fill("what has 58 x 49 holes?")
-    drawer = page.get_by_role("region", name="Library")
-    expect(drawer.get_by_role("listitem")).to_have_count(3)
-    drawer.get_by_role("button", name=re.compile("^Power shield")).click()
+    library = page.get_by_role("region", name="Library")
+    expect(library.get_by_role("listitem")).to_have_count(3)
+    library.get_by_role("button", name=re.compile("^Power shield")).click()
     about = page.get_by_role("region", name=re.compile("^About Power shield"))
     expect(about.get_by_text("58 x 49, M2.5")).to_be_visible()
     expect(about.get_by_role("img", name=re.compile("in 3D"))).to_be_visible()
     page.get_by_label("Search the library").fill("zeppelin")
-    expect(drawer.get_by_text("Nothing in the library is called that")).to_be_visible()
+    expect(library.get_by_text("Nothing in the library is called that")).to_be_visible()
 
 
 def test_an_own_copy_is_changed_kept_and_placed(page: Page) -> None:

@@ -118,12 +118,12 @@ def test_a_thing_is_placed_with_the_keyboard_alone(page: Page) -> None:
     expect(slip.get_by_text("90°")).to_be_visible()
 
 
-def test_a_part_goes_from_the_drawer_to_the_bench_and_out_again(page: Page) -> None:
+def test_a_part_goes_from_the_library_to_the_bench_and_out_again(page: Page) -> None:
     go(page, "Parts")
     page.get_by_label("Search the library").fill("58 x 23")
-    drawer = page.get_by_role("region", name="Library")
-    expect(drawer.get_by_role("listitem")).to_have_count(1)
-    drawer.get_by_role("button", name=re.compile("65 x 30")).click()
+    library = page.get_by_role("region", name="Library")
+    expect(library.get_by_role("listitem")).to_have_count(1)
+    library.get_by_role("button", name=re.compile("65 x 30")).click()
     page.get_by_role("button", name="Put it on the bench").click()
     page.get_by_role("button", name=re.compile("^Board 2 in plan")).wait_for()
     page.get_by_role("region", name="Slip: Board 2").get_by_role("button", name="Take it out").click()

@@ -38,7 +38,7 @@ from rhombex.core.edits import (
     WantFace,
     apply,
 )
-from rhombex.core.parts import drawer
+from rhombex.core.parts import library
 from rhombex.core.parts.component import Component
 from rhombex.core.remedies import effect_of
 from rhombex.core.workshop.printer import Health
@@ -65,7 +65,7 @@ def at(d: Design, id: str, dx: float = 0, dy: float = 0, dz: float = 0) -> Move:
 
 def under(standoff: float, board_mm: float = 1.6) -> StackUnder:
     """The drive shield put under the board; its own board as thick as said."""
-    c = drawer()["shield-drive"]
+    c = library()["shield-drive"]
     if board_mm != 1.6:
         slab = c.solids[0].model_copy(update={"hi": (85, 56, board_mm)})
         c = c.model_copy(update={"key": "own-shield", "solids": (slab, *c.solids[1:])})
@@ -85,28 +85,28 @@ def after(d: Design, edit: Edit, id: str, **by: float) -> Move:
 
 
 def own(key: str, source: str, **change: object) -> Component:
-    return drawer()[source].model_copy(update={"key": key, **change})
+    return library()[source].model_copy(update={"key": key, **change})
 
 
 def shifted_hole() -> Component:
     """One hole 1 mm beside the others' pattern: the best lie of the pattern leaves 0.75 mm (1 - 1/4)."""
-    c = drawer()["sbc-85x56"]
+    c = library()["sbc-85x56"]
     m = c.mounts[3].model_copy(update={"at": (62.5, 52.5)})
     return own("own-board", "sbc-85x56", mounts=(*c.mounts[:3], m))
 
 
 def unsure(source: str, sure: float) -> Component:
-    solids = tuple(s.model_copy(update={"sure_mm": sure}) for s in drawer()[source].solids)
+    solids = tuple(s.model_copy(update={"sure_mm": sure}) for s in library()[source].solids)
     return own(f"own-{source.split('-', 1)[0]}", source, solids=solids)
 
 
 def hungry(watts: float) -> Component:
-    c = drawer()["sbc-85x56"]
+    c = library()["sbc-85x56"]
     return own("own-hungry", "sbc-85x56", power=(c.power[0].model_copy(update={"peak_w": watts}),))
 
 
 def supply(**change: object) -> Add:
-    c = drawer()["supply-flex"]
+    c = library()["supply-flex"]
     assert c.supply is not None
     mine = own("own-supply", "supply-flex", supply=c.supply.model_copy(update=change))
     at_ = Placement(id="psu", component="own-supply", name="Supply", at_mm=(20, 0, 2), face="back")
@@ -119,7 +119,7 @@ def feed(part: str) -> PutFeed:
 
 def deep_supply(deep: float) -> Add:
     """A supply so deep on the back wall, with no room for cables that could be told besides."""
-    c = drawer()["supply-flex"]
+    c = library()["supply-flex"]
     body = c.solids[0].model_copy(update={"lo": (*c.solids[0].lo[:2], -deep)})
     mine = own("own-deep", "supply-flex", solids=(body,))
     return Add(

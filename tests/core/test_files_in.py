@@ -25,7 +25,7 @@ from rhombex.core.exchange.read_dxf import recognise_dxf
 from rhombex.core.exchange.read_idf import recognise_idf
 from rhombex.core.exchange.read_step import recognise_step
 from rhombex.core.exchange.recognise import recognise
-from rhombex.core.parts import drawer, port_kinds
+from rhombex.core.parts import library, port_kinds
 from rhombex.core.parts.component import Component, Solid
 from rhombex.core.parts.convex import convex_parts
 from rhombex.core.parts.lying import lay_flat
@@ -511,12 +511,12 @@ def test_a_reading_can_be_stopped() -> None:
 
 @pytest.mark.parametrize("key", ["sbc-85x56", "drive-3.5", "supply-atx", "card-2-full", "button-22"])
 def test_a_part_goes_out_as_json_and_comes_back(key: str) -> None:
-    c = drawer()[key]
+    c = library()[key]
     assert read_part(part_json(c).encode()) == c
 
 
 def test_a_part_goes_out_as_step_and_is_recognised() -> None:
-    c: Component = drawer()["sbc-85x56"]
+    c: Component = library()["sbc-85x56"]
     r = recognise_step(part_step(c), "b")
     assert r.size_mm == pytest.approx((85, 56, 1.6), abs=1e-3) and len(r.holes) == 4
     assert all(h.d_mm == pytest.approx(2.7, abs=1e-3) for h in r.holes)

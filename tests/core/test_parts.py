@@ -1,4 +1,4 @@
-"""Stacks, power, the drawer, wishes: against hand calculations and properties."""
+"""Stacks, power, the library, wishes: against hand calculations and properties."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ from rhombex.core.edits import (
     apply,
 )
 from rhombex.core.geometry import mesh_kernel
-from rhombex.core.parts import drawer
+from rhombex.core.parts import library
 from rhombex.core.parts.component import Component, Draw, Supply
 from rhombex.core.parts.known import sure_of
 from rhombex.core.parts.overview import overview
@@ -165,11 +165,11 @@ def test_stacked_boards_always_share_their_holes(turn: int, standoff: float, x: 
 
 
 def test_matching_finds_the_lie_with_most_holes() -> None:
-    board, shield = drawer()["sbc-85x56"], drawer()["shield-power"]
+    board, shield = library()["sbc-85x56"], library()["shield-power"]
     assert matched(board, shield) == ((0.0, 0.0), 4)
-    off, hits = matched(board, drawer()["sbc-65x30"])  # 58 x 23 has two holes in common with 58 x 49
+    off, hits = matched(board, library()["sbc-65x30"])  # 58 x 23 has two holes in common with 58 x 49
     assert hits == 2 and off[0] == 0
-    assert slab_mm(board) == 1.6 and slab_mm(drawer()["drive-2.5"]) == 0
+    assert slab_mm(board) == 1.6 and slab_mm(library()["drive-2.5"]) == 0
 
 
 # power
@@ -196,7 +196,7 @@ def powered(*parts: tuple[str, Component], **more: object) -> Design:
 
 
 def eats(key: str, *draws: tuple[str, float, str]) -> Component:
-    base = drawer()["sbc-65x30"]
+    base = library()["sbc-65x30"]
     power = tuple(
         Draw(rail=r, idle_w=w / 4, typical_w=w / 2, peak_w=w, plug=p, source="made up", mark="sample")  # type: ignore[arg-type]
         for r, w, p in draws
@@ -205,7 +205,7 @@ def eats(key: str, *draws: tuple[str, float, str]) -> Component:
 
 
 def gives(key: str, needs: str, rails: dict[str, float], total: float, efficiency: float = 0.8) -> Component:
-    base = drawer()["hub-4"]
+    base = library()["hub-4"]
     supply = Supply(
         total_w=total,
         rails=rails,
@@ -289,11 +289,11 @@ def test_a_desktop_is_fed_through_the_right_plugs() -> None:
     )
 
 
-# the drawer
+# the library
 
 
 def test_a_part_of_every_family_can_be_placed() -> None:
-    for c in {c.family: c for c in drawer().values()}.values():
+    for c in {c.family: c for c in library().values()}.values():
         lower = Placement(id="base", component="board-atx", name="Base", at_mm=(250, 250, 10))
         p = Placement(
             id="it",
@@ -312,8 +312,8 @@ def test_a_part_of_every_family_can_be_placed() -> None:
         assert all(f.reason for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview"))), c.key
 
 
-def test_the_drawer_holds_what_cases_are_made_for() -> None:
-    families = {c.family for c in drawer().values()}
+def test_the_library_holds_what_cases_are_made_for() -> None:
+    families = {c.family for c in library().values()}
     assert families >= {
         "board", "shield", "supply", "card", "drive", "fan", "radiator", "cooler", "loop", "display", "button", "socket",
         "inlet", "light", "riser", "hub", "converter",
@@ -321,21 +321,21 @@ def test_the_drawer_holds_what_cases_are_made_for() -> None:
 
 
 def test_a_glance_says_holes_as_people_do() -> None:
-    o = overview(drawer()["sbc-85x56"], False)
+    o = overview(library()["sbc-85x56"], False)
     assert o.holes == "58 x 49, M2.5" and "58 x 49" in o.words and o.size_mm[0] == pytest.approx(89)
-    assert overview(drawer()["drive-3.5"], False).holes == "95.25 x 44.45, #6-32"
-    assert overview(drawer()["display-7"], True).doubted
+    assert overview(library()["drive-3.5"], False).holes == "95.25 x 44.45, #6-32"
+    assert overview(library()["display-7"], True).doubted
 
 
 def test_doubt_and_measurement() -> None:
-    c = drawer()["display-7"]
+    c = library()["display-7"]
     assert sure_of(c.solids[0]) == 1.0
     assert sure_of(c.solids[0].model_copy(update={"sure_mm": 0.05})) == 0.05
-    assert sure_of(drawer()["sbc-85x56"].solids[0]) == 0.0
+    assert sure_of(library()["sbc-85x56"].solids[0]) == 0.0
 
 
 def test_the_uncertainty_travels_into_every_gap(good_wren: Design) -> None:
-    c = drawer()["cooler-40x11"]
+    c = library()["cooler-40x11"]
     solids = tuple(s.model_copy(update={"sure_mm": 0.3}) for s in c.solids)
     d = apply(
         good_wren, Swap(id="cooler", component="own-c", custom=c.model_copy(update={"key": "own-c", "solids": solids}))
@@ -343,7 +343,7 @@ def test_the_uncertainty_travels_into_every_gap(good_wren: Design) -> None:
     gaps = gaps_of(d, analyse(d, ARCHIVE_WORKSHOP, "preview").things, "cooler")
     assert gaps and all(g.sure_mm == 0.3 for g in gaps)
     drive = next(p for p in d.placements if p.id == "drive")
-    both = drawer()["drive-2.5"]
+    both = library()["drive-2.5"]
     unsure = both.model_copy(
         update={"key": "own-d", "solids": tuple(s.model_copy(update={"sure_mm": 0.4}) for s in both.solids)}
     )
@@ -434,8 +434,8 @@ def test_the_racks_own_price_is_taken(good_wren: Design) -> None:
     assert any(i.source == "spools on the rack" for i in money.inputs)
 
 
-def test_a_part_that_was_changed_in_the_drawer_is_told(good_wren: Design) -> None:
-    mine = drawer()["sbc-85x56"].model_copy(update={"key": "own-1"})
+def test_a_part_that_was_changed_in_the_library_is_told(good_wren: Design) -> None:
+    mine = library()["sbc-85x56"].model_copy(update={"key": "own-1"})
     d = apply(good_wren, Swap(id="board", component="own-1", custom=mine))
     same = ARCHIVE_WORKSHOP.model_copy(update={"parts": (mine,)})
     assert not [f for f in judge(analyse(d, same)) if f.code == "part-changed-since"]

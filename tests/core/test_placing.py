@@ -13,7 +13,7 @@ from rhombex.core.concerns import judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, Shell
 from rhombex.core.edits import FitCavity, PlaceNew, apply
-from rhombex.core.parts import drawer
+from rhombex.core.parts import library
 from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -75,21 +75,21 @@ def test_nothing_is_placed_that_there_is_not() -> None:
 
 def test_an_own_component_comes_along_with_its_label() -> None:
     own = Component.model_validate(
-        drawer()["sbc-85x56"].model_dump() | {"key": "own-1", "family": "own part", "label": "My board"}
+        library()["sbc-85x56"].model_dump() | {"key": "own-1", "family": "own part", "label": "My board"}
     )
     d = apply(EMPTY, PlaceNew(component="own-1", custom=own))
     assert d.custom == (own,) and d.placements[0].name == "My board" and d.placements[0].id == "own-part"
 
 
 @settings(max_examples=40, deadline=None)
-@given(st.lists(st.sampled_from(sorted(drawer())), min_size=1, max_size=6))
+@given(st.lists(st.sampled_from(sorted(library())), min_size=1, max_size=6))
 def test_whatever_is_taken_from_the_library_has_an_own_name_and_a_place(keys: list[str]) -> None:
     d = EMPTY
     for key in keys:
         before = d
         d = apply(d, PlaceNew(component=key))
         new = d.placements[-1]
-        assert new.id not in {p.id for p in before.placements} and new_placement(before, drawer()[key]) == new
+        assert new.id not in {p.id for p in before.placements} and new_placement(before, library()[key]) == new
         if new.face is None and new.on is None:
             mine, *others = [t for t in reversed(arrange(d)) if t.placement.on is None]
             for t in others:

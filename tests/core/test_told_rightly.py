@@ -11,7 +11,7 @@ from rhombex.core.concerns import Finding, judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, PinnedCut, Placement, Shell
 from rhombex.core.edits import Add, FitCavity, Move, MoveWall, PlaceNew, PutCut, Set, ToFace, Together, apply
-from rhombex.core.parts import drawer
+from rhombex.core.parts import library
 from rhombex.core.remedies import effect_of
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import Spool, Workshop
@@ -120,7 +120,7 @@ def test_a_rider_in_its_carrier_is_told_and_led_out(good_wren: Design) -> None:
     assert p is not None
     low = apply(good_wren, Move(id="cooler", to_mm=(p.at_mm[0], p.at_mm[1], p.at_mm[2] - 2.0)))
     f = findings(low, "rider-in-carrier")[0]
-    chip = next(s for s in drawer()["sbc-85x56"].solids if s.name == "processor")
+    chip = next(s for s in library()["sbc-85x56"].solids if s.name == "processor")
     assert f.subjects == ("cooler", "board", "processor")
     cooler = next(t for t in arrange(low) if t.id == "cooler").solids[0].box
     board = next(t for t in arrange(low) if t.id == "board").frame.origin[2]

@@ -1,4 +1,4 @@
-"""The drawer against the world: hole patterns, drives, slots, plugs and connectors. The source stands at each check.
+"""The library against the world: hole patterns, drives, slots, plugs and connectors. The source stands at each check.
 
 Standards' texts were not at hand: figures marked (memory) are recalled; those of libraries are read out of the library.
 """
@@ -10,7 +10,7 @@ from itertools import pairwise
 
 import pytest
 
-from rhombex.core.parts import drawer, port_kinds
+from rhombex.core.parts import library, port_kinds
 from rhombex.core.parts.component import Component, Mount
 from rhombex.core.parts.recognised import patterns
 from rhombex.core.reference import ref, val
@@ -19,7 +19,7 @@ INCH = 25.4
 
 
 def bottom(key: str) -> list[Mount]:
-    return [m for m in drawer()[key].mounts if m.side == "bottom"]
+    return [m for m in library()[key].mounts if m.side == "bottom"]
 
 
 def gaps(key: str, axis: int) -> list[float]:
@@ -40,7 +40,7 @@ def gaps(key: str, axis: int) -> list[float]:
     ],
 )
 def test_board_holes_are_those_of_the_form_factor(key: str, holes: dict[str, tuple[float, float]]) -> None:
-    c = drawer()[key]
+    c = library()[key]
     w, d, _ = c.solids[0].hi
     mine = {(round(w - m.at[0], 2), round(d - m.at[1], 2)) for m in c.mounts}
     for name, (x, y) in holes.items():
@@ -53,7 +53,7 @@ def test_board_holes_are_those_of_the_form_factor(key: str, holes: dict[str, tup
 )
 def test_board_sizes(key: str, size: tuple[float, float]) -> None:
     """ATX 2.2: 305 x 244; microATX 244 x 244; Mini-ITX 170 x 170 (memory)."""
-    assert drawer()[key].solids[0].hi[:2] == size
+    assert library()[key].solids[0].hi[:2] == size
 
 
 def test_holes_of_a_smaller_board_are_among_those_of_a_larger() -> None:
@@ -80,7 +80,7 @@ def test_a_small_board_has_58_by_49() -> None:
 @pytest.mark.parametrize("key", ["drive-2.5", "drive-2.5x9", "drive-2.5x15"])
 def test_small_drives_are_sff_8201(key: str) -> None:
     """SFF-8201: 69.85 (2.75 in) x 100.45; bottom holes 61.72 apart, 4.07 from the side, 14.00 and 90.60; side holes 3.00 up (memory)."""
-    c = drawer()[key]
+    c = library()[key]
     w, d, _ = c.solids[0].hi
     assert w == pytest.approx(2.75 * INCH) and d == 100.45
     assert gaps(key, 0) == [61.72] and gaps(key, 1) == [76.6]
@@ -92,7 +92,7 @@ def test_small_drives_are_sff_8201(key: str) -> None:
 
 def test_large_drives_are_sff_8301() -> None:
     """SFF-8301: 101.6 (4 in) x 147 x 26.1; bottom 95.25 (3.75 in) apart, 41.28 and 85.73; side 6.35 up at 28.5 and 130.1 (memory)."""
-    c = drawer()["drive-3.5"]
+    c = library()["drive-3.5"]
     assert c.solids[0].hi == pytest.approx((4 * INCH, 147, 26.1))
     assert gaps("drive-3.5", 0) == pytest.approx([3.75 * INCH])
     assert sorted({m.at[1] for m in bottom("drive-3.5")}) == pytest.approx([1.625 * INCH, 3.375 * INCH], abs=0.01)
@@ -103,17 +103,17 @@ def test_large_drives_are_sff_8301() -> None:
 @pytest.mark.parametrize(("key", "length"), [("m2-2230", 30), ("m2-2242", 42), ("m2-2280", 80), ("m2-22110", 110)])
 def test_m2_cards_are_22_wide_and_as_long_as_they_say(key: str, length: float) -> None:
     """PCI-SIG M.2 (memory): 22 wide, half-hole at the end of the length that the name says."""
-    c = drawer()[key]
+    c = library()[key]
     assert c.solids[0].hi[:2] == (22, length) and c.mounts[0].at == (11, length)
 
 
 def test_slots_are_an_eight_tenths_inch_apart() -> None:
     """PCI CEM: slot pitch 0.8 in = 20.32, bracket 18.42 wide (memory): two brackets of a two-slot card span one pitch more."""
     for key, slots in (("card-1-full", 1), ("card-2-full", 2), ("card-3-full", 3)):
-        bracket = next(s for s in drawer()[key].solids if s.name == "bracket")
+        bracket = next(s for s in library()[key].solids if s.name == "bracket")
         assert bracket.hi[2] - bracket.lo[2] == pytest.approx(slots * 0.8 * INCH)
-    assert drawer()["card-1-full"].solids[0].hi == pytest.approx((167.65, 111.15, 1.57))  # half length, full height
-    assert drawer()["card-1-low"].solids[0].hi[1] == 68.9
+    assert library()["card-1-full"].solids[0].hi == pytest.approx((167.65, 111.15, 1.57))  # half length, full height
+    assert library()["card-1-low"].solids[0].hi[1] == 68.9
 
 
 @pytest.mark.parametrize(("plug", "watts"), [("slot", 75), ("pcie-6", 75), ("pcie-8", 150), ("pcie-16", 600)])
@@ -123,7 +123,7 @@ def test_power_of_slots_and_plugs(plug: str, watts: float) -> None:
 
 
 def test_cards_keep_within_slot_and_plugs() -> None:
-    for c in drawer().values():
+    for c in library().values():
         if c.family == "card":
             for d in c.power:
                 assert d.peak_w <= val(f"power.plug.{d.plug}") + 1e-9, c.key
@@ -160,7 +160,7 @@ def test_every_plug_is_larger_than_its_connector_or_goes_with_it() -> None:
 )
 def test_fan_pitches(frame: int, pitch: float) -> None:
     """De facto hole pitches of square fans (memory)."""
-    fans = [c for c in drawer().values() if c.family == "fan" and c.solids[0].hi[0] * 2 == frame]
+    fans = [c for c in library().values() if c.family == "fan" and c.solids[0].hi[0] * 2 == frame]
     assert fans
     for c in fans:
         xs = sorted({m.at[0] for m in c.mounts})
@@ -175,7 +175,7 @@ def test_fan_pitches(frame: int, pitch: float) -> None:
 )
 def test_fans_meet_a_radiator_edge_to_edge(key: str, n: int, frame: float, pitch: float) -> None:
     """Fans of one frame side by side: patterns `frame` apart, so `frame - pitch` (15, 15.5) lies between two patterns."""
-    xs = sorted({m.at[0] for m in drawer()[key].mounts})
+    xs = sorted({m.at[0] for m in library()[key].mounts})
     assert len(xs) == 2 * n
     assert [round(b - a, 2) for a, b in pairwise(xs)] == [pitch, round(frame - pitch, 2)] * (n - 1) + [pitch]
 
@@ -185,7 +185,7 @@ def test_fans_meet_a_radiator_edge_to_edge(key: str, n: int, frame: float, pitch
 )
 def test_supply_holes(key: str, w: float, h: float) -> None:
     """SFX12V: corner holes 113 x 51.5; ATX12V: 138 x 64 + 10 (6..144, 6..80) with the odd one 114 in (memory)."""
-    c: Component = drawer()[key]
+    c: Component = library()[key]
     xs, ys = [m.at[0] for m in c.mounts], [m.at[1] for m in c.mounts]
     assert (max(xs) - min(xs), max(ys) - min(ys)) == pytest.approx((w, h))
     assert {m.thread for m in c.mounts} == {"UNC6_32"}
@@ -199,7 +199,7 @@ def test_buttons_go_into_their_holes() -> None:
         ("button-19", 19.1, 19.3),
         ("button-22", 22.3, 22.7),
     ):
-        hole = drawer()[key].panel_hole_mm
+        hole = library()[key].panel_hole_mm
         assert hole is not None and least <= hole <= most
 
 

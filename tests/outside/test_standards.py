@@ -18,7 +18,7 @@ from rhombex.core.fit.bead import lines_in_wall, spacing_mm, wall_of_lines_mm
 from rhombex.core.fit.joints import engagement_mm, hole_depth_mm, hole_mm, screw_mm
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import circle, diamond, loop_points, prism, rounded
-from rhombex.core.parts import drawer, families, port_kinds
+from rhombex.core.parts import families, library, port_kinds
 from rhombex.core.reference import MARKS, ref, val
 
 SIZES = ("M2", "M2_5", "M3", "M4")
@@ -66,25 +66,25 @@ def test_insert_sizes_hang_together(size: str) -> None:
 
 def test_drive_holes_are_sff_8201() -> None:
     """SFF-8201 bottom holes: 61.72 apart, 4.07 from the side, 14.00 and 90.60 from the connector end (memory)."""
-    m = {x.name: x.at for x in drawer()["drive-2.5"].mounts}
+    m = {x.name: x.at for x in library()["drive-2.5"].mounts}
     assert m["B"][0] - m["A"][0] == pytest.approx(61.72)
     assert m["A"][0] == pytest.approx(4.07) and 69.85 - m["B"][0] == pytest.approx(4.06, abs=0.02)
     assert m["A"][1] == 14.0 and m["C"][1] == pytest.approx(90.6)
     assert m["C"][1] - m["A"][1] == pytest.approx(76.6)
-    size = drawer()["drive-2.5"].solids[0].hi
+    size = library()["drive-2.5"].solids[0].hi
     assert size == pytest.approx((69.85, 100.45, 7.0))
 
 
 def test_fan_pitch_is_that_of_a_40_frame() -> None:
     """De facto 40 mm fan: holes 32 apart both ways (memory)."""
-    xs = sorted({m.at[0] for m in drawer()["fan-40x10"].mounts})
+    xs = sorted({m.at[0] for m in library()["fan-40x10"].mounts})
     assert xs[1] - xs[0] == 32
 
 
 @pytest.mark.parametrize(("key", "w", "h"), [("sbc-85x56", 58, 49), ("sbc-65x30", 58, 23)])
 def test_board_hole_patterns(key: str, w: float, h: float) -> None:
     """De facto sizes: 58 x 49 on 85 x 56, 58 x 23 on 65 x 30, first hole 3.5 from two edges (handbook)."""
-    at = [m.at for m in drawer()[key].mounts]
+    at = [m.at for m in library()[key].mounts]
     assert max(a[0] for a in at) - min(a[0] for a in at) == w
     assert max(a[1] for a in at) - min(a[1] for a in at) == h
     assert min(a[0] for a in at) == min(a[1] for a in at) == 3.5
@@ -116,7 +116,7 @@ def test_every_number_of_every_table_has_unit_source_and_mark() -> None:
     for _, family in families.tables():
         for source, mark in family["source"].values():
             assert source and mark in (*MARKS, "sample")
-    for c in drawer().values():
+    for c in library().values():
         for value in (*c.solids, *c.mounts, *c.ports, *c.headers, *c.power, *c.zones):
             assert value.source and value.mark in (*MARKS, "sample"), c.key
 

@@ -91,7 +91,7 @@ def test_odd_json_is_refused_in_the_one_form(client: FlaskClient, at: str, path:
     ("method", "path", "status"),
     [
         ("PUT", "/api/designs", 405),
-        ("POST", "/api/drawer", 405),
+        ("POST", "/api/library", 405),
         ("TRACE", "/api/designs", 405),
         ("GET", "/api/nothing", 404),
         ("GET", "/api/designs/zz", (404, 422)),
@@ -116,7 +116,7 @@ def test_text_where_a_file_is_expected(client: FlaskClient) -> None:
     for path in (
         "/api/designs/read",
         "/api/jobs/read",
-        "/api/drawer/file",
+        "/api/library/file",
         "/api/gcode",
         "/api/printers/bench-220/diary",
     ):

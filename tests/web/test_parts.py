@@ -1,4 +1,4 @@
-"""Parts over HTTP: drawer, own parts, files read in, notebook, caliper, power."""
+"""Parts over HTTP: library, own parts, files read in, notebook, caliper, power."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ import pytest
 from rhombex.core.design import Design
 from rhombex.core.exchange.write_mesh import stl
 from rhombex.core.geometry import mesh_kernel as mk
-from rhombex.core.parts import drawer
+from rhombex.core.parts import library
 from rhombex.devices import caliper
 from rhombex.web.app import make_app
 
@@ -47,9 +47,9 @@ def read(call: Calls, name: str, data: bytes, **fields: Any) -> Any:
 CUBE = stl(mk.Manifold.cube((10.0, 20.0, 30.0)))
 
 
-def test_the_drawer_tells_all_parts_and_a_glance_at_each(call: Calls) -> None:
-    out = call.get("/api/drawer").json
-    assert len(out["components"]) == len(out["overviews"]) == len(drawer())
+def test_the_library_tells_all_parts_and_a_glance_at_each(call: Calls) -> None:
+    out = call.get("/api/library").json
+    assert len(out["components"]) == len(out["overviews"]) == len(library())
     assert [c["key"] for c in out["components"]] == [o["key"] for o in out["overviews"]]
     assert any(k["kind"] == "usb-c" for k in out["kinds"])
     found = [o["key"] for o in out["overviews"] if "58 x 49" in o["words"]]
@@ -63,9 +63,9 @@ def test_a_body_is_read_looked_at_confirmed_and_kept(call: Calls, at: str) -> No
     shape = call.get(f"/api/shapes/{out['found']['shape']}")
     assert len(shape.data) == 12 * 36 and struct.unpack("<f", shape.data[:4])[0] >= 0
     confirmed = out["proposal"] | {"label": "Odd", "heat_w": 3}
-    part = call.post("/api/drawer/confirm", {"job": out["id"], "confirmed": confirmed}).json["component"]
+    part = call.post("/api/library/confirm", {"job": out["id"], "confirmed": confirmed}).json["component"]
     assert part["label"] == "Odd" and part["heat_w"] == 3 and part["shape"] == out["found"]["shape"]
-    kept = call.post("/api/drawer/own", {"component": part}).json
+    kept = call.post("/api/library/own", {"component": part}).json
     assert kept["overviews"][0]["own"] and kept["components"][0]["label"] == "Odd"
     # turned by hand, the picture and the mesh go along
     tipped = call.post(f"/api/jobs/{out['id']}/turn", {"about": "x"}).json["result"]
@@ -78,10 +78,10 @@ def test_a_body_is_read_looked_at_confirmed_and_kept(call: Calls, at: str) -> No
     version = call.get(at).json["version"]
     edit = {"do": "add", "placement": place, "custom": part}
     assert call.post(f"{at}/edits", {"base_version": version, "edits": [edit]}).status_code == 200
-    gone = call.client.delete(f"/api/drawer/own/{part['key']}", base_url=f"http://{HOST}")
+    gone = call.client.delete(f"/api/library/own/{part['key']}", base_url=f"http://{HOST}")
     assert gone.status_code == 200 and not any(o["own"] for o in gone.json["overviews"])
     assert any(t["id"] == "odd" for t in call.get(at).json["view"]["things"])
-    assert call.client.delete(f"/api/drawer/own/{part['key']}", base_url=f"http://{HOST}").status_code == 404
+    assert call.client.delete(f"/api/library/own/{part['key']}", base_url=f"http://{HOST}").status_code == 404
 
 
 def test_a_step_board_is_read_in_a_process_of_its_own(call: Calls) -> None:
@@ -120,18 +120,18 @@ def test_reading_can_be_stopped_and_forgotten_jobs_are_said(call: Calls) -> None
     assert call.post(f"/api/jobs/{out['id']}/stop").json["state"] in ("stopped", "done")
     assert call.get(f"/api/jobs/{'0' * 12}").status_code == 404
     empty = {"label": "x", "holes": [], "ports": [], "left_out": []}
-    assert call.post("/api/drawer/confirm", {"job": "0" * 12, "confirmed": empty}).status_code == 404
+    assert call.post("/api/library/confirm", {"job": "0" * 12, "confirmed": empty}).status_code == 404
     assert call.get(f"/api/shapes/{'0' * 32}").status_code == 404
 
 
 def test_parts_go_out_and_come_in_again(call: Calls) -> None:
-    r = call.get("/api/drawer/sbc-85x56/json")
+    r = call.get("/api/library/sbc-85x56/json")
     assert "attachment" in r.headers["Content-Disposition"]
-    back = call.upload("/api/drawer/file", "p.json", r.data).json["component"]
-    assert back["key"].startswith("own-") and back["label"] == drawer()["sbc-85x56"].label
-    assert call.upload("/api/drawer/file", "p.json", b"{}").status_code == 422
-    assert call.get("/api/drawer/sbc-85x56/step").data.startswith(b"ISO-10303-21")
-    assert call.get("/api/drawer/nothing/json").status_code == 404
+    back = call.upload("/api/library/file", "p.json", r.data).json["component"]
+    assert back["key"].startswith("own-") and back["label"] == library()["sbc-85x56"].label
+    assert call.upload("/api/library/file", "p.json", b"{}").status_code == 422
+    assert call.get("/api/library/sbc-85x56/step").data.startswith(b"ISO-10303-21")
+    assert call.get("/api/library/nothing/json").status_code == 404
 
 
 def test_the_caliper_types_and_the_notebook_brings_it_together(call: Calls, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -65,8 +65,8 @@ def upload_part(server: Server, seed: int) -> tuple[str, str]:
     confirmed = json.dumps(
         {"job": out["id"], "confirmed": out["result"]["proposal"] | {"label": f"Block {seed}"}}
     ).encode()
-    part = json.loads(server.call("POST", "/api/drawer/confirm", confirmed))["component"]
-    server.call("POST", "/api/drawer/own", json.dumps({"component": part}).encode())
+    part = json.loads(server.call("POST", "/api/library/confirm", confirmed))["component"]
+    server.call("POST", "/api/library/own", json.dumps({"component": part}).encode())
     return part["key"], part["shape"]
 
 
@@ -111,7 +111,7 @@ def not_there(folder: Path, said: list[tuple[str, str, str]]) -> list[str]:
     try:
         listed = json.loads(server.call("GET", "/api/designs"))
         shelf = {x["id"]: x["trouble"] for x in listed["designs"]}
-        library = {c["key"] for c in json.loads(server.call("GET", "/api/drawer"))["components"]}
+        library = {c["key"] for c in json.loads(server.call("GET", "/api/library"))["components"]}
         wrong = [f"{kind} {id}" for kind, id, _ in said if id not in (shelf if kind == "design" else library)]
         wrong += [f"unreadable {id}" for id, trouble in shelf.items() if trouble]
         for kind, id, shape in said:

@@ -3,7 +3,7 @@ import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { STOPS, type StopKey } from "./stops";
-import { useDrawer } from "../stops/parts/useDrawer";
+import { useLibrary } from "../stops/parts/useLibrary";
 import { useWorkshop } from "../desk/useWorkshop";
 import type { SheetProps } from "../desk/sheetProps";
 
@@ -19,7 +19,7 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
   const go = useNavigate();
-  const drawer = useDrawer().data?.components;
+  const library = useLibrary().data?.components;
   const shop = useWorkshop().data;
   const workshop = shop?.workshop;
 
@@ -70,13 +70,13 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
         hint: "filament",
         run: () => void act.edit([{ do: "set", path: "process.filament", value: f }]),
       })),
-      ...(drawer ?? []).map((c) => ({
+      ...(library ?? []).map((c) => ({
         label: `Add ${c.label}`,
         hint: "from the library",
         run: () => void act.edit([{ do: "place", component: c.key, custom: null }], `add ${c.label}`),
       })),
     ];
-  }, [state, act, go, here, shop, workshop, drawer]);
+  }, [state, act, go, here, shop, workshop, library]);
 
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
   const found = deeds

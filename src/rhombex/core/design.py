@@ -13,7 +13,7 @@ from pydantic import Field, model_validator
 
 from rhombex.core.constructions import Construction, LoosePanels
 from rhombex.core.migrations import DESIGN_STEPS, DESIGN_VERSION, brought_up
-from rhombex.core.parts import drawer
+from rhombex.core.parts import library
 from rhombex.core.parts.component import Component, Key, Rail
 from rhombex.core.plain import DesignError, read_as
 from rhombex.core.reference import val
@@ -128,7 +128,7 @@ class Feed(Frozen):
 
 class Brief(Frozen):
     """The wish list. Ports that look outward are wanted unless they are `unneeded`; `needs`: wanted in any case. `sun`: where it stands; `skill` of who prints: 1 beginner, 2 at home with it, 3 experienced. `faces`: on which
-    face a port is wanted. `reuse`: components that are in the drawer and must go in. `budget`: money for filament and screws."""
+    face a port is wanted. `reuse`: components that are in the library and must go in. `budget`: money for filament and screws."""
 
     opened: Literal["once", "yearly", "monthly", "weekly"] = "monthly"
     stands: Literal["desk", "shelf", "wall", "carried"] = "desk"
@@ -320,7 +320,7 @@ class Design(Frozen):
 
     def component(self, key: str) -> Component | None:
         """The component of that key, the design's own first."""
-        return next((c for c in self.custom if c.key == key), None) or drawer().get(key)
+        return next((c for c in self.custom if c.key == key), None) or library().get(key)
 
     def placement(self, id: str) -> Placement | None:
         return next((p for p in self.placements if p.id == id), None)

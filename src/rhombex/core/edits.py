@@ -32,7 +32,7 @@ from rhombex.core.design import (
     Stand,
     VentField,
 )
-from rhombex.core.parts import drawer
+from rhombex.core.parts import library
 from rhombex.core.parts.component import Component, Key, Rail
 from rhombex.core.plain import DesignError, first_error
 from rhombex.core.space import FACE_U, FACE_V, Face
@@ -557,7 +557,7 @@ def _known(design: Design, change: dict[str, Any]) -> None:
     had = {p.component for p in design.placements}
     own = {c.key for c in change.get("custom", design.custom)}
     for p in change.get("placements", ()):
-        if p.component not in had and p.component not in own and p.component not in drawer():
+        if p.component not in had and p.component not in own and p.component not in library():
             raise DesignError(
                 f"placements.{p.id}.component", f"there is no component '{p.component}' in the library or the design"
             )

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from rhombex.core.parts import drawer, port_kinds
+from rhombex.core.parts import library, port_kinds
 from rhombex.core.plain import DesignError
 
 Plain = dict[str, Any]
@@ -89,7 +89,7 @@ def _less(at: float, inset: float) -> float:
 
 def _ports(data: Plain) -> list[tuple[str, str, str, tuple[object, object]]]:
     """Every port of a document's components, as plain data: of what, its name, its kind; which way it looks and the face it is on."""
-    known: Plain = {key: [(p.name, p.kind, p.facing) for p in c.ports] for key, c in drawer().items()}
+    known: Plain = {key: [(p.name, p.kind, p.facing) for p in c.ports] for key, c in library().items()}
     for c in data["custom"] if isinstance(data.get("custom"), list | tuple) else ():
         if isinstance(c, dict) and isinstance(c.get("ports"), list | tuple):
             ports = [p for p in c["ports"] if isinstance(p, dict)]

@@ -18,7 +18,7 @@ from sqlalchemy.orm import Session, load_only
 
 from rhombex.core.design import Design, read_design
 from rhombex.core.edits import Edit, Set, Together, apply
-from rhombex.core.parts import drawer
+from rhombex.core.parts import library
 from rhombex.core.plain import DesignError
 from rhombex.core.words import clean
 from rhombex.store.database import open_database
@@ -421,7 +421,7 @@ def _said(e: DesignError) -> str:
 @cache
 def read_by() -> str:
     """What documents are read by: another Rhombex, another schema or other components may find other documents readable."""
-    said = json.dumps(Design.model_json_schema(), sort_keys=True) + ",".join(sorted(drawer()))
+    said = json.dumps(Design.model_json_schema(), sort_keys=True) + ",".join(sorted(library()))
     return hashlib.sha256(said.encode()).hexdigest()[:16]
 
 

@@ -1,4 +1,4 @@
-"""Parts over HTTP: the drawer, own parts of the workshop, the notebook, files read in, stacks and power."""
+"""Parts over HTTP: the library, own parts of the workshop, the notebook, files read in, stacks and power."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from flask import Response, current_app
 from pydantic import BaseModel, Field
 
 from rhombex.core.exchange.part_file import part_json, read_part
-from rhombex.core.parts import drawer, port_kinds
+from rhombex.core.parts import library, port_kinds
 from rhombex.core.parts.component import Component, PortKind
 from rhombex.core.parts.notebook import Notebook, Solved, read_notebook, solve
 from rhombex.core.parts.of_notebook import component_of as part_of_notebook
@@ -30,7 +30,7 @@ bp = blueprint("parts", __name__)
 LONG_S = 120.0
 
 
-class DrawerOut(Frozen):
+class LibraryOut(Frozen):
     """Every part at hand with its glance, own ones first, and the kinds of port there are."""
 
     components: tuple[Component, ...]
@@ -71,17 +71,17 @@ def _shapes() -> Shapes:
     return cast(Shapes, current_app.extensions["shapes"])
 
 
-@bp.get("/drawer", responses={200: DrawerOut}, operation_id="getDrawer")
-def drawer_() -> Response:
-    return _drawer()
+@bp.get("/library", responses={200: LibraryOut}, operation_id="getLibrary")
+def library_() -> Response:
+    return _library()
 
 
-def _drawer() -> Response:
+def _library() -> Response:
     _, workshop = desk().workshops.read()
     own = {c.key: c for c in workshop.parts}
-    shipped = [c for c in drawer().values() if c.key not in own]
+    shipped = [c for c in library().values() if c.key not in own]
     return answer(
-        DrawerOut(
+        LibraryOut(
             components=(*own.values(), *shipped),
             overviews=(*(overview(c, True) for c in own.values()), *(overview(c, False) for c in shipped)),
             kinds=tuple(port_kinds().values()),
@@ -89,54 +89,54 @@ def _drawer() -> Response:
     )
 
 
-@bp.post("/drawer/confirm", responses={200: OwnOut}, operation_id="confirmPart")
+@bp.post("/library/confirm", responses={200: OwnOut}, operation_id="confirmPart")
 def confirm(body: ConfirmIn) -> Response:
-    """The part that a file makes once its picture was looked at. It is not kept until it is put into the drawer."""
+    """The part that a file makes once its picture was looked at. It is not kept until it is put into the library."""
     return answer(
         OwnOut(component=component_of(read_of(body.job).found, body.confirmed, f"own-{uuid.uuid4().hex[:8]}"))
     )
 
 
-@bp.post("/drawer/own", responses={200: DrawerOut}, operation_id="putOwnPart")
+@bp.post("/library/own", responses={200: LibraryOut}, operation_id="putOwnPart")
 def put_own(body: OwnIn) -> Response:
     """Put a component into the workshop's library, or change one there; all designs can use it."""
     desk().workshops.edit((PutOwnPart(component=body.component),))
-    return _drawer()
+    return _library()
 
 
-@bp.delete("/drawer/own/<key>", responses={200: DrawerOut}, operation_id="removeOwnPart")
+@bp.delete("/library/own/<key>", responses={200: LibraryOut}, operation_id="removeOwnPart")
 def remove_own(path: KeyPath) -> Response:
     """Take an own component out of the library. Designs that carry it keep their copy."""
     if all(c.key != path.key for c in desk().workshops.read()[1].parts):
         raise NotThere(f"there is no own part '{path.key}'")
     desk().workshops.edit((RemoveOwnPart(key=path.key),))
-    return _drawer()
+    return _library()
 
 
-@bp.post("/drawer/file", responses={200: OwnOut}, operation_id="readPartFile")
+@bp.post("/library/file", responses={200: OwnOut}, operation_id="readPartFile")
 def read_file(form: FileForm) -> Response:
     """Read a part that was exported as JSON. It gets a key of its own."""
     c = read_part(form.file.read(5_000_000))
-    key = c.key if c.key not in drawer() else f"own-{uuid.uuid4().hex[:8]}"
+    key = c.key if c.key not in library() else f"own-{uuid.uuid4().hex[:8]}"
     return answer(OwnOut(component=c.model_copy(update={"key": key, "shape": None})))
 
 
 def _part(key: str) -> Component:
     _, workshop = desk().workshops.read()
-    found = next((c for c in workshop.parts if c.key == key), None) or drawer().get(key)
+    found = next((c for c in workshop.parts if c.key == key), None) or library().get(key)
     if found is None:
         raise NotThere(f"there is no part '{key}' in the library")
     return found
 
 
-@bp.get("/drawer/<key>/json", responses=file_of("application/json"), operation_id="getPartJson")
+@bp.get("/library/<key>/json", responses=file_of("application/json"), operation_id="getPartJson")
 def json_of(path: KeyPath) -> Response:
     r = Response(part_json(_part(path.key)), mimetype="application/json")
     r.headers["Content-Disposition"] = f'attachment; filename="{path.key}.json"'
     return r
 
 
-@bp.get("/drawer/<key>/step", responses=file_of("model/step"), operation_id="getPartStep")
+@bp.get("/library/<key>/step", responses=file_of("model/step"), operation_id="getPartStep")
 def step_of(path: KeyPath) -> Response:
     data = jobs().finished("component-step", {"component": _part(path.key).model_dump_json()})
     r = Response(data, mimetype="model/step")

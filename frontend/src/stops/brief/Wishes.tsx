@@ -2,7 +2,7 @@ import type { Ask } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
 import { Choice } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
-import { useDrawer } from "../parts/useDrawer";
+import { useLibrary } from "../parts/useLibrary";
 
 const AROUND = [
   { value: "adults", label: "adults only" },
@@ -24,9 +24,9 @@ export function Wishes({ state, act }: SheetProps) {
   const { brief } = state.design;
   const set = (field: string, value: string | number | boolean | string[] | null, said: string) =>
     void act.edit([{ do: "set", path: `brief.${field}`, value }], said);
-  const drawer = useDrawer().data;
+  const library = useLibrary().data;
   const reuse = brief.reuse ?? [];
-  const labels = new Map((drawer?.components ?? []).map((c) => [c.key, c.label]));
+  const labels = new Map((library?.components ?? []).map((c) => [c.key, c.label]));
   return (
     <>
       <h2 className="mt-9 mb-2 text-lg">Other wishes</h2>

@@ -73,7 +73,7 @@ export function blankPart(): Component {
   } as Component;
 }
 
-/** An own part under the pen: everything it is made of. Nothing is kept until it is put into the drawer. */
+/** An own part under the pen: everything it is made of. Nothing is kept until it is put into the library. */
 export function PartEditor({
   draft: d,
   kinds,

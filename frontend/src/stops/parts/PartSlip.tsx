@@ -5,7 +5,7 @@ import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
 import { doubted } from "./extent";
 import { PartEditor } from "./PartEditor";
-import { useOwnParts } from "./useDrawer";
+import { useOwnParts } from "./useLibrary";
 
 const Turning = lazy(() => import("./Turning"));
 
@@ -190,10 +190,10 @@ export function PartSlip({
       </ul>
       {glance && (
         <p className="mt-4 flex flex-wrap items-baseline gap-3 border-t border-rule pt-3 text-[12.5px]">
-          <a className="border-b border-plum/50 hover:text-plum" href={`/api/drawer/${c.key}/json`} download>
+          <a className="border-b border-plum/50 hover:text-plum" href={`/api/library/${c.key}/json`} download>
             JSON
           </a>
-          <a className="border-b border-plum/50 hover:text-plum" href={`/api/drawer/${c.key}/step`} download>
+          <a className="border-b border-plum/50 hover:text-plum" href={`/api/library/${c.key}/step`} download>
             STEP
           </a>
           {kept && (

@@ -3,14 +3,14 @@ import { useState } from "react";
 
 import type { Component } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
-import { Drawer } from "./Drawer";
+import { Library } from "./Library";
 import { NotebookRoom } from "./NotebookRoom";
 import { PowerRoom } from "./PowerRoom";
 import { ReadFile } from "./ReadFile";
 import { StackRoom } from "./StackRoom";
 
 const ROOMS = [
-  ["drawer", "Library"],
+  ["library", "Library"],
   ["notebook", "Measure"],
   ["file", "From a file"],
   ["stack", "Stacks"],
@@ -20,11 +20,11 @@ type Room = (typeof ROOMS)[number][0];
 
 /** What goes into the case: taken from the library, measured, read from a file; stacked, and fed. */
 export function PartsSheet({ state, act }: SheetProps) {
-  const [room, setRoom] = useState<Room>("drawer");
+  const [room, setRoom] = useState<Room>("library");
   const [shown, setShown] = useState<Component | null>(null);
   const made = (c: Component) => {
     setShown(c);
-    setRoom("drawer");
+    setRoom("library");
   };
   return (
     <Tabs.Root
@@ -45,8 +45,8 @@ export function PartsSheet({ state, act }: SheetProps) {
           </Tabs.Trigger>
         ))}
       </Tabs.List>
-      <Tabs.Content value="drawer" className="min-h-0 flex-1" tabIndex={-1}>
-        <Drawer state={state} act={act} fresh={shown} />
+      <Tabs.Content value="library" className="min-h-0 flex-1" tabIndex={-1}>
+        <Library state={state} act={act} fresh={shown} />
       </Tabs.Content>
       <Tabs.Content value="notebook" className="min-h-0 flex-1" tabIndex={-1}>
         <NotebookRoom onMade={made} />

@@ -9,7 +9,7 @@ import { Choice } from "../../ui/Choice";
 import { DropZone } from "../../ui/DropZone";
 import { Working } from "../../ui/Working";
 import { Picture } from "./Picture";
-import { useDrawer } from "./useDrawer";
+import { useLibrary } from "./useLibrary";
 
 const UNITS = (["mm", "cm", "in", "m", "thou"] as const).map((u) => ({ value: u, label: u }));
 
@@ -24,7 +24,7 @@ export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
   const job = started && (work.job ?? started);
   const [turns, setTurns] = useState(0); // each is a new picture with a new proposal
   const [wrong, setWrong] = useState<ErrorBody | null>(null);
-  const kinds = useDrawer().data?.kinds ?? [];
+  const kinds = useLibrary().data?.kinds ?? [];
 
   const start = async (chosen: { file: File; library: File | undefined }, asked = unit, longer = false) => {
     setWrong(null);
@@ -32,7 +32,7 @@ export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
     if (chosen.file.name.toLowerCase().endsWith(".json")) {
       const form = new FormData();
       form.set("file", chosen.file);
-      const { data, error } = await api.POST("/api/drawer/file", { body: form });
+      const { data, error } = await api.POST("/api/library/file", { body: form });
       if (data) onMade(data.component);
       else setWrong(complaint(error));
       return;
@@ -124,7 +124,7 @@ export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
             }}
             onConfirm={(confirmed: Confirmed) => {
               void api
-                .POST("/api/drawer/confirm", { body: { job: job.id, confirmed } })
+                .POST("/api/library/confirm", { body: { job: job.id, confirmed } })
                 .then(({ data, error }) => {
                   if (data) onMade(data.component);
                   else setWrong(complaint(error));

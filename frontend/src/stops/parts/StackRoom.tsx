@@ -10,7 +10,7 @@ import { NumberField } from "../../ui/NumberField";
 import { Why } from "../../ui/Why";
 import { useWorkshop } from "../../desk/useWorkshop";
 import { FILL } from "./extent";
-import { useDrawer } from "./useDrawer";
+import { useLibrary } from "./useLibrary";
 
 const MADE = [
   { value: "bought", label: "bought" },
@@ -27,8 +27,8 @@ export function StackRoom({ state, act }: SheetProps) {
   const [picked, setPicked] = useState<string | null>(null);
   const foot =
     feet.find((t) => t.id === picked) ?? feet.find((t) => boards.some((b) => b.rides_on === t.id)) ?? feet[0];
-  const drawer = useDrawer().data;
-  const glance = new Map((drawer?.overviews ?? []).map((o) => [o.key, o]));
+  const library = useLibrary().data;
+  const glance = new Map((library?.overviews ?? []).map((o) => [o.key, o]));
   if (!foot)
     return (
       <p className="p-6 text-soft">
@@ -38,7 +38,7 @@ export function StackRoom({ state, act }: SheetProps) {
     );
   // what has the same holes can stand on the same standoffs
   const holes = glance.get(state.design.placements.find((p) => p.id === foot.id)?.component ?? "")?.holes;
-  const stackable = (drawer?.components ?? []).filter(
+  const stackable = (library?.components ?? []).filter(
     (c) => ["shield", "board"].includes(c.family) && glance.get(c.key)?.holes === holes,
   );
   const tower: ThingOut[] = [];

@@ -1,4 +1,4 @@
-/** Threads of mounting holes, as the drawer names them and as people write them. */
+/** Threads of mounting holes, as the library names them and as people write them. */
 export const THREADS = [
   ["M2", "M2"],
   ["M2_5", "M2.5"],

@@ -11,7 +11,7 @@ from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import Panel, PlacedOpening
 from rhombex.core.edits import Edit, FitCavity, PutOpening, PutPanel, Remove, RemovePanel, RemoveVent, Set, Swap, apply
 from rhombex.core.faults import Fault
-from rhombex.core.parts import drawer
+from rhombex.core.parts import library
 from rhombex.core.plain import DesignError
 from rhombex.core.shop_edits import AddPrinter
 from rhombex.core.workshop.printer import Printer
@@ -59,7 +59,7 @@ def component_not_here(a: Analysis, say: Maker) -> Iterator[Finding]:
             continue
         near = [
             c
-            for c in drawer().values()
+            for c in library().values()
             if (c.mounting == "panel") == (p.face is not None) and c.key.split("-")[0] == p.component.split("-")[0]
         ]
         near.sort(key=lambda c, k=p.component: -SequenceMatcher(None, c.key, k).ratio())  # type: ignore[misc]

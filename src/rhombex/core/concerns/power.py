@@ -8,7 +8,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import Adapter
 from rhombex.core.edits import PutAdapter, PutFeed, Swap
-from rhombex.core.parts import drawer
+from rhombex.core.parts import library
 from rhombex.core.power.draws import Branch, Budget, Source, budget, margin_source
 from rhombex.core.reference import ref, table
 
@@ -34,7 +34,7 @@ def _bigger(a: Analysis, s: Source, need: float) -> tuple[Remedy, ...]:
     rails = set(thing.component.supply.rails)
     able = [
         c
-        for c in drawer().values()
+        for c in library().values()
         if c.supply is not None
         and c.family == thing.component.family
         and c.mounting == thing.component.mounting
@@ -136,7 +136,7 @@ def _other_plug(a: Analysis, x: Branch) -> tuple[Remedy, ...]:
     thing = next(t for t in a.things if t.id == x.part)
     able = [
         c
-        for c in drawer().values()
+        for c in library().values()
         if c.family == thing.component.family
         and c.key != thing.component.key
         and c.mounting == thing.component.mounting
@@ -212,7 +212,7 @@ def _with_plugs(a: Analysis, s: Source, plug: str) -> tuple[Remedy, ...]:
     have = thing.component.supply
     able = [
         c
-        for c in drawer().values()
+        for c in library().values()
         if c.supply is not None
         and c.family == thing.component.family
         and set(have.rails) <= set(c.supply.rails)

@@ -11,7 +11,7 @@ from rhombex.core.bench.stack import foot, over, slab_mm, tower
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import Stand
 from rhombex.core.edits import Move, MoveWall, PutPart, Remove, SetStand, Swap
-from rhombex.core.parts import drawer
+from rhombex.core.parts import library
 from rhombex.core.parts.component import Component, Header
 from rhombex.core.parts.known import sure_of
 from rhombex.core.parts.recognised import patterns
@@ -284,7 +284,7 @@ def fan_off_radiator(a: Analysis, say: Maker) -> Iterator[Finding]:
         mine, theirs = _pitch(t.component), _pitch(lower.component)
         if abs(mine - theirs) <= val("limits.stack.pattern"):
             continue
-        right = [c for c in drawer().values() if c.family == "fan" and abs(_pitch(c) - theirs) < 0.05]
+        right = [c for c in library().values() if c.family == "fan" and abs(_pitch(c) - theirs) < 0.05]
         yield say(
             "stop",
             f"{t.name} does not screw to {lower.name}",
@@ -401,7 +401,7 @@ def no_room_to_fill(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 @concern("part-changed-since", "parts")
 def part_changed_since(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """An own part that was changed in the workshop's drawer after this design took its copy."""
+    """An own part that was changed in the workshop's library after this design took its copy."""
     now = {c.key: c for c in a.workshop.parts}
     for c in a.design.custom:
         new = now.get(c.key)

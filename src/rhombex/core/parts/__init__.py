@@ -1,4 +1,4 @@
-"""The drawer: components and port kinds from the tables beside this file."""
+"""The library: components and port kinds from the tables beside this file."""
 
 from __future__ import annotations
 
@@ -11,10 +11,10 @@ from rhombex.core.parts.families import components
 
 
 @cache
-def drawer() -> dict[str, Component]:
+def library() -> dict[str, Component]:
     """Every component that ships with Rhombex, by key."""
     found: dict[str, Component] = {}
-    for file in sorted(resources.files(__package__).joinpath("drawer").iterdir(), key=lambda f: f.name):
+    for file in sorted(resources.files(__package__).joinpath("library").iterdir(), key=lambda f: f.name):
         if file.name.endswith(".toml") and file.name != "ports.toml":
             key = file.name.removesuffix(".toml")
             found[key] = Component.model_validate({"key": key, **tomllib.loads(file.read_text("utf-8"))})
@@ -26,5 +26,5 @@ def drawer() -> dict[str, Component]:
 @cache
 def port_kinds() -> dict[str, PortKind]:
     """Every kind of port, by name."""
-    text = resources.files(__package__).joinpath("drawer/ports.toml").read_text("utf-8")
+    text = resources.files(__package__).joinpath("library/ports.toml").read_text("utf-8")
     return {k: PortKind.model_validate({"kind": k, **row}) for k, row in tomllib.loads(text).items()}

@@ -1,4 +1,4 @@
-"""What a drawer says of a part at a glance: its size, holes as people say them, watts, and what is doubted."""
+"""What a library says of a part at a glance: its size, holes as people say them, watts, and what is doubted."""
 
 from __future__ import annotations
 

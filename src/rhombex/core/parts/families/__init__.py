@@ -1,4 +1,4 @@
-"""Parts that come in sizes: one table a family in `drawer/families`, one builder a family here."""
+"""Parts that come in sizes: one table a family in `library/families`, one builder a family here."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ BUILDERS: dict[str, Callable[[Row], Component]] = {
 
 def tables() -> Iterator[tuple[str, dict[str, Any]]]:
     """Every family's table, by name."""
-    folder = resources.files("rhombex.core.parts").joinpath("drawer/families")
+    folder = resources.files("rhombex.core.parts").joinpath("library/families")
     for name in BUILDERS:
         yield name, tomllib.loads(folder.joinpath(f"{name}.toml").read_text("utf-8"))
 

@@ -7,7 +7,7 @@ import { Button } from "../../ui/Button";
 import { Outline } from "./Outline";
 import { blankPart } from "./PartEditor";
 import { PartSlip } from "./PartSlip";
-import { useDrawer } from "./useDrawer";
+import { useLibrary } from "./useLibrary";
 
 const SCALE = 0.9; // pixels a millimetre, the same for every outline, so that sizes compare
 
@@ -22,18 +22,18 @@ const FAMILIES: readonly (readonly [string, readonly string[]])[] = [
 ];
 
 /** All parts as outlines to one scale; search by what it is, size or hole spacing. */
-export function Drawer({ state, act, fresh }: SheetProps & { fresh: Component | null }) {
+export function Library({ state, act, fresh }: SheetProps & { fresh: Component | null }) {
   const [find, setFind] = useState("");
   const [blank, setBlank] = useState<Component | null>(null);
   const [picked, setPicked] = useState<string | null>(fresh?.key ?? null);
-  const drawer = useDrawer().data;
+  const library = useLibrary().data;
   const go = useNavigate();
-  const glance = new Map<string, Overview>((drawer?.overviews ?? []).map((o) => [o.key, o]));
-  const inDrawer = drawer?.components ?? [];
+  const glance = new Map<string, Overview>((library?.overviews ?? []).map((o) => [o.key, o]));
+  const inLibrary = library?.components ?? [];
   const extra = [...(blank ? [blank] : []), ...(fresh ? [fresh] : []), ...state.design.custom].filter(
     (c, i, all) => all.findIndex((x) => x.key === c.key) === i && !glance.has(c.key),
   );
-  const every = [...extra, ...inDrawer];
+  const every = [...extra, ...inLibrary];
   const words = find
     .toLowerCase()
     .replace(/(what has|holes?|mm|\?)/g, " ")
@@ -118,7 +118,7 @@ export function Drawer({ state, act, fresh }: SheetProps & { fresh: Component | 
             </ul>
           </section>
         ))}
-        {drawer && shown.length === 0 && (
+        {library && shown.length === 0 && (
           <p>Nothing in the library is called that. Measure it, or read it from a file.</p>
         )}
       </div>
@@ -127,7 +127,7 @@ export function Drawer({ state, act, fresh }: SheetProps & { fresh: Component | 
           key={part.key}
           part={part}
           glance={glance.get(part.key)}
-          kinds={drawer?.kinds ?? []}
+          kinds={library?.kinds ?? []}
           fresh={part.key === blank?.key && !glance.has(part.key)}
           onPlace={() => void place(part)}
           onPick={setPicked}

@@ -3,14 +3,14 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, complaint } from "../../api/client";
 import type { Component, ErrorBody } from "../../api/schema";
 
-const KEY = ["drawer"];
+const KEY = ["library"];
 
 /** Every part at hand, the workshop's own first. */
-export function useDrawer() {
+export function useLibrary() {
   return useQuery({
     queryKey: KEY,
     staleTime: Infinity,
-    queryFn: async () => (await api.GET("/api/drawer")).data,
+    queryFn: async () => (await api.GET("/api/library")).data,
   });
 }
 
@@ -19,12 +19,12 @@ export function useOwnParts() {
   const client = useQueryClient();
   return {
     keep: async (component: Component): Promise<ErrorBody | null> => {
-      const { data, error } = await api.POST("/api/drawer/own", { body: { component } });
+      const { data, error } = await api.POST("/api/library/own", { body: { component } });
       if (data) client.setQueryData(KEY, data);
       return data ? null : complaint(error);
     },
     drop: async (key: string): Promise<ErrorBody | null> => {
-      const { data, error } = await api.DELETE("/api/drawer/own/{key}", { params: { path: { key } } });
+      const { data, error } = await api.DELETE("/api/library/own/{key}", { params: { path: { key } } });
       if (data) client.setQueryData(KEY, data);
       return data ? null : complaint(error);
     },
