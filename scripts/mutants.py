@@ -1,57 +1,255 @@
-"""Plant faults one at a time and see whether the tests find them: `python scripts/mutants.py [first] [last]`.
+"""Plant faults one at a time and see whether the tests find them.
 
-The faults are kept in `tests/planted.toml`: file, what stands there, what is put in its place, and the tests that should find it. The work is done in
-a copy of the checkout, so that nothing of it is left behind. Prints each survivor, and the share that was found.
+`python scripts/mutants.py kept`: the faults of `tests/planted.toml`, each against the tests named beside it.
+`python scripts/mutants.py random COUNT SEED`: faults drawn from the rooms below, each against the quickest tests that run its line
+(after `python scripts/mutants.py map`, which runs the suite of the core once and notes what runs where).
+
+A fault is put into the running function (its code object is replaced) in a fork of a process that has imported everything and has run
+nothing: a second or two each. Prints every survivor, and the share that was found.
 """
 
 from __future__ import annotations
 
+import ast
+import gc
+import json
 import os
-import shutil
+import signal
 import subprocess
 import sys
-import tempfile
 import time
 import tomllib
+import types
+from collections.abc import Iterator
+from dataclasses import dataclass
 from pathlib import Path
+from random import Random
+from xml.etree import ElementTree
 
 ROOT = Path(__file__).parents[1]
+SRC = ROOT / "src" / "rhombex"
+MAP = ROOT / ".mutants"
+ROOMS = ("bench", "shell", "openings", "cuts", "hardware", "concerns", "air", "fit", "edits.py", "case.py")
+SECONDS = 90  # a fault that hangs its tests is found
+MOST_TESTS = 60  # tried on a drawn fault, the quickest first
+NEED = 0.85
+
+COMPARE = {ast.Lt: ast.GtE, ast.LtE: ast.Gt, ast.Gt: ast.LtE, ast.GtE: ast.Lt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq}
+ARITHMETIC = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult}
+WORDS = {"stop": "weigh", "weigh": "advice", "advice": "stop"}
 
 
-def main(first: int, last: int | None) -> int:
-    planted = tomllib.loads((ROOT / "tests" / "planted.toml").read_text())["fault"][first:last]
-    found, survived = 0, []
-    with tempfile.TemporaryDirectory() as room:
-        copy = Path(room) / "copy"
-        shutil.copytree(
-            ROOT, copy, ignore=shutil.ignore_patterns(".git", ".venv", "node_modules", "data", ".hypothesis")
-        )
-        env = {**os.environ, "PYTHONPATH": str(copy / "src"), "CI": "true"}
-        for k, fault in enumerate(planted, first):
-            file = copy / "src" / "rhombex" / fault["file"]
-            text = file.read_text()
-            if text.count(fault["old"]) != 1:
-                raise SystemExit(
-                    f"fault {k}: {fault['old']!r} stands {text.count(fault['old'])} times in {fault['file']}"
+@dataclass(frozen=True)
+class Fault:
+    file: str
+    line: int
+    why: str
+    source: str | ast.Module
+    tests: tuple[str, ...]
+
+
+def planted() -> list[Fault]:
+    """The kept faults: what stands exactly once in its file is replaced."""
+    out = []
+    for f in tomllib.loads((ROOT / "tests" / "planted.toml").read_text())["fault"]:
+        text = (SRC / f["file"]).read_text()
+        if text.count(f["old"]) != 1:
+            raise SystemExit(f"{f['file']}: {f['old']!r} stands {text.count(f['old'])} times")
+        line = text[: text.index(f["old"])].count("\n") + 1
+        out.append(Fault(f["file"], line, f["why"], text.replace(f["old"], f["new"]), tuple(f["tests"])))
+    return out
+
+
+def _places(tree: ast.Module) -> Iterator[tuple[ast.AST, str]]:
+    """Nodes inside functions that can be changed, with what the change would be."""
+    skip: set[int] = set()
+    for f in ast.walk(tree):
+        if not isinstance(f, ast.FunctionDef):
+            continue
+        skip |= {id(x) for d in (*f.decorator_list, f.args, f.returns) if d for x in ast.walk(d)}
+        for n in ast.walk(f):
+            if isinstance(n, ast.JoinedStr | ast.AnnAssign | ast.Slice):
+                skip |= {id(x) for x in ast.walk(n.annotation if isinstance(n, ast.AnnAssign) else n)}
+    for f in tree.body:
+        for g in [f] if isinstance(f, ast.FunctionDef) else f.body if isinstance(f, ast.ClassDef) else []:
+            if not isinstance(g, ast.FunctionDef):
+                continue
+            for n in ast.walk(g):
+                if id(n) in skip:
+                    continue
+                if isinstance(n, ast.Compare) and len(n.ops) == 1 and type(n.ops[0]) in COMPARE:
+                    yield n, "turned round"
+                elif isinstance(n, ast.BinOp) and type(n.op) in ARITHMETIC and not isinstance(n.left, ast.Constant):
+                    yield n, "other arithmetic"
+                elif isinstance(n, ast.BoolOp):
+                    yield n, "and for or"
+                elif isinstance(n, ast.UnaryOp) and isinstance(n.op, ast.Not):
+                    yield n, "not left out"
+                elif isinstance(n, ast.Constant) and type(n.value) in (int, float) and abs(n.value) > 1e-4:
+                    yield n, "another number"
+                elif isinstance(n, ast.Constant) and isinstance(n.value, str) and n.value in WORDS:
+                    yield n, "another severity"
+                elif isinstance(n, ast.Name) and n.id in ("min", "max"):
+                    yield n, "min for max"
+
+
+def _change(n: ast.AST) -> None:
+    if isinstance(n, ast.Compare):
+        n.ops = [COMPARE[type(n.ops[0])]()]
+    elif isinstance(n, ast.BinOp):
+        n.op = ARITHMETIC[type(n.op)]()
+    elif isinstance(n, ast.BoolOp):
+        n.op = ast.Or() if isinstance(n.op, ast.And) else ast.And()
+    elif isinstance(n, ast.UnaryOp):
+        n.op = ast.UAdd()  # +x is true where x is
+    elif isinstance(n, ast.Constant) and isinstance(n.value, str):
+        n.value = WORDS[n.value]
+    elif isinstance(n, ast.Constant) and isinstance(n.value, int | float):
+        n.value = n.value * 2 if isinstance(n.value, int) else n.value * 1.5
+    elif isinstance(n, ast.Name):
+        n.id = "max" if n.id == "min" else "min"
+
+
+def drawn(count: int, seed: int) -> list[Fault]:
+    """Faults at random, evenly over everything that can be changed, each with the tests that run its line."""
+    runs = json.loads((MAP / "runs.json").read_text())
+    files = sorted(f for r in ROOMS for f in ([SRC / "core" / r] if r.endswith(".py") else (SRC / "core" / r).rglob("*.py")))
+    all_ = [(f, k) for f in files for k, _ in enumerate(_places(ast.parse(f.read_text())))]
+    out = []
+    for file, k in Random(seed).sample(all_, count):
+        text = file.read_text()
+        tree = ast.parse(text)
+        node, why = list(_places(tree))[k]
+        line = node.lineno  # type: ignore[attr-defined]
+        _change(node)
+        name = str(file.relative_to(SRC))
+        tests = runs.get(name, {}).get(str(line), [])
+        out.append(Fault(name, line, f"{why}: {text.splitlines()[line - 1].strip()[:90]}", tree, tuple(tests[:MOST_TESTS])))
+    return out
+
+
+def _codes(code: types.CodeType) -> Iterator[types.CodeType]:
+    yield code
+    for c in code.co_consts:
+        if isinstance(c, types.CodeType):
+            yield from _codes(c)
+
+
+def _plant(fault: Fault) -> int:
+    """Put the fault's code into the functions that run; how many were changed."""
+    file = str(SRC / fault.file)
+    source = fault.source
+    new = compile(ast.fix_missing_locations(source) if isinstance(source, ast.Module) else source, file, "exec")
+    by = {(c.co_qualname, c.co_firstlineno): c for c in _codes(new)}
+    changed = 0
+    for f in gc.get_objects():
+        if isinstance(f, types.FunctionType) and f.__code__.co_filename == file:
+            code = by.get((f.__code__.co_qualname, f.__code__.co_firstlineno))
+            if code is not None and code.co_freevars == f.__code__.co_freevars:
+                changed += code != f.__code__
+                f.__code__ = code
+    return changed
+
+
+def _try(fault: Fault) -> str:
+    """found, SURVIVED, or why it could not be tried."""
+    if not fault.tests:
+        return "SURVIVED (no test runs it)"
+    pid = os.fork()
+    if pid == 0:
+        quiet = os.open(os.devnull, os.O_WRONLY)
+        os.dup2(quiet, 1)
+        os.dup2(quiet, 2)
+        import pytest
+
+        if not _plant(fault):
+            os._exit(77)
+        args = ["-x", "-q", "-p", "no:cacheprovider", "-p", "no:xdist", "-p", "no:benchmark"]
+        os._exit(int(pytest.main([*args, *(str(ROOT / "tests" / t) for t in fault.tests)])))
+    until = time.monotonic() + SECONDS
+    while time.monotonic() < until:
+        done, status = os.waitpid(pid, os.WNOHANG)
+        if done:
+            code = os.waitstatus_to_exitcode(status)
+            if code == 77:
+                return "not planted"
+            return {0: "SURVIVED", 1: "found"}.get(code, "found" if code < 0 else f"SURVIVED ({code})")
+        time.sleep(0.02)
+    os.kill(pid, signal.SIGKILL)
+    os.waitpid(pid, 0)
+    return "found"  # it hangs
+
+
+def run(faults: list[Fault]) -> int:
+    sys.path.insert(0, str(ROOT))
+    os.environ["CI"] = "true"
+    import pytest
+
+    # import everything, run nothing: kernels that have run hold threads, and a fork would break them
+    tests = sorted({t.split("::")[0] for f in faults for t in f.tests})
+    pytest.main(["--collect-only", "-q", "-q", "-p", "no:cacheprovider", "-p", "no:xdist", *(str(ROOT / "tests" / t) for t in tests)])
+    gc.collect()
+    found, tried, survivors = 0, 0, []
+    for k, fault in enumerate(faults):
+        began = time.monotonic()
+        word = _try(fault)
+        if word != "not planted":
+            tried += 1
+            found += word == "found"
+            if word != "found":
+                survivors.append(k)
+        print(f"{k:3} {word:9} {time.monotonic() - began:5.1f} s  {fault.file}:{fault.line} {fault.why}", flush=True)
+    print(f"{found} of {tried} found ({found / max(tried, 1):.0%}); survivors: {survivors}")
+    return 0 if found >= NEED * tried else 1
+
+
+def note() -> int:
+    """Run the tests of the core once, and note which of them run which line and how long each takes."""
+    MAP.mkdir(exist_ok=True)
+    env = {**os.environ, "COVERAGE_FILE": str(MAP / "coverage")}
+    subprocess.run(
+        [
+            *(sys.executable, "-m", "pytest", "-q", "-n", "2", "--cov=rhombex.core", "--cov-context=test", "--cov-report="),
+            *(f"--junitxml={MAP / 'times.xml'}", "tests/core", "tests/outside"),
+        ],
+        cwd=ROOT,
+        env=env,
+        check=False,
+    )  # fmt: skip
+    from coverage import CoverageData
+
+    times = {}
+    for case in ElementTree.parse(MAP / "times.xml").iter("testcase"):
+        times[f"{case.get('classname')}::{case.get('name')}"] = float(case.get("time", "0"))
+    data = CoverageData(str(MAP / "coverage"))
+    data.read()
+    runs: dict[str, dict[str, list[str]]] = {}
+    for file in data.measured_files():
+        lines = {}
+        for line, contexts in data.contexts_by_lineno(file).items():
+            tests = {c.split("|")[0] for c in contexts if c}
+            if tests:
+                lines[str(line)] = sorted(
+                    (t.removeprefix("tests/") for t in tests), key=lambda t: (times.get(_named(t), 9.0), t)
                 )
-            file.write_text(text.replace(fault["old"], fault["new"]))
-            began = time.monotonic()
-            tests = [str(copy / "tests" / t) for t in fault["tests"]]
-            run = subprocess.run(
-                [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", *tests],
-                cwd=copy, env=env, capture_output=True, text=True, check=False,
-            )  # fmt: skip
-            file.write_text(text)
-            if run.returncode == 1:
-                found += 1
-            else:
-                survived.append(k)
-            word = "found" if run.returncode == 1 else f"SURVIVED ({run.returncode})"
-            print(f"{k:3} {word:9} {time.monotonic() - began:5.0f} s  {fault['file']}: {fault['why']}", flush=True)
-    print(f"{found} of {len(planted)} found ({found / len(planted):.0%}); survivors: {survived}")
-    return 0 if found >= 0.85 * len(planted) else 1
+        runs[str(Path(file).relative_to(SRC))] = lines
+    (MAP / "runs.json").write_text(json.dumps(runs))
+    return 0
+
+
+def _named(test: str) -> str:
+    """A test's name as the report of times has it."""
+    file, _, rest = test.partition("::")
+    return f"tests.{file.removesuffix('.py').replace('/', '.')}::{rest}"
 
 
 if __name__ == "__main__":
-    numbers = [int(x) for x in sys.argv[1:]]
-    sys.exit(main(numbers[0] if numbers else 0, numbers[1] if len(numbers) > 1 else None))
+    match sys.argv[1:]:
+        case ["map"]:
+            sys.exit(note())
+        case ["random", count, seed]:
+            sys.exit(run(drawn(int(count), int(seed))))
+        case ["kept", *only]:
+            sys.exit(run([f for k, f in enumerate(planted()) if not only or str(k) in only]))
+        case _:
+            sys.exit(__doc__)

@@ -138,7 +138,7 @@ def test_the_tolerance_of_a_stack_is_summed_by_hand(good_wren: Design) -> None:
     # post 0.2, board 10 % of 1.6, bought standoff 0.1
     assert height_of(d, "board").value == pytest.approx((0.2**2 + 0.16**2 + 0.1**2) ** 0.5, abs=1e-4)
     assert height_of(d, "shield").value == pytest.approx(0.2)
-    printed = apply(d, SetStand(id="board", stand=Stand(standoff_mm=12, made="printed")))
+    printed = apply(d, SetStand(id="board", stand=Stand(standoff_mm=13, made="printed")))
     assert height_of(printed, "board").value == pytest.approx((0.2**2 + 0.16**2 + 0.2**2) ** 0.5, abs=1e-4)
 
 
@@ -399,24 +399,24 @@ def test_a_port_wanted_on_another_face_is_unmet_until_the_board_is_turned(good_w
 
 
 def test_printed_standoffs_are_parts_that_fit_between_the_boards(good_wren: Design) -> None:
-    d = apply(good_wren, UNDER.model_copy(update={"stand": Stand(standoff_mm=12, made="printed")}))
+    d = apply(good_wren, UNDER.model_copy(update={"stand": Stand(standoff_mm=13, made="printed")}))
     a = analyse(d, ARCHIVE_WORKSHOP)
     tubes = next(p for p in a.pieces if p.part == "spacers-board")
     assert tubes.watertight and tubes.bodies == 4 and tubes.fits_bed
-    assert tubes.bbox_mm[2] == pytest.approx(12)
+    assert tubes.bbox_mm[2] == pytest.approx(13)
     # four tubes: pi/4 (D^2 - d^2) h, d = ISO 273 medium for M2.5 + 0.15, walls of four lines of 0.45
     hole = 2.9 + 0.15
     assert tubes.volume_mm3 == pytest.approx(
-        4 * 3.1416 / 4 * ((hole + 3.6) ** 2 - hole**2) * 12, rel=0.02
+        4 * 3.1416 / 4 * ((hole + 3.6) ** 2 - hole**2) * 13, rel=0.02
     )  # chords within 0.05
     lo, hi = a.pieces_in_case["spacers-board"], {t.id: t for t in a.things}
     box = mesh_kernel.evaluate(lo).bounding_box()
     board, shield = (next(s.box for s in hi[k].solids if s.role == "board") for k in ("board", "shield"))
     assert box[2] == pytest.approx(shield.hi[2]) and box[5] == pytest.approx(board.lo[2])
     lines = {(x.item, x.size): x.count for x in a.bill}
-    assert lines[("screw, socket cap", "M2.5 x 20")] == 4  # 1.6 + 12 + 1.6 + 2.5 = 17.7
+    assert lines[("screw, socket cap", "M2.5 x 20")] == 4  # 1.6 + 13 + 1.6 + 2.5 = 18.7
     bought = analyse(apply(good_wren, UNDER), ARCHIVE_WORKSHOP)
-    assert {(x.item, x.size): x.count for x in bought.bill}[("standoff", "M2.5 x 12")] == 4
+    assert {(x.item, x.size): x.count for x in bought.bill}[("standoff, with stud", "M2.5 x 12")] == 4
     assert "spacers-board" not in bought.recipes
 
 

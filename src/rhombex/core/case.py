@@ -125,7 +125,8 @@ class Joint(Frozen):
 class Mount(Frozen):
     """What a component's mounting point stands on, from the floor of part `part` up to z `top_mm`.
 
-    `insert` / `cut in plastic`: the screw comes from above. `through`: from below, its head sunk into the floor.
+    `insert` / `cut in plastic`: the screw comes from above. `through`: from below, its head sunk into the floor. `clamps`: boards above
+    on printed standoffs that the same screw holds, from below up. `stud`: what stands in the post is a bought standoff's.
     """
 
     of: str
@@ -143,6 +144,8 @@ class Mount(Frozen):
     grip_mm: float
     screw_mm: float | None
     engagement_mm: float
+    clamps: tuple[str, ...] = ()
+    stud: bool = False
 
 
 class Flat(Frozen):

@@ -3,15 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from math import ceil, floor
+from typing import Literal, TypedDict
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.case import Joint, one_of_each
+from rhombex.core.case import Joint, Mount, one_of_each
 from rhombex.core.concerns.bench import moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.edits import Set
-from rhombex.core.fit.joints import engagement_mm
-from rhombex.core.parts.threads import label
+from rhombex.core.edits import Set, SetStand
+from rhombex.core.fit.joints import engagement_mm, stock_mm
+from rhombex.core.parts.threads import label, screw_size
 from rhombex.core.reference import ref, val
+
+
+class _Nearest(TypedDict):
+    measured: float
+    limit: float
+    sense: Literal["at least", "at most"]
 
 
 @concern("thread-opened-often", "hardware", needs=("joints",))
@@ -39,6 +47,36 @@ def thread_opened_often(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
+def _nearest(thread: str, lo: float, hi: float) -> _Nearest:
+    """Where no stock length lies from lo to hi: the nearest one, and the limit that it misses."""
+    length = min(stock_mm(thread), key=lambda x: max(lo - x, x - hi))
+    return {"measured": length, "limit": lo if length < lo else hi, "sense": "at least" if length < lo else "at most"}
+
+
+def _other_spacers(a: Analysis, p: Mount) -> tuple[Remedy, ...]:
+    """Heights of the lowest printed standoffs with which some stock screw fits, the nearest to now first."""
+    upper = next((x for x in a.design.placements if x.id in p.clamps[:1]), None)
+    if upper is None or upper.stand is None:
+        return ()
+    if p.holding == "through":
+        return ()
+    least, most = engagement_mm(p.thread, p.holding)
+    now = upper.stand.standoff_mm
+    rest = p.grip_mm - now
+    fits: set[float] = set()
+    for length in stock_mm(p.thread):
+        lo, hi = ceil((length - most - rest) * 10 - 1e-6) / 10, floor((length - least - rest) * 10 + 1e-6) / 10
+        if 2.0 <= lo <= hi:
+            fits.add(min(max(now, lo), hi))
+    return tuple(
+        Remedy(
+            label=f"Print the standoffs {h:g} mm high",
+            edits=(SetStand(id=upper.id, stand=upper.stand.model_copy(update={"standoff_mm": h})),),
+        )
+        for h in sorted(fits, key=lambda h: abs(h - now))[:3]
+    )
+
+
 @concern("lid-screw-length", "hardware", needs=("joints",))
 def lid_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 22: screws of the case too long for their hole, or with too little thread."""
@@ -50,14 +88,12 @@ def _length_of(a: Analysis, j: Joint, say: Maker) -> Iterator[Finding]:
     least, most = engagement_mm(j.thread, j.holding)
     most = min(most, j.hole_depth_mm - val("fasteners.rule.tip_clearance"))
     auto = (Remedy(label="Let the stack choose the length", edits=(Set(path=j.screw_path, value=None),)),)
-    words = f"{j.name.capitalize()} screws {label(j.thread)}"
+    words = f"{j.name.capitalize()} screws {screw_size(j.thread, j.screw_mm or 0.0)}"
     if j.screw_mm is None:
         yield say(
             "stop",
             f"No stock screw fits the {j.name}'s stack",
-            measured=j.grip_mm + least,
-            limit=j.grip_mm + most,
-            sense="at most",
+            **_nearest(j.thread, j.grip_mm + least, j.grip_mm + most),
             reason=f"Between {j.grip_mm + least:.1f} and {j.grip_mm + most:.1f} mm there is no stock length.",
             source=str(ref("fasteners.rule.tip_clearance")),
             subjects=(j.name,),
@@ -73,7 +109,7 @@ def _length_of(a: Analysis, j: Joint, say: Maker) -> Iterator[Finding]:
     elif j.engagement_mm > most + 1e-6:
         yield say(
             "stop",
-            f"{words} x {j.screw_mm:g} are too long by {j.engagement_mm - most:.1f} mm",
+            f"{words} are too long by {j.engagement_mm - most:.1f} mm",
             measured=j.engagement_mm,
             limit=most,
             sense="at most",
@@ -86,7 +122,7 @@ def _length_of(a: Analysis, j: Joint, say: Maker) -> Iterator[Finding]:
         rule = "insert_engagement_factor" if j.holding == "insert" else "pilot_engagement_factor"
         yield say(
             "stop",
-            f"{words} x {j.screw_mm:g} have too little thread",
+            f"{words} have too little thread",
             measured=j.engagement_mm,
             limit=least,
             reason=f"Too few turns hold; they pull out when the case is lifted by its {j.name}.",
@@ -134,8 +170,21 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                     remedies=(Remedy(label=f"Raise {t.name} by 1 mm", edits=(moved(t, (0, 0, 1.0)),)),),
                 )
             continue
+        least, deepest = engagement_mm(p.thread, p.holding)
         most = p.hole_depth_mm - val("fasteners.rule.tip_clearance")
-        if p.screw_mm is not None and p.engagement_mm > most + 1e-6:
+        if p.screw_mm is None and not p.stud:
+            seen.add(p.of)
+            yield say(
+                "stop",
+                f"No stock screw holds {t.name} on its posts",
+                **_nearest(p.thread, p.grip_mm + least, p.grip_mm + deepest),
+                reason=f"It passes {p.grip_mm:.1f} mm of board{' and spacer' if p.clamps else ''}, so it would be {p.grip_mm + least:.1f} "
+                f"to {p.grip_mm + deepest:.1f} mm long; there is no such length.",
+                source="nominal lengths: ISO 888, for inch threads ASME B18.6.3",
+                subjects=(p.of, *p.clamps, "screws"),
+                remedies=_other_spacers(a, p),
+            )
+        elif p.engagement_mm > most + 1e-6:
             seen.add(p.of)
             by = up(p.engagement_mm - most)
             yield say(

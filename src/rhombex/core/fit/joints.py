@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rhombex.core.constructions import Holding
 from rhombex.core.parts.component import Thread
-from rhombex.core.parts.threads import label
+from rhombex.core.parts.threads import INCH, label, screw_size
 from rhombex.core.reference import series, val
 
 
@@ -40,21 +40,33 @@ def hole_depth_mm(thread: Thread, holding: Holding) -> float:
     return d * (val("fasteners.rule.pilot_engagement_factor") + 1) + val("fasteners.rule.tip_clearance")
 
 
-def screw_mm(grip_mm: float, least_mm: float, most_mm: float) -> float | None:
+def stock_mm(thread: str) -> tuple[float, ...]:
+    """The lengths that screws of a thread come in, mm; an inch thread comes in inches."""
+    return series("fasteners.rule.stock_lengths_inch" if thread == INCH else "fasteners.rule.stock_lengths")
+
+
+def screw_mm(thread: str, grip_mm: float, least_mm: float, most_mm: float) -> float | None:
     """The shortest stock screw whose end stands between `least` and `most` beyond its grip; None where none does."""
-    for length in series("fasteners.rule.stock_lengths"):
+    for length in stock_mm(thread):
         if grip_mm + least_mm <= length <= grip_mm + most_mm:
             return length
     return None
 
 
+def stock_or_not(thread: Thread, holding: Holding, grip_mm: float, length_mm: float | None) -> str:
+    """A joint's screw as a bill writes it; where no length in stock fits, the lengths that would."""
+    if length_mm is not None:
+        return screw_size(thread, length_mm)
+    least, most = engagement_mm(thread, holding)
+    return f"{label(thread)}, {grip_mm + least:.1f} to {grip_mm + most:.1f} mm long: none in stock"
+
+
 def stock_size(thread: str, need_mm: float) -> str:
     """The shortest stock screw of at least that length, as a bill writes it; where none is long enough it says so."""
-    stock = series("fasteners.rule.stock_lengths")
-    long = next((x for x in stock if x >= need_mm - 1e-9), None)
+    long = next((x for x in stock_mm(thread) if x >= need_mm - 1e-9), None)
     if long is None:
         return f"{label(thread)} longer than any in stock: at least {need_mm:.1f}"
-    return f"{label(thread)} x {long:g}"
+    return screw_size(thread, long)
 
 
 def clearance_mm(thread: Thread) -> float:

@@ -6,13 +6,13 @@ from collections import Counter
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.stack import slab_mm
-from rhombex.core.case import Case
+from rhombex.core.case import Case, Mount
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.design import Design
-from rhombex.core.fit.joints import stock_size
-from rhombex.core.parts.threads import label
+from rhombex.core.fit.joints import screw_mm, stock_or_not, stock_size
+from rhombex.core.parts.threads import INCH, label, screw_size
 from rhombex.core.reference import val
-from rhombex.core.shell.spacers import shared_holes
+from rhombex.core.shell.spacers import held_above, shared_holes
 from rhombex.core.trail import Frozen
 
 
@@ -30,22 +30,19 @@ def bill(design: Design, things: tuple[Thing, ...], case: Case, parts: tuple[Par
     count: Counter[tuple[str, str, str]] = Counter()
     for t in things:
         count[("component", t.component.label, t.name)] += 1
-        if t.component.air is not None:
-            size = stock_size(t.mounts[0].mount.thread if t.mounts else "M3", screw_for_fan(case, t))
-            thread = label(t.mounts[0].mount.thread) if t.mounts else "M3"
-            count[("screw, socket cap", size, f"{t.name}, with nut {thread}")] += len(t.mounts)
-            count[("nut", thread, t.name)] += len(t.mounts)
+        _on_a_face(t, case, count)
     names = {t.id: t.name for t in things}
-    clamped = _stacks(things, count)
     for p in case.mounts:
-        if p.screw_mm is not None and p.of not in clamped:
-            count[("screw, socket cap", f"{label(p.thread)} x {p.screw_mm:g}", names[p.of])] += 1
+        if p.screw_mm is not None or (p.holding != "through" and not p.stud):
+            held = " on ".join(names[x] for x in reversed((p.of, *p.clamps)))
+            use = f"{held}, through the spacers" if p.clamps else held
+            count[(_head(p.thread), _screw(p), use)] += 1
         if p.holding == "insert":
             length = val(f"fasteners.{p.thread}.insert_length")
             count[("heat-set insert", f"{label(p.thread)} x {length:g}", names[p.of])] += 1
+    _stacks(things, case, count)
     for j in case.joints:
-        if j.screw_mm is not None:
-            count[("screw, socket cap", f"{label(j.thread)} x {j.screw_mm:g}", j.name)] += 1
+        count[("screw, socket cap", stock_or_not(j.thread, j.holding, j.grip_mm, j.screw_mm), j.name)] += 1
         if j.holding == "insert":
             length = val(f"fasteners.{j.thread}.insert_length")
             count[("heat-set insert", f"{label(j.thread)} x {length:g}", j.name)] += 1
@@ -65,29 +62,63 @@ def bill(design: Design, things: tuple[Thing, ...], case: Case, parts: tuple[Par
     )
 
 
-def _stacks(things: tuple[Thing, ...], count: Counter[tuple[str, str, str]]) -> set[str]:
-    """What holds stacked boards: bought standoffs with a nut each, or one long screw through boards and printed spacers into
-    the post. Returns the lowest boards whose own screws the long ones replace."""
+def _head(thread: str) -> str:
+    return "screw, pan head" if thread == INCH else "screw, socket cap"
+
+
+def _screw(p: Mount) -> str:
+    if p.holding == "through":
+        return screw_size(p.thread, p.screw_mm or 0.0)
+    return stock_or_not(p.thread, p.holding, p.grip_mm, p.screw_mm)
+
+
+def _stacks(things: tuple[Thing, ...], case: Case, count: Counter[tuple[str, str, str]]) -> None:
+    """What holds boards on boards besides the screws of the posts: bought standoffs, each with a screw on top of it or another
+    standoff; and where the lowest board stands on no post, a screw with a nut through all that is clamped."""
     by_id = {t.id: t for t in things}
-    clamped: set[str] = set()
+    posts = {p.of for p in case.mounts if p.holding != "through"}
     for t in things:
         stand, lower = t.placement.stand, by_id.get(t.placement.on or "")
         if stand is None or lower is None:
             continue
-        for _, thread in shared_holes(lower, t):
-            use = f"{t.name} on {lower.name}"
+        use = f"{t.name} on {lower.name}"
+        for at, thread in shared_holes(lower, t):
+            over, _, stud = held_above(t, at, things)
+            grip = slab_mm(t.component) + over
             if stand.made == "bought":
-                count[("standoff", f"{label(thread)} x {stand.standoff_mm:g}", use)] += 1
+                count[("standoff, with stud", f"{label(thread)} x {stand.standoff_mm:g}", use)] += 1
+                if not stud:
+                    count[("screw, socket cap", stock_size(thread, grip + val(f"fasteners.{thread}.d")), use)] += 1
+            elif lower.placement.on is None and lower.id not in posts and not stud:
+                need = grip + stand.standoff_mm + slab_mm(lower.component) + nut_mm(thread)
+                count[("screw, socket cap", stock_size(thread, need), f"{use}, through the spacers")] += 1
                 count[("nut", label(thread), use)] += 1
-                continue
-            need = slab_mm(t.component) + stand.standoff_mm + slab_mm(lower.component) + val(f"fasteners.{thread}.d")
-            count[("screw, socket cap", stock_size(thread, need), f"{use}, through the spacers")] += 1
-            clamped.add(lower.id)
-    return clamped
 
 
-def screw_for_fan(case: Case, fan: Thing) -> float:
-    """The least length through wall, fan and nut, mm."""
-    wall = case.face(fan.face).thick_mm if fan.face and case.faces else 0.0
-    thick = max(-s.lo[2] for s in fan.component.solids)
-    return wall + thick + 2.4 + 0.5  # nut M3 m = 2.4 (ISO 4032), one thread proud
+def nut_mm(thread: str) -> float:
+    """What a nut takes of a screw, mm: its height and a thread proud. ISO 4032, style 1: about 0.8 d, 2.4 for M3."""
+    return 0.8 * val(f"fasteners.{thread}.d") + 0.5
+
+
+def _on_a_face(t: Thing, case: Case, count: Counter[tuple[str, str, str]]) -> None:
+    """The screws of what is screwed to a wall: into the thread of a supply, or with a nut through a fan's frame, a flange that lies
+    outside, or the tab of a display."""
+    if t.component.mounting != "panel" or not t.mounts:
+        return
+    wall = case.face(t.face).thick_mm if t.face and case.faces else 0.0
+    thread = t.mounts[0].mount.thread
+    n = len(t.mounts)
+    if t.component.family == "supply":
+        deepest = val("fasteners.rule.into_component")
+        length = screw_mm(thread, wall, val(f"fasteners.{thread}.d"), deepest)
+        size = screw_size(thread, length) if length else f"{label(thread)}, none in stock up to {wall + deepest:.1f} mm"
+        count[(_head(thread), size, t.name)] += n
+        return
+    if t.component.air is not None:
+        passed = max(-s.lo[2] for s in t.component.solids)
+    else:
+        passed = max((s.hi[2] for s in t.component.solids), default=0.0) or val("fasteners.rule.tab")
+    count[
+        ("screw, socket cap", stock_size(thread, wall + passed + nut_mm(thread)), f"{t.name}, with nut {label(thread)}")
+    ] += n
+    count[("nut", label(thread), t.name)] += n

@@ -97,7 +97,7 @@ def lid_screws(
     sink = min(val("fasteners.M3.head_k") + 0.3, grip_full - 1.2)
     grip = grip_full - sink
     least, most = engagement_mm("M3", halves.joint_thread)
-    length = halves.lid_screw_mm if halves.lid_screw_mm is not None else screw_mm(grip, least, most)
+    length = halves.lid_screw_mm if halves.lid_screw_mm is not None else screw_mm("M3", grip, least, most)
     deep = min(hole_depth_mm("M3", halves.joint_thread), halves.joint_mm + s.floor_mm - 0.8)
     z = halves.joint_mm + s.floor_mm
     hole, free = hole_mm("M3", halves.joint_thread), clearance_mm("M3")

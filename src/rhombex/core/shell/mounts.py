@@ -7,9 +7,10 @@ from rhombex.core.case import Mount
 from rhombex.core.constructions import Holding
 from rhombex.core.design import Design
 from rhombex.core.fit.allowance import round_hole
-from rhombex.core.fit.joints import boss_od_mm, clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm
+from rhombex.core.fit.joints import boss_od_mm, clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm, stock_mm
 from rhombex.core.parts.component import Thread
-from rhombex.core.reference import series, val
+from rhombex.core.reference import val
+from rhombex.core.shell.spacers import held_above
 from rhombex.core.space import Vec3
 from rhombex.core.workshop.printer import Printer
 
@@ -36,7 +37,10 @@ def mounts_of(design: Design, printer: Printer, things: tuple[Thing, ...], part:
                 continue
             holding: Holding = design.shell.post_thread
             least, most = engagement_mm(thread, holding)
-            length = screw_mm(board, least, most)
+            over, clamps, stud = held_above(t, (m.at[0], m.at[1]), things)
+            grip = board if stud else board + over
+            length = None if stud else screw_mm(thread, grip, least, most)
+            reach = val("fasteners.rule.standoff_stud") if stud else length or grip
             posts.append(
                 Mount(
                     of=t.id,
@@ -53,9 +57,11 @@ def mounts_of(design: Design, printer: Printer, things: tuple[Thing, ...], part:
                     ),  # never through the floor: two layers stay
                     head_d_mm=head_d,
                     head_depth_mm=0,
-                    grip_mm=board,
+                    grip_mm=grip,
                     screw_mm=length,
-                    engagement_mm=(length or 0) - board if length else 0,
+                    engagement_mm=reach - grip,
+                    clamps=clamps,
+                    stud=stud,
                 )
             )
     return tuple(posts)
@@ -69,7 +75,7 @@ def _through_post(
     head_k = val(f"fasteners.{thread}.head_k") + 0.3
     target = most - 0.5
     best: tuple[float, float] | None = None
-    for length in series("fasteners.rule.stock_lengths"):
+    for length in stock_mm(thread):
         sink = at[2] - (length - target)
         if sink >= head_k and at[2] - sink >= 1.2:
             best = (length, sink)

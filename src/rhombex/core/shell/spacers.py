@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from rhombex.core.bench.arrange import Thing
+from rhombex.core.bench.stack import slab_mm
 from rhombex.core.design import Design
 from rhombex.core.fit.allowance import round_hole
 from rhombex.core.fit.bead import line_width_mm
@@ -24,6 +25,32 @@ def shared_holes(lower: Thing, upper: Thing) -> list[tuple[Vec2, Thread]]:
         for m in upper.mounts
         if any(abs(m.at[0] - q.at[0]) <= limit and abs(m.at[1] - q.at[1]) <= limit for q in lower.mounts)
     ]
+
+
+def held_above(t: Thing, at: Vec2, things: tuple[Thing, ...]) -> tuple[float, tuple[str, ...], bool]:
+    """What a screw through a board's hole at `at` holds besides: the height of printed standoffs and boards above, mm, those boards
+    from below up, and whether a bought standoff stands in the hole's place (its stud is what the post holds)."""
+    more, lower = 0.0, t
+    ids: list[str] = []
+    limit = val("limits.stack.pattern")
+    while True:
+        upper = next(
+            (
+                u
+                for u in things
+                if u.placement.on == lower.id
+                and u.placement.stand is not None
+                and any(abs(m.at[0] - at[0]) <= limit and abs(m.at[1] - at[1]) <= limit for m in u.mounts)
+            ),
+            None,
+        )
+        if upper is None or upper.placement.stand is None:
+            return more, tuple(ids), False
+        if upper.placement.stand.made == "bought":
+            return more, tuple(ids), True
+        more += upper.placement.stand.standoff_mm + slab_mm(upper.component)
+        ids.append(upper.id)
+        lower = upper
 
 
 def spacers(things: tuple[Thing, ...], design: Design, printer: Printer) -> dict[str, Solid]:
