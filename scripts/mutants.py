@@ -113,7 +113,9 @@ def _change(n: ast.AST) -> None:
 def drawn(count: int, seed: int) -> list[Fault]:
     """Faults at random, evenly over everything that can be changed, each with the tests that run its line."""
     runs = json.loads((MAP / "runs.json").read_text())
-    files = sorted(f for r in ROOMS for f in ([SRC / "core" / r] if r.endswith(".py") else (SRC / "core" / r).rglob("*.py")))
+    files = sorted(
+        f for r in ROOMS for f in ([SRC / "core" / r] if r.endswith(".py") else (SRC / "core" / r).rglob("*.py"))
+    )
     all_ = [(f, k) for f in files for k, _ in enumerate(_places(ast.parse(f.read_text())))]
     out = []
     for file, k in Random(seed).sample(all_, count):
@@ -124,7 +126,9 @@ def drawn(count: int, seed: int) -> list[Fault]:
         _change(node)
         name = str(file.relative_to(SRC))
         tests = runs.get(name, {}).get(str(line), [])
-        out.append(Fault(name, line, f"{why}: {text.splitlines()[line - 1].strip()[:90]}", tree, tuple(tests[:MOST_TESTS])))
+        out.append(
+            Fault(name, line, f"{why}: {text.splitlines()[line - 1].strip()[:90]}", tree, tuple(tests[:MOST_TESTS]))
+        )
     return out
 
 
@@ -187,7 +191,18 @@ def run(faults: list[Fault]) -> int:
 
     # import everything, run nothing: kernels that have run hold threads, and a fork would break them
     tests = sorted({t.split("::")[0] for f in faults for t in f.tests})
-    pytest.main(["--collect-only", "-q", "-q", "-p", "no:cacheprovider", "-p", "no:xdist", *(str(ROOT / "tests" / t) for t in tests)])
+    pytest.main(
+        [
+            "--collect-only",
+            "-q",
+            "-q",
+            "-p",
+            "no:cacheprovider",
+            "-p",
+            "no:xdist",
+            *(str(ROOT / "tests" / t) for t in tests),
+        ]
+    )
     gc.collect()
     found, tried, survivors = 0, 0, []
     for k, fault in enumerate(faults):
