@@ -83,6 +83,44 @@ def test_a_number_that_is_none_is_said_and_the_old_one_kept(page: Page) -> None:
     expect(page.get_by_role("alert")).to_contain_text("unchanged")
 
 
+def test_what_is_typed_while_answers_are_held_back_is_not_lost(page: Page) -> None:
+    page.add_init_script("""
+        const sent = window.fetch;
+        window.fetch = async (...a) => {
+          if (String(a[0].url ?? a[0]).endsWith("/edits")) await new Promise((r) => setTimeout(r, 600));
+          return sent(...a);
+        };""")
+    page.reload()
+    page.get_by_role("button", name=re.compile("^Drive in plan")).click(position={"x": 10, "y": 10})
+    across, deep = page.get_by_label("from left", exact=True), page.get_by_label("from front", exact=True)
+    x, y = float(across.input_value()), float(deep.input_value())
+    across.fill(f"{x - 3:g}")
+    across.press("Tab")
+    expect(across).to_have_value(f"{x - 3:g}", timeout=300)  # at once, with a sign that it is on its way
+    expect(across).to_have_attribute("aria-busy", "true", timeout=300)
+    deep.fill(f"{y + 2:g}")
+    deep.press("Enter")
+    deep.press("ArrowUp")  # one more, while two are on their way
+    expect(across).to_have_attribute("aria-busy", "false", timeout=10_000)
+    expect(deep).to_have_attribute("aria-busy", "false", timeout=10_000)
+    expect(across).to_have_value(f"{x - 3:g}")
+    expect(deep).to_have_value(f"{y + 3:g}")
+    go(page, "Shell")
+    wide, high = page.get_by_label("Width inside"), page.get_by_label("Height", exact=True)
+    before = float(wide.input_value()), float(high.input_value())
+    wide.fill(f"{before[0] + 1:g}")
+    wide.press("Tab")
+    high.fill(f"{before[1] + 4:g}")
+    high.press("Enter")
+    expect(high).to_have_attribute("aria-busy", "false", timeout=10_000)
+    assert (float(wide.input_value()), float(high.input_value())) == (before[0] + 1, before[1] + 4)
+    # what is refused does not stay in its field
+    wall = page.get_by_label("Wall", exact=True)
+    wall.fill("90")
+    wall.press("Enter")
+    expect(wall).not_to_have_value("90")
+
+
 def test_dragging_in_one_view_moves_it_in_all(page: Page) -> None:
     plan = page.get_by_role("button", name=re.compile("^Drive in plan"))
     front = page.get_by_role("button", name=re.compile("^Drive in front"))

@@ -184,3 +184,18 @@ def test_frames_are_right_handed_and_keep_sizes(frame: Any) -> None:
     assert cross == pytest.approx(z)
     box = Box((0, 0, 0), (1, 2, 3))
     assert sorted(frame.box(box).size) == pytest.approx([1, 2, 3])
+
+
+def test_an_edit_carries_only_the_coordinate_that_changed(wren: Design) -> None:
+    x, y, z = wren.placement("drive").at_mm  # type: ignore[union-attr]
+    moved = apply(wren, Move(id="drive", to_mm=(x - 3, None, None)))
+    moved = apply(moved, Move(id="drive", to_mm=(None, y + 2, None)))
+    assert moved.placement("drive").at_mm == (x - 3, y + 2, z)  # type: ignore[union-attr]
+    w, d, h = wren.shell.inner_mm
+    wider = apply(apply(wren, Set(path="shell.inner_mm.0", value=w + 1)), Set(path="shell.inner_mm.2", value=h + 4))
+    assert wider.shell.inner_mm == (w + 1, d, h + 4)
+    for path in ("shell.inner_mm.3", "shell.inner_mm.-1", "shell.inner_mm.x", "shell.wall_mm.0", "shell.inner_mm."):
+        with pytest.raises(DesignError, match=r"not a field|should be"):
+            apply(wren, Set(path=path, value=5.0))
+    with pytest.raises(DesignError, match="inner_mm"):
+        apply(wren, Set(path="shell.inner_mm.1", value=-5.0))

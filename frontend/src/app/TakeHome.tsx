@@ -5,7 +5,7 @@ import type { StateOut } from "../api/schema";
 import { busy, useJob } from "../desk/useJob";
 import { Button } from "../ui/Button";
 import { Rhomb } from "../ui/Rhomb";
-import { Working } from "../ui/Working";
+import { JobBar } from "../ui/JobBar";
 
 /** One press: 3MF, STL, STEP, bill of materials and the design in one ZIP, made in the background. */
 export function TakeHome({ state }: { state: StateOut }) {
@@ -53,7 +53,7 @@ export function TakeHome({ state }: { state: StateOut }) {
             </Button>
           )}
           {nth > 0 && !work.lost && (!p || busy(p)) && (
-            <Working label="Making the files" job={p} said="Asking for the files" onStop={work.stop} />
+            <JobBar label="Making the files" job={p} said="Asking for the files" onStop={work.stop} />
           )}
           {p?.state === "done" && (
             <a

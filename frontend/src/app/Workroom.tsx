@@ -15,6 +15,7 @@ import { Head } from "./Head";
 import { Notices } from "./Notices";
 import { Route } from "./Route";
 import { STOPS, type StopKey } from "./stops";
+import { Working } from "../ui/working";
 import { Tally } from "./Tally";
 
 const ShellSheet = lazy(() => import("../stops/shell/ShellSheet"));
@@ -88,6 +89,7 @@ export function Workroom() {
     useUi.getState().select(brought?.select ?? []);
   }, [stop, id, brought]);
 
+  const busy = useUi((s) => s.busy > 0);
   const name = design.data?.design.name;
   const label = STOPS.find((s) => s.key === here)?.label;
   useEffect(() => {
@@ -114,7 +116,9 @@ export function Workroom() {
           {design.data.design.name}: {label}
         </h1>
         <Suspense fallback={<p className="p-6 text-soft">Setting up the drawing …</p>}>
-          <Sheet state={design.data} act={act} />
+          <Working value={busy}>
+            <Sheet state={design.data} act={act} />
+          </Working>
         </Suspense>
         <Notices state={design.data} act={act} />
       </main>

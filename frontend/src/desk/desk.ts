@@ -113,13 +113,13 @@ export function useDo(id: string) {
   const client = useQueryClient();
 
   const run = useCallback(
-    (call: (version: number) => Promise<Answer>, again?: Conflict) => {
+    (call: (now: StateOut) => Promise<Answer>, again?: (now: StateOut) => Conflict) => {
+      useUi.setState((s) => ({ busy: s.busy + 1 })); // from the moment it is asked for: it may wait for others
       const next = chain.then(async () => {
-        const now = client.getQueryData<StateOut>(key(id));
-        if (!now) return false;
-        useUi.setState((s) => ({ busy: s.busy + 1 }));
         try {
-          const { data, error, response } = await call(now.version);
+          const now = client.getQueryData<StateOut>(key(id));
+          if (!now) return false;
+          const { data, error, response } = await call(now);
           if (data) {
             noteMended(now, data);
             client.setQueryData(key(id), data);
@@ -128,7 +128,7 @@ export function useDo(id: string) {
           }
           if (response.status === 409 && error && typeof error === "object" && "now" in error) {
             client.setQueryData(key(id), error.now);
-            useUi.setState({ conflict: again ?? { edits: [], said: "" } });
+            useUi.setState({ conflict: again?.(now) ?? { edits: [], said: "" } });
           } else {
             useUi.setState({ notice: complaint(error) });
           }
@@ -145,29 +145,39 @@ export function useDo(id: string) {
     [client, id],
   );
 
+  /** Do edits. Given as a function they are worked out from the design as it stands when their turn comes, so that what was typed
+   * just before, and is not answered yet, is not lost. */
   const edit = useCallback(
-    (edits: Edit[], said = "") =>
-      run(
-        (base_version) =>
+    (edits: Edit[] | ((now: StateOut) => Edit[]), said = "") => {
+      const made = (now: StateOut) => (typeof edits === "function" ? edits(now) : edits);
+      return run(
+        (now) =>
           api.POST("/api/designs/{id}/edits", {
             params: { path: { id } },
-            body: { base_version, edits, said },
+            body: { base_version: now.version, edits: made(now), said },
           }),
-        { edits, said },
-      ),
+        (now) => ({ edits: made(now), said }),
+      );
+    },
     [run, id],
   );
   const step = useCallback(
     (which: Step) =>
-      run((base_version) =>
-        api.POST(`/api/designs/{id}/${which}`, { params: { path: { id } }, body: { base_version } }),
+      run(({ version }) =>
+        api.POST(`/api/designs/{id}/${which}`, {
+          params: { path: { id } },
+          body: { base_version: version },
+        }),
       ),
     [run, id],
   );
   const goTo = useCallback(
     (number: number) =>
-      run((base_version) =>
-        api.POST("/api/designs/{id}/goto", { params: { path: { id } }, body: { base_version, number } }),
+      run(({ version }) =>
+        api.POST("/api/designs/{id}/goto", {
+          params: { path: { id } },
+          body: { base_version: version, number },
+        }),
       ),
     [run, id],
   );

@@ -1,6 +1,7 @@
-import { useId, useState } from "react";
+import { useContext, useId, useState } from "react";
 
 import { brief, readMm } from "./number";
+import { Working } from "./working";
 
 interface Props {
   label: string;
@@ -33,11 +34,18 @@ export function NumberField({
   const [text, setText] = useState<string | null>(null);
   const [was, setWas] = useState<number | null>(null);
   const [bad, setBad] = useState(false);
+  const working = useContext(Working);
+  // what was typed shows at once, until the answer is there: the number it brings, or the old one
+  const [sent, setSent] = useState<{ v: number; over: number; seen: boolean } | null>(null);
+  if (sent && (value !== sent.over || (sent.seen && !working))) setSent(null);
+  else if (sent && working && !sent.seen) setSent({ ...sent, seen: true });
+  const shown = sent?.v ?? value;
 
   const commit = (v: number) => {
     if (min !== undefined && v < min) v = min;
-    if (Math.abs(v - value) > 1e-9) {
+    if (Math.abs(v - shown) > 1e-9) {
       setWas(value);
+      setSent({ v, over: value, seen: false });
       onCommit(v);
     }
   };
@@ -63,12 +71,13 @@ export function NumberField({
       </label>
       <input
         id={id}
-        value={text ?? brief(value)}
+        value={text ?? brief(shown)}
+        aria-busy={sent !== null}
         disabled={disabled}
         inputMode="decimal"
         aria-invalid={bad}
         title={was === null ? undefined : `It was ${brief(was)} ${unit}`}
-        className={`num ${narrow ? "w-[3.4rem]" : "w-[4.6rem]"} rounded-[3px] border bg-leaf px-1.5 py-0.5 text-right disabled:opacity-60 ${bad ? "border-vermilion text-vermilion" : "border-rule"}`}
+        className={`num ${narrow ? "w-[3.4rem]" : "w-[4.6rem]"} rounded-[3px] border bg-leaf px-1.5 py-0.5 text-right disabled:opacity-60 ${bad ? "border-vermilion text-vermilion" : sent ? "border-dashed border-plum" : "border-rule"}`}
         onFocus={(e) => {
           e.target.select();
         }}
@@ -92,7 +101,7 @@ export function NumberField({
             e.preventDefault();
             const by = (e.shiftKey ? step / 10 : step) * (e.key === "ArrowUp" ? 1 : -1);
             setText(null);
-            commit(Math.round((value + by) * 1e4) / 1e4);
+            commit(Math.round((shown + by) * 1e4) / 1e4);
           }
           e.stopPropagation();
         }}
@@ -103,7 +112,7 @@ export function NumberField({
           No number; it stays {brief(value)}
         </span>
       )}
-      {!bad && was !== null && Math.abs(was - value) > 1e-9 && (
+      {!bad && !sent && was !== null && Math.abs(was - value) > 1e-9 && (
         <span className="num text-[11px] whitespace-nowrap text-soft">was {brief(was)}</span>
       )}
     </div>

@@ -49,7 +49,8 @@ SETTABLE = ("name", "printer", "brief.", "shell.", "process.")
 
 
 class Set(Frozen):
-    """Set one field of the brief, shell, process, the printer or the name."""
+    """Set one field of the brief, shell, process, the printer or the name, or one number of a field that holds several:
+    `shell.inner_mm.0`."""
 
     do: Literal["set"] = "set"
     path: Annotated[str, Field(max_length=80)]
@@ -78,11 +79,11 @@ class Remove(Frozen):
 
 
 class Move(Frozen):
-    """Move a thing, and whatever rides on it, to a place in the cavity's frame."""
+    """Move a thing, and whatever rides on it, to a place in the cavity's frame; a coordinate that is null stays as it is."""
 
     do: Literal["move"] = "move"
     id: Key
-    to_mm: Far3
+    to_mm: tuple[Far | None, Far | None, Far | None]
 
 
 class Turn(Frozen):
@@ -387,9 +388,14 @@ def _turn_about(p: Placement, centre: tuple[float, float, float], by: int) -> Pl
 def _with(old: Frozen, field: str, path: str, value: Value) -> dict[str, Any]:
     """The plain fields of a value with one of them, however deep, set anew. Raises DesignError where there is none."""
     name, _, rest = field.partition(".")
-    if name not in type(old).model_fields or (rest and not isinstance(getattr(old, name), Frozen)):
+    now = getattr(old, name, None)
+    if name not in type(old).model_fields:
         raise DesignError("edit.path", f"'{path}' is not a field that can be set")
-    return {**old.model_dump(), name: _with(getattr(old, name), rest, path, value) if rest else value}
+    if rest and isinstance(now, tuple) and rest.isdecimal() and int(rest) < len(now):
+        return {**old.model_dump(), name: tuple(value if k == int(rest) else x for k, x in enumerate(now))}
+    if rest and not isinstance(now, Frozen):
+        raise DesignError("edit.path", f"'{path}' is not a field that can be set")
+    return {**old.model_dump(), name: _with(now, rest, path, value) if rest and isinstance(now, Frozen) else value}
 
 
 def _change(d: Design, e: Edit) -> dict[str, Any]:
@@ -437,7 +443,7 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             }
         case Move(id=id, to_mm=to):
             old_at, moved = _thing(d, id).at_mm, tower(d, id)
-            by = tuple(b - a for a, b in zip(old_at, to, strict=True))
+            by = tuple(0.0 if b is None else b - a for a, b in zip(old_at, to, strict=True))
             return {"placements": shifted(d.placements, by, moved)}  # type: ignore[arg-type]
         case Turn(id=id, by=by_deg):
             centre, moved = _thing(d, id).at_mm, tower(d, id)

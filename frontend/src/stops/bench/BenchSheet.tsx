@@ -37,6 +37,12 @@ export function BenchSheet({ state, act }: SheetProps) {
   const thing = view.things.find((t) => t.id === at);
   const moving = hand && view.things.find((t) => t.id === hand.id);
 
+  /** Only the coordinates that a hand has changed: the others may have been typed a moment ago. */
+  const changed = ([x, y, z]: V3, by: V3): [number | null, number | null, number | null] => [
+    by[0] ? x : null,
+    by[1] ? y : null,
+    by[2] ? z : null,
+  ];
   const target = (t: ThingOut, by: V3): V3 => add(t.at_mm as V3, by).map(tenth) as V3;
   const gaps = useGaps(state.id, state.version, moving ?? thing, hand ? hand.by : [0, 0, 0]);
 
@@ -55,7 +61,7 @@ export function BenchSheet({ state, act }: SheetProps) {
   };
   const drop = async (t: ThingOut, by: V3) => {
     if (by.some((v) => Math.abs(v) >= 0.05))
-      await act.edit([{ do: "move", id: t.id, to_mm: target(t, by) }], `move ${t.name}`);
+      await act.edit([{ do: "move", id: t.id, to_mm: changed(target(t, by), by) }], `move ${t.name}`);
     nudged.current = null;
     setHand(null);
   };

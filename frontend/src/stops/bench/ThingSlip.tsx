@@ -55,7 +55,7 @@ export function ThingSlip({
           value={at[i]!}
           disabled={t.face !== null && NORMAL[t.face] === i}
           onCommit={(v) => {
-            const to_mm: V3 = [...at];
+            const to_mm: [number | null, number | null, number | null] = [null, null, null];
             to_mm[i] = v;
             void act.edit([{ do: "move", id: t.id, to_mm }], `move ${t.name}`);
           }}

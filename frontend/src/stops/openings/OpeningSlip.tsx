@@ -1,10 +1,11 @@
+import type { StateOut } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
 import { Slip, type Box } from "../../sheet/Slip";
 import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
 import { Why } from "../../ui/Why";
-import type { Mark } from "./mark";
+import { type Mark, moveTo, shownAt, withOne } from "./mark";
 
 /** The numbers of one opening or vent field. */
 export function OpeningSlip({
@@ -38,9 +39,7 @@ export function OpeningSlip({
                 label={label}
                 value={m.o.at_mm[i]!}
                 onCommit={(v) => {
-                  const by_mm: [number, number] = [0, 0];
-                  by_mm[i] = v - m.o.at_mm[i]!;
-                  void act.edit([{ do: "move-on-face", what: field.id, by_mm }], "move vents");
+                  void act.edit((now) => moveTo(now, field.id, i, v), "move vents");
                 }}
               />
             ))}
@@ -51,10 +50,14 @@ export function OpeningSlip({
                 value={m.o.size_mm[i]!}
                 min={5}
                 onCommit={(v) => {
-                  const size_mm: [number, number] = [...m.o.size_mm];
-                  size_mm[i] = v;
                   void act.edit(
-                    [{ do: "put-vent", vent: { ...field, size_mm, follow_heat: false } }],
+                    (now) =>
+                      now.design.vents
+                        .filter((x) => x.id === field.id)
+                        .map((x) => ({
+                          do: "put-vent",
+                          vent: { ...x, size_mm: withOne(x.size_mm, i, v), follow_heat: false },
+                        })),
                     "size vents",
                   );
                 }}
@@ -92,18 +95,14 @@ export function OpeningSlip({
   const stacked = state.view.things.find((t) => t.id === o.of && t.stand);
   const hand = state.design.openings.find((x) => x.port === o.id);
   const put = (
-    change: { at_mm?: [number, number] | null; size_mm?: [number, number] | null },
+    change: (now: StateOut) => { at_mm?: [number, number] | null; size_mm?: [number, number] | null },
     said: string,
   ) =>
-    void act.edit(
-      [
-        {
-          do: "put-opening",
-          opening: { ...(hand ?? { port: o.id, anchor: "port", at_mm: null, size_mm: null }), ...change },
-        },
-      ],
-      said,
-    );
+    void act.edit((now) => {
+      const as = now.design.openings.find((x) => x.port === o.id);
+      const opening = as ?? { port: o.id, anchor: "port" as const, at_mm: null, size_mm: null };
+      return [{ do: "put-opening", opening: { ...opening, ...change(now) } }];
+    }, said);
   return (
     <Slip title={o.label} note={`${o.of}, ${o.face} face`} {...slip}>
       {o.plug ? (
@@ -114,9 +113,7 @@ export function OpeningSlip({
               label={label}
               value={o.at_mm[i]!}
               onCommit={(v) => {
-                const by_mm: [number, number] = [0, 0];
-                by_mm[i] = v - o.at_mm[i]!;
-                void act.edit([{ do: "move-on-face", what: o.id, by_mm }], `move ${o.label}`);
+                void act.edit((now) => moveTo(now, o.id, i, v), `move ${o.label}`);
               }}
             />
           ))}
@@ -127,9 +124,12 @@ export function OpeningSlip({
               value={o.size_mm[i]!}
               min={0.5}
               onCommit={(v) => {
-                const size_mm: [number, number] = [...o.size_mm];
-                size_mm[i] = v;
-                put({ size_mm }, `size ${o.label}`);
+                put(
+                  (now) => ({
+                    size_mm: withOne(shownAt(now, o.id)?.size_mm ?? o.size_mm, i, v),
+                  }),
+                  `size ${o.label}`,
+                );
               }}
             />
           ))}
@@ -172,7 +172,7 @@ export function OpeningSlip({
       {hand && (
         <Button
           onClick={() => {
-            put({ at_mm: null, size_mm: null }, "back to its port");
+            put(() => ({ at_mm: null, size_mm: null }), "back to its port");
           }}
         >
           Back to its port

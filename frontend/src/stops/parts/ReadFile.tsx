@@ -7,7 +7,7 @@ import { busy, useJob } from "../../desk/useJob";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { DropZone } from "../../ui/DropZone";
-import { Working } from "../../ui/Working";
+import { JobBar } from "../../ui/JobBar";
 import { Picture } from "./Picture";
 import { useLibrary } from "./useLibrary";
 
@@ -70,7 +70,7 @@ export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
       </DropZone>
       {job && busy(job) && !work.lost && (
         <div className="mt-4">
-          <Working label="Reading the file" job={job} said="Reading the file" onStop={work.stop} />
+          <JobBar label="Reading the file" job={job} said="Reading the file" onStop={work.stop} />
         </div>
       )}
       {work.lost && (

@@ -7,7 +7,7 @@ import { busy, type Result, useJob } from "../../desk/useJob";
 import { useSize } from "../../sheet/useSize";
 import { Button } from "../../ui/Button";
 import { brief, duration } from "../../ui/number";
-import { Working } from "../../ui/Working";
+import { JobBar } from "../../ui/JobBar";
 
 /** Every layer of a piece laid out: one of them as ink, darker where the seconds go, beside the account. */
 export function LayerWalk({ design, version, piece }: { design: string; version: number; piece: string }) {
@@ -31,7 +31,7 @@ export function LayerWalk({ design, version, piece }: { design: string; version:
     );
   if (!work.job || !h || busy(work.job))
     return (
-      <Working
+      <JobBar
         label="Laying out layers"
         job={work.job}
         said={`Laying out every layer of the ${piece} …`}

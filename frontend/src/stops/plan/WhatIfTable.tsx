@@ -5,7 +5,7 @@ import type { SheetProps } from "../../desk/sheetProps";
 import { busy, useJob } from "../../desk/useJob";
 import { Button } from "../../ui/Button";
 import { brief, duration, show } from "../../ui/number";
-import { Working } from "../../ui/Working";
+import { JobBar } from "../../ui/JobBar";
 
 const GROUPS = [
   ["as stiff", "Fastest without losing stiffness"],
@@ -29,7 +29,7 @@ export function WhatIfTable({ state, act }: SheetProps) {
     <section className="mt-7 border-t border-rule pt-4" aria-busy={!ready}>
       <h2 className="mb-1 text-[15px]">What changes if</h2>
       {!work.lost && (!t || busy(t)) && (
-        <Working label="Trying other ways" job={t} said="Trying other ways …" onStop={work.stop} />
+        <JobBar label="Trying other ways" job={t} said="Trying other ways …" onStop={work.stop} />
       )}
       {(work.lost || t?.state === "stopped" || t?.state === "failed") && (
         <p className="mb-2">

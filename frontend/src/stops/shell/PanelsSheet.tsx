@@ -21,7 +21,14 @@ export function PanelsSheet({ state, act }: SheetProps) {
   const panels = state.design.panels;
   const [name, setName] = useState("");
   const widest = Math.max(...panels.map((p) => p.size_mm[0]), 1);
-  const put = (panel: Panel, said: string) => void act.edit([{ do: "put-panel", panel }], said);
+  const change = (id: string, by: (p: Panel) => Partial<Panel>, said: string) =>
+    void act.edit(
+      (now) =>
+        now.design.panels
+          .filter((p) => p.id === id)
+          .map((p) => ({ do: "put-panel", panel: { ...p, ...by(p) } })),
+      said,
+    );
   return (
     <div className="h-full overflow-y-auto px-7 py-4" tabIndex={0} role="region" aria-label="Panels">
       <p className="mb-3 max-w-2xl text-soft">
@@ -40,12 +47,12 @@ export function PanelsSheet({ state, act }: SheetProps) {
                     [
                       "width",
                       p.size_mm[0],
-                      (v: number) => ({ size_mm: [v, p.size_mm[1]] as [number, number] }),
+                      (v: number, q: Panel): Partial<Panel> => ({ size_mm: [v, q.size_mm[1]] }),
                     ],
                     [
                       "depth",
                       p.size_mm[1],
-                      (v: number) => ({ size_mm: [p.size_mm[0], v] as [number, number] }),
+                      (v: number, q: Panel): Partial<Panel> => ({ size_mm: [q.size_mm[0], v] }),
                     ],
                     ["thick", p.thick_mm, (v: number) => ({ thick_mm: v })],
                     ["corners", p.corner_mm, (v: number) => ({ corner_mm: v })],
@@ -53,14 +60,14 @@ export function PanelsSheet({ state, act }: SheetProps) {
                     ["vent pitch", p.vent_pitch_mm, (v: number) => ({ vent_pitch_mm: v })],
                     ["margin", p.margin_mm, (v: number) => ({ margin_mm: v })],
                   ] as const
-                ).map(([label, value, change]) => (
+                ).map(([label, value, made]) => (
                   <NumberField
                     key={label}
                     label={label}
                     value={value}
                     min={0}
                     onCommit={(v) => {
-                      put({ ...p, ...change(v) }, `${p.name}: ${label} ${brief(v, 2)}`);
+                      change(p.id, (q) => made(v, q), `${p.name}: ${label} ${brief(v, 2)}`);
                     }}
                   />
                 ))}

@@ -33,9 +33,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
   };
   const { Numbers, Choices } = CONTROLS[s.construction.kind];
   const inner = (i: number, v: number) => {
-    const next = [...s.inner_mm];
-    next[i] = v;
-    void act.edit([{ do: "set", path: "shell.inner_mm", value: next }], "size of the cavity");
+    void act.edit([{ do: "set", path: `shell.inner_mm.${i}`, value: v }], "size of the cavity");
   };
   return (
     <div className="grid h-full grid-rows-[minmax(0,1fr)_auto]">

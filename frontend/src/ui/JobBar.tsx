@@ -3,7 +3,7 @@ import { Progress } from "radix-ui";
 import { Button } from "./Button";
 
 /** How far long work is, what it is at, and a way to stop it: the same everywhere. */
-export function Working({
+export function JobBar({
   label,
   job,
   said,
