@@ -61,15 +61,15 @@ def port_not_reachable(a: Analysis, say: Maker) -> Iterator[Finding]:
         if back <= far.value and blocking is None:
             continue
         remedies: list[Remedy] = []
-        if blocking is not None:
+        if t.face is None and _reached_turned(a, t, p):
+            remedies.append(Remedy(label=f"Turn {t.name} half round", edits=(Turn(id=t.id, by=180),)))
+        if blocking is not None and back <= far.value:  # farther off it is not reached even with a free way
             remedies += cheapest([*clear_of_all(a, blocking), *clear_of_all(a, t)])
         else:
             remedies += cheapest(clear_of_all(a, t))
             move = to_wall(a, t, p)
             if move is not None and not remedies:
                 remedies.append(Remedy(label=f"Move {t.name} to the {p.face} wall", edits=(move,)))
-        if t.face is None and _reached_turned(a, t, p):
-            remedies.append(Remedy(label=f"Turn {t.name} half round", edits=(Turn(id=t.id, by=180),)))
         remedies.append(Remedy(label="Take it off the wish list", edits=(Need(port=p.ref, needed=False),)))
         yield say(
             "stop",

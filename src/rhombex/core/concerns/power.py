@@ -9,6 +9,7 @@ from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import Adapter
 from rhombex.core.edits import PutAdapter, PutFeed, Swap
 from rhombex.core.parts import library
+from rhombex.core.parts.component import Component
 from rhombex.core.power.draws import Branch, Budget, Source, budget, margin_source
 from rhombex.core.reference import ref, table
 
@@ -144,8 +145,15 @@ def _other_plug(a: Analysis, x: Branch) -> tuple[Remedy, ...]:
             d.plug not in table("power")["plug"] or d.peak_w <= table("power")["plug"][d.plug]["v"] for d in c.power
         )
     ]
-    able.sort(key=lambda c: -sum(d.peak_w for d in c.power))
+    able.sort(key=lambda c: (abs(_plan_mm2(c) - _plan_mm2(thing.component)), -sum(d.peak_w for d in c.power)))
     return tuple(Remedy(label=f"Take {c.label}", edits=(Swap(id=x.part, component=c.key),)) for c in able[:1])
+
+
+def _plan_mm2(c: Component) -> float:
+    """What a component covers from above: the nearest in size is the likeliest to fit in another's place."""
+    lo = [min(s.lo[i] for s in c.solids) for i in (0, 1)]
+    hi = [max(s.hi[i] for s in c.solids) for i in (0, 1)]
+    return (hi[0] - lo[0]) * (hi[1] - lo[1])
 
 
 @concern("nothing-feeds", "parts")

@@ -11,11 +11,13 @@ from rhombex.core.bench.stack import foot, over, slab_mm, tower
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import Stand
 from rhombex.core.edits import Move, MoveWall, PutPart, Remove, SetStand, Swap
+from rhombex.core.fit.joints import engagement_mm, screw_mm
 from rhombex.core.parts import library
-from rhombex.core.parts.component import Component, Header
+from rhombex.core.parts.component import Component, Header, Thread
 from rhombex.core.parts.known import sure_of
 from rhombex.core.parts.recognised import patterns
 from rhombex.core.reference import ref, series, table, val
+from rhombex.core.shell.spacers import shared_holes
 from rhombex.core.space import OUTWARD, Vec2
 
 
@@ -60,7 +62,7 @@ def standoff_not_at_hand(a: Analysis, say: Maker) -> Iterator[Finding]:
             subjects=(upper.id,),
             remedies=(
                 Remedy(label=f"Take {nearest:g} mm standoffs", edits=(_with(upper, stand, standoff_mm=nearest),)),
-                Remedy(label="Print the standoffs", edits=(_with(upper, stand, made="printed"),)),
+                *_printed(a, upper, lower, stand),
             ),
         )
 
@@ -94,7 +96,8 @@ def header_does_not_mate(a: Analysis, say: Maker) -> Iterator[Finding]:
         for ext in (0.0, *series("limits.stack.extenders")):
             if base[0] + ext <= stand.standoff_mm <= base[1] + ext:
                 label = f"Put a {ext:g} mm extender between" if ext else "Leave the extender out"
-                remedies.append(Remedy(label=label, edits=(_with(upper, stand, extender_mm=ext),)))
+                # the extender first: it moves nothing else
+                remedies.insert(0, Remedy(label=label, edits=(_with(upper, stand, extender_mm=ext),)))
                 break
         yield say(
             "stop",
@@ -324,8 +327,25 @@ def nut_bends_board(a: Analysis, say: Maker) -> Iterator[Finding]:
             "they give before the board does.",
             source=str(thin),
             subjects=(upper.id,),
-            remedies=(Remedy(label="Print the standoffs", edits=(_with(upper, stand, made="printed"),)),),
+            remedies=_printed(a, upper, lower, stand),
         )
+
+
+def _printed(a: Analysis, upper: Thing, lower: Thing, stand: Stand) -> tuple[Remedy, ...]:
+    """Printed standoffs instead of bought ones, at a height near now for which there is a screw through the stack."""
+    threads = {thread for _, thread in shared_holes(lower, upper)}
+    rest = slab_mm(upper.component) + slab_mm(lower.component)
+    heights = [stand.standoff_mm + sign * k / 10 for k in range(40) for sign in (1, -1)]
+    h = next((round(h, 1) for h in heights if h > 1 and all(_screwed(a, t, rest + h) for t in threads)), None)
+    if h is None:
+        return ()
+    label = "Print the standoffs" if h == stand.standoff_mm else f"Print the standoffs, {h:g} mm high"
+    return (Remedy(label=label, edits=(_with(upper, stand, made="printed", standoff_mm=h),)),)
+
+
+def _screwed(a: Analysis, thread: Thread, grip_mm: float) -> bool:
+    least, most = engagement_mm(thread, a.design.shell.post_thread)
+    return screw_mm(thread, grip_mm, least, most) is not None
 
 
 @concern("size-not-sure", "parts", needs=("cavity",))
