@@ -248,6 +248,29 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     "port-on-another-face": (lambda d: (WantFace(port="board/network", face="front"),), 0.0),
     "wish-unmet": (lambda d: (Set(path="brief.buttons", value=3),), 0.0),
     "caution-fumes": (lambda d: (Set(path="process.filament", value="ASA"),), None),
+    "tips-over": (lambda d: (MoveWall(face="top", by_mm=600),), None),
+    "floor-sags": (
+        lambda d: (
+            Add(placement=Placement(id="disc", component="drive-3.5", name="Disc", at_mm=(70, 70, 20))),
+            Set(path="shell.floor_mm", value=1.2),
+        ),
+        None,
+    ),
+    "vents-on-the-desk": (
+        lambda d: (
+            PutVent(vent=VentField(id="under", face="bottom", at_mm=(120, 100), size_mm=(30, 20), follow_heat=False)),
+            Set(path="shell.feet", value=False),
+        ),
+        0.0,
+    ),
+    "caution-wall": (lambda d: (Set(path="brief.stands", value="wall"),), None),
+    "chamber-too-warm": (lambda d: (Set(path="printer", value="bench-300"),), 50.0),
+    "many-screw-kinds": (
+        lambda d: (supply(rails={"5 V": 60, "12 V": 100}), Set(path="shell.construction.lid_screw_mm", value=10)),
+        5.0,
+    ),
+    # lid 3 + frame 10 of a screw of 16: its last 3 end 16 under the outside, at 21 of 37; the drive comes to 22
+    "screw-tip-hits": (lambda d: (at(d, "drive", dz=6),), -1.0),
 }
 # a clean case with inserts and heat says these anyway; their twin is a case without
 ALWAYS = {"caution-inserts", "caution-fire"}
@@ -280,7 +303,7 @@ def test_the_rule_is_tripped_and_says_why(good_wren: Design, code: str) -> None:
 
 
 # what no edit can be offered for: no straight cut at all on the largest bed would do, and cautions
-NO_REMEDY = {"caution-fumes"}
+NO_REMEDY = {"caution-fumes", "caution-wall"}
 
 
 # remedies that clear their own concern and may need a second press for what they uncover

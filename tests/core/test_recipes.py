@@ -21,6 +21,7 @@ from rhombex.core.geometry.recipe import (
     Move,
     Revolve,
     Solid,
+    Union,
     at,
     block,
     circle,
@@ -135,3 +136,14 @@ def test_chords_keep_their_tolerance(radius: float, tol: float) -> None:
     # sagitta of a chord, r (1 - cos(pi / n))
     assert radius * (1 - cos(pi / segments(radius, tol))) <= max(tol, radius * (1 - cos(pi / 12))) + 1e-12
     assert segments(radius, tol) % 4 == 0
+
+
+def test_the_centre_of_gravity_by_hand() -> None:
+    """Two blocks of 10 x 20 x 30 and 10 x 20 x 10 side by side: their middles weighed by 6,000 and 2,000 mm3."""
+    tall = Extrude(profile([rect(0, 0, 10, 20)]), 30.0)
+    low = Move(Extrude(profile([rect(0, 0, 10, 20)]), 10.0), at(10.0, 0.0, 0.0))
+    volume, centre = mk.centre(Union((tall, low)))
+    assert volume == pytest.approx(8000)
+    assert centre == pytest.approx(((5 * 6000 + 15 * 2000) / 8000, 10.0, (15 * 6000 + 5 * 2000) / 8000))
+    tube = Extrude(profile([circle(3, 4, 10)], [circle(3, 4, 8)]), 12.0)
+    assert mk.centre(tube)[1] == pytest.approx((3.0, 4.0, 6.0), abs=1e-6)

@@ -571,6 +571,51 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
     ),
     "wish-unmet": ("weigh", 0.0, "at least", 1.0, 1, "Not met: 3 buttons", ("1 will do",)),
     "caution-fumes": ("advice", 1.0, "at most", 0.0, 1, "ASA gives off styrene", ()),
+    # 61 from the feet and 293 over the desk: atan(60.76 / 293.27)
+    "tips-over": (
+        "weigh",
+        11.7,
+        "at least",
+        15.0,
+        1,
+        "The case tips over to the front",
+        ("Lower the lid by 159.7 mm",),
+    ),
+    # 0.01353 x 7.95 N x 138^2 / (3000 x 1.2^3 / 12 / (1 - 0.35^2)) x 3
+    "floor-sags": ("weigh", 12.48, "at most", 0.5, 1, "The floor sags under Disc", ("Make the floor 3.8 mm thick",)),
+    "vents-on-the-desk": (
+        "stop",
+        0.0,
+        "at least",
+        4.0,
+        1,
+        "The vents in the floor lie on the desk",
+        ("Put feet under it",),
+    ),
+    # board, cooler, drive, fan, button and 189 g of filament
+    "caution-wall": ("advice", 0.35, "at most", 0.0, 1, "It hangs on a wall with 0.35 kg", ()),
+    # PLA is glassy up to 60, less 15
+    "chamber-too-warm": (
+        "weigh",
+        50.0,
+        "at most",
+        45.0,
+        1,
+        "PLA softens in the warm chamber of Bench 300",
+        ("Print on Bench 180", "Print it in PETG"),
+    ),
+    # M2.5 x 5, M3 x 8, 10 and 16, #6-32 x 5/16 in
+    "many-screw-kinds": ("advice", 5.0, "at most", 4.0, 1, "5 kinds of screws", ("Take M3 x 8 for the lid, too",)),
+    # lid 3 + frame 10 of a screw of 16: the last 3 end at 21 of 37, the drive comes to 22
+    "screw-tip-hits": (
+        "stop",
+        -1.0,
+        "at least",
+        0.0,
+        1,
+        "The screws of Fan reach into Drive",
+        ("Move Drive 1.1 mm away from the top", "Move the top wall out by 1.1 mm"),
+    ),
 }
 
 # what a remedy does not clear, or the stops that it brings, and why it is offered all the same
@@ -637,6 +682,14 @@ def test_every_remedy_clears_and_brings_no_stop(good_wren: Design, code: str) ->
 Lever = Callable[[Design, float], tuple[Edit, ...]]
 
 
+def test_a_number_that_reads_like_its_limit_is_no_concern(good_wren: Design) -> None:
+    """15 W and a hair against 15: both are shown as 15, so nothing is said."""
+    d = apply(good_wren, Swap(id="board", component="own-hungry", custom=hungry(15.004)))
+    assert findings(d, "plug-over-limit") == []
+    d = apply(good_wren, Swap(id="board", component="own-hungry", custom=hungry(15.006)))
+    assert [f.severity for f in findings(d, "plug-over-limit")] == ["stop"]
+
+
 def own_way(d: Design, length: float) -> tuple[Edit, ...]:
     return (PutLead(lead=LEAD.model_copy(update={"length_mm": length})),)
 
@@ -672,7 +725,7 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
     ),
     # 2.89 + 0.5 behind the outer surface, 10 at most
     ("port-too-deep", lambda d, x: (MoveWall(face="front", by_mm=x),), 6.6, 6.62, "stop"),
-    ("layer-too-thick", lambda d, x: (Set(path="process.layer_mm", value=x),), 0.3, 0.301, "stop"),
+    ("layer-too-thick", lambda d, x: (Set(path="process.layer_mm", value=x),), 0.3, 0.31, "stop"),
     # 1.6 + x - 2 - 6.6 = 1 at 8
     ("stack-too-low", lambda d, x: (under(x),), 8.0, 7.99, "weigh"),
     ("stack-too-low", lambda d, x: (under(x),), 8.0, 6.99, "stop"),
@@ -684,7 +737,7 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
         "supply-too-small",
         lambda d, x: (PutAdapter(adapter=Adapter(port="board/power", rail="5 V", watts=x)),),
         21.63,
-        21.62,
+        21.61,
         "weigh",
     ),
     (
@@ -717,6 +770,10 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
     ("material-softens", lambda d, x: (Set(path="brief.room_c", value=x),), 25.7, 25.9, "weigh"),
     # two lines of 0.45, laid closer: 0.8571
     ("web-thinner-than-lines", lambda d, x: (PutPanel(panel=field_of(x)),), 6.86, 6.85, "stop"),
+    ("tips-over", lambda d, x: (MoveWall(face="top", by_mm=x),), 300.0, 600.0, "weigh"),
+    ("tips-over", lambda d, x: (MoveWall(face="top", by_mm=x),), 300.0, 800.0, "stop"),
+    # the tip ends at 21, the drive comes to 16 and is raised
+    ("screw-tip-hits", lambda d, x: (at(d, "drive", dz=x),), 5.0, 5.02, "stop"),
     ("standoff-not-at-hand", lambda d, x: (under(x),), 12.04, 12.06, "stop"),
 ]
 

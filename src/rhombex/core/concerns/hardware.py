@@ -7,13 +7,18 @@ from math import ceil, floor
 from typing import Literal, TypedDict
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.bench.apart import apart_from_box
+from rhombex.core.bench.arrange import Thing
+from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Joint, Mount, one_of_each
-from rhombex.core.concerns.bench import moved, up
+from rhombex.core.concerns.bench import free_place, moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.edits import Set, SetStand
+from rhombex.core.edits import MoveWall, Set, SetStand
 from rhombex.core.fit.joints import engagement_mm, stock_mm
+from rhombex.core.hardware.face_screws import face_screw
 from rhombex.core.parts.threads import label, screw_size
 from rhombex.core.reference import ref, val
+from rhombex.core.space import Box, hull
 
 
 class _Nearest(TypedDict):
@@ -130,6 +135,97 @@ def _length_of(a: Analysis, j: Joint, say: Maker) -> Iterator[Finding]:
             subjects=(j.name,),
             remedies=auto,
         )
+
+
+@concern("many-screw-kinds", "hardware")
+def many_screw_kinds(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 23: more kinds of screws than the case needs."""
+    limit = ref("limits.standing.screw_kinds")
+    kinds = sorted({line.size for line in a.bill if line.item.startswith("screw")})
+    if len(kinds) <= limit.value:
+        return
+    used: dict[str, set[float]] = {}
+    for p in a.case.mounts:
+        if p.screw_mm is not None:
+            used.setdefault(p.thread, set()).add(p.screw_mm)
+    for s in (face_screw(t, a.case) for t in a.things):
+        if s is not None and s.length_mm is not None:
+            used.setdefault(s.thread, set()).add(s.length_mm)
+    remedies = []
+    for j in one_of_each(a.case.joints):
+        least, most = engagement_mm(j.thread, j.holding)
+        fits = [
+            x for x in sorted(used.get(j.thread, ())) if j.grip_mm + least <= x <= j.grip_mm + most and x != j.screw_mm
+        ]
+        remedies += [
+            Remedy(
+                label=f"Take {screw_size(j.thread, x)} for the {j.name}, too", edits=(Set(path=j.screw_path, value=x),)
+            )
+            for x in fits[:1]
+            if j.screw_mm not in used.get(j.thread, ())
+        ]
+    yield say(
+        "advice",
+        f"{len(kinds)} kinds of screws",
+        measured=len(kinds),
+        limit=limit.value,
+        unit="kinds",
+        sense="at most",
+        reason=f"{', '.join(kinds)}. Each kind is a bag to buy and a screw to mix up.",
+        source=str(limit),
+        subjects=("screws",),
+        remedies=tuple(remedies),
+    )
+
+
+@concern("screw-tip-hits", "hardware", needs=("walls",))
+def screw_tip_hits(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 22: a screw through a wall whose tip meets what stands behind its nut."""
+    for t in a.things:
+        s = face_screw(t, a.case)
+        if s is None or s.length_mm is None or not s.nut_mm or t.face is None:
+            continue
+        face, r = a.case.face(t.face), val(f"fasteners.{s.thread}.d") / 2
+        outside = s.wall_mm - face.thick_mm
+        end = s.length_mm - outside  # behind the face's surface; the nut sits before it
+        begin = face.thick_mm + s.passed_mm
+        for m in t.mounts:
+            u, v = face.on(m.at)
+            tip = hull(
+                [
+                    Box(p, p)
+                    for p in (
+                        face.frame.point((u + x, v + y, -z)) for x in (-r, r) for y in (-r, r) for z in (begin, end)
+                    )
+                ]
+            )
+            hit = next((o for o in a.things if o.id != t.id for x in hard(o) if apart_from_box(x, tip) < -0.01), None)
+            if hit is None:
+                continue
+            over = max(-apart_from_box(x, tip) for x in hard(hit))
+            yield say(
+                "stop",
+                f"The screws of {t.name} reach into {hit.name}",
+                measured=-over,
+                limit=0.0,
+                reason=f"{screw_size(s.thread, s.length_mm)} stands {end - begin:.1f} mm out behind {t.name}; {hit.name} is there.",
+                source="geometry",
+                subjects=(t.id, hit.id, "tip"),
+                remedies=_off_the_tip(a, t, hit, over),
+            )
+            break
+
+
+def _off_the_tip(a: Analysis, t: Thing, hit: Thing, over_mm: float) -> tuple[Remedy, ...]:
+    """What is behind a screw moved away from the wall, or the wall with all that is on it moved out."""
+    assert t.face is not None
+    by = up(over_mm + 0.05)
+    inward = tuple(-round(x) * by for x in a.case.face(t.face).frame.z)
+    out = Remedy(label=f"Move the {t.face} wall out by {by:g} mm", edits=(MoveWall(face=t.face, by_mm=by),))
+    if not free_place(a.design, hit, inward):  # type: ignore[arg-type]
+        return (out,)
+    away = Remedy(label=f"Move {hit.name} {by:g} mm away from the {t.face}", edits=(moved(hit, inward),))  # type: ignore[arg-type]
+    return (away, out)
 
 
 @concern("mount-screw-length", "hardware", needs=("mounts",))

@@ -41,6 +41,42 @@ def material_softens(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
+@concern("chamber-too-warm", "process")
+def chamber_too_warm(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A chamber that is warmer than the filament bears while it is printed."""
+    for of in printed(a):
+        kind = of.process.filament
+        glass, margin = ref(f"materials.{kind}.glass"), val("limits.heat.chamber_margin")
+        if (
+            not a.printer.enclosed
+            or a.printer.chamber_c <= glass.value - margin
+            or val(f"materials.{kind}.chamber") > 0
+        ):
+            continue
+        open_ = next((p for p in a.workshop.printers if not p.enclosed or p.chamber_c <= glass.value - margin), None)
+        others = [k for k in KINDS if val(f"materials.{k}.glass") - margin >= a.printer.chamber_c and k != kind]
+        yield say(
+            "weigh",
+            f"{kind} softens in the warm chamber of {a.printer.name}{of.where}",
+            measured=a.printer.chamber_c,
+            limit=glass.value - margin,
+            unit="degC",
+            sense="at most",
+            reason=f"{kind} is glassy up to {glass.value:g} degC. In a chamber of {a.printer.chamber_c:g} it grows soft in the feeder and clogs; "
+            "leave the door and the lid open, or print it elsewhere.",
+            source=str(glass),
+            subjects=(of.subject, "chamber"),
+            remedies=(
+                *(
+                    [Remedy(label=f"Print on {open_.name}", edits=(Set(path="printer", value=open_.key),))]
+                    if open_
+                    else []
+                ),
+                *(Remedy(label=f"Print it in {k}", edits=(of.in_filament(k),)) for k in others[:1]),
+            ),
+        )
+
+
 def _heat_proof(a: Analysis, of: Printed, wanted_c: float) -> tuple[Remedy, ...]:
     """Kinds that bear so much, on this printer or on an enclosed one."""
     remedies: list[Remedy] = []

@@ -59,6 +59,7 @@ Rule = Callable[[Analysis], Iterator[Finding]]
 RULES: dict[str, Rule] = {}
 STOPS: dict[str, Stop] = {}
 NEEDS: dict[str, tuple[Need, ...]] = {}  # what of a case each rule looks at
+SHOWN_DIGITS = 2
 PRINTING = ("cuts", "process", "plan")  # stops whose rules look at printed pieces
 
 
@@ -133,10 +134,16 @@ def judge(a: Analysis) -> tuple[Finding, ...]:
         if not all(a.case.has(need) for need in NEEDS[code]):
             continue
         try:
-            found += list(rule(a))
+            found += [f for f in rule(a) if f.severity == "advice" or seen_beyond(f)]
         except Exception as e:  # whatever broke it, the other rules are heard
             found.append(_could_not_look(code, e))
     return tuple(sorted(found, key=lambda f: _ORDER[f.severity]))
+
+
+def seen_beyond(f: Finding) -> bool:
+    """Whether a number is on the wrong side of its limit as both are shown, in hundredths: 56.0 against 56.0 is no concern."""
+    measured, limit = round(f.measured, SHOWN_DIGITS), round(f.limit, SHOWN_DIGITS)
+    return measured < limit if f.sense == "at least" else measured > limit
 
 
 def _could_not_look(code: str, e: Exception) -> Finding:

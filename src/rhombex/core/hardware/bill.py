@@ -9,7 +9,8 @@ from rhombex.core.bench.stack import slab_mm
 from rhombex.core.case import Case, Mount
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.design import Design
-from rhombex.core.fit.joints import screw_mm, stock_or_not, stock_size
+from rhombex.core.fit.joints import stock_or_not, stock_size
+from rhombex.core.hardware.face_screws import face_screw, nut_mm
 from rhombex.core.parts.threads import INCH, label, screw_size
 from rhombex.core.reference import val
 from rhombex.core.shell.spacers import held_above, shared_holes
@@ -95,30 +96,15 @@ def _stacks(things: tuple[Thing, ...], case: Case, count: Counter[tuple[str, str
                 count[("nut", label(thread), use)] += 1
 
 
-def nut_mm(thread: str) -> float:
-    """What a nut takes of a screw, mm: its height and a thread proud. ISO 4032, style 1: about 0.8 d, 2.4 for M3."""
-    return 0.8 * val(f"fasteners.{thread}.d") + 0.5
-
-
 def _on_a_face(t: Thing, case: Case, count: Counter[tuple[str, str, str]]) -> None:
-    """The screws of what is screwed to a wall: into the thread of a supply, or with a nut through a fan's frame, a flange that lies
-    outside, or the tab of a display."""
-    if t.component.mounting != "panel" or not t.mounts:
+    """The screws of what is screwed to a wall, and their nuts."""
+    s = face_screw(t, case)
+    if s is None:
         return
-    wall = case.face(t.face).thick_mm if t.face and case.faces else 0.0
-    thread = t.mounts[0].mount.thread
-    n = len(t.mounts)
-    if t.component.family == "supply":
-        deepest = val("fasteners.rule.into_component")
-        length = screw_mm(thread, wall, val(f"fasteners.{thread}.d"), deepest)
-        size = screw_size(thread, length) if length else f"{label(thread)}, none in stock up to {wall + deepest:.1f} mm"
-        count[(_head(thread), size, t.name)] += n
-        return
-    if t.component.air is not None:
-        passed = max(-s.lo[2] for s in t.component.solids)
+    if s.length_mm is None:
+        size = f"{label(s.thread)}, {s.needs_mm[0]:.1f} to {s.needs_mm[1]:.1f} mm long: none in stock"
     else:
-        passed = max((s.hi[2] for s in t.component.solids), default=0.0) or val("fasteners.rule.tab")
-    count[
-        ("screw, socket cap", stock_size(thread, wall + passed + nut_mm(thread)), f"{t.name}, with nut {label(thread)}")
-    ] += n
-    count[("nut", label(thread), t.name)] += n
+        size = screw_size(s.thread, s.length_mm)
+    count[(_head(s.thread), size, f"{t.name}, with nut {label(s.thread)}" if s.nut_mm else t.name)] += s.count
+    if s.nut_mm:
+        count[("nut", label(s.thread), t.name)] += s.count

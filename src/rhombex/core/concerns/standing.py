@@ -1,0 +1,186 @@
+"""How the case stands: whether it tips, sags under what it carries, breathes through its floor, or hangs on a wall."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import pairwise
+from math import atan2, ceil, degrees, radians, tan
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.edits import MoveWall, Set
+from rhombex.core.geometry import mesh_kernel
+from rhombex.core.process.stiffness import bending, plates
+from rhombex.core.reference import ref, val
+from rhombex.core.space import Face, Vec3
+
+G = 9.81
+# alpha of w = alpha P a^2 / D, a plate supported all round with its load in the middle, by b / a (Timoshenko and Woinowsky-Krieger)
+CENTRE_LOAD = (
+    (1.0, 0.01160),
+    (1.2, 0.01353),
+    (1.4, 0.01484),
+    (1.6, 0.01570),
+    (1.8, 0.01620),
+    (2.0, 0.01651),
+    (3.0, 0.01690),
+)
+
+
+def weighed(a: Analysis) -> tuple[float, Vec3]:
+    """Mass, g, and centre of gravity of the case with all that is in it: components in the middle of their hard solids, printed
+    pieces by their filament. What cannot be estimated is left out."""
+    loads: list[tuple[float, Vec3]] = []
+    for t in a.things:
+        boxes = [s.box for s in t.solids if s.role not in ("plug", "keepout")]
+        if boxes and t.component.mass_g:
+            lo = [min(b.lo[i] for b in boxes) for i in range(3)]
+            hi = [max(b.hi[i] for b in boxes) for i in range(3)]
+            loads.append((t.component.mass_g, ((lo[0] + hi[0]) / 2, (lo[1] + hi[1]) / 2, (lo[2] + hi[2]) / 2)))
+    for p in a.pieces:
+        if p.estimate is not None and p.name in a.pieces_in_case:
+            loads.append((p.estimate.mass_g.value, mesh_kernel.centre(a.pieces_in_case[p.name])[1]))
+    mass = sum(m for m, _ in loads)
+    if mass <= 0:
+        return 0.0, (0.0, 0.0, 0.0)
+    x, y, z = (sum(m * at[i] for m, at in loads) / mass for i in range(3))
+    return mass, (x, y, z)
+
+
+@concern("tips-over", "shell", needs=("walls",))
+def tips_over(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 26: a case that tips over when it is pushed or its desk leans."""
+    mass, (x, y, z) = weighed(a)
+    if mass <= 0 or z <= 0 or a.design.brief.stands == "wall":
+        return
+    wanted, least = ref("limits.standing.wanted"), val("limits.standing.least")
+    w, d, _ = a.case.box_mm
+    xs = [p[0] for p in a.case.feet] or [0.0, w]
+    ys = [p[1] for p in a.case.feet] or [0.0, d]
+    reach: dict[Face, float] = {"left": x - min(xs), "right": max(xs) - x, "front": y - min(ys), "back": max(ys) - y}
+    face = min(reach, key=lambda f: reach[f])
+    angle = degrees(atan2(reach[face], z))
+    if angle >= wanted.value:
+        return
+    steep = tan(radians(wanted.value))
+    # what is built of walls has its centre half as high: it sinks by half of what the lid does, and a little is to spare
+    lower = ceil(2.4 * (z - reach[face] / steep) * 10) / 10
+    if lower < _over_all(a):
+        remedies = (Remedy(label=f"Lower the lid by {lower:g} mm", edits=(MoveWall(face="top", by_mm=-lower),)),)
+    else:
+        # a quarter more than it takes: the wall that is moved out weighs something itself
+        need = {f: 1.25 * (z * steep - r) for f, r in reach.items()}
+        moves = tuple(MoveWall(face=f, by_mm=ceil(n * 10) / 10) for f, n in need.items() if n > 0)
+        walls = " and ".join(f"the {m.face} wall {m.by_mm:g} mm" for m in moves)
+        remedies = (Remedy(label=f"Move {walls} out", edits=moves),)
+    yield say(
+        "stop" if angle < least else "weigh",
+        f"The case tips over to the {face}",
+        measured=angle,
+        limit=wanted.value,
+        unit="deg",
+        reason=f"{mass / 1000:.2f} kg have their centre {z:.0f} mm over the desk and {reach[face]:.0f} mm from "
+        f"{'the feet' if a.case.feet else 'the edge'} on that side: it falls when it leans by {angle:.0f} degrees, or when it is pushed "
+        f"there with {mass / 1000 * G * reach[face] / a.case.box_mm[2]:.1f} N at the top.",
+        source=str(wanted),
+        subjects=("case", face),
+        remedies=remedies,
+    )
+
+
+def _over_all(a: Analysis) -> float:
+    """How far the lid can sink with what hangs from it, mm."""
+    inside = a.case.cavity
+    tops = [s.box.hi[2] for t in a.things if t.face != "top" for s in t.solids]
+    hang = [inside.hi[2] - s.box.lo[2] for t in a.things if t.face == "top" for s in t.solids]
+    return inside.hi[2] - max(tops, default=inside.lo[2]) - max(hang, default=0.0) - val("limits.gap.lid")
+
+
+@concern("floor-sags", "shell", needs=("mounts",))
+def floor_sags(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 26: a heavy component with too thin a floor under it, in the years that it stands there."""
+    limit = ref("limits.standing.sag")
+    standing = {m.of for m in a.case.mounts}
+    by_id = {t.id: t for t in a.things}
+    short, long = sorted(a.case.cavity.size[:2])
+    for part in dict.fromkeys(m.part for m in a.case.mounts):
+        floor = next((p for p in plates(a.design, a.case.part(part)) if p.name == "floor"), None)
+        if floor is None or short <= 0:
+            continue
+        heavy = {i: sum(t.component.mass_g for t in a.things if t.id == i or t.placement.on == i) for i in standing}
+        load = sum(heavy.values()) / 1000 * G
+        d_nmm = (
+            bending(floor, a.design.process_of(part), a.printer)[0] * 1000 / (1 - val("limits.standing.poisson") ** 2)
+        )
+        sag = _alpha(long / short) * load * short**2 / d_nmm * val("limits.standing.creep")
+        if sag <= limit.value:
+            continue
+        worst = by_id[max(heavy, key=lambda i: heavy[i])]
+        thick = ceil(floor.thick_mm * (sag / limit.value) ** (1 / 3) * 10.5 + 1) / 10
+        yield say(
+            "weigh",
+            f"The floor sags under {worst.name}",
+            measured=sag,
+            limit=limit.value,
+            sense="at most",
+            reason=f"{load:.1f} N on a floor of {long:.0f} x {short:.0f} x {floor.thick_mm:g} mm of {a.design.process_of(part).filament}, held at "
+            f"its walls: so much after it has crept, if they stand in its middle. Screws work loose and plugs stand askew.",
+            source=f"plate with its load in the middle (Timoshenko and Woinowsky-Krieger); {ref('limits.standing.creep')}",
+            subjects=(part, worst.id),
+            remedies=(
+                Remedy(label=f"Make the floor {thick:g} mm thick", edits=(Set(path="shell.floor_mm", value=thick),)),
+            ),
+        )
+
+
+def _alpha(ratio: float) -> float:
+    for (r0, a0), (r1, a1) in pairwise(CENTRE_LOAD):
+        if ratio <= r1:
+            return a0 + (a1 - a0) * max(0.0, ratio - r0) / (r1 - r0)
+    return CENTRE_LOAD[-1][1]
+
+
+@concern("vents-on-the-desk", "air", needs=("walls",))
+def vents_on_the_desk(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 29: vents in a floor that has no feet."""
+    under = [v for v in a.openings.vents if v.face == "bottom" and v.holes]
+    if not under or a.case.feet or a.design.brief.stands == "wall":
+        return
+    area = sum(v.free_area_mm2 for v in under) / 100
+    yield say(
+        "stop",
+        "The vents in the floor lie on the desk",
+        measured=0.0,
+        limit=4.0,
+        unit="feet",
+        reason=f"{area:.1f} cm² of vents are covered by what the case stands on; nothing comes in or out there.",
+        source="common practice",
+        subjects=("bottom", "vents"),
+        remedies=(Remedy(label="Put feet under it", edits=(Set(path="shell.feet", value=True),)),),
+    )
+
+
+@concern("caution-wall", "brief", needs=("walls",))
+def caution_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Section 6: what hangs on a wall, with its mass and the pull at its top."""
+    if a.design.brief.stands != "wall":
+        return
+    mass, (_, y, _) = weighed(a)
+    if mass <= 0:
+        return
+    h, d = a.case.box_mm[2], a.case.box_mm[1]
+    pull = mass / 1000 * G * (d - y) / h
+    factor = val("limits.standing.anchors")
+    yield say(
+        "advice",
+        f"It hangs on a wall with {mass / 1000:.2f} kg",
+        measured=mass / 1000,
+        limit=0.0,
+        unit="kg",
+        sense="at most",
+        reason=f"Hung by its back, its top pulls with {pull:.0f} N and the whole presses down with {mass / 1000 * G:.0f} N. Use anchors in "
+        f"masonry or studs that bear {factor:g} times that, relieve the cables, keep printed hooks from being pulled across their layers, "
+        "and follow local codes where people pass under it.",
+        source=f"statics: m g a / h; {ref('limits.standing.anchors')}",
+        subjects=("case", "wall"),
+    )
