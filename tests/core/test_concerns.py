@@ -89,7 +89,7 @@ def own(key: str, source: str, **change: object) -> Component:
 
 
 def shifted_hole() -> Component:
-    """One hole 1 mm beside the others' pattern: the best lie of the pattern leaves 0.75 mm (1 - 1/4)."""
+    """One hole 1 mm beside the others' pattern."""
     c = library()["sbc-85x56"]
     m = c.mounts[3].model_copy(update={"at": (62.5, 52.5)})
     return own("own-board", "sbc-85x56", mounts=(*c.mounts[:3], m))
@@ -207,7 +207,7 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     # board 1.6 + standoff 5 - solder joints 2 = 4.6 over the shield's underside; its coil reaches 6.6
     "stack-too-low": (lambda d: (under(5),), 4.6 - 6.6),
     "board-off-holes": (lambda d: (under(12), after(d, under(12), "board", dx=5)), 5.0),
-    "holes-off-standard": (lambda d: (Swap(id="board", component="own-board", custom=shifted_hole()),), 0.75),
+    "holes-off-standard": (lambda d: (Swap(id="board", component="own-board", custom=shifted_hole()),), 1.0),
     "fan-off-radiator": (
         lambda d: (
             Add(placement=Placement(id="rad", component="radiator-140", name="Radiator", at_mm=(80, 70, 4))),

@@ -417,7 +417,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
     ),
     "holes-off-standard": (
         "stop",
-        0.75,
+        1.0,
         "at most",
         0.35,
         1,

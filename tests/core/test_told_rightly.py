@@ -187,3 +187,24 @@ def test_ways_that_are_remembered_are_those_of_this_case(good_wren: Design) -> N
     things = arrange(good_wren)
     free, other = (ways_clear(good_wren, things, c, "drive") for c in (case, blocked))
     assert free != other
+
+
+@pytest.mark.parametrize("key", ["board-mini-itx", "board-micro-atx", "board-atx"])
+@pytest.mark.parametrize("hole", [0, 2, 3])
+@pytest.mark.parametrize(("by", "told"), [(0.0, None), (0.34, None), (0.4, "weigh"), (1.6, "stop"), (2.0, "stop")])
+def test_the_holes_of_a_desktop_board_are_held_against_its_standard(
+    key: str, hole: int, by: float, told: str | None
+) -> None:
+    """The library's frame is the standard's turned half round; one hole beside the others is told with all of its fault."""
+    c = library()[key]
+    x, y = c.mounts[hole].at
+    mounts = tuple(m.model_copy(update={"at": (x + by, y)}) if k == hole else m for k, m in enumerate(c.mounts))
+    own = c.model_copy(update={"key": "own-board", "mounts": mounts})
+    d = Design(name="Desk", shell=Shell(inner_mm=(400, 400, 60), construction=TwoHalves(joint_mm=50)))
+    d = apply(d, Add(placement=Placement(id="b", component="own-board", name="Board", at_mm=(200, 200, 8)), custom=own))
+    found = findings(d, "holes-off-standard")
+    assert [f.severity for f in found] == ([told] if told else [])
+    if found:
+        assert (found[0].measured == pytest.approx(by) and "itx" in found[0].title) or "atx" in found[0].title
+        (remedy,) = found[0].remedies
+        assert findings(apply(d, remedy.edits[0]), "holes-off-standard") == []

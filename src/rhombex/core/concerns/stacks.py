@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from statistics import median
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import PlacedSolid, Thing
@@ -209,7 +210,17 @@ def board_off_holes(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 
 def _fitted(own: list[Vec2], standard: tuple[Vec2, ...]) -> tuple[Vec2, ...] | None:
-    """The standard's holes shifted to lie over a part's own, one for each; None where they are not meant for one another."""
+    """The standard's holes, turned by quarters and shifted to lie over a part's own, one for each; None where they are not meant for
+    one another."""
+    best: tuple[float, tuple[Vec2, ...]] | None = None
+    for cos, sin in ((1, 0), (0, 1), (-1, 0), (0, -1)):
+        there = _shifted_over(own, [(cos * x - sin * y, sin * x + cos * y) for x, y in standard])
+        if there is not None and (best is None or _apart(own, there) < best[0]):
+            best = (_apart(own, there), there)
+    return best[1] if best else None
+
+
+def _shifted_over(own: list[Vec2], standard: list[Vec2]) -> tuple[Vec2, ...] | None:
     near = val("limits.stack.pattern_near")
     best: tuple[float, tuple[Vec2, ...]] | None = None
     for sx in standard:
@@ -219,13 +230,12 @@ def _fitted(own: list[Vec2], standard: tuple[Vec2, ...]) -> tuple[Vec2, ...] | N
             pairs = [min(moved, key=lambda q: abs(q[0] - p[0]) + abs(q[1] - p[1])) for p in own]
             d = [max(abs(q[0] - p[0]), abs(q[1] - p[1])) for p, q in zip(own, pairs, strict=True)]
             if len(set(pairs)) == len(own) and max(d) <= near:
-                # the mean shift, so that the fault is not laid on the hole that was begun with
-                mx = sum(p[0] - q[0] for p, q in zip(own, pairs, strict=True)) / len(own)
-                my = sum(p[1] - q[1] for p, q in zip(own, pairs, strict=True)) / len(own)
-                shifted = tuple((q[0] + mx, q[1] + my) for q in pairs)
-                rest = max(max(abs(q[0] - p[0]), abs(q[1] - p[1])) for p, q in zip(own, shifted, strict=True))
+                # the middle shift: one hole beside the others is told with all of its fault, and they with none
+                mx, my = (median(p[i] - q[i] for p, q in zip(own, pairs, strict=True)) for i in (0, 1))
+                there = tuple((q[0] + mx, q[1] + my) for q in pairs)
+                rest = sum(abs(p[i] - q[i]) for p, q in zip(own, there, strict=True) for i in (0, 1))
                 if best is None or rest < best[0]:
-                    best = (rest, shifted)
+                    best = (rest, there)
     return best[1] if best else None
 
 
