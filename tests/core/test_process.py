@@ -13,11 +13,12 @@ from scipy.integrate import quad
 
 from rhombex.core.design import Process
 from rhombex.core.process import simulate
+from rhombex.core.process.bridges import best_bridge, bridge_span
 from rhombex.core.process.kernels import chains, corner_cap, crossings, drive, drive_loops, nearest_first, plan
 from rhombex.core.process.layout import hatch, honeycomb_side, lay_out, work_of
 from rhombex.core.process.settings import Kind, Settings
 from rhombex.core.process.settings import settings as resolve
-from rhombex.core.process.stack import Stack, bridge_span, layer_bounds
+from rhombex.core.process.stack import Stack, layer_bounds
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from tests.closed_forms import look_ahead, loops_seconds, segment_seconds
 
@@ -269,6 +270,37 @@ def test_span_of_a_bridge_and_of_a_cantilever() -> None:
     across = CS.square((16, 20)).translate((10, 0))
     assert bridge_span(across, below) == pytest.approx(16, abs=0.2)
     assert bridge_span(across, CS.square((10, 20))) == math.inf
+
+
+@pytest.mark.parametrize("wall", [3.0, 8.0])
+@pytest.mark.parametrize("gap", [9.0, 30.0, 60.0, 100.0])
+def test_an_opening_in_a_thin_wall_spans_its_width(wall: float, gap: float) -> None:
+    """The lines of its upper edge run along it: a gap of 30 is a bridge of 30 however thin the wall is. By hand: gap x wall x 20
+    stand under it where it is longer than is clean."""
+    frame = M.cube((gap + 20, wall, 30)) - M.cube((gap, wall + 2, 20)).translate((10, -1, 0))
+    room = gap * wall * 20 if gap > 20 else 0.0
+    assert stack(frame, supports=True).support_mm3() == pytest.approx(room, rel=0.02)
+    below = CS.square((10, wall)) + CS.square((10, wall)).translate((10 + gap, 0))
+    strip = CS.square((gap, wall)).translate((10, 0))
+    assert best_bridge(strip, below) == (pytest.approx(gap, abs=0.1), 0.0)
+    turned = best_bridge(strip.rotate(40), below.rotate(40))
+    assert turned == (pytest.approx(gap, abs=0.1), pytest.approx(40, abs=0.2))
+
+
+def test_the_step_round_a_screws_head_is_no_bridge_to_support() -> None:
+    plate = M.cube((20, 20, 6)) - M.cylinder(3.3, 3.05, 3.05, 64).translate((10, 10, 0))
+    plate -= M.cylinder(10, 1.78, 1.78, 64).translate((10, 10, -1))
+    assert stack(plate, supports=True).support_mm3() == 0
+
+
+@pytest.mark.parametrize(("degrees", "room"), [(50.0, 1.0), (60.0, 1.0), (75.0, 1.0), (40.0, 0.0)])
+def test_a_face_that_leans_from_the_bed_up_hangs_as_one_that_starts_higher(degrees: float, room: float) -> None:
+    """A slab that leans out from the bed: under it stands a wedge of h x h tan / 2 x its width (20 high, 30 wide)."""
+    out = 20 * math.tan(math.radians(degrees))
+    corners = [(0, 0), (10, 0), (10 + out, 20), (out, 20)]
+    slab = M.extrude(CS([corners]), 30).rotate((90, 0, 0))
+    by_hand = room * 20 * out / 2 * 30
+    assert stack(slab, supports=True).support_mm3() == pytest.approx(by_hand, rel=0.06)
 
 
 def test_no_level_beats_the_flow() -> None:

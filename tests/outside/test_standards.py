@@ -137,10 +137,10 @@ def test_screws_by_hand_for_an_m3_insert(grip: float, length: float) -> None:
     """By hand: at least 3 mm of thread (1 d), at most 5.7 + 1.2 - 0.5 = 6.4 mm into the hole."""
     least, most = engagement_mm("M3", "insert")
     assert (least, most) == pytest.approx((3.0, 6.4))
-    found = screw_mm(grip, least, most)
+    found = screw_mm("M3", grip, least, most)
     assert found is not None and grip + least <= found <= grip + most
     assert found == length
-    assert screw_mm(22.0, 0.1, 0.2) is None
+    assert screw_mm("M3", 22.0, 0.1, 0.2) is None
 
 
 def test_pilot_holes_by_hand() -> None:

@@ -9,6 +9,7 @@ import numpy as np
 from manifold3d import CrossSection, JoinType
 from numpy.typing import NDArray
 
+from rhombex.core.process.bridges import best_bridge
 from rhombex.core.process.islands import MITER, flat_loops, loops_of, whole
 from rhombex.core.process.kernels import chains, clip_waves, crossings, drive, loop_areas, nearest_first, seams
 from rhombex.core.process.settings import Kind, Settings
@@ -223,8 +224,12 @@ def lay_out(stack: Stack, j: int) -> Paths:
                 solid = solid - bridge
         g.add(*hatch(solid, space, 45.0 if j % 2 else 135.0), Kind.SOLID, True)
         if not bridge.is_empty():
-            x0, y0, x1, y1 = bridge.bounds()
-            g.add(*hatch(bridge, space, 0.0 if x1 - x0 < y1 - y0 else 90.0), Kind.BRIDGE, True)
+            for piece in bridge.decompose():
+                span, degrees = best_bridge(piece, stack.section(j - 1))
+                if span == float("inf"):  # held at one side only: across its narrow way
+                    x0, y0, x1, y1 = piece.bounds()
+                    degrees = 0.0 if x1 - x0 < y1 - y0 else 90.0
+                g.add(*hatch(piece, space, degrees), Kind.BRIDGE, True)
         if 0.0 < s.infill < 0.95 and not covered.is_empty():
             _fill(g, inner ^ covered, s, j)
     if s.supports:

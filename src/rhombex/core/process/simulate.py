@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 
 from rhombex.core.geometry.sections import integrals_of
 from rhombex.core.memo import Memo
+from rhombex.core.process.bridges import outline_mm
 from rhombex.core.process.islands import flat_loops
 from rhombex.core.process.kernels import corner_cap, drive_loops
 from rhombex.core.process.layout import (
@@ -30,7 +31,7 @@ from rhombex.core.process.layout import (
     work_of,
 )
 from rhombex.core.process.settings import EXTRUDED, Kind, Settings
-from rhombex.core.process.stack import NUDGE_MM, Stack, outline_mm
+from rhombex.core.process.stack import NUDGE_MM, Stack
 from rhombex.core.progress import Progress, silent
 
 Array = NDArray[np.float64]

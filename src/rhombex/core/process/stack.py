@@ -15,6 +15,7 @@ from rhombex.core.geometry.sections import integrals_of
 from rhombex.core.geometry.slicer import Slicer
 from rhombex.core.memo import Memo
 from rhombex.core.plain import DesignError
+from rhombex.core.process.bridges import best_bridge, held_along
 from rhombex.core.process.islands import Islands, outline_key
 from rhombex.core.process.settings import Settings
 
@@ -177,10 +178,10 @@ class Stack:
     # supports
 
     def hanging(self, more_deg: float = 0.0) -> NDArray[np.bool_]:
-        """Which faces look down and lean out further than the overhang limit, or so many degrees less; not those on the bed."""
+        """Which faces look down and lean out further than the overhang limit, or so many degrees less; not those that lie on the bed."""
         n = self.faces.normal
         steep = np.sin(np.radians(max(0.0, self.s.overhang_deg - more_deg))) * np.linalg.norm(n, axis=1)
-        out: NDArray[np.bool_] = (n[:, 2] < 0) & (-n[:, 2] >= steep) & (self.faces.lo > 1e-3)
+        out: NDArray[np.bool_] = (n[:, 2] < 0) & (-n[:, 2] >= steep) & (self.faces.hi > 1e-3)
         return out
 
     @cached_property
@@ -256,10 +257,11 @@ class Stack:
 
         What holds it must stand by itself: the crown of a vault is held by strips that hang out themselves.
         """
-        if bridge_span(part, below) > self.s.bridge_mm:
+        span, degrees = best_bridge(part, below)
+        if span > self.s.bridge_mm:
             return False
         held = part.offset(1.1 * ANCHOR_MM, JoinType.Miter, 2.0) ^ anchor
-        return not held.is_empty() and bridge_span(part, held.offset(ANCHOR_MM * 1.1, JoinType.Miter, 2.0)) < np.inf
+        return not held.is_empty() and held_along(part, held.offset(ANCHOR_MM * 1.1, JoinType.Miter, 2.0), degrees)
 
     def support_area(self, j: int) -> CrossSection:
         """The region that support fills in layer j."""
@@ -297,37 +299,3 @@ class _Pieces:
         if len(found) == 1:
             return found[0]
         return CrossSection.batch_boolean(found, OpType.Add) if found else EMPTY
-
-
-def bridge_span(part: CrossSection, below: CrossSection) -> float:
-    """How far a hanging piece spans, mm: twice the largest inscribed circle; infinite for a cantilever.
-
-    A cantilever touches what is below in one stretch that is less than 60 % of its outline.
-    """
-    outline = outline_mm(part)
-    near = part.offset(0.05, JoinType.Miter, 2.0) ^ below
-    touching = near.decompose()
-    if not touching:
-        return float("inf")
-    contact = sum(outline_mm(t) for t in touching) / 2
-    if len(touching) == 1 and contact < 0.6 * outline:
-        return float("inf")
-    lo, hi = 0.0, max(1.0, float(part.area()) ** 0.5)
-    while not part.offset(-hi, JoinType.Miter, 2.0).is_empty():
-        hi *= 2
-    for _ in range(9):
-        mid = (lo + hi) / 2
-        if part.offset(-mid, JoinType.Miter, 2.0).is_empty():
-            hi = mid
-        else:
-            lo = mid
-    return float(2 * hi)
-
-
-def outline_mm(c: CrossSection) -> float:
-    """Length of all loops of a region."""
-    total = 0.0
-    for p in c.to_polygons():
-        q = np.asarray(p)
-        total += float(np.hypot(*np.diff(q, axis=0).T).sum()) + float(np.hypot(*(q[0] - q[-1])))
-    return total

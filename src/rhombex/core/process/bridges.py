@@ -1,0 +1,100 @@
+"""Bridges: how far a hanging piece of a layer spans between what holds it, and along which direction its lines had best be laid."""
+
+from __future__ import annotations
+
+import numpy as np
+from manifold3d import CrossSection, JoinType
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+DIRECTIONS = tuple(range(0, 180, 15))  # degrees; and those of the piece's own longest edges
+MOST_LINES = 40
+REACH_MM = 0.12  # so far beyond its end a line has to find what holds it
+STUB_MM = 3.0  # a line so short may end in the air: the step round a screw's head; common practice
+LOOSE_SHARE = 0.08  # of the length of all lines may end in the air: corners where the outline runs askew
+
+
+def bridge_span(part: CrossSection, below: CrossSection) -> float:
+    """How far a hanging piece spans, mm: the longest of its lines between two ends that are held, in the direction where that is
+    shortest; infinite where no direction holds it at both ends (a cantilever)."""
+    return best_bridge(part, below)[0]
+
+
+def best_bridge(part: CrossSection, below: CrossSection) -> tuple[float, float]:
+    """The span and the direction, degrees from x, of the best way to lay a hanging piece's lines; (inf, 0) for a cantilever.
+
+    A cantilever touches what is below in one stretch that is less than 60 % of its outline."""
+    near = part.offset(0.05, JoinType.Miter, 2.0) ^ below
+    touching = near.decompose()
+    if not touching:
+        return float("inf"), 0.0
+    contact = sum(outline_mm(t) for t in touching) / 2
+    if len(touching) == 1 and contact < 0.6 * outline_mm(part):
+        return float("inf"), 0.0
+    edges, under = _edges(part), _edges(below)
+    best = (float("inf"), 0.0)
+    for degrees in (*DIRECTIONS, *_own(edges)):
+        span = _along(edges, under, float(degrees))
+        if span < best[0] - 1e-6:
+            best = (span, float(degrees))
+    return best
+
+
+def held_along(part: CrossSection, below: CrossSection, degrees: float) -> bool:
+    """Whether the lines of a hanging piece in one direction find something below them at their ends."""
+    return _along(_edges(part), _edges(below), degrees) < float("inf")
+
+
+def _own(edges: Array) -> list[float]:
+    """The directions of a piece's longest edges, degrees."""
+    d = edges[:, 2:] - edges[:, :2]
+    order = np.argsort(-np.hypot(d[:, 0], d[:, 1]))[:4]
+    return sorted({round(float(np.degrees(np.arctan2(d[k, 1], d[k, 0]))) % 180, 1) for k in order} - set(DIRECTIONS))
+
+
+def _along(edges: Array, under: Array, degrees: float) -> float:
+    """The longest line of a piece in one direction, mm; infinite where more than a little of them ends in the air."""
+    c, s = np.cos(np.radians(degrees)), np.sin(np.radians(degrees))
+    turn = np.array([[c, -s], [s, c]])  # a line along the direction becomes one along x
+    mine, held = (np.hstack([e[:, :2] @ turn, e[:, 2:] @ turn]) for e in (edges, under))
+    lo, hi = float(mine[:, [1, 3]].min()), float(mine[:, [1, 3]].max())
+    n = int(np.clip((hi - lo) / 0.4, 3, MOST_LINES))
+    total = loose = longest = 0.0
+    for y in lo + (np.arange(n) + 0.5) * (hi - lo) / n:
+        xs, stands = _crossings(mine, y), _crossings(held, y)
+        for x0, x1 in zip(xs[::2], xs[1::2], strict=False):
+            total += x1 - x0
+            ends = _inside(stands, x0 - REACH_MM) + _inside(stands, x1 + REACH_MM)
+            if ends == 2 or (ends == 1 and x1 - x0 <= STUB_MM):
+                longest = max(longest, x1 - x0)
+            else:
+                loose += x1 - x0
+    return float("inf") if total <= 0 or loose > LOOSE_SHARE * total else longest
+
+
+def _edges(c: CrossSection) -> Array:
+    """All edges of a region, (n, 4)."""
+    out = [np.hstack([p, np.roll(p, -1, axis=0)]) for p in (np.asarray(q) for q in c.to_polygons())]
+    return np.vstack(out) if out else np.zeros((0, 4))
+
+
+def _crossings(edges: Array, y: float) -> Array:
+    """Where a horizontal line crosses edges, in order."""
+    y0, y1 = edges[:, 1], edges[:, 3]
+    hit = (y0 <= y) != (y1 <= y)
+    e = edges[hit]
+    x: Array = e[:, 0] + (y - e[:, 1]) / (e[:, 3] - e[:, 1]) * (e[:, 2] - e[:, 0])
+    return np.sort(x)
+
+
+def _inside(crossings: Array, x: float) -> bool:
+    return bool(np.searchsorted(crossings, x) % 2)
+
+
+def outline_mm(c: CrossSection) -> float:
+    """Length of all loops of a region."""
+    total = 0.0
+    for p in c.to_polygons():
+        q = np.asarray(p)
+        total += float(np.hypot(*np.diff(q, axis=0).T).sum()) + float(np.hypot(*(q[0] - q[-1])))
+    return total
