@@ -248,6 +248,8 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     "port-on-another-face": (lambda d: (WantFace(port="board/network", face="front"),), 0.0),
     "wish-unmet": (lambda d: (Set(path="brief.buttons", value=3),), 0.0),
     "caution-fumes": (lambda d: (Set(path="process.filament", value="ASA"),), None),
+    # laid on its front, the lip of the far side spans the room between the side walls, less their thickened rim
+    "long-bridge": (lambda d: (LayPart(part="base", down="front"),), None),
     "tips-over": (lambda d: (MoveWall(face="top", by_mm=600),), None),
     "floor-sags": (
         lambda d: (

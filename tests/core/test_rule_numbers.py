@@ -571,6 +571,16 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
     ),
     "wish-unmet": ("weigh", 0.0, "at least", 1.0, 1, "Not met: 3 buttons", ("1 will do",)),
     "caution-fumes": ("advice", 1.0, "at most", 0.0, 1, "ASA gives off styrene", ()),
+    # laid on its front: the back wall's lip over the whole room
+    "long-bridge": (
+        "stop",
+        147.87,
+        "at most",
+        20.0,
+        1,
+        "The base has a bridge of 148 mm",
+        ("Lay the base on its bottom again", "Print it with support"),
+    ),
     # 61 from the feet and 293 over the desk: atan(60.76 / 293.27)
     "tips-over": (
         "weigh",

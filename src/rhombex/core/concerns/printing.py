@@ -52,6 +52,31 @@ def hangs_free(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
+@concern("long-bridge", "process")
+def long_bridge(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 15: an opening so wide that the lines over it sag, however little of them hangs."""
+    clean, most = ref("printing.feature.bridge_clean"), ref("printing.feature.bridge_most")
+    for p in a.pieces:
+        if a.design.process_of(p.part).supports or p.overhang is None or p.overhang.bridge_mm <= clean.value:
+            continue
+        span = p.overhang.bridge_mm
+        yield say(
+            "stop" if span > most.value else "weigh",
+            f"The {p.name} has a bridge of {span:.0f} mm",
+            measured=span,
+            limit=clean.value,
+            sense="at most",
+            reason=f"Lines laid over so wide an opening sag{' and break' if span > most.value else ''}: {clean.value:g} mm come out clean, up to "
+            f"{most.value:g} with an edge that has to be cut clean.",
+            source=str(clean),
+            subjects=(p.name, "bridge"),
+            remedies=(
+                *_usual(a, p.part),
+                Remedy(label="Print it with support", edits=change_process(a, p.part, "supports", True)),
+            ),
+        )
+
+
 @concern("much-support", "process")
 def much_support(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 15: support that could be designed away."""

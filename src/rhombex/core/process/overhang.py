@@ -14,10 +14,12 @@ from rhombex.core.workshop.printer import Printer
 
 
 class Overhang(Frozen):
-    """Room under surfaces that lean out too far or span too wide, cm3, and their area, cm2."""
+    """Room under surfaces that lean out too far or span too wide, cm3, and their area, cm2; the longest bridge of the part that is
+    longer than comes out clean, mm (0: there is none)."""
 
     room_cm3: Shown
     area_cm2: Shown
+    bridge_mm: Shown
 
 
 _known: Memo[tuple[str, float, float], Overhang] = Memo(400)
@@ -38,6 +40,7 @@ def overhang(recipe: Solid, process: Process, printer: Printer) -> Overhang:
     def look() -> Overhang:
         asked = process.model_copy(update={"supports": True})
         stack = Stack(mesh_kernel.evaluate(recipe), settings(asked, printer))
-        return Overhang(room_cm3=stack.support_mm3() / 1000, area_cm2=stack.support_scar_mm2() / 100)
+        room, area = stack.support_mm3() / 1000, stack.support_scar_mm2() / 100
+        return Overhang(room_cm3=room, area_cm2=area, bridge_mm=stack.longest_bridge_mm())
 
     return _known.make(_key(recipe, process, printer), look)

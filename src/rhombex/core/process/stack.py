@@ -94,6 +94,7 @@ class Stack:
         self._sections: dict[int, CrossSection] = {}
         self._islands: dict[int, Islands] = {}
         self._rep: dict[int, int] = {}
+        self._long: list[float] = []
         for j in range(self.n):
             self._rep.setdefault(int(self.run[j]), j)
 
@@ -259,6 +260,8 @@ class Stack:
         """
         span, degrees = best_bridge(part, below)
         if span > self.s.bridge_mm:
+            if span < np.inf:
+                self._long.append(span)
             return False
         held = part.offset(1.1 * ANCHOR_MM, JoinType.Miter, 2.0) ^ anchor
         return not held.is_empty() and held_along(part, held.offset(ANCHOR_MM * 1.1, JoinType.Miter, 2.0), degrees)
@@ -277,6 +280,11 @@ class Stack:
     def support_scar_mm2(self) -> float:
         """Area of the part that rests on support, about: the widest region that support fills."""
         return float(max((r.area() for _, _, r in self._supported), default=0.0))
+
+    def longest_bridge_mm(self) -> float:
+        """The longest span that is held at both ends and is too long to come out clean; 0 where there is none."""
+        assert isinstance(self._supported, list)  # looked for with the supports
+        return max(self._long, default=0.0)
 
     def support_mm3(self) -> float:
         """Room that support takes up (not its material, which is a share of it)."""
