@@ -30,9 +30,10 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
         setOpen((o) => !o);
       }
     };
-    window.addEventListener("keydown", onKey);
+    // on the way in: fields keep their keys to themselves on the way out
+    window.addEventListener("keydown", onKey, true);
     return () => {
-      window.removeEventListener("keydown", onKey);
+      window.removeEventListener("keydown", onKey, true);
     };
   }, []);
 

@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import type { StateOut } from "../api/schema";
 import { Button } from "../ui/Button";
 import { Find } from "./Find";
+import { Help } from "./Help";
 import { useRevisions } from "./useRevisions";
 import { TakeHome } from "./TakeHome";
 import type { StopKey } from "./stops";
@@ -61,6 +62,7 @@ export function Head({ state, act, here }: SheetProps & { here: StopKey }) {
       <Link to="/workshop" className="rounded-[3px] px-2.5 py-1 leading-5 hover:bg-leaf hover:text-plum">
         Workshop
       </Link>
+      <Help />
       <TakeHome state={state} />
     </header>
   );

@@ -1,7 +1,7 @@
 import { useState } from "react";
 
 import type { Learned, Pace, Printer } from "../api/schema";
-import { brief } from "../ui/number";
+import { Button } from "../ui/Button";
 import { NumberField } from "../ui/NumberField";
 import { PrinterDiary } from "./PrinterDiary";
 import { SimulatedPrinter } from "./SimulatedPrinter";
@@ -12,9 +12,14 @@ export function PrinterCard({
   printer: p,
   pace,
   learned,
+  usedBy,
+  onCopy,
   put,
 }: {
   printer: Printer;
+  /** Names of the designs that are printed on it. */
+  usedBy: readonly string[];
+  onCopy: () => void;
   pace: Pace;
   learned: Learned;
   put: Put;
@@ -51,11 +56,46 @@ export function PrinterCard({
   return (
     <li className="rounded-[4px] border border-rule p-4">
       <div className="mb-2 flex items-baseline gap-3">
-        <h3 className="text-[15px]">{p.name}</h3>
-        <span className="num text-soft">{p.bed_mm.map((v) => brief(v, 0)).join(" × ")}</span>
+        <h3 className="sr-only">{p.name}</h3>
+        <Name
+          name={p.name}
+          onSet={(name) => {
+            set({ name });
+          }}
+        />
+        <span className="flex-1" />
+        <Button kind="quiet" onClick={onCopy}>
+          Copy
+        </Button>
+        <Button
+          kind="quiet"
+          disabled={usedBy.length > 0}
+          title={usedBy.length ? `Printed on it: ${usedBy.join(", ")}` : undefined}
+          onClick={() => {
+            put([{ do: "remove-printer", key: p.key }]);
+          }}
+        >
+          Take away
+        </Button>
       </div>
+      <p className="mb-2 text-[12.5px] text-soft">
+        {usedBy.length ? `Printed on it: ${usedBy.join(", ")}.` : "No design is printed on it."}
+      </p>
       <Room printer={p} />
       <div className="space-y-1">
+        {(["bed, wide", "bed, deep", "height"] as const).map((label, i) => (
+          <NumberField
+            key={label}
+            label={label}
+            value={p.bed_mm[i]!}
+            min={1}
+            onCommit={(v) => {
+              const bed_mm: Printer["bed_mm"] = [...p.bed_mm];
+              bed_mm[i] = v;
+              set({ bed_mm });
+            }}
+          />
+        ))}
         {num("nozzle_mm", "nozzle", "mm")}
         <Spares
           sizes={p.spare_nozzles_mm}
@@ -118,6 +158,29 @@ export function PrinterCard({
       <PrinterDiary printer={p} pace={pace} learned={learned} set={set} put={put} />
       <SimulatedPrinter printer={p} set={set} />
     </li>
+  );
+}
+
+function Name({ name, onSet }: { name: string; onSet: (name: string) => void }) {
+  const [text, setText] = useState<string | null>(null);
+  return (
+    <input
+      aria-label={`Name of ${name}`}
+      value={text ?? name}
+      maxLength={60}
+      onChange={(e) => {
+        setText(e.target.value);
+      }}
+      onBlur={() => {
+        const next = text?.trim();
+        setText(null);
+        if (next && next !== name) onSet(next);
+      }}
+      onKeyDown={(e) => {
+        if (e.key === "Enter") e.currentTarget.blur();
+      }}
+      className="w-[9.5rem] rounded-[3px] border border-transparent bg-transparent px-1 font-head text-[15px] font-semibold hover:border-rule"
+    />
   );
 }
 

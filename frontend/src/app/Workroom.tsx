@@ -73,6 +73,7 @@ export function Workroom() {
         return;
       }
       if (e.ctrlKey || e.metaKey || e.altKey) return;
+      if (e.key === "c") document.querySelector<HTMLElement>('aside[aria-label="Concerns"] button')?.focus();
       const to = STOPS.find((s, i) => String(i + 1) === e.key || s.letter === e.key);
       if (to) void go(`/designs/${id}/${to.key}`);
       if (e.key === "Escape") useUi.getState().select([]);

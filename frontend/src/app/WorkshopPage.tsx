@@ -3,13 +3,24 @@ import { useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { api, complaint } from "../api/client";
-import type { ErrorBody, ErrorOut, WorkshopOut } from "../api/schema";
+import type { ErrorBody, ErrorOut, Printer, WorkshopOut } from "../api/schema";
 import { useWorkshop } from "../desk/useWorkshop";
 import { Button } from "../ui/Button";
 import type { Put } from "../desk/workshop";
 import { PrinterCard } from "./PrinterCard";
 import { Spools } from "./Spools";
 import { StandoffList } from "./StandoffList";
+
+/** A printer to be filled in: the limits of another one, nothing of its history. */
+function fresh(like: Printer, key: string, name: string): Printer {
+  return { ...like, key, name, paced: [], health: { skew_mm_per_100: 0, flow_share: 1, checked: "" } };
+}
+
+function freeKey(printers: readonly Printer[]) {
+  let n = printers.length + 1;
+  while (printers.some((p) => p.key === `printer-${n}`)) n++;
+  return `printer-${n}`;
+}
 
 /** Printers with their limits, state and pace, and the spools on the rack; used by all designs. */
 export function WorkshopPage() {
@@ -117,7 +128,18 @@ export function WorkshopPage() {
         )}
         {data && (
           <>
-            <h2 className="mb-2 text-[16px]">Printers</h2>
+            <div className="mb-2 flex items-baseline gap-3">
+              <h2 className="text-[16px]">Printers</h2>
+              <Button
+                kind="quiet"
+                onClick={() => {
+                  const all = data.workshop.printers;
+                  put([{ do: "add-printer", printer: fresh(all[0]!, freeKey(all), "New printer") }]);
+                }}
+              >
+                Add a printer
+              </Button>
+            </div>
             <ul className="grid grid-cols-3 gap-6 max-[1100px]:grid-cols-2">
               {data.workshop.printers.map((p) => (
                 <PrinterCard
@@ -125,6 +147,11 @@ export function WorkshopPage() {
                   printer={p}
                   pace={data.paces[p.key]!}
                   learned={data.learned[p.key]!}
+                  usedBy={data.printed_on[p.key] ?? []}
+                  onCopy={() => {
+                    const key = freeKey(data.workshop.printers);
+                    put([{ do: "add-printer", printer: fresh(p, key, `${p.name}, copy`) }]);
+                  }}
                   put={put}
                 />
               ))}

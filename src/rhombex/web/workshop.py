@@ -24,7 +24,8 @@ bp = blueprint("workshop", __name__)
 
 class WorkshopOut(Frozen):
     """The workshop with the version to name when changing it, and what the diary of each printer teaches. `left_out`: stored
-    entries that cannot be read, in words; `undoes`, `redoes`: what a step back or forward would change."""
+    entries that cannot be read, in words; `undoes`, `redoes`: what a step back or forward would change;
+    `printed_on`: names of designs by the printer that they are printed on."""
 
     version: int
     workshop: Workshop
@@ -34,6 +35,7 @@ class WorkshopOut(Frozen):
     left_out: tuple[str, ...]
     undoes: str
     redoes: str
+    printed_on: dict[str, tuple[str, ...]]
 
 
 class ShopEditIn(Asked):
@@ -55,6 +57,7 @@ def workshop_out(s: ShopState) -> WorkshopOut:
         left_out=s.left_out,
         undoes=s.undoes,
         redoes=s.redoes,
+        printed_on={key: tuple(names[:6]) for key, names in desk().designs.printed_on().items()},
     )
 
 

@@ -20,10 +20,11 @@ def bridge_span(part: CrossSection, below: CrossSection) -> float:
     return best_bridge(part, below)[0]
 
 
-def best_bridge(part: CrossSection, below: CrossSection) -> tuple[float, float]:
+def best_bridge(part: CrossSection, below: CrossSection, reach_mm: float = 0.0) -> tuple[float, float]:
     """The span and the direction, degrees from x, of the best way to lay a hanging piece's lines; (inf, 0) for a cantilever.
 
-    A cantilever touches what is below in one stretch that is less than 60 % of its outline."""
+    A cantilever touches what is below in one stretch that is less than 60 % of its outline. `reach_mm`: how far a line may lean out from
+    what is below: such a ledge hangs from its neighbour, it is no part of the bridge."""
     near = part.offset(0.05, JoinType.Miter, 2.0) ^ below
     touching = near.decompose()
     if not touching:
@@ -31,13 +32,16 @@ def best_bridge(part: CrossSection, below: CrossSection) -> tuple[float, float]:
     contact = sum(outline_mm(t) for t in touching) / 2
     if len(touching) == 1 and contact < 0.6 * outline_mm(part):
         return float("inf"), 0.0
-    edges, under = _edges(part), _edges(below)
+    leant = below.offset(reach_mm, JoinType.Miter, 2.0) if reach_mm else below
+    edges, under = _edges(part - leant if reach_mm else part), _edges(leant)
+    if len(edges) == 0:
+        return 0.0, 0.0
     best = (float("inf"), 0.0)
     for degrees in (*DIRECTIONS, *_own(edges)):
         span = _along(edges, under, float(degrees))
         if span < best[0] - 1e-6:
             best = (span, float(degrees))
-    return best
+    return best[0] + 2 * reach_mm, best[1]
 
 
 def held_along(part: CrossSection, below: CrossSection, degrees: float) -> bool:

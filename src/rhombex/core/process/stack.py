@@ -248,17 +248,17 @@ class Stack:
             x, y, _, _ = p.bounds()
             key = tuple(outline_key(c, (x, y)) for c in around)
             if key not in known:
-                known[key] = self._bridges(*around)
+                known[key] = self._bridges(*around, reach)
             if not known[key]:
                 parts.append(p)
         return CrossSection.batch_boolean(parts, OpType.Add) if parts else EMPTY
 
-    def _bridges(self, part: CrossSection, below: CrossSection, anchor: CrossSection) -> bool:
+    def _bridges(self, part: CrossSection, below: CrossSection, anchor: CrossSection, reach: float) -> bool:
         """True where a hanging piece is held at two sides and its span is short enough to bridge.
 
         What holds it must stand by itself: the crown of a vault is held by strips that hang out themselves.
         """
-        span, degrees = best_bridge(part, below)
+        span, degrees = best_bridge(part, below, reach)
         if span > self.s.bridge_mm:
             if span < np.inf:
                 self._long.append(span)
