@@ -458,3 +458,44 @@ def test_trying_other_ways_shows_a_bar_and_stops(page: Page, server: str) -> Non
     expect(section.get_by_text("Stopped; nothing is lost.")).to_be_visible()
     section.get_by_role("button", name="Try them again").click()
     page.get_by_role("progressbar", name="Trying other ways").wait_for()
+
+
+def test_printers_are_copied_renamed_and_taken_away_and_the_designs_on_them_are_named(page: Page) -> None:
+    page.get_by_role("link", name="Workshop").click()
+    cards = page.get_by_role("listitem").filter(has=page.get_by_role("heading", level=3))
+    expect(cards).to_have_count(3)
+    used = cards.filter(has_text="Printed on it: Wren")
+    expect(used.get_by_role("button", name="Take away")).to_be_disabled()
+    used.get_by_role("button", name="Copy").click()
+    expect(cards).to_have_count(4)
+    name = page.get_by_label("Name of Bench 220, copy")
+    name.fill("Attic")
+    name.press("Enter")
+    mine = cards.filter(has=page.get_by_role("heading", name="Attic", exact=True))
+    wide = mine.get_by_label("bed, wide")
+    wide.fill("150")
+    wide.press("Enter")
+    expect(mine.get_by_role("img", name="Bed 150 by 220, 250 high")).to_be_visible()
+    page.get_by_role("button", name="Add a printer").click()
+    expect(cards).to_have_count(5)
+    mine.get_by_role("button", name="Take away").click()
+    expect(cards).to_have_count(4)
+    page.get_by_role("button", name="Undo").click()
+    expect(cards).to_have_count(5)
+    assert axe(page) == []
+
+
+def test_help_and_the_keys_it_tells_of(page: Page) -> None:
+    page.keyboard.press("?")
+    help_ = page.get_by_role("dialog", name="Help")
+    expect(help_).to_contain_text("Print plan")
+    assert axe(page) == []
+    page.keyboard.press("Escape")
+    expect(help_).to_have_count(0)
+    page.keyboard.press("c")
+    concern_ = page.get_by_role("complementary", name="Concerns").get_by_role("button").first
+    expect(concern_).to_be_focused()
+    page.get_by_role("button", name=re.compile("^Drive in plan")).click(position={"x": 10, "y": 10})
+    page.get_by_label("from left", exact=True).focus()
+    page.keyboard.press("Control+k")  # from inside a field, too
+    expect(page.get_by_role("combobox")).to_be_focused()

@@ -353,3 +353,13 @@ def test_the_simulated_printer_speaks_http(call: Calls) -> None:
     assert device.get("/api/devices/printers/bench-300").json["state"] in ("heating", "printing")
     assert call.post("/api/devices/printers/bench-300/stop").json["state"] in ("idle", "stopped", "heating")
     assert device.post("/api/devices/printers/bench-300/print", json={"what": "x", "planned_s": -1}).status_code == 422
+
+
+def test_the_workshop_tells_which_designs_are_printed_on_a_printer(call: Calls, at: str) -> None:
+    assert call.get("/api/workshop").json["printed_on"] == {"bench-220": ["Wren"]}
+    edits = [{"do": "remove-printer", "key": "bench-220"}]
+    r = call.post("/api/workshop/edits", {"edits": edits})
+    assert r.status_code == 422 and "“Wren” is printed on it" in r.json["error"]["said"]
+    assert (
+        call.post("/api/workshop/edits", {"edits": [{"do": "remove-printer", "key": "bench-180"}]}).status_code == 200
+    )

@@ -49,14 +49,15 @@ export function Help() {
     };
   }, []);
   return (
-    <Dialog.Root open={open} onOpenChange={setOpen}>
+    <Dialog.Root open={open} onOpenChange={setOpen} modal={false}>
       <Dialog.Trigger asChild>
         <Button kind="quiet" title="?">
           Help
         </Button>
       </Dialog.Trigger>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/20" />
+        {/* not Radix's own overlay: that writes a style into the page, which the page's policy forbids */}
+        <div aria-hidden className="fixed inset-0 z-40 bg-ink/20" />
         <Dialog.Content
           aria-describedby={undefined}
           className="settle fixed top-1/2 left-1/2 z-50 max-h-[88vh] w-[56rem] max-w-[94vw] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-[4px] border border-rule bg-leaf p-6 shadow-[0_8px_30px_rgb(35_27_46/0.16)]"
