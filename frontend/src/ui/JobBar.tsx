@@ -17,7 +17,11 @@ export function JobBar({
   const share = Math.round(Math.max(0, Math.min(1, job?.share ?? 0)) * 100);
   return (
     <div className="mb-2 flex flex-wrap items-center gap-x-4 gap-y-1" aria-live="polite">
-      <Progress.Root value={share} aria-label={label} className="h-1.5 max-w-56 grow basis-44 overflow-hidden bg-rule">
+      <Progress.Root
+        value={share}
+        aria-label={label}
+        className="h-1.5 max-w-56 grow basis-44 overflow-hidden bg-rule"
+      >
         <Progress.Indicator className="h-full bg-plum transition-[width]" style={{ width: `${share}%` }} />
       </Progress.Root>
       <span className="min-w-0 flex-1 basis-28 text-soft">{job?.what || said}</span>
