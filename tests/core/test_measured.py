@@ -12,8 +12,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from rhombex.core.analysis import Analysis, analyse
-from rhombex.core.design import Design, Stand
-from rhombex.core.edits import Set, apply
+from rhombex.core.concerns import judge
+from rhombex.core.design import Design, Stand, VentField
+from rhombex.core.edits import PutVent, Set, apply
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.openings.opening import outline
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -210,6 +211,62 @@ def test_wren_by_hand(good: Analysis) -> None:
         pytest.approx(3.3),
         pytest.approx(6.9),
     )
+
+
+def test_the_rim_of_wren_by_hand(good: Analysis) -> None:
+    """Cheeks of two lines (2 x 0.4286 = 0.857), a tongue of 1.8 with 0.1777 of play either side, 2.5 high in a groove 2.9 and a little
+    deep; the wall of 2.89 is thickened to hold them, with ramps of 45 degrees."""
+    p = Probe(good)
+    d = good.case.box_mm[1]
+    joint = 3.0 + 26.8
+    play, cheek = 0.175 + 1.8 * 0.003 / 2, 2 * good.case.line_mm
+    band = 1.8 + 2 * play + 2 * cheek
+    deep = 2.5 + 0.4 + 2.5 * 0.003 / 2
+    assert cheek == pytest.approx(0.9, abs=0.05) and deep == pytest.approx(2.9, abs=0.02)
+    for y in (0.3 * d, 0.72 * d):  # clear of screws and openings
+        outer, inner = p.through("base", (0.0, y, joint - 1.0), 0)[:2]
+        assert outer == (pytest.approx(0.0, abs=0.01), pytest.approx(cheek, abs=0.01))
+        assert inner == (pytest.approx(cheek + 1.8 + 2 * play, abs=0.01), pytest.approx(band, abs=0.01))
+        tongue = p.through("lid", (0.0, y, joint - 1.0), 0)[0]
+        assert tongue == (pytest.approx(cheek + play, abs=0.01), pytest.approx(cheek + play + 1.8, abs=0.01))
+        # under the groove the wall is whole, then falls back to its own thickness along the ramp
+        in_groove = p.through("base", (cheek + play + 0.9, y, 0.0), 2)[-1][1]
+        assert joint - in_groove == pytest.approx(deep, abs=0.01)
+        tip = min(lo for lo, _ in p.through("lid", (cheek + play + 0.9, y, 0.0), 2))
+        assert joint - tip == pytest.approx(2.5, abs=0.01)
+        (bulge,) = good.case.bulges
+        full = joint - (deep + 2 * cheek)
+        assert (bulge.full_from_mm, bulge.from_mm) == pytest.approx((full, full - (band - 2.89)), abs=0.01)
+        assert (bulge.full_to_mm, bulge.to_mm) == pytest.approx(
+            (joint + deep + 2 * cheek, joint + deep + 2 * cheek + band - 2.89), abs=0.01
+        )
+        for z, thick in ((full + 0.05, band), (full - 0.5, band - 0.5), (full - (band - 2.89) - 0.1, 2.89)):
+            assert p.through("base", (0.0, y, z), 0)[0][1] == pytest.approx(thick, abs=0.03)
+
+
+def test_feet_lie_in_the_corners(good: Analysis) -> None:
+    """A foot of 10 and 4 beside it, 2 from the roundings: 11 from either side; clear of the drive's sunk screw heads."""
+    w, d, _ = good.case.box_mm
+    assert set(good.case.feet) == {(x, y) for x in (11.0, w - 11.0) for y in (11.0, d - 11.0)}
+    p = Probe(good)
+    for x, y in good.case.feet:
+        assert p.through("base", (x, y, 0.0), 2)[0][0] == pytest.approx(0.6, abs=0.01)
+        assert p.gap("base", (x, y, 0.3), 0) == pytest.approx(10.5, abs=NEAR)
+
+
+def test_screws_give_way_to_vents_in_the_lid(good_wren: Design) -> None:
+    """A field of vents in a corner of the lid: no hole runs into a boss. The screw that was there finds no other place; that is told."""
+    field = VentField(id="v", face="top", at_mm=(12, 12), size_mm=(30, 24), follow_heat=False)
+    a = analyse(apply(good_wren, PutVent(vent=field)), ARCHIVE_WORKSHOP, "preview")
+    before = analyse(good_wren, ARCHIVE_WORKSHOP, "preview").case.joints
+    assert (len(before), len(a.case.joints), a.case.wanted_joints) == (4, 3, 4)
+    assert [f.measured for f in judge(a) if f.code == "lid-screws-missing"] == [3]
+    vent = next(v for v in a.openings.vents if v.id == "v")
+    face = a.case.face("top")
+    for j in a.case.joints:
+        u, v = face.on(j.at)
+        du, dv = abs(u - vent.at_mm[0]) - vent.size_mm[0] / 2, abs(v - vent.at_mm[1]) - vent.size_mm[1] / 2
+        assert max(du, dv) >= j.od_mm / 2 - 0.5
 
 
 @pytest.mark.parametrize(

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import brentq
 
-from rhombex.core.air.ladder import _fan_flow, heat_ladder
+from rhombex.core.air.ladder import _fan_flow, _series_m2, heat_ladder
 from rhombex.core.air.need import AirNeed, air_need
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.bench.arrange import arrange
@@ -147,6 +147,12 @@ def test_working_point_is_where_the_curves_meet(free: float, area: float, pressu
     need = AirNeed(heat_w=1, flow_m3s=0, fan_flow_m3s=free * val("air.air.fan_share"), fan_pa=pressure, area_mm2=none)
     q = brentq(lambda q: pressure * (1 - q / free) - 1.184 / 2 * (q / (0.62 * area)) ** 2, 0, free, xtol=1e-15)
     assert _fan_flow(need, area) == pytest.approx(q, rel=1e-6)
+
+
+@pytest.mark.parametrize(("a", "b", "both"), [(3.0, 4.0, 2.4), (1.0, 1.0, 0.5**0.5), (2.0, 1e6, 2.0), (0.0, 4.0, 0.0)])
+def test_orifices_in_series(a: float, b: float, both: float) -> None:
+    """1/A^2 = 1/A1^2 + 1/A2^2 (ventilation handbooks): 3 and 4 give 2.4."""
+    assert _series_m2(a, b) == pytest.approx(both, rel=1e-6)
 
 
 def test_a_closed_box_holds_its_heat() -> None:
