@@ -106,6 +106,11 @@ function Concern({
   );
 }
 
+/** Let the sheet draw what edits would do. */
+function haunt(ghost: Remedy["edits"]) {
+  useUi.setState({ ghost });
+}
+
 /** The measured number against its limit: a rule with the limit as a notch. */
 function Measure({ concern: c }: { concern: Finding }) {
   const top = Math.max(Math.abs(c.measured), Math.abs(c.limit), 1e-6) * 1.15;
@@ -154,7 +159,22 @@ function RemedyButton({ concern, remedy, state, act }: SheetProps & { concern: F
     <div className="mt-2">
       <button
         type="button"
-        onClick={() => void act.remedy(remedy)}
+        onClick={() => {
+          haunt([]);
+          void act.remedy(remedy);
+        }}
+        onPointerEnter={() => {
+          haunt(remedy.edits);
+        }}
+        onPointerLeave={() => {
+          haunt([]);
+        }}
+        onFocus={() => {
+          haunt(remedy.edits);
+        }}
+        onBlur={() => {
+          haunt([]);
+        }}
         className="w-full cursor-pointer rounded-[3px] border border-plum/40 bg-plumwash px-2.5 py-1 text-left font-medium text-plum transition-colors hover:border-plum"
       >
         {remedy.label}

@@ -24,8 +24,15 @@ export function PrinterCard({
   learned: Learned;
   put: Put;
 }) {
-  const set = (change: Partial<Printer>) => {
-    put([{ do: "put-printer", printer: { ...p, ...change } }]);
+  const change = (by: (now: Printer) => Partial<Printer>) => {
+    put((w) =>
+      w.printers
+        .filter((x) => x.key === p.key)
+        .map((x) => ({ do: "put-printer", printer: { ...x, ...by(x) } })),
+    );
+  };
+  const set = (to: Partial<Printer>) => {
+    change(() => to);
   };
   const num = (
     field:
@@ -90,9 +97,11 @@ export function PrinterCard({
             value={p.bed_mm[i]!}
             min={1}
             onCommit={(v) => {
-              const bed_mm: Printer["bed_mm"] = [...p.bed_mm];
-              bed_mm[i] = v;
-              set({ bed_mm });
+              change((now) => {
+                const bed_mm: Printer["bed_mm"] = [...now.bed_mm];
+                bed_mm[i] = v;
+                return { bed_mm };
+              });
             }}
           />
         ))}
@@ -142,7 +151,7 @@ export function PrinterCard({
           step={0.1}
           min={0}
           onCommit={(v) => {
-            set({ health: { ...health, skew_mm_per_100: v } });
+            change((now) => ({ health: { ...now.health, skew_mm_per_100: v } }));
           }}
         />
         <NumberField
@@ -151,7 +160,7 @@ export function PrinterCard({
           value={health.flow_share * 100}
           min={1}
           onCommit={(v) => {
-            set({ health: { ...health, flow_share: v / 100 } });
+            change((now) => ({ health: { ...now.health, flow_share: v / 100 } }));
           }}
         />
       </div>

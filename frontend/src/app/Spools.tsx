@@ -19,7 +19,12 @@ export function Spools({
   const [colour, setColour] = useState("");
   const set = (id: string, change: Partial<Spool>) => {
     const spool = spools.find((s) => s.id === id);
-    if (spool) put([{ do: "put-spool", spool: { ...spool, ...change } }]);
+    if (spool)
+      put((w) =>
+        w.spools
+          .filter((s) => s.id === spool.id)
+          .map((s) => ({ do: "put-spool", spool: { ...s, ...change } })),
+      );
   };
   return (
     <section className="mt-7">

@@ -1,11 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { api, complaint } from "../api/client";
 import type { ErrorBody, ErrorOut, Printer, WorkshopOut } from "../api/schema";
 import { useWorkshop } from "../desk/useWorkshop";
 import { Button } from "../ui/Button";
+import { Working } from "../ui/working";
 import type { Put } from "../desk/workshop";
 import { PrinterCard } from "./PrinterCard";
 import { Spools } from "./Spools";
@@ -55,11 +56,36 @@ export function WorkshopPage() {
       });
     } else setTrouble(complaint(error));
   };
-  const version = () => client.getQueryData<WorkshopOut>(["workshop"])?.version ?? 0;
-  const put: Put = (edits) =>
-    void api.POST("/api/workshop/edits", { body: { base_version: version(), edits } }).then(told);
-  const step = (which: "undo" | "redo") =>
-    void api.POST(`/api/workshop/${which}`, { body: { base_version: version() } }).then(told);
+  // one after another: a quick hand must not collide with itself
+  const chain = useRef<Promise<void>>(Promise.resolve());
+  const [busy, setBusy] = useState(0);
+  const queued = (call: (now: WorkshopOut) => Promise<Parameters<typeof told>[0]>) => {
+    setBusy((n) => n + 1);
+    chain.current = chain.current
+      .then(async () => {
+        const now = client.getQueryData<WorkshopOut>(["workshop"]);
+        if (now) told(await call(now));
+      })
+      .catch(() => {
+        setTrouble(complaint(undefined));
+      })
+      .finally(() => {
+        setBusy((n) => n - 1);
+      });
+  };
+  const put: Put = (edits) => {
+    queued((now) =>
+      api.POST("/api/workshop/edits", {
+        body: {
+          base_version: now.version,
+          edits: typeof edits === "function" ? edits(now.workshop) : edits,
+        },
+      }),
+    );
+  };
+  const step = (which: "undo" | "redo") => {
+    queued((now) => api.POST(`/api/workshop/${which}`, { body: { base_version: now.version } }));
+  };
   return (
     <div className="grid h-full grid-rows-[46px_minmax(0,1fr)]">
       <header className="flex items-center gap-3 border-b border-rule px-3.5">
@@ -127,7 +153,7 @@ export function WorkshopPage() {
           </div>
         )}
         {data && (
-          <>
+          <Working value={busy > 0}>
             <div className="mb-2 flex items-baseline gap-3">
               <h2 className="text-[16px]">Printers</h2>
               <Button
@@ -158,7 +184,7 @@ export function WorkshopPage() {
             </ul>
             <Spools filaments={data.filaments} spools={data.workshop.spools} put={put} />
             <StandoffList lengths={data.workshop.standoffs_mm ?? []} put={put} />
-          </>
+          </Working>
         )}
       </main>
     </div>

@@ -15,6 +15,8 @@ interface Ui {
   conflict: Conflict | null;
   notice: ErrorBody | null;
   busy: number;
+  /** Edits that a hand hovers over: sheets draw what they would do. */
+  ghost: readonly Edit[];
   /** Concerns just mended, kept for a moment so that they can be seen going. */
   mended: string[];
   select: (ids: string[]) => void;
@@ -27,6 +29,7 @@ export const useUi = create<Ui>((set) => ({
   conflict: null,
   notice: null,
   busy: 0,
+  ghost: [],
   mended: [],
   select: (selected) => {
     set({ selected });

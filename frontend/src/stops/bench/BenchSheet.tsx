@@ -12,7 +12,8 @@ import { Hatch } from "../../sheet/Hatch";
 import { useSize } from "../../sheet/useSize";
 import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
-import { hullOf } from "./hull";
+import { ghostOf } from "./ghost";
+import { hullOf, rect } from "./hull";
 import { GapLines, LeadLine } from "./lines";
 import { add, extentOf, layOut, lift, NORMAL, type Pane, project, tenth, type V3 } from "./panes";
 import { Piece } from "./Piece";
@@ -35,6 +36,11 @@ export function BenchSheet({ state, act }: SheetProps) {
   const panes = layOut(view.case.box_mm as V3, size, extentOf(view.case.box_mm as V3, all));
   const at = selected[0];
   const thing = view.things.find((t) => t.id === at);
+  const ghost = ghostOf(
+    useUi((s) => s.ghost),
+    view.things,
+    view.case.box_mm,
+  );
   const moving = hand && view.things.find((t) => t.id === hand.id);
 
   /** Only the coordinates that a hand has changed: the others may have been typed a moment ago. */
@@ -145,6 +151,33 @@ export function BenchSheet({ state, act }: SheetProps) {
               />
             )),
         )}
+        {panes.map((p) => (
+          <g key={`ghost-${p.key}`} data-ghost={p.key} aria-hidden pointerEvents="none">
+            {ghost.solids.map((s, i) => {
+              const q = rect(p, s, [0, 0, 0]);
+              return (
+                <rect
+                  key={i}
+                  {...{ x: q.x, y: q.y, width: q.r - q.x, height: q.b - q.y }}
+                  fill="var(--plum)"
+                  fillOpacity="0.08"
+                  stroke="var(--plum)"
+                  strokeDasharray="4 3"
+                />
+              );
+            })}
+            {ghost.box && (
+              <rect
+                {...((q) => ({ x: q.x, y: q.y, width: q.r - q.x, height: q.b - q.y }))(
+                  rect(p, ghost.box, [0, 0, 0]),
+                )}
+                fill="none"
+                stroke="var(--plum)"
+                strokeDasharray="6 4"
+              />
+            )}
+          </g>
+        ))}
         {view.leads.map((l) => (
           <LeadLine key={l.id} panes={panes} start={l.start as V3} end={l.end as V3} />
         ))}

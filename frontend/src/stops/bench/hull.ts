@@ -15,7 +15,7 @@ export function hullOf(t: ThingOut, p: Pane, by: V3 = [0, 0, 0]): Box {
   return { x, y, w: Math.max(...hard.map((q) => q.r)) - x, h: Math.max(...hard.map((q) => q.b)) - y };
 }
 
-export function rect(p: Pane, s: SolidOut, by: V3) {
+export function rect(p: Pane, s: Pick<SolidOut, "lo" | "hi">, by: V3) {
   const a = project(p, add(s.lo as V3, by));
   const b = project(p, add(s.hi as V3, by));
   return {
