@@ -304,20 +304,6 @@ def test_the_rule_is_tripped_and_says_why(good_wren: Design, code: str) -> None:
         assert f.measured == pytest.approx(measured, abs=0.06)
 
 
-# what no edit can be offered for: no straight cut at all on the largest bed would do, and cautions
-NO_REMEDY = {"caution-fumes", "caution-wall"}
-
-
-# remedies that clear their own concern and may need a second press for what they uncover
-@pytest.mark.parametrize("code", [c for c in TRIPS if c not in NO_REMEDY])
-def test_a_remedy_clears_its_concern(good_wren: Design, code: str) -> None:
-    tripped = apply(good_wren, Together(edits=TRIPS[code][0](good_wren)))
-    f = findings(tripped, code)[0]
-    assert f.remedies, f"{code} offers nothing"
-    effects = [effect_of(tripped, ARCHIVE_WORKSHOP, f.key, r.edits) for r in f.remedies]
-    assert any(e.clears for e in effects), [(r.label, e.refused) for r, e in zip(f.remedies, effects, strict=True)]
-
-
 @pytest.mark.parametrize(("health", "measured"), [(Health(skew_mm_per_100=0.7), 0.7), (Health(flow_share=0.85), 0.85)])
 def test_a_printer_out_of_order_is_named_before_the_big_part(
     good_wren: Design, health: Health, measured: float

@@ -311,7 +311,7 @@ def test_a_case_in_pieces_is_dowelled_as_told(good_wren: Design) -> None:
         assert -blocks * 13 * 3.21**2 < volumes - whole  # no more is gone than the holes of the dowels
 
 
-@settings(max_examples=25)
+@settings(max_examples=15)
 @given(designs(), st.sampled_from(["PLA", "PETG", "ASA"]), st.sampled_from([0.4, 0.6, 0.8]))
 def test_any_design_is_made_as_it_is_told(design: Design, filament: str, nozzle: float) -> None:
     design = apply(design, Set(path="process.filament", value=filament))

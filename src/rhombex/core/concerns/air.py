@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 
-from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.registry import Finding, Maker, NotOffered, Remedy, concern, offered
 from rhombex.core.design import VentField
-from rhombex.core.edits import Edit, PutVent, Together, apply
+from rhombex.core.edits import Edit, PutVent
 from rhombex.core.openings.vents import vent_room
 from rhombex.core.reference import val
 from rhombex.core.space import Face, Vec2
@@ -19,12 +19,6 @@ def _field(id: str, face: Face, at: Vec2, size: Vec2) -> tuple[Edit, ...]:
         id=id, face=face, at_mm=(round(at[0], 2), round(at[1], 2)), size_mm=(round(size[0], 2), round(size[1], 2))
     )
     return (PutVent(vent=field),)
-
-
-def _enough(a: Analysis, remedy: Remedy, want_mm2: float) -> bool:
-    """Whether the vents have the free area once a remedy is done."""
-    after = analyse(apply(a.design, Together(edits=remedy.edits)), a.workshop, "preview")
-    return sum(v.free_area_mm2 for v in after.openings.vents if v.fan is None) >= want_mm2
 
 
 @concern("vents-too-small", "air", needs=("walls",))
@@ -39,12 +33,13 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
         return
     remedies: list[Remedy | NotOffered] = []
     fixed = [v for v in a.design.vents if not v.follow_heat]
-    follow = Remedy(
-        label="Let the vents follow the heat",
-        edits=tuple(PutVent(vent=v.model_copy(update={"follow_heat": True})) for v in fixed),
-    )
-    if fixed and _enough(a, follow, 0.9 * need):
-        remedies.append(follow)
+    if fixed:
+        remedies.append(
+            Remedy(
+                label="Let the vents follow the heat",
+                edits=tuple(PutVent(vent=v.model_copy(update={"follow_heat": True})) for v in fixed),
+            )
+        )
     taken = {v.face for v in a.design.vents}
     faces: tuple[Face, ...] = ("left", "back", "right", "front", "top")
     for face in faces:
