@@ -1,0 +1,145 @@
+"""Where exactly a rule begins: its limit approached from both sides, the silent value and the first that is told worked by hand."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import pytest
+
+from rhombex.core.design import Adapter, Design, Panel
+from rhombex.core.edits import (
+    Edit,
+    MoveWall,
+    PutAdapter,
+    PutLead,
+    PutPanel,
+    Set,
+    Swap,
+    Together,
+    apply,
+)
+
+from ..conftest import findings
+from .test_concerns import (
+    LEAD,
+    after,
+    at,
+    before_wall,
+    deep_supply,
+    feed,
+    hungry,
+    on_top,
+    supply,
+    under,
+)
+
+Lever = Callable[[Design, float], tuple[Edit, ...]]
+
+
+def test_a_number_that_reads_like_its_limit_is_no_concern(good_wren: Design) -> None:
+    """15 W and a hair against 15: both are shown as 15, so nothing is said."""
+    d = apply(good_wren, Swap(id="board", component="own-hungry", custom=hungry(15.004)))
+    assert findings(d, "plug-over-limit") == []
+    d = apply(good_wren, Swap(id="board", component="own-hungry", custom=hungry(15.006)))
+    assert [f.severity for f in findings(d, "plug-over-limit")] == ["stop"]
+
+
+def own_way(d: Design, length: float) -> tuple[Edit, ...]:
+    return (PutLead(lead=LEAD.model_copy(update={"length_mm": length})),)
+
+
+def room_before(d: Design, room: float) -> tuple[Edit, ...]:
+    return (at(d, "drive", dy=room - before_wall(d, "drive", "plug room")),)
+
+
+def field_of(pitch: float) -> Panel:
+    return Panel(id="side", name="Side", size_mm=(90, 60), vent_d_mm=6, vent_pitch_mm=pitch)
+
+
+# code, lever, the last value that is silent, the first that is told, and how bad it is then
+SIDES: list[tuple[str, Lever, float, float, str]] = [
+    # the tallest plug ends 10.2 under the lid, and 3 are wanted
+    ("part-hits-lid", lambda d, x: (at(d, "board", dz=x),), 7.19, 7.21, "weigh"),
+    # 1.0 of room, of which 0.4 must stay
+    ("part-hits-wall", lambda d, x: (MoveWall(face="right", by_mm=-x),), 0.59, 0.61, "weigh"),
+    ("part-hits-wall", lambda d, x: (MoveWall(face="right", by_mm=-x),), 0.59, 1.01, "stop"),
+    # 3.4 under the board and 2.4 of it for pins: 1 must stay
+    ("underside-meets-floor", lambda d, x: (at(d, "board", dz=-x),), 0.0, 0.02, "weigh"),
+    ("lead-length", own_way, 184.0, 183.8, "stop"),
+    # a third more than it needs can be stowed: 1.35 x 183.9
+    ("lead-length", own_way, 248.2, 248.4, "weigh"),
+    ("wall-too-thin", lambda d, x: (Set(path="shell.lid_mm", value=x),), 2.0, 1.99, "weigh"),
+    # the lid's bosses carry an insert of 4.6, the board's one of 3.8: twice that
+    ("boss-too-thin", lambda d, x: (Set(path="shell.boss_od_mm", value=x),), 9.2, 9.19, "stop"),
+    # 165.6 + 2 x 2.89
+    (
+        "case-over-limit",
+        lambda d, x: (Set(path="brief.size_limit_mm", value=(x, 200.0, 60.0)),),
+        171.38,
+        171.37,
+        "stop",
+    ),
+    # 2.89 + 0.5 behind the outer surface, 10 at most
+    ("port-too-deep", lambda d, x: (MoveWall(face="front", by_mm=x),), 6.6, 6.62, "stop"),
+    ("layer-too-thick", lambda d, x: (Set(path="process.layer_mm", value=x),), 0.3, 0.31, "stop"),
+    # 1.6 + x - 2 - 6.6 = 1 at 8
+    ("stack-too-low", lambda d, x: (under(x),), 8.0, 7.99, "weigh"),
+    ("stack-too-low", lambda d, x: (under(x),), 8.0, 6.99, "stop"),
+    ("header-does-not-mate", lambda d, x: (on_top(x),), 12.5, 12.51, "stop"),
+    ("board-off-holes", lambda d, x: (under(12), after(d, under(12), "board", dx=x)), 0.34, 0.36, "stop"),
+    ("nut-bends-board", lambda d, x: (under(12, board_mm=x),), 1.2, 1.19, "weigh"),
+    # 12.5 + 4.0 + 0.8 = 17.3 W at the peak; a quarter to spare is wanted, less than the peak is a stop
+    (
+        "supply-too-small",
+        lambda d, x: (PutAdapter(adapter=Adapter(port="board/power", rail="5 V", watts=x)),),
+        21.63,
+        21.61,
+        "weigh",
+    ),
+    (
+        "supply-too-small",
+        lambda d, x: (PutAdapter(adapter=Adapter(port="board/power", rail="5 V", watts=x)),),
+        21.63,
+        17.29,
+        "stop",
+    ),
+    (
+        "rail-over-rating",
+        lambda d, x: (supply(rails={"5 V": x, "12 V": 100}), feed("board"), feed("drive")),
+        17.3,
+        17.29,
+        "stop",
+    ),
+    (
+        "plug-over-limit",
+        lambda d, x: (Swap(id="board", component="own-hungry", custom=hungry(x)),),
+        15.0,
+        15.01,
+        "stop",
+    ),
+    ("too-deep-for-case", lambda d, x: (deep_supply(x),), 138.0, 138.02, "stop"),
+    ("plug-meets-wall", room_before, -0.0, -0.02, "stop"),
+    ("part-in-floor", lambda d, x: (at(d, "drive", dz=-x),), 6.0, 6.02, "stop"),
+    # the post of 9.7 ends at 77.205, the board begins at 80.49
+    ("post-hits-part", lambda d, x: (at(d, "drive", dx=x),), 3.28, 3.29, "stop"),
+    # 9.21 over the room; PLA bears 35 (55 less 20), and softens at 55
+    ("material-softens", lambda d, x: (Set(path="brief.room_c", value=x),), 25.7, 25.9, "weigh"),
+    # two lines of 0.45, laid closer: 0.8571
+    ("web-thinner-than-lines", lambda d, x: (PutPanel(panel=field_of(x)),), 6.86, 6.85, "stop"),
+    ("tips-over", lambda d, x: (MoveWall(face="top", by_mm=x),), 300.0, 600.0, "weigh"),
+    ("tips-over", lambda d, x: (MoveWall(face="top", by_mm=x),), 300.0, 800.0, "stop"),
+    # the tip ends at 21, the drive comes to 16 and is raised
+    ("screw-tip-hits", lambda d, x: (at(d, "drive", dz=x),), 5.0, 5.02, "stop"),
+    ("standoff-not-at-hand", lambda d, x: (under(x),), 12.04, 12.06, "stop"),
+]
+
+
+@pytest.mark.parametrize(
+    ("code", "lever", "silent", "told", "severity"), SIDES, ids=[f"{s[0]}-{s[3]:g}" for s in SIDES]
+)
+def test_a_rule_begins_where_its_limit_is(
+    good_wren: Design, code: str, lever: Lever, silent: float, told: float, severity: str
+) -> None:
+    assert findings(apply(good_wren, Together(edits=lever(good_wren, silent))), code) == []
+    found = findings(apply(good_wren, Together(edits=lever(good_wren, told))), code)
+    assert [f.severity for f in found[:1]] == [severity]
