@@ -8,7 +8,7 @@ from rhombex.core.analysis import analyse
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, Placement, Shell, Stand
-from rhombex.core.edits import Add, Set, StackOn, StackUnder, Together, apply
+from rhombex.core.edits import Add, Move, Set, StackOn, StackUnder, Together, apply
 from rhombex.core.parts.threads import screw_size
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
@@ -163,3 +163,7 @@ def test_a_stack_under_a_board_names_the_lowest(good_wren: Design) -> None:
     assert isinstance(UNDER, StackUnder)
     of = {p.of: p for p in analyse(apply(good_wren, UNDER), ARCHIVE_WORKSHOP, "preview").case.mounts}
     assert of["shield"].stud and of["shield"].engagement_mm == pytest.approx(4.4) and of["shield"].clamps == ()
+    # in posts 5.6 high the hole ends after 4.8: 4.3 of the stud's 4.4 may stand in it
+    low = apply(apply(good_wren, UNDER), Move(id="shield", to_mm=(None, None, 2.6)))
+    (f,) = findings(low, "mount-screw-length")
+    assert f.title.startswith("The studs on") and (f.measured, f.limit) == (pytest.approx(4.4), pytest.approx(4.3))

@@ -285,7 +285,7 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
             by = up(p.engagement_mm - most)
             yield say(
                 "stop",
-                f"The screws of {t.name} are too long for its posts",
+                f"The {'studs on' if p.stud else 'screws of'} {t.name} are too long for its posts",
                 measured=p.engagement_mm,
                 limit=most,
                 sense="at most",
