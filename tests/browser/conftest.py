@@ -5,6 +5,7 @@ from __future__ import annotations
 import multiprocessing
 import os
 import re
+import signal
 import sys
 from collections.abc import Iterator
 from multiprocessing.connection import Connection
@@ -31,6 +32,25 @@ def _serve(data: Path, out: Connection, password: str) -> None:
     sys.exit(run("127.0.0.1", 0, data, True, password=password))
 
 
+def _serve_in_turn(orders: Connection, out: Connection) -> None:
+    """Serve one folder after another, until each is interrupted: what was worked out for the last one is still remembered."""
+    from rhombex.web.server import run
+
+    os.dup2(out.fileno(), 1)
+    while True:
+        run("127.0.0.1", 0, orders.recv(), True)
+        orders.send("stopped")
+
+
+def _address(ours: int, password: str = "") -> str:
+    line = b""
+    while line.count(b"\n") < (2 if password else 1) and (got := os.read(ours, 1)):
+        line += got  # the pipe stays open: the server may say more
+    found = re.search(r"http://\S+\?token=\S+" if password else r"http://\S+?(?=/ )", line.decode())
+    assert found, "the server did not say where it is"
+    return found.group(0)
+
+
 def start_server(data: Path, password: str = "") -> tuple[BaseProcess, str]:
     """Start Rhombex on a free port; returns the process and its address, with a password that of the link that works once."""
     ours, theirs = os.pipe()
@@ -38,12 +58,30 @@ def start_server(data: Path, password: str = "") -> tuple[BaseProcess, str]:
     p = _ready.Process(target=_serve, args=(data, writer, password), daemon=False)
     p.start()
     writer.close()
-    line = b""
-    while line.count(b"\n") < (2 if password else 1) and (got := os.read(ours, 1)):
-        line += got  # the pipe stays open: the server may say more
-    found = re.search(r"http://\S+\?token=\S+" if password else r"http://\S+?(?=/ )", line.decode())
-    assert found, "the server did not say where it is"
-    return p, found.group(0)
+    return p, _address(ours, password)
+
+
+class Warm:
+    """One process that serves the folder of each test in turn."""
+
+    def __init__(self) -> None:
+        self._said, theirs = os.pipe()
+        writer = Connection(theirs, readable=False)
+        self._orders, orders = multiprocessing.Pipe()
+        self.process = _ready.Process(target=_serve_in_turn, args=(orders, writer), daemon=True)
+        self.process.start()
+        writer.close()
+        orders.close()
+
+    def begin(self, data: Path) -> str:
+        self._orders.send(data)
+        return _address(self._said)
+
+    def end(self) -> bool:
+        """Whether it stopped as it should, and can serve the next."""
+        assert self.process.pid is not None
+        os.kill(self.process.pid, signal.SIGINT)
+        return self._orders.poll(10) and self._orders.recv() == "stopped"
 
 
 def concern(page: Page, title: str | re.Pattern[str]) -> Locator:
@@ -56,18 +94,26 @@ def browser() -> Iterator[Browser]:
     with sync_playwright() as p:
         b = p.chromium.launch(
             executable_path=CHROMIUM,
-            args=["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader", "--disable-sync"],
+            args=["--no-sandbox", "--disable-gpu", "--enable-unsafe-swiftshader", "--disable-sync"],
         )
         yield b
         b.close()
 
 
+@pytest.fixture(scope="session")
+def warm() -> Iterator[list[Warm]]:
+    kept = [Warm()]
+    yield kept
+    kept[0].process.kill()
+
+
 @pytest.fixture
-def server(tmp_path: Path) -> Iterator[str]:
-    process, address = start_server(tmp_path)
-    yield address
-    process.terminate()
-    process.join(10)
+def server(warm: list[Warm], tmp_path: Path) -> Iterator[str]:
+    """A folder of this test's own, served by a process that has worked before."""
+    yield warm[0].begin(tmp_path)
+    if not warm[0].end():
+        warm[0].process.kill()
+        warm[0] = Warm()
 
 
 @pytest.fixture

@@ -10,7 +10,8 @@ from dataclasses import dataclass
 from math import exp, inf, log
 
 import numpy as np
-from scipy import optimize, stats
+from scipy import optimize
+from scipy.special import stdtrit
 
 from rhombex.core.process.limits import LIMITS, Plans, planned_now, with_limit
 from rhombex.core.process.pace import SURE, believed
@@ -132,7 +133,7 @@ def _scatter(left: float, free: int) -> float:
 
 
 def _t(free: int) -> float:
-    return float(stats.t.ppf((1 + SURE) / 2, free))
+    return float(stdtrit(free, (1 + SURE) / 2))
 
 
 def _reach(fit: _Fit, scatter: float, free: int) -> list[float]:
