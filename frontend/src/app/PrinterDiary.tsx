@@ -164,12 +164,26 @@ function RealGcode({ printer: p, file, time_s }: { printer: Printer; file: File;
   );
 }
 
+/** The print that was not counted, by name. */
+function OddPrint({ odd }: { odd: Learned["odd"] }) {
+  if (!odd) return null;
+  const by = brief(Math.abs(odd.off) * 100, 0);
+  return (
+    <span className="block text-soft">
+      <q>{odd.what}</q> does not fit the others and is not counted: it took {by} % {odd.off > 0 ? "longer" : "less"} than
+      they let expect. Look whether its hours are right.
+    </span>
+  );
+}
+
 /** The limits that the hours speak for, to be taken over. */
 function LearnedLimits({ learned: l, put }: { learned: Learned; put: Put }) {
   if (l.prints === 0) return null;
   if (!l.printer)
     return (
-      <p className="mt-2 text-[12.5px] text-soft">Its limits cannot be told from its hours: {l.said}.</p>
+      <p className="mt-2 text-[12.5px] text-soft">
+        Its limits cannot be told from its hours: {l.said}. <OddPrint odd={l.odd} />
+      </p>
     );
   const taught = l.printer;
   return (
@@ -200,6 +214,7 @@ function LearnedLimits({ learned: l, put }: { learned: Learned; put: Put }) {
             </p>
           ),
       )}
+      <OddPrint odd={l.odd} />
       <div className="mt-1">
         <Button
           onClick={() => {

@@ -8,11 +8,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from math import exp, inf, log
+from typing import Any
 
 import numpy as np
 from scipy import optimize
 from scipy.special import stdtrit
 
+from rhombex.core.memo import Memo
 from rhombex.core.process.limits import LIMITS, Plans, planned_now, with_limit
 from rhombex.core.process.pace import SURE, believed
 from rhombex.core.reference import val
@@ -22,6 +24,9 @@ from rhombex.core.workshop.printer import Printer
 
 WIDEST = log(3.0)  # no limit is looked for further off than three times
 FEWEST = 3
+SLIP_SURE = 0.99
+SLIP_LEAST = log(1.06)  # what is less is scatter, however well the others agree
+SUSPECTS = 5  # prints that are tried as the one that does not fit
 NAMES: dict[Limit, str] = {"accel_mm_s2": "acceleration", "corner_mm_s": "speed at corners", "speed_mm_s": "top speed"}
 UNITS: dict[Limit, str] = {"accel_mm_s2": "mm/s²", "corner_mm_s": "mm/s", "speed_mm_s": "mm/s"}
 
@@ -40,13 +45,22 @@ class LearnedLimit(Frozen):
     rivals: tuple[str, ...]
 
 
+class OddPrint(Frozen):
+    """A print whose hours fit no limits that fit the others, and how far they are off: real over expected, less one."""
+
+    what: str
+    off: Shown
+
+
 class Learned(Frozen):
-    """The limits that the diary speaks for; or why none can be told. `printer` has them all, and the diary goes along."""
+    """The limits that the diary speaks for; or why none can be told. `printer` has them all, and the diary goes along.
+    `odd`: the print that does not fit and was not counted."""
 
     limits: tuple[LearnedLimit, ...]
     prints: int
     said: str
     printer: Printer | None
+    odd: OddPrint | None = None
 
 
 @dataclass(frozen=True)
@@ -59,31 +73,57 @@ class _Fit:
     normal: np.ndarray
 
 
+@dataclass(frozen=True)
+class _Account:
+    """A diary, without one print or whole, explained as well as it allows. `noise`: variance of log hours round it."""
+
+    prints: tuple[PacedPrint, ...]
+    without: int | None
+    fit: _Fit
+    noise: float
+
+    @property
+    def free(self) -> int:
+        return len(self.prints) - 1 - len(self.fit.limits)
+
+
 def learned(printer: Printer) -> Learned:
+    """The limits that the hours of a printer's diary speak for."""
+    return _learned.make(printer, lambda: _learn(printer))
+
+
+def _learn(printer: Printer) -> Learned:
     """The limits behind the real hours of prints whose curves are known.
 
     log(real) = log(pace) + log(planned at the limits), by nonlinear least squares. Limits are freed one by one, the one
     that explains most first, as long as the squares that it takes away pass the F test at 90 %, which for one more
     parameter is Student's t squared (handbook statistics). Scatter is never taken for less than that of the best printers.
+
+    One slip (a failed start counted in, a wrong minute) bends a limit: each print that may be one is left out in turn, and stays
+    out where its deleted residual is beyond Student's t at 99 %, shared out over all prints (Bonferroni; handbook statistics).
+    Where two would do, neither is believed and nothing is told.
     """
     prints = tuple(p for p in believed(printer) if p.curves is not None)
     n = len(prints)
     if n < FEWEST:
         said = f"{n} of the {FEWEST} prints that it takes have both hours and a plan of this Rhombex"
         return Learned(limits=(), prints=n, said=said, printer=None)
-    best, noise = _fit(prints, printer, ()), 0.0
-    while (free := n - 2 - len(best.limits)) > 0 and len(best.limits) < len(LIMITS):
-        more = min(
-            (_fit(prints, printer, (*best.limits, x)) for x in LIMITS if x not in best.limits), key=lambda f: f.left
-        )
-        scatter = _scatter(more.left, free)
-        if best.left - more.left < scatter * _t(free) ** 2 or not _told(more, scatter, free):
-            break
-        best, noise = more, scatter
+    account = _account(prints, printer, None)
+    odd: OddPrint | None = None
+    slips = _slips(account, prints, printer)
+    if len(slips) > 1 and {x.fit.limits for x, _ in slips} != {()}:
+        names = " or ".join(f"'{prints[x.without].what}'" for x, _ in slips if x.without is not None)
+        said = f"one print does not fit the others, and it could be {names}: note one more, or correct its hours"
+        return Learned(limits=(), prints=n, said=said, printer=None)
+    if slips:
+        account, off = slips[0]
+        assert account.without is not None
+        odd = OddPrint(what=prints[account.without].what, off=exp(off) - 1)
+    best = account.fit
     if not best.limits:
-        return Learned(limits=(), prints=n, said=_why_none(prints, printer), printer=None)
-    free = n - 1 - len(best.limits)
-    reach = _reach(best, noise, free)
+        return Learned(limits=(), prints=n, said=_why_none(account.prints, printer), printer=None, odd=odd)
+    reach = _reach(best, account.noise, account.free)
+    much = account.noise * _t(account.free) ** 2
     found = tuple(
         LearnedLimit(
             limit=x,
@@ -93,7 +133,7 @@ def learned(printer: Printer) -> Learned:
             value=getattr(printer, x) * exp(best.logs[k]),
             low=getattr(printer, x) * exp(best.logs[k] - reach[k]),
             high=getattr(printer, x) * exp(best.logs[k] + reach[k]),
-            rivals=_rivals(prints, printer, best, k, noise * _t(free) ** 2),
+            rivals=_rivals(account.prints, printer, best, k, much),
         )
         for k, x in enumerate(best.limits)
     )
@@ -102,10 +142,69 @@ def learned(printer: Printer) -> Learned:
         taught = with_limit(taught, x.limit, float(f"{x.value:.3g}"))
     # what was planned without curves stands for limits that no longer hold
     taught = taught.model_copy(update={"paced": prints})
-    return Learned(limits=found, prints=n, said="", printer=taught)
+    return Learned(limits=found, prints=n, said="", printer=taught, odd=odd)
 
 
-def _fit(prints: tuple[PacedPrint, ...], printer: Printer, limits: tuple[Limit, ...]) -> _Fit:
+_learned: Memo[Printer, Learned] = Memo(16)
+
+
+def _account(prints: tuple[PacedPrint, ...], printer: Printer, without: int | None) -> _Account:
+    """Free limits one by one, as long as each explains enough."""
+    counted = tuple(p for k, p in enumerate(prints) if k != without)
+    best, noise = _fit(counted, printer, ()), 0.0
+    while (free := len(counted) - 2 - len(best.limits)) > 0 and len(best.limits) < len(LIMITS):
+        more = min(
+            (_fit(counted, printer, (*best.limits, x)) for x in LIMITS if x not in best.limits), key=lambda f: f.left
+        )
+        scatter = _scatter(more.left, free)
+        if best.left - more.left < scatter * _t(free) ** 2 or not _told(more, scatter, free):
+            break
+        best, noise = more, scatter
+    return _Account(counted, without, best, noise or _scatter(best.left, max(1, len(counted) - 1)))
+
+
+def _slips(whole: _Account, prints: tuple[PacedPrint, ...], printer: Printer) -> list[tuple[_Account, float]]:
+    """Accounts without a print that fits none of the others, the best first, each with the log by which it is off. Empty where
+    none is needed; more than one where each would do."""
+    if len(prints) <= FEWEST:
+        return []
+    found = []
+    for k in _suspects(whole, prints, printer):
+        account = _account(prints, printer, k)
+        off = _off(prints, printer, account.fit)
+        counted = [x for i, x in enumerate(off) if i != k]
+        by = float(off[k] - np.mean(counted))
+        free = max(1, account.free)
+        sure = float(stdtrit(free, 1 - (1 - SLIP_SURE) / 2 / len(prints)))
+        if abs(by) > max(SLIP_LEAST, sure * np.sqrt(account.noise * (1 + 1 / len(counted)))):
+            found.append((account, by))
+    if not found:
+        return []
+    found.sort(key=lambda x: x[0].fit.left / max(1, x[0].free))
+    best = found[0][0]
+    much = max(best.noise, _scatter(0.0, 1)) * _t(max(1, best.free)) ** 2
+    return [x for x in found if x[0].fit.left - best.fit.left < much]
+
+
+def _suspects(whole: _Account, prints: tuple[PacedPrint, ...], printer: Printer) -> list[int]:
+    """Which prints may be slips: those furthest from the middle of the rest, whatever is freed."""
+    worst: dict[int, float] = {}
+    for limits in ((), whole.fit.limits, LIMITS if len(prints) > len(LIMITS) + 2 else ()):
+        off = _off(prints, printer, _fit(prints, printer, limits, steady=True))
+        for k, x in enumerate(np.abs(off - np.median(off))):
+            worst[k] = max(worst.get(k, 0.0), float(x))
+    return sorted(worst, key=lambda k: -worst[k])[:SUSPECTS]
+
+
+def _off(prints: tuple[PacedPrint, ...], printer: Printer, fit: _Fit) -> np.ndarray:
+    """Log of real over planned hours with the limits of a fit."""
+    at = np.array([float(getattr(printer, x)) for x in LIMITS])
+    at[[LIMITS.index(x) for x in fit.limits]] *= np.exp(fit.logs)
+    return np.asarray(np.log([p.real_s for p in prints]) - Plans(prints).logs(tuple(at)))
+
+
+def _fit(prints: tuple[PacedPrint, ...], printer: Printer, limits: tuple[Limit, ...], steady: bool = False) -> _Fit:
+    """The diary explained by these limits. Steady: far outliers hardly count (Cauchy's loss)."""
     real = np.log([p.real_s for p in prints])
     plans = Plans(prints)
     now = np.array([float(getattr(printer, x)) for x in LIMITS])
@@ -115,14 +214,15 @@ def _fit(prints: tuple[PacedPrint, ...], printer: Printer, limits: tuple[Limit, 
         at = now.copy()
         at[places] *= np.exp(logs)
         ratio = real - plans.logs(tuple(at))
-        return np.asarray(ratio - ratio.mean())  # the pace takes the mean
+        return np.asarray(ratio - (np.median(ratio) if steady else ratio.mean()))  # the pace takes the mean
 
     if not limits:
         r = off(np.zeros(0))
         return _Fit((), (), float(r @ r), np.zeros((0, 0)))
     # a bend in the curves may hide a lower valley: begin on both sides
     starts = [np.array([s * log(1.5)] * len(limits)) for s in (-1.0, 1.0)]
-    runs = [optimize.least_squares(off, s, bounds=(-WIDEST, WIDEST), diff_step=1e-3) for s in starts]
+    loss: dict[str, Any] = {"loss": "cauchy", "f_scale": val("printing.estimate.least_spread")} if steady else {}
+    runs = [optimize.least_squares(off, s, bounds=(-WIDEST, WIDEST), diff_step=1e-3, **loss) for s in starts]
     got = min(runs, key=lambda r: float(r.cost))
     return _Fit(limits, tuple(float(x) for x in got.x), 2 * float(got.cost), got.jac.T @ got.jac)
 
