@@ -1,8 +1,9 @@
 """Plant faults one at a time and see whether the tests find them.
 
-`python scripts/mutants.py kept`: the faults of `tests/planted.toml`, each against the tests named beside it.
-`python scripts/mutants.py random COUNT SEED`: faults drawn from the rooms below, each against the quickest tests that run its line
-(after `python scripts/mutants.py map`, which runs the suite of the core once and notes what runs where).
+`python scripts/mutants.py kept [COUNT]`: the faults of `tests/planted.toml`, all or COUNT of them evenly, each against the tests named
+beside it. Those marked with a `word` were found by no test; they are counted as such and only tried when all are.
+`python scripts/mutants.py draw COUNT SEED`: faults drawn from the rooms below, each against the quickest tests that run its line
+(after `python scripts/mutants.py map`, which runs the suite of the core once and notes what runs where); written to `.mutants/drawn.toml`.
 
 A fault is put into the running function (its code object is replaced) in a fork of a process that has imported everything and has run
 nothing: a second or two each. Prints every survivor, and the share that was found.
@@ -24,6 +25,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from random import Random
+from typing import Any
 from xml.etree import ElementTree
 
 ROOT = Path(__file__).parents[1]
@@ -31,7 +33,7 @@ SRC = ROOT / "src" / "rhombex"
 MAP = ROOT / ".mutants"
 ROOMS = ("bench", "shell", "openings", "cuts", "hardware", "concerns", "air", "fit", "edits.py", "case.py")
 SECONDS = 90  # a fault that hangs its tests is found
-MOST_TESTS = 60  # tried on a drawn fault, the quickest first
+MOST_S = 60.0  # of tests tried on a drawn fault, the quickest first
 NEED = 0.85
 
 COMPARE = {ast.Lt: ast.GtE, ast.LtE: ast.Gt, ast.Gt: ast.LtE, ast.GtE: ast.Lt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq}
@@ -44,8 +46,11 @@ class Fault:
     file: str
     line: int
     why: str
-    source: str | ast.Module
+    source: str
     tests: tuple[str, ...]
+    old: str = ""
+    new: str = ""
+    word: str = ""  # why no test finds it
 
 
 def planted() -> list[Fault]:
@@ -56,7 +61,18 @@ def planted() -> list[Fault]:
         if text.count(f["old"]) != 1:
             raise SystemExit(f"{f['file']}: {f['old']!r} stands {text.count(f['old'])} times")
         line = text[: text.index(f["old"])].count("\n") + 1
-        out.append(Fault(f["file"], line, f["why"], text.replace(f["old"], f["new"]), tuple(f["tests"])))
+        out.append(
+            Fault(
+                f["file"],
+                line,
+                f["why"],
+                text.replace(f["old"], f["new"]),
+                tuple(f["tests"]),
+                f["old"],
+                f["new"],
+                f.get("word", ""),
+            )
+        )
     return out
 
 
@@ -112,24 +128,46 @@ def _change(n: ast.AST) -> None:
 
 def drawn(count: int, seed: int) -> list[Fault]:
     """Faults at random, evenly over everything that can be changed, each with the tests that run its line."""
-    runs = json.loads((MAP / "runs.json").read_text())
+    kept = json.loads((MAP / "runs.json").read_text())
+    runs, times = kept["runs"], kept["times"]
     files = sorted(
         f for r in ROOMS for f in ([SRC / "core" / r] if r.endswith(".py") else (SRC / "core" / r).rglob("*.py"))
     )
     all_ = [(f, k) for f in files for k, _ in enumerate(_places(ast.parse(f.read_text())))]
+    print(f"{count} of {len(all_)} places", flush=True)
     out = []
     for file, k in Random(seed).sample(all_, count):
         text = file.read_text()
         tree = ast.parse(text)
         node, why = list(_places(tree))[k]
-        line = node.lineno  # type: ignore[attr-defined]
         _change(node)
-        name = str(file.relative_to(SRC))
-        tests = runs.get(name, {}).get(str(line), [])
-        out.append(
-            Fault(name, line, f"{why}: {text.splitlines()[line - 1].strip()[:90]}", tree, tuple(tests[:MOST_TESTS]))
-        )
+        name, line = str(file.relative_to(SRC)), node.lineno  # type: ignore[attr-defined]
+        old, new = _in_words(text, node)
+        source = text.replace(old, new)
+        if ast.dump(ast.parse(source)) != ast.dump(tree):
+            print(f"    not to be written down: {name}:{line}")
+            continue
+        tests, spent = [], 0.0
+        for t in runs.get(name, {}).get(str(line), []):
+            tests.append(t)
+            spent += times.get(t, 5.0) + 0.05
+            if spent > MOST_S:
+                break
+        out.append(Fault(name, line, why, source, tuple(tests), old, new))
     return out
+
+
+def _in_words(text: str, node: ast.AST) -> tuple[str, str]:
+    """The lines that a change touches, with as many before them as make them stand once in the text, and what they become."""
+    lines = text.split("\n")
+    first, last = node.lineno - 1, node.end_lineno - 1  # type: ignore[attr-defined]
+    before = lines[first].encode()[: node.col_offset].decode()  # type: ignore[attr-defined]
+    after = lines[last].encode()[node.end_col_offset :].decode()  # type: ignore[attr-defined]
+    old, new = "\n".join(lines[first : last + 1]), before + ast.unparse(node) + after
+    while text.count(old) > 1:
+        first -= 1
+        old, new = lines[first] + "\n" + old, lines[first] + "\n" + new
+    return old, new
 
 
 def _codes(code: types.CodeType) -> Iterator[types.CodeType]:
@@ -142,23 +180,37 @@ def _codes(code: types.CodeType) -> Iterator[types.CodeType]:
 def _plant(fault: Fault) -> int:
     """Put the fault's code into the functions that run; how many were changed."""
     file = str(SRC / fault.file)
-    source = fault.source
-    new = compile(ast.fix_missing_locations(source) if isinstance(source, ast.Module) else source, file, "exec")
-    by = {(c.co_qualname, c.co_firstlineno): c for c in _codes(new)}
+    by: dict[str, list[types.CodeType]] = {}
+    for c in _codes(compile(fault.source, file, "exec")):
+        by.setdefault(c.co_qualname, []).append(c)
     changed = 0
     for f in gc.get_objects():
         if isinstance(f, types.FunctionType) and f.__code__.co_filename == file:
-            code = by.get((f.__code__.co_qualname, f.__code__.co_firstlineno))
+            # by name, and by place where a name stands more than once: a fault may be a line shorter than what it replaces
+            alike = by.get(f.__code__.co_qualname, [])
+            code = min(alike, key=lambda c: abs(c.co_firstlineno - f.__code__.co_firstlineno), default=None)
             if code is not None and code.co_freevars == f.__code__.co_freevars:
-                changed += code != f.__code__
+                changed += code.co_code != f.__code__.co_code or code.co_consts != f.__code__.co_consts
                 f.__code__ = code
     return changed
 
 
-def _try(fault: Fault) -> str:
-    """found, SURVIVED, or why it could not be tried."""
+class _Killer:
+    """A plugin that notes which test failed first."""
+
+    def __init__(self) -> None:
+        self.test = ""
+
+    def pytest_runtest_logreport(self, report: Any) -> None:
+        if report.failed and not self.test:
+            self.test = report.nodeid.removeprefix("tests/")
+
+
+def _try(fault: Fault) -> tuple[str, str]:
+    """found, SURVIVED, or why it could not be tried; and the test that found it."""
     if not fault.tests:
-        return "SURVIVED (no test runs it)"
+        return "SURVIVED (no test runs it)", ""
+    ours, theirs = os.pipe()
     pid = os.fork()
     if pid == 0:
         quiet = os.open(os.devnull, os.O_WRONLY)
@@ -168,23 +220,31 @@ def _try(fault: Fault) -> str:
 
         if not _plant(fault):
             os._exit(77)
+        killer = _Killer()
         args = ["-x", "-q", "-p", "no:cacheprovider", "-p", "no:xdist", "-p", "no:benchmark"]
-        os._exit(int(pytest.main([*args, *(str(ROOT / "tests" / t) for t in fault.tests)])))
+        code = int(pytest.main([*args, *(str(ROOT / "tests" / t) for t in fault.tests)], plugins=[killer]))
+        os.write(theirs, killer.test.encode())
+        os._exit(code)
+    os.close(theirs)
     until = time.monotonic() + SECONDS
-    while time.monotonic() < until:
-        done, status = os.waitpid(pid, os.WNOHANG)
-        if done:
-            code = os.waitstatus_to_exitcode(status)
-            if code == 77:
-                return "not planted"
-            return {0: "SURVIVED", 1: "found"}.get(code, "found" if code < 0 else f"SURVIVED ({code})")
-        time.sleep(0.02)
-    os.kill(pid, signal.SIGKILL)
-    os.waitpid(pid, 0)
-    return "found"  # it hangs
+    try:
+        while time.monotonic() < until:
+            done, status = os.waitpid(pid, os.WNOHANG)
+            if done:
+                code = os.waitstatus_to_exitcode(status)
+                if code == 77:
+                    return "not planted", ""
+                test = os.read(ours, 4096).decode()
+                return {0: "SURVIVED", 1: "found"}.get(code, "found" if code < 0 else f"SURVIVED ({code})"), test
+            time.sleep(0.02)
+        os.kill(pid, signal.SIGKILL)
+        os.waitpid(pid, 0)
+        return "found", ""  # it hangs
+    finally:
+        os.close(ours)
 
 
-def run(faults: list[Fault]) -> int:
+def run(faults: list[Fault], keep: Path | None = None) -> int:
     sys.path.insert(0, str(ROOT))
     os.environ["CI"] = "true"
     import pytest
@@ -204,18 +264,38 @@ def run(faults: list[Fault]) -> int:
         ]
     )
     gc.collect()
-    found, tried, survivors = 0, 0, []
+    found, tried, survivors, told = 0, 0, [], []
     for k, fault in enumerate(faults):
         began = time.monotonic()
-        word = _try(fault)
+        word, test = _try(fault)
         if word != "not planted":
             tried += 1
             found += word == "found"
+            told.append(_as_toml(fault, test if word == "found" else None))
             if word != "found":
                 survivors.append(k)
-        print(f"{k:3} {word:9} {time.monotonic() - began:5.1f} s  {fault.file}:{fault.line} {fault.why}", flush=True)
+        print(
+            f"{k:3} {word:9} {time.monotonic() - began:5.1f} s  {fault.file}:{fault.line} {fault.why} {test}",
+            flush=True,
+        )
+        if keep:
+            keep.write_text("\n".join(told))
     print(f"{found} of {tried} found ({found / max(tried, 1):.0%}); survivors: {survivors}")
     return 0 if found >= NEED * tried else 1
+
+
+def _as_toml(fault: Fault, test: str | None) -> str:
+    """A fault as `planted.toml` keeps it: with the test that finds it, or a word on why none does."""
+    lines = ["[[fault]]", f'file = "{fault.file}"', f"old = {_quoted(fault.old)}", f"new = {_quoted(fault.new)}"]
+    lines.append(f'why = "{fault.why}"')
+    lines.append(f"tests = {json.dumps([test] if test else list(fault.tests[:1]))}")
+    if test is None:
+        lines.append('word = "?"')
+    return "\n".join(lines) + "\n"
+
+
+def _quoted(text: str) -> str:
+    return f"'''\n{text}'''" if "\n" in text else f"'{text}'" if "'" not in text else json.dumps(text)
 
 
 def note() -> int:
@@ -248,7 +328,10 @@ def note() -> int:
                     (t.removeprefix("tests/") for t in tests), key=lambda t: (times.get(_named(t), 9.0), t)
                 )
         runs[str(Path(file).relative_to(SRC))] = lines
-    (MAP / "runs.json").write_text(json.dumps(runs))
+    all_tests = {t for lines in runs.values() for ts in lines.values() for t in ts}
+    (MAP / "runs.json").write_text(
+        json.dumps({"runs": runs, "times": {t: times.get(_named(t), 9.0) for t in all_tests}})
+    )
     return 0
 
 
@@ -262,9 +345,12 @@ if __name__ == "__main__":
     match sys.argv[1:]:
         case ["map"]:
             sys.exit(note())
-        case ["random", count, seed]:
-            sys.exit(run(drawn(int(count), int(seed))))
-        case ["kept", *only]:
-            sys.exit(run([f for k, f in enumerate(planted()) if not only or str(k) in only]))
+        case ["draw", count, seed]:
+            sys.exit(run(drawn(int(count), int(seed)), MAP / "drawn.toml"))
+        case ["kept"]:
+            sys.exit(run(planted()))
+        case ["kept", count]:
+            known = [f for f in planted() if not f.word]
+            sys.exit(run([known[k * len(known) // int(count)] for k in range(int(count))]))
         case _:
             sys.exit(__doc__)

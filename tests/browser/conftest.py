@@ -68,7 +68,7 @@ class Warm:
         self._said, theirs = os.pipe()
         writer = Connection(theirs, readable=False)
         self._orders, orders = multiprocessing.Pipe()
-        self.process = _ready.Process(target=_serve_in_turn, args=(orders, writer), daemon=True)
+        self.process = _ready.Process(target=_serve_in_turn, args=(orders, writer), daemon=False)
         self.process.start()
         writer.close()
         orders.close()
