@@ -5,6 +5,7 @@ from __future__ import annotations
 from flask import Response
 from pydantic import Field
 
+from rhombex.core.advice.effects import SettingEffect, effects
 from rhombex.core.advice.materials import Advice, advise
 from rhombex.core.advice.orient import Resting, resting_faces
 from rhombex.core.analysis import Analysis
@@ -23,6 +24,10 @@ class PartPath(DesignPath):
 
 class MaterialsOut(Frozen):
     advice: tuple[Advice, ...]
+
+
+class SettingEffectsOut(Frozen):
+    effects: tuple[SettingEffect, ...]
 
 
 class RestingOut(Frozen):
@@ -52,6 +57,20 @@ def materials(path: DesignPath) -> Response:
 def _part(a: Analysis, part: str) -> None:
     if part not in a.recipes:
         raise NotThere(f"there is no part '{part}' in this design")
+
+
+@bp.get("/designs/<id>/effects", responses={200: SettingEffectsOut}, operation_id="getEffects")
+def all_effects(path: DesignPath) -> Response:
+    """What a step of each setting does to everything that has the common process."""
+    return answer(SettingEffectsOut(effects=effects(_settled(path))))
+
+
+@bp.get("/designs/<id>/effects/<part>", responses={200: SettingEffectsOut}, operation_id="getPartEffects")
+def part_effects(path: PartPath) -> Response:
+    """What a step of each setting does to one part."""
+    a = _settled(path)
+    _part(a, path.part)
+    return answer(SettingEffectsOut(effects=effects(a, path.part)))
 
 
 @bp.get("/designs/<id>/sides/<part>", responses={200: RestingOut}, operation_id="getSides")

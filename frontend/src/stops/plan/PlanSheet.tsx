@@ -19,6 +19,7 @@ import { Rack } from "./Rack";
 import { RealHours } from "./RealHours";
 import { Sides } from "./Sides";
 import { TradeCurve } from "./TradeCurve";
+import { useEffects } from "./useEffects";
 import { useWorkshop } from "../../desk/useWorkshop";
 import { WhatIfTable } from "./WhatIfTable";
 
@@ -49,6 +50,7 @@ export function PlanSheet({ state, act }: SheetProps) {
           process={common}
           printer={state.view.printer}
           held={pieces.find((p) => !p.own_process)?.held}
+          effects={useEffects(state)}
           onSet={(field, value, said) =>
             void act.edit([{ do: "set", path: `process.${field}`, value }], said)
           }
@@ -226,6 +228,7 @@ const TABS = [
 /** All about one piece. */
 function PieceRoom({ state, act, piece: p }: SheetProps & { piece: PieceOut }) {
   const process = p.process;
+  const effects = useEffects(state, p.part);
   const own = (change: Partial<Process>, said: string) => {
     const edit: Edit = { do: "print-part", part: p.part, process: { ...process, ...change } };
     void act.edit([edit], said);
@@ -271,6 +274,7 @@ function PieceRoom({ state, act, piece: p }: SheetProps & { piece: PieceOut }) {
             process={process}
             printer={state.view.printer}
             held={p.held}
+            effects={effects}
             onSet={(field, value, said) => {
               const [head, speed] = field.split(".");
               const change = speed ? { speeds: { ...process.speeds, [speed]: value } } : { [head!]: value };

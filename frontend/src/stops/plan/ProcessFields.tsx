@@ -1,9 +1,9 @@
 import { Collapsible } from "radix-ui";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 
-import type { Printer, Process, Speeds } from "../../api/schema";
+import type { SettingEffect, Printer, Process, Speeds } from "../../api/schema";
 import { Choice } from "../../ui/Choice";
-import { brief } from "../../ui/number";
+import { brief, duration, show } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
 import { useWorkshop } from "../../desk/useWorkshop";
 
@@ -37,12 +37,11 @@ function SpeedFields({
       <Collapsible.Trigger className="cursor-pointer border-b border-plum/50 text-soft hover:text-plum">
         Speeds by feature
       </Collapsible.Trigger>
-      <Collapsible.Content className="mt-1.5 flex flex-wrap items-baseline gap-x-5 gap-y-1.5">
+      <Collapsible.Content className="mt-1.5 space-y-1">
         {SPEEDS.map(([field, label]) => (
           <div key={field}>
             <NumberField
               label={label}
-              inRow
               narrow
               unit="mm/s"
               value={asked[field]}
@@ -76,7 +75,7 @@ function Changes({ at, onSet }: { at: readonly number[]; onSet: (v: number[]) =>
   };
   return (
     <label className="flex items-baseline gap-1.5 text-soft">
-      Change filament at
+      Change spool at
       <input
         value={text ?? at.join(", ")}
         placeholder="never"
@@ -95,16 +94,49 @@ function Changes({ at, onSet }: { at: readonly number[]; onSet: (v: number[]) =>
   );
 }
 
-/** The fields of a process; each change is told by name and value. */
+/** What a step of a setting would do, beside it. */
+function EffectOf({
+  field,
+  effects,
+}: {
+  field: SettingEffect["field"];
+  effects: readonly SettingEffect[] | undefined;
+}) {
+  const e = effects?.find((x) => x.field === field);
+  if (!e) return null;
+  const m = Math.round(Math.abs(e.time_s) / 60);
+  const minutes = m > 0 && `${e.time_s > 0 ? "+" : "−"}${m < 60 ? `${m} min` : duration(m * 60)}`;
+  const grams = Math.abs(e.mass_g) >= 0.5 && `${e.mass_g > 0 ? "+" : "−"}${show(Math.abs(e.mass_g), 0)} g`;
+  const stiff = Math.abs(e.stiffness - 1) >= 0.005 && `${show(e.stiffness, 2)} × as stiff`;
+  const does = [minutes, grams, stiff].filter(Boolean).join(", ");
+  return (
+    <p className="text-[11.5px] leading-4 text-soft">
+      {e.step}: {does || "hardly any change"}
+    </p>
+  );
+}
+
+function Group({ name, children }: { name: string; children: ReactNode }) {
+  return (
+    <section aria-label={name} className="space-y-1.5">
+      <h3 className="border-b border-rule pb-0.5 font-head text-[13px] font-semibold">{name}</h3>
+      {children}
+    </section>
+  );
+}
+
+/** The fields of a process by what they do, with what a step of each changes; each change is told by name and value. */
 export function ProcessFields({
   process: p,
   printer,
   held,
+  effects,
   onSet,
 }: {
   process: Process;
   printer: Printer | undefined;
   held?: Speeds | null | undefined;
+  effects?: readonly SettingEffect[] | undefined;
   onSet: (field: Field, value: string | number | boolean | number[] | null, said: string) => void;
 }) {
   const shop = useWorkshop().data;
@@ -122,17 +154,19 @@ export function ProcessFields({
     </label>
   );
   const count = (field: "perimeters" | "top_layers" | "bottom_layers", label: string, min: number) => (
-    <NumberField
-      label={label}
-      inRow
-      narrow
-      unit=""
-      value={p[field]}
-      min={min}
-      onCommit={(v) => {
-        onSet(field, Math.round(v), `${Math.round(v)} ${label.toLowerCase()}`);
-      }}
-    />
+    <div>
+      <NumberField
+        label={label}
+        unit=""
+        narrow
+        value={p[field]}
+        min={min}
+        onCommit={(v) => {
+          onSet(field, Math.round(v), `${Math.round(v)} ${label.toLowerCase()}`);
+        }}
+      />
+      <EffectOf field={field} effects={effects} />
+    </div>
   );
   return (
     <div className="space-y-1.5">
@@ -158,70 +192,85 @@ export function ProcessFields({
         />
       )}
       <Choice
-        label="Infill"
+        label="Infill lines"
         value={p.infill_kind}
         options={KINDS}
         onPick={(v) => {
           onSet("infill_kind", v, `infill of ${v}`);
         }}
       />
-      <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1.5">
-        <NumberField
-          label="Layer"
-          inRow
-          narrow
-          value={p.layer_mm}
-          step={0.04}
-          min={0.05}
-          onCommit={(v) => {
-            onSet("layer_mm", v, `layers of ${v} mm`);
-          }}
-        />
-        {count("perimeters", "Perimeters", 1)}
-        {count("top_layers", "Top", 0)}
-        {count("bottom_layers", "Bottom", 0)}
-        <NumberField
-          label="Infill"
-          inRow
-          narrow
-          unit="%"
-          value={p.infill * 100}
-          step={5}
-          min={0}
-          onCommit={(v) => {
-            onSet("infill", Math.min(100, v) / 100, `infill ${v} %`);
-          }}
-        />
-        <NumberField
-          label="Brim"
-          inRow
-          narrow
-          value={p.brim_mm}
-          min={0}
-          onCommit={(v) => {
-            onSet("brim_mm", v, `brim of ${v} mm`);
-          }}
-        />
-        {tick("brim_inside", "brim inside instead")}
-        {tick("supports", "supports")}
-        <Changes
-          at={p.changes_at_mm}
-          onSet={(v) => {
-            onSet(
-              "changes_at_mm",
-              v,
-              v.length ? `change filament at ${v.join(", ")} mm` : "no change of filament",
-            );
-          }}
-        />
+      <div className="grid grid-cols-3 gap-x-6 gap-y-3 pt-2.5 max-[1100px]:grid-cols-2">
+        <Group name="Strength">
+          {count("perimeters", "Perimeters", 1)}
+          {count("top_layers", "Top layers", 0)}
+          {count("bottom_layers", "Bottom layers", 0)}
+          <div>
+            <NumberField
+              label="Infill"
+              narrow
+              unit="%"
+              value={p.infill * 100}
+              step={5}
+              min={0}
+              onCommit={(v) => {
+                onSet("infill", Math.min(100, v) / 100, `infill ${v} %`);
+              }}
+            />
+            <EffectOf field="infill" effects={effects} />
+          </div>
+        </Group>
+        <Group name="Looks and hours">
+          <div>
+            <NumberField
+              label="Layer"
+              narrow
+              value={p.layer_mm}
+              step={0.04}
+              min={0.05}
+              onCommit={(v) => {
+                onSet("layer_mm", v, `layers of ${v} mm`);
+              }}
+            />
+            <EffectOf field="layer_mm" effects={effects} />
+          </div>
+          <Changes
+            at={p.changes_at_mm}
+            onSet={(v) => {
+              onSet(
+                "changes_at_mm",
+                v,
+                v.length ? `change filament at ${v.join(", ")} mm` : "no change of filament",
+              );
+            }}
+          />
+          <SpeedFields
+            asked={p.speeds}
+            held={held}
+            onSet={(field, value, said) => {
+              onSet(`speeds.${field}`, value, said);
+            }}
+          />
+        </Group>
+        <Group name="Bed and support">
+          <div>
+            <NumberField
+              label="Brim"
+              narrow
+              value={p.brim_mm}
+              min={0}
+              onCommit={(v) => {
+                onSet("brim_mm", v, `brim of ${v} mm`);
+              }}
+            />
+            <EffectOf field="brim_mm" effects={effects} />
+          </div>
+          {tick("brim_inside", "brim inside instead")}
+          <div>
+            {tick("supports", "supports")}
+            <EffectOf field="supports" effects={effects} />
+          </div>
+        </Group>
       </div>
-      <SpeedFields
-        asked={p.speeds}
-        held={held}
-        onSet={(field, value, said) => {
-          onSet(`speeds.${field}`, value, said);
-        }}
-      />
     </div>
   );
 }

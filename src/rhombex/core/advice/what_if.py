@@ -64,7 +64,7 @@ def _ways(a: Analysis) -> list[Change]:
     top = round(val("printing.stiffness.layer_most") * nozzle_mm(p, a.printer), 2)
     heights = [h for h in (0.12, 0.16, 0.2, 0.28, 0.32, 0.4, 0.45) if h <= top + 1e-9]
     finer, coarser = [h for h in heights if h < p.layer_mm - 0.015], [h for h in heights if h > p.layer_mm + 0.015]
-    ways: list[Change] = [(f"{h:g} mm layers", _layers(p, h), None) for h in (*finer[-1:], *coarser[:2])]
+    ways: list[Change] = [(f"{h:g} mm layers", other_layers(p, h), None) for h in (*finer[-1:], *coarser[:2])]
     ways += [(f"{n} perimeters", {"perimeters": n}, None) for n in (p.perimeters - 1, p.perimeters + 1) if 1 <= n <= 20]
     ways += [(f"{f:.0%} infill", {"infill": f}, None) for f in (0.1, 0.3) if abs(f - p.infill) > 0.01]
     ways += [(f"{x.nozzle_mm:g} nozzle ({x.name})", x.change(), x.printer) for x in _nozzles(a)]
@@ -93,7 +93,7 @@ def _fits(a: Analysis, printer: Printer) -> bool:
     )
 
 
-def _layers(p: Process, layer: float) -> dict[str, object]:
+def other_layers(p: Process, layer: float) -> dict[str, object]:
     """Another layer height with skins that are no thinner than now."""
     return {
         "layer_mm": layer,
@@ -112,17 +112,21 @@ def _edits(a: Analysis, change: Mapping[str, object], printer: Printer | None) -
     return tuple(edits)
 
 
-def _try(a: Analysis, label: str, change: Mapping[str, object], printer: Printer | None, level: Level) -> WhatIf:
+def tried(
+    a: Analysis, label: str, change: Mapping[str, object], printer: Printer | None, level: Level, only: str | None = None
+) -> WhatIf:
+    """Everything, or `only` the pieces of one part, printed with a process that is changed."""
     machine = printer or a.printer
     time = mass = money = 0.0
     stiff: list[float] = []
-    for p in a.pieces:
+    pieces = [p for p in a.pieces if only in (None, p.part)]
+    for p in pieces:
         process = a.design.process_of(p.part).model_copy(update=change)
         e = estimate(a.piece_recipes[p.name], process, machine, level)
         time += e.time_s.value
         mass += e.mass_g.value
         money += e.mass_g.value / 1000 * price_per_kg(a.workshop, process.filament).value
-    for part in dict.fromkeys(p.part for p in a.pieces):
+    for part in dict.fromkeys(p.part for p in pieces):
         old = a.design.process_of(part)
         stiff.append(ratio(a.design, a.case.part(part), (old, a.printer), (old.model_copy(update=change), machine)))
     return WhatIf(
@@ -220,8 +224,8 @@ def what_if(
     Times are those of the preview, all scaled so that the way things are now comes out settled: what the preview gets
     wrong it gets wrong alike. `settle`: the fastest ways are settled themselves.
     """
-    now = _try(a, "as it is", {}, None, "settled").model_copy(update={"group": "now"})
-    plain = _try(a, "", {}, None, "preview")
+    now = tried(a, "as it is", {}, None, "settled").model_copy(update={"group": "now"})
+    plain = tried(a, "", {}, None, "preview")
     scale = (now.time_s / plain.time_s, now.mass_g / plain.mass_g)
     fast: list[WhatIf] = []
     places: list[Place | None] = [None, *_nozzles(a)]
@@ -233,7 +237,7 @@ def what_if(
     for k, place in enumerate(places):
         fastest = fastest_as_stiff(a, place, part(k))
         if fastest is not None:
-            way = _try(a, *fastest, "settled") if settle else _scaled(_try(a, *fastest, "preview"), scale)
+            way = tried(a, *fastest, "settled") if settle else _scaled(tried(a, *fastest, "preview"), scale)
             if way.time_s < now.time_s * 0.99:
                 fast.append(way.model_copy(update={"best": True, "group": "as stiff"}))
         found((now, *sorted(fast, key=lambda w: w.time_s)))
@@ -241,11 +245,11 @@ def what_if(
     ways = _ways(a)
     for k, (label, single, printer) in enumerate(ways):
         part(steps - 2)(k / len(ways), label)
-        out.append(_scaled(_try(a, label, single, printer, "preview"), scale))
+        out.append(_scaled(tried(a, label, single, printer, "preview"), scale))
     purposes = presets(a.design.process, a.printer)
     for k, preset in enumerate(purposes):
         part(steps - 1)(k / len(purposes), preset.label)
-        way = _scaled(_try(a, preset.label, preset.change, None, "preview"), scale)
+        way = _scaled(tried(a, preset.label, preset.change, None, "preview"), scale)
         out.append(way.model_copy(update={"group": "purpose", "why": preset.why}))
     return tuple(out)
 
