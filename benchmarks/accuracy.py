@@ -13,20 +13,22 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 from rhombex.core.memo import forget_all
 from rhombex.core.process import simulate
 from rhombex.core.process.settings import settings
-from rhombex.core.process.stack import Stack
+from rhombex.core.process.slices import Slices
 from tests.print_parts import PARTS, PROFILES
 
 
-def timed(level: str, stack: Stack) -> tuple[float, float, float]:
+def timed(level: str, slices: Slices) -> tuple[float, float, float]:
     """Seconds of printing, mm3, and milliseconds it took to say so."""
     t = time.perf_counter()
-    rows = getattr(simulate, level)(stack)
+    rows = getattr(simulate, level)(slices)
     took = (time.perf_counter() - t) * 1e3
-    return float(simulate.layer_seconds(stack.s, rows).sum()), float(simulate.layer_mm3(stack, rows).sum()), took
+    return float(simulate.layer_seconds(slices.s, rows).sum()), float(simulate.layer_mm3(slices, rows).sum()), took
 
 
 def main() -> None:
-    simulate.exact(Stack(PARTS["tiny boss"](), settings(*PROFILES["everyday"])))  # compiled once, before the clock runs
+    simulate.exact(
+        Slices(PARTS["tiny boss"](), settings(*PROFILES["everyday"]))
+    )  # compiled once, before the clock runs
     print(f"{'part':18}{'profile':14}{'hours':>7}{'exact':>9}{'settled':>18}{'preview':>26}")
     rows = []
     for name, make in PARTS.items():
@@ -34,9 +36,9 @@ def main() -> None:
         for profile, (process, printer) in PROFILES.items():
             s = settings(process, printer)
             forget_all()
-            p_time, p_mass, p_ms = timed("preview", Stack(mesh, s))
-            time_s, mass, ms = timed("exact", Stack(mesh, s))
-            s_time, s_mass, s_ms = timed("settled", Stack(mesh, s))
+            p_time, p_mass, p_ms = timed("preview", Slices(mesh, s))
+            time_s, mass, ms = timed("exact", Slices(mesh, s))
+            s_time, s_mass, s_ms = timed("settled", Slices(mesh, s))
             row = [s_time / time_s - 1, s_mass / mass - 1, p_time / time_s - 1, p_mass / mass - 1, s_ms, p_ms]
             rows.append(row)
             print(

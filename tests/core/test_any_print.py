@@ -28,7 +28,7 @@ from rhombex.core.process.pace import pace_of
 from rhombex.core.process.presets import presets
 from rhombex.core.process.settings import Kind, flow_cap
 from rhombex.core.process.settings import settings as resolve
-from rhombex.core.process.stack import Stack
+from rhombex.core.process.slices import Slices
 from rhombex.core.process.stiffness import Plate, bending
 from rhombex.core.shell.panels import panel_recipe
 from rhombex.core.space import Box
@@ -91,32 +91,32 @@ def solids(draw: st.DrawFn) -> m3.Manifold:
 @settings(max_examples=60)
 def test_any_print_is_finite_and_holds_its_lower_bound(m: m3.Manifold, process: Process, printer: Printer) -> None:
     """No faster than its flow, no lighter than nothing, no NaN at any level."""
-    stack = Stack(m, resolve(process, printer))
+    slices = Slices(m, resolve(process, printer))
     for level in (simulate.preview, simulate.settled, simulate.exact):
-        rows = level(stack)
+        rows = level(slices)
         assert np.isfinite(rows).all() and (rows >= -1e-9).all()
-        seconds, mm3 = simulate.layer_seconds(stack.s, rows), simulate.layer_mm3(stack, rows)
-        assert seconds.sum() >= mm3.sum() / stack.s.flow - 1e-6
+        seconds, mm3 = simulate.layer_seconds(slices.s, rows), simulate.layer_mm3(slices, rows)
+        assert seconds.sum() >= mm3.sum() / slices.s.flow - 1e-6
 
 
 @given(solids(), processes)
 @settings(max_examples=50)
 def test_settled_stays_near_exact_on_any_solid(m: m3.Manifold, process: Process) -> None:
-    stack = Stack(m, resolve(process, BENCH))
-    exact, near = simulate.exact(stack), simulate.settled(stack)
-    time = simulate.layer_seconds(stack.s, exact).sum()
-    assert simulate.layer_seconds(stack.s, near).sum() == pytest.approx(time, rel=0.03, abs=20)
-    mass = simulate.layer_mm3(stack, exact).sum()
-    assert simulate.layer_mm3(stack, near).sum() == pytest.approx(mass, rel=0.015, abs=20)
+    slices = Slices(m, resolve(process, BENCH))
+    exact, near = simulate.exact(slices), simulate.settled(slices)
+    time = simulate.layer_seconds(slices.s, exact).sum()
+    assert simulate.layer_seconds(slices.s, near).sum() == pytest.approx(time, rel=0.03, abs=20)
+    mass = simulate.layer_mm3(slices, exact).sum()
+    assert simulate.layer_mm3(slices, near).sum() == pytest.approx(mass, rel=0.015, abs=20)
 
 
 @given(solids(), st.sampled_from([0.12, 0.2, 0.3]))
 @settings(max_examples=60)
 def test_layers_of_one_run_have_one_section(m: m3.Manifold, layer: float) -> None:
-    stack = Stack(m, resolve(Process(layer_mm=layer), BENCH))
-    for j in range(1, stack.n):
-        if stack.run[j] == stack.run[j - 1]:
-            a, b = stack.mesh.slice(float(stack.z[j]) + 1e-6), stack.mesh.slice(float(stack.z[j - 1]) + 1e-6)
+    slices = Slices(m, resolve(Process(layer_mm=layer), BENCH))
+    for j in range(1, slices.n):
+        if slices.run[j] == slices.run[j - 1]:
+            a, b = slices.mesh.slice(float(slices.z[j]) + 1e-6), slices.mesh.slice(float(slices.z[j - 1]) + 1e-6)
             assert a.area() == pytest.approx(b.area(), abs=1e-6)
             assert (a - b).area() < 1e-6
 
@@ -124,11 +124,11 @@ def test_layers_of_one_run_have_one_section(m: m3.Manifold, layer: float) -> Non
 @given(solids(), processes)
 @settings(max_examples=40)
 def test_no_path_leaves_the_part_and_its_brim(m: m3.Manifold, process: Process) -> None:
-    stack = Stack(m, resolve(process.model_copy(update={"supports": False}), BENCH))
-    for j in (0, stack.n // 2):
-        paths = lay_out(stack, j)
+    slices = Slices(m, resolve(process.model_copy(update={"supports": False}), BENCH))
+    for j in (0, slices.n // 2):
+        paths = lay_out(slices, j)
         reach = process.brim_mm + 1.0 if j == 0 else 0.01
-        room = stack.section(j).offset(reach, m3.JoinType.Miter, 2.0)
+        room = slices.section(j).offset(reach, m3.JoinType.Miter, 2.0)
         for k in range(len(paths)):
             if paths.linked[k]:
                 continue

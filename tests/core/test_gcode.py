@@ -17,7 +17,7 @@ from rhombex.core.exchange.gcode import GcodeError, GcodeReport, read_gcode
 from rhombex.core.exchange.solid_mesh import read_solid, solid_of
 from rhombex.core.process.layout import lay_out
 from rhombex.core.process.settings import settings as resolve
-from rhombex.core.process.stack import Stack
+from rhombex.core.process.slices import Slices
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from tests.closed_forms import look_ahead, segment_seconds
 from tests.print_parts import PARTS
@@ -258,8 +258,8 @@ def test_memory_does_not_grow_with_the_file() -> None:
 def test_our_own_paths_as_gcode_take_the_time_of_the_plan() -> None:
     """A layer written out as moves and read back: the same kinematics, but for retractions and the layer's change."""
     s = resolve(Process(brim_mm=0), BENCH)
-    stack = Stack(PARTS["tiny boss"](), s)
-    paths = lay_out(stack, 20)
+    slices = Slices(PARTS["tiny boss"](), s)
+    paths = lay_out(slices, 20)
     filament = math.pi * 1.75**2 / 4
     lines = ["G90", "M83"]
     for k in range(len(paths)):

@@ -20,7 +20,7 @@ from rhombex.core.process import simulate
 from rhombex.core.process.estimate import Estimate, best_known, estimate, of_mesh
 from rhombex.core.process.pace import pace_of
 from rhombex.core.process.settings import Kind, settings
-from rhombex.core.process.stack import Stack
+from rhombex.core.process.slices import Slices
 from rhombex.core.space import Box
 from rhombex.core.workshop.paced import PacedPrint
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -29,8 +29,8 @@ from tests.print_parts import PARTS, PROFILES
 BENCH = ARCHIVE_WORKSHOP.printers[1]
 
 
-def printed(stack: Stack, rows: simulate.Array) -> tuple[float, float]:
-    return float(simulate.layer_seconds(stack.s, rows).sum()), float(simulate.layer_mm3(stack, rows).sum())
+def printed(slices: Slices, rows: simulate.Array) -> tuple[float, float]:
+    return float(simulate.layer_seconds(slices.s, rows).sum()), float(simulate.layer_mm3(slices, rows).sum())
 
 
 def errors() -> dict[tuple[str, str], tuple[float, float, float]]:
@@ -40,10 +40,10 @@ def errors() -> dict[tuple[str, str], tuple[float, float, float]]:
         mesh = make()
         for profile, (process, printer) in PROFILES.items():
             s = settings(process, printer)
-            stack = Stack(mesh, s)
-            time_s, mass = printed(stack, simulate.exact(stack))
-            near, near_mass = printed(stack, simulate.settled(Stack(mesh, s)))
-            quick, _ = printed(stack, simulate.preview(Stack(mesh, s)))
+            slices = Slices(mesh, s)
+            time_s, mass = printed(slices, simulate.exact(slices))
+            near, near_mass = printed(slices, simulate.settled(Slices(mesh, s)))
+            quick, _ = printed(slices, simulate.preview(Slices(mesh, s)))
             out[name, profile] = (near / time_s - 1, near_mass / mass - 1, quick / time_s - 1)
     return out
 
@@ -167,6 +167,6 @@ def test_bands_under_slopes_are_counted_as_a_hatch_meets_them() -> None:
     ring = M.revolve(CS.circle(7, 32).translate((25, 0)), 64).translate((0, 0, 8))
     wedge = M.hull_points([(0, 0, 0), (60, 0, 0), (60, 40, 0), (0, 40, 0), (0, 0, 20), (0, 40, 20)])
     for mesh in (ring, wedge, M.sphere(25, 64)):
-        stack = Stack(mesh, settings(Process(layer_mm=0.28, perimeters=1, infill=0, layer_min_s=0), BENCH))
-        exact, near = simulate.exact(stack), simulate.preview(stack)
+        slices = Slices(mesh, settings(Process(layer_mm=0.28, perimeters=1, infill=0, layer_min_s=0), BENCH))
+        exact, near = simulate.exact(slices), simulate.preview(slices)
         assert near[:, Kind.SOLID].sum() == pytest.approx(exact[:, Kind.SOLID].sum(), rel=0.15)

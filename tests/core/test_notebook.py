@@ -305,6 +305,39 @@ def test_a_board_without_edges_is_no_part() -> None:
         component_of(book, solve(book), "own-1")
 
 
+def test_a_hole_off_the_board_is_refused_by_its_name() -> None:
+    """By hand: the board is 60 wide; hole B, 3 across, has its centre at 61: its rim reaches 2.5 beyond."""
+
+    def book(b_mm: str) -> Notebook:
+        features = [
+            {"name": "left", "kind": "edge", "axis": "x", "at_mm": 0},
+            {"name": "right", "kind": "edge", "axis": "x"},
+            {"name": "front", "kind": "edge", "axis": "y", "at_mm": 0},
+            {"name": "back", "kind": "edge", "axis": "y"},
+            *({"name": n, "kind": "hole", "near_mm": (x, 20)} for n, x in (("A", 5), ("B", 55))),
+        ]
+        told = [("edges", ("left", "right"), "x", "60"), ("edges", ("front", "back"), "y", "40")]
+        for n, x in (("A", "5"), ("B", b_mm)):
+            told += [
+                ("diameter", (n,), "x", "3"),
+                ("centres", ("left", n), "x", x),
+                ("centres", ("front", n), "y", "20"),
+            ]
+        readings = [
+            {"id": str(k), "how": how, "of": of, "along": along, "value": v}
+            for k, (how, of, along, v) in enumerate(told)
+        ]
+        return read_notebook({"features": features, "readings": readings})
+
+    good = solve(book("58.4"))  # 0.1 on the board: 60 - 58.4 - 1.5
+    assert good.off == () and good.lacking == ""
+    assert [m.name for m in component_of(book("58.4"), good, "b").mounts] == ["A", "B"]
+    bad = solve(book("61"))
+    assert [(o.hole, o.by_mm) for o in bad.off] == [("B", pytest.approx(2.5, abs=0.01))]
+    with pytest.raises(DesignError, match=r"hole B reaches 2\.50 mm beyond its edge"):
+        component_of(book("61"), bad, "b")
+
+
 def test_holes_like_one_another_in_a_ring_are_refused() -> None:
     ring = [{"name": "A", "kind": "hole", "like": "B"}, {"name": "B", "kind": "hole", "like": "A"}]
     readings = [{"id": "1", "how": "diameter", "of": ["A"], "value": 3}]

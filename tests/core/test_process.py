@@ -18,7 +18,7 @@ from rhombex.core.process.kernels import chains, corner_cap, crossings, drive, d
 from rhombex.core.process.layout import hatch, honeycomb_side, lay_out, work_of
 from rhombex.core.process.settings import Kind, Settings
 from rhombex.core.process.settings import settings as resolve
-from rhombex.core.process.stack import Stack, layer_bounds
+from rhombex.core.process.slices import Slices, layer_bounds
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from tests.closed_forms import look_ahead, loops_seconds, segment_seconds
 
@@ -26,8 +26,8 @@ BENCH, WIDE = ARCHIVE_WORKSHOP.printers[1:3]
 M, CS = m3.Manifold, m3.CrossSection
 
 
-def stack(m: m3.Manifold, **changes: object) -> Stack:
-    return Stack(m, resolve(Process(**changes), BENCH))  # type: ignore[arg-type]
+def slices(m: m3.Manifold, **changes: object) -> Slices:
+    return Slices(m, resolve(Process(**changes), BENCH))  # type: ignore[arg-type]
 
 
 # kinematics
@@ -161,7 +161,7 @@ def test_chains_use_every_stretch_once() -> None:
 def test_a_honeycomb_is_as_much_line_as_its_share_says() -> None:
     """3 sqrt 3 / 2 a^2 is the area of a hexagon; with doubled uprights each cell has 4 a of line less the gap."""
     s = resolve(Process(infill=0.2, infill_kind="honeycomb", top_layers=0, bottom_layers=0, brim_mm=0), BENCH)
-    block = Stack(M.cube((120, 100, 2)), s)
+    block = Slices(M.cube((120, 100, 2)), s)
     work, _ = work_of(lay_out(block, 3), s, False)
     inside = (120 - 2 * 3 * s.spacing_mm) * (100 - 2 * 3 * s.spacing_mm)
     assert work.mm[Kind.SPARSE] * s.spacing_mm == pytest.approx(0.2 * inside, rel=0.02)
@@ -170,7 +170,7 @@ def test_a_honeycomb_is_as_much_line_as_its_share_says() -> None:
 
 @pytest.mark.parametrize("kind", ["lines", "grid", "triangles", "honeycomb"])
 def test_every_infill_weighs_its_share(kind: str) -> None:
-    s = stack(M.cube((90, 70, 6)), infill=0.25, infill_kind=kind, brim_mm=0)
+    s = slices(M.cube((90, 70, 6)), infill=0.25, infill_kind=kind, brim_mm=0)
     mm3 = simulate.layer_mm3(s, simulate.exact(s)).sum(axis=0)
     layers = s.n - 9
     inside = (90 - 6 * s.s.spacing_mm) * (70 - 6 * s.s.spacing_mm) * 0.2 * layers
@@ -179,7 +179,7 @@ def test_every_infill_weighs_its_share(kind: str) -> None:
 
 def test_a_solid_block_is_filled_to_its_volume() -> None:
     """Mass balance: at 100 % infill the beads fill the block: 40 x 30 x 20 mm."""
-    s = stack(M.cube((40, 30, 20)), infill=1.0, brim_mm=0)
+    s = slices(M.cube((40, 30, 20)), infill=1.0, brim_mm=0)
     assert simulate.layer_mm3(s, simulate.exact(s)).sum() == pytest.approx(24000, rel=0.01)
 
 
@@ -192,15 +192,15 @@ def test_layers_are_a_whole_number() -> None:
 
 def test_only_changed_sections_are_new() -> None:
     """A tray: floor, then walls: two runs; a cone changes in every layer."""
-    tray = stack(M.cube((60, 50, 20)) - M.cube((54, 44, 20)).translate((3, 3, 3)))
+    tray = slices(M.cube((60, 50, 20)) - M.cube((54, 44, 20)).translate((3, 3, 3)))
     assert len(set(tray.run.tolist())) == 2
-    cone = stack(M.cylinder(10, 20, 5, 60))
+    cone = slices(M.cylinder(10, 20, 5, 60))
     assert len(set(cone.run.tolist())) == cone.n
 
 
 def test_equal_layers_have_equal_paths() -> None:
     """What `alike` calls alike is laid out alike, layer by layer."""
-    s = stack(
+    s = slices(
         M.cube((60, 50, 20))
         - M.cube((54, 44, 20)).translate((3, 3, 3))
         + M.cylinder(9, 4, 4, 24).translate((20, 20, 1))
@@ -213,7 +213,7 @@ def test_equal_layers_have_equal_paths() -> None:
 
 def test_a_fast_layer_waits() -> None:
     """max(t, min(t_min, L / v_min + fixed)): a small layer waits for the least layer time, but not below 10 mm/s."""
-    s = stack(M.cube((8, 8, 10)), brim_mm=0, layer_min_s=9.0)
+    s = slices(M.cube((8, 8, 10)), brim_mm=0, layer_min_s=9.0)
     layers = simulate.layer_seconds(s.s, simulate.exact(s))
     rows = simulate.exact(s)
     j = s.n // 2
@@ -229,7 +229,7 @@ def test_support_under_a_table() -> None:
     """By hand: a slab of 80 x 60 on a web 10 wide, 40 high: (80 - 10) x 60 x 40 mm3 stand under it."""
     table = M.cube((80, 60, 4)).translate((0, 0, 40)) + M.cube((10, 60, 40)).translate((35, 0, 0))
     for layer in (0.1, 0.2, 0.28):
-        assert stack(table, supports=True, layer_mm=layer).support_mm3() == pytest.approx(70 * 60 * 40, rel=0.02)
+        assert slices(table, supports=True, layer_mm=layer).support_mm3() == pytest.approx(70 * 60 * 40, rel=0.02)
 
 
 ROUND = {
@@ -254,15 +254,15 @@ ROUND = {
 def test_support_under_round_bodies(name: str, layer: float) -> None:
     """Numerical integrals of the room under each surface beyond 45 degrees (scipy's quad)."""
     body, room = ROUND[name]
-    assert stack(body(), supports=True, layer_mm=layer).support_mm3() == pytest.approx(room(), rel=0.05)
+    assert slices(body(), supports=True, layer_mm=layer).support_mm3() == pytest.approx(room(), rel=0.05)
 
 
 def test_a_short_bridge_needs_no_support_and_a_long_one_does() -> None:
     def gate(gap: float) -> m3.Manifold:
         return M.cube((gap + 20, 20, 30)) - M.cube((gap, 30, 20)).translate((10, -5, 0))
 
-    assert stack(gate(15), supports=True).support_mm3() == 0
-    assert stack(gate(40), supports=True).support_mm3() == pytest.approx(40 * 20 * 20, rel=0.02)
+    assert slices(gate(15), supports=True).support_mm3() == 0
+    assert slices(gate(40), supports=True).support_mm3() == pytest.approx(40 * 20 * 20, rel=0.02)
 
 
 def test_span_of_a_bridge_and_of_a_cantilever() -> None:
@@ -279,7 +279,7 @@ def test_an_opening_in_a_thin_wall_spans_its_width(wall: float, gap: float) -> N
     stand under it where it is longer than is clean."""
     frame = M.cube((gap + 20, wall, 30)) - M.cube((gap, wall + 2, 20)).translate((10, -1, 0))
     room = gap * wall * 20 if gap > 20 else 0.0
-    assert stack(frame, supports=True).support_mm3() == pytest.approx(room, rel=0.02)
+    assert slices(frame, supports=True).support_mm3() == pytest.approx(room, rel=0.02)
     below = CS.square((10, wall)) + CS.square((10, wall)).translate((10 + gap, 0))
     strip = CS.square((gap, wall)).translate((10, 0))
     assert best_bridge(strip, below) == (pytest.approx(gap, abs=0.1), 0.0)
@@ -290,7 +290,7 @@ def test_an_opening_in_a_thin_wall_spans_its_width(wall: float, gap: float) -> N
 def test_the_step_round_a_screws_head_is_no_bridge_to_support() -> None:
     plate = M.cube((20, 20, 6)) - M.cylinder(3.3, 3.05, 3.05, 64).translate((10, 10, 0))
     plate -= M.cylinder(10, 1.78, 1.78, 64).translate((10, 10, -1))
-    assert stack(plate, supports=True).support_mm3() == 0
+    assert slices(plate, supports=True).support_mm3() == 0
 
 
 @pytest.mark.parametrize(("degrees", "room"), [(50.0, 1.0), (60.0, 1.0), (75.0, 1.0), (40.0, 0.0)])
@@ -300,13 +300,13 @@ def test_a_face_that_leans_from_the_bed_up_hangs_as_one_that_starts_higher(degre
     corners = [(0, 0), (10, 0), (10 + out, 20), (out, 20)]
     slab = M.extrude(CS([corners]), 30).rotate((90, 0, 0))
     by_hand = room * 20 * out / 2 * 30
-    assert stack(slab, supports=True).support_mm3() == pytest.approx(by_hand, rel=0.06)
+    assert slices(slab, supports=True).support_mm3() == pytest.approx(by_hand, rel=0.06)
 
 
 def test_no_level_beats_the_flow() -> None:
     """Lower bound of time: deposited volume over the flow that filament and nozzle bear."""
     for m in (M.cube((60, 40, 10)), M.sphere(15, 64), M.cylinder(40, 6, 6, 32)):
-        s = stack(m)
+        s = slices(m)
         for level in (simulate.exact, simulate.settled, simulate.preview):
             rows = level(s)
             flow = s.s.flow
@@ -323,7 +323,7 @@ def test_caps_of_flow_and_printer_hold() -> None:
 
 def test_a_face_in_the_middle_of_a_layer_parts_two_runs() -> None:
     """A step at 3.0 mm in layers of 0.4: the middle of layer 7 is 3.0 exactly, and is taken over the step."""
-    s = stack(M.cube((40, 40, 3)) + M.cube((10, 10, 12)), layer_mm=0.4)
+    s = slices(M.cube((40, 40, 3)) + M.cube((10, 10, 12)), layer_mm=0.4)
     assert s.z[7] == pytest.approx(3.0)
     assert s.run[7] != s.run[6]
     assert s.section(7).area() == pytest.approx(100)
@@ -335,7 +335,7 @@ def test_a_brim_goes_round_the_foot_or_into_its_holes() -> None:
     from rhombex.core.cuts.pieces import usable_bed
 
     part = M.cube((60, 40, 4)) - M.cube((20, 20, 6)).translate((20, 10, -1))
-    outside, inside = stack(part, brim_mm=4), stack(part, brim_mm=4, brim_inside=True)
+    outside, inside = slices(part, brim_mm=4), slices(part, brim_mm=4, brim_inside=True)
     rounds, space, w = round(4 / outside.s.spacing_mm), outside.s.spacing_mm, outside.s.width_mm
     out_mm = sum(2 * (60 + 40) + 8 * (w / 2 + k * space) for k in range(rounds))
     in_mm = sum(2 * (20 + 20) - 8 * (w / 2 + k * space) for k in range(rounds))

@@ -17,7 +17,7 @@ from rhombex.core.process import simulate
 from rhombex.core.process.islands import Islands, loops_of, outline_key, whole
 from rhombex.core.process.settings import Kind
 from rhombex.core.process.settings import settings as resolve
-from rhombex.core.process.stack import Stack
+from rhombex.core.process.slices import Slices
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 from ..print_parts import PARTS, by_chance
@@ -89,7 +89,7 @@ def test_a_hidden_part_that_the_perimeters_fill_gets_no_infill() -> None:
     m = M.cube((1.4, 20, 6)) + M.cube((20, 20, 1.2)).translate((0, 0, 6))
     for kind in ("lines", "grid", "triangles", "honeycomb"):
         process = Process(perimeters=3, bottom_layers=1, top_layers=0, infill=0.5, infill_kind=kind)  # type: ignore[arg-type]
-        stack = Stack(m, resolve(process, ARCHIVE_WORKSHOP.printers[1]))
-        rows = simulate.exact(stack)
+        slices = Slices(m, resolve(process, ARCHIVE_WORKSHOP.printers[1]))
+        rows = simulate.exact(slices)
         assert np.isfinite(rows).all()
         assert rows[2, simulate.K + Kind.SPARSE] == 0

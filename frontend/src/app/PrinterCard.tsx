@@ -1,8 +1,9 @@
 import { useState } from "react";
 
-import type { Learned, Pace, Printer } from "../api/schema";
+import type { Learned, OwnAllowance, Pace, Printer, Usual } from "../api/schema";
 import { Button } from "../ui/Button";
 import { NumberField } from "../ui/NumberField";
+import { Allowances } from "./Allowances";
 import { PrinterDiary } from "./PrinterDiary";
 import { SimulatedPrinter } from "./SimulatedPrinter";
 import type { Put } from "../desk/workshop";
@@ -14,12 +15,17 @@ export function PrinterCard({
   learned,
   usedBy,
   onCopy,
+  allowances,
+  filaments,
   put,
 }: {
   printer: Printer;
   /** Names of the designs that are printed on it. */
   usedBy: readonly string[];
   onCopy: () => void;
+  /** What the tables say of each kind of feature. */
+  allowances: readonly Usual[];
+  filaments: readonly OwnAllowance["filament"][];
   pace: Pace;
   learned: Learned;
   put: Put;
@@ -164,6 +170,7 @@ export function PrinterCard({
           }}
         />
       </div>
+      <Allowances printer={p} usual={allowances} filaments={filaments} change={change} />
       <PrinterDiary printer={p} pace={pace} learned={learned} set={set} put={put} />
       <SimulatedPrinter printer={p} set={set} />
     </li>

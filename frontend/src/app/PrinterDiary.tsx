@@ -170,8 +170,8 @@ function OddPrint({ odd }: { odd: Learned["odd"] }) {
   const by = brief(Math.abs(odd.off) * 100, 0);
   return (
     <span className="block text-soft">
-      <q>{odd.what}</q> does not fit the others and is not counted: it took {by} % {odd.off > 0 ? "longer" : "less"} than
-      they let expect. Look whether its hours are right.
+      <q>{odd.what}</q> does not fit the others and is not counted: it took {by} %{" "}
+      {odd.off > 0 ? "longer" : "less"} than they let expect. Look whether its hours are right.
     </span>
   );
 }

@@ -8,6 +8,7 @@ import { useWorkshop } from "../desk/useWorkshop";
 import { Button } from "../ui/Button";
 import { Working } from "../ui/working";
 import type { Put } from "../desk/workshop";
+import { Filaments } from "./Filaments";
 import { PrinterCard } from "./PrinterCard";
 import { Spools } from "./Spools";
 import { StandoffList } from "./StandoffList";
@@ -173,6 +174,8 @@ export function WorkshopPage() {
                   printer={p}
                   pace={data.paces[p.key]!}
                   learned={data.learned[p.key]!}
+                  allowances={data.allowances}
+                  filaments={data.filaments}
                   usedBy={data.printed_on[p.key] ?? []}
                   onCopy={() => {
                     const key = freeKey(data.workshop.printers);
@@ -183,6 +186,7 @@ export function WorkshopPage() {
               ))}
             </ul>
             <Spools filaments={data.filaments} spools={data.workshop.spools} put={put} />
+            <Filaments own={data.workshop.filaments} figures={data.figures} put={put} />
             <StandoffList lengths={data.workshop.standoffs_mm ?? []} put={put} />
           </Working>
         )}

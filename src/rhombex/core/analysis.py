@@ -23,8 +23,8 @@ from rhombex.core.openings.place import place_openings
 from rhombex.core.openings.tools import tools
 from rhombex.core.plain import DesignError
 from rhombex.core.process.estimate import Estimate, best_known, estimate
+from rhombex.core.process.filament import price_per_kg
 from rhombex.core.process.overhang import Overhang, overhang, overhang_known
-from rhombex.core.process.price import price_per_kg
 from rhombex.core.reference import val
 from rhombex.core.shell.build import build
 from rhombex.core.trail import Frozen

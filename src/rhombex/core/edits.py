@@ -247,10 +247,10 @@ class Swap(Frozen):
     custom: Component | None = None
 
 
-class PutPart(Frozen):
+class PutComponent(Frozen):
     """Change a component that the design carries."""
 
-    do: Literal["put-part"] = "put-part"
+    do: Literal["put-component"] = "put-component"
     component: Component
 
 
@@ -340,7 +340,7 @@ Edit = Annotated[
     | StackUnder
     | SetStand
     | Swap
-    | PutPart
+    | PutComponent
     | PutAdapter
     | RemoveAdapter
     | PutFeed
@@ -506,7 +506,7 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
         case Swap(id=id, component=component, custom=c):
             swapped = _thing(d, id).model_copy(update={"component": component})
             return {"placements": _upsert(d.placements, swapped, "id")} | _carried(d, c)
-        case PutPart(component=c):
+        case PutComponent(component=c):
             return {"custom": _upsert(d.custom, c, "key")}
         case PutAdapter(adapter=adapter):
             return {"adapters": _upsert(d.adapters, adapter, "port")}

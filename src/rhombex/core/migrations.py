@@ -33,6 +33,11 @@ def _workshop_1(data: Plain) -> Plain:
     return data
 
 
+def _workshop_2(data: Plain) -> Plain:
+    """From 3 on a workshop has allowances and figures of filaments of its own, which a Rhombex before would drop."""
+    return data
+
+
 def _design_2(data: Plain) -> Plain:
     """Version 2 kept the joint of the halves beside the walls, and openings, vents and cuts from the outer corner of the case. From 3
     on a construction is a value of its own, and everything placed is kept from the cavity."""
@@ -125,7 +130,7 @@ def _design_3(data: Plain) -> Plain:
 
 
 DESIGN_STEPS: tuple[Step, ...] = (_design_1, _design_2, _design_3)
-WORKSHOP_STEPS: tuple[Step, ...] = (_workshop_1,)
+WORKSHOP_STEPS: tuple[Step, ...] = (_workshop_1, _workshop_2)
 DESIGN_VERSION = len(DESIGN_STEPS) + 1
 WORKSHOP_VERSION = len(WORKSHOP_STEPS) + 1
 

@@ -9,6 +9,7 @@ from pydantic import Field, ValidationError
 from rhombex.core.parts.component import Component, Key
 from rhombex.core.plain import DesignError, first_error
 from rhombex.core.trail import Frozen
+from rhombex.core.workshop.own import OwnFilament
 from rhombex.core.workshop.paced import MOST_PRINTS, PacedPrint, Positive
 from rhombex.core.workshop.printer import Printer
 from rhombex.core.workshop.workshop import Spool, Workshop, slips
@@ -53,16 +54,23 @@ class RemoveSpool(Frozen):
     id: Key
 
 
-class PutOwnPart(Frozen):
+class PutOwnComponent(Frozen):
     """Put a component into the workshop's own library, or change one there."""
 
-    do: Literal["put-own-part"] = "put-own-part"
+    do: Literal["put-own-component"] = "put-own-component"
     component: Component
 
 
-class RemoveOwnPart(Frozen):
-    do: Literal["remove-own-part"] = "remove-own-part"
+class RemoveOwnComponent(Frozen):
+    do: Literal["remove-own-component"] = "remove-own-component"
     key: Key
+
+
+class PutFilament(Frozen):
+    """Say what a kind of filament costs here and how hot it is printed."""
+
+    do: Literal["put-filament"] = "put-filament"
+    filament: OwnFilament
 
 
 class SetStandoffs(Frozen):
@@ -86,8 +94,9 @@ ShopEdit = Annotated[
     | NotePrint
     | PutSpool
     | RemoveSpool
-    | PutOwnPart
-    | RemoveOwnPart
+    | PutOwnComponent
+    | RemoveOwnComponent
+    | PutFilament
     | SetStandoffs
     | PutWorkshop,
     Field(discriminator="do"),
@@ -131,10 +140,12 @@ def _change(w: Workshop, e: ShopEdit) -> dict[str, Any]:
             return {"spools": _put(w.spools, spool, "id")}
         case RemoveSpool(id=id):
             return {"spools": _without(w.spools, id, "id", "spool")}
-        case PutOwnPart(component=c):
+        case PutOwnComponent(component=c):
             return {"parts": _put(w.parts, c, "key")}
-        case RemoveOwnPart(key=key):
+        case RemoveOwnComponent(key=key):
             return {"parts": _without(w.parts, key, "key", "own part")}
+        case PutFilament(filament=f):
+            return {"filaments": _put(w.filaments, f, "kind")}
         case SetStandoffs(lengths_mm=lengths):
             return {"standoffs_mm": lengths}
         case PutWorkshop(workshop=new):
@@ -163,7 +174,9 @@ def describe_shop(edit: ShopEdit) -> str:
             return f"note {entry.what}"
         case PutSpool(spool=s):
             return f"spool of {s.filament} {s.colour}"
-        case PutOwnPart(component=c):
+        case PutFilament(filament=f):
+            return f"figures of {f.kind}"
+        case PutOwnComponent(component=c):
             return f"own part {c.label}"
     words = edit.model_dump(mode="json")
     return f"{edit.do.replace('-', ' ')} {words.get('key') or words.get('id') or ''}".strip()

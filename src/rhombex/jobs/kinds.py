@@ -24,7 +24,7 @@ from rhombex.core.plain import DesignError
 from rhombex.core.process import simulate
 from rhombex.core.process.estimate import Estimate, summed
 from rhombex.core.process.settings import KIND_NAMES, Kind, settings
-from rhombex.core.process.stack import Stack
+from rhombex.core.process.slices import Slices
 from rhombex.core.progress import Progress, silent
 from rhombex.core.trail import Frozen, Shown
 from rhombex.core.workshop.workshop import read_workshop
@@ -108,30 +108,30 @@ def ways(say: Say, *, design: str, workshop: str) -> Ways:
     return Ways(ways=found)
 
 
-def _piece(a: Analysis, name: str) -> tuple[Stack, Process]:
+def _piece(a: Analysis, name: str) -> tuple[Slices, Process]:
     """A piece (named as on the bed) cut into the layers of its own process. Raises DesignError where there is none."""
     made = next((p for p in a.pieces if p.name == name), None)
     if made is None:
         raise DesignError("piece", f"there is no piece '{name}' in this design")
     process = a.design.process_of(made.part)
-    return Stack(mesh_kernel.evaluate(a.piece_recipes[name]), settings(process, a.printer)), process
+    return Slices(mesh_kernel.evaluate(a.piece_recipes[name]), settings(process, a.printer)), process
 
 
 def layers(say: Say, *, design: str, workshop: str, piece: str) -> Layers:
     """Every layer of a piece laid out."""
     a = _analysis(design, workshop)
-    stack, process = _piece(a, piece)
-    rows = simulate.exact(stack, say)
-    seconds = simulate.layer_seconds(stack.s, rows)
+    slices, process = _piece(a, piece)
+    rows = simulate.exact(slices, say)
+    seconds = simulate.layer_seconds(slices.s, rows)
     return Layers(
-        z_mm=tuple(stack.bounds[1:].tolist()),
+        z_mm=tuple(slices.bounds[1:].tolist()),
         seconds=tuple(seconds.sum(axis=1).tolist()),
         by_kind={KIND_NAMES[k]: tuple(seconds[:, k].tolist()) for k in Kind if seconds[:, k].max() > 0.05},
-        estimate=summed(stack, rows, process, a.printer, "exact"),
+        estimate=summed(slices, rows, process, a.printer, "exact"),
     )
 
 
-def stack_of_asked(asked: Mapping[str, str]) -> Stack:
+def slices_of_asked(asked: Mapping[str, str]) -> Slices:
     """The layers of the piece that `layers` was asked for, to look at one of them."""
     return _piece(_analysis(asked["design"], asked["workshop"]), asked["piece"])[0]
 

@@ -19,19 +19,19 @@ from rhombex.core.parts.shapes import turned_shape
 from rhombex.core.plain import DesignError
 from rhombex.core.process.layout import lay_out, work_of
 from rhombex.core.process.settings import KIND_NAMES, Kind
-from rhombex.core.process.stack import Stack
+from rhombex.core.process.slices import Slices
 from rhombex.core.trail import Frozen, Shown
 from rhombex.jobs.apart import SECONDS
 from rhombex.jobs.job import Job, State
 from rhombex.jobs.jobs import Jobs
-from rhombex.jobs.kinds import Layers, Made, Read, Result, result_of, stack_of_asked
+from rhombex.jobs.kinds import Layers, Made, Read, Result, result_of, slices_of_asked
 from rhombex.store.designs import NotThere
 from rhombex.store.shapes import Shapes
 from rhombex.web.api import Asked, Upload, answer, blueprint, desk, file_of
 
 bp = blueprint("jobs", __name__)
 LONG_S = 120.0
-_stacks: Memo[str, Stack] = Memo(6)  # of the pieces whose layers are being looked at
+_slices: Memo[str, Slices] = Memo(6)  # of the pieces whose layers are being looked at
 DesignId = Annotated[str, Field(pattern=r"^[0-9a-f]{12}$")]
 
 
@@ -248,10 +248,10 @@ def layer(path: LayerPath) -> Response:
     laid = job_of(path.job).result
     if not isinstance(laid, Layers) or path.layer >= len(laid.seconds):
         raise NotThere("there is no such layer")
-    stack = _stacks.make(path.job, lambda: stack_of_asked(jobs().asked(path.job)))
+    slices = _slices.make(path.job, lambda: slices_of_asked(jobs().asked(path.job)))
     j = path.layer
-    paths = lay_out(stack, j)
-    _, by_path = work_of(paths, stack.s, j == 0)
+    paths = lay_out(slices, j)
+    _, by_path = work_of(paths, slices.s, j == 0)
     out = []
     for k in range(len(paths)):
         p = paths.points[paths.start[k] : paths.start[k + 1]]
@@ -267,7 +267,7 @@ def layer(path: LayerPath) -> Response:
                 linked=bool(paths.linked[k]),
             )
         )
-    b = stack.mesh.bounding_box()
+    b = slices.mesh.bounding_box()
     return answer(
         LayerOut(
             layer=j,

@@ -19,7 +19,7 @@ from rhombex.core.parts.recognised import (
     component_of,
 )
 from rhombex.core.power.draws import Budget, budget
-from rhombex.core.shop_edits import PutOwnPart, RemoveOwnPart
+from rhombex.core.shop_edits import PutOwnComponent, RemoveOwnComponent
 from rhombex.core.trail import Frozen
 from rhombex.store.designs import NotThere
 from rhombex.store.shapes import Shapes
@@ -100,7 +100,7 @@ def confirm(body: ConfirmIn) -> Response:
 @bp.post("/library/own", responses={200: LibraryOut}, operation_id="putOwnPart")
 def put_own(body: OwnIn) -> Response:
     """Put a component into the workshop's library, or change one there; all designs can use it."""
-    desk().workshops.edit((PutOwnPart(component=body.component),))
+    desk().workshops.edit((PutOwnComponent(component=body.component),))
     return _library()
 
 
@@ -109,7 +109,7 @@ def remove_own(path: KeyPath) -> Response:
     """Take an own component out of the library. Designs that carry it keep their copy."""
     if all(c.key != path.key for c in desk().workshops.read()[1].parts):
         raise NotThere(f"there is no own part '{path.key}'")
-    desk().workshops.edit((RemoveOwnPart(key=path.key),))
+    desk().workshops.edit((RemoveOwnComponent(key=path.key),))
     return _library()
 
 

@@ -13,19 +13,37 @@ from rhombex.core.design import FilamentKind
 from rhombex.core.plain import DesignError
 from rhombex.core.process.learn import Learned, learned
 from rhombex.core.process.pace import Pace, pace_of
+from rhombex.core.reference import ref, val
 from rhombex.core.shop_edits import ShopEdit, apply_shop
 from rhombex.core.trail import Frozen
+from rhombex.core.workshop.own import FEATURES
 from rhombex.core.workshop.workshop import Workshop
 from rhombex.store.workshops import ShopState, WorkshopConflict
 from rhombex.web.api import Asked, Version, answer, as_file, blueprint, desk, file_of
 
 bp = blueprint("workshop", __name__)
 
+FIGURES = (
+    ("price_per_kg", "price", "Price per kg", "EUR"),
+    ("nozzle_c", "nozzle", "Nozzle", "°C"),
+    ("bed_c", "bed", "Bed", "°C"),
+)
+
+
+class Usual(Frozen):
+    """A figure of the tables, for what a workshop may say otherwise."""
+
+    what: str
+    label: str
+    value: float
+    unit: str
+
 
 class WorkshopOut(Frozen):
     """The workshop with the version to name when changing it, and what the diary of each printer teaches. `left_out`: stored
     entries that cannot be read, in words; `undoes`, `redoes`: what a step back or forward would change;
-    `printed_on`: names of designs by the printer that they are printed on."""
+    `printed_on`: names of designs by the printer that they are printed on; `allowances` and `figures`: what the tables say, the latter
+    by kind of filament."""
 
     version: int
     workshop: Workshop
@@ -36,6 +54,8 @@ class WorkshopOut(Frozen):
     undoes: str
     redoes: str
     printed_on: dict[str, tuple[str, ...]]
+    allowances: tuple[Usual, ...]
+    figures: dict[str, tuple[Usual, ...]]
 
 
 class ShopEditIn(Asked):
@@ -57,6 +77,22 @@ def workshop_out(s: ShopState) -> WorkshopOut:
         left_out=s.left_out,
         undoes=s.undoes,
         redoes=s.redoes,
+        allowances=tuple(
+            Usual(
+                what=f,
+                label=label,
+                value=ref(f"printing.allowance.{f}").value,
+                unit=ref(f"printing.allowance.{f}").unit,
+            )
+            for f, label in FEATURES.items()
+        ),
+        figures={
+            kind: tuple(
+                Usual(what=w, label=label, value=val(f"materials.{kind}.{key}"), unit=unit)
+                for w, key, label, unit in FIGURES
+            )
+            for kind in KINDS
+        },
         printed_on={key: tuple(names[:6]) for key, names in desk().designs.printed_on().items()},
     )
 

@@ -30,6 +30,7 @@ export function MeasuredBoard({
   const known = xs.length > 1 && ys.length > 1;
   const r = book.readings.find((x) => x.id === on);
   const holes = placed.filter((p) => p.kind === "hole" && p.x_mm !== null && p.y_mm !== null);
+  const off = new Map((solved?.off ?? []).map((o) => [o.hole, o.by_mm]));
   return (
     <div ref={box}>
       <svg
@@ -58,7 +59,9 @@ export function MeasuredBoard({
               cy={py(p.y_mm!)}
               r={((p.d_mm ?? 2.7) / 2) * k}
               fill="var(--leaf)"
-              stroke={r?.of.includes(p.name) ? "var(--plum)" : "var(--ink)"}
+              stroke={
+                off.has(p.name) ? "var(--vermilion)" : r?.of.includes(p.name) ? "var(--plum)" : "var(--ink)"
+              }
               strokeWidth={r?.of.includes(p.name) ? 2 : 1}
             />
             <ellipse
@@ -70,8 +73,14 @@ export function MeasuredBoard({
               stroke="var(--slate)"
               strokeDasharray="2 2"
             />
-            <text x={px(p.x_mm!) + 9} y={py(p.y_mm!) - 9} fontSize="12" fill="var(--ink)">
+            <text
+              x={px(p.x_mm!) + 9}
+              y={py(p.y_mm!) - 9}
+              fontSize="12"
+              fill={off.has(p.name) ? "var(--vermilion)" : "var(--ink)"}
+            >
               {p.name}
+              {off.has(p.name) && ` off by ${brief(off.get(p.name)!, 1)}`}
             </text>
           </g>
         ))}

@@ -98,6 +98,11 @@ export function NotebookRoom({ onMade }: { onMade: (c: Component) => void }) {
               {solved.said}
             </p>
           )}
+          {filled.length > 0 && solved?.lacking && (
+            <p className={solved.off.length ? "border-l-2 border-vermilion pl-3 font-medium" : "text-soft"}>
+              No part yet: {solved.lacking}.
+            </p>
+          )}
           {filled.length > 0 && n && (
             <p className="flex flex-wrap items-baseline gap-2">
               <span>
@@ -118,7 +123,7 @@ export function NotebookRoom({ onMade }: { onMade: (c: Component) => void }) {
         <div className="mt-4 flex flex-wrap gap-2 border-t border-rule pt-3">
           <Button
             kind="main"
-            disabled={!solved || filled.length === 0}
+            disabled={!solved || filled.length === 0 || solved.lacking !== ""}
             onClick={() => {
               void api
                 .POST("/api/notebook/part", { body: { notebook: JSON.parse(asked) } })

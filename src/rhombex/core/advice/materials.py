@@ -7,10 +7,12 @@ from typing import Literal, get_args
 from rhombex.core.analysis import Analysis
 from rhombex.core.design import FilamentKind
 from rhombex.core.fit.bead import nozzle_mm
+from rhombex.core.process.filament import price_per_kg, temperature_c
 from rhombex.core.process.shrink import shrink_risk
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
 from rhombex.core.workshop.printer import Printer
+from rhombex.core.workshop.workshop import Workshop
 
 School = Literal["easy print", "in between", "heat-proof"]
 KINDS: tuple[FilamentKind, ...] = get_args(FilamentKind)
@@ -62,14 +64,15 @@ def heat_of(a: Analysis, part: str) -> Trail:
     return Trail(value=base + sun, unit="degC", formula="wall + sun", inputs=tuple(inputs), source="lumped estimate")
 
 
-def blocks(kind: FilamentKind, printer: Printer, nozzle: float) -> tuple[str, ...]:
+def blocks(kind: FilamentKind, printer: Printer, nozzle: float, workshop: Workshop) -> tuple[str, ...]:
     """What a printer lacks for a kind, in plain words; empty where it can print it."""
     out = []
     m = f"materials.{kind}"
-    if val(f"{m}.nozzle") > printer.nozzle_max_c:
-        out.append(f"nozzle: wants {val(f'{m}.nozzle'):g} °C, {printer.name} reaches {printer.nozzle_max_c:g}")
-    if val(f"{m}.bed") > printer.bed_max_c:
-        out.append(f"bed: wants {val(f'{m}.bed'):g} °C, {printer.name} reaches {printer.bed_max_c:g}")
+    hot, bed = temperature_c(workshop, kind, "nozzle").value, temperature_c(workshop, kind, "bed").value
+    if hot > printer.nozzle_max_c:
+        out.append(f"nozzle: wants {hot:g} °C, {printer.name} reaches {printer.nozzle_max_c:g}")
+    if bed > printer.bed_max_c:
+        out.append(f"bed: wants {bed:g} °C, {printer.name} reaches {printer.bed_max_c:g}")
     if val(f"{m}.enclosure") and not printer.enclosed:
         out.append(f"wants an enclosed printer; {printer.name} is open")
     if val(f"{m}.wears") and not printer.hardened:
@@ -96,7 +99,7 @@ def candidate(a: Analysis, part: str, kind: FilamentKind) -> Candidate:
     margin = val(f"{m}.service") - heat
     wanted = val("limits.heat.margin")
     shrink = max((r.foot_mm for r in risks), default=0.0) * val(f"{m}.shrink") / 100
-    blocked = list(blocks(kind, a.printer, nozzle_mm(a.design.process_of(part), a.printer)))
+    blocked = list(blocks(kind, a.printer, nozzle_mm(a.design.process_of(part), a.printer), a.workshop))
     if margin < wanted:
         blocked.append(
             f"too near softening: bears {val(f'{m}.service'):g} °C, the wall sees {heat:.0f}, {wanted:g} K should lie between"
@@ -136,7 +139,7 @@ def candidate(a: Analysis, part: str, kind: FilamentKind) -> Candidate:
     left = a.workshop.left_g(kind)
     if left >= mass:
         reasons.append(f"{left:.0f} g on the rack")
-    price = val(f"{m}.price")
+    price = price_per_kg(a.workshop, kind).value
     score = (
         60
         + min(margin - wanted, 30) * 0.8

@@ -12,7 +12,7 @@ from rhombex.core.process.estimate import estimate
 from rhombex.core.process.laying import bbox, down_of, laid
 from rhombex.core.process.settings import settings
 from rhombex.core.process.shrink import shrink_risk
-from rhombex.core.process.stack import Stack
+from rhombex.core.process.slices import Slices
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen, Shown
 
@@ -52,9 +52,9 @@ def resting_faces(a: Analysis, part: str) -> tuple[Resting, ...]:
         turned = size[1] <= usable[0] + 1e-6 and size[0] <= usable[1] + 1e-6
         fits = (straight or turned) and size[2] <= usable[2]
         e = estimate(lying, process, a.printer, "preview")
-        stack = Stack(mesh_kernel.evaluate(lying), settings(process, a.printer))
-        support = stack.support_mm3()
-        touching = stack.support_scar_mm2()
+        slices = Slices(mesh_kernel.evaluate(lying), settings(process, a.printer))
+        support = slices.support_mm3()
+        touching = slices.support_scar_mm2()
         support_g = (
             support * val("printing.feature.support_density") * val(f"materials.{process.filament}.density") / 1000
         )
@@ -63,8 +63,8 @@ def resting_faces(a: Analysis, part: str) -> tuple[Resting, ...]:
         across = val(f"materials.{process.filament}.across_layers")
         # a part that stands on its edge bends across its layers; the taller against its foot the more it matters
         strength = 1.0 if tall <= 0.6 else max(across, 1 - (1 - across) * min(1.0, (tall - 0.6) / 1.4))
-        foot = stack.section(0).area()
-        extra_s = support * val("printing.feature.support_density") / stack.s.flow if support else 0.0
+        foot = slices.section(0).area()
+        extra_s = support * val("printing.feature.support_density") / slices.s.flow if support else 0.0
         time = e.time_s.value - next((k.time_s for k in e.by_kind if k.kind == "support"), 0.0) + extra_s
         rows.append(
             (

@@ -11,11 +11,11 @@ from rhombex.core.edits import Edit, PrintPart, Set
 from rhombex.core.fit.bead import nozzle_mm
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.process.estimate import Level, estimate
+from rhombex.core.process.filament import price_per_kg
 from rhombex.core.process.presets import presets
-from rhombex.core.process.price import price_per_kg
 from rhombex.core.process.settings import settings
 from rhombex.core.process.simulate import rough_seconds
-from rhombex.core.process.stack import Stack
+from rhombex.core.process.slices import Slices
 from rhombex.core.process.stiffness import layers_for, ratio, skins_mm
 from rhombex.core.process.stiffness import plates as plates_of
 from rhombex.core.progress import Progress, silent
@@ -113,7 +113,12 @@ def _edits(a: Analysis, change: Mapping[str, object], printer: Printer | None) -
 
 
 def tried(
-    a: Analysis, label: str, change: Mapping[str, object], printer: Printer | None, level: Level, only: str | None = None
+    a: Analysis,
+    label: str,
+    change: Mapping[str, object],
+    printer: Printer | None,
+    level: Level,
+    only: str | None = None,
 ) -> WhatIf:
     """Everything, or `only` the pieces of one part, printed with a process that is changed."""
     machine = printer or a.printer
@@ -170,7 +175,7 @@ def fastest_as_stiff(a: Analysis, place: Place | None = None, progress: Progress
             for p in a.pieces:
                 process = a.design.process_of(p.part).model_copy(update=change)
                 mesh = mesh_kernel.evaluate(a.piece_recipes[p.name])
-                seconds += rough_seconds(Stack(mesh, settings(process, machine)))
+                seconds += rough_seconds(Slices(mesh, settings(process, machine)))
             if best is None or seconds < best[0]:
                 best = (seconds, label if place is None else f"{place.name}, {nozzle:g} nozzle: {label}", change)
     return None if best is None else (best[1], best[2], printer)

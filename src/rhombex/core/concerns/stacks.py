@@ -11,7 +11,7 @@ from rhombex.core.bench.gaps import cavity, gaps_of, hard
 from rhombex.core.bench.stack import foot, over, slab_mm, tower
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import Stand
-from rhombex.core.edits import Move, MoveWall, PutPart, Remove, SetStand, Swap
+from rhombex.core.edits import Move, MoveWall, PutComponent, Remove, SetStand, Swap
 from rhombex.core.fit.joints import engagement_mm, screw_mm
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component, Header, Thread
@@ -276,7 +276,7 @@ def holes_off_standard(a: Analysis, say: Maker) -> Iterator[Finding]:
             reason=f"One of them is {off:.2f} mm beside the standard's. A reading may be wrong, or it is another part.",
             source=f"{row['source']} ({row['mark']})",
             subjects=(t.id,),
-            remedies=(Remedy(label=f"Take the holes of {name}", edits=(PutPart(component=mended),)),)
+            remedies=(Remedy(label=f"Take the holes of {name}", edits=(PutComponent(component=mended),)),)
             if any(x.key == c.key for x in a.design.custom)
             else (),
         )
@@ -449,7 +449,7 @@ def part_changed_since(a: Analysis, say: Maker) -> Iterator[Finding]:
             reason=f"{', '.join(changed)} of the part in the workshop differ from this design's copy.",
             source="workshop: own parts",
             subjects=(c.key,),
-            remedies=(Remedy(label="Take it as it is now", edits=(PutPart(component=new),)),),
+            remedies=(Remedy(label="Take it as it is now", edits=(PutComponent(component=new),)),),
         )
 
 

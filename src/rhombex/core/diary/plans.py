@@ -15,7 +15,7 @@ from rhombex.core.process import simulate
 from rhombex.core.process.layout import lay_out, work_of
 from rhombex.core.process.limits import curves
 from rhombex.core.process.settings import settings
-from rhombex.core.process.stack import Stack
+from rhombex.core.process.slices import Slices
 from rhombex.core.workshop.paced import PacedPrint
 from rhombex.core.workshop.printer import Printer
 
@@ -28,20 +28,20 @@ def of_part(what: str, part: Manifold, process: Process, printer: Printer, real_
 
     Some layers are laid out, which no limit changes, and driven under each limit; their ratio to the plan stands for all.
     """
-    stack = Stack(part, settings(process, printer))
-    seconds = simulate.layer_seconds(stack.s, simulate.settled(stack)).sum(axis=1)
+    slices = Slices(part, settings(process, printer))
+    seconds = simulate.layer_seconds(slices.s, simulate.settled(slices)).sum(axis=1)
     done = np.cumsum(seconds)
     whole = float(done[-1])
     at = (np.arange(LAYERS_DRIVEN) + 0.5) / LAYERS_DRIVEN * whole
     picked, times = np.unique(np.searchsorted(done, at), return_counts=True)
-    laid = [(int(j), lay_out(stack, int(j))) for j in picked]
+    laid = [(int(j), lay_out(slices, int(j))) for j in picked]
 
     def driven(p: Printer) -> np.ndarray:
         s = settings(process, p)
         rows = np.array([simulate.row_of(work_of(paths, s, j == 0)[0]) for j, paths in laid])
         return np.asarray(simulate.layer_seconds(s, rows).sum(axis=1))
 
-    fixed = stack.s.heat_up_s + stack.s.changes * stack.s.change_s
+    fixed = slices.s.heat_up_s + slices.s.changes * slices.s.change_s
     usual = driven(printer)
     found = curves(lambda p: fixed + whole * float(np.average(driven(p) / usual, weights=times)), printer)
     return PacedPrint(what=what, planned_s=fixed + whole, curves=found, real_s=real_s)

@@ -13,11 +13,12 @@ from rhombex.core.exchange.design_json import FORMATS, Format, design_json
 from rhombex.core.exchange.write_mesh import NamedMesh, single_precision, stl, three_mf
 from rhombex.core.fit.bead import nozzle_mm
 from rhombex.core.geometry import mesh_kernel
+from rhombex.core.process.filament import temperature_c
 from rhombex.core.process.settings import settings
 from rhombex.core.progress import Progress, silent
-from rhombex.core.reference import val
 from rhombex.core.words import cell, file_stem
 from rhombex.core.workshop.printer import Printer
+from rhombex.core.workshop.workshop import Workshop
 
 COLOURS: dict[str, tuple[int, int, int]] = {"base": (90, 42, 98), "lid": (30, 117, 106)}
 GATE = 0.001  # mesh and B-rep volumes may differ by this share, no more
@@ -44,7 +45,7 @@ def bill_csv(a: Analysis) -> str:
     return out.getvalue()
 
 
-def process_notes(p: Process, printer: Printer) -> dict[str, str]:
+def process_notes(p: Process, printer: Printer, workshop: Workshop) -> dict[str, str]:
     """The process as neutral key and value, units in the key; described in docs/formats.md."""
     s = settings(p, printer)
     return {
@@ -68,8 +69,8 @@ def process_notes(p: Process, printer: Printer) -> dict[str, str]:
         "speed_solid_mm_s": f"{s.speed[2]:.4g}",
         "speed_infill_mm_s": f"{s.speed[3]:.4g}",
         "speed_first_layer_mm_s": f"{s.first_speed[0]:.4g}",
-        "nozzle_c": f"{val(f'materials.{p.filament}.nozzle'):g}",
-        "bed_c": f"{val(f'materials.{p.filament}.bed'):g}",
+        "nozzle_c": f"{temperature_c(workshop, p.filament, 'nozzle').value:g}",
+        "bed_c": f"{temperature_c(workshop, p.filament, 'bed').value:g}",
     }
 
 
@@ -117,11 +118,13 @@ def package(a: Analysis, formats: tuple[Format, ...] = FORMATS, progress: Progre
         for p in a.pieces:
             tick(f"{p.name} as 3MF")
             files[f"{stem[p.name]}.3mf"] = three_mf(
-                [_named(a, p)], f"{a.design.name} {p.name}", process_notes(a.design.process_of(p.part), a.printer)
+                [_named(a, p)],
+                f"{a.design.name} {p.name}",
+                process_notes(a.design.process_of(p.part), a.printer, a.workshop),
             )
             row.append(_named(a, p, (x, 0.0)))
             x += p.bbox_mm[0] + 10
-        files["set.3mf"] = three_mf(row, a.design.name, process_notes(a.design.process, a.printer))
+        files["set.3mf"] = three_mf(row, a.design.name, process_notes(a.design.process, a.printer, a.workshop))
     for p in a.pieces:
         if "stl" in formats:
             tick(f"{p.name} as STL")

@@ -2,17 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Literal
-
 from rhombex.core.design import Design, Direction, Process
 from rhombex.core.fit.bead import nozzle_mm
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import Input, Trail, given, looked_up
+from rhombex.core.workshop.own import Feature
 from rhombex.core.workshop.printer import Printer
 
-Feature = Literal[
-    "port_opening", "plug_recess", "round_hole_upright", "round_hole_lying", "tongue_side", "tongue_top", "dowel_slip"
-]
 _AXIS: dict[Direction, int] = {"left": 0, "right": 0, "front": 1, "back": 1, "bottom": 2, "top": 2}
 
 
@@ -20,29 +16,35 @@ def allowance(feature: Feature, process: Process, printer: Printer, size_mm: flo
     """Allowance in mm, per side or on the diameter as the table's unit says, with its trail.
 
     base + growth with the nozzle above 0.4 + what the filament shrinks over the feature's size (half of it on each side). What the table
-    gives in plain mm is a gap across layers: neither nozzle nor shrinkage changes it.
+    gives in plain mm is a gap across layers: neither nozzle nor shrinkage changes it. What a coupon gave on this printer in this filament
+    stands in place of the table's base.
     """
-    base = ref(f"printing.allowance.{feature}")
-    per_side = base.unit == "mm per side"
-    if not per_side and base.unit != "mm on diameter":
-        return Trail(
-            value=base.value, unit=base.unit, formula="base", inputs=(looked_up("base", base),), source=_COUPON
-        )
+    table = ref(f"printing.allowance.{feature}")
+    own = printer.own_allowance_mm(feature, process.filament)
+    base = table.value if own is None else own
+    first: tuple[Input, ...] = (looked_up("base", table),)
+    if own is not None:
+        coupon = f"coupon of {printer.name} in {process.filament}"
+        first = (given("base", own, "mm", coupon), looked_up("in place of", table))
+    source = _COUPON if own is None else "this workshop's coupon"
+    per_side = table.unit == "mm per side"
+    if not per_side and table.unit != "mm on diameter":
+        return Trail(value=base, unit=table.unit, formula="base", inputs=first, source=source)
     nozzle = nozzle_mm(process, printer)
     wider = val("printing.allowance.nozzle_growth") * max(0.0, nozzle - 0.4)
     shrink = ref(f"materials.{process.filament}.shrink")
     share = 0.5 if per_side else 1.0
     return Trail(
-        value=base.value + wider + size_mm * shrink.value / 100 * share,
-        unit=base.unit,
+        value=base + wider + size_mm * shrink.value / 100 * share,
+        unit=table.unit,
         formula="base + 0.5 x (nozzle - 0.4) + size x shrink" + (" / 2" if per_side else ""),
         inputs=(
-            looked_up("base", base),
+            *first,
             Input(name="nozzle", value=nozzle, unit="mm", source=printer.name),
             given("size", size_mm),
             looked_up("shrink", shrink),
         ),
-        source=_COUPON,
+        source=source,
     )
 
 

@@ -58,8 +58,8 @@ def _closed(points: Array) -> Manifold | None:
     return Manifold.batch_boolean(islands, OpType.Add) if len(islands) > 1 else made
 
 
-class _Piece:
-    """A piece of the body: its volume, and what its hull holds beyond that, mm3."""
+class _Cell:
+    """A cell of the body: its volume, and what its hull holds beyond that, mm3."""
 
     def __init__(self, body: Manifold) -> None:
         self.body = body
@@ -70,9 +70,9 @@ class _Piece:
     def full(self) -> bool:
         return self.hollow <= (1 - FULL) * (self.hollow + self.mm3)
 
-    def cut(self, normal: Vec3, at: float) -> list[_Piece]:
+    def cut(self, normal: Vec3, at: float) -> list[_Cell]:
         """The islands on both sides of a plane."""
-        return [_Piece(m) for half in _halves(self.body, normal, at) for m in half.decompose()]
+        return [_Cell(m) for half in _halves(self.body, normal, at) for m in half.decompose()]
 
 
 def _halves(m: Manifold, normal: Vec3, at: float) -> list[Manifold]:
@@ -93,26 +93,26 @@ def _lighter(m: Manifold, most: int) -> tuple[Manifold, float]:
 def _cut_up(body: Manifold, most: int, progress: Progress) -> list[Manifold]:
     """The better of two ways: walls taken off one by one, which suits trays, and halves of halves, which suits rings."""
     islands = body.decompose()
-    pieces = [_Piece(m) for m in (islands if len(islands) <= most else [body])]
-    best = _divided(pieces, most, True, progress)
+    cells = [_Cell(m) for m in (islands if len(islands) <= most else [body])]
+    best = _divided(cells, most, True, progress)
     if _wasted(best) > 1 - FULL:
-        best = min(best, _divided(pieces, most, False, progress), key=_wasted)
+        best = min(best, _divided(cells, most, False, progress), key=_wasted)
     return _joined([p.body for p in best])
 
 
-def _wasted(pieces: list[_Piece]) -> float:
-    return sum(p.hollow for p in pieces) / max(sum(p.mm3 for p in pieces), 1e-9)
+def _wasted(cells: list[_Cell]) -> float:
+    return sum(p.hollow for p in cells) / max(sum(p.mm3 for p in cells), 1e-9)
 
 
-def _divided(pieces: list[_Piece], most: int, walls: bool, progress: Progress) -> list[_Piece]:
-    whole = sum(p.mm3 for p in pieces)
-    work = list(pieces)
-    done: list[_Piece] = []
+def _divided(cells: list[_Cell], most: int, walls: bool, progress: Progress) -> list[_Cell]:
+    whole = sum(p.mm3 for p in cells)
+    work = list(cells)
+    done: list[_Cell] = []
     while work:
         progress(len(done) / most, f"{len(done) + len(work)} parts")
         work.sort(key=lambda p: p.hollow)
         p = work.pop()
-        cut: list[_Piece] = []
+        cut: list[_Cell] = []
         if not p.full and p.hollow > SPECK * whole:
             cut = _best_cut(p, walls)
         if len(cut) < 2 or len(done) + len(work) + len(cut) > most:
@@ -122,12 +122,12 @@ def _divided(pieces: list[_Piece], most: int, walls: bool, progress: Progress) -
     return done
 
 
-def _best_cut(p: _Piece, walls: bool) -> list[_Piece]:
+def _best_cut(p: _Cell, walls: bool) -> list[_Cell]:
     """The cut that leaves the least hollow. Where none leaves clearly less: the largest full part off, or the middle."""
     left: list[tuple[float, Vec3, float]] = []
     off: list[tuple[float, Vec3, float]] = []
     for normal, at in _planes(p.body, stations=not walls):
-        halves = [_Piece(h) for h in _halves(p.body, normal, at)]
+        halves = [_Cell(h) for h in _halves(p.body, normal, at)]
         if len(halves) < 2:
             continue
         left.append((sum(h.hollow for h in halves), normal, at))

@@ -157,9 +157,17 @@ class Next(Frozen):
     why: str
 
 
+class OffBoard(Frozen):
+    """A hole whose rim lies beyond the board's edge, and by how much."""
+
+    hole: str
+    by_mm: Shown
+
+
 class Solved(Frozen):
     """`suspects`: readings that contradict the others, the worst first; where several cannot be told apart all are named.
-    `fit`: root of the mean squared residual in units of its spread, about 1 where uncertainties were judged right."""
+    `fit`: root of the mean squared residual in units of its spread, about 1 where uncertainties were judged right. `lacking`: why
+    it is no board yet, or nothing; `off`: holes that do not lie on it."""
 
     features: tuple[Placed, ...]
     residuals: tuple[Residual, ...]
@@ -171,6 +179,8 @@ class Solved(Frozen):
     next: Next | None
     fit: Shown
     redundancy: int
+    off: tuple[OffBoard, ...] = ()
+    lacking: str = ""
 
 
 def read_notebook(data: Any) -> Notebook:
@@ -513,7 +523,43 @@ def solve(book: Notebook) -> Solved:
         next=_next(fit, ordered[:2], book),
         fit=fit.fit,
         redundancy=fit.free,
+        off=off_board(without or placed),
+        lacking=lacking(without or placed),
     )
+
+
+def outline_mm(placed: tuple[Placed, ...]) -> tuple[float, float, float, float] | None:
+    """The board's outermost edges, x0, y0, x1, y1, mm; None until two are known along x and two along y."""
+    xs = [p.x_mm for p in placed if p.kind == "edge" and p.x_mm is not None]
+    ys = [p.y_mm for p in placed if p.kind == "edge" and p.y_mm is not None]
+    return None if len(xs) < 2 or len(ys) < 2 else (min(xs), min(ys), max(xs), max(ys))
+
+
+def off_board(placed: tuple[Placed, ...]) -> tuple[OffBoard, ...]:
+    """Holes that reach beyond the edges by more than they are uncertain."""
+    ends = outline_mm(placed)
+    if ends is None:
+        return ()
+    x0, y0, x1, y1 = ends
+    out = []
+    for p in placed:
+        if p.kind == "hole" and p.x_mm is not None and p.y_mm is not None:
+            r = (p.d_mm or 0.0) / 2
+            by = max(x0 - (p.x_mm - r), p.x_mm + r - x1, y0 - (p.y_mm - r), p.y_mm + r - y1)
+            if by > max(p.sure_x_mm, p.sure_y_mm, p.sure_d_mm / 2):
+                out.append(OffBoard(hole=p.name, by_mm=by))
+    return tuple(out)
+
+
+def lacking(placed: tuple[Placed, ...]) -> str:
+    """What keeps the readings from being a board, in words; nothing where they are one."""
+    if outline_mm(placed) is None:
+        return "two edges along x and two along y make a board"
+    if off := off_board(placed):
+        told = ", ".join(f"hole {o.hole} reaches {o.by_mm:.2f} mm beyond its edge" for o in off)
+        return f"{told}: a hole lies on the board"
+    nowhere = [p.name for p in placed if p.kind == "hole" and (p.x_mm is None or p.y_mm is None)]
+    return f"where hole {', '.join(nowhere)} lies is not determined yet" if nowhere else ""
 
 
 def true_reading(

@@ -2,26 +2,25 @@
 
 from __future__ import annotations
 
-from typing import Literal
-
 from rhombex.core.parts.component import Component, Mount, Solid
-from rhombex.core.parts.notebook import Notebook, Placed, Solved
+from rhombex.core.parts.notebook import Notebook, Solved, lacking, outline_mm
 from rhombex.core.parts.recognised import thread_for
 from rhombex.core.plain import DesignError
 
 
 def component_of(book: Notebook, solved: Solved, key: str, thick_mm: float = 1.6) -> Component:
     """The component that readings make: a board between its outermost edges (or holes), mounts at its holes, and a body for each
-    level above the board. A level named `board` is its thickness. Raises DesignError where the edges are not known."""
+    level above the board. A level named `board` is its thickness. Raises DesignError where the edges are not
+    known or a hole is not on the board."""
     placed = solved.without or solved.features
-    xs = [p for p in placed if p.kind == "edge" and p.x_mm is not None]
-    ys = [p for p in placed if p.kind == "edge" and p.y_mm is not None]
-    holes = [p for p in placed if p.kind == "hole" and None not in (p.x_mm, p.y_mm)]
-    if len(xs) < 2 or len(ys) < 2:
-        raise DesignError("notebook", "two edges along x and two along y make a board", "Measure from edge to edge.")
-    x0, x1 = _ends(xs, "x")
-    y0, y1 = _ends(ys, "y")
-    sure = max((p.sure_x_mm for p in xs), default=0.0), max((p.sure_y_mm for p in ys), default=0.0)
+    ends, why = outline_mm(placed), lacking(placed)
+    if ends is None or why:
+        do = "Measure from edge to edge." if ends is None else "Measure them again, or strike them from the page."
+        raise DesignError("notebook", why, do)
+    x0, y0, x1, y1 = ends
+    edges = [p for p in placed if p.kind == "edge"]
+    holes = [p for p in placed if p.kind == "hole"]
+    sure = max(p.sure_x_mm for p in edges), max(p.sure_y_mm for p in edges)
     levels = sorted((p for p in placed if p.kind == "level" and p.z_mm is not None), key=lambda p: p.z_mm or 0.0)
     board = next((p for p in levels if p.name == "board"), None)
     thick = (board.z_mm if board and board.z_mm else None) or thick_mm
@@ -88,8 +87,3 @@ def component_of(book: Notebook, solved: Solved, key: str, thick_mm: float = 1.6
         source=said,
         mark="measured",
     )
-
-
-def _ends(edges: list[Placed], axis: Literal["x", "y"]) -> tuple[float, float]:
-    at = [float(p.x_mm if axis == "x" else p.y_mm) for p in edges]  # type: ignore[arg-type]
-    return min(at), max(at)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.process.price import price_per_kg
+from rhombex.core.process.filament import price_per_kg
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import Frozen, Input, Trail, given, looked_up
 

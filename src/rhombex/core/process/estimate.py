@@ -15,7 +15,7 @@ from rhombex.core.memo import Memo
 from rhombex.core.process import simulate
 from rhombex.core.process.pace import Pace, pace_of
 from rhombex.core.process.settings import KIND_NAMES, Kind, Settings, settings
-from rhombex.core.process.stack import Stack
+from rhombex.core.process.slices import Slices
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
 from rhombex.core.workshop.printer import Printer
@@ -82,15 +82,15 @@ def best_known(part: Solid, process: Process, printer: Printer) -> Estimate:
 def of_mesh(mesh: Manifold, process: Process, printer: Printer, level: Level) -> Estimate:
     """Estimate a watertight mesh; its lowest point is put on the bed."""
     s = settings(process, printer)
-    stack = Stack(mesh, s)
-    return summed(stack, LEVELS[level](stack), process, printer, level)
+    slices = Slices(mesh, s)
+    return summed(slices, LEVELS[level](slices), process, printer, level)
 
 
-def summed(stack: Stack, rows: simulate.Array, process: Process, printer: Printer, level: Level) -> Estimate:
+def summed(slices: Slices, rows: simulate.Array, process: Process, printer: Printer, level: Level) -> Estimate:
     """Add the layers up to an estimate."""
-    s = stack.s
-    seconds = simulate.layer_seconds(stack.s, rows).sum(axis=0)
-    mm3 = simulate.layer_mm3(stack, rows).sum(axis=0)
+    s = slices.s
+    seconds = simulate.layer_seconds(slices.s, rows).sum(axis=0)
+    mm3 = simulate.layer_mm3(slices, rows).sum(axis=0)
     mm = rows[:, simulate.K : 2 * simulate.K].sum(axis=0)
     density = ref(f"materials.{process.filament}.density")
     purge_mm3 = s.changes * s.purge_mm3
@@ -120,14 +120,14 @@ def summed(stack: Stack, rows: simulate.Array, process: Process, printer: Printe
     )
     return Estimate(
         level=level,
-        layers=stack.n,
+        layers=slices.n,
         mass_g=_mass_trail(mass, mm3, purge_mm3, process, s),
         filament_m=(deposited + purge_mm3) / (pi * d * d / 4) / 1000,
-        time_s=_time_trail(model_s, seconds, changes_s, pace, stack, printer, level),
+        time_s=_time_trail(model_s, seconds, changes_s, pace, slices, printer, level),
         time_low_s=model_s * pace.low * (1 - method),
         time_high_s=model_s * pace.high * (1 + method),
         money=mass / 1000 * val(f"materials.{process.filament}.price"),
-        volume_mm3=float(stack.mesh.volume()),
+        volume_mm3=float(slices.mesh.volume()),
         deposited_mm3=deposited,
         support_g=float(mm3[Kind.SUPPORT]) / 1000 * density.value,
         purge_g=purge_mm3 / 1000 * density.value,
@@ -157,18 +157,18 @@ def _time_trail(
     seconds: simulate.Array,
     changes_s: float,
     pace: Pace,
-    stack: Stack,
+    slices: Slices,
     printer: Printer,
     level: Level,
 ) -> Trail:
-    s = stack.s
+    s = slices.s
     taught = f"{pace.prints} prints in the diary" if pace.prints else "no print in the diary yet"
     return Trail(
         value=model_s * pace.factor,
         unit="s",
         formula="(paths + travel + cooling + changes + heating up) x pace of the printer",
         inputs=(
-            given("layers", stack.n, "", f"{level}: {ref(f'printing.estimate.{level}').source}"),
+            given("layers", slices.n, "", f"{level}: {ref(f'printing.estimate.{level}').source}"),
             *(given(KIND_NAMES[k], seconds[k], "s", "look-ahead kinematics") for k in Kind if seconds[k] > 0.5),
             *((given("changes", changes_s, "s", f"{s.changes} changes"),) if changes_s else ()),
             given("heating up", s.heat_up_s, "s", printer.name),
@@ -180,7 +180,7 @@ def _time_trail(
     )
 
 
-def heaviest_layers(stack: Stack, rows: simulate.Array) -> simulate.Array:
+def heaviest_layers(slices: Slices, rows: simulate.Array) -> simulate.Array:
     """Seconds of each layer, all kinds together."""
-    out: simulate.Array = simulate.layer_seconds(stack.s, rows).sum(axis=1)
+    out: simulate.Array = simulate.layer_seconds(slices.s, rows).sum(axis=1)
     return np.asarray(out)

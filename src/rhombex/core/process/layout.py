@@ -13,7 +13,7 @@ from rhombex.core.process.bridges import best_bridge
 from rhombex.core.process.islands import MITER, flat_loops, loops_of, whole
 from rhombex.core.process.kernels import chains, clip_waves, crossings, drive, loop_areas, nearest_first, seams
 from rhombex.core.process.settings import Kind, Settings
-from rhombex.core.process.stack import Stack
+from rhombex.core.process.slices import Slices
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -193,11 +193,11 @@ def hole_loops(region: CrossSection) -> CrossSection:
     return outer_loops(region) - region
 
 
-def lay_out(stack: Stack, j: int) -> Paths:
+def lay_out(slices: Slices, j: int) -> Paths:
     """The paths of layer j in their order."""
-    s = stack.s
-    here = stack.section(j)
-    islands = stack.islands(j)
+    s = slices.s
+    here = slices.section(j)
+    islands = slices.islands(j)
     g = _Gather()
     w, space = s.width_mm, s.spacing_mm
     if j == 0 and s.brim_mm > 0:
@@ -212,20 +212,20 @@ def lay_out(stack: Stack, j: int) -> Paths:
             break
     inner = whole(islands.inset(w / 2 + (s.perimeters - 0.5) * space))
     if not inner.is_empty():
-        covered = stack.covered(j)
+        covered = slices.covered(j)
         solid = inner if covered.is_empty() else inner - covered
         if s.infill >= 0.95:
             solid = inner
         bridge = CrossSection()
-        if j > 0 and not solid.is_empty() and stack.run[j] != stack.run[j - 1]:
-            hanging = solid - stack.section(j - 1).offset(-w, JoinType.Miter, MITER)
+        if j > 0 and not solid.is_empty() and slices.run[j] != slices.run[j - 1]:
+            hanging = solid - slices.section(j - 1).offset(-w, JoinType.Miter, MITER)
             bridge = hanging.offset(-w, JoinType.Miter, MITER).offset(w, JoinType.Miter, MITER) ^ solid
             if not bridge.is_empty():
                 solid = solid - bridge
         g.add(*hatch(solid, space, 45.0 if j % 2 else 135.0), Kind.SOLID, True)
         if not bridge.is_empty():
             for piece in bridge.decompose():
-                span, degrees = best_bridge(piece, stack.section(j - 1))
+                span, degrees = best_bridge(piece, slices.section(j - 1))
                 if span == float("inf"):  # held at one side only: across its narrow way
                     x0, y0, x1, y1 = piece.bounds()
                     degrees = 0.0 if x1 - x0 < y1 - y0 else 90.0
@@ -233,7 +233,7 @@ def lay_out(stack: Stack, j: int) -> Paths:
         if 0.0 < s.infill < 0.95 and not covered.is_empty():
             _fill(g, inner ^ covered, s, j)
     if s.supports:
-        g.add(*hatch(stack.support_area(j), space / s.support_density, 0.0), Kind.SUPPORT, True)
+        g.add(*hatch(slices.support_area(j), space / s.support_density, 0.0), Kind.SUPPORT, True)
     return g.sorted()
 
 

@@ -8,7 +8,7 @@ from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.memo import Memo
 from rhombex.core.process.settings import settings
-from rhombex.core.process.stack import Stack
+from rhombex.core.process.slices import Slices
 from rhombex.core.trail import Frozen, Shown
 from rhombex.core.workshop.printer import Printer
 
@@ -39,8 +39,8 @@ def overhang(recipe: Solid, process: Process, printer: Printer) -> Overhang:
 
     def look() -> Overhang:
         asked = process.model_copy(update={"supports": True})
-        stack = Stack(mesh_kernel.evaluate(recipe), settings(asked, printer))
-        room, area = stack.support_mm3() / 1000, stack.support_scar_mm2() / 100
-        return Overhang(room_cm3=room, area_cm2=area, bridge_mm=stack.longest_bridge_mm())
+        slices = Slices(mesh_kernel.evaluate(recipe), settings(asked, printer))
+        room, area = slices.support_mm3() / 1000, slices.support_scar_mm2() / 100
+        return Overhang(room_cm3=room, area_cm2=area, bridge_mm=slices.longest_bridge_mm())
 
     return _known.make(_key(recipe, process, printer), look)

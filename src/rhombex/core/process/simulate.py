@@ -31,7 +31,7 @@ from rhombex.core.process.layout import (
     work_of,
 )
 from rhombex.core.process.settings import EXTRUDED, Kind, Settings
-from rhombex.core.process.stack import NUDGE_MM, Stack
+from rhombex.core.process.slices import NUDGE_MM, Slices
 from rhombex.core.progress import Progress, silent
 
 Array = NDArray[np.float64]
@@ -44,20 +44,20 @@ def row_of(w: LayerWork) -> Array:
     return np.concatenate([w.seconds, w.mm, [w.travel_mm, w.retractions]])
 
 
-def exact_row(stack: Stack, j: int) -> Array:
-    return row_of(work_of(lay_out(stack, j), stack.s, j == 0)[0])
+def exact_row(slices: Slices, j: int) -> Array:
+    return row_of(work_of(lay_out(slices, j), slices.s, j == 0)[0])
 
 
-def exact(stack: Stack, progress: Progress = silent) -> Array:
+def exact(slices: Slices, progress: Progress = silent) -> Array:
     """Rows of all layers, each laid out; equal layers share one laying out. progress may raise Stopped."""
-    rows = np.empty((stack.n, WIDTH))
+    rows = np.empty((slices.n, WIDTH))
     known: dict[tuple[object, ...], Array] = {}
-    for j in range(stack.n):
-        key = stack.alike(j)
+    for j in range(slices.n):
+        key = slices.alike(j)
         found = known.get(key)
         if found is None:
-            progress(j / stack.n, f"layer {j + 1} of {stack.n}")
-            found = known[key] = exact_row(stack, j)
+            progress(j / slices.n, f"layer {j + 1} of {slices.n}")
+            found = known[key] = exact_row(slices, j)
         rows[j] = found
     return rows
 
@@ -65,20 +65,20 @@ def exact(stack: Stack, progress: Progress = silent) -> Array:
 # preview
 
 
-def _exposed(stack: Stack) -> tuple[Array, Array]:
+def _exposed(slices: Slices) -> tuple[Array, Array]:
     """Projected area (mm2) in each layer that must be solid: under upward faces within `top` layers, over downward ones
     within `bottom`. Steep faces, whose strip the perimeters cover, count less. Of it, that under slopes: bands along the
     outline, which a hatch crosses twice."""
-    f = stack.faces
+    f = slices.faces
     flat = np.abs(f.normal[:, 2]) > 1e-9
     n, lo, hi = f.normal[flat], f.lo[flat], f.hi[flat]
     area = np.abs(n[:, 2]) / 2
     level = np.hypot(n[:, 0], n[:, 1]) / np.abs(n[:, 2])  # tangent of the slope
-    s = stack.s
+    s = slices.s
     band = s.perimeters * s.spacing_mm
-    out, bands = np.zeros(stack.n), np.zeros(stack.n)
-    z = stack.z + NUDGE_MM
-    layers = np.arange(stack.n)
+    out, bands = np.zeros(slices.n), np.zeros(slices.n)
+    z = slices.z + NUDGE_MM
+    layers = np.arange(slices.n)
     for up, reach in ((True, s.top), (False, s.bottom)):
         mine = (n[:, 2] > 0) == up
         if reach == 0 or not mine.any():
@@ -90,13 +90,13 @@ def _exposed(stack: Stack) -> tuple[Array, Array]:
         i, k = np.searchsorted(z, a), np.searchsorted(z, b)
         for total, counted in ((out, area[mine] * share), (bands, area[mine] * share * (level[mine] > SLOPED))):
             density = counted / (b - a)
-            slope, offset = np.zeros(stack.n + 1), np.zeros(stack.n + 1)
+            slope, offset = np.zeros(slices.n + 1), np.zeros(slices.n + 1)
             for at, height, sign in ((i, a, 1.0), (k, b, -1.0)):
-                slope += np.bincount(at, sign * density, stack.n + 1)
-                offset -= np.bincount(at, sign * density * height, stack.n + 1)
+                slope += np.bincount(at, sign * density, slices.n + 1)
+                offset -= np.bincount(at, sign * density * height, slices.n + 1)
             below = np.cumsum(slope[:-1]) * z + np.cumsum(offset[:-1])
             if up:
-                near = np.append(below, counted.sum())[np.minimum(layers + reach, stack.n)] - below
+                near = np.append(below, counted.sum())[np.minimum(layers + reach, slices.n)] - below
             else:
                 near = below - np.append(below, 0.0)[np.where(layers >= reach, layers - reach, -1)]
             np.add(total, np.maximum(near, 0.0), out=total)
@@ -126,14 +126,14 @@ class Integrals(NamedTuple):
         return np.asarray(part - bands + np.where(bands > 0, np.maximum(ring, bands), 0.0))
 
 
-def integrals(stack: Stack) -> Integrals:
-    area, outline = stack.integrals
-    solid, bands = _exposed(stack)
-    f = stack.faces
+def integrals(slices: Slices) -> Integrals:
+    area, outline = slices.integrals
+    solid, bands = _exposed(slices)
+    f = slices.faces
     lean = np.hypot(f.normal[:, 0], f.normal[:, 1]) / np.maximum(np.abs(f.normal[:, 2]), 1e-9)
-    reach = np.where(f.normal[:, 2] > 0, stack.s.top, stack.s.bottom) * stack.s.layer_mm
-    wide = (lean > SLOPED) & (reach > lean * stack.s.perimeters * stack.s.spacing_mm)
-    sloped = integrals_of(f.verts, f.tri[wide], stack.z + NUDGE_MM)[1] if wide.any() else np.zeros(stack.n)
+    reach = np.where(f.normal[:, 2] > 0, slices.s.top, slices.s.bottom) * slices.s.layer_mm
+    wide = (lean > SLOPED) & (reach > lean * slices.s.perimeters * slices.s.spacing_mm)
+    sloped = integrals_of(f.verts, f.tri[wide], slices.z + NUDGE_MM)[1] if wide.any() else np.zeros(slices.n)
     return Integrals(
         area,
         outline,
@@ -143,12 +143,12 @@ def integrals(stack: Stack) -> Integrals:
     )
 
 
-def rough(stack: Stack, of: Integrals) -> Array:
+def rough(slices: Slices, of: Integrals) -> Array:
     """A row for every layer from its integrals alone: what the better levels correct."""
-    s = stack.s
+    s = slices.s
     area, outline, share = of.area, of.outline, of.share
     v = np.array(s.speed)
-    rows = np.zeros((stack.n, WIDTH))
+    rows = np.zeros((slices.n, WIDTH))
     mm = rows[:, K : 2 * K]
     mm[:, Kind.OUTER] = outline
     mm[:, Kind.INNER] = outline * (s.perimeters - 1)
@@ -185,22 +185,22 @@ class _Rings:
     inner_loops: int
 
 
-def _rings(stack: Stack, j: int) -> _Rings:
-    s = stack.s
-    here = stack.section(j)
+def _rings(slices: Slices, j: int) -> _Rings:
+    s = slices.s
+    here = slices.section(j)
     x0, y0, x1, y1 = here.bounds()
     seconds, mm = [0.0, 0.0], [0.0, 0.0]
     loops = 0
     for i in range(s.perimeters):
         kind = Kind.OUTER if i == 0 else Kind.INNER
-        for shape, moves in stack.islands(j).inset(s.width_mm / 2 + i * s.spacing_mm):
+        for shape, moves in slices.islands(j).inset(s.width_mm / 2 + i * s.spacing_mm):
             points, start = flat_loops(shape)
             t, length = drive_loops(points, start, s.speed[kind], s.accel[kind], s.corner)
             seconds[min(i, 1)] += t * len(moves)
             mm[min(i, 1)] += length * len(moves)
             loops += (len(start) - 1) * len(moves)
     across, inner_mm2, inner_loops = 0.0, 0.0, 0
-    for shape, moves in stack.islands(j).inset(s.width_mm / 2 + (s.perimeters - 0.5) * s.spacing_mm):
+    for shape, moves in slices.islands(j).inset(s.width_mm / 2 + (s.perimeters - 0.5) * s.spacing_mm):
         points, start = flat_loops(shape)
         d = points[next_in_loop(start)] - points
         across += float(np.abs(d[:, 0] - d[:, 1]).sum()) / 2**0.5 * len(moves)
@@ -234,27 +234,27 @@ def _trapezoid(length: float, v: float, end: float, accel: float) -> float:
 _known_rings: Memo[tuple[object, ...], _Rings] = Memo(4000)
 
 
-def _rings_known(stack: Stack, j: int, area: float, outline: float) -> _Rings:
+def _rings_known(slices: Slices, j: int, area: float, outline: float) -> _Rings:
     """Perimeters of a section, remembered by its area and outline: a boss that only moved leaves both as they were. Two
     sections that differ but agree in both to a thousandth are taken for one; the preview is approximate."""
-    s = stack.s
+    s = slices.s
     how = (s.width_mm, s.spacing_mm, s.perimeters, s.speed[:2], s.accel[0], s.corner)
-    return _known_rings.make((how, round(area, 3), round(outline, 3)), lambda: _rings(stack, j))
+    return _known_rings.make((how, round(area, 3), round(outline, 3)), lambda: _rings(slices, j))
 
 
-def rough_seconds(stack: Stack) -> float:
+def rough_seconds(slices: Slices) -> float:
     """Seconds from the integrals alone, without corners and travel: enough to rank ways to print one part."""
-    return float(rough(stack, integrals(stack))[:, :K].sum()) + stack.n * stack.s.layer_change_s
+    return float(rough(slices, integrals(slices))[:, :K].sum()) + slices.n * slices.s.layer_change_s
 
 
-def _outline_row(stack: Stack, j: int, of: Integrals) -> Array:
+def _outline_row(slices: Slices, j: int, of: Integrals) -> Array:
     """A row from the outlines of one layer: loops driven in no order, hatch by closed forms."""
-    s = stack.s
+    s = slices.s
     v = s.first_speed if j == 0 else s.speed
     accel = s.accel[Kind.OUTER]
     row = np.zeros(WIDTH)
     seconds, mm = row[:K], row[K : 2 * K]
-    r = _rings_known(stack, j, float(of.area[j]), float(of.outline[j]))
+    r = _rings_known(slices, j, float(of.area[j]), float(of.outline[j]))
     if r.loops == 0:
         return row
     for i, kind in enumerate((Kind.OUTER, Kind.INNER)):
@@ -298,7 +298,7 @@ def _outline_row(stack: Stack, j: int, of: Integrals) -> Array:
     )
     row[TRAVEL_MM], row[RETRACTIONS] = far * apart, far
     if j == 0 and s.brim_mm > 0:
-        foot = stack.section(0)
+        foot = slices.section(0)
         foot_mm = outline_mm(hole_loops(foot) if s.brim_inside else outer_loops(foot))
         turn = -np.pi if s.brim_inside else np.pi
         mm[Kind.BRIM] = max(1, round(s.brim_mm / s.spacing_mm)) * max(0.0, foot_mm + turn * s.brim_mm)
@@ -306,12 +306,12 @@ def _outline_row(stack: Stack, j: int, of: Integrals) -> Array:
     return row
 
 
-def _support_rows(stack: Stack) -> Array:
+def _support_rows(slices: Slices) -> Array:
     """mm of support in each layer from downward faces that lean out too far, as if nothing stood under them."""
-    s, f = stack.s, stack.faces
-    hang = stack.hanging()
-    top = np.searchsorted(stack.bounds, (f.lo[hang] + f.hi[hang]) / 2) - 1
-    area = np.bincount(np.clip(top, 0, stack.n - 1), -f.normal[hang, 2] / 2, stack.n)
+    s, f = slices.s, slices.faces
+    hang = slices.hanging()
+    top = np.searchsorted(slices.bounds, (f.lo[hang] + f.hi[hang]) / 2) - 1
+    area = np.bincount(np.clip(top, 0, slices.n - 1), -f.normal[hang, 2] / 2, slices.n)
     under = np.cumsum(area[::-1])[::-1] * s.support_density / s.spacing_mm
     return np.asarray(under, dtype=np.float64)
 
@@ -359,7 +359,7 @@ def _time(row: Array) -> float:
 
 
 def sampled(
-    stack: Stack,
+    slices: Slices,
     base: Array,
     spans: list[tuple[int, int]],
     measure: Callable[[int], Array],
@@ -447,32 +447,32 @@ PREVIEW_MOST = 12
 PREVIEW_CLOSE = 4e-3
 
 
-def preview(stack: Stack) -> Array:
+def preview(slices: Slices) -> Array:
     """Rows of all layers without laying any out."""
-    of = integrals(stack)
-    base = rough(stack, of)
+    of = integrals(slices)
+    base = rough(slices, of)
     spans = _stretches(of.area, of.outline, of.share)
     rows = sampled(
-        stack,
+        slices,
         base,
         spans,
-        lambda j: _outline_row(stack, j, of),
+        lambda j: _outline_row(slices, j, of),
         PREVIEW_MOST,
         PREVIEW_CLOSE,
-        [(j == 0, int(stack.run[j]), round(float(of.share[j]), 3)) for j in range(stack.n)],
+        [(j == 0, int(slices.run[j]), round(float(of.share[j]), 3)) for j in range(slices.n)],
     )
-    if stack.s.supports:
-        _add_supports(stack, rows)
+    if slices.s.supports:
+        _add_supports(slices, rows)
     return rows
 
 
-def _add_supports(stack: Stack, rows: Array) -> None:
+def _add_supports(slices: Slices, rows: Array) -> None:
     """Support under what hangs, one square patch to each island of the layer: short lines, turns, and the ways there."""
-    s = stack.s
-    mm = _support_rows(stack)
+    s = slices.s
+    mm = _support_rows(slices)
     rows[:, K + Kind.SUPPORT] = mm
     v, accel, gap = s.speed[Kind.SUPPORT], s.accel[Kind.SUPPORT], s.spacing_mm / s.support_density
-    some = stack.section(stack.n // 2)
+    some = slices.section(slices.n // 2)
     patches = max(1, some.num_contour() - 2 * (some.num_contour() - len(some.decompose())))
     x0, y0, x1, y1 = some.bounds() if not some.is_empty() else (0.0, 0.0, 0.0, 0.0)
     apart = min(((x1 - x0) * (y1 - y0) / patches) ** 0.5, 60.0) * 0.7
@@ -488,19 +488,19 @@ def _add_supports(stack: Stack, rows: Array) -> None:
             rows[j, RETRACTIONS] += patches
 
 
-def settled(stack: Stack) -> Array:
+def settled(slices: Slices) -> Array:
     """Rows of all layers from some that are laid out."""
-    of = integrals(stack)
-    base = rough(stack, of)
+    of = integrals(slices)
+    base = rough(slices, of)
     spans = _stretches(of.area, of.outline, of.share)
     # sections that agree in area and outline to a hundredth are taken for one: steps and rungs that come again
     pairs = np.round(np.stack([of.area, of.outline], axis=1), 2)
     _, kind = np.unique(pairs, axis=0, return_inverse=True)
-    keys = [stack.alike(j, kind.reshape(-1)) for j in range(stack.n)]
+    keys = [slices.alike(j, kind.reshape(-1)) for j in range(slices.n)]
     # a layer of very many loops takes long to lay out: fewer of them are
-    loops = max(stack.section(stack.n * k // 4).num_contour() for k in (1, 2, 3))
+    loops = max(slices.section(slices.n * k // 4).num_contour() for k in (1, 2, 3))
     most = max(SETTLED_LEAST, min(SETTLED_MOST, SETTLED_MOST * 30 // max(30, loops)))
-    return sampled(stack, base, spans, lambda j: exact_row(stack, j), most, SETTLED_CLOSE, keys)
+    return sampled(slices, base, spans, lambda j: exact_row(slices, j), most, SETTLED_CLOSE, keys)
 
 
 def layer_seconds(s: Settings, rows: Array) -> Array:
@@ -515,10 +515,10 @@ def layer_seconds(s: Settings, rows: Array) -> Array:
     return out
 
 
-def layer_mm3(stack: Stack, rows: Array) -> Array:
+def layer_mm3(slices: Slices, rows: Array) -> Array:
     """Deposited mm3 of each layer by kind."""
-    s = stack.s
-    bead = np.full((stack.n, 1), s.bead_mm2(False))
+    s = slices.s
+    bead = np.full((slices.n, 1), s.bead_mm2(False))
     bead[0] = s.bead_mm2(True)
     out: Array = rows[:, K : 2 * K] * bead
     return out

@@ -11,6 +11,7 @@ from rhombex.core.plain import read_as
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen
 from rhombex.core.words import Name, Words
+from rhombex.core.workshop.own import Feature, OwnAllowance
 from rhombex.core.workshop.paced import MOST_PRINTS, PacedPrint, Positive
 
 
@@ -57,6 +58,11 @@ class Printer(Frozen):
     slots: Annotated[int, Field(ge=1, le=16)] = 1
     health: Health = Health()
     paced: tuple[PacedPrint, ...] = Field(default=(), max_length=MOST_PRINTS)
+    allowances: tuple[OwnAllowance, ...] = Field(default=(), max_length=60)
+
+    def own_allowance_mm(self, feature: Feature, filament: str) -> float | None:
+        """What a coupon gave on this printer, or None where the table holds."""
+        return next((x.mm for x in self.allowances if (x.feature, x.filament) == (feature, filament)), None)
 
 
 def read_printer(data: Any) -> Printer:

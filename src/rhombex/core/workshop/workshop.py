@@ -12,6 +12,7 @@ from rhombex.core.parts.component import Component, Key
 from rhombex.core.plain import DesignError, read_as
 from rhombex.core.trail import Frozen
 from rhombex.core.words import Name
+from rhombex.core.workshop.own import OwnFilament
 from rhombex.core.workshop.paced import Positive, checked
 from rhombex.core.workshop.printer import Printer
 
@@ -34,6 +35,7 @@ class Workshop(Frozen):
     printers: tuple[Printer, ...] = Field(min_length=1, max_length=40)
     spools: tuple[Spool, ...] = Field(default=(), max_length=400)
     parts: tuple[Component, ...] = Field(default=(), max_length=200)
+    filaments: tuple[OwnFilament, ...] = Field(default=(), max_length=20)
     standoffs_mm: Annotated[tuple[Positive, ...], Field(max_length=60)] = (5, 6, 8, 10, 11, 12, 15, 16, 20, 25, 30)
 
     @model_validator(mode="after")
@@ -42,6 +44,7 @@ class Workshop(Frozen):
             ("printers", [p.key for p in self.printers]),
             ("spools", [s.id for s in self.spools]),
             ("parts", [c.key for c in self.parts]),
+            ("filaments", [str(f.kind) for f in self.filaments]),
         ):
             twice = {i for i in ids if ids.count(i) > 1}
             if twice:
@@ -51,6 +54,10 @@ class Workshop(Frozen):
     def printer(self, key: str) -> Printer | None:
         """The printer of that key, or None where the workshop has none."""
         return next((p for p in self.printers if p.key == key), None)
+
+    def own_filament(self, kind: str) -> OwnFilament | None:
+        """What this workshop pays for a kind and how hot it prints it, or None where the table holds."""
+        return next((f for f in self.filaments if f.kind == kind), None)
 
     def left_g(self, filament: str) -> float:
         """Grams of a kind on the rack."""

@@ -1,4 +1,4 @@
-"""A mesh as a stack of layers: heights, which layers are alike, their sections, and where support stands."""
+"""A mesh as a slices of layers: heights, which layers are alike, their sections, and where support stands."""
 
 from __future__ import annotations
 
@@ -71,7 +71,7 @@ def faces_of(mesh: Manifold) -> Faces:
     return made
 
 
-class Stack:
+class Slices:
     """Layers of a mesh that lies on z = 0. Sections are made when asked for and kept.
 
     `run[j]` numbers stretches of equal layers: a section only changes where a face that is no vertical wall crosses the
@@ -238,7 +238,7 @@ class Stack:
             return EMPTY
         # the strip within the slope belongs to it: a gentle dome would else keep only slivers
         whole = (gone.offset(reach * 1.05, JoinType.Miter, 2.0) ^ here) - below
-        under, holders = _Pieces(below), _Pieces(anchor)
+        under, holders = _Islands(below), _Islands(anchor)
         known: dict[tuple[bytes, ...], bool] = {}  # pieces that come again in the same surroundings are looked at once
         parts = []
         for p in whole.decompose():
@@ -291,7 +291,7 @@ class Stack:
         return float(sum((hi - lo) * r.area() for lo, hi, r in self._supported))
 
 
-class _Pieces:
+class _Islands:
     """A region by its pieces, so that what lies near a small one is found without going through all of it."""
 
     def __init__(self, region: CrossSection) -> None:

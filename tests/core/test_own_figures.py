@@ -1,0 +1,87 @@
+"""What a workshop measured or pays itself stands in place of the tables, and says so."""
+
+from __future__ import annotations
+
+import pytest
+
+from rhombex.core.advice.materials import blocks
+from rhombex.core.analysis import analyse
+from rhombex.core.design import Design, Process
+from rhombex.core.exchange.package import process_notes
+from rhombex.core.fit.allowance import allowance, spread_mm
+from rhombex.core.plan.tally import tally
+from rhombex.core.process.filament import price_per_kg, temperature_c
+from rhombex.core.shop_edits import PutFilament, PutPrinter, apply_shop, describe_shop
+from rhombex.core.workshop.own import FEATURES, Feature, OwnAllowance, OwnFilament
+from rhombex.core.workshop.printer import Printer
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.workshop import Workshop
+
+BENCH = ARCHIVE_WORKSHOP.printers[1]
+
+
+def with_own(*own: OwnAllowance) -> Printer:
+    return BENCH.model_copy(update={"allowances": own})
+
+
+def shop(printer: Printer) -> Workshop:
+    return apply_shop(ARCHIVE_WORKSHOP, PutPrinter(printer=printer))
+
+
+@pytest.mark.parametrize("feature", FEATURES)
+def test_a_coupon_replaces_the_table_for_its_filament_only(feature: Feature) -> None:
+    pla, petg = Process(), Process(filament="PETG")
+    usual = allowance(feature, pla, BENCH, 10)
+    own = with_own(OwnAllowance(filament="PLA", feature=feature, mm=0.25))
+    told = allowance(feature, pla, own, 10)
+    base = usual.inputs[0]
+    assert told.value == pytest.approx(usual.value - base.value + 0.25)  # growth and shrinkage go on top as before
+    # why shows both: what holds, and what it stands in place of
+    assert (told.inputs[0].value, told.inputs[0].source) == (0.25, "coupon of Bench 220 in PLA")
+    assert told.inputs[1].name == "in place of" and told.inputs[1].value == base.value and told.inputs[1].source
+    assert told.source == "this workshop's coupon"
+    assert allowance(feature, petg, own, 10) == allowance(feature, petg, BENCH, 10)
+    if feature not in ("tongue_top", "dowel_slip"):
+        assert spread_mm(feature) > 0
+
+
+def test_the_openings_of_every_design_follow(wren: Design) -> None:
+    """The HDMI opening is 15 wide; 0.35 + 0.0225 on each side by the table (15 x 0.3 % / 2), 0.20 + 0.0225 by the coupon."""
+    width = {}
+    for mm in (None, 0.20):
+        own = () if mm is None else (OwnAllowance(filament="PLA", feature="port_opening", mm=mm),)
+        a = analyse(wren, shop(with_own(*own)))
+        hdmi = next(o for o in a.openings.openings if o.id == "board/screen")
+        width[mm] = hdmi.size_mm[0]
+    assert width[None] == pytest.approx(15 + 2 * (0.35 + 0.0225), abs=1e-6)
+    assert width[0.20] == pytest.approx(15 + 2 * (0.20 + 0.0225), abs=1e-6)
+
+
+def test_own_price_and_temperatures_hold_where_the_rack_has_no_price(wren: Design) -> None:
+    bare = ARCHIVE_WORKSHOP.model_copy(update={"spools": ()})
+    own = apply_shop(bare, PutFilament(filament=OwnFilament(kind="PLA", price_per_kg=30, nozzle_c=225)))
+    assert price_per_kg(bare, "PLA").value == 18 and price_per_kg(own, "PLA").value == 30
+    assert price_per_kg(own, "PLA").source == "this workshop" and price_per_kg(own, "PETG").value == 19
+    assert (temperature_c(own, "PLA", "nozzle").value, temperature_c(own, "PLA", "bed").value) == (225, 55)
+    cost = {
+        w: next(t for t in tally(analyse(wren, shop_)) if t.label == "Filament cost").trail.value
+        for w, shop_ in (("table", bare), ("own", own))
+    }
+    assert cost["own"] == pytest.approx(cost["table"] * 30 / 18, rel=1e-3)
+    notes = process_notes(wren.process, BENCH, own)
+    assert (notes["nozzle_c"], notes["bed_c"]) == ("225", "55")
+    # what a spool of the rack cost goes before
+    priced = ARCHIVE_WORKSHOP.spools[0].model_copy(update={"filament": "PLA", "price_per_kg": 21.0, "left_g": 500.0})
+    assert price_per_kg(own.model_copy(update={"spools": (priced,)}), "PLA").value == 21
+
+
+def test_a_printer_that_is_not_hot_enough_for_the_own_temperature_is_told() -> None:
+    hot = apply_shop(ARCHIVE_WORKSHOP, PutFilament(filament=OwnFilament(kind="PETG", nozzle_c=270, bed_c=95)))
+    assert blocks("PETG", BENCH, 0.4, ARCHIVE_WORKSHOP) == ()
+    assert blocks("PETG", BENCH, 0.4, hot) == (
+        f"nozzle: wants 270 °C, Bench 220 reaches {BENCH.nozzle_max_c:g}",
+        f"bed: wants 95 °C, Bench 220 reaches {BENCH.bed_max_c:g}",
+    )
+    assert describe_shop(PutFilament(filament=OwnFilament(kind="PETG"))) == "figures of PETG"
+    again = apply_shop(hot, PutFilament(filament=OwnFilament(kind="PETG", price_per_kg=25)))
+    assert len(again.filaments) == 1 and again.own_filament("PETG").nozzle_c is None  # type: ignore[union-attr]
