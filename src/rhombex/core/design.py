@@ -21,6 +21,7 @@ from rhombex.core.space import Face
 from rhombex.core.trail import Frozen
 from rhombex.core.words import Name
 
+OWN = "own/"  # begins the name of an opening of one's own where ports are named too
 Place = Annotated[float, Field(ge=-2000, le=2000)]
 Size = Annotated[float, Field(gt=0, le=2000)]
 SourceRef = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9._-]{0,39}(/[a-z0-9._-]{1,40})?$")]
@@ -88,6 +89,25 @@ class PlacedOpening(Frozen):
     at_mm: tuple[Place, Place] | None = None
     anchor: Literal["port", "face"] = "port"
     size_mm: tuple[Size, Size] | None = None
+
+
+class OwnOpening(Frozen):
+    """An opening of one's own on a face, for a lead, a tool, a display or a hand: a round hole, a slot, or a rectangle with rounded corners.
+
+    `at_mm`: its middle (u, v) from the lower left corner of the cavity on that face as it is seen from outside; with `on`, from where
+    that component's pivot is. With `allowed`, `size_mm` is of what goes through and the printer's allowance is added; without, it is cut
+    as large as it says. A round hole has its width as its diameter.
+    """
+
+    id: Key
+    name: Name
+    face: Face
+    at_mm: tuple[Place, Place]
+    on: Key | None = None
+    shape: Literal["round", "slot", "rectangle"] = "rectangle"
+    size_mm: tuple[Size, Size]
+    corner_mm: Annotated[float, Field(ge=0, le=200)] = 1.0
+    allowed: bool = True
 
 
 class VentField(Frozen):
@@ -243,6 +263,7 @@ class Design(Frozen):
     leads: tuple[Lead, ...] = Field(default=(), max_length=200)
     shell: Shell
     openings: tuple[PlacedOpening, ...] = Field(default=(), max_length=400)
+    own_openings: tuple[OwnOpening, ...] = Field(default=(), max_length=100)
     vents: tuple[VentField, ...] = Field(default=(), max_length=40)
     cuts: tuple[PinnedCut, ...] = Field(default=(), max_length=20)
     printer: Key = "bench-220"
@@ -261,6 +282,7 @@ class Design(Frozen):
             ("leads", [lead.id for lead in self.leads]),
             ("vents", [v.id for v in self.vents]),
             ("openings", [o.port for o in self.openings]),
+            ("own_openings", [o.id for o in self.own_openings]),
             ("part_processes", [p.part for p in self.part_processes]),
             ("lies", [p.part for p in self.lies]),
             ("panels", [p.id for p in self.panels]),
@@ -301,9 +323,10 @@ class Design(Frozen):
             raise ValueError("panels: loose panels need at least one panel")
         inner, s = self.shell.inner_mm, self.shell
         s.construction.check(inner[2])
-        for v in self.vents:
-            if v.on is not None and v.on not in there:
-                raise ValueError(f"vents.{v.id}.on: there is no '{v.on}' in this design")
+        for what, placed in (("vents", self.vents), ("own_openings", self.own_openings)):
+            for x in placed:
+                if x.on is not None and x.on not in there:
+                    raise ValueError(f"{what}.{x.id}.on: there is no '{x.on}' in this design")
         if 2 * s.wall_mm >= min(inner[0], inner[1]):
             raise ValueError(
                 f"shell.wall_mm: a wall of {s.wall_mm:g} mm is too thick for a cavity of {min(inner[0], inner[1]):g} mm"

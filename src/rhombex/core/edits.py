@@ -13,12 +13,14 @@ from rhombex.core.bench.walls import moved_walls, shifted
 from rhombex.core.bench.wanted import always_open
 from rhombex.core.constructions import Construction
 from rhombex.core.design import (
+    OWN,
     Adapter,
     Design,
     Direction,
     Feed,
     Lead,
     Lie,
+    OwnOpening,
     Panel,
     PartKey,
     PartProcess,
@@ -146,6 +148,26 @@ class MoveOnFace(Frozen):
     do: Literal["move-on-face"] = "move-on-face"
     what: Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}(/[a-z0-9._-]{1,40})?$")]
     by_mm: tuple[Far, Far]
+
+
+class PutOwnOpening(Frozen):
+    """Add an opening of one's own or change it."""
+
+    do: Literal["put-own-opening"] = "put-own-opening"
+    opening: OwnOpening
+
+
+class AnchorOwnOpening(Frozen):
+    """Let an opening of one's own go along with a component, or with its face alone (on: None). It stays where it is."""
+
+    do: Literal["anchor-own-opening"] = "anchor-own-opening"
+    id: Key
+    on: Key | None
+
+
+class RemoveOwnOpening(Frozen):
+    do: Literal["remove-own-opening"] = "remove-own-opening"
+    id: Key
 
 
 class PutVent(Frozen):
@@ -327,6 +349,9 @@ Edit = Annotated[
     | Need
     | PutOpening
     | MoveOnFace
+    | PutOwnOpening
+    | AnchorOwnOpening
+    | RemoveOwnOpening
     | PutVent
     | RemoveVent
     | PutLead
@@ -433,6 +458,7 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
                 "leads": tuple(x for x in d.leads if stays(x.start) and stays(x.end)),
                 "openings": tuple(o for o in d.openings if stays(o.port)),
                 "vents": tuple(v for v in d.vents if v.on is None or v.on not in gone),
+                "own_openings": tuple(o for o in d.own_openings if o.on is None or o.on not in gone),
                 "brief": d.brief.model_copy(
                     update={
                         "needs": tuple(n for n in d.brief.needs if stays(n)),
@@ -474,6 +500,12 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"openings": _upsert(d.openings, o, "port")}
         case MoveOnFace(what=what, by_mm=(du, dv)):
             return _moved_on_face(d, what, du, dv)
+        case PutOwnOpening(opening=own_opening):
+            return {"own_openings": _upsert(d.own_openings, own_opening, "id")}
+        case AnchorOwnOpening(id=id, on=on):
+            return {"own_openings": _anchored(d, id, on)}
+        case RemoveOwnOpening(id=id):
+            return {"own_openings": tuple(o for o in d.own_openings if o.id != id)}
         case PutVent(vent=v):
             return {"vents": _upsert(d.vents, v, "id")}
         case RemoveVent(id=id):
@@ -525,7 +557,33 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
     raise AssertionError(e)
 
 
+def _anchored(d: Design, id: str, on: str | None) -> tuple[OwnOpening, ...]:
+    """An opening counted from another base and left in its place: along its face, the cavity's corner and a pivot differ by the pivot."""
+    o = next((o for o in d.own_openings if o.id == id), None)
+    if o is None:
+        raise DesignError("edit.id", f"there is no opening '{id}' in this design", "It may have been closed elsewhere.")
+
+    def base(of: str | None) -> tuple[float, float]:
+        if of is None:
+            return 0.0, 0.0
+        at, inner = _thing(d, of).at_mm, d.shell.inner_mm
+        # along a way that runs against an axis it is counted from the other end of the cavity
+        u, v = (
+            sum(at[i] if way[i] > 0 else inner[i] - at[i] for i in range(3) if way[i])
+            for way in (FACE_U[o.face], FACE_V[o.face])
+        )
+        return u, v
+
+    (u0, v0), (u1, v1) = base(o.on), base(on)
+    moved = o.model_copy(update={"on": on, "at_mm": (round(o.at_mm[0] + u0 - u1, 6), round(o.at_mm[1] + v0 - v1, 6))})
+    return _upsert(d.own_openings, moved, "id")
+
+
 def _moved_on_face(d: Design, what: str, du: float, dv: float) -> dict[str, Any]:
+    own = next((o for o in d.own_openings if f"{OWN}{o.id}" == what), None)
+    if own is not None:
+        own_to = (round(own.at_mm[0] + du, 6), round(own.at_mm[1] + dv, 6))
+        return {"own_openings": _upsert(d.own_openings, own.model_copy(update={"at_mm": own_to}), "id")}
     if "/" in what:
         _thing(d, what.split("/", 1)[0])
         old = next((o for o in d.openings if o.port == what), PlacedOpening(port=what))

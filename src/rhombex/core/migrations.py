@@ -129,7 +129,12 @@ def _design_3(data: Plain) -> Plain:
     return {**data, "brief": {**brief, "unneeded": [ref for ref in every if ref not in needs]}}
 
 
-DESIGN_STEPS: tuple[Step, ...] = (_design_1, _design_2, _design_3)
+def _design_4(data: Plain) -> Plain:
+    """From 5 on a design has openings of its own, which a Rhombex before would drop."""
+    return data
+
+
+DESIGN_STEPS: tuple[Step, ...] = (_design_1, _design_2, _design_3, _design_4)
 WORKSHOP_STEPS: tuple[Step, ...] = (_workshop_1, _workshop_2)
 DESIGN_VERSION = len(DESIGN_STEPS) + 1
 WORKSHOP_VERSION = len(WORKSHOP_STEPS) + 1

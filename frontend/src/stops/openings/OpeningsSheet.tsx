@@ -10,9 +10,9 @@ import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
 import { Dimension } from "../../sheet/Dimension";
 import { AlignBar } from "./AlignBar";
-import { type Face, faceRect, faceSize, FACES, layOut, type Net, onFace, toPaper } from "./net";
+import { type Face, faceRect, faceSize, FACES, layOut, type Net, onFace, pointOnFace, toPaper } from "./net";
 import type { Mark } from "./mark";
-import type { Vent } from "../../api/schema";
+import type { OwnOpening, Vent } from "../../api/schema";
 import { OpeningSlip } from "./OpeningSlip";
 
 const LABEL: Record<Face, string> = {
@@ -39,6 +39,11 @@ export function OpeningsSheet({ state, act }: SheetProps) {
   // in the order they were chosen: the first one stays, the others are brought in line with it
   const picked = selected.flatMap((id) => marks.filter((m) => m.o.id === id));
   const one = picked.length === 1 ? picked[0] : undefined;
+  const [drawn, setDrawn] = useState<Drawn | null>(null);
+  const add = async (face: Face, from: readonly [number, number], to: readonly [number, number]) => {
+    const opening = freshOpening(state, face, from, to);
+    if (await act.edit([{ do: "put-own-opening", opening }], "add an opening")) select([`own/${opening.id}`]);
+  };
   const slipAt = one ? toPaper(net, one.o.face, one.o.at_mm[0], one.o.at_mm[1]) : [0, 0];
 
   const move = (m: Mark, du: number, dv: number): Edit | null => {
@@ -67,8 +72,38 @@ export function OpeningsSheet({ state, act }: SheetProps) {
       >
         <Hatch />
         {FACES.map((f) => (
-          <FaceShape key={f} net={net} face={f} state={state} />
+          <FaceShape
+            key={f}
+            net={net}
+            face={f}
+            state={state}
+            onDraw={(from, to) => {
+              setDrawn({ face: f, from, to });
+            }}
+            onDrawn={(from, to) => {
+              setDrawn(null);
+              if (Math.min(Math.abs(to[0] - from[0]), Math.abs(to[1] - from[1])) >= LEAST_MM)
+                void add(f, from, to);
+              else select([]);
+            }}
+          />
         ))}
+        {drawn && (
+          <rect
+            {...faceRect(
+              net,
+              drawn.face,
+              Math.min(drawn.from[0], drawn.to[0]),
+              Math.min(drawn.from[1], drawn.to[1]),
+              Math.max(drawn.from[0], drawn.to[0]),
+              Math.max(drawn.from[1], drawn.to[1]),
+            )}
+            fill="none"
+            stroke="var(--plum)"
+            strokeDasharray="5 3"
+            pointerEvents="none"
+          />
+        )}
         {marks.map((m) => (
           <MarkShape
             key={m.o.id}
@@ -118,6 +153,16 @@ export function OpeningsSheet({ state, act }: SheetProps) {
       {picked.length > 1 && <AlignBar marks={picked} move={move} act={act} />}
       <div className="absolute top-3 right-3 flex gap-2">
         <Button
+          title="In the middle of the face that is chosen, else of the front; or drag over an empty place of a face"
+          onClick={() => {
+            const face = one?.o.face ?? "front";
+            const [w, h] = faceSize(net, face);
+            void add(face, [w / 2 - 10, h / 2 - 4], [w / 2 + 10, h / 2 + 4]);
+          }}
+        >
+          Add an opening
+        </Button>
+        <Button
           aria-pressed={inside}
           onClick={() => {
             setInside(!inside);
@@ -129,6 +174,37 @@ export function OpeningsSheet({ state, act }: SheetProps) {
       <Legend state={state} />
     </div>
   );
+}
+
+type Point = readonly [number, number];
+
+interface Drawn {
+  face: Face;
+  from: Point;
+  to: Point;
+}
+
+const LEAST_MM = 2; // what is drawn smaller than this was a press
+
+/** An opening of one's own between two corners of a face, with a name of its own. */
+function freshOpening(state: SheetProps["state"], face: Face, from: Point, to: Point): OwnOpening {
+  const taken = new Set(state.design.own_openings.map((o) => o.id));
+  let n = 1;
+  while (taken.has(`opening-${n}`)) n++;
+  const inset = state.view.case.faces.find((f) => f.id === face)?.inset_mm ?? [0, 0];
+  const mid = [0, 1].map((i) => round((from[i]! + to[i]!) / 2 - inset[i]!));
+  const size = [0, 1].map((i) => Math.max(LEAST_MM, round(Math.abs(to[i]! - from[i]!))));
+  return {
+    id: `opening-${n}`,
+    name: `Opening ${n}`,
+    face: face as OwnOpening["face"],
+    at_mm: [mid[0]!, mid[1]!],
+    on: null,
+    shape: "rectangle",
+    size_mm: [size[0]!, size[1]!],
+    corner_mm: 1,
+    allowed: true,
+  };
 }
 
 const round = (v: number) => Math.round(v * 10) / 10;
@@ -146,73 +222,110 @@ function sameOwner(id: string, m: Mark, marks: Mark[]): boolean {
   return !!owner && ownerOf(m) === owner;
 }
 
-function FaceShape({ net, face, state }: { net: Net; face: Face; state: SheetProps["state"] }) {
+function FaceShape({
+  net,
+  face,
+  state,
+  onDraw,
+  onDrawn,
+}: {
+  net: Net;
+  face: Face;
+  state: SheetProps["state"];
+  onDraw: (from: Point, to: Point) => void;
+  onDrawn: (from: Point, to: Point) => void;
+}) {
+  const from = useRef<Point | null>(null);
+  const at = (e: React.PointerEvent<SVGElement>): Point => {
+    const box = e.currentTarget.ownerSVGElement!.getBoundingClientRect();
+    return pointOnFace(net, face, e.clientX - box.left, e.clientY - box.top);
+  };
   const [w, h] = faceSize(net, face);
   const made = state.view.case;
   const r = faceRect(net, face, 0, 0, w, h);
   const upright = face !== "top" && face !== "bottom";
   return (
-    <g pointerEvents="none">
-      <rect {...r} fill="var(--paper)" fillOpacity="0.65" stroke="var(--ink)" strokeWidth="1.1" />
-      {upright &&
-        made.seams
-          .filter((s) => s.axis === 2)
-          .map((s) => {
-            const [a, b] = [toPaper(net, face, 0, s.at_mm), toPaper(net, face, w, s.at_mm)];
+    <g>
+      <rect
+        {...r}
+        fill="var(--paper)"
+        fillOpacity="0.65"
+        stroke="var(--ink)"
+        strokeWidth="1.1"
+        className="cursor-crosshair"
+        onPointerDown={(e) => {
+          e.currentTarget.setPointerCapture(e.pointerId);
+          from.current = at(e);
+        }}
+        onPointerMove={(e) => {
+          if (from.current) onDraw(from.current, at(e));
+        }}
+        onPointerUp={(e) => {
+          if (from.current) onDrawn(from.current, at(e));
+          from.current = null;
+        }}
+      />
+      <g pointerEvents="none">
+        {upright &&
+          made.seams
+            .filter((s) => s.axis === 2)
+            .map((s) => {
+              const [a, b] = [toPaper(net, face, 0, s.at_mm), toPaper(net, face, w, s.at_mm)];
+              return (
+                <path
+                  key={s.path}
+                  d={`M${a[0]} ${a[1]}L${b[0]} ${b[1]}`}
+                  stroke="var(--plum)"
+                  strokeWidth="0.9"
+                  strokeDasharray="10 3 2 3"
+                />
+              );
+            })}
+        {net.inside &&
+          !upright &&
+          [
+            ...made.joints.map((s) => ({ at: s.at, od: s.od_mm })),
+            ...(face === "bottom" ? made.mounts.map((s) => ({ at: s.at, od: s.od_mm })) : []),
+          ].map((s, i) => {
+            const c = toPaper(net, face, s.at[0], face === "top" ? s.at[1] : net.size[1] - s.at[1]);
             return (
-              <path
-                key={s.path}
-                d={`M${a[0]} ${a[1]}L${b[0]} ${b[1]}`}
+              <circle
+                key={i}
+                cx={c[0]}
+                cy={c[1]}
+                r={(s.od / 2) * net.k}
+                fill="url(#cut)"
                 stroke="var(--plum)"
-                strokeWidth="0.9"
-                strokeDasharray="10 3 2 3"
+                strokeWidth="0.8"
               />
             );
           })}
-      {net.inside &&
-        !upright &&
-        [
-          ...made.joints.map((s) => ({ at: s.at, od: s.od_mm })),
-          ...(face === "bottom" ? made.mounts.map((s) => ({ at: s.at, od: s.od_mm })) : []),
-        ].map((s, i) => {
-          const c = toPaper(net, face, s.at[0], face === "top" ? s.at[1] : net.size[1] - s.at[1]);
-          return (
-            <circle
-              key={i}
-              cx={c[0]}
-              cy={c[1]}
-              r={(s.od / 2) * net.k}
-              fill="url(#cut)"
-              stroke="var(--plum)"
-              strokeWidth="0.8"
-            />
-          );
-        })}
-      {face === "bottom" &&
-        made.feet.map((f, i) => {
-          const c = toPaper(net, face, f[0], net.size[1] - f[1]);
-          return (
-            <circle
-              key={i}
-              cx={c[0]}
-              cy={c[1]}
-              r={(made.foot_d_mm / 2) * net.k}
-              fill="none"
-              stroke="var(--slate)"
-              strokeDasharray="3 2"
-            />
-          );
-        })}
-      <text
-        x={face === "bottom" ? r.x + r.width / 2 : face === "right" ? r.x + r.width - 7 : r.x + 7}
-        textAnchor={face === "bottom" ? "middle" : face === "right" ? "end" : "start"}
-        y={face === "back" || face === "top" ? r.y + 16 : r.y + r.height - 7}
-        fontSize="11.5"
-        fill="var(--soft)"
-        className="font-head"
-      >
-        {LABEL[face]}
-      </text>
+        {face === "bottom" &&
+          made.feet.map((f, i) => {
+            const c = toPaper(net, face, f[0], net.size[1] - f[1]);
+            return (
+              <circle
+                key={i}
+                cx={c[0]}
+                cy={c[1]}
+                r={(made.foot_d_mm / 2) * net.k}
+                fill="none"
+                stroke="var(--slate)"
+                strokeDasharray="3 2"
+              />
+            );
+          })}
+        <text
+          x={face === "bottom" ? r.x + r.width / 2 : face === "right" ? r.x + r.width - 7 : r.x + 7}
+          textAnchor={face === "bottom" ? "middle" : face === "right" ? "end" : "start"}
+          y={face === "back" || face === "top" ? r.y + 16 : r.y + r.height - 7}
+          fontSize="11.5"
+          fill="var(--soft)"
+          className="font-head"
+        >
+          {LABEL[face]}
+        </text>
+      </g>
     </g>
   );
 }
@@ -324,7 +437,7 @@ function MarkShape(props: {
           )}
           <rect
             {...r}
-            rx={m.o.round ? r.width / 2 : 0}
+            rx={m.o.round ? r.width / 2 : m.o.corner_mm * net.k}
             fill="var(--leaf)"
             stroke={stroke}
             strokeWidth={props.selected ? 1.8 : 1.2}
@@ -346,7 +459,7 @@ function MarkShape(props: {
               strokeDasharray="2 1.500"
             />
           )}
-          {m.o.pinned && (
+          {m.o.pinned && m.o.plug && (
             <path
               d={cross(toPaper(net, m.o.face, m.o.target_mm[0], m.o.target_mm[1]))}
               stroke="var(--slate)"
@@ -423,7 +536,10 @@ function Legend({ state }: { state: SheetProps["state"] }) {
         <span className="num">{brief(ladder.flow_m3s * 1000, 2)}</span> l/s, inside{" "}
         <span className="num">{brief(ladder.inside_c, 0)}</span> °C.
       </p>
-      <p>Drag an opening, or nudge it with the arrow keys. Shift-click several to align them.</p>
+      <p>
+        Drag an opening, or nudge it with the arrow keys. Shift-click several to align them. Drag over an
+        empty place of a face for an opening of your own.
+      </p>
     </div>
   );
 }

@@ -55,6 +55,12 @@ export function onFace(n: Net, face: Face, dx: number, dy: number): [number, num
   return [(sign * dx) / n.k, ((face === "back" ? 1 : -1) * dy) / n.k];
 }
 
+/** Where on a face a point of the paper lies, mm. */
+export function pointOnFace(n: Net, face: Face, px: number, py: number): [number, number] {
+  const [x0, y0] = toPaper(n, face, 0, 0);
+  return onFace(n, face, px - x0, py - y0);
+}
+
 export function faceSize(n: Net, face: Face): [number, number] {
   const [w, d, h] = n.size;
   if (face === "front" || face === "back") return [w, h];

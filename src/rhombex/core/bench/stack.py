@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, TypeVar
 
 from rhombex.core.bench.walls import face_of_port
-from rhombex.core.design import Design, Placement, Stand
+from rhombex.core.design import Design, OwnOpening, Placement, Stand, VentField
 from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref, val
@@ -144,13 +144,19 @@ def _lifted(d: Design, ids: set[str], by: float) -> dict[str, Any]:
             else o
             for o in d.openings
         ),
-        "vents": tuple(
-            v.model_copy(update={"at_mm": (v.at_mm[0], round(v.at_mm[1] + by, 3))})
-            if v.on is None and v.face not in ("top", "bottom") and v.at_mm[1] >= low
-            else v
-            for v in d.vents
-        ),
+        "vents": tuple(_lifted_on_face(v, low, by) for v in d.vents),
+        "own_openings": tuple(_lifted_on_face(o, low, by) for o in d.own_openings),
     }
+
+
+P = TypeVar("P", VentField, OwnOpening)
+
+
+def _lifted_on_face(x: P, low: float, by: float) -> P:
+    """What is kept from the cavity's corner on a side wall, raised where it lies beside what rises."""
+    if x.on is not None or x.face in ("top", "bottom") or x.at_mm[1] < low:
+        return x
+    return x.model_copy(update={"at_mm": (x.at_mm[0], round(x.at_mm[1] + by, 3))})
 
 
 def _upright(d: Design, port: str) -> bool:

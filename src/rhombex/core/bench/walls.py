@@ -42,11 +42,15 @@ def moved_walls(d: Design, out_mm: dict[Face, float]) -> dict[str, Any]:
         change["cuts"] = tuple(
             c.model_copy(update={"at_mm": c.at_mm + corner[0 if c.axis == "x" else 1]}) for c in d.cuts
         )
-    faces = {face_of_port(d, o.port) for o in d.openings} | {v.face for v in d.vents}
+    faces = {face_of_port(d, o.port) for o in d.openings} | {v.face for v in d.vents} | {o.face for o in d.own_openings}
     by_face: dict[Face, Vec2] = {f: _on_face(f, out_mm) for f in faces if f is not None}
     if any(any(by) for by in by_face.values()):
         change["vents"] = tuple(
             v if v.on is not None else v.model_copy(update={"at_mm": _sum(v.at_mm, by_face[v.face])}) for v in d.vents
+        )
+        change["own_openings"] = tuple(
+            o if o.on is not None else o.model_copy(update={"at_mm": _sum(o.at_mm, by_face[o.face])})
+            for o in d.own_openings
         )
         change["openings"] = tuple(_kept_in_place(d, o, by_face) for o in d.openings)
     return change

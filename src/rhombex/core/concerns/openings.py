@@ -12,8 +12,8 @@ from rhombex.core.case import Seam
 from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place, moved, up
 from rhombex.core.concerns.brief import needed_ports, to_wall
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, offered
-from rhombex.core.design import PlacedOpening
-from rhombex.core.edits import Edit, PutOpening, Set
+from rhombex.core.design import OWN, PlacedOpening
+from rhombex.core.edits import Edit, MoveOnFace, PutOpening, Set
 from rhombex.core.openings.opening import Opening, outline
 from rhombex.core.openings.ports import set_back
 from rhombex.core.parts import port_kinds
@@ -144,6 +144,8 @@ def _apart(a: Analysis, p: Opening, q: Opening, by_mm: float) -> tuple[Remedy, .
     """Moves along their face that bring two openings of two components apart."""
     if p.of == q.of:
         return ()
+    if _own(p) or _own(q):
+        return _own_apart(a, p, q, by_mm + _gap(p, q))
     face, by = a.case.face(p.face), up(by_mm + 0.05)
     found: list[tuple[float, Remedy]] = []
     for mine, other in ((p, q), (q, p)):
@@ -160,6 +162,42 @@ def _apart(a: Analysis, p: Opening, q: Opening, by_mm: float) -> tuple[Remedy, .
                 label = f"Move {t.name} {far:g} mm {words} along the {p.face} face"
                 found.append((far, Remedy(label=label, edits=(moved(t, move),))))
     return cheapest(found, 2)
+
+
+def _own(o: Opening) -> bool:
+    """Whether a hand put it there, and no component."""
+    return o.id.startswith(OWN)
+
+
+def _own_apart(a: Analysis, p: Opening, q: Opening, limit: float) -> tuple[Remedy, ...]:
+    """The opening of one's own moved along its face until it is clear of the other, the nearest way first; it stays on the face."""
+    mine, other = (p, q) if _own(p) else (q, p)
+    face, ways = a.case.face(p.face), []
+    for k, words in enumerate((("right", "left"), ("up", "down"))):
+        reach = [(outline(o)[k + 2] - outline(o)[k]) / 2 for o in (mine, other)]
+        for word, sign in zip(words, (1, -1), strict=True):
+            far = up(sum(reach) + limit + sign * (other.at_mm[k] - mine.at_mm[k]) + 0.05)
+            to = mine.at_mm[k] + sign * far
+            if far > 0 and limit + reach[0] <= to <= face.size_mm[k] - reach[0] - limit:
+                ways.append((far, _shift(mine, k, sign * far, word)))
+    return cheapest(ways, 2)
+
+
+def _inward(a: Analysis, o: Opening, limit: float) -> tuple[Remedy, ...]:
+    """An opening of one's own that runs over the edge of its face, moved in."""
+    if not _own(o):
+        return ()
+    ends, size = outline(o), a.case.face(o.face).size_mm
+    by = [max(0.0, limit - ends[k]) - max(0.0, ends[k + 2] - size[k] + limit) for k in (0, 1)]
+    if any(ends[k + 2] - ends[k] > size[k] - 2 * limit for k in (0, 1)):
+        return ()
+    moves = [MoveOnFace(what=o.id, by_mm=(round(by[0], 3), round(by[1], 3)))]
+    return (Remedy(label=f"Move {o.label} {hypot(*by):.1f} mm onto the {o.face} face", edits=tuple(moves)),)
+
+
+def _shift(o: Opening, k: int, by: float, word: str) -> Remedy:
+    move = MoveOnFace(what=o.id, by_mm=(by, 0.0) if k == 0 else (0.0, by))
+    return Remedy(label=f"Move {o.label} {abs(by):g} mm {word}", edits=(move,))
 
 
 def _gap(a: Opening, b: Opening) -> float:
@@ -195,7 +233,7 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
         gap = _gap(p, q)
         if gap < limit - 1e-6:
             small = offered("Cut both openings closer to the plug", partial(_closer, p, q))
-            back = tuple(PutOpening(opening=PlacedOpening(port=o.id)) for o in (p, q) if o.pinned)
+            back = tuple(PutOpening(opening=PlacedOpening(port=o.id)) for o in (p, q) if o.pinned and not _own(o))
             yield say(
                 "weigh" if gap > 0 else "stop",
                 f"Too little wall between {p.label} and {q.label}"
@@ -232,9 +270,10 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                                 label="Put it back on its port", edits=(PutOpening(opening=PlacedOpening(port=o.id)),)
                             ),
                         )
-                        if o.pinned
+                        if o.pinned and not _own(o)
                         else ()
                     ),
+                    *_inward(a, o, limit),
                     *cheapest([m for t in a.things if t.id == o.of for m in clear_of_all(a, t)]),
                 ),
             )

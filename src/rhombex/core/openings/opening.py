@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from rhombex.core.geometry.recipe import Loop, circle, diamond, rect
+from rhombex.core.geometry.recipe import Loop, circle, diamond, rounded
 from rhombex.core.space import Vec2
 from rhombex.core.trail import Frozen, Trail
 
@@ -22,7 +22,7 @@ class Plug(Frozen):
 class Opening(Frozen):
     """A hole in a face, u and v from the face's lower left corner seen from outside.
 
-    `set_back_mm`: from the outer surface to the connector's face. `target_mm`: where its port is; an opening that a
+    `corner_mm`: radius of a rectangle's corners. `set_back_mm`: from the outer surface to the connector's face. `target_mm`: where its port is; an opening that a
     hand pinned may be elsewhere. `parts`: what it is cut into.
     """
 
@@ -43,6 +43,7 @@ class Opening(Frozen):
     pinned: bool
     parts: tuple[str, ...]
     source: str
+    corner_mm: float = 0.0
 
 
 class Vent(Frozen):
@@ -80,7 +81,7 @@ def opening_loop(o: Opening) -> Loop:
         return circle(o.at_mm[0], o.at_mm[1], o.size_mm[0])
     w, h = o.size_mm
     u, v = o.at_mm
-    return rect(u - w / 2, v - h / 2, u + w / 2, v + h / 2)
+    return rounded(u - w / 2, v - h / 2, u + w / 2, v + h / 2, o.corner_mm)
 
 
 def vent_loops(v: Vent) -> list[Loop]:

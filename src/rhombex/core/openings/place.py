@@ -12,6 +12,7 @@ from rhombex.core.case import Case
 from rhombex.core.design import Design
 from rhombex.core.faults import Fault, Faults
 from rhombex.core.openings.opening import Opening, Openings, Vent
+from rhombex.core.openings.own import own_opening
 from rhombex.core.openings.ports import panel_openings, port_opening
 from rhombex.core.openings.vents import grille, vent
 from rhombex.core.parts import port_kinds
@@ -40,6 +41,10 @@ def place_openings(
         if t.face is not None:
             panel = partial(panel_openings, design, printer, case, t)
             openings += faults.attempt("stage", f"the openings for {t.name}", panel, [])
+    for own in design.own_openings:
+        a_hole = partial(own_opening, design, printer, case, things, own)
+        cut_out = faults.attempt("stage", f"the opening {own.name}", a_hole, None)
+        openings += [cut_out] if cut_out is not None else []
     across = val("air.air.vent_hole")
     web = max(val("air.air.vent_web"), val("printing.feature.web_lines") * case.line_mm)
     grilles: list[Vent] = []

@@ -1,0 +1,162 @@
+"""Openings of one's own: where they are put, how large they are cut, that they go along and leave wall enough."""
+
+from __future__ import annotations
+
+from math import pi
+
+import numpy as np
+import pytest
+
+from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.concerns import judge
+from rhombex.core.design import Design, OwnOpening
+from rhombex.core.edits import (
+    AnchorOwnOpening,
+    Edit,
+    Move,
+    MoveOnFace,
+    MoveWall,
+    PutOwnOpening,
+    Remove,
+    RemoveOwnOpening,
+    Set,
+    Together,
+    apply,
+)
+from rhombex.core.geometry import mesh_kernel
+from rhombex.core.openings.opening import Opening
+from rhombex.core.plain import DesignError
+from rhombex.core.space import Face
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+
+SLOT = OwnOpening(id="lead", name="Lead", face="left", at_mm=(60, 12), shape="slot", size_mm=(20, 6), allowed=False)
+
+
+def with_(design: Design, *edits: Edit) -> Analysis:
+    for e in edits:
+        design = apply(design, e)
+    return analyse(design, ARCHIVE_WORKSHOP)
+
+
+def cut(a: Analysis, id: str = "lead") -> Opening:
+    return next(o for o in a.openings.openings if o.id == f"own/{id}")
+
+
+def volume(a: Analysis, part: str) -> float:
+    return sum(float(mesh_kernel.evaluate(a.piece_recipes[p.name]).volume()) for p in a.pieces if p.part == part)
+
+
+@pytest.mark.parametrize(
+    ("shape", "corner", "area"),
+    [
+        ("slot", 0.0, 14 * 6 + pi * 9),  # a rectangle between two half discs
+        ("rectangle", 0.0, 20 * 6),
+        ("rectangle", 2.0, 20 * 6 - (4 - pi) * 4),
+        ("round", 0.0, pi * 36),
+    ],
+)
+def test_what_is_cut_away_is_the_outline_times_the_wall(
+    good_wren: Design, shape: str, corner: float, area: float
+) -> None:
+    """By hand: area x wall of the left side, which nothing else stands behind there."""
+    o = SLOT.model_copy(update={"shape": shape, "corner_mm": corner})
+    if shape == "round":
+        o = o.model_copy(update={"size_mm": (12, 3)})  # its width is its diameter
+    before = with_(good_wren)
+    after = with_(good_wren, PutOwnOpening(opening=o))
+    gone = volume(before, "base") - volume(after, "base") + volume(before, "lid") - volume(after, "lid")
+    assert gone == pytest.approx(area * good_wren.shell.wall_mm, rel=0.01)
+    for p in after.pieces:
+        assert mesh_kernel.watertight(mesh_kernel.evaluate(after.piece_recipes[p.name]))
+
+
+def test_the_allowance_is_added_to_what_goes_through(good_wren: Design) -> None:
+    """20 x 6 through a wall in PLA: 0.35 + 20 x 0.3 % / 2 = 0.38 on each side; a round one of 10, lying: 0.3 + 10 x 0.3 %."""
+    a = with_(good_wren, PutOwnOpening(opening=SLOT.model_copy(update={"allowed": True})))
+    assert cut(a).size_mm == pytest.approx((20.76, 6.76))
+    assert cut(a).corner_mm == pytest.approx(3.38)
+    hole = SLOT.model_copy(update={"allowed": True, "shape": "round", "size_mm": (10, 3)})
+    assert cut(with_(good_wren, PutOwnOpening(opening=hole))).size_mm == pytest.approx((10.33, 10.33))
+    bare = with_(good_wren, PutOwnOpening(opening=SLOT))
+    assert cut(bare).size_mm == (20, 6) and "as large as it says" in cut(bare).allowance.formula
+
+
+def test_it_stays_on_its_place_when_walls_move(good_wren: Design) -> None:
+    """Kept from the cavity's corner: the front wall 10 outward takes nothing from its height, and its place in the room stays."""
+    before = with_(good_wren, PutOwnOpening(opening=SLOT))
+    after = with_(good_wren, PutOwnOpening(opening=SLOT), MoveWall(face="front", by_mm=10))
+    was, now = (a.case.face("left").frame.point((*cut(a).at_mm, 0.0)) for a in (before, after))
+    board = [next(t for t in a.things if t.id == "board").frame.origin for a in (before, after)]
+    assert np.subtract(now, board[1]) == pytest.approx(np.subtract(was, board[0]))
+
+
+@pytest.mark.parametrize("face", ["front", "back", "left", "right", "top", "bottom"])
+def test_anchored_it_goes_along_and_is_not_moved_by_anchoring(good_wren: Design, face: Face) -> None:
+    o = SLOT.model_copy(update={"face": face, "at_mm": (60, 14)})
+    free = with_(good_wren, PutOwnOpening(opening=o))
+    tied = apply(apply(good_wren, PutOwnOpening(opening=o)), AnchorOwnOpening(id="lead", on="drive"))
+    assert cut(analyse(tied, ARCHIVE_WORKSHOP)).at_mm == pytest.approx(cut(free).at_mm)
+    x, y, z = next(p for p in tied.placements if p.id == "drive").at_mm
+    along = with_(tied, Move(id="drive", to_mm=(x + 3, y + 2, z)))
+    frame = free.case.face(face).frame
+    by = (np.dot((3, 2, 0), frame.x), np.dot((3, 2, 0), frame.y))
+    assert np.subtract(cut(along).at_mm, cut(free).at_mm) == pytest.approx(by)
+    loose = apply(tied, AnchorOwnOpening(id="lead", on=None))
+    assert cut(analyse(loose, ARCHIVE_WORKSHOP)).at_mm == pytest.approx(cut(free).at_mm)
+    assert with_(tied, Remove(id="drive")).design.own_openings == ()
+
+
+def test_it_is_moved_along_its_face_and_closed(good_wren: Design) -> None:
+    d = apply(good_wren, PutOwnOpening(opening=SLOT))
+    a = with_(d, MoveOnFace(what="own/lead", by_mm=(2.5, -1)))
+    assert np.subtract(cut(a).at_mm, cut(with_(d)).at_mm) == pytest.approx((2.5, -1))
+    assert apply(d, RemoveOwnOpening(id="lead")).own_openings == ()
+    with pytest.raises(DesignError, match="no opening 'x'"):
+        apply(d, AnchorOwnOpening(id="x", on=None))
+    with pytest.raises(DesignError, match="there is no 'nobody'"):
+        apply(d, PutOwnOpening(opening=SLOT.model_copy(update={"on": "nobody"})))
+
+
+def _said(a: Analysis, code: str) -> list[tuple[str, str, float]]:
+    return [(f.severity, f.title, f.measured) for f in judge(a) if f.code == code and "own/" in " ".join(f.subjects)]
+
+
+def test_over_the_edge_it_is_stopped_and_moved_in(good_wren: Design) -> None:
+    """The left face is 144 wide; its cavity begins 3.15 in. A slot of 20 with its middle at -1: 2.15 - 10 = -7.85 over the edge."""
+    a = with_(good_wren, PutOwnOpening(opening=SLOT.model_copy(update={"at_mm": (-1, 12)})))
+    inset = a.case.face("left").inset_mm[0]
+    found = [f for f in judge(a) if f.code == "web-too-thin"]
+    assert [(f.severity, f.title) for f in found] == [("stop", "Lead runs into the edge of the left face")]
+    assert found[0].measured == pytest.approx(inset - 1 - 10, abs=0.01)
+    assert found[0].limit == pytest.approx(2 * 0.45)
+    mend = found[0].remedies[0]
+    assert mend.label == f"Move Lead {0.9 - (inset - 11):.1f} mm onto the left face"
+    assert _said(with_(a.design, Together(edits=mend.edits)), "web-too-thin") == []
+
+
+def test_beside_another_it_leaves_a_web_or_is_moved(good_wren: Design) -> None:
+    """Slots of 20 with their middles 20.5 apart leave 0.5 mm of 0.9; 18 apart they run 2 mm into one another."""
+    one = PutOwnOpening(opening=SLOT)
+    for apart, severity, gap in ((20.5, "weigh", 0.5), (18.0, "stop", -2.0)):
+        two = SLOT.model_copy(update={"id": "tool", "name": "Tool", "at_mm": (60 + apart, 12)})
+        a = with_(good_wren, one, PutOwnOpening(opening=two))
+        found = [f for f in judge(a) if f.code == "web-too-thin"]
+        assert [f.severity for f in found] == [severity] and found[0].measured == pytest.approx(gap, abs=0.01)
+        assert found[0].remedies
+        for r in found[0].remedies:
+            assert _said(with_(a.design, Together(edits=r.edits)), "web-too-thin") == [], r.label
+    clear = SLOT.model_copy(update={"id": "tool", "name": "Tool", "at_mm": (81, 12)})
+    assert _said(with_(good_wren, one, PutOwnOpening(opening=clear)), "web-too-thin") == []
+
+
+def test_the_joint_through_it_is_told(good_wren: Design) -> None:
+    joint = good_wren.shell.construction.joint_mm  # type: ignore[union-attr]
+    a = with_(good_wren, PutOwnOpening(opening=SLOT.model_copy(update={"at_mm": (60, joint)})))
+    assert [s for s, *_ in _said(a, "joint-cuts-opening")] == ["stop"]
+
+
+def test_a_fault_in_one_leaves_the_others(good_wren: Design) -> None:
+    tall = SLOT.model_copy(update={"id": "tall", "size_mm": (20, 400)})
+    a = with_(good_wren, PutOwnOpening(opening=SLOT), PutOwnOpening(opening=tall), Set(path="name", value="x"))
+    assert cut(a).size_mm == (20, 6)
+    assert any(f.severity == "stop" for f in judge(a))
