@@ -455,6 +455,7 @@ def test_trying_other_ways_shows_a_bar_and_stops(page: Page, server: str) -> Non
     go(page, "Print plan")
     page.get_by_role("progressbar", name="Trying other ways").wait_for()
     section = page.get_by_role("heading", name="What changes if").locator("..")
+    section.scroll_into_view_if_needed()
     section.get_by_role("button", name="Stop").click()
     expect(section.get_by_text("Stopped; nothing is lost.")).to_be_visible()
     section.get_by_role("button", name="Try them again").click()

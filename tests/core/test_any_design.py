@@ -20,6 +20,8 @@ from rhombex.core.parts.component import Component, Mount, Port, Solid
 from rhombex.core.plain import DesignError
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
+from ..conftest import examples
+
 FACTS = {"source": "made by the test", "mark": "sample"}
 
 
@@ -103,7 +105,7 @@ def designs(draw: st.DrawFn) -> Design:
     return apply(design, Together(edits=grow))
 
 
-@settings(max_examples=170)
+@settings(max_examples=examples(170))
 @given(designs())
 def test_parts_are_sound_and_fit_together(design: Design) -> None:
     a = analyse(design, ARCHIVE_WORKSHOP)
@@ -131,7 +133,7 @@ def test_parts_are_sound_and_fit_together(design: Design) -> None:
                 assert (len(c.dowels) >= 2 and not c.crosses) or all("vent" in x for x in c.crosses)
 
 
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 @given(boards(), st.integers(0, 3), st.floats(2, 15))
 def test_walls_drawn_round_the_parts_keep_the_usual_gaps(board: Component, quarter: int, z: float) -> None:
     design = Design(
@@ -157,7 +159,7 @@ def test_walls_drawn_round_the_parts_keep_the_usual_gaps(board: Component, quart
     assert again == fitted
 
 
-@settings(max_examples=200)
+@settings(max_examples=examples(200))
 @given(
     st.sampled_from(["wall_mm", "floor_mm", "lid_mm", "corner_radius_mm", "construction.joint_mm"]),
     st.one_of(st.floats(-1e6, 1e6), st.sampled_from([float("nan"), float("inf"), 0.0, -1.0])),

@@ -36,6 +36,8 @@ from rhombex.core.workshop.paced import PacedPrint
 from rhombex.core.workshop.printer import Printer, read_printer
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
+from ..conftest import examples
+
 BENCH = ARCHIVE_WORKSHOP.printers[1]
 M, CS = m3.Manifold, m3.CrossSection
 
@@ -88,7 +90,7 @@ def solids(draw: st.DrawFn) -> m3.Manifold:
 
 
 @given(solids(), processes, printers)
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 def test_any_print_is_finite_and_holds_its_lower_bound(m: m3.Manifold, process: Process, printer: Printer) -> None:
     """No faster than its flow, no lighter than nothing, no NaN at any level."""
     slices = Slices(m, resolve(process, printer))
@@ -100,7 +102,7 @@ def test_any_print_is_finite_and_holds_its_lower_bound(m: m3.Manifold, process: 
 
 
 @given(solids(), processes)
-@settings(max_examples=50)
+@settings(max_examples=examples(50))
 def test_settled_stays_near_exact_on_any_solid(m: m3.Manifold, process: Process) -> None:
     slices = Slices(m, resolve(process, BENCH))
     exact, near = simulate.exact(slices), simulate.settled(slices)
@@ -111,7 +113,7 @@ def test_settled_stays_near_exact_on_any_solid(m: m3.Manifold, process: Process)
 
 
 @given(solids(), st.sampled_from([0.12, 0.2, 0.3]))
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 def test_layers_of_one_run_have_one_section(m: m3.Manifold, layer: float) -> None:
     slices = Slices(m, resolve(Process(layer_mm=layer), BENCH))
     for j in range(1, slices.n):
@@ -122,7 +124,7 @@ def test_layers_of_one_run_have_one_section(m: m3.Manifold, layer: float) -> Non
 
 
 @given(solids(), processes)
-@settings(max_examples=40)
+@settings(max_examples=examples(40))
 def test_no_path_leaves_the_part_and_its_brim(m: m3.Manifold, process: Process) -> None:
     slices = Slices(m, resolve(process.model_copy(update={"supports": False}), BENCH))
     for j in (0, slices.n // 2):
@@ -141,7 +143,7 @@ def test_no_path_leaves_the_part_and_its_brim(m: m3.Manifold, process: Process) 
 
 
 @given(st.integers(0, 10**6), st.floats(0.4, 4), st.floats(0, 180))
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 def test_every_hatch_line_lies_inside(seed: int, spacing: float, deg: float) -> None:
     r = np.random.default_rng(seed)
     region = CS.square((50, 40))
@@ -206,7 +208,7 @@ panels = st.builds(
 
 
 @given(panels)
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 def test_any_panel_is_a_sound_part(panel: Panel) -> None:
     start = Design(name="x", shell=Shell(inner_mm=(120, 90, 40), construction=TwoHalves(joint_mm=32)))
     try:
@@ -221,7 +223,7 @@ def test_any_panel_is_a_sound_part(panel: Panel) -> None:
 
 
 @given(st.sampled_from(get_args(Direction)), st.floats(5, 60), st.floats(5, 60), st.floats(5, 60))
-@settings(max_examples=40)
+@settings(max_examples=examples(40))
 def test_a_turn_keeps_volume_and_lands_in_the_corner(down: Direction, w: float, d: float, h: float) -> None:
     part = Difference(block(Box((0, 0, 0), (w, d, h))), (block(Box((1, 1, 1), (w / 2, d / 2, h + 1))),))
     m = mk.evaluate(laid(part, down))
@@ -240,7 +242,7 @@ points = st.lists(st.tuples(st.integers(0, 200), st.integers(0, 200)), min_size=
 
 
 @given(points, st.integers(600, 9000))
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 def test_time_and_filament_do_not_depend_on_where_it_is_printed(path: list[tuple[int, int]], feed: int) -> None:
     def lines(dx: int) -> list[str]:
         return [f"G1 X{x + dx} Y{y} E0.5 F{feed}" for x, y in path]
@@ -254,7 +256,7 @@ def test_time_and_filament_do_not_depend_on_where_it_is_printed(path: list[tuple
 
 
 @given(points, st.integers(600, 4000))
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 def test_a_faster_feed_is_never_slower_and_never_lighter(path: list[tuple[int, int]], feed: int) -> None:
     slow = read([f"G1 X{x} Y{y} E0.5 F{feed}" for x, y in path])
     fast = read([f"G1 X{x} Y{y} E0.5 F{2 * feed}" for x, y in path])
@@ -271,7 +273,7 @@ def test_a_straight_line_in_pieces_takes_its_time(n: int) -> None:
 
 
 @given(st.text(max_size=60))
-@settings(max_examples=200)
+@settings(max_examples=examples(200))
 def test_any_text_is_read_or_refused_by_line(text: str) -> None:
     try:
         found = read([text])

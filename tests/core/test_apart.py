@@ -20,6 +20,8 @@ from rhombex.core.parts.component import Component, Solid
 from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
+from ..conftest import examples
+
 
 def body(points: np.ndarray) -> PlacedSolid:
     corners = tuple(tuple(map(float, p)) for p in points)
@@ -72,7 +74,7 @@ def test_edges_that_pass_crosswise_do_not_meet() -> None:
 
 
 @given(st.integers(0, 10_000))
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=examples(40), deadline=None)
 def test_distance_is_that_of_a_quadratic_programme(seed: int) -> None:
     rng = np.random.default_rng(seed)
     p = rng.uniform(-5, 5, (rng.integers(5, 12), 3))

@@ -16,6 +16,8 @@ from rhombex.core.plain import DesignError
 from rhombex.core.space import FACES, Box, face_frame, off_face, on_face, turned
 from rhombex.demo.scenario import wren as make_wren
 
+from ..conftest import examples
+
 GOOD: dict[str, Any] = {
     "name": "x",
     "shell": {"inner_mm": [100, 80, 40], "construction": {"kind": "two halves", "joint_mm": 30}},
@@ -148,7 +150,7 @@ def test_moving_a_wall_moves_nothing_in_the_room(wren: Design, face: Any) -> Non
         assert gap == pytest.approx(before[side] + (4 if side == face and walled else 0), abs=1e-6)
 
 
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 @given(st.sampled_from(["board", "drive"]), st.tuples(*[st.floats(-50, 50)] * 3), st.sampled_from([90, 180, 270]))
 def test_edits_survive_being_written_down(id: str, at: tuple[float, float, float], by: Any) -> None:
     design = make_wren()

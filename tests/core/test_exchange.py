@@ -31,6 +31,8 @@ from rhombex.core.words import file_stem
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.jobs.kinds import zipped
 
+from ..conftest import examples
+
 
 @pytest.fixture(scope="module")
 def files(good: Analysis) -> dict[str, bytes]:
@@ -172,7 +174,7 @@ def test_a_design_read_back_gives_the_same_parts_bit_for_bit(good_wren: Design, 
     assert zipped(a) == zipped(dict(a))
 
 
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 @given(st.text(max_size=40), st.floats(1, 300), st.floats(1, 300))
 def test_any_name_and_size_survives_the_json(name: str, w: float, h: float) -> None:
     try:

@@ -48,6 +48,7 @@ from rhombex.core.plain import DesignError
 from rhombex.core.progress import Stopped
 from rhombex.jobs.apart import apart
 
+from ..conftest import examples
 from ..step_boards import Board, random_board, step_bytes
 
 # STEP
@@ -281,7 +282,7 @@ def test_a_broken_idf_is_refused_by_line(change: tuple[str, str], said: str) -> 
 
 
 @given(st.binary(max_size=300))
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=examples(80), deadline=None)
 def test_any_bytes_are_read_or_refused(data: bytes) -> None:
     for name in ("x.emn", "x.obj", "x.stl", "x.3mf"):
         try:
@@ -346,7 +347,7 @@ def inside_some(points: np.ndarray, parts: list[np.ndarray]) -> bool:
 
 
 @given(st.integers(0, 10_000), st.booleans())
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(25), deadline=None)
 def test_convex_parts_hold_the_whole_body(seed: int, torn: bool) -> None:
     points = bodies(seed)
     if torn:

@@ -22,6 +22,8 @@ from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from tests.closed_forms import look_ahead, segment_seconds
 from tests.print_parts import PARTS
 
+from ..conftest import examples
+
 BENCH = ARCHIVE_WORKSHOP.printers[1]
 START = "G21\nG90\nM83\nG28\nG1 F3000\n"
 
@@ -76,7 +78,7 @@ def plain_reader(lines: list[str]) -> tuple[float, float]:
 
 
 @given(st.integers(0, 10**6), st.integers(1, 300))
-@settings(max_examples=80)
+@settings(max_examples=examples(80))
 def test_two_engines_agree(seed: int, n: int) -> None:
     r = np.random.default_rng(seed)
     lines = ["G1 X1 Y1 F3000"]

@@ -75,10 +75,8 @@ def diary(real: Printer, pace: float = 1.0, seed: int = 1) -> Printer:
 @pytest.mark.parametrize(
     "share",
     [
-        {"accel_mm_s2": 0.5},
         {"accel_mm_s2": 2.0},
         {"corner_mm_s": 0.4},
-        {"speed_mm_s": 0.5},
         {"accel_mm_s2": 0.6, "speed_mm_s": 0.5},
     ],
     ids=str,

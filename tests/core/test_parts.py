@@ -42,7 +42,7 @@ from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import Spool
 from rhombex.demo.scenario import wren
 
-from ..conftest import findings
+from ..conftest import examples, findings
 
 SHIELD = Placement(id="shield", component="shield-drive", name="Drive shield", at_mm=(0, 0, 0))
 UNDER = StackUnder(id="board", placement=SHIELD, stand=Stand(standoff_mm=12))
@@ -151,7 +151,7 @@ def test_an_extender_brings_a_header_together(good_wren: Design) -> None:
 
 
 @given(st.sampled_from([0, 90, 180, 270]), st.floats(3, 40), st.floats(20, 120), st.floats(20, 90))
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=examples(40), deadline=None)
 def test_stacked_boards_always_share_their_holes(turn: int, standoff: float, x: float, y: float) -> None:
     board = Placement(id="board", component="sbc-85x56", name="Board", at_mm=(x, y, 6), turn=turn)  # type: ignore[arg-type]
     d = Design(name="s", shell=Shell(inner_mm=(150, 120, 40), construction=TwoHalves(joint_mm=30)), placements=(board,))
@@ -260,7 +260,7 @@ def test_two_converters_that_feed_each_other_do_not_hang() -> None:
 
 
 @given(st.lists(st.floats(0.5, 60), min_size=1, max_size=8), st.floats(0.6, 1.0))
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=examples(40), deadline=None)
 def test_nothing_is_lost_between_parts_and_wall(watts: list[float], efficiency: float) -> None:
     parts = [(f"p{k}", eats(f"own-p{k}", ("12 V", w, "fan"))) for k, w in enumerate(watts)]
     d = powered(("psu", gives("own-psu", "mains", {"12 V": 400}, 400, efficiency)), *parts)

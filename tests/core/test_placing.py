@@ -18,6 +18,8 @@ from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
+from ..conftest import examples
+
 EMPTY = Design(name="x", shell=Shell(inner_mm=(300, 200, 60), construction=TwoHalves(joint_mm=52)))
 
 
@@ -81,7 +83,7 @@ def test_an_own_component_comes_along_with_its_label() -> None:
     assert d.custom == (own,) and d.placements[0].name == "My board" and d.placements[0].id == "own-part"
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=examples(40), deadline=None)
 @given(st.lists(st.sampled_from(sorted(library())), min_size=1, max_size=6))
 def test_whatever_is_taken_from_the_library_has_an_own_name_and_a_place(keys: list[str]) -> None:
     d = EMPTY

@@ -22,6 +22,8 @@ from rhombex.core.process.slices import Slices, layer_bounds
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from tests.closed_forms import look_ahead, loops_seconds, segment_seconds
 
+from ..conftest import examples
+
 BENCH, WIDE = ARCHIVE_WORKSHOP.printers[1:3]
 M, CS = m3.Manifold, m3.CrossSection
 
@@ -129,7 +131,7 @@ def test_hatch_lines_over_a_square_by_hand() -> None:
 
 
 @given(st.integers(0, 10**6), st.floats(0.3, 3), st.sampled_from([0.0, 45.0, 135.0, 60.0]))
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 def test_hatch_covers_area_over_spacing(seed: int, spacing: float, deg: float) -> None:
     r = np.random.default_rng(seed)
     region = CS.square((60, 40))

@@ -32,6 +32,8 @@ from rhombex.core.geometry.recipe import (
 from rhombex.core.plain import DesignError
 from rhombex.core.space import Box, Frame, rotated
 
+from ..conftest import examples
+
 CUBE = block(Box((0, 0, 0), (10, 20, 30)))
 angles = st.floats(-360, 360)
 axes = st.tuples(*[st.floats(-1, 1)] * 3).filter(lambda a: sum(c * c for c in a) > 0.01)
@@ -86,7 +88,7 @@ def test_a_mesh_is_named_by_what_it_is() -> None:
         mk.evaluate(Meshed(meshes.keep(verts, tri[:-1])))
 
 
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 @given(axes, angles, st.tuples(*[st.floats(-50, 50)] * 3))
 def test_frames_turn_as_the_reference_library_does(
     axis: tuple[float, float, float], degrees: float, origin: tuple[float, float, float]
@@ -103,7 +105,7 @@ def test_frames_turn_as_the_reference_library_does(
     assert np.allclose(f.then(g).point(p), f.point(g.point(p)))
 
 
-@settings(max_examples=40)
+@settings(max_examples=examples(40))
 @given(axes, angles)
 def test_a_moved_solid_lies_where_its_frame_says(axis: tuple[float, float, float], degrees: float) -> None:
     f = rotated((5, -3, 2), axis, degrees)

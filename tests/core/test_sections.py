@@ -20,6 +20,7 @@ from rhombex.core.process.settings import settings as resolve
 from rhombex.core.process.slices import Slices
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
+from ..conftest import examples
 from ..print_parts import PARTS, by_chance
 
 
@@ -43,7 +44,7 @@ def test_sections_are_those_of_the_library(name: str) -> None:
 
 
 @given(st.integers(0, 10_000), st.floats(0.01, 0.99))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(25), deadline=None)
 def test_sections_of_anything_have_the_area_of_the_library(seed: int, share: float) -> None:
     m = by_chance(seed)
     _, _, z0, _, _, z1 = m.bounding_box()
@@ -58,7 +59,7 @@ def test_an_open_mesh_is_refused() -> None:
 
 
 @given(st.integers(2, 6), st.integers(3, 6), st.floats(1.5, 4), st.floats(0.1, 1.2), st.integers(3, 40), st.booleans())
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=examples(40), deadline=None)
 def test_a_field_is_inset_as_its_islands_are(nx: int, ny: int, r: float, by: float, corners: int, ring: bool) -> None:
     pin = CS.circle(r, corners)
     pin = pin - CS.circle(r / 3, corners) if ring else pin

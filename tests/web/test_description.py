@@ -22,7 +22,7 @@ from rhombex.web.app import make_app
 
 HOST = "localhost:8137"
 LONG: set[str] = set()
-EXAMPLES = int(os.environ.get("RHOMBEX_API_EXAMPLES", "12"))  # for each of some fifty calls: about a minute
+EXAMPLES = int(os.environ.get("RHOMBEX_API_EXAMPLES", "5"))  # for each of some fifty calls: half a minute
 
 
 @pytest.fixture(scope="module")

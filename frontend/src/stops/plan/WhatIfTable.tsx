@@ -5,6 +5,7 @@ import type { SheetProps } from "../../desk/sheetProps";
 import { busy, useJob } from "../../desk/useJob";
 import { Button } from "../../ui/Button";
 import { brief, duration, show } from "../../ui/number";
+import { useSeen } from "../../ui/useSeen";
 import { JobBar } from "../../ui/JobBar";
 
 const GROUPS = [
@@ -15,7 +16,9 @@ const GROUPS = [
 
 /** What changes if: every way with its hours, grams and stiffness against now. */
 export function WhatIfTable({ state, act }: SheetProps) {
-  const work = useJob(["what-if", state.id, state.version], { kind: "what-if", design: state.id });
+  const [box, seen] = useSeen<HTMLElement>();
+  const ask = seen ? { kind: "what-if" as const, design: state.id } : null;
+  const work = useJob(["what-if", state.id, state.version], ask);
   const t = work.job;
   const ready = t?.state === "done";
   const some = t?.result ?? t?.best;
@@ -26,9 +29,9 @@ export function WhatIfTable({ state, act }: SheetProps) {
   const ways = found ?? last;
   const now = ways.find((w) => w.group === "now");
   return (
-    <section className="mt-7 border-t border-rule pt-4" aria-busy={!ready}>
+    <section ref={box} className="mt-7 border-t border-rule pt-4" aria-busy={seen && !ready}>
       <h2 className="mb-1 text-[15px]">What changes if</h2>
-      {!work.lost && (!t || busy(t)) && (
+      {seen && !work.lost && (!t || busy(t)) && (
         <JobBar label="Trying other ways" job={t} said="Trying other ways …" onStop={work.stop} />
       )}
       {(work.lost || t?.state === "stopped" || t?.state === "failed") && (

@@ -1,16 +1,31 @@
 import { useQuery } from "@tanstack/react-query";
 
+import { useEffect, useState } from "react";
+
 import { api } from "../../api/client";
 import type { SettingEffect, StateOut } from "../../api/schema";
 
-/** What a step of each printing setting would change: asked once the hours are settled, so that it never delays them. */
+const STILL_MS = 1500;
+
+/** What a step of each printing setting would change: asked once the hours are settled and the hand is still, so that it delays neither. */
 export function useEffects(state: StateOut, part?: string) {
   const settled =
     state.view.pieces.length > 0 && state.view.pieces.every((p) => p.estimate?.level !== "preview");
   const id = state.id;
+  const at = `${id} ${state.version}`;
+  const [still, setStill] = useState("");
+  useEffect(() => {
+    if (!settled) return;
+    const wait = setTimeout(() => {
+      setStill(at);
+    }, STILL_MS);
+    return () => {
+      clearTimeout(wait);
+    };
+  }, [settled, at]);
   return useQuery<readonly SettingEffect[]>({
     queryKey: ["effects", id, state.version, part],
-    enabled: settled,
+    enabled: settled && still === at,
     placeholderData: (before) => before,
     queryFn: async ({ signal }) => {
       const { data } = part
