@@ -136,7 +136,7 @@ def page(browser: Browser, server: str) -> Iterator[Page]:
     assert [t for t in troubles if not any(f"status of {e}" in t for e in expected)] == []
 
 
-def axe(page: Page) -> list[str]:
+def axe(page: Page, only: str = "") -> list[str]:
     """What axe finds once the page is at rest (colours on their way fail for contrast), as lines: rule and element."""
     page.wait_for_load_state("networkidle")  # settled hours move the tally when they come
     frames = "() => new Promise(r => requestAnimationFrame(() => requestAnimationFrame(r)))"
@@ -148,5 +148,6 @@ def axe(page: Page) -> list[str]:
         )
     page.screenshot()  # a picture is only taken of a page that has been drawn
     page.evaluate(AXE.read_text(encoding="utf-8"))
-    found = page.evaluate("o => axe.run(document, o)", {"resultTypes": ["violations"]})
+    asked = {"resultTypes": ["violations"]} | ({"runOnly": {"type": "rule", "values": [only]}} if only else {})
+    found = page.evaluate("o => axe.run(document, o)", asked)
     return [f"{v['id']}: {n['html'][:160]}" for v in found["violations"] for n in v["nodes"]]
