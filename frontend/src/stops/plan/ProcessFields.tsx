@@ -118,10 +118,10 @@ function EffectOf({
 
 function Group({ name, children }: { name: string; children: ReactNode }) {
   return (
-    <section aria-label={name} className="space-y-1.5">
+    <div role="group" aria-label={name} className="space-y-1.5">
       <h2 className="border-b border-rule pb-0.5 font-head text-[13px] font-semibold">{name}</h2>
       {children}
-    </section>
+    </div>
   );
 }
 
