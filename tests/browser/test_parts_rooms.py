@@ -64,6 +64,8 @@ def test_readings_make_a_board_and_the_wrong_one_is_named(page: Page) -> None:
     page.get_by_role("button", name="The made-up board on the table").click()
     page.get_by_label("Reading 1", exact=True).click()
     press = page.get_by_role("button", name="Press the caliper")
+    make = page.get_by_role("button", name="Make it a part")
+    expect(make).to_be_disabled()  # no board yet
     for n in range(1, 20):
         press.click()
         expect(page.get_by_label(f"Reading {n}", exact=True)).not_to_have_value("")

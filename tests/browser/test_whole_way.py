@@ -187,6 +187,62 @@ def test_openings_are_moved_sized_and_aligned(page: Page) -> None:
     expect(concern(page, "USB-C: the opening misses")).to_be_visible()
 
 
+def test_an_opening_of_ones_own_is_drawn_sized_tied_and_closed(page: Page) -> None:
+    go(page, "Openings")
+    label = page.get_by_role("group", name="The case unfolded").get_by_text("Left", exact=True).bounding_box()
+    assert label is not None
+    x, y = label["x"] + 60, label["y"] - 30
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 20, y + 8, steps=4)
+    page.mouse.move(x + 40, y + 16, steps=4)
+    page.mouse.up()
+    slip = page.get_by_role("region", name=re.compile("Slip: Opening 1"))
+    slip.get_by_role("radio", name="slot").click()
+    width = slip.get_by_label("width")
+    width.fill("20")
+    width.press("Enter")
+    expect(slip.get_by_text("cut 20.76")).to_be_visible()  # 20 + 2 x (0.35 + 20 x 0.3 % / 2), by hand
+    name = slip.get_by_label("Name")
+    name.fill("Lead of the lamp")
+    name.press("Enter")
+    lead = page.get_by_role("button", name=re.compile("^Lead of the lamp, left face"))
+    expect(lead).to_be_visible()
+    slip = page.get_by_role("region", name=re.compile("Slip: Lead of the lamp"))
+    slip.get_by_label("Lead of the lamp goes along with").select_option("Drive")
+    before = slip.get_by_label("across").input_value()
+    expect(slip.get_by_label("across")).to_have_value(before)  # tying it moves nothing
+    assert axe(page) == []
+    slip.get_by_role("button", name="Close this opening").click()
+    expect(lead).to_have_count(0)
+    page.get_by_role("button", name="Add an opening").click()  # without a pointer too
+    expect(page.get_by_role("button", name=re.compile("^Opening 1, front face, 20.8 by 8.8"))).to_be_visible()
+
+
+def test_own_allowances_and_prices_are_followed(page: Page) -> None:
+    page.get_by_role("banner").get_by_role("link", name="Workshop").click()
+    card = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name="Bench 220"))
+    card.get_by_role("button", name="Allowances").click()
+    port = card.get_by_label("Allowance, opening of a port, PLA, Bench 220")
+    expect(port).to_have_value("0.35")
+    port.fill("0.2")
+    port.press("Enter")
+    expect(card.get_by_role("button", name="Back to 0.35")).to_be_visible()
+    price = page.get_by_label("Price per kg of ABS")
+    price.fill("31")
+    price.press("Enter")
+    expect(page.get_by_role("region", name="Filaments").get_by_text("usually")).to_be_visible()
+    assert axe(page) == []
+    page.get_by_role("button", name="Back to the design").click()
+    go(page, "Openings")
+    hdmi = page.get_by_role("button", name=re.compile("^HDMI, front face, 15.4 by"))  # 15 + 2 x (0.2 + 0.0225)
+    hdmi.focus()
+    hdmi.press("Enter")
+    page.get_by_role("region", name=re.compile("Slip: HDMI")).get_by_role("button", name="why: Allowance").click()
+    expect(page.get_by_text("coupon of Bench 220 in PLA")).to_be_visible()
+    expect(page.get_by_text("in place of")).to_be_visible()
+
+
 def test_the_small_printer_gets_the_case_in_pieces(page: Page) -> None:
     go(page, "Print plan")
     page.get_by_role("radio", name=re.compile("Bench 180")).click()

@@ -54,12 +54,12 @@ export function Allowances({
               {set && (
                 <Button
                   kind="quiet"
-                  aria-label={`Table's figure for ${u.label}`}
+                  title="What the table says"
                   onClick={() => {
                     change((now) => ({ allowances: without(now, u.what) }));
                   }}
                 >
-                  {u.value} again
+                  Back to {u.value}
                 </Button>
               )}
               <NumberField
