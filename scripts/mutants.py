@@ -32,6 +32,14 @@ ROOT = Path(__file__).parents[1]
 SRC = ROOT / "src" / "rhombex"
 MAP = ROOT / ".mutants"
 ROOMS = ("bench", "shell", "openings", "cuts", "hardware", "concerns", "air", "fit", "edits.py", "case.py")
+# what the map is made of: the tests that look at what these rooms make and say (others take long and run everything)
+MAPPED = tuple(
+    f"tests/core/test_{name}.py"
+    for name in (
+        *("rule_numbers", "rule_limits", "concerns", "told_rightly", "case", "measured", "bill", "placing", "advice"),
+        *("own_openings", "own_figures", "effects", "document", "parts", "process"),
+    )
+) + ("tests/outside",)
 SECONDS = 90  # a fault that hangs its tests is found
 MOST_S = 60.0  # of tests tried on a drawn fault, the quickest first
 NEED = 0.85
@@ -305,7 +313,7 @@ def note() -> int:
     subprocess.run(
         [
             *(sys.executable, "-m", "pytest", "-q", "-n", "2", "--cov=rhombex.core", "--cov-context=test", "--cov-report="),
-            *(f"--junitxml={MAP / 'times.xml'}", "tests/core", "tests/outside"),
+            *(f"--junitxml={MAP / 'times.xml'}", *MAPPED),
         ],
         cwd=ROOT,
         env=env,
