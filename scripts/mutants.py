@@ -33,16 +33,20 @@ SRC = ROOT / "src" / "rhombex"
 MAP = ROOT / ".mutants"
 ROOMS = ("bench", "shell", "openings", "cuts", "hardware", "concerns", "air", "fit", "edits.py", "case.py")
 # what the map is made of: the tests that look at what these rooms make and say (others take long and run everything)
-MAPPED = tuple(
-    f"tests/core/test_{name}.py"
-    for name in (
-        *("rule_numbers", "rule_limits", "concerns", "told_rightly", "case", "measured", "bill", "placing", "advice"),
-        *("own_openings", "own_figures", "effects", "document", "parts", "process"),
-    )
-) + ("tests/outside",)
+MAPPED = (
+    *(
+        f"tests/core/test_{x}.py"
+        for x in ("rule_numbers", "rule_limits", "concerns", "told_rightly", "case", "measured")
+    ),
+    *(f"tests/core/test_{x}.py" for x in ("bill", "placing", "advice", "own_openings", "own_figures", "effects")),
+    *(f"tests/core/test_{x}.py" for x in ("document", "parts", "process")),
+    "tests/outside",
+)
 SECONDS = 90  # a fault that hangs its tests is found
 MOST_S = 60.0  # of tests tried on a drawn fault, the quickest first
 NEED = 0.85
+AT_ONCE = 2
+NOT_PLANTED = 77
 
 COMPARE = {ast.Lt: ast.GtE, ast.LtE: ast.Gt, ast.Gt: ast.LtE, ast.GtE: ast.Lt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq}
 ARITHMETIC = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult}
@@ -214,10 +218,34 @@ class _Killer:
             self.test = report.nodeid.removeprefix("tests/")
 
 
-def _try(fault: Fault) -> tuple[str, str]:
-    """found, SURVIVED, or why it could not be tried; and the test that found it."""
-    if not fault.tests:
-        return "SURVIVED (no test runs it)", ""
+@dataclass
+class _Trial:
+    """A fault in a fork of its own, being tried."""
+
+    fault: Fault
+    pid: int
+    told: int
+    began: float
+
+    def ended(self) -> tuple[str, str] | None:
+        """found, SURVIVED, or not planted, and the test that found it; None while it runs."""
+        done, status = os.waitpid(self.pid, os.WNOHANG)
+        if not done:
+            if time.monotonic() - self.began < SECONDS:
+                return None
+            os.kill(self.pid, signal.SIGKILL)
+            os.waitpid(self.pid, 0)
+            os.close(self.told)
+            return "found", ""  # it hangs
+        code = os.waitstatus_to_exitcode(status)
+        test = os.read(self.told, 4096).decode()
+        os.close(self.told)
+        if code == NOT_PLANTED:
+            return "not planted", ""
+        return {0: "SURVIVED", 1: "found"}.get(code, "found" if code < 0 else f"SURVIVED ({code})"), test
+
+
+def _start(fault: Fault) -> _Trial:
     ours, theirs = os.pipe()
     pid = os.fork()
     if pid == 0:
@@ -227,29 +255,14 @@ def _try(fault: Fault) -> tuple[str, str]:
         import pytest
 
         if not _plant(fault):
-            os._exit(77)
+            os._exit(NOT_PLANTED)
         killer = _Killer()
         args = ["-x", "-q", "-p", "no:cacheprovider", "-p", "no:xdist", "-p", "no:benchmark"]
         code = int(pytest.main([*args, *(str(ROOT / "tests" / t) for t in fault.tests)], plugins=[killer]))
         os.write(theirs, killer.test.encode())
         os._exit(code)
     os.close(theirs)
-    until = time.monotonic() + SECONDS
-    try:
-        while time.monotonic() < until:
-            done, status = os.waitpid(pid, os.WNOHANG)
-            if done:
-                code = os.waitstatus_to_exitcode(status)
-                if code == 77:
-                    return "not planted", ""
-                test = os.read(ours, 4096).decode()
-                return {0: "SURVIVED", 1: "found"}.get(code, "found" if code < 0 else f"SURVIVED ({code})"), test
-            time.sleep(0.02)
-        os.kill(pid, signal.SIGKILL)
-        os.waitpid(pid, 0)
-        return "found", ""  # it hangs
-    finally:
-        os.close(ours)
+    return _Trial(fault, pid, ours, time.monotonic())
 
 
 def run(faults: list[Fault], keep: Path | None = None) -> int:
@@ -272,23 +285,37 @@ def run(faults: list[Fault], keep: Path | None = None) -> int:
         ]
     )
     gc.collect()
-    found, tried, survivors, told = 0, 0, [], []
+    found, tried, survivors = 0, 0, []
+    told: dict[int, str] = {}
+    left = [(k, f) for k, f in enumerate(faults) if f.tests]
     for k, fault in enumerate(faults):
-        began = time.monotonic()
-        word, test = _try(fault)
-        if word != "not planted":
+        if not fault.tests:
             tried += 1
-            found += word == "found"
-            told.append(_as_toml(fault, test if word == "found" else None))
-            if word != "found":
-                survivors.append(k)
-        print(
-            f"{k:3} {word:9} {time.monotonic() - began:5.1f} s  {fault.file}:{fault.line} {fault.why} {test}",
-            flush=True,
-        )
-        if keep:
-            keep.write_text("\n".join(told))
-    print(f"{found} of {tried} found ({found / max(tried, 1):.0%}); survivors: {survivors}")
+            survivors.append(k)
+            told[k] = _as_toml(fault, None)
+            print(f"{k:3} SURVIVED (no test runs it)  {fault.file}:{fault.line} {fault.why}", flush=True)
+    running: dict[int, _Trial] = {}
+    while left or running:
+        while left and len(running) < AT_ONCE:
+            k, fault = left.pop(0)
+            running[k] = _start(fault)
+        for k, trial in list(running.items()):
+            if (end := trial.ended()) is None:
+                continue
+            del running[k]
+            word, test = end
+            if word != "not planted":
+                tried += 1
+                found += word == "found"
+                told[k] = _as_toml(trial.fault, test if word == "found" else None)
+                if word != "found":
+                    survivors.append(k)
+            f, took = trial.fault, time.monotonic() - trial.began
+            print(f"{k:3} {word:9} {took:5.1f} s  {f.file}:{f.line} {f.why} {test}", flush=True)
+            if keep:
+                keep.write_text("\n".join(told[i] for i in sorted(told)))
+        time.sleep(0.02)
+    print(f"{found} of {tried} found ({found / max(tried, 1):.0%}); survivors: {sorted(survivors)}")
     return 0 if found >= NEED * tried else 1
 
 
