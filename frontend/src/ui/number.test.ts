@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 
-import { amount, brief, duration, readMm, show } from "./number";
+import { amount, brief, duration, readMm, show, ticks } from "./number";
 
 test.each([
   ["85+2*3", 91],
@@ -47,4 +47,15 @@ test("amounts carry their unit as people write it", () => {
   expect(amount(36.04, "degC", 1)).toBe("36 °C");
   expect(amount(7.2, "cm2")).toBe("7.2 cm²");
   expect(amount(3, "")).toBe("3");
+});
+
+test.each([
+  [10, [2, 4, 6, 8, 10]],
+  [6.4, [1, 2, 3, 4, 5, 6]],
+  [0.34, [0.1, 0.2, 0.3]],
+  [1300, [500, 1000]],
+  [0, []],
+  [NaN, []],
+])("an axis up to %f is marked at %j", (most, at) => {
+  expect(ticks(most)).toEqual(at);
 });

@@ -84,6 +84,16 @@ export function duration(s: number): string {
   return `${Math.floor(whole / 60)} min ${String(whole % 60).padStart(2, "0")} s`;
 }
 
+/** Round numbers along an axis from above nothing to at most `most`: steps of 1, 2 or 5, three to six of them. */
+export function ticks(most: number): number[] {
+  if (!(most > 0) || !Number.isFinite(most)) return [];
+  const ten = 10 ** Math.floor(Math.log10(most));
+  const step = [0.2, 0.5, 1, 2].map((s) => s * ten).find((s) => most / s < 6.5) ?? ten;
+  return Array.from({ length: Math.floor(most / step + 1e-9) }, (_, i) =>
+    Number(((i + 1) * step).toPrecision(6)),
+  );
+}
+
 const SIGNS: Record<string, string> = { degC: "°C", mm2: "mm²", mm3: "mm³", cm2: "cm²", cm3: "cm³", x: "×" };
 
 /** A value with its unit as people write it; seconds as a time. */
