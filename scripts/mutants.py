@@ -1,49 +1,51 @@
 """Plant faults one at a time and see whether the tests find them.
 
 `python scripts/mutants.py kept [COUNT]`: the faults of `tests/planted.toml`, all or COUNT of them evenly, each against the tests named
-beside it. Those marked with a `word` were found by no test; they are counted as such and only tried when all are.
-`python scripts/mutants.py draw COUNT SEED`: faults drawn from the rooms below, each against the quickest tests that run its line
-(after `python scripts/mutants.py map`, which runs the suite of the core once and notes what runs where); written to `.mutants/drawn.toml`.
+beside it. Those with a `word` on why no test finds them are only tried when all are, and count as not found.
+`python scripts/mutants.py draw COUNT SEED`: faults drawn evenly from everything that can be changed in the rooms below, each against the
+tests of its rule or its room; written to `.mutants/drawn.toml` as `planted.toml` keeps them.
 
 A fault is put into the running function (its code object is replaced) in a fork of a process that has imported everything and has run
-nothing: a second or two each. Prints every survivor, and the share that was found.
+nothing: a second or two each, two at a time. Prints every survivor, and the share that was found.
 """
 
 from __future__ import annotations
 
 import ast
+import fnmatch
 import gc
 import json
 import os
 import signal
-import subprocess
 import sys
 import time
 import tomllib
 import types
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from random import Random
 from typing import Any
-from xml.etree import ElementTree
 
 ROOT = Path(__file__).parents[1]
 SRC = ROOT / "src" / "rhombex"
-MAP = ROOT / ".mutants"
+DRAWN = ROOT / ".mutants" / "drawn.toml"
 ROOMS = ("bench", "shell", "openings", "cuts", "hardware", "concerns", "air", "fit", "edits.py", "case.py")
-# what the map is made of: the tests that look at what these rooms make and say (others take long and run everything)
-MAPPED = (
-    *(
-        f"tests/core/test_{x}.py"
-        for x in ("rule_numbers", "rule_limits", "concerns", "told_rightly", "case", "measured")
-    ),
-    *(f"tests/core/test_{x}.py" for x in ("bill", "placing", "advice", "own_openings", "own_figures", "effects")),
-    *(f"tests/core/test_{x}.py" for x in ("document", "parts", "process")),
-    "tests/outside",
-)
-SECONDS = 90  # a fault that hangs its tests is found
-MOST_S = 60.0  # of tests tried on a drawn fault, the quickest first
+# which tests look at what a room makes; of a rule those of its code come before
+RULE = tuple(f"core/test_{x}.py::*[[]{{code}}*" for x in ("rule_numbers", "rule_limits", "concerns"))
+FILES = {
+    "concerns": ("told_rightly", "rule_limits"),
+    "bench": ("placing", "told_rightly", "case", "document", "parts"),
+    "shell": ("case", "measured", "bill"),
+    "openings": ("case", "own_openings", "measured", "own_figures"),
+    "cuts": ("case", "measured", "bill"),
+    "hardware": ("bill", "case", "measured"),
+    "air": ("advice", "case"),
+    "fit": ("own_figures", "case", "measured"),
+    "edits.py": ("document", "case", "parts", "own_openings", "told_rightly"),
+    "case.py": ("case", "measured", "bill"),
+}
+SECONDS = 240  # a fault that hangs its tests is found
 NEED = 0.85
 AT_ONCE = 2
 NOT_PLANTED = 77
@@ -140,8 +142,6 @@ def _change(n: ast.AST) -> None:
 
 def drawn(count: int, seed: int) -> list[Fault]:
     """Faults at random, evenly over everything that can be changed, each with the tests that run its line."""
-    kept = json.loads((MAP / "runs.json").read_text())
-    runs, times = kept["runs"], kept["times"]
     files = sorted(
         f for r in ROOMS for f in ([SRC / "core" / r] if r.endswith(".py") else (SRC / "core" / r).rglob("*.py"))
     )
@@ -159,14 +159,26 @@ def drawn(count: int, seed: int) -> list[Fault]:
         if ast.dump(ast.parse(source)) != ast.dump(tree):
             print(f"    not to be written down: {name}:{line}")
             continue
-        tests, spent = [], 0.0
-        for t in runs.get(name, {}).get(str(line), []):
-            tests.append(t)
-            spent += times.get(t, 5.0) + 0.05
-            if spent > MOST_S:
-                break
-        out.append(Fault(name, line, why, source, tuple(tests), old, new))
+        out.append(Fault(name, line, why, source, _tests_for(name, ast.parse(text), line), old, new))
     return out
+
+
+def _tests_for(file: str, tree: ast.Module, line: int) -> tuple[str, ...]:
+    """Patterns of the tests that are meant to see a fault on a line: those of the rule that it is in or that lies in its file, those of its
+    room."""
+    room = Path(file).relative_to("core").parts[0]
+    rules = {}
+    for f in tree.body:
+        if isinstance(f, ast.FunctionDef):
+            for d in f.decorator_list:
+                if isinstance(d, ast.Call) and isinstance(d.func, ast.Name) and d.func.id == "concern":
+                    rules[str(ast.literal_eval(d.args[0]))] = f
+    mine = [c for c, f in rules.items() if f.lineno <= line <= (f.end_lineno or 0)] or list(rules)
+    by_code = tuple(p.format(code=c) for c in mine for p in RULE)
+    files = [f"core/test_{x}.py" for x in FILES[room]]
+    if room in ("air", "fit", "cuts", "hardware"):
+        files.append("outside")
+    return (*by_code, *files)
 
 
 def _in_words(text: str, node: ast.AST) -> tuple[str, str]:
@@ -205,6 +217,19 @@ def _plant(fault: Fault) -> int:
                 changed += code.co_code != f.__code__.co_code or code.co_consts != f.__code__.co_consts
                 f.__code__ = code
     return changed
+
+
+class _Collected:
+    """A plugin that notes which tests there are."""
+
+    def __init__(self) -> None:
+        self.ids: list[str] = []
+
+    def pytest_collection_modifyitems(self, items: list[Any]) -> None:
+        self.ids = [i.nodeid.removeprefix("tests/") for i in items]
+
+    def of(self, test: str) -> list[str]:
+        return fnmatch.filter(self.ids, test) if "*" in test else [test]
 
 
 class _Killer:
@@ -272,6 +297,7 @@ def run(faults: list[Fault], keep: Path | None = None) -> int:
 
     # import everything, run nothing: kernels that have run hold threads, and a fork would break them
     tests = sorted({t.split("::")[0] for f in faults for t in f.tests})
+    collected = _Collected()
     pytest.main(
         [
             "--collect-only",
@@ -282,8 +308,10 @@ def run(faults: list[Fault], keep: Path | None = None) -> int:
             "-p",
             "no:xdist",
             *(str(ROOT / "tests" / t) for t in tests),
-        ]
+        ],
+        plugins=[collected],
     )
+    faults = [replace(f, tests=tuple(dict.fromkeys(x for t in f.tests for x in collected.of(t)))) for f in faults]
     gc.collect()
     found, tried, survivors = 0, 0, []
     told: dict[int, str] = {}
@@ -333,55 +361,10 @@ def _quoted(text: str) -> str:
     return f"'''\n{text}'''" if "\n" in text else f"'{text}'" if "'" not in text else json.dumps(text)
 
 
-def note() -> int:
-    """Run the tests of the core once, and note which of them run which line and how long each takes."""
-    MAP.mkdir(exist_ok=True)
-    env = {**os.environ, "COVERAGE_FILE": str(MAP / "coverage")}
-    subprocess.run(
-        [
-            *(sys.executable, "-m", "pytest", "-q", "-n", "2", "--cov=rhombex.core", "--cov-context=test", "--cov-report="),
-            *(f"--junitxml={MAP / 'times.xml'}", *MAPPED),
-        ],
-        cwd=ROOT,
-        env=env,
-        check=False,
-    )  # fmt: skip
-    from coverage import CoverageData
-
-    times = {}
-    for case in ElementTree.parse(MAP / "times.xml").iter("testcase"):
-        times[f"{case.get('classname')}::{case.get('name')}"] = float(case.get("time", "0"))
-    data = CoverageData(str(MAP / "coverage"))
-    data.read()
-    runs: dict[str, dict[str, list[str]]] = {}
-    for file in data.measured_files():
-        lines = {}
-        for line, contexts in data.contexts_by_lineno(file).items():
-            tests = {c.split("|")[0] for c in contexts if c}
-            if tests:
-                lines[str(line)] = sorted(
-                    (t.removeprefix("tests/") for t in tests), key=lambda t: (times.get(_named(t), 9.0), t)
-                )
-        runs[str(Path(file).relative_to(SRC))] = lines
-    all_tests = {t for lines in runs.values() for ts in lines.values() for t in ts}
-    (MAP / "runs.json").write_text(
-        json.dumps({"runs": runs, "times": {t: times.get(_named(t), 9.0) for t in all_tests}})
-    )
-    return 0
-
-
-def _named(test: str) -> str:
-    """A test's name as the report of times has it."""
-    file, _, rest = test.partition("::")
-    return f"tests.{file.removesuffix('.py').replace('/', '.')}::{rest}"
-
-
 if __name__ == "__main__":
     match sys.argv[1:]:
-        case ["map"]:
-            sys.exit(note())
         case ["draw", count, seed]:
-            sys.exit(run(drawn(int(count), int(seed)), MAP / "drawn.toml"))
+            sys.exit(run(drawn(int(count), int(seed)), DRAWN))
         case ["kept"]:
             sys.exit(run(planted()))
         case ["kept", count]:

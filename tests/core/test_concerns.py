@@ -38,13 +38,14 @@ from rhombex.core.edits import (
     WantFace,
     apply,
 )
+from rhombex.core.exchange.design_json import design_json
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component
 from rhombex.core.remedies import effect_of
 from rhombex.core.workshop.printer import Health
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
-from ..conftest import findings
+from ..conftest import findings, mended
 
 LEAD = Lead(
     id="drive-lead",
@@ -380,3 +381,8 @@ def test_a_port_that_is_not_needed_is_not_asked_for(good_wren: Design) -> None:
 def test_a_fan_beside_the_wall_edge_is_seen(good_wren: Design) -> None:
     moved = apply(good_wren, ToFace(id="fan", face="back", at_mm=(44, 0, 15)))
     assert findings(moved, "part-hits-wall")  # a 40 fan on a wall 31 high inside
+
+
+def test_wren_is_mended_by_first_presses_to_what_is_kept(wren: Design, good_wren: Design) -> None:
+    """Where another first remedy leads elsewhere, look at it, then write it anew: `design_json(mended(wren))`."""
+    assert design_json(mended(wren)) == design_json(good_wren)
