@@ -186,6 +186,15 @@ def test_vents_and_openings_stay_where_they_are_in_the_room(
     assert places(after) == pytest.approx(places(before), abs=1e-5)
 
 
+def test_the_free_area_is_that_of_the_holes(good_wren: Design) -> None:
+    """By hand: a diamond 5 mm from flat to flat is a square of 25 mm2; what meets something is left out and counted."""
+    for v in look(good_wren).openings.vents:
+        assert v.across_mm == 5.0 and v.free_area_mm2 == len(v.holes) * 25.0 > 0
+    grille = next(v for v in look(good_wren).openings.vents if v.fan == "fan")
+    # within the ring of 37.5 mm across, at a pitch of 6.8 mm on the diagonal: 9 rows of 4 and 3, less those under the screws
+    assert grille.size_mm == (37.5, 37.5) and grille.parts == ("lid",)
+
+
 def test_vents_can_go_along_with_a_component(good_wren: Design) -> None:
     field = VentField(id="v", face="back", at_mm=(0, 2), on="drive", size_mm=(20, 6), follow_heat=False)
     d = apply(good_wren, PutVent(vent=field))

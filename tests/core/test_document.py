@@ -12,6 +12,7 @@ from rhombex.core.bench.arrange import arrange
 from rhombex.core.bench.gaps import gaps_of
 from rhombex.core.design import Design, read_design
 from rhombex.core.edits import EDIT, Add, Move, MoveWall, Remove, Set, Together, Turn, apply, read_edit
+from rhombex.core.migrations import DESIGN_VERSION
 from rhombex.core.plain import DesignError
 from rhombex.core.space import FACES, Box, face_frame, off_face, on_face, turned
 from rhombex.demo.scenario import wren as make_wren
@@ -37,7 +38,7 @@ def with_(path: str, value: Any) -> dict[str, Any]:
 @pytest.mark.parametrize(
     ("path", "value", "field", "said"),
     [
-        ("schema_version", 5, "schema_version", "newer Rhombex"),
+        ("schema_version", DESIGN_VERSION + 1, "schema_version", "newer Rhombex"),
         ("shell.wall_mm", "thick", "shell.wall_mm", "a number is wanted"),
         ("shell.wall_mm", 0, "shell.wall_mm", "at least"),
         ("shell.wall_mm", -3, "shell.wall_mm", "at least"),

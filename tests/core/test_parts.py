@@ -17,6 +17,7 @@ from rhombex.core.edits import (
     Add,
     Move,
     PutAdapter,
+    PutComponent,
     PutFeed,
     PutVent,
     Remove,
@@ -140,6 +141,27 @@ def test_the_tolerance_of_a_stack_is_summed_by_hand(good_wren: Design) -> None:
     assert height_of(d, "shield").value == pytest.approx(0.2)
     printed = apply(d, SetStand(id="board", stand=Stand(standoff_mm=13, made="printed")))
     assert height_of(printed, "board").value == pytest.approx((0.2**2 + 0.16**2 + 0.2**2) ** 0.5, abs=1e-4)
+
+
+def test_two_headers_mate_where_both_do(good_wren: Design) -> None:
+    """One mates from 8 to 12 mm, the other from 10 to 14: together from 10 to 12."""
+    high = Placement(id="power", component="shield-power", name="Power", at_mm=(0, 0, 0), on="board")
+
+    def with_mates(c: Component, mates: tuple[float, float]) -> Component:
+        headers = tuple(h.model_copy(update={"mates_mm": mates}) for h in c.headers)
+        return c.model_copy(update={"headers": headers})
+
+    def told(standoff: float) -> list[tuple[float, float]]:
+        d = apply(good_wren, StackOn(placement=high, stand=Stand(standoff_mm=standoff)))
+        keys = {p.id: p.component for p in d.placements}
+        for key, mates in ((keys["board"], (8.0, 12.0)), (keys["power"], (10.0, 14.0))):
+            own = d.component(key)
+            assert own is not None
+            d = apply(d, PutComponent(component=with_mates(own, mates)))
+        return [(f.measured, f.limit) for f in findings(d, "header-does-not-mate")]
+
+    assert told(9.9) == [(9.9, 10.0)] and told(10) == []
+    assert told(12) == [] and told(12.1) == [(12.1, 12.0)]
 
 
 def test_an_extender_brings_a_header_together(good_wren: Design) -> None:
