@@ -4,7 +4,10 @@ from __future__ import annotations
 
 import json
 import os
+from collections.abc import Iterable
+from functools import lru_cache
 from pathlib import Path
+from typing import Any
 
 import pytest
 from hypothesis import HealthCheck, settings
@@ -66,6 +69,17 @@ def good(good_wren: Design) -> Analysis:
     return analyse(good_wren, ARCHIVE_WORKSHOP)
 
 
+@lru_cache(maxsize=200)
+def judged(design: Design) -> tuple[Finding, ...]:
+    """What all rules say of a design; several tests ask it of the same trip."""
+    return tuple(judge(analyse(design, ARCHIVE_WORKSHOP)))
+
+
 def findings(design: Design, code: str) -> list[Finding]:
     """What one rule says of a design."""
-    return [f for f in judge(analyse(design, ARCHIVE_WORKSHOP)) if f.code == code]
+    return [f for f in judged(design) if f.code == code]
+
+
+def together(codes: Iterable[str]) -> list[Any]:
+    """Codes of rules as parameters, each with all its tests on one worker."""
+    return [pytest.param(c, marks=pytest.mark.xdist_group(c)) for c in codes]

@@ -45,7 +45,7 @@ from rhombex.core.remedies import effect_of
 from rhombex.core.workshop.printer import Health
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
-from ..conftest import findings, mended
+from ..conftest import findings, mended, together
 
 LEAD = Lead(
     id="drive-lead",
@@ -287,12 +287,12 @@ def test_no_rule_is_left_out() -> None:
     assert set(TRIPS) | ALWAYS | OF_WORKSHOP | OF_DOCUMENT == set(RULES)
 
 
-@pytest.mark.parametrize("code", TRIPS)
+@pytest.mark.parametrize("code", together(TRIPS))
 def test_the_clean_twin_is_silent(good_wren: Design, code: str) -> None:
     assert findings(good_wren, code) == []
 
 
-@pytest.mark.parametrize("code", TRIPS)
+@pytest.mark.parametrize("code", together(TRIPS))
 def test_the_rule_is_tripped_and_says_why(good_wren: Design, code: str) -> None:
     edits, measured = TRIPS[code]
     found = findings(apply(good_wren, Together(edits=edits(good_wren))), code)

@@ -6,16 +6,13 @@ from __future__ import annotations
 
 import pytest
 
-from rhombex.core.analysis import analyse
-from rhombex.core.concerns import judge
 from rhombex.core.design import Design
 from rhombex.core.edits import (
     Together,
     apply,
 )
-from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
-from ..conftest import findings
+from ..conftest import findings, judged, together
 from .test_concerns import (
     TRIPS,
 )
@@ -648,7 +645,7 @@ def test_every_trip_has_its_numbers() -> None:
     assert set(TOLD) == set(TRIPS)
 
 
-@pytest.mark.parametrize("code", TOLD)
+@pytest.mark.parametrize("code", together(TOLD))
 def test_a_rule_says_its_number_its_limit_and_how_bad_it_is(good_wren: Design, code: str) -> None:
     severity, measured, sense, limit, count, title, labels = TOLD[code]
     found = findings(apply(good_wren, Together(edits=TRIPS[code][0](good_wren))), code)
@@ -661,14 +658,14 @@ def test_a_rule_says_its_number_its_limit_and_how_bad_it_is(good_wren: Design, c
     assert said == labels or (code == "tips-over" and len(said) == 1 and said[0].startswith("Lower the lid by 1"))
 
 
-@pytest.mark.parametrize("code", [c for c in TOLD if TOLD[c][6]])
+@pytest.mark.parametrize("code", together(c for c in TOLD if TOLD[c][6]))
 def test_every_remedy_clears_and_brings_no_stop(good_wren: Design, code: str) -> None:
     tripped = apply(good_wren, Together(edits=TRIPS[code][0](good_wren)))
-    before = judge(analyse(tripped, ARCHIVE_WORKSHOP))
+    before = judged(tripped)
     f = next(x for x in before if x.code == code)
     stops = {x.key for x in before if x.severity == "stop"}
     for r in f.remedies:
-        then = judge(analyse(apply(tripped, Together(edits=r.edits)), ARCHIVE_WORKSHOP))
+        then = judged(apply(tripped, Together(edits=r.edits)))
         brings = {x.title for x in then if x.severity == "stop" and x.key not in stops}
         clears = f.key not in {x.key for x in then}
         assert (clears and not brings) != ((code, r.label) in SHORT), (r.label, clears, brings)

@@ -6,3 +6,8 @@ export function worst(state: StateOut, subject: string): Finding["severity"] | n
     state.view.concerns.find((c) => c.severity !== "advice" && c.subjects.includes(subject))?.severity ?? null
   );
 }
+
+/** The gravest concern about a thing as its label tells it. */
+export function heard(gravest: Finding["severity"] | null): string {
+  return gravest === "stop" ? ", with a stop" : gravest === "weigh" ? ", with something to weigh" : "";
+}

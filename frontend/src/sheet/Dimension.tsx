@@ -4,13 +4,15 @@ interface Props {
   x2: number;
   y2: number;
   text: string;
+  /** What is measured, for those who hear it. */
+  name?: string;
   tone?: string;
   /** Pixels from the measured line to the dimension line, to its left seen along it. */
   off?: number;
 }
 
 /** A dimension line as on a drawing board: witness lines, slanted ticks, the number on the line. */
-export function Dimension({ x1, y1, x2, y2, text, tone = "var(--slate)", off = 0 }: Props) {
+export function Dimension({ x1, y1, x2, y2, text, name, tone = "var(--slate)", off = 0 }: Props) {
   const len = Math.hypot(x2 - x1, y2 - y1);
   if (len < 0.01) return null;
   const ux = (x2 - x1) / len;
@@ -27,7 +29,14 @@ export function Dimension({ x1, y1, x2, y2, text, tone = "var(--slate)", off = 0
   const mx = (a[0] + b[0]) / 2 + (tight ? nx * 11 + (upright ? Math.sign(nx || 1) * (wide / 2 - 6) : 0) : 0);
   const my = (a[1] + b[1]) / 2 + (tight ? ny * 11 : 0);
   return (
-    <g stroke={tone} fill="none" strokeWidth="1" pointerEvents="none">
+    <g
+      role={name ? "img" : undefined}
+      aria-label={name && `${name}: ${text.replace("±", "plus or minus ")} mm`}
+      stroke={tone}
+      fill="none"
+      strokeWidth="1"
+      pointerEvents="none"
+    >
       {off !== 0 && (
         <path
           d={`M${x1 + nx * 2} ${y1 + ny * 2}L${a[0] + nx * 4} ${a[1] + ny * 4}M${x2 + nx * 2} ${y2 + ny * 2}L${b[0] + nx * 4} ${b[1] + ny * 4}`}

@@ -182,8 +182,24 @@ export function BenchSheet({ state, act }: SheetProps) {
           <LeadLine key={l.id} panes={panes} start={l.start as V3} end={l.end as V3} />
         ))}
         {(moving ?? thing) && gaps.map((g) => <GapLines key={`${g.of}-${g.side}`} panes={panes} gap={g} />)}
-        <Dimension x1={plan.x} y1={plan.y} x2={plan.x + plan.w} y2={plan.y} off={26} text={brief(w, 1)} />
-        <Dimension x1={plan.x} y1={plan.y + plan.h} x2={plan.x} y2={plan.y} off={26} text={brief(d, 1)} />
+        <Dimension
+          x1={plan.x}
+          y1={plan.y}
+          x2={plan.x + plan.w}
+          y2={plan.y}
+          off={26}
+          text={brief(w, 1)}
+          name="Outer width"
+        />
+        <Dimension
+          x1={plan.x}
+          y1={plan.y + plan.h}
+          x2={plan.x}
+          y2={plan.y}
+          off={26}
+          text={brief(d, 1)}
+          name="Outer depth"
+        />
         <Dimension
           x1={front.x}
           y1={front.y + front.h}
@@ -191,8 +207,17 @@ export function BenchSheet({ state, act }: SheetProps) {
           y2={front.y}
           off={26}
           text={brief(h, 1)}
+          name="Outer height, front"
         />
-        <Dimension x1={side.x} y1={side.y} x2={side.x + side.w} y2={side.y} off={26} text={brief(h, 1)} />
+        <Dimension
+          x1={side.x}
+          y1={side.y}
+          x2={side.x + side.w}
+          y2={side.y}
+          off={26}
+          text={brief(h, 1)}
+          name="Outer height, side"
+        />
       </svg>
       {thing && !hand && (
         <ThingSlip

@@ -1,6 +1,7 @@
 import { useRef } from "react";
 
 import type { SolidOut, ThingOut } from "../../api/schema";
+import { heard } from "../../desk/worst";
 import { convexPath } from "../../sheet/convex";
 import { brief } from "../../ui/number";
 import { FILL } from "../parts/extent";
@@ -37,7 +38,7 @@ export function Piece(props: {
       role="button"
       tabIndex={0}
       data-focusable
-      aria-label={`${t.name} in ${p.label.toLowerCase()}, at ${t.at_mm.map((v) => brief(v, 1)).join(", ")} mm`}
+      aria-label={`${t.name} in ${p.label.toLowerCase()}, at ${t.at_mm.map((v) => brief(v, 1)).join(", ")} mm${heard(props.worst)}`}
       aria-pressed={props.selected}
       className="cursor-grab active:cursor-grabbing"
       onPointerDown={(e) => {

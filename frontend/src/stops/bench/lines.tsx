@@ -23,6 +23,7 @@ export function GapLines({ panes, gap: g }: { panes: Pane[]; gap: Gap }) {
               x2={b[0]}
               y2={b[1]}
               tone={tone}
+              name={`Gap on the ${g.side} side, seen in ${p.label.toLowerCase()}`}
               text={g.sure_mm > 0 ? `${show(g.gap_mm, 1)} ±${brief(g.sure_mm, 2)}` : show(g.gap_mm, 1)}
             />
           );

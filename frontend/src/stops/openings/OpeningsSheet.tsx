@@ -1,7 +1,7 @@
 import { useRef, useState } from "react";
 
 import type { Edit } from "../../api/client";
-import { worst } from "../../desk/worst";
+import { heard, worst } from "../../desk/worst";
 import { useUi } from "../../desk/desk";
 import type { SheetProps } from "../../desk/sheetProps";
 import { Hatch } from "../../sheet/Hatch";
@@ -111,6 +111,7 @@ export function OpeningsSheet({ state, act }: SheetProps) {
             mark={m}
             by={hand && (hand.id === m.o.id || sameOwner(hand.id, m, marks)) ? [hand.du, hand.dv] : [0, 0]}
             selected={selected.includes(m.o.id)}
+            heard={heard(worst(state, m.o.id))}
             tone={toneOf(
               worst(state, m.o.id) ?? (m.kind === "vent" && !m.o.fan ? worst(state, "vents") : null),
             )}
@@ -336,6 +337,8 @@ function MarkShape(props: {
   by: [number, number];
   selected: boolean;
   tone: string;
+  /** Its concern in words, to be heard. */
+  heard: string;
   onGrab: (more: boolean) => void;
   onDrag: (dx: number, dy: number) => void;
   onDrop: (dx: number, dy: number) => void;
@@ -353,7 +356,7 @@ function MarkShape(props: {
       role="button"
       tabIndex={screw ? -1 : 0}
       data-focusable
-      aria-label={`${m.o.label}, ${m.o.face} face, ${brief(w, 1)} by ${brief(h, 1)} mm`}
+      aria-label={`${m.o.label}, ${m.o.face} face, ${brief(w, 1)} by ${brief(h, 1)} mm${props.heard}`}
       aria-pressed={props.selected}
       className="cursor-grab"
       onPointerDown={(e) => {
@@ -511,6 +514,7 @@ function Place({ net, mark: m }: { net: Net; mark: Mark }) {
         y2={roof[1]}
         off={left[0] < c[0] ? 14 : -14}
         text={brief(u, 1)}
+        name={`Middle of ${m.o.label} from the left edge`}
       />
       <Dimension
         x1={left[0]}
@@ -519,6 +523,7 @@ function Place({ net, mark: m }: { net: Net; mark: Mark }) {
         y2={c[1]}
         off={left[0] < c[0] ? 14 : -14}
         text={brief(v, 1)}
+        name={`Middle of ${m.o.label} from the lower edge`}
       />
     </>
   );

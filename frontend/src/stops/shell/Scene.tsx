@@ -22,6 +22,17 @@ interface Props {
   parts: boolean;
 }
 
+// which of the drawing's colours a kind of component has; boards are told by their role
+const KIND: Record<string, "base" | "lid" | "slate" | "saffron" | "vermilion"> = {
+  fan: "saffron",
+  cooler: "saffron",
+  radiator: "saffron",
+  supply: "vermilion",
+  inlet: "vermilion",
+  button: "base",
+  display: "base",
+};
+
 const AXIS = { x: 0, y: 1, z: 2 } as const;
 
 function token(name: string): string {
@@ -36,6 +47,8 @@ function useInk() {
     ink: token("--ink"),
     leaf: token("--leaf"),
     slate: token("--slate"),
+    saffron: token("--saffron"),
+    vermilion: token("--vermilion"),
   });
   const [ink, setInk] = useState(read);
   useEffect(() => {
@@ -251,9 +264,9 @@ function Contents({ state, ink, planes }: { state: StateOut; ink: Ink; planes: T
                   />
                 )}
                 <meshLambertMaterial
-                  color={new THREE.Color(s.role === "board" ? ink.lid : ink.slate).lerp(
+                  color={new THREE.Color(s.role === "board" ? ink.lid : ink[KIND[t.family] ?? "slate"]).lerp(
                     new THREE.Color(ink.leaf),
-                    s.role === "board" ? 0.25 : 0.35,
+                    s.role === "board" ? 0.25 : s.role === "connector" ? 0.6 : 0.35,
                   )}
                   clippingPlanes={planes}
                 />
@@ -261,7 +274,55 @@ function Contents({ state, ink, planes }: { state: StateOut; ink: Ink; planes: T
             );
           }),
       )}
+      {state.view.things.map((t) => (
+        <Name key={t.id} thing={t} ink={ink} planes={planes} />
+      ))}
     </>
+  );
+}
+
+const NAME_MM = 6;
+
+/** A component's name over its top, turned to whoever looks. */
+function Name({
+  thing: t,
+  ink,
+  planes,
+}: {
+  thing: StateOut["view"]["things"][number];
+  ink: Ink;
+  planes: THREE.Plane[];
+}) {
+  const solids = t.solids.filter((s) => s.role !== "plug" && s.role !== "keepout");
+  const made = useMemo(() => {
+    const canvas = document.createElement("canvas");
+    const pen = canvas.getContext("2d")!;
+    const font = "500 44px 'Instrument Sans Variable', sans-serif";
+    pen.font = font;
+    canvas.width = Math.ceil(pen.measureText(t.name).width) + 24;
+    canvas.height = 60;
+    pen.font = font;
+    pen.fillStyle = ink.leaf;
+    pen.fillRect(0, 0, canvas.width, canvas.height);
+    pen.fillStyle = ink.ink;
+    pen.textBaseline = "middle";
+    pen.fillText(t.name, 12, 31);
+    return { map: new THREE.CanvasTexture(canvas), wide: canvas.width / canvas.height };
+  }, [t.name, ink]);
+  useEffect(
+    () => () => {
+      made.map.dispose();
+    },
+    [made],
+  );
+  if (!solids.length) return null;
+  const mid = (i: number) =>
+    (Math.min(...solids.map((s) => s.lo[i]!)) + Math.max(...solids.map((s) => s.hi[i]!))) / 2;
+  const top = Math.max(...solids.map((s) => s.hi[2]!));
+  return (
+    <sprite position={[mid(0), mid(1), top + NAME_MM]} scale={[NAME_MM * made.wide, NAME_MM, 1]}>
+      <spriteMaterial map={made.map} clippingPlanes={planes} />
+    </sprite>
   );
 }
 
