@@ -318,7 +318,8 @@ function Name({
   if (!solids.length) return null;
   const mid = (i: number) =>
     (Math.min(...solids.map((s) => s.lo[i]!)) + Math.max(...solids.map((s) => s.hi[i]!))) / 2;
-  const top = Math.max(...solids.map((s) => s.hi[2]!));
+  // what rides on another has its name above the other's
+  const top = Math.max(...solids.map((s) => s.hi[2]!)) + (t.rides_on ? 1.5 * NAME_MM : 0);
   return (
     <sprite position={[mid(0), mid(1), top + NAME_MM]} scale={[NAME_MM * made.wide, NAME_MM, 1]}>
       <spriteMaterial map={made.map} clippingPlanes={planes} />
