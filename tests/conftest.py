@@ -25,13 +25,6 @@ settings.register_profile(
 )
 # `make fuzz`: other examples every time
 settings.register_profile("fuzz", settings.get_profile("suite"), derandomize=False, print_blob=True)
-
-
-def examples(fuzzed: int) -> int:
-    """How many examples a property is tried on: a third in the suite, all in `make fuzz`."""
-    return fuzzed if os.environ.get("HYPOTHESIS_PROFILE") == "fuzz" else max(8, fuzzed // 3)
-
-
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "suite"))
 
 

@@ -20,7 +20,7 @@ from rhombex.core.parts.component import Component, Mount, Port, Solid
 from rhombex.core.plain import DesignError
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
-from ..conftest import examples
+from ..examples import examples
 
 FACTS = {"source": "made by the test", "mark": "sample"}
 

@@ -36,7 +36,7 @@ from rhombex.core.workshop.paced import PacedPrint
 from rhombex.core.workshop.printer import Printer, read_printer
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
-from ..conftest import examples
+from ..examples import examples
 
 BENCH = ARCHIVE_WORKSHOP.printers[1]
 M, CS = m3.Manifold, m3.CrossSection

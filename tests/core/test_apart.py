@@ -20,7 +20,7 @@ from rhombex.core.parts.component import Component, Solid
 from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
-from ..conftest import examples
+from ..examples import examples
 
 
 def body(points: np.ndarray) -> PlacedSolid:

@@ -17,7 +17,7 @@ from rhombex.core.plain import DesignError
 from rhombex.core.space import FACES, Box, face_frame, off_face, on_face, turned
 from rhombex.demo.scenario import wren as make_wren
 
-from ..conftest import examples
+from ..examples import examples
 
 GOOD: dict[str, Any] = {
     "name": "x",

@@ -31,7 +31,7 @@ from rhombex.core.words import file_stem
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.jobs.kinds import zipped
 
-from ..conftest import examples
+from ..examples import examples
 
 
 @pytest.fixture(scope="module")

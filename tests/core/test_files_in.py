@@ -48,7 +48,7 @@ from rhombex.core.plain import DesignError
 from rhombex.core.progress import Stopped
 from rhombex.jobs.apart import apart
 
-from ..conftest import examples
+from ..examples import examples
 from ..step_boards import Board, random_board, step_bytes
 
 # STEP

@@ -22,7 +22,7 @@ from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from tests.closed_forms import look_ahead, segment_seconds
 from tests.print_parts import PARTS
 
-from ..conftest import examples
+from ..examples import examples
 
 BENCH = ARCHIVE_WORKSHOP.printers[1]
 START = "G21\nG90\nM83\nG28\nG1 F3000\n"

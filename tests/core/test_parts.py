@@ -43,7 +43,8 @@ from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import Spool
 from rhombex.demo.scenario import wren
 
-from ..conftest import examples, findings
+from ..conftest import findings
+from ..examples import examples
 
 SHIELD = Placement(id="shield", component="shield-drive", name="Drive shield", at_mm=(0, 0, 0))
 UNDER = StackUnder(id="board", placement=SHIELD, stand=Stand(standoff_mm=12))

@@ -18,7 +18,7 @@ from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
-from ..conftest import examples
+from ..examples import examples
 
 EMPTY = Design(name="x", shell=Shell(inner_mm=(300, 200, 60), construction=TwoHalves(joint_mm=52)))
 

@@ -22,7 +22,7 @@ from rhombex.core.process.slices import Slices, layer_bounds
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from tests.closed_forms import look_ahead, loops_seconds, segment_seconds
 
-from ..conftest import examples
+from ..examples import examples
 
 BENCH, WIDE = ARCHIVE_WORKSHOP.printers[1:3]
 M, CS = m3.Manifold, m3.CrossSection

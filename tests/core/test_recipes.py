@@ -32,7 +32,7 @@ from rhombex.core.geometry.recipe import (
 from rhombex.core.plain import DesignError
 from rhombex.core.space import Box, Frame, rotated
 
-from ..conftest import examples
+from ..examples import examples
 
 CUBE = block(Box((0, 0, 0), (10, 20, 30)))
 angles = st.floats(-360, 360)

@@ -20,7 +20,7 @@ from rhombex.core.process.settings import settings as resolve
 from rhombex.core.process.slices import Slices
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
-from ..conftest import examples
+from ..examples import examples
 from ..print_parts import PARTS, by_chance
 
 
