@@ -87,6 +87,7 @@ def take(page: Page) -> None:
     page.wait_for_timeout(1500)
     shoot(page, "material")
     page.get_by_role("button", name="base", exact=True).click()
+    page.get_by_role("heading", name="What changes if").scroll_into_view_if_needed()  # it waits until it is seen
     table = page.get_by_role("table", name="Other ways to print, against now")
     table.wait_for(timeout=60_000)
     table.evaluate("e => e.closest('section').scrollIntoView({block: 'start'})")

@@ -186,6 +186,15 @@ def test_vents_and_openings_stay_where_they_are_in_the_room(
     assert places(after) == pytest.approx(places(before), abs=1e-5)
 
 
+def test_the_holes_of_posts_are_as_deep_as_their_inserts_want(good_wren: Design) -> None:
+    """By hand: an insert M2.5 x 4 wants 4 + 1.2; a post that is 5 high keeps two layers of 0.4 under it, so 4.2."""
+    posts = [m for m in look(good_wren).case.mounts if m.of == "board"]
+    assert len(posts) == 4 and {m.hole_depth_mm for m in posts} == {5.2}
+    x, y, z = next(p for p in good_wren.placements if p.id == "board").at_mm
+    low = look(apply(good_wren, Move(id="board", to_mm=(x, y, z - 1.4))))
+    assert {(m.top_mm, m.hole_depth_mm) for m in low.case.mounts if m.of == "board"} == {(5.0, 4.2)}
+
+
 def test_the_free_area_is_that_of_the_holes(good_wren: Design) -> None:
     """By hand: a diamond 5 mm from flat to flat is a square of 25 mm2; what meets something is left out and counted."""
     for v in look(good_wren).openings.vents:
