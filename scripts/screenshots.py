@@ -73,6 +73,8 @@ def take(page: Page) -> None:
     for stop, name in (("Brief", "brief"), ("Parts", "parts"), ("Print plan", "print-plan")):
         go(page, stop)
         page.wait_for_timeout(1500)
+        if stop == "Print plan":
+            page.get_by_text("one more:").first.wait_for()  # what a step of each setting does
         shoot(page, name)
     parts(page)
     go(page, "Print plan")
