@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import os
 from collections.abc import Iterable
-from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -16,6 +15,7 @@ from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.design import Design, read_design
 from rhombex.core.edits import Together, apply
+from rhombex.core.memo import Memo
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import Workshop
 from rhombex.demo.scenario import wren as make_wren
@@ -62,10 +62,12 @@ def good(good_wren: Design) -> Analysis:
     return analyse(good_wren, ARCHIVE_WORKSHOP)
 
 
-@lru_cache(maxsize=200)
+_judged: Memo[str, tuple[Finding, ...]] = Memo(200)
+
+
 def judged(design: Design) -> tuple[Finding, ...]:
     """What all rules say of a design; several tests ask it of the same trip."""
-    return tuple(judge(analyse(design, ARCHIVE_WORKSHOP)))
+    return _judged.make(design.model_dump_json(), lambda: tuple(judge(analyse(design, ARCHIVE_WORKSHOP))))
 
 
 def findings(design: Design, code: str) -> list[Finding]:

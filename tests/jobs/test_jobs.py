@@ -116,7 +116,8 @@ def test_two_at_a_time_and_the_rest_wait_in_order(jobs: Jobs) -> None:
     assert [jobs.job(i).what for i in ids[3:]] == ["waiting for a free place", "waiting: 1 before it in the queue"]  # type: ignore[union-attr]
     gate.set()
     assert [ended(jobs, i).result for i in ids] == [0, 1, None, 3, 4]
-    assert order == [0, 1, 3, 4] and jobs.job(ids[2]).state == "stopped"  # type: ignore[union-attr]
+    assert order[:2] == [0, 1] and sorted(order[2:]) == [3, 4]  # both places were free at once: either may be first
+    assert jobs.job(ids[2]).state == "stopped"  # type: ignore[union-attr]
 
 
 def test_a_running_one_is_stopped_and_keeps_its_best(jobs: Jobs) -> None:
