@@ -1,4 +1,4 @@
-import { useRef, useState } from "react";
+import { useState } from "react";
 
 import type { Edit } from "../../api/client";
 import { heard, worst } from "../../desk/worst";
@@ -10,19 +10,12 @@ import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
 import { Dimension } from "../../sheet/Dimension";
 import { AlignBar } from "./AlignBar";
-import { type Face, faceRect, faceSize, FACES, layOut, type Net, onFace, pointOnFace, toPaper } from "./net";
+import { type Face, faceRect, faceSize, FACES, layOut, type Net, onFace, type Point, toPaper } from "./net";
+import { FaceShape } from "./FaceShape";
+import { MarkShape } from "./MarkShape";
 import type { Mark } from "./mark";
-import type { OwnOpening, Vent } from "../../api/schema";
+import type { OwnOpening } from "../../api/schema";
 import { OpeningSlip } from "./OpeningSlip";
-
-const LABEL: Record<Face, string> = {
-  front: "Front",
-  back: "Back",
-  left: "Left",
-  right: "Right",
-  top: "Top",
-  bottom: "Bottom",
-};
 
 /** The case unfolded, with every opening true to size, its allowance and its plug. */
 export function OpeningsSheet({ state, act }: SheetProps) {
@@ -177,8 +170,6 @@ export function OpeningsSheet({ state, act }: SheetProps) {
   );
 }
 
-type Point = readonly [number, number];
-
 interface Drawn {
   face: Face;
   from: Point;
@@ -221,279 +212,6 @@ function sameOwner(id: string, m: Mark, marks: Mark[]): boolean {
   const held = marks.find((x) => x.o.id === id);
   const owner = held && ownerOf(held);
   return !!owner && ownerOf(m) === owner;
-}
-
-function FaceShape({
-  net,
-  face,
-  state,
-  onDraw,
-  onDrawn,
-}: {
-  net: Net;
-  face: Face;
-  state: SheetProps["state"];
-  onDraw: (from: Point, to: Point) => void;
-  onDrawn: (from: Point, to: Point) => void;
-}) {
-  const from = useRef<Point | null>(null);
-  const at = (e: React.PointerEvent<SVGElement>): Point => {
-    const box = e.currentTarget.ownerSVGElement!.getBoundingClientRect();
-    return pointOnFace(net, face, e.clientX - box.left, e.clientY - box.top);
-  };
-  const [w, h] = faceSize(net, face);
-  const made = state.view.case;
-  const r = faceRect(net, face, 0, 0, w, h);
-  const upright = face !== "top" && face !== "bottom";
-  return (
-    <g>
-      <rect
-        {...r}
-        fill="var(--paper)"
-        fillOpacity="0.65"
-        stroke="var(--ink)"
-        strokeWidth="1.1"
-        className="cursor-crosshair"
-        onPointerDown={(e) => {
-          e.currentTarget.setPointerCapture(e.pointerId);
-          from.current = at(e);
-        }}
-        onPointerMove={(e) => {
-          if (from.current) onDraw(from.current, at(e));
-        }}
-        onPointerUp={(e) => {
-          if (from.current) onDrawn(from.current, at(e));
-          from.current = null;
-        }}
-      />
-      <g pointerEvents="none">
-        {upright &&
-          made.seams
-            .filter((s) => s.axis === 2)
-            .map((s) => {
-              const [a, b] = [toPaper(net, face, 0, s.at_mm), toPaper(net, face, w, s.at_mm)];
-              return (
-                <path
-                  key={s.path}
-                  d={`M${a[0]} ${a[1]}L${b[0]} ${b[1]}`}
-                  stroke="var(--plum)"
-                  strokeWidth="0.9"
-                  strokeDasharray="10 3 2 3"
-                />
-              );
-            })}
-        {net.inside &&
-          !upright &&
-          [
-            ...made.joints.map((s) => ({ at: s.at, od: s.od_mm })),
-            ...(face === "bottom" ? made.mounts.map((s) => ({ at: s.at, od: s.od_mm })) : []),
-          ].map((s, i) => {
-            const c = toPaper(net, face, s.at[0], face === "top" ? s.at[1] : net.size[1] - s.at[1]);
-            return (
-              <circle
-                key={i}
-                cx={c[0]}
-                cy={c[1]}
-                r={(s.od / 2) * net.k}
-                fill="url(#cut)"
-                stroke="var(--plum)"
-                strokeWidth="0.8"
-              />
-            );
-          })}
-        {face === "bottom" &&
-          made.feet.map((f, i) => {
-            const c = toPaper(net, face, f[0], net.size[1] - f[1]);
-            return (
-              <circle
-                key={i}
-                cx={c[0]}
-                cy={c[1]}
-                r={(made.foot_d_mm / 2) * net.k}
-                fill="none"
-                stroke="var(--slate)"
-                strokeDasharray="3 2"
-              />
-            );
-          })}
-        <text
-          x={face === "bottom" ? r.x + r.width / 2 : face === "right" ? r.x + r.width - 7 : r.x + 7}
-          textAnchor={face === "bottom" ? "middle" : face === "right" ? "end" : "start"}
-          y={face === "back" || face === "top" ? r.y + 16 : r.y + r.height - 7}
-          fontSize="11.5"
-          fill="var(--soft)"
-          className="font-head"
-        >
-          {LABEL[face]}
-        </text>
-      </g>
-    </g>
-  );
-}
-
-function MarkShape(props: {
-  net: Net;
-  mark: Mark;
-  by: [number, number];
-  selected: boolean;
-  tone: string;
-  /** Its concern in words, to be heard. */
-  heard: string;
-  onGrab: (more: boolean) => void;
-  onDrag: (dx: number, dy: number) => void;
-  onDrop: (dx: number, dy: number) => void;
-  onNudge: (dx: number, dy: number) => void;
-}) {
-  const { net, mark: m, by } = props;
-  const start = useRef<[number, number] | null>(null);
-  const [u, v] = [m.o.at_mm[0] + by[0], m.o.at_mm[1] + by[1]];
-  const [w, h] = m.o.size_mm;
-  const r = faceRect(net, m.o.face, u - w / 2, v - h / 2, u + w / 2, v + h / 2);
-  const stroke = props.selected ? "var(--plum)" : props.tone;
-  const screw = m.kind === "opening" && !m.o.plug && m.o.id.includes("/screw-");
-  return (
-    <g
-      role="button"
-      tabIndex={screw ? -1 : 0}
-      data-focusable
-      aria-label={`${m.o.label}, ${m.o.face} face, ${brief(w, 1)} by ${brief(h, 1)} mm${props.heard}`}
-      aria-pressed={props.selected}
-      className="cursor-grab"
-      onPointerDown={(e) => {
-        e.stopPropagation();
-        e.currentTarget.setPointerCapture(e.pointerId);
-        start.current = [e.clientX, e.clientY];
-        props.onGrab(e.shiftKey);
-      }}
-      onPointerMove={(e) => {
-        if (start.current && Math.hypot(e.clientX - start.current[0], e.clientY - start.current[1]) > 2)
-          props.onDrag(e.clientX - start.current[0], e.clientY - start.current[1]);
-      }}
-      onPointerUp={(e) => {
-        if (start.current) props.onDrop(e.clientX - start.current[0], e.clientY - start.current[1]);
-        start.current = null;
-      }}
-      onKeyDown={(e) => {
-        const s = e.shiftKey ? 0.1 : 1;
-        const by: Record<string, [number, number]> = {
-          ArrowLeft: [-s, 0],
-          ArrowRight: [s, 0],
-          ArrowUp: [0, -s],
-          ArrowDown: [0, s],
-        };
-        const go = by[e.key];
-        if (go) {
-          e.preventDefault();
-          props.onNudge(...go);
-        } else if (e.key === "Enter" || e.key === " ") {
-          e.preventDefault();
-          props.onGrab(e.shiftKey);
-        }
-      }}
-    >
-      {m.kind === "vent" ? (
-        <>
-          <rect
-            {...r}
-            fill="transparent"
-            stroke={stroke}
-            strokeWidth={props.selected ? 1.4 : 0.7}
-            strokeDasharray="4 3"
-            rx={m.o.fan ? r.width / 2 : 0}
-          />
-          <path d={diamonds(net, m.o, by)} fill="var(--leaf)" stroke={stroke} strokeWidth="0.9" />
-        </>
-      ) : (
-        <>
-          {m.o.plug && (
-            <rect
-              {...faceRect(
-                net,
-                m.o.face,
-                u - m.o.plug.size_mm[0] / 2,
-                v - m.o.plug.size_mm[1] / 2,
-                u + m.o.plug.size_mm[0] / 2,
-                v + m.o.plug.size_mm[1] / 2,
-              )}
-              rx={m.o.round ? r.width : 2}
-              fill="url(#soft)"
-              stroke="var(--slate)"
-              strokeWidth="0.6"
-              strokeDasharray="3 2"
-            />
-          )}
-          {m.o.recess && (
-            <rect
-              {...faceRect(
-                net,
-                m.o.face,
-                u - m.o.recess.size_mm[0] / 2,
-                v - m.o.recess.size_mm[1] / 2,
-                u + m.o.recess.size_mm[0] / 2,
-                v + m.o.recess.size_mm[1] / 2,
-              )}
-              rx={m.o.round ? 99 : 1}
-              fill="none"
-              stroke={stroke}
-              strokeWidth="0.8"
-            />
-          )}
-          <rect
-            {...r}
-            rx={m.o.round ? r.width / 2 : m.o.corner_mm * net.k}
-            fill="var(--leaf)"
-            stroke={stroke}
-            strokeWidth={props.selected ? 1.8 : 1.2}
-          />
-          {m.o.plug && (
-            <rect
-              {...faceRect(
-                net,
-                m.o.face,
-                u - m.o.nominal_mm[0] / 2,
-                v - m.o.nominal_mm[1] / 2,
-                u + m.o.nominal_mm[0] / 2,
-                v + m.o.nominal_mm[1] / 2,
-              )}
-              rx={m.o.round ? 99 : 0}
-              fill="none"
-              stroke={stroke}
-              strokeWidth="0.5"
-              strokeDasharray="2 1.500"
-            />
-          )}
-          {m.o.pinned && m.o.plug && (
-            <path
-              d={cross(toPaper(net, m.o.face, m.o.target_mm[0], m.o.target_mm[1]))}
-              stroke="var(--slate)"
-              strokeWidth="1"
-            />
-          )}
-        </>
-      )}
-      <rect
-        className="focusring"
-        x={r.x - 4}
-        y={r.y - 4}
-        width={r.width + 8}
-        height={r.height + 8}
-        fill="none"
-        opacity="0"
-      />
-    </g>
-  );
-}
-
-const cross = ([x, y]: [number, number]) => `M${x - 5} ${y}h10M${x} ${y - 5}v10`;
-
-function diamonds(net: Net, v: Vent, by: [number, number]): string {
-  const h = (v.across_mm / Math.SQRT2) * net.k;
-  return v.holes
-    .map(([u, w]) => {
-      const [x, y] = toPaper(net, v.face, u + by[0], w + by[1]);
-      return `M${x - h} ${y}L${x} ${y - h}L${x + h} ${y}L${x} ${y + h}Z`;
-    })
-    .join("");
 }
 
 /** Dimension lines of one opening: from the face's left and lower edge to its middle. */

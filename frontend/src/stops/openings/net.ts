@@ -4,6 +4,9 @@ export const FACES = ["front", "back", "left", "right", "top", "bottom"] as cons
 /** A face by its id; the net shows those of a box. */
 export type Face = string;
 
+/** u right, v up, mm, as the face is seen from outside. */
+export type Point = readonly [number, number];
+
 export interface Net {
   k: number;
   x: number;

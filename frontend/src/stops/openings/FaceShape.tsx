@@ -1,0 +1,122 @@
+import { useRef } from "react";
+
+import type { SheetProps } from "../../desk/sheetProps";
+import { type Face, faceRect, faceSize, type Net, type Point, pointOnFace, toPaper } from "./net";
+
+const LABEL: Record<Face, string> = {
+  front: "Front",
+  back: "Back",
+  left: "Left",
+  right: "Right",
+  top: "Top",
+  bottom: "Bottom",
+};
+
+/** One face of the unfolded case with what stands behind it; a drag over an empty place of it draws an opening. */
+export function FaceShape({
+  net,
+  face,
+  state,
+  onDraw,
+  onDrawn,
+}: {
+  net: Net;
+  face: Face;
+  state: SheetProps["state"];
+  onDraw: (from: Point, to: Point) => void;
+  onDrawn: (from: Point, to: Point) => void;
+}) {
+  const from = useRef<Point | null>(null);
+  const at = (e: React.PointerEvent<SVGElement>): Point => {
+    const box = e.currentTarget.ownerSVGElement!.getBoundingClientRect();
+    return pointOnFace(net, face, e.clientX - box.left, e.clientY - box.top);
+  };
+  const [w, h] = faceSize(net, face);
+  const made = state.view.case;
+  const r = faceRect(net, face, 0, 0, w, h);
+  const upright = face !== "top" && face !== "bottom";
+  return (
+    <g>
+      <rect
+        {...r}
+        fill="var(--paper)"
+        fillOpacity="0.65"
+        stroke="var(--ink)"
+        strokeWidth="1.1"
+        className="cursor-crosshair"
+        onPointerDown={(e) => {
+          e.currentTarget.setPointerCapture(e.pointerId);
+          from.current = at(e);
+        }}
+        onPointerMove={(e) => {
+          if (from.current) onDraw(from.current, at(e));
+        }}
+        onPointerUp={(e) => {
+          if (from.current) onDrawn(from.current, at(e));
+          from.current = null;
+        }}
+      />
+      <g pointerEvents="none">
+        {upright &&
+          made.seams
+            .filter((s) => s.axis === 2)
+            .map((s) => {
+              const [a, b] = [toPaper(net, face, 0, s.at_mm), toPaper(net, face, w, s.at_mm)];
+              return (
+                <path
+                  key={s.path}
+                  d={`M${a[0]} ${a[1]}L${b[0]} ${b[1]}`}
+                  stroke="var(--plum)"
+                  strokeWidth="0.9"
+                  strokeDasharray="10 3 2 3"
+                />
+              );
+            })}
+        {net.inside &&
+          !upright &&
+          [
+            ...made.joints.map((s) => ({ at: s.at, od: s.od_mm })),
+            ...(face === "bottom" ? made.mounts.map((s) => ({ at: s.at, od: s.od_mm })) : []),
+          ].map((s, i) => {
+            const c = toPaper(net, face, s.at[0], face === "top" ? s.at[1] : net.size[1] - s.at[1]);
+            return (
+              <circle
+                key={i}
+                cx={c[0]}
+                cy={c[1]}
+                r={(s.od / 2) * net.k}
+                fill="url(#cut)"
+                stroke="var(--plum)"
+                strokeWidth="0.8"
+              />
+            );
+          })}
+        {face === "bottom" &&
+          made.feet.map((f, i) => {
+            const c = toPaper(net, face, f[0], net.size[1] - f[1]);
+            return (
+              <circle
+                key={i}
+                cx={c[0]}
+                cy={c[1]}
+                r={(made.foot_d_mm / 2) * net.k}
+                fill="none"
+                stroke="var(--slate)"
+                strokeDasharray="3 2"
+              />
+            );
+          })}
+        <text
+          x={face === "bottom" ? r.x + r.width / 2 : face === "right" ? r.x + r.width - 7 : r.x + 7}
+          textAnchor={face === "bottom" ? "middle" : face === "right" ? "end" : "start"}
+          y={face === "back" || face === "top" ? r.y + 16 : r.y + r.height - 7}
+          fontSize="11.5"
+          fill="var(--soft)"
+          className="font-head"
+        >
+          {LABEL[face]}
+        </text>
+      </g>
+    </g>
+  );
+}

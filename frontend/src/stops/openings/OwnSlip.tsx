@@ -1,0 +1,158 @@
+import type { Opening, OwnOpening } from "../../api/schema";
+import type { SheetProps } from "../../desk/sheetProps";
+import { type Box, Slip } from "../../sheet/Slip";
+import { Button } from "../../ui/Button";
+import { Choice } from "../../ui/Choice";
+import { brief } from "../../ui/number";
+import { NumberField } from "../../ui/NumberField";
+import { Why } from "../../ui/Why";
+import { withOne } from "./mark";
+import { FACES } from "./net";
+import { PlaceFields } from "./PlaceFields";
+
+const SHAPES = (["rectangle", "slot", "round"] as const).map((value) => ({ value, label: value }));
+
+/** The numbers of an opening of one's own. */
+export function OwnSlip({
+  state,
+  act,
+  own: o,
+  shown,
+  ...slip
+}: SheetProps & {
+  own: OwnOpening;
+  shown: Opening;
+  beside: Box;
+  avoid: Box[];
+  within: { w: number; h: number };
+  onClose: () => void;
+}) {
+  const put = (change: (now: OwnOpening) => Partial<OwnOpening>, said: string) =>
+    void act.edit(
+      (now) =>
+        now.design.own_openings
+          .filter((x) => x.id === o.id)
+          .map((x) => ({ do: "put-own-opening", opening: { ...x, ...change(x) } })),
+      said,
+    );
+  const things = state.view.things;
+  return (
+    <Slip title={o.name} note={`${o.face} face`} {...slip}>
+      <label className="flex items-baseline gap-2">
+        <span className="w-[5.6rem] text-soft">Name</span>
+        <input
+          key={o.name}
+          defaultValue={o.name}
+          maxLength={60}
+          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-leaf px-1.5 py-0.5"
+          onBlur={(e) => {
+            const name = e.target.value.trim();
+            if (name && name !== o.name) put(() => ({ name }), `call it ${name}`);
+          }}
+          onKeyDown={(e) => {
+            e.stopPropagation();
+            if (e.key === "Enter") e.currentTarget.blur();
+          }}
+        />
+      </label>
+      <Choice
+        label="Shape"
+        value={o.shape}
+        options={SHAPES}
+        onPick={(shape) => {
+          put(() => ({ shape }), `make it ${shape}`);
+        }}
+      />
+      <PlaceFields act={act} id={shown.id} name={o.name} at={shown.at_mm} />
+      {(o.shape === "round" ? (["diameter"] as const) : (["width", "height"] as const)).map((label, i) => (
+        <NumberField
+          key={label}
+          label={label}
+          value={o.size_mm[i]!}
+          min={0.5}
+          onCommit={(v) => {
+            put((now) => ({ size_mm: withOne(now.size_mm, i, v) }), `size ${o.name}`);
+          }}
+        />
+      ))}
+      {o.shape === "rectangle" && (
+        <NumberField
+          label="corners"
+          value={o.corner_mm}
+          min={0}
+          onCommit={(corner_mm) => {
+            put(() => ({ corner_mm }), `corners of ${corner_mm} mm`);
+          }}
+        />
+      )}
+      <label className="flex items-baseline gap-2">
+        <span className="w-[5.6rem] text-soft">Goes along with</span>
+        <select
+          aria-label={`${o.name} goes along with`}
+          value={o.on ?? ""}
+          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-leaf px-1 py-0.5"
+          onChange={(e) => {
+            void act.edit(
+              [{ do: "anchor-own-opening", id: o.id, on: e.target.value || null }],
+              e.target.value ? `${o.name} goes along` : `${o.name} stays on its face`,
+            );
+          }}
+        >
+          <option value="">its face</option>
+          {things.map((t) => (
+            <option key={t.id} value={t.id}>
+              {t.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label className="flex items-baseline gap-2">
+        <span className="w-[5.6rem] text-soft">On the</span>
+        <select
+          aria-label={`Face of ${o.name}`}
+          value={o.face}
+          className="rounded-[3px] border border-rule bg-leaf px-1 py-0.5"
+          onChange={(e) => {
+            const face = e.target.value as OwnOpening["face"];
+            put(() => ({ face }), `onto the ${face}`);
+          }}
+        >
+          {FACES.map((f) => (
+            <option key={f}>{f}</option>
+          ))}
+        </select>
+      </label>
+      <label className="flex items-baseline gap-2">
+        <input
+          type="checkbox"
+          className="accent-(--plum)"
+          checked={o.allowed}
+          onChange={(e) => {
+            put(() => ({ allowed: e.target.checked }), e.target.checked ? "with its allowance" : "as it is");
+          }}
+        />
+        Add the printer’s allowance
+      </label>
+      <p className="border-t border-rule pt-1.5">
+        <Why label="Allowance" trail={shown.allowance}>
+          Allowance <span className="num">{brief(shown.allowance.value, 2)}</span> {shown.allowance.unit}
+        </Why>
+        ; cut <span className="num">{brief(shown.size_mm[0], 2)}</span>
+        {o.shape !== "round" && (
+          <>
+            {" "}
+            by <span className="num">{brief(shown.size_mm[1], 2)}</span>
+          </>
+        )}{" "}
+        mm.
+      </p>
+      <Button
+        kind="quiet"
+        className="text-vermilion"
+        onClick={() => void act.edit([{ do: "remove-own-opening", id: o.id }], `close ${o.name}`)}
+      >
+        Close this opening
+      </Button>
+    </Slip>
+  );
+}
