@@ -10,7 +10,18 @@ from rhombex.core.analysis import analyse
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.concerns import RULES, judge
-from rhombex.core.design import Adapter, Design, Lead, Panel, PinnedCut, PlacedOpening, Placement, Stand, VentField
+from rhombex.core.design import (
+    Adapter,
+    Design,
+    Lead,
+    OwnOpening,
+    Panel,
+    PinnedCut,
+    PlacedOpening,
+    Placement,
+    Stand,
+    VentField,
+)
 from rhombex.core.edits import (
     Add,
     Edit,
@@ -23,6 +34,7 @@ from rhombex.core.edits import (
     PutFeed,
     PutLead,
     PutOpening,
+    PutOwnOpening,
     PutPanel,
     PutVent,
     RemoveAdapter,
@@ -271,6 +283,15 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     "many-screw-kinds": (
         lambda d: (supply(rails={"5 V": 60, "12 V": 100}), Set(path="shell.construction.lid_screw_mm", value=10)),
         5.0,
+    ),
+    # under the board's first post, whose middle is 81 and 132.5 from the corner: floor 3 and 1 beyond are cut
+    "opening-meets-screw": (
+        lambda d: (
+            PutOwnOpening(
+                opening=OwnOpening(id="x", name="X", face="bottom", at_mm=(81.1, 132.5), size_mm=(6, 5), allowed=False)
+            ),
+        ),
+        -4.0,
     ),
     # lid 3 + frame 10 of a screw of 16: its last 3 end 16 under the outside, at 21 of 37; the drive comes to 22
     "screw-tip-hits": (lambda d: (at(d, "drive", dz=6),), -1.0),

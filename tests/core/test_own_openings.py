@@ -158,6 +158,22 @@ def test_the_joint_through_it_is_told(good_wren: Design) -> None:
     assert [s for s, *_ in _said(a, "joint-cuts-opening")] == ["stop"]
 
 
+def test_what_holds_the_case_is_not_cut_through(good_wren: Design) -> None:
+    """Beside the boss of a lid screw (9.2 across) it is told from touching on, from inside a side wall as from above."""
+    a = with_(good_wren)
+    joint = a.case.joints[0]
+    near = 9.2 / 2 + 3  # half the boss and half the opening
+    faces: tuple[Face, ...] = ("top", "left")
+    for face in faces:
+        frame = a.case.face(face)
+        u, v = frame.on((joint.at[0], joint.at[1], joint.at[2]))
+        way = 1 if u < frame.size_mm[0] / 2 else -1
+        for apart, told in ((near - 0.05, 1), (near + 0.05, 0)):
+            at = (u - frame.inset_mm[0] + way * apart, v - frame.inset_mm[1] - (3 if face == "left" else 0))
+            o = SLOT.model_copy(update={"face": face, "at_mm": at, "shape": "rectangle", "size_mm": (6, 3)})
+            assert len(_said(with_(good_wren, PutOwnOpening(opening=o)), "opening-meets-screw")) == told, (face, apart)
+
+
 def test_a_fault_in_one_leaves_the_others(good_wren: Design) -> None:
     tall = SLOT.model_copy(update={"id": "tall", "size_mm": (20, 400)})
     a = with_(good_wren, PutOwnOpening(opening=SLOT), PutOwnOpening(opening=tall), Set(path="name", value="x"))

@@ -365,6 +365,16 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "No standoffs of 13 mm under Board",
         ("Take 12 mm standoffs", "Print the standoffs"),
     ),
+    # post of 7.6 and opening of 6 x 5 on one middle, a web of 0.9 between: 3.8 + 2.5 + 0.9 = 7.2, 3.8 + 3 + 0.9 = 7.7
+    "opening-meets-screw": (
+        "stop",
+        -4.0,
+        "at least",
+        0.0,
+        1,
+        "X runs through a post of Board",
+        ("Move X 7.3 mm down", "Move X 7.8 mm right"),
+    ),
     "header-does-not-mate": (
         "stop",
         20.0,

@@ -16,10 +16,11 @@ from rhombex.core.design import OWN, PlacedOpening
 from rhombex.core.edits import Edit, MoveOnFace, PutOpening, Set
 from rhombex.core.openings.opening import Opening, outline
 from rhombex.core.openings.ports import set_back
+from rhombex.core.openings.tools import OVER
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.box import facing_across
-from rhombex.core.space import Vec3
+from rhombex.core.space import Box, Vec3
 
 
 @concern("port-misses-opening", "openings", needs=("walls",))
@@ -193,6 +194,73 @@ def _inward(a: Analysis, o: Opening, limit: float) -> tuple[Remedy, ...]:
         return ()
     moves = [MoveOnFace(what=o.id, by_mm=(round(by[0], 3), round(by[1], 3)))]
     return (Remedy(label=f"Move {o.label} {hypot(*by):.1f} mm onto the {o.face} face", edits=tuple(moves)),)
+
+
+@concern("opening-meets-screw", "openings", needs=("walls",))
+def opening_meets_screw(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """An opening of one's own through what holds the case together or stands behind its wall: a lid screw, a post, the seat of a foot."""
+    for o in a.openings.openings:
+        if not _own(o) or not o.parts:
+            continue
+        face = a.case.face(o.face)
+        deep = max(w.depth_mm for w in a.case.walls if w.face == o.face and w.part in o.parts)
+        u0, v0, u1, v1 = outline(o)
+        hole = face.frame.box(Box((u0, v0, -deep - OVER), (u1, v1, 0.0)))
+        for what, subject, box in _fixed(a):
+            gap = max(hole.gaps(box))
+            if gap < -1e-6:
+                yield say(
+                    "stop",
+                    f"{o.label} runs through {what}",
+                    measured=gap,
+                    limit=0.0,
+                    reason=f"They overlap by {-gap:.1f} mm: what it is cut from holds nothing any more, or stands in the opening.",
+                    source="geometry",
+                    subjects=(o.id, subject),
+                    remedies=_past(a, o, box),
+                )
+
+
+def _fixed(a: Analysis) -> list[tuple[str, str, Box]]:
+    """What must not be cut through: in words, what it belongs to, and the box round it."""
+    out, names = [], {t.id: t.name for t in a.things}
+    top = a.case.box_mm[2]
+    for j in a.case.joints:
+        r, low = j.od_mm / 2, j.at[2] - j.hole_depth_mm
+        out.append(
+            (
+                f"a screw of the {j.holds}",
+                j.holds,
+                Box((j.at[0] - r, j.at[1] - r, low), (j.at[0] + r, j.at[1] + r, top)),
+            )
+        )
+    for m in a.case.mounts:
+        r = m.od_mm / 2
+        out.append(
+            (
+                f"a post of {names.get(m.of, m.of)}",
+                m.of,
+                Box((m.at[0] - r, m.at[1] - r, 0.0), (m.at[0] + r, m.at[1] + r, m.top_mm)),
+            )
+        )
+    r, seat = a.case.foot_d_mm / 2, val("printing.feature.foot_recess")
+    out += [
+        ("the seat of a foot", a.case.footed, Box((x - r, y - r, 0.0), (x + r, y + r, seat))) for x, y in a.case.feet
+    ]
+    return out
+
+
+def _past(a: Analysis, o: Opening, box: Box) -> tuple[Remedy, ...]:
+    """The opening moved along its face past a box, with a web between, the nearest way first; it stays on the face."""
+    face, web, ends, ways = a.case.face(o.face), val("printing.feature.web_lines") * a.case.line_mm, outline(o), []
+    corners = face.on(box.lo), face.on(box.hi)
+    for k, words in enumerate((("right", "left"), ("up", "down"))):
+        low, high = sorted((corners[0][k], corners[1][k]))
+        for word, sign, far in ((words[0], 1, high + web - ends[k]), (words[1], -1, ends[k + 2] - low + web)):
+            by = up(far + 0.05)
+            if web <= ends[k] + sign * by and ends[k + 2] + sign * by <= face.size_mm[k] - web:
+                ways.append((by, _shift(o, k, sign * by, word)))
+    return cheapest(ways, 2)
 
 
 def _shift(o: Opening, k: int, by: float, word: str) -> Remedy:
