@@ -83,10 +83,8 @@ def starts() -> list[Design]:
         shell=Shell(inner_mm=(280, 240, 90), construction=TwoHalves(joint_mm=80)),
         printer="bench-300",
     )
-    for k, key in enumerate(("mini-itx", "sfx", "drive-3.5")):
-        if key in library():
-            at = (90 + 60 * k, 90, 8)
-            large = apply(large, Add(placement=Placement(id=f"p{k}", component=key, name=f"P{k}", at_mm=at)))
+    for k, (key, at) in enumerate((("board-mini-itx", (95.0, 110.0, 8.0)), ("drive-3.5", (232.0, 120.0, 8.0)))):
+        large = apply(large, Add(placement=Placement(id=f"p{k}", component=key, name=f"P{k}", at_mm=at)))
     return [wren(), heron_panels(), empty, stack, large]
 
 

@@ -69,6 +69,8 @@ def test_export_writes_the_files_it_is_asked_for(clean: Path, tmp_path: Path) ->
     assert {p.name for p in out.iterdir()} == {
         "base.3mf",
         "lid.3mf",
+        "plate-1.3mf",
+        "plate-2.3mf",
         "set.3mf",
         "base.stl",
         "lid.stl",

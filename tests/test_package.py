@@ -58,7 +58,7 @@ for m in pkgutil.walk_packages(rhombex.__path__, "rhombex."):
 from pathlib import Path
 from rhombex.core.analysis import analyse
 from rhombex.core.design import read_design
-from rhombex.core.exchange.design_json import FORMATS
+from rhombex.core.exchange.formats import FORMATS
 from rhombex.core.exchange.gcode import read_gcode
 from rhombex.core.exchange.package import package
 from rhombex.core.exchange.recognise import recognise

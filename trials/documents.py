@@ -66,7 +66,7 @@ def documents(n: int, seed: int) -> None:
                     if f.code == "rule-broke":
                         kinds[f"{f.subjects[0]}: {f.reason[-160:]}"] += 1
                 for x in a.faults:
-                    kinds[f"{x.kind} {x.what[:30]}: {x.said[:60]} {x.code}"] += 1
+                    kinds[f"{x.kind} {x.what[:30]}: {x.message[:60]} {x.code}"] += 1
                 s = designs.edit(s.id, s.version, read_edit({"do": "set", "path": "brief.room_c", "value": 24}))
                 s = designs.undo(s.id, s.version)
                 assert s.design == design
@@ -153,7 +153,7 @@ def edits(n: int, seed: int) -> None:
 
             answer = client.post(
                 "/api/designs/read",
-                data={"file": (io.BytesIO(d.model_dump_json().encode()), "d.json")},
+                data={"file": (io.BytesIO(d.model_dump_json().encode()), "d.json"), "again": "true"},
                 base_url="http://localhost:1",
             )
             states.append(answer.json)

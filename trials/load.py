@@ -33,7 +33,8 @@ class Client:
         self.statuses: Counter[int] = Counter()
         document = wren().model_dump_json()
         head = '--x\r\nContent-Disposition: form-data; name="file"; filename="d.json"\r\n\r\n'
-        body = f"{head}{document}\r\n--x--\r\n".encode()
+        again = '--x\r\nContent-Disposition: form-data; name="again"\r\n\r\ntrue'
+        body = f"{head}{document}\r\n{again}\r\n--x--\r\n".encode()
         self.state = self.call("read", "POST", "/api/designs/read", body, "multipart/form-data; boundary=x")
 
     def call(

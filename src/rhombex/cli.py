@@ -6,17 +6,17 @@ import json
 import os
 import sys
 from pathlib import Path
-from typing import Annotated, Any, NoReturn
+from typing import TYPE_CHECKING, Annotated, Any, NoReturn
 
 import typer
 
-from rhombex.core.design import Design, Process, read_design, read_process
-from rhombex.core.edits import Edit, Together, apply, read_edit
-from rhombex.core.exchange.design_json import FORMATS, design_json
+from rhombex.core.exchange.formats import FORMATS
 from rhombex.core.plain import DesignError
-from rhombex.core.workshop.printer import Printer, read_printer
-from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
-from rhombex.core.workshop.workshop import Workshop, read_workshop
+
+if TYPE_CHECKING:  # each command imports what it needs: asking for help must not wait for all of it
+    from rhombex.core.design import Design
+    from rhombex.core.workshop.printer import Printer
+    from rhombex.core.workshop.workshop import Workshop
 
 MAX_DESIGN_BYTES = 20_000_000
 MAX_MESH_BYTES = 400_000_000
@@ -64,6 +64,9 @@ def _head(path: Path) -> bytes:
 
 def _shop(path: Path | None) -> Workshop:
     """The workshop of a file, or the sample one."""
+    from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+    from rhombex.core.workshop.workshop import read_workshop
+
     if path is None:
         return ARCHIVE_WORKSHOP
     try:
@@ -78,6 +81,8 @@ def _one_of(workshop: Workshop) -> Printer:
 
 
 def _design(path: Path) -> Design:
+    from rhombex.core.design import read_design
+
     data = _load(path)
     try:
         return read_design(data)
@@ -102,6 +107,7 @@ def write_whole(path: Path, data: bytes) -> None:
 @app.command()
 def scenario(name: str, out: Annotated[Path, typer.Option("--out")]) -> None:
     """Write a sample design."""
+    from rhombex.core.exchange.design_json import design_json
     from rhombex.demo.scenario import SCENARIOS
 
     if name not in SCENARIOS:
@@ -136,6 +142,9 @@ def apply_(
     file: Path, edit: Annotated[Path, typer.Option("--edit")], out: Annotated[Path, typer.Option("--out")]
 ) -> None:
     """Do an edit, or a list of edits, to a design."""
+    from rhombex.core.edits import Edit, Together, apply, read_edit
+    from rhombex.core.exchange.design_json import design_json
+
     design, data = _design(file), _load(edit)
     try:
         todo: Edit = Together(edits=tuple(read_edit(e) for e in data)) if isinstance(data, list) else read_edit(data)
@@ -150,9 +159,10 @@ def export(
     file: Path,
     out: Annotated[Path, typer.Option("--out")],
     formats: Annotated[str, typer.Option("--formats")] = ",".join(FORMATS),
+    components: Annotated[bool, typer.Option("--components", help="As simple solids in the STEP of the case.")] = False,
     workshop: Shop = None,
 ) -> None:
-    """Write 3MF, STL and STEP of every piece, the bill of materials and the design into a folder."""
+    """Write files of every piece, of plates and the whole case, drawings, the bill of materials and the design into a folder."""
     wanted = tuple(f.strip() for f in formats.split(",") if f.strip())
     unknown = [f for f in wanted if f not in FORMATS]
     if unknown or not wanted:
@@ -163,7 +173,7 @@ def export(
     design = _design(file)
     try:
         a = analyse(design, _shop(workshop))
-        files = package(a, wanted)  # type: ignore[arg-type]
+        files = package(a, wanted, components=components)  # type: ignore[arg-type]
     except (DesignError, ExportError) as e:
         _fail(f"{file}: {e}.", "No file was written.")
     try:
@@ -189,7 +199,9 @@ def estimate_(
 ) -> None:
     """Say what a mesh (STL, 3MF) or the parts of a design take: hours with their interval, grams, metres, by feature."""
     from rhombex.core.advice.report import design_report, mesh_report
+    from rhombex.core.design import Process, read_process
     from rhombex.core.exchange.solid_mesh import read_solid
+    from rhombex.core.workshop.printer import read_printer
 
     if level not in LEVELS:
         _fail(f"level: '{level}' is not known.", f"Take {', '.join(LEVELS)}.")
@@ -225,6 +237,7 @@ def gcode_(
 ) -> None:
     """Say what a file of G-code takes on a printer: time, filament, extents, temperatures, changes."""
     from rhombex.core.exchange.gcode import read_gcode
+    from rhombex.core.workshop.printer import read_printer
 
     try:
         machine = read_printer(_load(printer)) if printer else _one_of(_shop(workshop))
@@ -254,23 +267,38 @@ def part_read(
     ] = None,
     library: Annotated[Path | None, typer.Option("--library", help="The .emp that belongs to an .emn")] = None,
     layer: Annotated[list[str] | None, typer.Option("--layer", help="Only these layers of a DXF")] = None,
-    seconds: Annotated[float, typer.Option("--seconds", help="Longest time a file may take")] = 7.0,
+    seconds: Annotated[
+        float, typer.Option("--seconds", help="Most work that a file may take, s; by its size if not said")
+    ] = 0.0,
+    as_kind: Annotated[str | None, typer.Option("--as", help="What a STEP file holds: board or body")] = None,
     as_json: Annotated[bool, typer.Option("--json")] = False,
 ) -> None:
-    """Say what is recognised in a STEP, DXF, IDF, STL, 3MF or OBJ file: board, holes, connectors and their edges."""
+    """Say what is recognised in a STEP, DXF, IDF, STL, 3MF, OBJ, PLY or GLB file: board, holes, connectors and their edges."""
     from rhombex.core.exchange.recognise import MOST_BYTES, recognise
     from rhombex.core.parts.recognised import UNIT_MM
     from rhombex.core.parts.report import part_report
-    from rhombex.jobs.apart import apart
+    from rhombex.jobs.apart import apart, seconds_for
 
     if unit is not None and unit not in UNIT_MM:
         _fail(f"unit: '{unit}' is not known.", f"Take one of {', '.join(UNIT_MM)}.")
+    if as_kind not in (None, "board", "body"):
+        _fail(f"as: '{as_kind}' is not known.", "Take board or body.")
     beside = library or file.with_suffix(".emp")
     emp = None
     if file.suffix.lower() in (".emn", ".idf") and (library or beside.exists()):
         emp = _bytes(beside, MOST_BYTES)
+    data = _bytes(file, MOST_BYTES)
     try:
-        found, _ = apart(recognise, _bytes(file, MOST_BYTES), file.name, unit, emp, tuple(layer or ()), seconds=seconds)
+        found, _ = apart(
+            recognise,
+            data,
+            file.name,
+            unit,
+            emp,
+            tuple(layer or ()),
+            as_kind,
+            seconds=seconds or seconds_for(len(data)),
+        )
     except DesignError as e:
         _fail(f"{file}: {e}.", e.do)
     if as_json:
@@ -301,8 +329,8 @@ def measure_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = Fals
         for p in found.without or found.features:
             known = [(c, getattr(p, f"{c}_mm"), getattr(p, f"sure_{c}_mm")) for c in "xydz"]
             typer.echo(f"{p.name:12} " + "  ".join(f"{c} {v:.3f} ±{u:.3f}" for c, v, u in known if v is not None))
-        if found.said:
-            typer.echo(found.said)
+        if found.hint:
+            typer.echo(found.hint)
         if found.next is not None:
             n = found.next
             typer.echo(f"Measure next: {n.how} of {' and '.join(n.of)} along {n.along}: {n.why}.")

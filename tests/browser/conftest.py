@@ -86,7 +86,7 @@ class Warm:
 
 def concern(page: Page, title: str | re.Pattern[str]) -> Locator:
     """The head of a concern; a remedy elsewhere may say the same words of what it would bring."""
-    return page.get_by_role("complementary", name="Concerns").locator("[aria-expanded]").filter(has_text=title)
+    return page.get_by_role("complementary", name="Concerns").locator("li > [aria-expanded]").filter(has_text=title)
 
 
 @pytest.fixture(scope="session")

@@ -101,7 +101,11 @@ def test_a_step_board_is_looked_at_and_becomes_a_part(page: Page, tmp_path: Path
     room(page, "From a file")
     page.get_by_label("Part file").set_input_files(str(file))
     expect(page.get_by_role("img", name=re.compile("4 holes"))).to_be_visible(timeout=40_000)
+    page.get_by_role("radio", name="body").click()  # whoever knows better says so
+    expect(page.get_by_text(re.compile("^A body of"))).to_be_visible(timeout=40_000)
+    page.get_by_role("radio", name="board").click()
     wide = re.compile(r"A board of (\S+) × (\S+) ×")
+    page.get_by_text(wide).wait_for(timeout=40_000)
     before = wide.search(page.get_by_text(wide).inner_text())
     page.get_by_role("button", name="Turn it a quarter").click()
     assert before is not None

@@ -50,6 +50,37 @@ def test_a_printer_from_elsewhere_opens_and_is_added(page: Page, server: str, tm
     expect(page.get_by_role("main").get_by_text("Attic 400").first).to_be_visible()
 
 
+def test_the_shelf_shows_size_and_state_and_copies_and_renames(page: Page, server: str) -> None:
+    page.goto(f"{server}/?shelf")
+    rows = page.get_by_role("list", name="Designs", exact=True).get_by_role("listitem")
+    wren_row = rows.filter(has=page.get_by_role("link", name="Wren", exact=True))
+    expect(wren_row.get_by_text("171.6 × 144 × 37 mm")).to_be_visible()
+    expect(wren_row.get_by_text("3 stops, 5 to weigh")).to_be_visible()
+    page.get_by_role("button", name="Copy Wren").click()
+    page.get_by_label("Name of the copy of Wren").fill("Wren small")
+    page.get_by_role("button", name="Copy", exact=True).click()
+    expect(rows.get_by_role("link", name="Wren small")).to_be_visible()
+    page.get_by_role("button", name="Rename Wren small").click()
+    page.get_by_label("New name of Wren small").fill("Wrenlet")
+    page.get_by_role("button", name="Rename", exact=True).click()
+    expect(rows.get_by_role("link", name="Wrenlet")).to_be_visible()
+    expect(rows.get_by_role("link", name="Wren small")).to_have_count(0)
+    assert axe(page) == []
+
+
+def test_the_same_design_read_in_twice_is_told(page: Page, server: str, tmp_path: Path) -> None:
+    document = wren().model_dump(mode="json") | {"name": "Twin"}
+    read_in(page, server, document, tmp_path)
+    page.goto(f"{server}/?shelf")
+    page.get_by_label("Read in a design.json").set_input_files(tmp_path / "design.json")
+    told = page.get_by_role("alert")
+    expect(told.get_by_text("is just the design Twin")).to_be_visible()
+    told.get_by_role("button", name="Read it in again").click()
+    page.get_by_role("heading", name="Concerns").wait_for()
+    page.goto(f"{server}/?shelf")
+    expect(page.get_by_role("link", name="Twin", exact=True)).to_have_count(2)
+
+
 def test_designs_go_into_the_bin_and_come_back(page: Page, server: str) -> None:
     page.goto(f"{server}/?shelf")
     shelf, binned = page.get_by_role("list", name="Designs", exact=True), page.get_by_role("region", name="Bin")

@@ -158,6 +158,10 @@ def test_a_lid_lies_on_its_outer_face_and_a_base_on_its_floor(good: Analysis) ->
     assert base[0].down == "bottom" and base[0].strength == 1
     assert all(r.support_g > base[0].support_g for r in base[1:])
     assert all(r.why for r in (*lid, *base))
+    # each is drawn as it would lie: flat on its floor it is wider than high, on its left or right side higher than wide
+    shape = {r.down: r.picture.size for r in base}
+    assert shape["bottom"][0] > 1.4 * shape["bottom"][1] and shape["left"][1] > 1.4 * shape["left"][0]
+    assert len({r.picture.strokes for r in base}) == 6
 
 
 @pytest.mark.parametrize("down", TURNS)

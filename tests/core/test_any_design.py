@@ -105,7 +105,7 @@ def designs(draw: st.DrawFn) -> Design:
     return apply(design, Together(edits=grow))
 
 
-@settings(max_examples=examples(170))
+@settings(max_examples=examples(75))
 @given(designs())
 def test_parts_are_sound_and_fit_together(design: Design) -> None:
     a = analyse(design, ARCHIVE_WORKSHOP)

@@ -278,7 +278,7 @@ def test_any_text_is_read_or_refused_by_line(text: str) -> None:
     try:
         found = read([text])
     except DesignError as e:
-        assert e.field.startswith("line ") and e.said and e.do
+        assert e.field.startswith("line ") and e.message and e.do
     else:
         assert math.isfinite(found.time_s) and found.lines >= 2
 
@@ -297,7 +297,7 @@ def test_any_process_is_read_or_refused_by_field(data: dict[str, Any]) -> None:
     try:
         made = read_process(data)
     except DesignError as e:
-        assert e.field.startswith("process.") and e.said
+        assert e.field.startswith("process.") and e.message
     else:
         assert made.layer_mm >= 0.05
 
@@ -312,7 +312,7 @@ def test_any_printer_is_read_or_refused_by_field(data: dict[str, Any]) -> None:
     try:
         made = read_printer(base | data)
     except DesignError as e:
-        assert e.field.startswith("printer.") and e.said
+        assert e.field.startswith("printer.") and e.message
     else:
         assert made.nozzle_mm >= 0.1
 
@@ -338,8 +338,10 @@ def test_outlines_of_nothing_are_nothing() -> None:
     assert outer_loops(CS()).is_empty()
 
 
-def test_a_part_thinner_than_a_line_takes_no_time_but_heating() -> None:
-    """0.2 mm thick standing: no line fits into it."""
+def test_a_part_thinner_than_a_line_is_one_narrow_line() -> None:
+    """0.2 mm thick standing is one line along its middle, as narrow as that: 60 mm3. Of 0.05 mm no line can be laid."""
     e = of_mesh(M.cube((0.2, 30, 10)), Process(brim_mm=0), BENCH, "exact")
-    assert e.deposited_mm3 == 0
-    assert e.time_s.value < BENCH.heat_up_s + e.layers * 1.0
+    assert e.deposited_mm3 == pytest.approx(0.2 * 30 * 10, rel=0.03)
+    none = of_mesh(M.cube((0.05, 30, 10)), Process(brim_mm=0), BENCH, "exact")
+    assert none.deposited_mm3 == 0
+    assert none.time_s.value < BENCH.heat_up_s + none.layers * 1.0

@@ -306,10 +306,11 @@ def test_sizes_are_those_of_the_mesh(good: Analysis) -> None:
     base, lid = (mk.evaluate(good.recipes[n], mk.FILE_TOL) for n in ("base", "lid"))
 
     def across(mesh: Any, x: float, y: float, z: float) -> float:
-        """The diameter of the smallest loop round a place, by its farthest corner."""
+        """The diameter of the circle as large as the smallest loop round a place."""
         loops = [np.asarray(p) - (x, y) for p in mesh.slice(z).to_polygons()]
         round_it = [p for p in loops if np.hypot(*(p.min(axis=0) + p.max(axis=0))) < 0.1]
-        return float(min(2 * np.hypot(p[:, 0], p[:, 1]).max() for p in round_it))
+        turned = [abs(float((p[:, 0] * np.roll(p[:, 1], -1) - p[:, 1] * np.roll(p[:, 0], -1)).sum())) for p in round_it]
+        return min((2 * twice_the_area / np.pi) ** 0.5 for twice_the_area in turned)
 
     for m in (m for m in good.case.mounts if m.of == "board"):
         assert across(base, *m.at, m.top_mm - 1) == pytest.approx(3.4 + 0.15 + 0.0102, abs=0.01)

@@ -70,7 +70,7 @@ def test_bad_fields_are_named(path: str, value: Any, field: str, said: str | Non
         read_design(data)
     assert e.value.field.startswith(field), e.value.field
     if said:
-        assert said in e.value.said
+        assert said in e.value.message
     assert e.value.kept and e.value.do
 
 

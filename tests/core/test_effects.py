@@ -16,6 +16,7 @@ DONE: dict[str, object] = {
     "top_layers": 6,
     "bottom_layers": 5,
     "infill": 0.25,
+    "lines_joined": True,
     "brim_mm": 0.0,
     "supports": True,
 }

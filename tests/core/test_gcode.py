@@ -270,10 +270,9 @@ def test_our_own_paths_as_gcode_take_the_time_of_the_plan() -> None:
         for i in range(1, len(points)):
             d = float(np.hypot(*(points[i] - points[i - 1])))
             over = paths.linked[k] and i % 2 == 0
-            e = 0.0 if over else d * s.bead_mm2(False) / filament
-            lines.append(
-                f"G1 X{points[i, 0] + 50:.5f} Y{points[i, 1] + 50:.5f} E{e:.6f} F{s.speed[paths.kind[k]] * 60:.3f}"
-            )
+            e = 0.0 if over else d * s.bead_mm2(False) * paths.flow[k] / filament
+            v = min(s.speed[paths.kind[k]], s.flow / s.bead_mm2(False) / paths.flow[k])
+            lines.append(f"G1 X{points[i, 0] + 50:.5f} Y{points[i, 1] + 50:.5f} E{e:.6f} F{v * 60:.3f}")
     from rhombex.core.process.layout import work_of
 
     work, _ = work_of(paths, s, False)

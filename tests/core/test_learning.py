@@ -85,7 +85,7 @@ def test_the_true_limits_are_learned_from_hours(share: dict[str, float]) -> None
     real = truly(**share)
     taught = diary(real, pace=1.1)
     found = learned(taught)
-    assert found.printer is not None, found.said
+    assert found.printer is not None, found.silence
     assert {x.limit for x in found.limits} == set(share)
     for x in found.limits:
         assert x.value == pytest.approx(getattr(real, x.limit), rel=0.12)
@@ -94,6 +94,21 @@ def test_the_true_limits_are_learned_from_hours(share: dict[str, float]) -> None
     before, after = pace_of(taught), pace_of(found.printer)
     assert after.high / after.low < before.high / before.low
     assert after.factor == pytest.approx(1.1, rel=0.03)
+
+
+def test_a_limit_that_acts_alike_widens_what_is_told() -> None:
+    """Acceleration and corners hold back the same prints: with both lower, the one that is told reaches over the truth and names
+    the other."""
+    real = truly(accel_mm_s2=0.6, corner_mm_s=0.5)
+    (x,) = learned(diary(real, pace=1.1)).limits
+    assert x.limit == "accel_mm_s2" and x.rivals == ("speed at corners",)
+    assert x.low < real.accel_mm_s2 < x.high
+
+
+def test_a_slip_or_a_limit_is_left_open_where_one_print_alone_speaks() -> None:
+    found = learned(diary(truly(accel_mm_s2=0.5, speed_mm_s=0.5), pace=1.1))
+    assert found.limits == () and found.odd is None
+    assert found.silence.startswith("either the top speed is another, or 'plain panel' does not fit")
 
 
 @cache
@@ -134,12 +149,12 @@ def test_a_diary_that_obeys_the_plan_is_read_back(
 def test_nothing_is_learned_from_prints_that_cannot_tell() -> None:
     assert learned(BENCH).limits == ()
     old = tuple(PacedPrint(what=f"p{k}", planned_s=1000, real_s=1100) for k in range(5))
-    assert "0 of the 3" in learned(BENCH.model_copy(update={"paced": old})).said
+    assert "0 of the 3" in learned(BENCH.model_copy(update={"paced": old})).silence
     one = plans()[0]
     alike = tuple(one.model_copy(update={"real_s": one.planned_s * (1 + 0.01 * k)}) for k in range(5))
-    assert "too much alike" in learned(BENCH.model_copy(update={"paced": alike})).said
+    assert "too much alike" in learned(BENCH.model_copy(update={"paced": alike})).silence
     agree = tuple(p.model_copy(update={"real_s": p.planned_s * 1.2}) for p in plans())
-    assert "agree with the limits" in learned(BENCH.model_copy(update={"paced": agree})).said
+    assert "agree with the limits" in learned(BENCH.model_copy(update={"paced": agree})).silence
 
 
 def test_one_slip_in_the_diary_is_named_and_bends_no_limit() -> None:

@@ -25,6 +25,7 @@ from rhombex.core.space import Box
 from rhombex.core.workshop.paced import PacedPrint
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from tests.print_parts import PARTS, PROFILES
+from trials.odd_parts import compared
 
 BENCH = ARCHIVE_WORKSHOP.printers[1]
 
@@ -55,6 +56,14 @@ def test_settled_and_preview_come_near_to_laying_out_every_layer() -> None:
     assert np.mean([abs(v[0]) for v in found.values()]) <= 0.01
     assert {k: v[1] for k, v in found.items() if abs(v[1]) > 0.015} == {}
     assert np.percentile([abs(v[2]) for v in found.values()], 95) <= 0.15
+
+
+@pytest.mark.parametrize("seed", range(1000, 1010))
+def test_settled_is_near_on_odd_parts(seed: int) -> None:
+    """One of each kind: rods, standoffs, a gear, tubes, thin walls, a fin, a lattice, a dome, a grille, a star. `trials/odd_parts.py`
+    tries hundreds."""
+    name, (time, mass, *_) = compared(seed)
+    assert abs(time) <= 0.04 and abs(mass) <= 0.03, name
 
 
 def cube(w: float, d: float, h: float) -> tuple[Box, object]:

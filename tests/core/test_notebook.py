@@ -121,7 +121,7 @@ def test_good_readings_are_seldom_doubted_and_never_accused_often() -> None:
     for seed in range(200):
         s = solve(notebook(seed, wrong=False)[0])
         doubted += bool(s.suspects)
-        plain += "contradicts" in s.said
+        plain += "contradicts" in s.hint
     assert doubted <= 50  # 46 readings a board: chance stands out once in six
     assert plain <= 16
 
@@ -142,7 +142,7 @@ def test_truth_lies_within_the_uncertainty() -> None:
 def test_without_the_wrong_reading_the_places_are_right() -> None:
     book, truth, wrong = notebook(5, wrong=True, times=12)
     s = solve(book)
-    assert s.suspects[0] == wrong and "contradicts" in s.said and s.without
+    assert s.suspects[0] == wrong and "contradicts" in s.hint and s.without
     for p in s.without:
         for c in "xyd":
             v = getattr(p, f"{c}_mm")
@@ -181,7 +181,7 @@ def test_edge_readings_and_a_diameter_give_the_distance_of_holes_by_hand() -> No
 
 def test_two_readings_that_disagree_name_both_and_what_to_measure() -> None:
     s = solve(small(("1", "edges", ("left", "right"), 85.0), ("2", "edges", ("left", "right"), 86.0)))
-    assert set(s.suspects) == {"1", "2"} and "cannot tell which" in s.said
+    assert set(s.suspects) == {"1", "2"} and "cannot tell which" in s.hint
     rows = [
         ("1", "edges", ("left", "right"), 85.0),
         ("2", "diameter", ("A",), 2.7),
@@ -196,7 +196,7 @@ def test_two_readings_that_disagree_name_both_and_what_to_measure() -> None:
 
 def test_what_is_not_determined_is_said() -> None:
     s = solve(small(("1", "edges", ("left", "right"), 85.0)))
-    assert {"x of A", "y of B"} <= set(s.open) | {"y of A"} and s.said.startswith("Not determined yet")
+    assert {"x of A", "y of B"} <= set(s.open) | {"y of A"} and s.hint.startswith("Not determined yet")
     assert s.next is not None and "open" in s.next.why
 
 
@@ -275,7 +275,7 @@ def test_a_notebook_that_does_not_hold_together_says_where(change: dict[str, obj
     solve(read_notebook(good))
     with pytest.raises(DesignError) as e:
         solve(read_notebook(good | change))
-    assert field in f"{e.value.field} {e.value.said}"
+    assert field in f"{e.value.field} {e.value.message}"
     assert e.value.do
 
 

@@ -312,6 +312,31 @@ def test_a_desktop_is_fed_through_the_right_plugs() -> None:
     )
 
 
+def test_a_supply_taken_in_anothers_place_has_the_plugs_and_the_watts() -> None:
+    """By hand: 110 W of board and two cards of 260 W make 630; four plugs of eight pins. Of those with more such plugs SFX has two and
+    450 W, SFX-L four and 600 W, ATX four and 650 W: the first with which nothing is short is ATX."""
+    cards = tuple(
+        Placement(id=f"card-{n}", component="card-2-full", name=f"Card {n}", at_mm=(20, 60 * n, 40), on="board")
+        for n in (1, 2)
+    )
+    d = Design(
+        name="desk",
+        shell=Shell(inner_mm=(400, 380, 200), construction=TwoHalves(joint_mm=100)),
+        placements=(
+            Placement(id="board", component="board-mini-itx", name="Board", at_mm=(100, 100, 10)),
+            Placement(id="psu", component="supply-flex", name="Supply", at_mm=(200, 0, 20), face="back"),
+            *cards,
+        ),
+    )
+    found = judge(analyse(d, ARCHIVE_WORKSHOP, "preview"))
+    lacking = next(f for f in found if f.code == "plugs-missing" and "pcie-8" in f.subjects)
+    assert [r.label for r in lacking.remedies] == ["Take Supply ATX, 650 W"]
+    mended = judge(analyse(apply(d, lacking.remedies[0].edits[0]), ARCHIVE_WORKSHOP, "preview"))
+    assert not any(
+        f.code in ("plugs-missing", "rail-over-rating") or f.severity == "stop" for f in mended if f.stop == "parts"
+    )
+
+
 # the library
 
 
@@ -405,7 +430,7 @@ def test_every_wish_is_met_unmet_or_cannot_be_told(good_wren: Design) -> None:
         "wall": "cannot tell yet",
         "opened": "met",
     }
-    assert "front" in found["buttons"].said
+    assert "front" in found["buttons"].finding
     told = {f.subjects[0] for f in findings(d, "wish-unmet")}
     assert told == {"display", "reuse m2-2280", "budget"}
 

@@ -14,7 +14,15 @@ from scipy.integrate import quad
 from rhombex.core.design import Process
 from rhombex.core.process import simulate
 from rhombex.core.process.bridges import best_bridge, bridge_span
-from rhombex.core.process.kernels import chains, corner_cap, crossings, drive, drive_loops, nearest_first, plan
+from rhombex.core.process.kernels import (
+    chains,
+    corner_cap,
+    crossings,
+    drive,
+    drive_loops,
+    junction_speeds,
+    nearest_first,
+)
 from rhombex.core.process.layout import hatch, honeycomb_side, lay_out, work_of
 from rhombex.core.process.settings import Kind, Settings
 from rhombex.core.process.settings import settings as resolve
@@ -37,13 +45,13 @@ def slices(m: m3.Manifold, **changes: object) -> Slices:
 
 def test_one_long_move_is_a_trapezoid_of_speed() -> None:
     """Textbook: t = L / v + v / a from rest to rest."""
-    _, t = plan(np.array([100.0]), np.array([50.0]), np.array([1000.0]), np.zeros(2))
+    _, t = junction_speeds(np.array([100.0]), np.array([50.0]), np.array([1000.0]), np.zeros(2))
     assert t[0] == pytest.approx(100 / 50 + 50 / 1000, abs=1e-12)
 
 
 def test_one_short_move_is_a_triangle_of_speed() -> None:
     """Textbook: t = 2 sqrt(L / a) where the speed is never reached."""
-    _, t = plan(np.array([1.0]), np.array([500.0]), np.array([1000.0]), np.zeros(2))
+    _, t = junction_speeds(np.array([1.0]), np.array([500.0]), np.array([1000.0]), np.zeros(2))
     assert t[0] == pytest.approx(2 * math.sqrt(1 / 1000), abs=1e-12)
 
 
@@ -52,7 +60,7 @@ def test_a_move_agrees_with_stepping_through_it() -> None:
     length, v, a, v0, v1 = 7.0, 60.0, 900.0, 12.0, 25.0
     x = (np.arange(2_000_000) + 0.5) / 2_000_000 * length
     speed = np.sqrt(np.minimum(np.minimum(v0**2 + 2 * a * x, v1**2 + 2 * a * (length - x)), v**2))
-    _, t = plan(np.array([length]), np.array([v]), np.array([a]), np.array([v0**2, v1**2]))
+    _, t = junction_speeds(np.array([length]), np.array([v]), np.array([a]), np.array([v0**2, v1**2]))
     assert t[0] == pytest.approx(float((length / 2_000_000 / speed).sum()), rel=1e-5)
 
 
@@ -65,7 +73,7 @@ def test_two_engines_agree(segments: list[tuple[float, float]], accel: float, v:
     length = np.array([s[0] for s in segments])
     cap = np.minimum(np.array([0.0, *(s[1] for s in segments[1:]), 0.0]), v * v)
     speed, a = np.full(len(length), v), np.full(len(length), accel)
-    v2, t = plan(length, speed, a, cap)
+    v2, t = junction_speeds(length, speed, a, cap)
     closed = look_ahead(length, cap, accel)
     assert v2 == pytest.approx(closed, abs=1e-6)
     again = segment_seconds(length, speed, closed[:-1], closed[1:], accel)
@@ -76,7 +84,7 @@ def test_two_engines_agree(segments: list[tuple[float, float]], accel: float, v:
 def test_no_plan_breaks_a_limit(segments: list[tuple[float, float]], accel: float, v: float) -> None:
     length = np.array([s[0] for s in segments])
     cap = np.minimum(np.array([0.0, *(s[1] for s in segments[1:]), 0.0]), v * v)
-    v2, t = plan(length, np.full(len(length), v), np.full(len(length), accel), cap)
+    v2, t = junction_speeds(length, np.full(len(length), v), np.full(len(length), accel), cap)
     assert (v2 <= cap + 1e-9).all()
     assert (np.abs(np.diff(v2)) <= 2 * accel * length * (1 + 1e-9) + 1e-9).all()
     assert t.sum() >= length.sum() / v - 1e-9
@@ -112,7 +120,18 @@ def test_an_arc_is_as_long_as_its_angle_says() -> None:
     arc = np.stack([20 * np.cos(angle), 20 * np.sin(angle)], axis=1)
     speed, accel = np.full(len(Kind), 50.0), np.full(len(Kind), 1e6)
     seconds, mm, _, _, _ = drive(
-        arc, np.array([0, len(arc)]), np.zeros(1, np.int64), np.zeros(1, np.int64), speed, accel, 1e3, 7, 2.0, 0.1
+        arc,
+        np.array([0, len(arc)]),
+        np.zeros(1, np.int64),
+        np.zeros(1, np.int64),
+        np.ones(1),
+        speed,
+        accel,
+        1e9,
+        1e3,
+        7,
+        2.0,
+        0.1,
     )
     assert mm[0] == pytest.approx(20 * math.pi, rel=1e-4)
     assert seconds[0] == pytest.approx(20 * math.pi / 50, rel=1e-2)
@@ -157,7 +176,8 @@ def test_chains_use_every_stretch_once() -> None:
     points, begins = chains(line, a, b, 1.0, 0.5, 4.0)
     assert len(points) == 10
     assert np.diff(begins).sum() == 10
-    assert nearest_first(points[begins[:-1]], points[begins[1:] - 1]).tolist()[0] == 0
+    order, back = nearest_first(points[begins[:-1]], points[begins[1:] - 1], np.ones(len(begins) - 1, np.bool_))
+    assert order.tolist()[0] == 0 and not back[0]
 
 
 def test_a_honeycomb_is_as_much_line_as_its_share_says() -> None:
@@ -183,6 +203,67 @@ def test_a_solid_block_is_filled_to_its_volume() -> None:
     """Mass balance: at 100 % infill the beads fill the block: 40 x 30 x 20 mm."""
     s = slices(M.cube((40, 30, 20)), infill=1.0, brim_mm=0)
     assert simulate.layer_mm3(s, simulate.exact(s)).sum() == pytest.approx(24000, rel=0.01)
+
+
+@pytest.mark.parametrize("perimeters", [1, 2, 3, 5])
+@pytest.mark.parametrize("wall", [0.5, 0.6, 0.75, 0.9, 1.0, 1.2, 1.28, 1.5, 1.65, 2.0, 2.4, 3.0])
+def test_a_thin_wall_is_filled_to_its_volume(wall: float, perimeters: int) -> None:
+    """Mass balance: whatever the perimeters and the gaps between them, a wall is as much plastic as it is solid, within 3 %."""
+    box = CS.square((50, 30)) - CS.square((50 - 2 * wall, 30 - 2 * wall)).translate((wall, wall))
+    tube = (CS.circle(12, 96) - CS.circle(12 - wall, 96)).translate((70, 12))
+    s = slices((box + tube).extrude(2), perimeters=perimeters, infill=1.0, brim_mm=0)
+    volume = (box.area() + tube.area()) * 2
+    assert simulate.layer_mm3(s, simulate.exact(s)).sum() == pytest.approx(volume, rel=0.03)
+
+
+@pytest.mark.parametrize(
+    ("wall", "lines"), [(0.5, 1), (0.6, 1), (0.75, 2), (0.9, 2), (1.2, 3), (1.28, 3), (1.65, 4), (2.05, 5)]
+)
+def test_a_thin_wall_is_as_many_lines_as_it_has_room_for(wall: float, lines: int) -> None:
+    """By hand: the middle lines of a square frame of 50 x 30 with such walls are 160 - 4 walls long, each line beside it
+    as much longer outside as shorter inside."""
+    frame = CS.square((50, 30)) - CS.square((50 - 2 * wall, 30 - 2 * wall)).translate((wall, wall))
+    paths = lay_out(slices(frame.extrude(2), perimeters=5, brim_mm=0), 4)
+    steps = np.hypot(*np.diff(paths.points, axis=0).T)
+    steps[paths.start[1:-1] - 1] = 0.0
+    assert steps.sum() == pytest.approx(lines * (160 - 4 * wall), rel=0.01)
+
+
+def test_a_wide_line_goes_no_faster_than_the_hot_end_melts() -> None:
+    """A line 1.33 times as wide as a full bead, held by flow: 1 / 1.33 of the speed."""
+    line = np.array([(0.0, 0.0), (300.0, 0.0)])
+    speed, accel = np.full(len(Kind), 90.0), np.full(len(Kind), 1e7)
+
+    def seconds(flow: float) -> tuple[float, float]:
+        kinds = np.zeros(1, np.int64)
+        t, mm, *_ = drive(line, np.array([0, 2]), kinds, kinds, np.array([flow]), speed, accel, 100.0, 8.0, 7, 2.0, 0.1)
+        return float(t[0]), float(mm[0])
+
+    assert seconds(1.0) == pytest.approx((300 / 90, 300.0), rel=1e-3)
+    assert seconds(4 / 3) == pytest.approx((300 / 75, 400.0), rel=1e-3)
+
+
+def test_a_path_begins_at_its_nearer_end() -> None:
+    """Three strokes one over another, all drawn to the right: the middle one is laid to the left."""
+    begin, end = np.array([(0.0, 0.0), (0.0, 1.0), (0.0, 2.0)]), np.array([(9.0, 0.0), (9.0, 1.0), (9.0, 2.0)])
+    order, back = nearest_first(begin, end, np.ones(3, np.bool_))
+    assert order.tolist() == [0, 1, 2] and back.tolist() == [False, True, False]
+    order, back = nearest_first(begin, end, np.zeros(3, np.bool_))
+    assert not back.any()
+
+
+def test_lines_joined_along_the_wall_are_as_much_plastic() -> None:
+    """A solid plate is filled to its volume either way; joined it is one line a layer where else each line is begun anew."""
+    plate = M.cube((40, 30, 2))
+    told = {}
+    for joined in (False, True):
+        s = slices(plate, infill=1.0, brim_mm=0, lines_joined=joined)
+        told[joined] = simulate.layer_mm3(s, simulate.exact(s)).sum()
+        paths = lay_out(s, 4)
+        solid = paths.kind == Kind.SOLID
+        assert set(paths.linked[solid].tolist()) == {0 if joined else 1}
+    assert told[True] == pytest.approx(told[False], rel=0.005)
+    assert told[True] == pytest.approx(2400, rel=0.015)
 
 
 def test_layers_are_a_whole_number() -> None:

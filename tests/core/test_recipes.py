@@ -25,9 +25,12 @@ from rhombex.core.geometry.recipe import (
     at,
     block,
     circle,
+    loop_points,
     profile,
     rect,
+    reverse,
     segments,
+    snap,
 )
 from rhombex.core.plain import DesignError
 from rhombex.core.space import Box, Frame, rotated
@@ -149,3 +152,17 @@ def test_the_centre_of_gravity_by_hand() -> None:
     assert centre == pytest.approx(((5 * 6000 + 15 * 2000) / 8000, 10.0, (15 * 6000 + 5 * 2000) / 8000))
     tube = Extrude(profile([circle(3, 4, 10)], [circle(3, 4, 8)]), 12.0)
     assert mk.centre(tube)[1] == pytest.approx((3.0, 4.0, 6.0), abs=1e-6)
+
+
+@given(st.floats(0.5, 400), st.sampled_from([0.05, 0.02]))
+def test_a_circle_is_a_polygon_of_its_own_area(d: float, tol: float) -> None:
+    """Its corners lie outside and its sides inside, both nearer than the chord error; a hole as a hole does."""
+    for loop in (circle(3, -2, d), reverse(circle(3, -2, d))):
+        p = np.array(loop_points(loop, tol))
+        area = (p[:, 0] * np.roll(p[:, 1], -1) - p[:, 1] * np.roll(p[:, 0], -1)).sum() / 2
+        r = snap(d / 2)
+        assert abs(area) == pytest.approx(pi * r * r, rel=1e-9) and (area > 0) == (loop[0][2] > 0)
+        most = max(tol, r * (1 - cos(pi / 12)))
+        middles = (p + np.roll(p, -1, axis=0)) / 2
+        far, near = np.hypot(*(p - (3, -2)).T), np.hypot(*(middles - (3, -2)).T)
+        assert (far - r < most).all() and (r - near < most).all()

@@ -12,11 +12,14 @@ from typing import Any
 import pytest
 from fakeredis import TcpFakeServer
 
+from rhombex.core.design import Design
 from rhombex.core.plain import DesignError
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.jobs import jobs as module
 from rhombex.jobs.broker import broker
 from rhombex.jobs.job import ENDED, Job
 from rhombex.jobs.jobs import Jobs, Say
+from rhombex.jobs.kinds import _write
 from rhombex.store.trouble import CannotOpen, CannotWrite
 
 order: list[int] = []
@@ -133,9 +136,9 @@ def test_a_running_one_is_stopped_and_keeps_its_best(jobs: Jobs) -> None:
 
 def test_what_fails_says_why_and_what_to_do(jobs: Jobs) -> None:
     job = ended(jobs, jobs.start("refused", {}).id)
-    assert (job.state, job.said, job.do, job.result) == ("failed", "it is no board", "Take another.", None)
+    assert (job.state, job.message, job.do, job.result) == ("failed", "it is no board", "Take another.", None)
     job = ended(jobs, jobs.start("broken", {}).id)
-    assert job.state == "failed" and "odd" in job.said and job.do == "Try it again."
+    assert job.state == "failed" and "odd" in job.message and job.do == "Try it again."
     with pytest.raises(DesignError, match="it is no board"):
         jobs.finished("refused", {})
     assert jobs.finished("looking", {"most": 4}) == 4
@@ -160,7 +163,7 @@ def test_who_vanishes_frees_the_place(monkeypatch: pytest.MonkeyPatch, tmp_path:
     second = jobs.start("looking", {"most": 7})
     assert ended(jobs, second.id).result == 7  # somebody still asks for the second
     gone = jobs._read(first.id)
-    assert gone and gone.state == "stopped" and "nobody asked" in gone.said
+    assert gone and gone.state == "stopped" and "nobody asked" in gone.message
     jobs.close()
 
 
@@ -193,3 +196,24 @@ def test_settings_that_are_no_broker_and_disks_that_refuse(tmp_path: Path) -> No
     jobs.queue.storage.sql("drop table kv", commit=True)
     with pytest.raises(CannotWrite):
         jobs.start("looking", {"most": 1})
+
+
+def test_an_export_says_from_the_first_what_it_does(good_wren: Design, tmp_path: Path) -> None:
+    """Before the first file is written: parts, then hours; never backwards, up to the last file."""
+    seen: list[tuple[float, str]] = []
+    target = tmp_path / "x.zip"
+    _write(
+        good_wren.model_dump_json(),
+        ARCHIVE_WORKSHOP.model_dump_json(),
+        ("stl",),
+        False,
+        str(target),
+        lambda *x: seen.append(x),
+    )
+    assert [what for _, what in seen][:3] == [
+        "making the parts of the case",
+        "adding up hours and grams",
+        "base as STL",
+    ]
+    assert [share for share, _ in seen] == sorted(share for share, _ in seen) and seen[-1][1] == "bill of materials"
+    assert target.stat().st_size > 10_000

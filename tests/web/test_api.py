@@ -62,6 +62,37 @@ def test_other_hosts_and_origins_are_turned_away(client: FlaskClient) -> None:
     assert client.get("/api/designs", base_url=f"http://{HOST}").json == {"designs": [], "bin": []}
 
 
+def test_a_design_at_a_glance(call: Calls, state: Any) -> None:
+    """Outer size by hand: the cavity and twice the wall; the mended one has nothing open."""
+    look = call.get(f"/api/designs/{state['id']}/glance").json
+    shell = state["design"]["shell"]
+    size = [shell["inner_mm"][i] + 2 * shell["wall_mm"] for i in (0, 1)]
+    assert look["size_mm"][:2] == pytest.approx(size)
+    assert (look["stops"], look["weigh"], look["begun"]) == (0, 0, True)
+    kinds = [p["kind"] for p in look["patches"]]
+    assert kinds[0] == "case" and {"board", "drive", "fan"} <= set(kinds)
+
+
+def test_a_copy_has_another_name_and_its_own_life(call: Calls, state: Any) -> None:
+    copy = call.post(f"/api/designs/{state['id']}/copy", {"name": "Wren two"}).json
+    assert copy["design"] == state["design"] | {"name": "Wren two"} and copy["id"] != state["id"]
+    edit = {"base_version": copy["version"], "edits": [{"do": "set", "path": "process.infill", "value": 0.4}]}
+    assert call.post(f"/api/designs/{copy['id']}/edits", edit).status_code == 200
+    assert call.get(f"/api/designs/{state['id']}").json["design"] == state["design"]
+
+
+def test_a_design_that_is_there_is_not_read_in_twice_unasked(call: Calls, state: Any) -> None:
+    data = json.dumps(state["design"]).encode()
+    told = call.upload("/api/designs/read", "d.json", data)
+    assert told.status_code == 409 and told.json == {"id": state["id"], "name": state["design"]["name"]}
+    asked = {"file": (io.BytesIO(data), "d.json"), "again": "true"}
+    again = call.client.post("/api/designs/read", data=asked, base_url=f"http://{HOST}")
+    assert again.status_code == 201 and again.json["id"] != state["id"]
+    call.client.delete(f"/api/designs/{state['id']}", base_url=f"http://{HOST}")
+    call.client.delete(f"/api/designs/{again.json['id']}", base_url=f"http://{HOST}")
+    assert call.upload("/api/designs/read", "d.json", data).status_code == 201  # those in the bin do not count
+
+
 def test_every_answer_carries_the_strict_headers(call: Calls) -> None:
     for path in ("/", "/api/designs", "/nothing", "/assets/none.js"):
         h = call.get(path).headers
@@ -87,7 +118,7 @@ def test_no_path_leads_out(call: Calls, path: str) -> None:
 
 def test_uploads_have_a_limit(call: Calls) -> None:
     r = call.upload("/api/jobs/read", "x.stl", b"\0" * (MAX_UPLOAD_BYTES + 1))
-    assert r.status_code == 413 and "64 MB" in r.json["error"]["said"]
+    assert r.status_code == 413 and "64 MB" in r.json["error"]["message"]
 
 
 def test_edit_undo_redo_keep_and_list(call: Calls, state: Any) -> None:

@@ -45,7 +45,7 @@ def in_form(r: Any, status: int | tuple[int, ...]) -> Any:
     """An answer is an error of one of these statuses, in the one form, and names no path of the server."""
     assert r.status_code in ((status,) if isinstance(status, int) else status), (r.status_code, r.data[:300])
     e = r.json["error"]
-    assert set(e) == {"field", "said", "kept", "do"} and e["said"]
+    assert set(e) == {"field", "message", "kept", "do"} and e["message"]
     assert "/tmp" not in r.text and "site-packages" not in r.text and "Traceback" not in r.text
     return e
 
@@ -122,7 +122,7 @@ def test_text_where_a_file_is_expected(client: FlaskClient) -> None:
     ):
         in_form(client.post(path, data={"file": "just text", "what": "x", "real_s": "3600"}, base_url=BASE), 422)
     r = client.post("/api/jobs/read", data={"file": (io.BytesIO(b"x"), "x.stl"), "library": "text"}, base_url=BASE)
-    assert "a file is wanted" in in_form(r, 422)["said"]
+    assert "a file is wanted" in in_form(r, 422)["message"]
 
 
 @pytest.mark.parametrize(
@@ -146,7 +146,7 @@ def test_edits_within_edits_are_counted(client: FlaskClient, at: str) -> None:
     one = {"do": "set", "path": "brief.room_c", "value": 24}
     inner = {"do": "together", "edits": [one] * 199}
     nested = {"base_version": 1, "edits": [inner] * 200}
-    assert "200 edits" in in_form(client.post(f"{at}/edits", json=nested, base_url=BASE), 422)["said"]
+    assert "200 edits" in in_form(client.post(f"{at}/edits", json=nested, base_url=BASE), 422)["message"]
     assert client.post(f"{at}/effect", json={"key": "x", "edits": [inner, inner]}, base_url=BASE).status_code == 422
     r = client.post(f"{at}/edits", json={"base_version": 1, "edits": [inner]}, base_url=BASE)
     assert r.status_code == 200 and r.json["design"]["brief"]["room_c"] == 24
@@ -168,7 +168,7 @@ def test_whatever_breaks_is_told_with_a_note_and_no_trace(
 
     monkeypatch.setattr(Designs, "revisions", broken)
     e = in_form(client.get(f"{at}/revisions", base_url=BASE), 500)
-    assert "ZeroDivisionError" in e["said"] and "secret" not in json.dumps(e)
+    assert "ZeroDivisionError" in e["message"] and "secret" not in json.dumps(e)
 
 
 def test_an_unreadable_design_can_be_taken_home_undone_and_deleted(client: FlaskClient, at: str) -> None:
@@ -179,7 +179,7 @@ def test_an_unreadable_design_can_be_taken_home_undone_and_deleted(client: Flask
         c.execute(text("UPDATE revision SET document = '{\"schema_version\": 9}' WHERE number = 2"))
         c.commit()
     e = in_form(client.get(at, base_url=BASE), 422)
-    assert e["field"] == "document" and "newer" in e["said"] and "kept" in e["kept"]
+    assert e["field"] == "document" and "newer" in e["message"] and "kept" in e["kept"]
     row = client.get("/api/designs", base_url=BASE).json["designs"][0]
     assert "newer" in row["trouble"]
     assert client.get(f"{at}/stored", base_url=BASE).json == {"schema_version": 9}
@@ -223,7 +223,7 @@ def test_hours_that_cannot_be_are_refused_at_the_door_and_those_stored_lock_noth
     client: FlaskClient, at: str
 ) -> None:
     r = client.post(f"{at}/diary/base", json={"real_s": 5e6}, base_url=BASE)
-    assert "cannot be" in in_form(r, 422)["said"]
+    assert "cannot be" in in_form(r, 422)["message"]
     w = client.get("/api/workshop", base_url=BASE).json
     slip = {"what": "slip", "planned_s": 1e-300, "real_s": 3600.0, "curves": None}
     w["workshop"]["printers"][1]["paced"] = [slip]
@@ -317,7 +317,8 @@ def test_the_printed_link_works_once_and_for_an_hour(locked: FlaskClient, keys: 
     assert locked.post("/api/session", json={"token": link}, base_url=NAMED).status_code == 200
     locked.delete_cookie(COOKIE, domain="cases.example")
     assert (
-        "used or is too old" in in_form(locked.post("/api/session", json={"token": link}, base_url=NAMED), 401)["said"]
+        "used or is too old"
+        in in_form(locked.post("/api/session", json={"token": link}, base_url=NAMED), 401)["message"]
     )
     late = Keys("x", clock=lambda: NOW[0])
     NOW[0] += 3601

@@ -87,7 +87,7 @@ def test_a_body_is_read_looked_at_confirmed_and_kept(call: Calls, at: str) -> No
 def test_a_step_board_is_read_in_a_process_of_its_own(call: Calls) -> None:
     b = random_board(3)
     out = read(call, "made up.step", b.data)
-    assert out["state"] == "done", out["said"]
+    assert out["state"] == "done", out["message"]
     assert out["found"]["size_mm"] == pytest.approx(b.size, abs=0.01) and len(out["found"]["holes"]) == 4
     assert len(out["proposal"]["holes"]) == 4
 
@@ -103,7 +103,7 @@ def test_a_step_board_is_read_in_a_process_of_its_own(call: Calls) -> None:
 )
 def test_a_wrong_file_is_refused_with_what_to_do(call: Calls, name: str, data: bytes, said: str) -> None:
     out = read(call, name, data)
-    assert out["state"] == "failed" and said in out["said"] and out["do"] and out["found"] is None
+    assert out["state"] == "failed" and said in out["message"] and out["do"] and out["found"] is None
 
 
 def test_a_unit_that_is_none_is_refused(call: Calls) -> None:
@@ -129,6 +129,10 @@ def test_parts_go_out_and_come_in_again(call: Calls) -> None:
     assert "attachment" in r.headers["Content-Disposition"]
     back = call.upload("/api/library/file", "p.json", r.data).json["component"]
     assert back["key"].startswith("own-") and back["label"] == library()["sbc-85x56"].label
+    # what is in the library of the workshop already, just so, is told
+    assert call.upload("/api/library/file", "p.json", r.data).json["twin"] == ""
+    call.post("/api/library/own", {"component": back | {"key": "own-twin"}})
+    assert call.upload("/api/library/file", "p.json", r.data).json["twin"] == back["label"]
     assert call.upload("/api/library/file", "p.json", b"{}").status_code == 422
     assert call.get("/api/library/sbc-85x56/step").data.startswith(b"ISO-10303-21")
     assert call.get("/api/library/nothing/json").status_code == 404

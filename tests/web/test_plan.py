@@ -204,7 +204,7 @@ def test_a_bad_workshop_names_its_field(call: Calls, at: str) -> None:
     assert r.status_code == 422 and "nozzle_mm" in r.json["error"]["field"]
     gone = {**w, "printers": w["printers"][:1]}
     r = put(call, 0, gone)
-    assert r.status_code == 422 and "Bench 220" in r.json["error"]["said"] and "Wren" in r.json["error"]["said"]
+    assert r.status_code == 422 and "Bench 220" in r.json["error"]["message"] and "Wren" in r.json["error"]["message"]
     twice = {**w, "spools": [w["spools"][0], w["spools"][0]]}
     assert put(call, 0, twice).status_code == 422
 
@@ -249,7 +249,7 @@ def test_the_workshop_is_changed_by_edits_and_undone(call: Calls, at: str) -> No
         now = call.post("/api/workshop/undo", {"base_version": now["version"]}).json
         assert now["workshop"] == older["workshop"]
     r = call.post("/api/workshop/undo", {"base_version": now["version"]})
-    assert r.status_code == 422 and "nothing before" in r.json["error"]["said"]
+    assert r.status_code == 422 and "nothing before" in r.json["error"]["message"]
     assert now["redoes"] == "spool of PLA sand"
     for newer in seen[1:]:
         now = call.post("/api/workshop/redo", {"base_version": now["version"]}).json
@@ -282,7 +282,7 @@ def test_the_workshop_is_changed_by_edits_and_undone(call: Calls, at: str) -> No
 )
 def test_an_edit_of_the_workshop_that_cannot_be_is_refused(call: Calls, at: str, edit: Any, said: str) -> None:
     r = call.post("/api/workshop/edits", {"edits": [edit]})
-    assert r.status_code == 422 and said in r.json["error"]["said"]
+    assert r.status_code == 422 and said in r.json["error"]["message"]
     assert call.get("/api/workshop").json["version"] == 0
 
 
@@ -334,11 +334,11 @@ def test_faults_spools_that_run_out_and_stops() -> None:
     p = SimulatedPrinter("bench-180", clock)
     p.begin(order(fault="clog"))
     clock.now = 100.0
-    assert p.state().state == "failed" and "clogged" in p.state().said and p.state().share < 0.95
+    assert p.state().state == "failed" and "clogged" in p.state().message and p.state().share < 0.95
     p.begin(order(spool_g=40))
     clock.now = 200.0
     out = p.state()
-    assert out.state == "failed" and "ran out" in out.said and out.used_g == pytest.approx(40)
+    assert out.state == "failed" and "ran out" in out.message and out.used_g == pytest.approx(40)
     p.begin(order())
     clock.now = 205.0
     assert p.stop().state == "stopped"
@@ -359,7 +359,7 @@ def test_the_workshop_tells_which_designs_are_printed_on_a_printer(call: Calls, 
     assert call.get("/api/workshop").json["printed_on"] == {"bench-220": ["Wren"]}
     edits = [{"do": "remove-printer", "key": "bench-220"}]
     r = call.post("/api/workshop/edits", {"edits": edits})
-    assert r.status_code == 422 and "“Wren” is printed on it" in r.json["error"]["said"]
+    assert r.status_code == 422 and "“Wren” is printed on it" in r.json["error"]["message"]
     assert (
         call.post("/api/workshop/edits", {"edits": [{"do": "remove-printer", "key": "bench-180"}]}).status_code == 200
     )

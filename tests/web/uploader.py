@@ -51,7 +51,8 @@ class Server:
 
     def upload(self, path: str, name: str, data: bytes) -> bytes:
         head = f'--x\r\nContent-Disposition: form-data; name="file"; filename="{name}"\r\n\r\n'.encode()
-        return self.call("POST", path, head + data + b"\r\n--x--\r\n", "multipart/form-data; boundary=x")
+        again = b'\r\n--x\r\nContent-Disposition: form-data; name="again"\r\n\r\ntrue'  # designs that are there already, too
+        return self.call("POST", path, head + data + again + b"\r\n--x--\r\n", "multipart/form-data; boundary=x")
 
 
 def upload_part(server: Server, seed: int) -> tuple[str, str]:

@@ -71,7 +71,7 @@ export function complaint(e: unknown): ErrorBody {
   if (toldWrong(e)) return e.error;
   return {
     field: "connection",
-    said: "Rhombex does not answer.",
+    message: "Rhombex does not answer.",
     kept: "Everything up to the last step is kept.",
     do: "Start it again, then reload this page.",
   };

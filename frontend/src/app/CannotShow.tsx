@@ -21,7 +21,7 @@ export function CannotShow({ id, error }: { id: string; error: Error }) {
       body: { base_version: at?.version ?? 0, number },
     });
     if (data) client.setQueryData(["design", id], data);
-    else setSaid(complaint(refused).said);
+    else setSaid(complaint(refused).message);
   };
   return (
     <main className="mx-auto max-w-2xl p-16">

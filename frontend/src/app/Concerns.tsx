@@ -5,6 +5,7 @@ import { api } from "../api/client";
 import type { Effect, Finding, Remedy } from "../api/schema";
 import { amount, show } from "../ui/number";
 import { Rhomb } from "../ui/Rhomb";
+import { Why } from "../ui/Why";
 import { goneConcerns, useUi } from "../desk/desk";
 import type { SheetProps } from "../desk/sheetProps";
 
@@ -120,9 +121,11 @@ function Measure({ concern: c }: { concern: Finding }) {
   return (
     <div>
       <p className="num text-[12.5px]">
-        <span className={c.severity === "stop" ? "text-vermilion" : "text-saffron"}>
-          {amount(c.measured, c.unit)}
-        </span>
+        <Why trail={c.why} label={c.title}>
+          <span className={c.severity === "stop" ? "text-vermilion" : "text-saffron"}>
+            {amount(c.measured, c.unit)}
+          </span>
+        </Why>
         <span className="text-soft">
           {" "}
           · limit: {c.sense} {amount(c.limit, c.unit)}

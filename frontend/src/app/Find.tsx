@@ -56,7 +56,7 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
       {
         label: "Draw the walls round the parts",
         hint: "shell",
-        run: () => void act.edit([{ do: "fit-cavity" }], "draw the walls round the parts"),
+        run: () => void act.edit([state.view.walls_round], "draw the walls round the parts"),
       },
       { label: "Open the workshop", hint: "printers and spools", run: () => void go("/workshop") },
       { label: "Undo", hint: "Ctrl Z", run: () => void act.step("undo") },

@@ -19,7 +19,7 @@ export function Gate({ children }: { children: ReactNode }) {
         window.history.replaceState(null, "", window.location.pathname);
         const { data, error } = await api.POST("/api/session", { body: { token: linkToken, password: "" } });
         if (data) return data;
-        setSaid(complaint(error).said);
+        setSaid(complaint(error).message);
       }
       const { data } = await api.GET("/api/session");
       return data ?? { asks: false, inside: true };
@@ -43,7 +43,7 @@ export function Gate({ children }: { children: ReactNode }) {
               void client.invalidateQueries();
             } else {
               const c = complaint(error);
-              setSaid(`${c.said} ${c.do}`);
+              setSaid(`${c.message} ${c.do}`);
             }
           });
         }}

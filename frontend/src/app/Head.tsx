@@ -22,7 +22,7 @@ export function Head({ state, act, here }: SheetProps & { here: StopKey }) {
     localStorage.setItem("theme", night ? "night" : "day");
   }, [night]);
   return (
-    <header className="col-span-3 flex items-center gap-2 border-b border-rule px-3.5">
+    <header className="col-span-3 flex items-center gap-2 border-b border-rule px-3.5 max-[900px]:flex-wrap max-[900px]:py-1.5">
       <Link
         to="/?shelf"
         className="flex items-center gap-1.5 font-head text-[17px] font-bold"

@@ -1,12 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, Navigate, useNavigate, useSearchParams } from "react-router";
+import { Navigate, useNavigate, useSearchParams } from "react-router";
 
 import { api, complaint } from "../api/client";
-import type { ErrorBody, Listed, ListOut } from "../api/schema";
+import type { ErrorBody, ListOut } from "../api/schema";
 import { Button } from "../ui/Button";
-
-const DAY = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
+import { ReadIn } from "./ReadIn";
+import { ShelfRow } from "./ShelfRow";
 
 /** The shelf of designs, and the bin. A first visit goes straight on to the first design that can be read. */
 export function Home() {
@@ -20,7 +20,7 @@ export function Home() {
     queryKey: ["designs"],
     queryFn: async () => {
       const { data, error } = await api.GET("/api/designs");
-      if (!data) throw new Error(complaint(error).said);
+      if (!data) throw new Error(complaint(error).message);
       return data;
     },
   });
@@ -40,13 +40,19 @@ export function Home() {
   const bin = list.data?.bin ?? [];
 
   return (
-    <main className="mx-auto max-w-2xl px-6 py-14">
+    <main className="mx-auto max-w-3xl px-6 py-14">
       <h1 className="mb-1 text-3xl">Rhombex</h1>
       <p className="mb-7 text-soft">The designs on this shelf.</p>
       {list.isError && <p role="alert">{list.error.message}</p>}
       <ul aria-label="Designs" className="mb-8 divide-y divide-rule border-y border-rule">
         {list.data?.designs.map((d) => (
-          <Row key={d.id} design={d} changed={changed} />
+          <ShelfRow
+            key={d.id}
+            design={d}
+            changed={changed}
+            onWrong={setWrong}
+            again={() => void client.invalidateQueries({ queryKey: ["designs"] })}
+          />
         ))}
         {list.data?.designs.length === 0 && (
           <li className="py-3 text-soft">Nothing here yet. Start a new design, or read in a design.json.</li>
@@ -73,22 +79,15 @@ export function Home() {
           Start a design
         </Button>
       </form>
-      <label className="block text-soft">
-        Read in a design.json{" "}
-        <input
-          type="file"
-          accept=".json,application/json"
-          className="ml-2 text-ink"
-          onChange={(e) => {
-            const file = e.target.files?.[0];
-            if (!file) return;
-            void readDesign(file).then(open);
-          }}
-        />
-      </label>
+      <ReadIn
+        onRead={(id) => {
+          void go(`/designs/${id}/brief`);
+        }}
+        onWrong={setWrong}
+      />
       {wrong && (
         <p role="alert" className="mt-4 border-l-2 border-vermilion pl-3">
-          <strong className="font-medium">{wrong.field}:</strong> {wrong.said}. Nothing was changed.{" "}
+          <strong className="font-medium">{wrong.field}:</strong> {wrong.message}. Nothing was changed.{" "}
           {wrong.do}
         </p>
       )}
@@ -147,58 +146,4 @@ export function Home() {
       )}
     </main>
   );
-}
-
-function Row({
-  design: d,
-  changed,
-}: {
-  design: Listed;
-  changed: (answer: { data?: ListOut; error?: unknown }) => void;
-}) {
-  return (
-    <li className="flex items-center gap-3 py-2.5">
-      <div className="min-w-0 flex-1">
-        {d.trouble ? (
-          <p className="truncate text-lg">{d.name}</p>
-        ) : (
-          <Link className="block truncate text-lg hover:text-plum" to={`/designs/${d.id}/bench`}>
-            {d.name}
-          </Link>
-        )}
-        {d.trouble ? (
-          <p className="text-[12.5px] text-vermilion">
-            It cannot be read: {d.trouble}. It is kept as it is.{" "}
-            <Link className="underline" to={`/designs/${d.id}/bench`}>
-              Look at its revisions
-            </Link>
-          </p>
-        ) : (
-          <p className="text-[12px] text-soft">changed {DAY.format(new Date(`${d.changed_at}Z`))}</p>
-        )}
-      </div>
-      {d.trouble && (
-        <a
-          className="rounded-[3px] border border-rule bg-leaf px-2.5 py-1 leading-5 hover:border-plum hover:text-plum"
-          href={`/api/designs/${d.id}/stored`}
-        >
-          Download as it is
-        </a>
-      )}
-      <Button
-        aria-label={`Delete ${d.name}`}
-        title="Into the bin, for 30 days"
-        onClick={() => void api.DELETE("/api/designs/{id}", { params: { path: { id: d.id } } }).then(changed)}
-      >
-        Delete
-      </Button>
-    </li>
-  );
-}
-
-/** Send a design's JSON to be read in as a new design. */
-export function readDesign(file: File) {
-  const form = new FormData();
-  form.append("file", file);
-  return api.POST("/api/designs/read", { body: form });
 }

@@ -57,7 +57,8 @@ export function Notices({ state, act }: SheetProps) {
         notice && (
           <>
             <p className="flex-1">
-              <strong className="font-medium">{notice.field}:</strong> {notice.said} {notice.kept} {notice.do}
+              <strong className="font-medium">{notice.field}:</strong> {notice.message} {notice.kept}{" "}
+              {notice.do}
             </p>
             <Button
               onClick={() => {

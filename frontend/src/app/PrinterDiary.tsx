@@ -131,7 +131,7 @@ function RealGcode({ printer: p, file, time_s }: { printer: Printer; file: File;
         client.setQueryData(["workshop"], data);
         void client.invalidateQueries({ queryKey: ["design"] });
       }
-      setSaid(data ? "" : complaint(error).said);
+      setSaid(data ? "" : complaint(error).message);
     } catch {
       setSaid("The server did not answer; nothing was noted.");
     }
@@ -182,7 +182,7 @@ function LearnedLimits({ learned: l, put }: { learned: Learned; put: Put }) {
   if (!l.printer)
     return (
       <p className="mt-2 text-[12.5px] text-soft">
-        Its limits cannot be told from its hours: {l.said}. <OddPrint odd={l.odd} />
+        Its limits cannot be told from its hours: {l.silence}. <OddPrint odd={l.odd} />
       </p>
     );
   const taught = l.printer;
@@ -210,7 +210,8 @@ function LearnedLimits({ learned: l, put }: { learned: Learned; put: Put }) {
         (x) =>
           x.rivals.length > 0 && (
             <p key={x.limit} className="text-soft">
-              Another {x.rivals.join(" or ")} in place of the {x.name} would explain them nearly as well.
+              Another {x.rivals.join(" or ")} in place of the {x.name}, or beside it, would explain them
+              nearly as well.
             </p>
           ),
       )}

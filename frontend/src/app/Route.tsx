@@ -8,9 +8,12 @@ export function Route({ state, here }: { state: StateOut; here: StopKey }) {
   const open = (stop: StopKey, severity: Finding["severity"]) =>
     state.view.concerns.filter((c) => shownAt(c.stop) === stop && c.severity === severity).length;
   return (
-    <nav aria-label="Route" className="relative border-r border-rule pt-4">
-      <span aria-hidden className="absolute top-7 bottom-16 left-[22px] w-px bg-rule" />
-      <ol>
+    <nav
+      aria-label="Route"
+      className="relative border-r border-rule pt-4 max-[900px]:border-r-0 max-[900px]:border-b max-[900px]:pt-0"
+    >
+      <span aria-hidden className="absolute top-7 bottom-16 left-[22px] w-px bg-rule max-[900px]:hidden" />
+      <ol className="max-[900px]:flex max-[900px]:flex-wrap max-[900px]:gap-x-2">
         {STOPS.map((s, i) => {
           const stops = open(s.key, "stop");
           const weigh = open(s.key, "weigh");

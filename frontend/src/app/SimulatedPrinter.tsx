@@ -68,7 +68,7 @@ export function SimulatedPrinter({
         ) : (
           <Button onClick={print}>Print a test plate</Button>
         )}
-        {d?.state === "failed" && <span className="text-vermilion">failed: {d.said}</span>}
+        {d?.state === "failed" && <span className="text-vermilion">failed: {d.message}</span>}
         {d?.state === "done" && (
           <>
             <span>done in {duration(d.real_s)}</span>

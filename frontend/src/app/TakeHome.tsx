@@ -7,11 +7,14 @@ import { Button } from "../ui/Button";
 import { Rhomb } from "../ui/Rhomb";
 import { JobBar } from "../ui/JobBar";
 
-/** One press: 3MF, STL, STEP, bill of materials and the design in one ZIP, made in the background. */
+/** One press: files of every piece, of plates and the whole case, bill of materials and the design in one ZIP, made in the background. */
 export function TakeHome({ state }: { state: StateOut }) {
   const [nth, setNth] = useState(0); // 0: not asked for yet
-  const asked = { kind: "export" as const, design: state.id, formats: ["3mf", "stl", "step"] as const };
-  const work = useJob(["export", state.id, nth], nth ? { ...asked, formats: [...asked.formats] } : null);
+  const [components, setComponents] = useState(false);
+  const work = useJob(
+    ["export", state.id, nth],
+    nth ? { kind: "export", design: state.id, components } : null,
+  );
   const p = work.job;
   const stops = state.view.concerns.filter((c) => c.severity === "stop").length;
   return (
@@ -32,9 +35,22 @@ export function TakeHome({ state }: { state: StateOut }) {
         >
           <h2 className="mb-1.5 text-[15px]">Files to print and keep</h2>
           <p className="mb-2 text-soft">
-            {state.view.pieces.length} pieces as 3MF, STL and STEP, one 3MF for the set, the bill of
-            materials, and the design to read in again. One ZIP.
+            {state.view.pieces.length} pieces as 3MF, STL and STEP, each plate as its bed is laid, the whole
+            case as STEP and opened as glTF, drawings to check by, the bill of materials, and the design to
+            read in again. One ZIP.
           </p>
+          {nth === 0 && (
+            <label className="mb-2 flex items-center gap-2">
+              <input
+                type="checkbox"
+                checked={components}
+                onChange={(e) => {
+                  setComponents(e.target.checked);
+                }}
+              />
+              Components as simple solids in the STEP of the case
+            </label>
+          )}
           {stops > 0 && (
             <p className="mb-2 flex gap-2">
               <Rhomb severity="stop" />
@@ -53,7 +69,7 @@ export function TakeHome({ state }: { state: StateOut }) {
             </Button>
           )}
           {nth > 0 && !work.lost && (!p || busy(p)) && (
-            <JobBar label="Making the files" job={p} said="Asking for the files" onStop={work.stop} />
+            <JobBar label="Making the files" job={p} meanwhile="Asking for the files" onStop={work.stop} />
           )}
           {p?.state === "done" && (
             <a
@@ -67,7 +83,7 @@ export function TakeHome({ state }: { state: StateOut }) {
             <div role="alert">
               <p className="mb-2">
                 {work.lost || p?.state === "failed"
-                  ? `No files were made: ${work.lost || p?.said}. ${p?.do ?? ""}`
+                  ? `No files were made: ${work.lost || p?.message}. ${p?.do ?? ""}`
                   : "Stopped. Nothing was written."}{" "}
                 The design is kept.
               </p>

@@ -15,7 +15,7 @@ export function Tally({ state }: { state: StateOut }) {
   return (
     <footer
       aria-label="Tally"
-      className="col-span-3 flex items-center gap-x-7 overflow-x-auto border-t border-rule px-4 whitespace-nowrap max-[1180px]:gap-x-4"
+      className="col-span-3 flex items-center gap-x-7 overflow-x-auto max-[900px]:flex-wrap max-[900px]:gap-y-1 max-[900px]:py-2 border-t border-rule px-4 whitespace-nowrap max-[1180px]:gap-x-4"
     >
       {walled && (
         <div>

@@ -109,10 +109,13 @@ export function Workroom() {
   const loose = design.data.view.case.walls.length === 0;
   const Sheet = loose && here === "shell" ? PanelsSheet : loose && LATER.has(here) ? NoHalves : SHEETS[here];
   return (
-    <div className="grid h-full grid-cols-[132px_minmax(0,1fr)_300px] grid-rows-[46px_minmax(0,1fr)_66px] max-[1180px]:grid-cols-[116px_minmax(0,1fr)_260px]">
+    <div className="grid h-full grid-cols-[132px_minmax(0,1fr)_300px] grid-rows-[46px_minmax(0,1fr)_66px] max-[1180px]:grid-cols-[116px_minmax(0,1fr)_260px] max-[900px]:flex max-[900px]:h-auto max-[900px]:min-h-full max-[900px]:flex-col">
       <Head state={design.data} act={act} here={here} />
       <Route state={design.data} here={here} />
-      <main className="relative min-h-0 min-w-0 overflow-hidden bg-leaf" aria-label={`${label ?? ""} sheet`}>
+      <main
+        className="relative min-h-0 min-w-0 overflow-hidden bg-leaf max-[900px]:h-[32rem] max-[900px]:flex-none"
+        aria-label={`${label ?? ""} sheet`}
+      >
         <h1 className="sr-only">
           {design.data.design.name}: {label}
         </h1>

@@ -51,7 +51,7 @@ export function WorkshopPage() {
       client.setQueryData(["workshop"], error);
       setTrouble({
         field: "workshop",
-        said: "Another window changed it first. Nothing was overwritten",
+        message: "Another window changed it first. Nothing was overwritten",
         kept: "",
         do: "Look at how it stands now and do it again.",
       });
@@ -130,7 +130,7 @@ export function WorkshopPage() {
       <main className="relative overflow-y-auto bg-leaf px-8 py-5" tabIndex={0} aria-label="Workshop">
         {trouble && (
           <p role="alert" className="mb-3 text-vermilion">
-            {trouble.field}: {trouble.said}. {trouble.do}
+            {trouble.field}: {trouble.message}. {trouble.do}
           </p>
         )}
         {data && data.left_out.length > 0 && (

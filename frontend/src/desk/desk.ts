@@ -55,7 +55,7 @@ export function useDesign(id: string) {
 export class Refused extends Error {
   body: ErrorBody;
   constructor(body: ErrorBody) {
-    super(body.said);
+    super(body.message);
     this.body = body;
   }
 }

@@ -25,7 +25,7 @@ export function useJob(key: readonly unknown[], ask: StartIn["ask"] | JobOut | n
         known || !ask || "id" in ask
           ? await api.GET("/api/jobs/{job}", { params: { path: { job: known?.id ?? "" } } })
           : await api.POST("/api/jobs", { body: { ask } });
-      if (!data) throw new Error(complaint(error).said);
+      if (!data) throw new Error(complaint(error).message);
       return data;
     },
     refetchInterval: (r) => (busy(r.state.data) ? 300 : false),

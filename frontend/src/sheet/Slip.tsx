@@ -7,12 +7,18 @@ export interface Box {
   h: number;
 }
 
+/** `times`: how much worse than the drawing it is to cover it. */
+export type Avoid = Box & { times?: number };
+
+/** What a hand presses is not covered. */
+export const BUTTONS = 1000;
+
 interface Props {
   title: string;
   note?: string;
   /** The thing it belongs to, and what it should not cover. */
   beside: Box;
-  avoid: Box[];
+  avoid: Avoid[];
   /** The size of the sheet, so that the slip stays on it. */
   within: { w: number; h: number };
   onClose: () => void;
@@ -21,6 +27,7 @@ interface Props {
 
 const WIDTH = 252;
 const GAP = 14;
+const OWN = 1000; // times as bad as to cover anything else
 
 function covered(a: Box, b: Box): number {
   return (
@@ -30,12 +37,12 @@ function covered(a: Box, b: Box): number {
 }
 
 /** Where a card of height h covers least of the drawing; of equal places the nearest to its thing. */
-function place(beside: Box, avoid: Box[], within: { w: number; h: number }, h: number): Box {
+function place(beside: Box, avoid: Avoid[], within: { w: number; h: number }, h: number): Box {
   const far = { x: within.w - WIDTH - GAP, y: within.h - h - GAP };
   const xs = [GAP, far.x, beside.x - WIDTH - GAP, beside.x + beside.w + GAP];
   const ys = [GAP, far.y, beside.y - h - GAP, beside.y, beside.y + beside.h + GAP];
   const cost = (c: Box) =>
-    avoid.reduce((sum, a) => sum + covered(c, a), 40 * covered(c, beside)) / 100 +
+    avoid.reduce((sum, a) => sum + (a.times ?? 1) * covered(c, a), OWN * covered(c, beside)) / 100 +
     Math.hypot(c.x + WIDTH / 2 - beside.x - beside.w / 2, c.y + h / 2 - beside.y - beside.h / 2) / 4;
   return xs
     .flatMap((x) => ys.map((y) => ({ x, y, w: WIDTH, h })))

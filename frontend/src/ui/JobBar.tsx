@@ -6,12 +6,12 @@ import { Button } from "./Button";
 export function JobBar({
   label,
   job,
-  said,
+  meanwhile,
   onStop,
 }: {
   label: string;
   job: { share: number; what: string } | undefined;
-  said: string;
+  meanwhile: string;
   onStop: () => Promise<void>;
 }) {
   const share = Math.round(Math.max(0, Math.min(1, job?.share ?? 0)) * 100);
@@ -24,7 +24,7 @@ export function JobBar({
       >
         <Progress.Indicator className="h-full bg-plum transition-[width]" style={{ width: `${share}%` }} />
       </Progress.Root>
-      <span className="min-w-0 flex-1 basis-28 text-soft">{job?.what || said}</span>
+      <span className="min-w-0 flex-1 basis-28 text-soft">{job?.what || meanwhile}</span>
       {job && <Button onClick={() => void onStop()}>Stop</Button>}
     </div>
   );

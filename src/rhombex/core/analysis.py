@@ -16,6 +16,7 @@ from rhombex.core.design import Design, FilamentKind, Process
 from rhombex.core.faults import Fault, Faults
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
+from rhombex.core.geometry.weld import closed_in_file
 from rhombex.core.hardware.bill import Line, bill
 from rhombex.core.memo import Memo
 from rhombex.core.openings.opening import Openings
@@ -75,17 +76,21 @@ class Analysis:
         return ((p, p.estimate) for p in self.pieces if p.estimate is not None)
 
 
-_checked: Memo[str, tuple[float, bool, int]] = Memo(2000)
+Hours = Literal["settled", "best known", "preview"]
+
+_checked: Memo[tuple[str, float], tuple[float, bool, int]] = Memo(2000)
 
 
-def _checked_mesh(recipe: Solid) -> tuple[float, bool, int]:
-    """Volume, watertightness and number of bodies, remembered by content hash."""
+def _checked_mesh(recipe: Solid, hours: Hours) -> tuple[float, bool, int]:
+    """Volume, whether its file would close, and number of bodies, remembered by content hash. Settled, they are those of the mesh that
+    is exported; while a hand moves, those of the one that is seen."""
+    tol = mesh_kernel.FILE_TOL if hours == "settled" else mesh_kernel.SEEN_TOL
 
     def look() -> tuple[float, bool, int]:
-        m = mesh_kernel.evaluate(recipe)
-        return float(m.volume()), mesh_kernel.watertight(m), mesh_kernel.bodies(m)
+        m = mesh_kernel.evaluate(recipe, tol)
+        return float(m.volume()), mesh_kernel.watertight(m) and closed_in_file(m), mesh_kernel.bodies(m)
 
-    return _checked.make(recipe.digest, look)
+    return _checked.make((recipe.digest, tol), look)
 
 
 def _estimate(workshop: Workshop, lying: Solid, process: Process, printer: Printer, hours: Hours) -> Estimate:
@@ -93,9 +98,6 @@ def _estimate(workshop: Workshop, lying: Solid, process: Process, printer: Print
     e = best_known(lying, process, printer) if hours == "best known" else estimate(lying, process, printer, hours)
     money = e.mass_g.value / 1000 * price_per_kg(workshop, process.filament).value
     return e if abs(money - e.money) < 1e-9 else e.model_copy(update={"money": money})
-
-
-Hours = Literal["settled", "best known", "preview"]
 
 
 def _parts(
@@ -125,16 +127,34 @@ def _walls_in(design: Design, case: Case) -> FilamentKind:
     return min(kinds, key=lambda kind: val(f"materials.{kind}.conductivity"))
 
 
-def made_at_all(design: Design, workshop: Workshop, part: PartName) -> bool:
-    """Whether a part of a design can be made, without looking at anything else."""
+def _made(design: Design, workshop: Workshop) -> tuple[list[CutPart], Faults]:
+    """The shapes of a design, without looking at anything else."""
     printer = workshop.printer(design.printer) or workshop.printers[0]
     things = arrange(design)
     faults = Faults()
     need = faults.attempt("stage", "", lambda: air_need(design, things), NO_NEED)
     built = build(design, printer, things, faults)
     openings, _ = place_openings(design, printer, built.case, things, need)
-    recipes, _ = _parts(design, printer, things, built, openings, faults)
-    return part in recipes or not any(f.what == part for f in faults.found)
+    return _parts(design, printer, things, built, openings, faults)[1], faults
+
+
+def made_at_all(design: Design, workshop: Workshop, part: PartName) -> bool:
+    """Whether a part of a design can be made."""
+    parts, faults = _made(design, workshop)
+    return any(p.cuts.part == part for p in parts) or not any(f.what == part for f in faults.found)
+
+
+def made_whole(design: Design, workshop: Workshop, part: PartName) -> bool:
+    """Whether a part of a design can be made, and each of its pieces closes and does not fall apart."""
+    parts, faults = _made(design, workshop)
+    if any(f.what == part for f in faults.found):
+        return False
+    mine = [p for p in parts if p.cuts.part == part]
+    return all(
+        closes and bodies <= p.bodies
+        for p in mine
+        for _, closes, bodies in (_checked_mesh(r, "settled") for r in p.recipes)
+    )
 
 
 def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Analysis:
@@ -157,9 +177,9 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
     piece_recipes: dict[str, Solid] = {}
     in_case: dict[str, Solid] = {}
     for cut in parts:
-        process = design.process_of(cut.plan.part)
-        for piece, lying, standing in zip(cut.plan.pieces, cut.recipes, cut.in_case, strict=True):
-            volume, tight, bodies = _checked_mesh(lying)
+        process = design.process_of(cut.cuts.part)
+        for piece, lying, standing in zip(cut.cuts.pieces, cut.recipes, cut.in_case, strict=True):
+            volume, tight, bodies = _checked_mesh(lying, hours)
             if piece.name in piece_recipes:
                 faults.note("part", piece.name, "another piece of the case has the same name")
                 continue
@@ -171,7 +191,7 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
             pieces.append(
                 PrintedPiece(
                     name=piece.name,
-                    part=cut.plan.part,
+                    part=cut.cuts.part,
                     digest=lying.digest,
                     bbox_mm=piece.bbox_mm,
                     fits_bed=piece.fits_bed,
@@ -194,7 +214,7 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
                     ),
                 )
             )
-    cuts = tuple(cut.plan for cut in parts)
+    cuts = tuple(cut.cuts for cut in parts)
     fans = sum(v.free_area_mm2 for v in openings.vents if v.fan is not None)
     vents = sum(v.free_area_mm2 for v in openings.vents if v.fan is None)
     ladder = faults.attempt(

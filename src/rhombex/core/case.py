@@ -7,7 +7,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from rhombex.core.design import Direction
 from rhombex.core.geometry.recipe import Solid
@@ -15,6 +17,7 @@ from rhombex.core.parts.component import Thread
 from rhombex.core.space import Box, Frame, Vec2, Vec3
 from rhombex.core.trail import Frozen
 
+Height = Annotated[float, Field(ge=-10_000, le=10_000)]
 Need = Literal["cavity", "walls", "mounts", "joints", "seams"]
 
 
@@ -77,11 +80,16 @@ class Bulge(Frozen):
     """Where walls are thicker inside than elsewhere: by `mm` between the heights `full_from_mm` and `full_to_mm`, rising to that and falling
     from it between `from_mm` and `to_mm`."""
 
-    from_mm: float
-    full_from_mm: float
-    full_to_mm: float
-    to_mm: float
-    mm: float
+    from_mm: Height
+    full_from_mm: Height
+    full_to_mm: Height
+    to_mm: Height
+    mm: Annotated[float, Field(ge=0, le=1000)]
+
+    def raised(self, by_mm: float) -> Bulge:
+        """The same higher up."""
+        at = ("from_mm", "full_from_mm", "full_to_mm", "to_mm")
+        return self.model_copy(update={x: getattr(self, x) + by_mm for x in at})
 
     def inward_mm(self, lo_mm: float, hi_mm: float) -> float:
         """The most that it stands out between two heights."""
@@ -177,7 +185,8 @@ Body = Callable[[tuple[Solid, ...]], Solid]
 
 class Part(Frozen):
     """A printed part of a case. `size_mm`: the box round it as it stands. `warm`: it holds the air that the components warm. `cut_at`: what a
-    cut to the bed can be dowelled on; without it the part is not cut. `shown`: what its outer face shows if it lies as usual."""
+    cut to the bed can be dowelled on; without it the part is not cut. `shown`: what its outer face shows if it lies as usual. `bodies`: of how many it is, like tubes that are printed side by side. `in_place`: its
+    recipe stands where it belongs in the case; a panel drawn by hand has no place."""
 
     name: str
     size_mm: Vec3 | None
@@ -187,6 +196,8 @@ class Part(Frozen):
     seat: Seat | None = None
     put_on: PutOn | None = None
     shown: str = ""
+    bodies: int = 1
+    in_place: bool = True
 
 
 class Case(Frozen):

@@ -205,6 +205,9 @@ class Process(Frozen):
     bottom_layers: Annotated[int, Field(ge=0, le=30)] = 4
     infill: Annotated[float, Field(ge=0, le=1)] = 0.2
     infill_kind: InfillKind = "lines"
+    lines_joined: bool = (
+        False  # the ends of fill lines are joined along the wall; else each line is let go and begun anew
+    )
     brim_mm: Annotated[float, Field(ge=0, le=30)] = 4
     brim_inside: bool = False
     supports: bool = False

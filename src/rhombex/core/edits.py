@@ -11,6 +11,7 @@ from rhombex.core.bench.placing import new_placement
 from rhombex.core.bench.stack import set_stand, stack_on, stack_under, tower
 from rhombex.core.bench.walls import moved_walls, shifted
 from rhombex.core.bench.wanted import always_open
+from rhombex.core.case import Bulge, Case
 from rhombex.core.constructions import Construction
 from rhombex.core.design import (
     OWN,
@@ -114,9 +115,17 @@ class MoveWall(Frozen):
 
 
 class FitCavity(Frozen):
-    """Draw the walls round the parts with the usual gaps."""
+    """Draw the walls round the parts with the usual gaps. `thicker`: where walls are thicker inside than elsewhere, heights from the
+    joint; what stands there keeps clear of it (see `walls_round`)."""
 
     do: Literal["fit-cavity"] = "fit-cavity"
+    thicker: Annotated[tuple[Bulge, ...], Field(max_length=8)] = ()
+
+
+def walls_round(case: Case) -> FitCavity:
+    """The edit that draws the walls of a case round its parts, with room for the thickening of its rim."""
+    joint = case.seams[0].at_mm if case.seams else 0.0
+    return FitCavity(thicker=tuple(b.raised(-joint) for b in case.bulges))
 
 
 class Construct(Frozen):
@@ -384,8 +393,8 @@ def read_edit(data: Any) -> Edit:
     try:
         return EDIT.validate_python(data)
     except ValidationError as e:
-        field, said = first_error(e)
-        raise DesignError(f"edit.{field}", said) from None
+        field, message = first_error(e)
+        raise DesignError(f"edit.{field}", message) from None
 
 
 def _thing(design: Design, id: str) -> Placement:
@@ -479,8 +488,8 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"placements": _upsert(d.placements, new, "id")}
         case MoveWall(face=face, by_mm=by_wall):
             return moved_walls(d, {face: by_wall})
-        case FitCavity():
-            return fit_cavity(d)
+        case FitCavity(thicker=thicker):
+            return fit_cavity(d, thicker)
         case Construct(construction=construction):
             return {"shell": d.shell.model_copy(update={"construction": construction})}
         case Need(port=port, needed=needed):
@@ -644,5 +653,5 @@ def apply(design: Design, edit: Edit) -> Design:
         fresh = {field: _plain(value, getattr(design, field)) for field, value in change.items()}
         return Design.model_validate({**dict(design), **fresh})
     except ValidationError as e:
-        field, said = first_error(e)
-        raise DesignError(field, said) from None
+        field, message = first_error(e)
+        raise DesignError(field, message) from None

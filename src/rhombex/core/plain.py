@@ -12,10 +12,10 @@ M = TypeVar("M", bound=BaseModel)
 class DesignError(ValueError):
     """Input that cannot be taken. Says which field, what happened, what is kept and what to do."""
 
-    def __init__(self, field: str, said: str, do: str = "Correct it and try again.") -> None:
-        super().__init__(f"{field}: {said}")
+    def __init__(self, field: str, message: str, do: str = "Correct it and try again.") -> None:
+        super().__init__(f"{field}: {message}")
         self.field = field
-        self.said = said
+        self.message = message
         self.kept = "The design is unchanged."
         self.do = do
 
@@ -52,27 +52,27 @@ def _plain(kind: str, context: dict[str, Any], fallback: str) -> str:
 
 
 def first_error(e: ValidationError) -> tuple[str, str]:
-    """The first complaint of a validation: the field's path and what was said, in plain words."""
+    """The first complaint of a validation: the field's path and its message, in plain words."""
     err = e.errors(include_url=False)[0]
-    said = err["msg"].removeprefix("Value error, ")
+    message = err["msg"].removeprefix("Value error, ")
     field = ".".join(str(x) for x in err["loc"])
     if err["type"] == "value_error":
-        if not field and ": " in said:
-            field, said = said.split(": ", 1)
-        return field or "design", said
-    said = _plain(err["type"], err.get("ctx", {}), said[:1].lower() + said[1:])
+        if not field and ": " in message:
+            field, message = message.split(": ", 1)
+        return field or "design", message
+    message = _plain(err["type"], err.get("ctx", {}), message[:1].lower() + message[1:])
     got = err.get("input")
     if isinstance(got, int | float | str):
-        said += f", not {str(got)[:40]!r}" if isinstance(got, str) else f", not {got:g}"
-    return field or "design", said
+        message += f", not {str(got)[:40]!r}" if isinstance(got, str) else f", not {got:g}"
+    return field or "design", message
 
 
 def read_as(model: type[M], data: Any, name: str = "") -> M:
-    """A value of plain data. Raises DesignError naming the field; `name` is said before it."""
+    """A value of plain data. Raises DesignError naming the field; `name` is put before it."""
     try:
         return model.model_validate(data)
     except ValidationError as e:
-        field, said = first_error(e)
+        field, message = first_error(e)
         if name:
             field = name if field == "design" else f"{name}.{field}"
-        raise DesignError(field, said) from None
+        raise DesignError(field, message) from None

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from rhombex.core.analysis import Hours, analyse
 from rhombex.core.concerns import judge
-from rhombex.core.concerns.registry import PRINTING, STOPS
+from rhombex.core.concerns.registry import SETTLED, Finding
 from rhombex.core.design import Design
 from rhombex.core.edits import Edit, Together, apply
+from rhombex.core.memo import Memo
 from rhombex.core.plain import DesignError
-from rhombex.core.plan.tally import tally
+from rhombex.core.plan.tally import TallyItem, tally
 from rhombex.core.shop_edits import ShopEdit, apply_shop
 from rhombex.core.trail import Frozen, Shown
 from rhombex.core.workshop.workshop import Workshop
@@ -33,14 +34,23 @@ class Effect(Frozen):
     refused: str = ""
 
 
+Looked = tuple[dict[str, Finding], tuple[TallyItem, ...]]
+_before: Memo[tuple[Design, Workshop, Hours], Looked] = Memo(8)
+
+
+def _looked_at(design: Design, workshop: Workshop, hours: Hours) -> Looked:
+    a = analyse(design, workshop, hours)
+    return {f.key: f for f in judge(a)}, tally(a)
+
+
 def effect_of(
     design: Design, workshop: Workshop, key: str, edits: tuple[Edit, ...], shop: tuple[ShopEdit, ...] = ()
 ) -> Effect:
     """Try edits of design and workshop and compare concerns and tally before and after. `key` is the concern they are meant
     for."""
-    # rules of printing look at supports and settled estimates; the rest is told as fast as an edit is
-    hours: Hours = "settled" if STOPS.get(key.split(":", 1)[0]) in PRINTING else "preview"
-    before = analyse(design, workshop, hours)
+    # rules of support and filament look at settled estimates; the rest is told as fast as an edit is
+    hours: Hours = "settled" if key.split(":", 1)[0] in SETTLED else "preview"
+    old, before = _before.make((design, workshop, hours), lambda: _looked_at(design, workshop, hours))
     try:
         changed = workshop
         for e in shop:
@@ -48,10 +58,9 @@ def effect_of(
         after = analyse(apply(design, Together(edits=edits)), changed, hours)
     except DesignError as err:
         return Effect(clears=False, gone=(), new=(), tally=(), refused=str(err))
-    old = {f.key: f for f in judge(before)}
     new = {f.key: f for f in judge(after)}
     moved = []
-    for x, y in zip(tally(before), tally(after), strict=True):
+    for x, y in zip(before, tally(after), strict=True):
         if abs(x.trail.value - y.trail.value) >= 0.5 * 10**-x.digits:
             moved.append(
                 Change(

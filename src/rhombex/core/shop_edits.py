@@ -159,8 +159,8 @@ def apply_shop(workshop: Workshop, edit: ShopEdit) -> Workshop:
     try:
         changed = Workshop.model_validate({**dict(workshop), **_change(workshop, edit)})
     except ValidationError as e:
-        field, said = first_error(e)
-        raise DesignError(f"workshop.{field}", said) from None
+        field, message = first_error(e)
+        raise DesignError(f"workshop.{field}", message) from None
     slips(changed, workshop)
     return changed
 

@@ -42,7 +42,7 @@ class PrinterState(BaseModel):
     real_s: float
     used_g: float
     nozzle_c: float
-    said: str
+    message: str
 
 
 @dataclass
@@ -96,14 +96,16 @@ class SimulatedPrinter:
     def _state(self) -> PrinterState:
         p = self.now
         if p is None:
-            return PrinterState(key=self.key, state="idle", what="", share=0, real_s=0, used_g=0, nozzle_c=25, said="")
+            return PrinterState(
+                key=self.key, state="idle", what="", share=0, real_s=0, used_g=0, nozzle_c=25, message=""
+            )
         end = p.stopped if p.stopped is not None else self._time()
         real = (end - p.began) * FASTER
         share = min(real / p.real_s, p.fails_at, 1.0)
         state: Literal["heating", "printing", "done", "failed", "stopped"] = "printing"
-        said = ""
+        message = ""
         if share >= p.fails_at:
-            state, said = "failed", p.fault
+            state, message = "failed", p.fault
         elif share >= 1.0:
             state = "done"
         elif p.stopped is not None:
@@ -118,7 +120,7 @@ class SimulatedPrinter:
             real_s=round(min(real, p.real_s * share + 1e-6 if share >= p.fails_at else p.real_s), 1),
             used_g=round(p.order.mass_g * share, 2),
             nozzle_c=round(min(25 + real, 210.0), 1) if state in ("heating", "printing") else 40.0,
-            said=said,
+            message=message,
         )
 
 

@@ -12,9 +12,11 @@ from typing import Any
 from rhombex.core.plain import DesignError
 from rhombex.core.progress import Progress, silent
 
-SECONDS = 7.0  # for a stranger's file: with the start of two processes a refusal comes within 10
+SECONDS = 7.0  # of work for a small file of a stranger: with the start of two processes a refusal comes within 10
+SECONDS_PER_MB, MOST_SECONDS = 0.65, 20.0  # more for a larger one, 20 at 20 MB
+BUSY = 3.0  # so much longer by the clock where the machine has other work
 BYTES = 1_000_000_000  # and its memory
-_PAGE = os.sysconf("SC_PAGE_SIZE")
+_PAGE, _TICKS = os.sysconf("SC_PAGE_SIZE"), os.sysconf("SC_CLK_TCK")
 _spawn = multiprocessing.get_context("spawn")  # a fresh process: the kernels hold threads that a fork would break
 
 
@@ -24,6 +26,20 @@ def _resident(pid: int) -> int:
         return int(Path(f"/proc/{pid}/statm").read_text().split()[1]) * _PAGE
     except (OSError, IndexError, ValueError):
         return 0
+
+
+def _worked(pid: int) -> float:
+    """Processor seconds that a process has taken; 0 where it is gone."""
+    try:
+        words = Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()
+        return (int(words[11]) + int(words[12])) / _TICKS
+    except (OSError, IndexError, ValueError):
+        return 0.0
+
+
+def seconds_for(size: int) -> float:
+    """How much work a file of so many bytes may take."""
+    return min(SECONDS + SECONDS_PER_MB * size / 1e6, MOST_SECONDS)
 
 
 def _work(work: Callable[..., Any], args: tuple[Any, ...], say: Any) -> None:
@@ -36,7 +52,7 @@ def _work(work: Callable[..., Any], args: tuple[Any, ...], say: Any) -> None:
         result = work(*args, progress=lambda share, what: say.send(("at", share, what)))
         say.send(("done", 1.0, result))
     except DesignError as e:
-        say.send(("refused", 1.0, (e.field, e.said, e.do)))
+        say.send(("refused", 1.0, (e.field, e.message, e.do)))
     except MemoryError:
         say.send(("refused", 1.0, ("file", "it needs more memory than is given to a file", "Export only the board.")))
     except Exception as e:  # the last frame of the child: whatever a stranger's file did, the user is told
@@ -54,22 +70,23 @@ def apart(
 ) -> Any:
     """Run work(*args, progress=...) in a fresh process and return what it returns.
 
-    Raises DesignError for what it refuses, and where it takes longer or holds more than it may (None: as long, as much as it
-    wants); Stopped where progress does. The clock starts when the process is up.
+    Raises DesignError for what it refuses, and where it works longer or holds more than it may (None: as long, as much as it
+    wants); Stopped where progress does. `seconds` are of work, so that a busy machine refuses no file; by the clock it may take three
+    times as long. They are counted from when the process is up.
     """
     ours, theirs = _spawn.Pipe(duplex=False)
     child = _spawn.Process(target=_work, args=(work, args, theirs), daemon=True)
     child.start()
     theirs.close()
-    begun = time.monotonic()
+    begun, before = time.monotonic(), 0.0
     ready = False
-    last = (0.0, "starting")
+    last = (0.0, "starting a process of its own: a few seconds")
     try:
         while True:
             if ours.poll(0.05):
                 kind, share, what = ours.recv()
                 if kind == "ready":
-                    begun, ready = time.monotonic(), True
+                    begun, before, ready = time.monotonic(), _worked(child.pid or 0), True
                 elif kind == "at":
                     last = (share, what)
                 elif kind == "done":
@@ -77,7 +94,8 @@ def apart(
                 else:
                     raise DesignError(*what)
             taken = time.monotonic() - begun
-            if taken > 60.0 if not ready else seconds is not None and taken > seconds:
+            over = seconds is not None and (_worked(child.pid or 0) - before > seconds or taken > BUSY * seconds)
+            if taken > 60.0 if not ready else over:
                 raise DesignError(
                     "file",
                     f"it took longer than {seconds or 60.0:.0f} s",

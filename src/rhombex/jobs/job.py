@@ -11,7 +11,7 @@ ENDED: tuple[State, ...] = ("done", "failed", "stopped")
 
 @dataclass(frozen=True)
 class Job:
-    """`what` is what it is doing, in words; `said` is why it failed or stopped and `do` what helps. `best` is the best answer
+    """`what` is what it is doing, in words; `message` is why it failed or stopped and `do` what helps. `best` is the best answer
     so far of work that looks for one; `result` is there once it is done."""
 
     id: str
@@ -19,7 +19,7 @@ class Job:
     state: State = "waiting"
     share: float = 0.0
     what: str = "waiting for a free place"
-    said: str = ""
+    message: str = ""
     do: str = ""
     best: Any = None
     result: Any = None

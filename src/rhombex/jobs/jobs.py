@@ -152,9 +152,9 @@ class Jobs:
         job = self.start(kind, asked)
         while job.state not in ENDED:
             time.sleep(0.05)
-            job = self.job(job.id) or replace(job, state="failed", said="it is gone")
+            job = self.job(job.id) or replace(job, state="failed", message="it is gone")
         if job.state != "done":
-            raise DesignError(kind, job.said, job.do)
+            raise DesignError(kind, job.message, job.do)
         return job.result
 
     def close(self) -> None:
@@ -182,7 +182,7 @@ class Jobs:
         job = cast("Job | None", self.queue.get(f"job:{id}", peek=True))
         why = self.queue.get(f"stop:{id}", peek=True) if job is not None and job.state not in ENDED else None
         # told as stopped from the moment it was asked to: its worker notices a little later
-        return replace(job, state="stopped", said=why) if job is not None and why is not None else job
+        return replace(job, state="stopped", message=why) if job is not None and why is not None else job
 
     def _drop(self, job: Job) -> None:
         for what in ("job", "asked", "stop", "seen"):
@@ -203,9 +203,9 @@ class Jobs:
             say._tell()  # stopped at the last moment is stopped
             end = replace(say.job, share=1.0, state="done", what="done", result=result)
         except Stopped as e:
-            end = replace(say.job, state="stopped", said=str(e))
+            end = replace(say.job, state="stopped", message=str(e))
         except DesignError as e:
-            end = replace(say.job, state="failed", said=e.said, do=e.do)
+            end = replace(say.job, state="failed", message=e.message, do=e.do)
         except Exception as e:  # the last frame of the work: whatever it was, the user is told
-            end = replace(say.job, state="failed", said=plainly(e), do="Try it again.")
+            end = replace(say.job, state="failed", message=plainly(e), do="Try it again.")
         self.keep(end)

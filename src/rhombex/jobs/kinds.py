@@ -12,10 +12,10 @@ from typing import Any, Literal
 from rhombex.core.advice.what_if import WhatIf, what_if
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.design import Process, read_design
-from rhombex.core.exchange.design_json import Format
+from rhombex.core.exchange.formats import Format
 from rhombex.core.exchange.package import package
 from rhombex.core.exchange.part_file import part_step
-from rhombex.core.exchange.recognise import recognise
+from rhombex.core.exchange.recognise import AsKind, recognise
 from rhombex.core.faults import plainly
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.parts.component import Component
@@ -28,7 +28,7 @@ from rhombex.core.process.slices import Slices
 from rhombex.core.progress import Progress, silent
 from rhombex.core.trail import Frozen, Shown
 from rhombex.core.workshop.workshop import read_workshop
-from rhombex.jobs.apart import apart
+from rhombex.jobs.apart import apart, seconds_for
 from rhombex.jobs.jobs import Say, Work
 from rhombex.store.shapes import Shapes
 from rhombex.store.trouble import explain
@@ -80,23 +80,39 @@ def _analysis(design: str, workshop: str) -> Analysis:
     return analyse(read_design(json.loads(design)), read_workshop(json.loads(workshop)))
 
 
-def _write(design: str, workshop: str, formats: tuple[Format, ...], target: str, progress: Progress = silent) -> None:
+def _write(
+    design: str,
+    workshop: str,
+    formats: tuple[Format, ...],
+    components: bool,
+    target: str,
+    progress: Progress = silent,
+) -> None:
     part = Path(target + ".part")
     try:
-        part.write_bytes(zipped(package(_analysis(design, workshop), formats, progress)))
+        progress(0.01, "making the parts of the case")
+        d, shop = read_design(json.loads(design)), read_workshop(json.loads(workshop))
+        analyse(d, shop, "preview")  # its shapes are remembered
+        progress(0.04, "adding up hours and grams")
+        a = analyse(d, shop)
+        part.write_bytes(
+            zipped(package(a, formats, lambda share, what: progress(0.08 + 0.92 * share, what), components))
+        )
         part.replace(target)
     except OSError as e:
-        said, do = explain(e)
-        raise DesignError("export", said, do) from e
+        message, do = explain(e)
+        raise DesignError("export", message, do) from e
     except Exception as e:  # whatever it was, the user is told
         raise DesignError("export", plainly(e), "The design is kept.") from e
 
 
-def export(say: Say, *, name: str, design: str, workshop: str, formats: tuple[Format, ...], folder: str) -> Made:
+def export(
+    say: Say, *, name: str, design: str, workshop: str, formats: tuple[Format, ...], components: bool, folder: str
+) -> Made:
     """The export files of a design as one ZIP in the folder; half-written nothing stays."""
     target = Path(folder) / f"{say.job.id}.zip"
     try:
-        apart(_write, design, workshop, formats, str(target), seconds=None, most_bytes=None, progress=say)
+        apart(_write, design, workshop, formats, components, str(target), seconds=None, most_bytes=None, progress=say)
     finally:
         Path(f"{target}.part").unlink(missing_ok=True)
     return Made(name=name, file=target.name)
@@ -136,13 +152,33 @@ def slices_of_asked(asked: Mapping[str, str]) -> Slices:
     return _piece(_analysis(asked["design"], asked["workshop"]), asked["piece"])[0]
 
 
-def read(say: Say, *, file: str, name: str, unit: Unit | None, library: str, seconds: float, shapes: str) -> Read:
+def read(
+    say: Say,
+    *,
+    file: str,
+    name: str,
+    unit: Unit | None,
+    library: str,
+    as_kind: AsKind | None,
+    seconds: float | None,
+    shapes: str,
+) -> Read:
     """What a stranger's file holds; its body goes to the shapes. The file is deleted once it is read."""
     files = [Path(f) for f in (file, library) if f]
     try:
         data = [f.read_bytes() for f in files]
         beside = data[1] if library else None
-        found, shape = apart(recognise, data[0], name, unit, beside, seconds=seconds, progress=say)
+        found, shape = apart(
+            recognise,
+            data[0],
+            name,
+            unit,
+            beside,
+            (),
+            as_kind,
+            seconds=seconds or seconds_for(len(data[0])),
+            progress=say,
+        )
     finally:
         for f in files:
             f.unlink(missing_ok=True)

@@ -41,9 +41,9 @@ class NotThere(LookupError):
 class Unreadable(RuntimeError):
     """A stored document that this Rhombex cannot read. It is kept as it is."""
 
-    def __init__(self, id: str, said: str, do: str) -> None:
-        super().__init__(said)
-        self.id, self.said, self.do = id, said, do
+    def __init__(self, id: str, message: str, do: str) -> None:
+        super().__init__(message)
+        self.id, self.message, self.do = id, message, do
 
 
 BIN_DAYS = 30  # how long a design stays in the bin
@@ -206,6 +206,14 @@ class Designs:
             s.flush()
             self._append(s, row, design, said, "{}")
             return self._state(s, row)
+
+    def twin(self, design: Design) -> tuple[str, str] | None:
+        """Id and name of a design on the shelf whose document is just this one; None where there is none."""
+        at = (RevisionRow.design_id == DesignRow.id) & (RevisionRow.number == DesignRow.cursor)
+        same = (RevisionRow.document == design.model_dump_json()) & DesignRow.deleted_at.is_(None)
+        with self._session(False) as s:
+            found = s.execute(select(DesignRow.id, DesignRow.name).join(RevisionRow, at).where(same).limit(1)).first()
+        return (found[0], found[1]) if found else None
 
     def state(self, id: str) -> State:
         with self._session(False) as s:
@@ -415,14 +423,14 @@ def _read(document: str) -> Design:
 
 def _said(e: DesignError) -> str:
     """A complaint about a document: with the field, where that says more."""
-    return e.said if e.field in ("schema_version", "document", "design") else str(e)
+    return e.message if e.field in ("schema_version", "document", "design") else str(e)
 
 
 @cache
 def read_by() -> str:
     """What documents are read by: another Rhombex, another schema or other components may find other documents readable."""
-    said = json.dumps(Design.model_json_schema(), sort_keys=True) + ",".join(sorted(library()))
-    return hashlib.sha256(said.encode()).hexdigest()[:16]
+    text = json.dumps(Design.model_json_schema(), sort_keys=True) + ",".join(sorted(library()))
+    return hashlib.sha256(text.encode()).hexdigest()[:16]
 
 
 def _digest(document: str, mark: str) -> str:

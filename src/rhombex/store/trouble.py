@@ -70,8 +70,8 @@ NEWER = (
 class CannotWrite(RuntimeError):
     """The disk or the database refused; nothing of the step was kept. `do`: what helps."""
 
-    def __init__(self, said: str, do: str = "Do it again.") -> None:
-        super().__init__(said)
+    def __init__(self, message: str, do: str = "Do it again.") -> None:
+        super().__init__(message)
         self.do = do
 
 
@@ -86,9 +86,9 @@ def explain(e: BaseException) -> tuple[str, str]:
         if isinstance(seen, OSError) and seen.errno in ENDS:
             return ENDS[seen.errno]
         words = str(getattr(seen, "orig", None) or seen).lower()
-        for part, said, do in SAYS:
+        for part, message, do in SAYS:
             if part in words:
-                return said, do
+                return message, do
         if "can't locate revision" in words:
             return NEWER
         seen = seen.__cause__

@@ -41,7 +41,7 @@ Upload = Annotated[FileStorage, BeforeValidator(_is_file)]
 
 class ErrorBody(BaseModel):
     field: str
-    said: str
+    message: str
     kept: str
     do: str
 

@@ -33,8 +33,8 @@ STATIC = Path(__file__).parent / "static"
 
 
 def _invalid(e: ValidationError) -> Any:
-    field, said = first_error(e)
-    body, status = error(422, field, said, "The design is unchanged.", "Correct it and try again.")
+    field, message = first_error(e)
+    body, status = error(422, field, message, "The design is unchanged.", "Correct it and try again.")
     return make_response(jsonify(body), status)
 
 

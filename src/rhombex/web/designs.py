@@ -19,6 +19,7 @@ from rhombex.core.trail import Frozen
 from rhombex.core.words import Name, Words, file_stem
 from rhombex.store.designs import Conflict, Shelved, State
 from rhombex.web.api import Asked, DesignPath, Number, Upload, Version, answer, as_file, blueprint, desk, file_of
+from rhombex.web.glance import Glance, glance
 from rhombex.web.look import step_out
 from rhombex.web.views import StateOut, StepOut
 
@@ -76,8 +77,11 @@ class StepsQuery(Asked):
     before: Number | None = None
 
 
-class UploadForm(BaseModel):
+class DesignForm(BaseModel):
+    """`again`: read it in though the shelf has one just like it."""
+
     file: Upload
+    again: bool = False
 
 
 class StepsOut(Frozen):
@@ -102,6 +106,13 @@ def _guarded(do: Any) -> Response:
         return _answer(do())
     except Conflict as e:
         return answer(ConflictOut(now=desk().state(e.now)), 409)
+
+
+class TwinOut(Frozen):
+    """The design on the shelf that is just the one that was to be read in. Nothing was changed."""
+
+    id: str
+    name: str
 
 
 STATE: Any = {200: StateOut, 409: ConflictOut}
@@ -135,9 +146,9 @@ def new(body: NewIn) -> Response:
     return _answer(desk().designs.create(design), 201)
 
 
-@bp.post("/designs/read", responses={201: StateOut}, operation_id="readDesign")
-def read(form: UploadForm) -> Response:
-    """Read a design's JSON in as a new design."""
+@bp.post("/designs/read", responses={201: StateOut, 409: TwinOut}, operation_id="readDesign")
+def read(form: DesignForm) -> Response:
+    """Read a design's JSON in as a new design. One that is on the shelf already, just so, is told, unless `again` is set."""
     data = form.file.read(20_000_001)
     if len(data) > 20_000_000:
         raise DesignError("file", "no design is larger than 20 MB")
@@ -147,12 +158,29 @@ def read(form: UploadForm) -> Response:
         raise DesignError(
             "file", f"this is not whole JSON ({plainly(e)})", "Choose the design.json of an export."
         ) from None
-    return _answer(desk().designs.create(read_design(plain), "read in"), 201)
+    design = read_design(plain)
+    twin = None if form.again else desk().designs.twin(design)
+    if twin is not None:
+        return answer(TwinOut(id=twin[0], name=twin[1]), 409)
+    return _answer(desk().designs.create(design, "read in"), 201)
 
 
 @bp.get("/designs/<id>", responses={200: StateOut}, operation_id="getDesign")
 def get(path: DesignPath) -> Response:
     return _answer(desk().designs.state(path.id))
+
+
+@bp.get("/designs/<id>/glance", responses={200: Glance}, operation_id="getGlance")
+def at_a_glance(path: DesignPath) -> Response:
+    """What the shelf shows of a design: its picture from above, its size, what is open."""
+    return answer(glance(*desk().look(desk().designs.state(path.id).design)))
+
+
+@bp.post("/designs/<id>/copy", responses={201: StateOut}, operation_id="copyDesign")
+def copy(path: DesignPath, body: NewIn) -> Response:
+    """A design as it stands as a new one with another name; its revisions stay with the first."""
+    now = desk().designs.state(path.id).design
+    return _answer(desk().designs.create(now.model_copy(update={"name": body.name}), f"copy of {now.name}"[:200]), 201)
 
 
 @bp.get("/designs/<id>/version", responses={200: VersionOut}, operation_id="getVersion")

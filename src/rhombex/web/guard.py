@@ -35,9 +35,9 @@ def _no_number(name: str) -> Any:
     raise ValueError(f"{name} is no number of JSON")
 
 
-def error(status: int, field: str, said: str, kept: str, do: str) -> tuple[dict[str, Any], int]:
+def error(status: int, field: str, message: str, kept: str, do: str) -> tuple[dict[str, Any], int]:
     """One error, always of the same form: what happened, what is kept, what to do."""
-    return {"error": {"field": field, "said": said, "kept": kept, "do": do}}, status
+    return {"error": {"field": field, "message": message, "kept": kept, "do": do}}, status
 
 
 def guard(app: Flask, hosts: set[str]) -> None:
@@ -85,7 +85,7 @@ def guard(app: Flask, hosts: set[str]) -> None:
 
     @app.errorhandler(DesignError)
     def design_error(e: DesignError) -> tuple[dict[str, Any], int]:
-        return error(422, e.field, e.said, e.kept, e.do)
+        return error(422, e.field, e.message, e.kept, e.do)
 
     @app.errorhandler(NotThere)
     def not_there(e: NotThere) -> tuple[dict[str, Any], int]:
@@ -93,20 +93,20 @@ def guard(app: Flask, hosts: set[str]) -> None:
 
     @app.errorhandler(Unreadable)
     def unreadable(e: Unreadable) -> tuple[dict[str, Any], int]:
-        return error(422, "document", e.said, "It is kept as it is stored; undo and earlier revisions work.", e.do)
+        return error(422, "document", e.message, "It is kept as it is stored; undo and earlier revisions work.", e.do)
 
     @app.errorhandler(CannotWrite)
     def cannot_write(e: CannotWrite) -> tuple[dict[str, Any], int]:
-        said = f"The change could not be written: {e}."
-        return error(507, "disk", said, "Everything up to the last step is kept.", e.do)
+        message = f"The change could not be written: {e}."
+        return error(507, "disk", message, "Everything up to the last step is kept.", e.do)
 
     @app.errorhandler(RecursionError)
     def too_deep(_e: Exception) -> tuple[dict[str, Any], int]:
         return not_json()
 
     def not_json() -> tuple[dict[str, Any], int]:
-        said = "The request is not whole JSON, or it is nested too deep."
-        return error(400, "request", said, "The design is unchanged.", "Reload the page, try again.")
+        message = "The request is not whole JSON, or it is nested too deep."
+        return error(400, "request", message, "The design is unchanged.", "Reload the page, try again.")
 
     @app.errorhandler(413)
     def too_large(_e: Exception) -> tuple[dict[str, Any], int]:

@@ -11,7 +11,7 @@ from typing import Annotated, Literal, cast
 from flask import Response, current_app, send_file
 from pydantic import BaseModel, Field
 
-from rhombex.core.exchange.design_json import FORMATS, Format
+from rhombex.core.exchange.formats import FORMATS, Format
 from rhombex.core.exchange.recognise import MOST_BYTES
 from rhombex.core.memo import Memo
 from rhombex.core.parts.recognised import UNIT_MM, Axis, Unit, confirmed_by_default, turned, turning
@@ -21,7 +21,6 @@ from rhombex.core.process.layout import lay_out, work_of
 from rhombex.core.process.settings import KIND_NAMES, Kind
 from rhombex.core.process.slices import Slices
 from rhombex.core.trail import Frozen, Shown
-from rhombex.jobs.apart import SECONDS
 from rhombex.jobs.job import Job, State
 from rhombex.jobs.jobs import Jobs
 from rhombex.jobs.kinds import Layers, Made, Read, Result, result_of, slices_of_asked
@@ -36,11 +35,12 @@ DesignId = Annotated[str, Field(pattern=r"^[0-9a-f]{12}$")]
 
 
 class ExportAsked(Asked):
-    """The files of a design to print and to keep."""
+    """The files of a design to print and to keep; `components`: as simple solids in the STEP of the whole case."""
 
     kind: Literal["export"]
     design: DesignId
     formats: Annotated[tuple[Format, ...], Field(min_length=1, max_length=10)] = FORMATS
+    components: bool = False
 
 
 class WaysAsked(Asked):
@@ -67,6 +67,7 @@ class PartForm(BaseModel):
     library: Upload | None = None
     unit: str = Field(default="", max_length=4)
     longer: str = Field(default="", max_length=4)
+    as_kind: Literal["", "board", "body"] = ""
 
 
 class JobPath(BaseModel):
@@ -89,7 +90,7 @@ class JobOut(Frozen):
     state: State
     share: Shown
     what: str
-    said: str
+    message: str
     do: str
     best: Annotated[Result, Field(discriminator="kind")] | None
     result: Annotated[Result, Field(discriminator="kind")] | None
@@ -142,7 +143,7 @@ def _out(j: Job) -> JobOut:
         state=j.state,
         share=j.share,
         what=j.what,
-        said=j.said,
+        message=j.message,
         do=j.do,
         best=result_of(j.best),
         result=result_of(j.result),
@@ -163,7 +164,12 @@ def start(body: StartIn) -> Response:
     version, workshop = desk().workshops.read()
     asked = {"design": design.model_dump_json(), "workshop": workshop.model_dump_json()}
     if isinstance(ask, ExportAsked):
-        asked_too = {"name": design.name, "formats": ask.formats, "folder": str(_folder("exports"))}
+        asked_too = {
+            "name": design.name,
+            "formats": ask.formats,
+            "components": ask.components,
+            "folder": str(_folder("exports")),
+        }
         return answer(_out(jobs().start(ask.kind, {**asked, **asked_too})), 202)
     if isinstance(ask, WaysAsked):
         return answer(_out(jobs().start(ask.kind, asked, (ask.kind, asked["design"], version))), 202)
@@ -177,7 +183,7 @@ def start(body: StartIn) -> Response:
 
 @bp.post("/jobs/read", responses={202: JobOut}, operation_id="startReading")
 def read(form: PartForm) -> Response:
-    """Read a STEP, DXF, IDF, STL, 3MF or OBJ file in a process of its own. Nothing is kept yet."""
+    """Read a STEP, DXF, IDF, STL, 3MF, OBJ, PLY or GLB file in a process of its own. Nothing is kept yet."""
     if form.unit and form.unit not in UNIT_MM:
         raise DesignError("unit", f"'{form.unit}' is not known", f"Take one of {', '.join(UNIT_MM)}.")
     unit: Unit | None = form.unit or None
@@ -191,7 +197,8 @@ def read(form: PartForm) -> Response:
         "name": PurePath(form.file.filename or "part").name[:80],
         "unit": unit,
         "library": str(library) if form.library else "",
-        "seconds": LONG_S if form.longer else SECONDS,
+        "as_kind": form.as_kind or None,
+        "seconds": LONG_S if form.longer else None,
         "shapes": str(_shapes().folder),
     }
     try:

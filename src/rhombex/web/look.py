@@ -14,6 +14,7 @@ from rhombex.core.brief.asks import Ask, asks
 from rhombex.core.concerns import Finding
 from rhombex.core.concerns.document import told
 from rhombex.core.design import Speeds
+from rhombex.core.edits import walls_round
 from rhombex.core.faults import Faults
 from rhombex.core.plan.tally import TallyItem, bears_c, tally
 from rhombex.core.process.laying import down_of
@@ -126,6 +127,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
         tally=sums,
         kept_tally=kept_tally,
         concerns=(*(told(f) for f in faults.found), *findings),
+        walls_round=walls_round(a.case),
         begun=begun(a),
     )
 

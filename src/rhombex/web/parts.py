@@ -9,6 +9,7 @@ from flask import Response, current_app
 from pydantic import BaseModel, Field
 
 from rhombex.core.exchange.part_file import part_json, read_part
+from rhombex.core.exchange.write_idf import board_idf
 from rhombex.core.parts import library, port_kinds
 from rhombex.core.parts.component import Component, PortKind
 from rhombex.core.parts.notebook import Notebook, Solved, read_notebook, solve
@@ -21,6 +22,7 @@ from rhombex.core.parts.recognised import (
 from rhombex.core.power.draws import Budget, budget
 from rhombex.core.shop_edits import PutOwnComponent, RemoveOwnComponent
 from rhombex.core.trail import Frozen
+from rhombex.jobs.kinds import zipped
 from rhombex.store.designs import NotThere
 from rhombex.store.shapes import Shapes
 from rhombex.web.api import Asked, DesignPath, Upload, answer, blueprint, desk, file_of
@@ -64,7 +66,16 @@ class OwnIn(Asked):
 
 
 class OwnOut(Frozen):
+    """A component that was made and is not kept yet. `twin`: the name of the one in the library that is just the same, if any."""
+
     component: Component
+    twin: str
+
+
+def _own(c: Component) -> OwnOut:
+    plain = {"key": c.key, "shape": c.shape}
+    same = (x.label for x in desk().workshops.read()[1].parts if x.model_copy(update=plain) == c)
+    return OwnOut(component=c, twin=next(same, ""))
 
 
 def _shapes() -> Shapes:
@@ -92,9 +103,7 @@ def _library() -> Response:
 @bp.post("/library/confirm", responses={200: OwnOut}, operation_id="confirmPart")
 def confirm(body: ConfirmIn) -> Response:
     """The part that a file makes once its picture was looked at. It is not kept until it is put into the library."""
-    return answer(
-        OwnOut(component=component_of(read_of(body.job).found, body.confirmed, f"own-{uuid.uuid4().hex[:8]}"))
-    )
+    return answer(_own(component_of(read_of(body.job).found, body.confirmed, f"own-{uuid.uuid4().hex[:8]}")))
 
 
 @bp.post("/library/own", responses={200: LibraryOut}, operation_id="putOwnPart")
@@ -118,7 +127,7 @@ def read_file(form: FileForm) -> Response:
     """Read a part that was exported as JSON. It gets a key of its own."""
     c = read_part(form.file.read(5_000_000))
     key = c.key if c.key not in library() else f"own-{uuid.uuid4().hex[:8]}"
-    return answer(OwnOut(component=c.model_copy(update={"key": key, "shape": None})))
+    return answer(_own(c.model_copy(update={"key": key, "shape": None})))
 
 
 def _part(key: str) -> Component:
@@ -144,6 +153,15 @@ def step_of(path: KeyPath) -> Response:
     return r
 
 
+@bp.get("/library/<key>/idf", responses=file_of("application/zip"), operation_id="getPartIdf")
+def idf_of(path: KeyPath) -> Response:
+    """A board as IDF 3.0: board file and library in one ZIP."""
+    emn, emp = board_idf(_part(path.key))
+    r = Response(zipped({f"{path.key}.emn": emn, f"{path.key}.emp": emp}), mimetype="application/zip")
+    r.headers["Content-Disposition"] = f'attachment; filename="{path.key}-idf.zip"'
+    return r
+
+
 @bp.get("/shapes/<digest>", responses=file_of("application/octet-stream"), operation_id="getShape")
 def shape(path: ShapePath) -> Response:
     """A body's mesh for looking at: little-endian 32-bit floats, nine a triangle."""
@@ -165,7 +183,7 @@ def notebook(body: NotebookIn) -> Response:
 def notebook_part(body: NotebookIn) -> Response:
     """The part that readings make."""
     book = read_notebook(body.notebook.model_dump())
-    return answer(OwnOut(component=part_of_notebook(book, solve(book), f"own-{uuid.uuid4().hex[:8]}")))
+    return answer(_own(part_of_notebook(book, solve(book), f"own-{uuid.uuid4().hex[:8]}")))
 
 
 @bp.get("/designs/<id>/power", responses={200: Budget}, operation_id="getPower")

@@ -69,8 +69,8 @@ def run(host: str, port: int, data: Path, demo: bool, names: tuple[str, ...] = (
         family = socket.AF_INET6 if ":" in host else socket.AF_INET
         listening = socket.create_server((host, port), family=family)
     except (OSError, OverflowError) as e:
-        said = getattr(e, "strerror", None) or e
-        typer.echo(f"rhombex: cannot listen on {host}:{port} ({said}). Choose another --port.", err=True)
+        message = getattr(e, "strerror", None) or e
+        typer.echo(f"rhombex: cannot listen on {host}:{port} ({message}). Choose another --port.", err=True)
         return 2
     port = listening.getsockname()[1]
     called = {*names, *({"127.0.0.1", "localhost"} if not outside else {host} - {"0.0.0.0", "::"})}

@@ -9,6 +9,7 @@ from rhombex.core.case import Case
 from rhombex.core.concerns import Finding
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.design import Design, Direction, Process, Speeds, Stand
+from rhombex.core.edits import FitCavity
 from rhombex.core.hardware.bill import Line
 from rhombex.core.openings.opening import Openings
 from rhombex.core.plan.tally import TallyItem
@@ -105,6 +106,7 @@ class View(Frozen):
     kept_tally: dict[str, float]
     concerns: tuple[Finding, ...]
     begun: tuple[str, ...]
+    walls_round: FitCavity
 
 
 class StateOut(Frozen):

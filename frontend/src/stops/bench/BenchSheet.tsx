@@ -9,6 +9,7 @@ import { useUi } from "../../desk/desk";
 import type { SheetProps } from "../../desk/sheetProps";
 import { Dimension } from "../../sheet/Dimension";
 import { Hatch } from "../../sheet/Hatch";
+import { BUTTONS } from "../../sheet/Slip";
 import { useSize } from "../../sheet/useSize";
 import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
@@ -16,8 +17,10 @@ import { ghostOf } from "./ghost";
 import { hullOf, rect } from "./hull";
 import { GapLines, LeadLine } from "./lines";
 import { add, extentOf, layOut, lift, NORMAL, type Pane, project, tenth, type V3 } from "./panes";
-import { Piece } from "./Piece";
+import { placeLabels } from "./labels";
+import { Piece, toneOf } from "./Piece";
 import { ThingSlip } from "./ThingSlip";
+import { closer, FIT, shifted, type Zoom, zoomed } from "./zoom";
 
 interface Hand {
   id: string;
@@ -32,8 +35,13 @@ export function BenchSheet({ state, act }: SheetProps) {
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const nudged = useRef<Hand | null>(null);
   const view = state.view;
-  const all = view.things.flatMap((t) => t.solids.map((s) => ({ lo: s.lo as V3, hi: s.hi as V3 })));
-  const panes = layOut(view.case.box_mm as V3, size, extentOf(view.case.box_mm as V3, all));
+  const all = view.things.flatMap((t) => t.solids.map((s) => ({ lo: s.lo, hi: s.hi })));
+  const [zoom, setZoom] = useState<Zoom>(FIT);
+  const grip = useRef<{ x: number; y: number } | null>(null);
+  const panes = zoomed(layOut(view.case.box_mm, size, extentOf(view.case.box_mm, all)), zoom);
+  const near = (factor: number) => {
+    setZoom(closer(zoom, factor, size.w / 2, size.h / 2, size));
+  };
   const at = selected[0];
   const thing = view.things.find((t) => t.id === at);
   const ghost = ghostOf(
@@ -49,7 +57,7 @@ export function BenchSheet({ state, act }: SheetProps) {
     by[1] ? y : null,
     by[2] ? z : null,
   ];
-  const target = (t: ThingOut, by: V3): V3 => add(t.at_mm as V3, by).map(tenth) as V3;
+  const target = (t: ThingOut, by: V3): V3 => add(t.at_mm, by).map(tenth) as V3;
   const gaps = useGaps(state.id, state.version, moving ?? thing, hand ? hand.by : [0, 0, 0]);
 
   const offset = (t: ThingOut): V3 => {
@@ -101,7 +109,7 @@ export function BenchSheet({ state, act }: SheetProps) {
   const plan = panes[0]!;
   const front = panes[1]!;
   const side = panes[2]!;
-  const [w, d, h] = view.case.box_mm as V3;
+  const [w, d, h] = view.case.box_mm;
 
   return (
     <div ref={box} className="relative h-full">
@@ -112,7 +120,22 @@ export function BenchSheet({ state, act }: SheetProps) {
         aria-label="Plan, front and side of the arrangement"
         role="group"
         onPointerDown={(e) => {
-          if (e.target === e.currentTarget) select([]);
+          if (e.target !== e.currentTarget) return;
+          select([]);
+          grip.current = { x: e.clientX, y: e.clientY };
+          e.currentTarget.setPointerCapture(e.pointerId);
+        }}
+        onPointerMove={(e) => {
+          if (!grip.current) return;
+          setZoom(shifted(zoom, e.clientX - grip.current.x, e.clientY - grip.current.y, size));
+          grip.current = { x: e.clientX, y: e.clientY };
+        }}
+        onPointerUp={() => {
+          grip.current = null;
+        }}
+        onWheel={(e) => {
+          const at = e.currentTarget.getBoundingClientRect();
+          setZoom(closer(zoom, Math.exp(-e.deltaY / 400), e.clientX - at.left, e.clientY - at.top, size));
         }}
       >
         <Hatch />
@@ -151,6 +174,29 @@ export function BenchSheet({ state, act }: SheetProps) {
               />
             )),
         )}
+        {panes.map((p) => {
+          const drawn = [...view.things].sort((a, b) => depth(a, p) - depth(b, p));
+          const named = drawn.map((t) => ({ id: t.id, name: t.name, hull: hullOf(t, p, offset(t)) }));
+          return placeLabels(named).map((l) => (
+            <text
+              key={`${p.key}-${l.id}`}
+              x={l.x}
+              y={l.y}
+              aria-hidden
+              textAnchor="middle"
+              dominantBaseline="central"
+              fontSize="12"
+              fontWeight={selected.includes(l.id) ? 600 : 500}
+              fill={toneOf(selected.includes(l.id), worst(state, l.id))}
+              stroke="var(--leaf)"
+              strokeWidth="3"
+              paintOrder="stroke"
+              pointerEvents="none"
+            >
+              {l.name}
+            </text>
+          ));
+        })}
         {panes.map((p) => (
           <g key={`ghost-${p.key}`} data-ghost={p.key} aria-hidden pointerEvents="none">
             {ghost.solids.map((s, i) => {
@@ -179,7 +225,7 @@ export function BenchSheet({ state, act }: SheetProps) {
           </g>
         ))}
         {view.leads.map((l) => (
-          <LeadLine key={l.id} panes={panes} start={l.start as V3} end={l.end as V3} />
+          <LeadLine key={l.id} panes={panes} start={l.start} end={l.end} />
         ))}
         {(moving ?? thing) && gaps.map((g) => <GapLines key={`${g.of}-${g.side}`} panes={panes} gap={g} />)}
         <Dimension
@@ -226,7 +272,7 @@ export function BenchSheet({ state, act }: SheetProps) {
           thing={thing}
           beside={hullOf(thing, plan)}
           avoid={[
-            { x: size.w - 240, y: size.h - 50, w: 240, h: 50 },
+            { x: size.w - 420, y: size.h - 50, w: 420, h: 50, times: BUTTONS },
             ...panes,
             ...view.things.map((t) => hullOf(t, plan)),
           ]}
@@ -237,12 +283,41 @@ export function BenchSheet({ state, act }: SheetProps) {
         />
       )}
       <div className="absolute right-3 bottom-2 flex gap-2">
-        <Button onClick={() => void act.edit([{ do: "fit-cavity" }], "draw the walls round the parts")}>
+        <div role="group" aria-label="Look closer" className="flex gap-1">
+          <Button
+            aria-label="Closer"
+            title="Closer, or turn the wheel"
+            onClick={() => {
+              near(1.5);
+            }}
+          >
+            +
+          </Button>
+          <Button
+            aria-label="Farther"
+            disabled={zoom.times <= 1}
+            onClick={() => {
+              near(1 / 1.5);
+            }}
+          >
+            −
+          </Button>
+          <Button
+            disabled={zoom.times <= 1}
+            onClick={() => {
+              setZoom(FIT);
+            }}
+          >
+            Fit
+          </Button>
+        </div>
+        <Button onClick={() => void act.edit([view.walls_round], "draw the walls round the parts")}>
           Draw the walls round the parts
         </Button>
       </div>
-      <p className="absolute bottom-2.5 left-4 max-w-[24rem] text-[11.5px] leading-tight text-soft">
-        Drag in any view. Arrow keys nudge by 1 mm, with Shift by 0.1; R turns, Delete takes out.
+      <p className="pointer-events-none absolute bottom-2.5 left-4 max-w-[21rem] max-[1180px]:max-w-[17.5rem] max-[900px]:bottom-12 max-[900px]:max-w-none text-[11.5px] leading-tight text-soft">
+        Drag in any view. Arrow keys nudge by 1 mm, with Shift by 0.1; R turns, Delete takes out. The wheel
+        looks closer.
       </p>
     </div>
   );
@@ -258,7 +333,7 @@ function depth(t: ThingOut, p: Pane): number {
 
 /** Gaps of a thing as it stands, or where the hand holds it; asked of the core, newest question first. */
 function useGaps(id: string, version: number, thing: ThingOut | null | undefined, by: V3): Gap[] {
-  const to = thing ? (add(thing.at_mm as V3, by).map(tenth) as V3) : null;
+  const to = thing ? (add(thing.at_mm, by).map(tenth) as V3) : null;
   const q = useQuery({
     queryKey: ["gaps", id, version, thing?.id, to],
     enabled: !!to,
@@ -279,7 +354,7 @@ function useGaps(id: string, version: number, thing: ThingOut | null | undefined
 
 function CasePane({ pane: p, state }: { pane: Pane; state: SheetProps["state"] }) {
   const { case: made, openings } = state.view;
-  const [lo, hi] = [made.cavity[0], made.cavity[1]] as [V3, V3];
+  const [lo, hi] = made.cavity;
   const a = project(p, lo);
   const b = project(p, hi);
   const r = p.key === "plan" ? Math.min(state.design.shell.corner_radius_mm * p.k, p.w / 2) : 2;
@@ -349,7 +424,7 @@ function CasePane({ pane: p, state }: { pane: Pane; state: SheetProps["state"] }
             const port = state.view.things.flatMap((t) => t.ports).find((q) => q.ref === o.id);
             if (!port) return null;
             const half = (o.size_mm[0] / 2) * p.k;
-            const c = project(p, port.centre as V3);
+            const c = project(p, port.centre);
             const upright = o.face === "left" || o.face === "right";
             const x = o.face === "left" ? p.x : o.face === "right" ? b[0] : c[0] - half;
             const y = o.face === "front" ? a[1] : o.face === "back" ? p.y : c[1] - half;

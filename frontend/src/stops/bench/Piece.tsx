@@ -8,6 +8,12 @@ import { FILL } from "../parts/extent";
 import { hullOf, order, rect } from "./hull";
 import { add, type Pane, project, type V3 } from "./panes";
 
+/** The colour that a thing is drawn in, and its name. */
+export function toneOf(selected: boolean, worst: "stop" | "weigh" | "advice" | null): string {
+  if (selected) return "var(--plum)";
+  return worst === "stop" ? "var(--vermilion)" : worst === "weigh" ? "var(--saffron)" : "var(--ink)";
+}
+
 /** A thing in one view: grabbed with the hand or the keyboard. */
 export function Piece(props: {
   pane: Pane;
@@ -24,15 +30,8 @@ export function Piece(props: {
   const { pane: p, thing: t, by } = props;
   const start = useRef<[number, number] | null>(null);
   const solids = [...t.solids].sort((a, b) => order(a, p) - order(b, p));
-  const tone = props.selected
-    ? "var(--plum)"
-    : props.worst === "stop"
-      ? "var(--vermilion)"
-      : props.worst === "weigh"
-        ? "var(--saffron)"
-        : "var(--ink)";
+  const tone = toneOf(props.selected, props.worst);
   const hull = hullOf(t, p, by);
-  const big = hull.w > 44 && hull.h > 15;
   return (
     <g
       role="button"
@@ -91,23 +90,6 @@ export function Piece(props: {
         fill="none"
         opacity="0"
       />
-      {big && (
-        <text
-          x={p.key === "plan" ? hull.x + 6 : hull.x + hull.w / 2}
-          y={hull.y + hull.h / 2}
-          textAnchor={p.key === "plan" ? "start" : "middle"}
-          dominantBaseline="central"
-          fontSize="12"
-          fontWeight={props.selected ? 600 : 500}
-          fill={tone}
-          stroke="var(--leaf)"
-          strokeWidth="3"
-          paintOrder="stroke"
-          pointerEvents="none"
-        >
-          {t.name}
-        </text>
-      )}
     </g>
   );
 }
@@ -136,7 +118,7 @@ function SolidShape({
   const endOn = s.round_axis !== null && s.round_axis !== p.right && s.round_axis !== p.up;
   if (s.corners.length)
     return (
-      <path d={convexPath(s.corners, (c) => project(p, add(c as V3, by)))} {...look}>
+      <path d={convexPath(s.corners, (c) => project(p, add(c, by)))} {...look}>
         <title>{s.name}</title>
       </path>
     );

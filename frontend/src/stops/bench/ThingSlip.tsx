@@ -2,11 +2,10 @@ import { useState } from "react";
 
 import type { ThingOut } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
-import { Slip, type Box } from "../../sheet/Slip";
+import { type Avoid, type Box, Slip } from "../../sheet/Slip";
 import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
-import type { V3 } from "./panes";
 
 const AXES = ["from left", "from front", "over floor"] as const;
 const FACES = ["front", "back", "left", "right", "top", "bottom"] as const;
@@ -21,12 +20,12 @@ export function ThingSlip({
 }: SheetProps & {
   thing: ThingOut;
   beside: Box;
-  avoid: Box[];
+  avoid: Avoid[];
   within: { w: number; h: number };
   onClose: () => void;
 }) {
   const [name, setName] = useState<string | null>(null);
-  const at = t.at_mm as V3;
+  const at = t.at_mm;
   const outside = state.view.wishes.filter((w) => w.port.startsWith(`${t.id}/`));
   const lead = state.view.leads.find((l) =>
     state.design.leads.some(

@@ -16,8 +16,8 @@ export function hullOf(t: ThingOut, p: Pane, by: V3 = [0, 0, 0]): Box {
 }
 
 export function rect(p: Pane, s: Pick<SolidOut, "lo" | "hi">, by: V3) {
-  const a = project(p, add(s.lo as V3, by));
-  const b = project(p, add(s.hi as V3, by));
+  const a = project(p, add(s.lo, by));
+  const b = project(p, add(s.hi, by));
   return {
     x: Math.min(a[0], b[0]),
     y: Math.min(a[1], b[1]),

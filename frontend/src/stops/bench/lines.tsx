@@ -13,8 +13,8 @@ export function GapLines({ panes, gap: g }: { panes: Pane[]; gap: Gap }) {
       {panes
         .filter((p) => p.right === axis || p.up === axis)
         .map((p) => {
-          const a = project(p, g.start as V3);
-          const b = project(p, g.end as V3);
+          const a = project(p, g.start);
+          const b = project(p, g.end);
           return (
             <Dimension
               key={p.key}

@@ -134,7 +134,7 @@ export function Wishes({ state, act }: SheetProps) {
             <li key={a.key} className="flex items-baseline gap-3 py-1.5">
               <span className="w-60 font-medium">{a.wish}</span>
               <span className={SIGN[a.state]}>
-                {a.state}: {a.said}
+                {a.state}: {a.finding}
               </span>
             </li>
           ))}

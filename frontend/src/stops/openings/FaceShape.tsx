@@ -19,12 +19,14 @@ export function FaceShape({
   state,
   onDraw,
   onDrawn,
+  onOpen,
 }: {
   net: Net;
   face: Face;
   state: SheetProps["state"];
   onDraw: (from: Point, to: Point) => void;
   onDrawn: (from: Point, to: Point) => void;
+  onOpen: () => void;
 }) {
   const from = useRef<Point | null>(null);
   const at = (e: React.PointerEvent<SVGElement>): Point => {
@@ -106,17 +108,33 @@ export function FaceShape({
               />
             );
           })}
-        <text
-          x={face === "bottom" ? r.x + r.width / 2 : face === "right" ? r.x + r.width - 7 : r.x + 7}
-          textAnchor={face === "bottom" ? "middle" : face === "right" ? "end" : "start"}
-          y={face === "back" || face === "top" ? r.y + 16 : r.y + r.height - 7}
-          fontSize="11.5"
-          fill="var(--soft)"
-          className="font-head"
-        >
-          {LABEL[face]}
-        </text>
       </g>
+      <text
+        {...(net.large ? {} : { role: "button", tabIndex: 0, "aria-label": `${LABEL[face]}, larger` })}
+        x={
+          net.large
+            ? r.x
+            : face === "bottom"
+              ? r.x + r.width / 2
+              : face === "right"
+                ? r.x + r.width - 7
+                : r.x + 7
+        }
+        textAnchor={net.large ? "start" : face === "bottom" ? "middle" : face === "right" ? "end" : "start"}
+        y={net.large ? r.y - 34 : face === "back" || face === "top" ? r.y + 16 : r.y + r.height - 7}
+        fontSize={net.large ? 15 : 11.5}
+        fill="var(--soft)"
+        className={`font-head ${net.large ? "" : "cursor-pointer hover:fill-plum hover:underline"}`}
+        onClick={net.large ? undefined : onOpen}
+        onKeyDown={(e) => {
+          if (!net.large && (e.key === "Enter" || e.key === " ")) {
+            e.preventDefault();
+            onOpen();
+          }
+        }}
+      >
+        {LABEL[face]}
+      </text>
     </g>
   );
 }

@@ -1,6 +1,6 @@
 import type { StateOut } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
-import { Slip, type Box } from "../../sheet/Slip";
+import { type Avoid, type Box, Slip } from "../../sheet/Slip";
 import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
@@ -18,7 +18,7 @@ export function OpeningSlip({
 }: SheetProps & {
   mark: Mark;
   beside: Box;
-  avoid: Box[];
+  avoid: Avoid[];
   within: { w: number; h: number };
   onClose: () => void;
 }) {

@@ -9,9 +9,11 @@ import { useSize } from "../../sheet/useSize";
 import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
 import { Dimension } from "../../sheet/Dimension";
+import { BUTTONS } from "../../sheet/Slip";
 import { AlignBar } from "./AlignBar";
 import { type Face, faceRect, faceSize, FACES, layOut, type Net, onFace, type Point, toPaper } from "./net";
 import { FaceShape } from "./FaceShape";
+import { ghostMarks } from "./ghostMarks";
 import { MarkShape } from "./MarkShape";
 import type { Mark } from "./mark";
 import type { OwnOpening } from "../../api/schema";
@@ -24,20 +26,27 @@ export function OpeningsSheet({ state, act }: SheetProps) {
   const [hand, setHand] = useState<{ id: string; du: number; dv: number } | null>(null);
   const { selected, select } = useUi();
   const { openings: op, case: made } = state.view;
-  const net = layOut(made.box_mm, size, inside);
+  const [large, setLarge] = useState<Face | null>(null);
+  const net = layOut(made.box_mm, size, inside, large);
+  const faces = large ? [large] : FACES;
   const marks: Mark[] = [
     ...op.vents.map((o) => ({ kind: "vent" as const, o })),
     ...op.openings.map((o) => ({ kind: "opening" as const, o })),
-  ];
+  ].filter((m) => !large || m.o.face === large);
   // in the order they were chosen: the first one stays, the others are brought in line with it
   const picked = selected.flatMap((id) => marks.filter((m) => m.o.id === id));
   const one = picked.length === 1 ? picked[0] : undefined;
+  const ghosts = ghostMarks(
+    useUi((s) => s.ghost),
+    op,
+    made.faces,
+    state.view.things,
+  ).filter((g) => !large || g.face === large);
   const [drawn, setDrawn] = useState<Drawn | null>(null);
   const add = async (face: Face, from: readonly [number, number], to: readonly [number, number]) => {
     const opening = freshOpening(state, face, from, to);
     if (await act.edit([{ do: "put-own-opening", opening }], "add an opening")) select([`own/${opening.id}`]);
   };
-  const slipAt = one ? toPaper(net, one.o.face, one.o.at_mm[0], one.o.at_mm[1]) : [0, 0];
 
   const move = (m: Mark, du: number, dv: number): Edit | null => {
     // onto tenths of a millimetre of the face; a hole of a component that sits on the face moves with it
@@ -64,7 +73,7 @@ export function OpeningsSheet({ state, act }: SheetProps) {
         }}
       >
         <Hatch />
-        {FACES.map((f) => (
+        {faces.map((f) => (
           <FaceShape
             key={f}
             net={net}
@@ -77,7 +86,12 @@ export function OpeningsSheet({ state, act }: SheetProps) {
               setDrawn(null);
               if (Math.min(Math.abs(to[0] - from[0]), Math.abs(to[1] - from[1])) >= LEAST_MM)
                 void add(f, from, to);
-              else select([]);
+              else if (selected.length || large) select([]);
+              else setLarge(f); // a press where nothing is, with nothing chosen
+            }}
+            onOpen={() => {
+              select([]);
+              setLarge(f);
             }}
           />
         ))}
@@ -123,6 +137,25 @@ export function OpeningsSheet({ state, act }: SheetProps) {
             onNudge={(dx, dy) => void drop(m, ...onFace(net, m.o.face, dx * net.k, dy * net.k))}
           />
         ))}
+        {ghosts.map((g, i) => (
+          <rect
+            key={i}
+            data-ghost
+            {...faceRect(
+              net,
+              g.face,
+              g.at[0] - g.size[0] / 2,
+              g.at[1] - g.size[1] / 2,
+              g.at[0] + g.size[0] / 2,
+              g.at[1] + g.size[1] / 2,
+            )}
+            fill="var(--plum)"
+            fillOpacity="0.1"
+            stroke="var(--plum)"
+            strokeDasharray="4 3"
+            pointerEvents="none"
+          />
+        ))}
         {one && !hand && <Place net={net} mark={one} />}
       </svg>
       {one && !hand && (
@@ -130,13 +163,15 @@ export function OpeningsSheet({ state, act }: SheetProps) {
           state={state}
           act={act}
           mark={one}
-          beside={{ x: slipAt[0]! - 20, y: slipAt[1]! - 20, w: 40, h: 40 }}
+          beside={boxOf(net, one)}
           avoid={[
-            { x: size.w - 160, y: 0, w: 160, h: 60 }, // the button
-            ...FACES.map((f) => {
-              const r = faceRect(net, f, 0, 0, ...faceSize(net, f));
-              return { x: r.x, y: r.y, w: r.width, h: r.height };
-            }),
+            { x: size.w - (large ? 360 : 270), y: 0, w: 360, h: 60, times: BUTTONS },
+            ...(large
+              ? marks.map((m) => ({ ...boxOf(net, m), times: 20 }))
+              : faces.map((f) => {
+                  const r = faceRect(net, f, 0, 0, ...faceSize(net, f));
+                  return { x: r.x, y: r.y, w: r.width, h: r.height };
+                })),
           ]}
           within={size}
           onClose={() => {
@@ -146,10 +181,19 @@ export function OpeningsSheet({ state, act }: SheetProps) {
       )}
       {picked.length > 1 && <AlignBar marks={picked} move={move} act={act} />}
       <div className="absolute top-3 right-3 flex gap-2">
+        {large && (
+          <Button
+            onClick={() => {
+              setLarge(null);
+            }}
+          >
+            All faces
+          </Button>
+        )}
         <Button
           title="In the middle of the face that is chosen, else of the front; or drag over an empty place of a face"
           onClick={() => {
-            const face = one?.o.face ?? "front";
+            const face = one?.o.face ?? large ?? "front";
             const [w, h] = faceSize(net, face);
             void add(face, [w / 2 - 10, h / 2 - 4], [w / 2 + 10, h / 2 + 4]);
           }}
@@ -197,6 +241,14 @@ function freshOpening(state: SheetProps["state"], face: Face, from: Point, to: P
     corner_mm: 1,
     allowed: true,
   };
+}
+
+/** What an opening covers on the paper. */
+function boxOf(net: Net, { o }: Mark) {
+  const [u, v] = o.at_mm;
+  const [w, h] = o.size_mm;
+  const r = faceRect(net, o.face, u - w / 2, v - h / 2, u + w / 2, v + h / 2);
+  return { x: r.x, y: r.y, w: r.width, h: r.height };
 }
 
 const round = (v: number) => Math.round(v * 10) / 10;
@@ -251,7 +303,7 @@ function Legend({ state }: { state: SheetProps["state"] }) {
   const { need, ladder, openings } = state.view;
   const vents = openings.vents.filter((v) => !v.fan).reduce((s, v) => s + v.free_area_mm2, 0);
   return (
-    <div className="absolute bottom-3 left-4 max-w-[15rem] text-[12px] leading-snug text-soft">
+    <div className="pointer-events-none absolute bottom-3 left-4 max-w-[15rem] max-[900px]:top-14 max-[900px]:bottom-auto max-[900px]:max-w-[10rem] text-[12px] leading-snug text-soft">
       <p>
         Air: <span className="num">{brief(need.heat_w, 1)}</span> W ask for{" "}
         <span className="num">{brief(need.area_mm2.value / 100, 1)}</span> cm² of vents, there are{" "}
@@ -259,9 +311,9 @@ function Legend({ state }: { state: SheetProps["state"] }) {
         <span className="num">{brief(ladder.flow_m3s * 1000, 2)}</span> l/s, inside{" "}
         <span className="num">{brief(ladder.inside_c, 0)}</span> °C.
       </p>
-      <p>
+      <p className="max-[900px]:hidden">
         Drag an opening, or nudge it with the arrow keys. Shift-click several to align them. Drag over an
-        empty place of a face for an opening of your own.
+        empty place of a face for an opening of your own; press there, or on its name, to see the face large.
       </p>
     </div>
   );

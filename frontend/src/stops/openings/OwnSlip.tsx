@@ -1,6 +1,6 @@
 import type { Opening, OwnOpening } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
-import { type Box, Slip } from "../../sheet/Slip";
+import { type Avoid, type Box, Slip } from "../../sheet/Slip";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { brief } from "../../ui/number";
@@ -23,7 +23,7 @@ export function OwnSlip({
   own: OwnOpening;
   shown: Opening;
   beside: Box;
-  avoid: Box[];
+  avoid: Avoid[];
   within: { w: number; h: number };
   onClose: () => void;
 }) {

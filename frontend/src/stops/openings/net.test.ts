@@ -57,6 +57,28 @@ describe("the unfolded case", () => {
     }
   });
 
+  test.each(FACES)(
+    "the %s face by itself is as large as the sheet allows, and a drag goes with the hand",
+    (face) => {
+      for (const inside of [false, true]) {
+        const n = layOut(SIZE, SHEET, inside, face);
+        const [w, h] = faceSize(n, face);
+        expect(n.k).toBeCloseTo(Math.min((SHEET.w - 136) / w, (SHEET.h - 170) / h), 6);
+        const r = faceRect(n, face, 0, 0, w, h);
+        expect(r.x).toBeGreaterThanOrEqual(0);
+        expect(r.x + r.width).toBeLessThanOrEqual(SHEET.w);
+        expect(r.y).toBeGreaterThanOrEqual(0);
+        expect(r.y + r.height).toBeLessThanOrEqual(SHEET.h);
+        const [from, to] = [toPaper(n, face, 20, 15), toPaper(n, face, 27, 18)];
+        expect(to[1]).toBeLessThan(from[1]); // up is up, the back too
+        expect(to[0] > from[0]).toBe(!inside);
+        const [du, dv] = onFace(n, face, to[0] - from[0], to[1] - from[1]);
+        expect(du).toBeCloseTo(7, 6);
+        expect(dv).toBeCloseTo(3, 6);
+      }
+    },
+  );
+
   test("seen from inside it is its own mirror image", () => {
     const inside = layOut(SIZE, SHEET, true);
     const middle = net.x + (SIZE[0] * net.k) / 2;

@@ -1,4 +1,4 @@
-/** The case unfolded: six faces laid flat, joined at their edges, with the front in the middle. */
+/** The case unfolded: six faces laid flat, joined at their edges, with the front in the middle; or one face large by itself. */
 
 export const FACES = ["front", "back", "left", "right", "top", "bottom"] as const;
 /** A face by its id; the net shows those of a box. */
@@ -13,6 +13,8 @@ export interface Net {
   y: number;
   size: [number, number, number];
   inside: boolean;
+  /** The one face that is shown; all of them where it is null. */
+  large: Face | null;
 }
 
 /** Lay the net out on so many pixels. Seen from inside it is its own mirror image. */
@@ -20,9 +22,16 @@ export function layOut(
   size: [number, number, number],
   sheet: { w: number; h: number },
   inside: boolean,
+  large: Face | null = null,
 ): Net {
   const [w, d, h] = size;
   const margin = 34;
+  if (large) {
+    const [fw, fh] = sizeOf(size, large);
+    const room = { w: sheet.w - 4 * margin, h: sheet.h - 5 * margin }; // dimensions and buttons stand round it
+    const k = Math.max(0.2, Math.min(room.w / fw, room.h / fh));
+    return { k, size, inside, large, x: (sheet.w - fw * k) / 2, y: (sheet.h - fh * k) / 2 };
+  }
   const k = Math.max(
     0.2,
     Math.min((sheet.w - 2 * margin) / (w + 2 * d), (sheet.h - 2 * margin) / (2 * d + 2 * h)),
@@ -31,6 +40,7 @@ export function layOut(
     k,
     size,
     inside,
+    large: null,
     x: (sheet.w - w * k) / 2,
     y: (sheet.h - (2 * d + 2 * h) * k) / 2 + (d + h) * k,
   };
@@ -40,6 +50,10 @@ export function layOut(
 export function toPaper(n: Net, face: Face, u: number, v: number): [number, number] {
   const [w, d, h] = n.size;
   const { k, x, y } = n;
+  if (n.large) {
+    const [fw, fh] = faceSize(n, n.large);
+    return [x + (n.inside ? fw - u : u) * k, y + (fh - v) * k];
+  }
   const flat: Record<string, [number, number]> = {
     front: [x + u * k, y + (h - v) * k],
     left: [x - (d - u) * k, y + (h - v) * k],
@@ -54,8 +68,9 @@ export function toPaper(n: Net, face: Face, u: number, v: number): [number, numb
 
 /** A move on the paper as a move on a face, mm. */
 export function onFace(n: Net, face: Face, dx: number, dy: number): [number, number] {
-  const sign = (face === "back" ? -1 : 1) * (n.inside ? -1 : 1);
-  return [(sign * dx) / n.k, ((face === "back" ? 1 : -1) * dy) / n.k];
+  const turned = face === "back" && !n.large; // unfolded, the back stands on its head
+  const sign = (turned ? -1 : 1) * (n.inside ? -1 : 1);
+  return [(sign * dx) / n.k, ((turned ? 1 : -1) * dy) / n.k];
 }
 
 /** Where on a face a point of the paper lies, mm. */
@@ -65,7 +80,10 @@ export function pointOnFace(n: Net, face: Face, px: number, py: number): [number
 }
 
 export function faceSize(n: Net, face: Face): [number, number] {
-  const [w, d, h] = n.size;
+  return sizeOf(n.size, face);
+}
+
+function sizeOf([w, d, h]: Net["size"], face: Face): [number, number] {
   if (face === "front" || face === "back") return [w, h];
   return face === "left" || face === "right" ? [d, h] : [w, d];
 }

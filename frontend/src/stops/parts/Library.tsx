@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 
-import type { Component, Overview } from "../../api/schema";
+import type { Component, Overview, OwnOut } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
 import { Outline } from "./Outline";
@@ -22,7 +22,8 @@ const FAMILIES: readonly (readonly [string, readonly string[]])[] = [
 ];
 
 /** All parts as outlines to one scale; search by what it is, size or hole spacing. */
-export function Library({ state, act, fresh }: SheetProps & { fresh: Component | null }) {
+export function Library({ state, act, fresh: made }: SheetProps & { fresh: OwnOut | null }) {
+  const fresh = made?.component ?? null;
   const [find, setFind] = useState("");
   const [blank, setBlank] = useState<Component | null>(null);
   const [picked, setPicked] = useState<string | null>(fresh?.key ?? null);
@@ -60,8 +61,13 @@ export function Library({ state, act, fresh }: SheetProps & { fresh: Component |
     }
   };
   return (
-    <div className="grid h-full grid-cols-[minmax(0,1fr)_19rem]">
+    <div className="grid h-full grid-cols-[minmax(0,1fr)_19rem] max-[900px]:block max-[900px]:overflow-y-auto">
       <div className="min-h-0 overflow-y-auto px-5 py-4" tabIndex={0} role="region" aria-label="Library">
+        {made?.twin && (
+          <p role="status" className="mb-3 border-l-2 border-saffron pl-3">
+            This is just the component {made.twin} in your library. Nothing is kept until you put it in again.
+          </p>
+        )}
         <input
           type="search"
           aria-label="Search the library"

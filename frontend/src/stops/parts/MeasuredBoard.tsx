@@ -74,8 +74,10 @@ export function MeasuredBoard({
               strokeDasharray="2 2"
             />
             <text
-              x={px(p.x_mm!) + 9}
-              y={py(p.y_mm!) - 9}
+              // towards the middle of the board, clear of its edges
+              x={px(p.x_mm!) + (p.x_mm! < x0 + w / 2 ? 9 : -9)}
+              y={py(p.y_mm!) + (p.y_mm! > y0 + d / 2 ? 18 : -9)}
+              textAnchor={p.x_mm! < x0 + w / 2 ? "start" : "end"}
               fontSize="12"
               fill={off.has(p.name) ? "var(--vermilion)" : "var(--ink)"}
             >

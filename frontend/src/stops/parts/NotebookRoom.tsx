@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 
 import { api, complaint } from "../../api/client";
-import type { Component, ErrorBody, Solved } from "../../api/schema";
+import type { ErrorBody, OwnOut, Solved } from "../../api/schema";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { brief, show } from "../../ui/number";
@@ -15,7 +15,7 @@ const UNITS = [
 const cell = "rounded-[3px] border border-rule bg-leaf px-1 py-0.5 min-w-0";
 
 /** Caliper readings, brought together as they are typed; the one that contradicts the others is named. */
-export function NotebookRoom({ onMade }: { onMade: (c: Component) => void }) {
+export function NotebookRoom({ onMade }: { onMade: (made: OwnOut) => void }) {
   const [book, setBook] = useState<Book>(keptBook);
   const [solved, setSolved] = useState<Solved | null>(null);
   const [wrong, setWrong] = useState<ErrorBody | null>(null);
@@ -90,12 +90,12 @@ export function NotebookRoom({ onMade }: { onMade: (c: Component) => void }) {
         <div aria-live="polite" className="mt-2 space-y-1.5">
           {wrong && (
             <p role="alert" className="text-vermilion">
-              {wrong.field}: {wrong.said}. {wrong.do}
+              {wrong.field}: {wrong.message}. {wrong.do}
             </p>
           )}
-          {filled.length > 0 && solved?.said && (
+          {filled.length > 0 && solved?.hint && (
             <p className={suspects.length ? "border-l-2 border-vermilion pl-3 font-medium" : "text-soft"}>
-              {solved.said}
+              {solved.hint}
             </p>
           )}
           {filled.length > 0 && solved?.lacking && (
@@ -128,7 +128,7 @@ export function NotebookRoom({ onMade }: { onMade: (c: Component) => void }) {
               void api
                 .POST("/api/notebook/part", { body: { notebook: JSON.parse(asked) } })
                 .then(({ data, error }) => {
-                  if (data) onMade(data.component);
+                  if (data) onMade(data);
                   else setWrong(complaint(error));
                 });
             }}

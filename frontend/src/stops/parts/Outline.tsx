@@ -9,7 +9,13 @@ export function Outline({ component: c, on, k }: { component: Component; on: boo
   const [w, h] = [hi[0] - lo[0], hi[1] - lo[1]];
   const ink = on ? "var(--plum)" : "var(--ink)";
   return (
-    <svg width={w * k + 4} height={h * k + 4} viewBox={`-2 -2 ${w * k + 4} ${h * k + 4}`} aria-hidden>
+    <svg
+      width={w * k + 4}
+      height={h * k + 4}
+      viewBox={`-2 -2 ${w * k + 4} ${h * k + 4}`}
+      className="h-auto max-w-full"
+      aria-hidden
+    >
       <Hatch />
       {[...c.solids]
         .sort((a, b) => a.hi[2] - b.hi[2])

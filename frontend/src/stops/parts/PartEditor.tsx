@@ -365,7 +365,7 @@ export function PartEditor({
 
       {wrong && (
         <p role="alert" className="mt-3 text-vermilion">
-          {wrong.field}: {wrong.said}. {wrong.do}
+          {wrong.field}: {wrong.message}. {wrong.do}
         </p>
       )}
       <div className="mt-4 flex gap-2 border-t border-rule pt-3">

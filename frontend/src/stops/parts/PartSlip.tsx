@@ -104,7 +104,7 @@ export function PartSlip({
       </div>
       {wrong && (
         <p role="alert" className="mt-2 text-vermilion">
-          {wrong.field}: {wrong.said}. {wrong.do}
+          {wrong.field}: {wrong.message}. {wrong.do}
         </p>
       )}
       {glance && glance.doubted.length > 0 && (
@@ -196,6 +196,15 @@ export function PartSlip({
           <a className="border-b border-plum/50 hover:text-plum" href={`/api/library/${c.key}/step`} download>
             STEP
           </a>
+          {c.solids.some((s) => s.role === "board") && (
+            <a
+              className="border-b border-plum/50 hover:text-plum"
+              href={`/api/library/${c.key}/idf`}
+              download
+            >
+              IDF
+            </a>
+          )}
           {kept && (
             <Button
               onClick={() => {

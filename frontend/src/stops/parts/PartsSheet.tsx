@@ -1,7 +1,7 @@
 import { Tabs } from "radix-ui";
 import { useState } from "react";
 
-import type { Component } from "../../api/schema";
+import type { OwnOut } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
 import { Library } from "./Library";
 import { NotebookRoom } from "./NotebookRoom";
@@ -21,8 +21,8 @@ type Room = (typeof ROOMS)[number][0];
 /** What goes into the case: taken from the library, measured, read from a file; stacked, and fed. */
 export function PartsSheet({ state, act }: SheetProps) {
   const [room, setRoom] = useState<Room>("library");
-  const [shown, setShown] = useState<Component | null>(null);
-  const made = (c: Component) => {
+  const [shown, setShown] = useState<OwnOut | null>(null);
+  const made = (c: OwnOut) => {
     setShown(c);
     setRoom("library");
   };

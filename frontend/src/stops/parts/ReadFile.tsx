@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { api, complaint } from "../../api/client";
-import type { Component, Confirmed, ErrorBody, JobOut } from "../../api/schema";
+import type { Confirmed, ErrorBody, JobOut, OwnOut } from "../../api/schema";
 import { busy, useJob } from "../../desk/useJob";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
@@ -13,8 +13,10 @@ import { useLibrary } from "./useLibrary";
 
 const UNITS = (["mm", "cm", "in", "m", "thou"] as const).map((u) => ({ value: u, label: u }));
 
+const READ_AS = (["board", "body"] as const).map((k) => ({ value: k, label: k }));
+
 /** A part from a file: read in the background, laid on a picture, confirmed. */
-export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
+export function ReadFile({ onMade }: { onMade: (made: OwnOut) => void }) {
   const [file, setFile] = useState<{ file: File; library: File | undefined } | null>(null);
   const [unit, setUnit] = useState<(typeof UNITS)[number]["value"]>("mm");
   const [started, setStarted] = useState<JobOut | null>(null);
@@ -26,22 +28,28 @@ export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
   const [wrong, setWrong] = useState<ErrorBody | null>(null);
   const kinds = useLibrary().data?.kinds ?? [];
 
-  const start = async (chosen: { file: File; library: File | undefined }, asked = unit, longer = false) => {
+  const start = async (
+    chosen: { file: File; library: File | undefined },
+    asked = unit,
+    longer = false,
+    as: "" | "board" | "body" = "",
+  ) => {
     setWrong(null);
     setFile(chosen);
     if (chosen.file.name.toLowerCase().endsWith(".json")) {
       const form = new FormData();
       form.set("file", chosen.file);
       const { data, error } = await api.POST("/api/library/file", { body: form });
-      if (data) onMade(data.component);
+      if (data) onMade(data);
       else setWrong(complaint(error));
       return;
     }
     const form = new FormData();
     form.set("file", chosen.file);
     if (chosen.library) form.set("library", chosen.library);
-    if (/\.(stl|obj|dxf)$/i.test(chosen.file.name) && asked !== "mm") form.set("unit", asked);
+    if (/\.(stl|obj|ply|dxf)$/i.test(chosen.file.name) && asked !== "mm") form.set("unit", asked);
     if (longer) form.set("longer", "yes");
+    if (as) form.set("as_kind", as);
     const { data, error } = await api.POST("/api/jobs/read", { body: form });
     if (data) setStarted(data);
     else setWrong(complaint(error));
@@ -62,15 +70,15 @@ export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
       <DropZone
         label="Part file"
         multiple
-        accept=".step,.stp,.dxf,.emn,.idf,.emp,.stl,.3mf,.obj,.json"
+        accept=".step,.stp,.dxf,.emn,.idf,.emp,.stl,.3mf,.obj,.ply,.glb,.json"
         onFiles={take}
       >
-        Drop a board or part here, or choose files: STEP, DXF, IDF (.emn with .emp), STL, 3MF, OBJ, or a
-        part’s JSON
+        Drop a board or part here, or choose files: STEP, DXF, IDF (.emn with .emp), STL, 3MF, OBJ, PLY, GLB,
+        or a part’s JSON
       </DropZone>
       {job && busy(job) && !work.lost && (
         <div className="mt-4">
-          <JobBar label="Reading the file" job={job} said="Reading the file" onStop={work.stop} />
+          <JobBar label="Reading the file" job={job} meanwhile="Reading the file" onStop={work.stop} />
         </div>
       )}
       {work.lost && (
@@ -81,15 +89,15 @@ export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
       {job?.state === "stopped" && <p className="mt-3">Stopped; nothing was taken over.</p>}
       {job?.state === "failed" && (
         <p role="alert" className="mt-3 text-vermilion">
-          {file?.file.name}: {job.said}. {job.do} Nothing was taken over.{" "}
-          {job.said.includes("longer than") && file && (
+          {file?.file.name}: {job.message}. {job.do} Nothing was taken over.{" "}
+          {job.message.includes("longer than") && file && (
             <Button onClick={() => void start(file, unit, true)}>Let it take two minutes</Button>
           )}
         </p>
       )}
       {wrong && (
         <p role="alert" className="mt-3 text-vermilion">
-          {wrong.field}: {wrong.said}. {wrong.kept} {wrong.do}
+          {wrong.field}: {wrong.message}. {wrong.kept} {wrong.do}
         </p>
       )}
       {job && read && found && file && (
@@ -104,6 +112,16 @@ export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
                   setUnit(u);
                   void start(file, u);
                 }}
+              />
+            </div>
+          )}
+          {found.format === "STEP" && (
+            <div className="mt-3">
+              <Choice
+                label="Read as"
+                value={found.kind}
+                options={READ_AS}
+                onPick={(kind) => void start(file, unit, false, kind)}
               />
             </div>
           )}
@@ -126,7 +144,7 @@ export function ReadFile({ onMade }: { onMade: (c: Component) => void }) {
               void api
                 .POST("/api/library/confirm", { body: { job: job.id, confirmed } })
                 .then(({ data, error }) => {
-                  if (data) onMade(data.component);
+                  if (data) onMade(data);
                   else setWrong(complaint(error));
                 });
             }}

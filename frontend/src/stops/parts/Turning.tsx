@@ -8,8 +8,6 @@ import { ConvexGeometry } from "three/addons/geometries/ConvexGeometry.js";
 import type { Component } from "../../api/schema";
 import { extent } from "./extent";
 
-type V3 = [number, number, number];
-
 const COLOUR: Record<string, string> = {
   board: "--verdigris",
   body: "--slate",
@@ -82,7 +80,7 @@ function Boxes({ component: c }: { component: Component }) {
         .map((s) => {
           const size = s.hi.map((v, i) => v - s.lo[i]!) as [number, number, number];
           if (s.corners?.length) {
-            const shape = new ConvexGeometry(s.corners.map((p) => new THREE.Vector3(...(p as V3))));
+            const shape = new ConvexGeometry(s.corners.map((p) => new THREE.Vector3(...p)));
             return { name: s.name, role: s.role, shape, edges: new THREE.EdgesGeometry(shape, 30) };
           }
           const shape = s.round

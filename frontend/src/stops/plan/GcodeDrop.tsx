@@ -49,7 +49,7 @@ export function GcodeDrop({
       </DropZone>
       {trouble && (
         <p role="alert" className="mt-2 text-vermilion">
-          {trouble.field}: {trouble.said}. {trouble.do}
+          {trouble.field}: {trouble.message}. {trouble.do}
         </p>
       )}
       {f && (

@@ -19,7 +19,7 @@ export function LayerWalk({ design, version, piece }: { design: string; version:
   if (work.lost || work.job?.state === "failed")
     return (
       <p role="alert">
-        The layers could not be laid out: {work.lost || work.job?.said}.{" "}
+        The layers could not be laid out: {work.lost || work.job?.message}.{" "}
         <Button onClick={work.again}>Try again</Button>
       </p>
     );
@@ -34,7 +34,7 @@ export function LayerWalk({ design, version, piece }: { design: string; version:
       <JobBar
         label="Laying out layers"
         job={work.job}
-        said={`Laying out every layer of the ${piece} …`}
+        meanwhile={`Laying out every layer of the ${piece} …`}
         onStop={work.stop}
       />
     );

@@ -140,7 +140,7 @@ export function ProcessFields({
   onSet: (field: Field, value: string | number | boolean | number[] | null, said: string) => void;
 }) {
   const shop = useWorkshop().data;
-  const tick = (field: "brim_inside" | "supports", label: string) => (
+  const tick = (field: "brim_inside" | "supports" | "lines_joined", label: string) => (
     <label className="flex items-center gap-1.5 text-soft">
       <input
         type="checkbox"
@@ -232,6 +232,10 @@ export function ProcessFields({
               }}
             />
             <EffectOf field="layer_mm" effects={effects} />
+          </div>
+          <div>
+            {tick("lines_joined", "fill lines joined at the wall")}
+            <EffectOf field="lines_joined" effects={effects} />
           </div>
           <Changes
             at={p.changes_at_mm}

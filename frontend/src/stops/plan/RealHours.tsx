@@ -37,7 +37,7 @@ export function RealHours({
             body: { real_s: took * 3600 },
           })
           .then(({ data, error }) => {
-            setSaid(data ? `Noted in the diary of ${printer.name}.` : complaint(error).said);
+            setSaid(data ? `Noted in the diary of ${printer.name}.` : complaint(error).message);
             if (!data) return;
             setText("");
             client.setQueryData(["workshop"], data);

@@ -1,9 +1,31 @@
 import { useQuery } from "@tanstack/react-query";
 
 import { api } from "../../api/client";
+import type { LineDrawing } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
 import { brief, duration } from "../../ui/number";
+
+/** The part as it would lie on the bed. */
+function Lying({ drawing: d }: { drawing: LineDrawing }) {
+  const [w, h] = d.size;
+  return (
+    <svg
+      aria-hidden
+      className="mb-1 block h-16 w-24"
+      viewBox={`0 0 ${w} ${h}`}
+      preserveAspectRatio="xMinYMax meet"
+    >
+      <path
+        d={d.strokes.map(([x0, y0, x1, y1]) => `M${x0} ${y0}L${x1} ${y1}`).join("")}
+        fill="none"
+        stroke="currentColor"
+        strokeWidth="0.7"
+        strokeLinecap="round"
+      />
+    </svg>
+  );
+}
 
 /** Which side of a part goes down, with what speaks for and against each. */
 export function Sides({ state, act, part }: SheetProps & { part: string }) {
@@ -31,8 +53,9 @@ export function Sides({ state, act, part }: SheetProps & { part: string }) {
       </thead>
       <tbody>
         {sides.data.map((s) => (
-          <tr key={s.down} className="border-b border-rule align-baseline">
+          <tr key={s.down} className="border-b border-rule align-middle">
             <th scope="row" className={`py-1.5 pr-4 font-medium ${s.now ? "text-plum" : ""}`}>
+              <Lying drawing={s.picture} />
               {s.down}
               {s === best && <span className="ml-1.5 text-[11.5px] text-verdigris">best</span>}
             </th>

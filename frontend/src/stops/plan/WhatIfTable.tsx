@@ -32,13 +32,13 @@ export function WhatIfTable({ state, act }: SheetProps) {
     <section ref={box} className="mt-7 border-t border-rule pt-4" aria-busy={seen && !ready}>
       <h2 className="mb-1 text-[15px]">What changes if</h2>
       {seen && !work.lost && (!t || busy(t)) && (
-        <JobBar label="Trying other ways" job={t} said="Trying other ways …" onStop={work.stop} />
+        <JobBar label="Trying other ways" job={t} meanwhile="Trying other ways …" onStop={work.stop} />
       )}
       {(work.lost || t?.state === "stopped" || t?.state === "failed") && (
         <p className="mb-2">
           {t?.state === "stopped"
             ? `Stopped; ${found ? "what was found by then stays. " : "nothing is lost. "}`
-            : `Other ways could not be tried: ${work.lost || t?.said}. `}
+            : `Other ways could not be tried: ${work.lost || t?.message}. `}
           <Button onClick={work.again}>Try them again</Button>
         </p>
       )}

@@ -36,7 +36,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
     void act.edit([{ do: "set", path: `shell.inner_mm.${i}`, value: v }], "size of the cavity");
   };
   return (
-    <div className="grid h-full grid-rows-[minmax(0,1fr)_auto]">
+    <div className="grid h-full grid-rows-[minmax(18rem,1fr)_auto] overflow-y-auto">
       <div className="relative min-h-0">
         <Scene
           state={state}
@@ -70,7 +70,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
             parts inside
           </label>
         </div>
-        <div className="absolute right-4 bottom-3 left-4 flex items-end gap-8">
+        <div className="absolute right-4 bottom-3 left-4 flex items-end gap-8 max-[900px]:flex-wrap max-[900px]:gap-2">
           <div className="w-56">
             <p className="text-soft">
               Opened <span className="num">{brief(open * 100, 0)}</span> %
@@ -95,7 +95,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
       </div>
       <section
         aria-label="Numbers of the shell"
-        className="grid grid-cols-[auto_auto_auto_minmax(0,1fr)] gap-x-5 gap-y-1.5 border-t border-rule px-4 py-3"
+        className="grid grid-cols-[auto_auto_auto_minmax(0,1fr)] gap-x-5 max-[1180px]:grid-cols-3 max-[900px]:grid-cols-2 gap-y-1.5 border-t border-rule px-4 py-3"
       >
         <div className="space-y-1.5">
           <NumberField
@@ -157,10 +157,10 @@ export default function ShellSheet({ state, act }: SheetProps) {
             }}
           />
         </div>
-        <div className="space-y-1">
+        <div className="space-y-1 max-[1180px]:col-span-full max-[1180px]:columns-2 max-[1180px]:[&>*]:break-inside-avoid">
           <LidScrews state={state} />
         </div>
-        <div className="col-span-4 flex gap-8 border-t border-rule pt-1.5">
+        <div className="col-span-full flex flex-wrap gap-x-8 border-t border-rule pt-1.5">
           <Choices of={s.construction} set={setOwn} />
           <Choice
             label="Post threads"

@@ -14,7 +14,12 @@ from rhombex.core.trail import Frozen, Shown
 
 LAYER_STEP_MM = 0.04  # heights are commonly whole steps of the height drive (common practice)
 INFILL_STEP = 0.05
-SETTLED = ("layer_mm", "perimeters", "supports")  # what a preview gets wrong by more than the step changes
+SETTLED = (
+    "layer_mm",
+    "perimeters",
+    "lines_joined",
+    "supports",
+)  # what a preview gets wrong by more than the step changes
 
 
 class SettingEffect(Frozen):
@@ -70,6 +75,8 @@ def _steps(a: Analysis, p: Process) -> list[tuple[str, str, Mapping[str, object]
     steps += [(f, "one more", {f: getattr(p, f) + 1}) for f in ("perimeters", "top_layers", "bottom_layers")]
     if p.infill + INFILL_STEP <= 1:
         steps.append(("infill", f"{p.infill + INFILL_STEP:.0%}".replace("%", " %"), {"infill": p.infill + INFILL_STEP}))
+    joined = "each by itself" if p.lines_joined else "joined"
+    steps.append(("lines_joined", joined, {"lines_joined": not p.lines_joined}))
     steps.append(("brim_mm", "without it", {"brim_mm": 0.0}) if p.brim_mm else ("brim_mm", "5 mm", {"brim_mm": 5.0}))
     steps.append(("supports", "without them" if p.supports else "with them", {"supports": not p.supports}))
     return [s for s in steps if s[0] != "layer_mm" or layer > 0.05]

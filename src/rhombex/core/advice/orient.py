@@ -8,6 +8,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.cuts.pieces import usable_bed
 from rhombex.core.design import Direction
 from rhombex.core.geometry import mesh_kernel
+from rhombex.core.geometry.line_drawing import LineDrawing, line_drawing
 from rhombex.core.process.estimate import estimate
 from rhombex.core.process.laying import bbox, down_of, laid
 from rhombex.core.process.settings import settings
@@ -36,6 +37,7 @@ class Resting(Frozen):
     strength: Shown
     score: Shown
     why: tuple[str, ...]
+    picture: LineDrawing
 
 
 def resting_faces(a: Analysis, part: str) -> tuple[Resting, ...]:
@@ -122,6 +124,7 @@ def resting_faces(a: Analysis, part: str) -> tuple[Resting, ...]:
                     foot_mm2=foot,
                     strength=strength,
                     score=score,
+                    picture=line_drawing(mesh_kernel.evaluate(laid(recipe, down))),
                     why=tuple(why),
                 ),
             )

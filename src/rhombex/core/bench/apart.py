@@ -7,9 +7,9 @@ from itertools import product
 
 import numpy as np
 from manifold3d import Manifold
-from scipy.spatial import ConvexHull
 
 from rhombex.core.bench.arrange import PlacedSolid
+from rhombex.core.geometry.mesh_kernel import triangles
 from rhombex.core.memo import Memo
 from rhombex.core.space import Box, Vec3
 
@@ -67,7 +67,11 @@ _apart: Memo[tuple[Corners, Corners], float] = Memo(1000)
 def _hull(corners: Corners) -> tuple[Manifold, np.ndarray, np.ndarray]:
     """The body, its corners (k, 3), and the outward normals of its sides (f, 3)."""
     p = np.array(corners)
-    return Manifold.hull_points(p), p, np.unique(np.round(ConvexHull(p).equations[:, :3], 6), axis=0)
+    body = Manifold.hull_points(p)
+    v, tri = triangles(body)
+    normals = np.cross(v[tri[:, 1]] - v[tri[:, 0]], v[tri[:, 2]] - v[tri[:, 0]])
+    normals /= np.maximum(np.linalg.norm(normals, axis=1), 1e-12)[:, None]
+    return body, p, np.unique(np.round(normals, 6), axis=0)
 
 
 def _known(a: Corners, b: Corners) -> float:

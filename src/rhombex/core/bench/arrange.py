@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 from rhombex.core.design import Design, Placement
 from rhombex.core.memo import Memo
@@ -15,6 +16,7 @@ from rhombex.core.space import (
     Vec3,
     face_frame,
     facing,
+    hull,
     turned,
 )
 
@@ -63,6 +65,11 @@ class Thing:
     solids: tuple[PlacedSolid, ...]
     ports: tuple[PlacedPort, ...]
     mounts: tuple[PlacedMount, ...]
+
+    @cached_property
+    def bounds(self) -> Box:
+        """The box round all its solids."""
+        return hull([s.box for s in self.solids])
 
 
 def outer_size(design: Design) -> Vec3:

@@ -20,6 +20,7 @@ from rhombex.core.space import OUTWARD, Box, Face, Vec3, normal_axis
 
 Array = NDArray[np.float64]
 _SIDES: tuple[tuple[Face, Face], ...] = (("left", "right"), ("front", "back"), ("bottom", "top"))
+MOST_COMPARED = 3000  # rectangles that are held against one another
 FAR_MM = 400.0  # how far a wall may be pushed out to make room
 
 
@@ -45,12 +46,16 @@ class _Room:
     lo: tuple[float, float]
     hi: tuple[float, float]
 
-    def free(self, p: Array, q: Array) -> NDArray[np.bool_]:
-        """For each pair of moves whether it is allowed."""
+    def free_grid(self, ps: Array, qs: Array) -> NDArray[np.bool_]:
+        """Whether each pair of moves is allowed, (len(qs), len(ps)); both ascending."""
         e = 1e-6
-        ok = (p >= self.lo[0] - e) & (p <= self.hi[0] + e) & (q >= self.lo[1] - e) & (q <= self.hi[1] + e)
-        for p0, q0, p1, q1 in self.rects:
-            ok &= ~((p > p0 + e) & (p < p1 - e) & (q > q0 + e) & (q < q1 - e))
+        ok = ((qs >= self.lo[1] - e) & (qs <= self.hi[1] + e))[:, None] & (
+            (ps >= self.lo[0] - e) & (ps <= self.hi[0] + e)
+        )
+        p0, p1 = np.searchsorted(ps, self.rects[:, 0] + e, "right"), np.searchsorted(ps, self.rects[:, 2] - e, "left")
+        q0, q1 = np.searchsorted(qs, self.rects[:, 1] + e, "right"), np.searchsorted(qs, self.rects[:, 3] - e, "left")
+        for a, b, c, d in zip(p0, p1, q0, q1, strict=True):
+            ok[c:d, a:b] = False
         return ok
 
 
@@ -97,7 +102,7 @@ def free_spot(design: Design, things: tuple[Thing, ...], id: str) -> Vec3 | None
     me = next(t for t in things if t.id == id)
     axes = tuple(i for i in range(3) if i != (normal_axis(me.face) if me.face else 2))
     room = _room(design, things, None, me, {id}, (axes[0], axes[1]))
-    if room.free(np.zeros(1), np.zeros(1))[0]:
+    if room.free_grid(np.zeros(1), np.zeros(1))[0, 0]:
         return (0.0, 0.0, 0.0)
     found = _nearest(room, (axes[0], axes[1]))
     return found[0].by if found else None
@@ -116,15 +121,14 @@ def _nearest(room: _Room, axes: tuple[int, int]) -> list[Way]:
     ps, qs = steps(0), steps(1)
     if len(ps) == 0 or len(qs) == 0:
         return []
-    p, q = (x.ravel() for x in np.meshgrid(ps, qs))
-    order = np.argsort(np.abs(p) + np.abs(q), kind="stable")
-    p, q = p[order], q[order]
-    ok = room.free(p, q) & ((np.abs(p) > 1e-9) | (np.abs(q) > 1e-9))
+    ok = room.free_grid(ps, qs)
+    ok[np.ix_(np.abs(qs) < 1e-9, np.abs(ps) < 1e-9)] = False
+    cost = np.abs(qs)[:, None] + np.abs(ps)[None, :]
     best: list[tuple[float, float]] = []
-    for only in (ok, ok & (np.abs(q) < 1e-9), ok & (np.abs(p) < 1e-9)):
-        hits = np.flatnonzero(only)
-        if len(hits):
-            move = (float(p[hits[0]]), float(q[hits[0]]))
+    for only in (ok, ok & (np.abs(qs) < 1e-9)[:, None], ok & (np.abs(ps) < 1e-9)[None, :]):
+        if only.any():
+            j, i = np.unravel_index(int(np.argmin(np.where(only, cost, np.inf))), cost.shape)
+            move = (float(ps[i]), float(qs[j]))
             if move not in best:
                 best.append(move)
     out = []
@@ -145,52 +149,71 @@ def _room(
 ) -> _Room:
     mounts = case.mounts if case else ()
     mine = [(t, s) for t in things if t.id in group for s in t.solids]
+    others = [(o, q) for o in things if o.id not in group for q in o.solids]
     near = val("limits.gap.part_part")
-    pairs: list[tuple[Box, Box, float]] = []
-    for _, s in mine:
-        for o in things:
-            if o.id in group:
-                continue
-            carried = o.id == me.placement.on
-            for q in o.solids:
-                if carried and (q.role in ("board", "pins") or s.role == "pins"):
-                    continue  # it lies on that
-                soft = s.role not in HARD, q.role not in HARD
-                if not all(soft):
-                    pairs.append((s.box, q.box, 0.0 if any(soft) or carried else near))
+    rects: list[Array] = []
+
+    def forbid(a: list[Box], b: list[Box], gap: Array | float = 0.0, allowed: NDArray[np.bool_] | None = None) -> None:
+        """No box of `a`, which moves along, may come nearer than its gap to one of `b`: (len(a), len(b)) each."""
+        if a and b:
+            rects.append(_rects(np.array(a), np.array(b), gap, allowed, axes))
+
+    def those(solids: list[tuple[Thing, PlacedSolid]], *roles: str) -> NDArray[np.bool_]:
+        return np.array([s.role in roles for _, s in solids], bool)
+
+    carried = np.array([o.id == me.placement.on for o, _ in others], bool)
+    soft, their_soft = ~those(mine, *HARD)[:, None], ~those(others, *HARD)[None, :]
+    # it lies on the board of what carries it
+    lies = carried & (those(others, "board", "pins") | those(mine, "pins")[:, None])
+    gaps = np.where(soft | their_soft | carried, 0.0, near)
+    forbid([s.box for _, s in mine], [q.box for _, q in others], gaps, (soft & their_soft) | lies)
     # the way of every wanted plug from its connector to the outside stays free
-    for of, path in _paths(design, things):
-        if of in group:
-            pairs += [(path, q.box, 0.0) for o in things if o.id not in group for q in o.solids if q.role in HARD]
-        else:
-            pairs += [(s.box, path, 0.0) for t, s in mine if s.role in HARD]
+    hard_mine, hard_others = ([s.box for _, s in x if s.role in HARD] for x in (mine, others))
+    paths = _paths(design, things)
+    forbid([path for of, path in paths if of in group], hard_others)
+    forbid(hard_mine, [path for of, path in paths if of not in group])
     if me.face is None:
-        pairs += [(s.box, corner, 0.0) for _, s in mine if s.role in HARD for corner in _corners(design)]
+        forbid(hard_mine, _corners(design))
     stands = {m.of for m in mounts}
-    posts = [(m.of, _post(m)) for m in mounts]
-    for of, box in posts:
-        if of in group:
-            pairs += [
-                (box, q.box, 0.0)
-                for o in things
-                if o.id not in group and o.placement.on not in stands
-                for q in o.solids
-            ]
-        else:
-            pairs += [(s.box, box, 0.0) for t, s in mine if t.id != of and t.placement.on != of]
-    r = 3 - axes[0] - axes[1]
-    rects = [
-        (
-            b.lo[axes[0]] - a.hi[axes[0]] - gap,
-            b.lo[axes[1]] - a.hi[axes[1]] - gap,
-            b.hi[axes[0]] - a.lo[axes[0]] + gap,
-            b.hi[axes[1]] - a.lo[axes[1]] + gap,
+    forbid(
+        [_post(m) for m in mounts if m.of in group],
+        [q.box for o, q in others if o.placement.on not in stands],
+    )
+    for of in stands - group:
+        forbid(
+            [s.box for t, s in mine if t.id != of and t.placement.on != of], [_post(m) for m in mounts if m.of == of]
         )
-        for a, b, gap in pairs
-        if a.hi[r] > b.lo[r] - gap + 1e-6 and a.lo[r] < b.hi[r] + gap - 1e-6
-    ]
     lo, hi = _bounds(design, mine, case, me, axes)
-    return _Room(np.array(rects, float).reshape(-1, 4), lo, hi)
+    return _Room(_outermost(rects, lo, hi), lo, hi)
+
+
+def _rects(a: Array, b: Array, gap: Array | float, allowed: NDArray[np.bool_] | None, axes: tuple[int, int]) -> Array:
+    """The moves (p0, q0, p1, q1) that bring a box of `a`, (n, 2, 3), too near to one of `b`, (m, 2, 3)."""
+    r, e = 3 - axes[0] - axes[1], 1e-6
+    g = np.broadcast_to(gap, (len(a), len(b)))
+    met = (a[:, None, 1, r] > b[None, :, 0, r] - g + e) & (a[:, None, 0, r] < b[None, :, 1, r] + g - e)
+    if allowed is not None:
+        met &= ~allowed
+    i, j = np.nonzero(met)
+    g = g[i, j]
+    sides = [b[j, 0, k] - a[i, 1, k] - g for k in axes] + [b[j, 1, k] - a[i, 0, k] + g for k in axes]
+    return np.stack(sides, axis=1)
+
+
+def _outermost(rects: list[Array], lo: tuple[float, float], hi: tuple[float, float]) -> Array:
+    """Forbidden rectangles that reach into what is allowed, also once a wall is pushed out, without those within another."""
+    if not rects:
+        return np.empty((0, 4))
+    every: Array = np.unique(np.round(np.concatenate(rects), 9), axis=0)
+    p0, q0, p1, q1 = every.T
+    far = FAR_MM  # a wall may be pushed out so far
+    every = every[(p1 > lo[0] - far) & (p0 < hi[0] + far) & (q1 > lo[1] - far) & (q0 < hi[1] + far)]
+    if len(every) < 2 or len(every) > MOST_COMPARED:
+        return every
+    p0, q0, p1, q1 = every.T
+    within = (p0[:, None] >= p0) & (q0[:, None] >= q0) & (p1[:, None] <= p1) & (q1[:, None] <= q1)
+    np.fill_diagonal(within, False)
+    return np.asarray(every[~within.any(axis=1)])
 
 
 def plug_path(design: Design, p: PlacedPort) -> Box:

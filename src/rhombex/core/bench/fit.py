@@ -9,19 +9,22 @@ from rhombex.core.bench.arrange import PlacedPort, PlacedSolid, Thing, arrange
 from rhombex.core.bench.gaps import HARD, cavity, wall_limit
 from rhombex.core.bench.walls import moved_walls
 from rhombex.core.bench.wanted import wanted_ports
+from rhombex.core.case import Bulge
 from rhombex.core.design import Design
 from rhombex.core.parts import port_kinds
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
 from rhombex.core.space import OUTWARD, Box, Face, normal_axis
 
+CLEAR_MM = 0.05  # beside the rim's thickening, so that roundings do not meet
 _LOWS: tuple[Face, Face, Face] = ("left", "front", "bottom")
 _HIGHS: tuple[Face, Face, Face] = ("right", "back", "top")
 
 
-def fit_cavity(design: Design) -> dict[str, Any]:
+def fit_cavity(design: Design, thicker: tuple[Bulge, ...] = ()) -> dict[str, Any]:
     """The fields that change when the walls are drawn so that everything has the usual gap to walls and lid: parts, the room of their plugs and
-    cables, and what is fixed to a face, all as they stand. The floor stays unless something on a wall reaches below it. Raises
+    cables, and what is fixed to a face, all as they stand. Where walls are `thicker` inside (heights from the joint), the gap counts from
+    there. The floor stays unless something on a wall reaches below it. Raises
     DesignError where nothing is placed."""
     now = arrange(design)
     free = [t for t in now if t.face is None]
@@ -42,6 +45,7 @@ def fit_cavity(design: Design) -> dict[str, Any]:
                 hi[i] = max(hi[i], s.box.hi[i] + _limit(design, t, s, _HIGHS[i], round_mm))
     hi[2] = max(hi[2], _under_the_joint(design, now))
     _behind_panels(now, free, lo, hi)
+    _inside_the_rim(design, free, thicker, lo, hi)
     lo[2] = min(room.lo[2], min((s.box.lo[2] for t in now if t.face is not None for s in t.solids), default=room.lo[2]))
     out: dict[Face, float] = {}
     for i in range(3):
@@ -77,6 +81,22 @@ def _under_the_joint(design: Design, now: tuple[Thing, ...]) -> float:
         s.box.hi[2] for t in now if t.face in ("front", "back", "left", "right") for s in t.solids if s.role in HARD
     ]
     return max((top + rim + (inner - joint) for top in tops), default=floor)
+
+
+def _inside_the_rim(
+    design: Design, free: list[Thing], thicker: tuple[Bulge, ...], lo: list[float], hi: list[float]
+) -> None:
+    """Push walls out so far that what stands on the floor keeps clear of their thickening at the joint, which keeps its depth under the lid."""
+    inner = design.shell.inner_mm[2]
+    joint = hi[2] - (inner - getattr(design.shell.construction, "joint_mm", inner))
+    for bulge in (b.raised(joint) for b in thicker):
+        for s in (s for t in free for s in t.solids if s.role in HARD):
+            inward = bulge.inward_mm(s.box.lo[2], s.box.hi[2])
+            if inward <= 0:
+                continue
+            for i in (0, 1):
+                lo[i] = min(lo[i], s.box.lo[i] - inward - CLEAR_MM)
+                hi[i] = max(hi[i], s.box.hi[i] + inward + CLEAR_MM)
 
 
 def _top(t: Thing, p: PlacedPort) -> float:

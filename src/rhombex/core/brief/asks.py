@@ -15,7 +15,7 @@ class Ask(Frozen):
     key: str
     wish: str
     state: Literal["met", "unmet", "cannot tell yet"]
-    said: str
+    finding: str
 
 
 def asks(a: Analysis) -> tuple[Ask, ...]:
@@ -23,9 +23,14 @@ def asks(a: Analysis) -> tuple[Ask, ...]:
     b = a.design.brief
     out: list[Ask] = []
 
-    def ask(key: str, wish: str, met: bool | None, said: str) -> None:
+    def ask(key: str, wish: str, met: bool | None, finding: str) -> None:
         out.append(
-            Ask(key=key, wish=wish, state="cannot tell yet" if met is None else "met" if met else "unmet", said=said)
+            Ask(
+                key=key,
+                wish=wish,
+                state="cannot tell yet" if met is None else "met" if met else "unmet",
+                finding=finding,
+            )
         )
 
     if b.size_limit_mm is not None:
@@ -64,12 +69,12 @@ def asks(a: Analysis) -> tuple[Ask, ...]:
     if b.around != "adults":
         guard = val("limits.guard.opening")
         wide = [v for v in a.openings.vents if v.across_mm > guard]
-        said = ", ".join(f"{v.label}: {v.across_mm:.1f} mm" for v in wide)
+        finding = ", ".join(f"{v.label}: {v.across_mm:.1f} mm" for v in wide)
         ask(
             "around",
             f"Safe with {b.around} about",
             not wide,
-            f"openings wider than {guard:g} mm: {said}" if wide else f"no vent is wider than {guard:g} mm",
+            f"openings wider than {guard:g} mm: {finding}" if wide else f"no vent is wider than {guard:g} mm",
         )
     if b.stands == "wall":
         ask(

@@ -12,6 +12,7 @@ from rhombex.core.edits import Edit, PutVent
 from rhombex.core.openings.vents import vent_room
 from rhombex.core.reference import val
 from rhombex.core.space import Face, Vec2
+from rhombex.core.trail import given
 
 
 def _field(id: str, face: Face, at: Vec2, size: Vec2) -> tuple[Edit, ...]:
@@ -61,6 +62,12 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
         measured=have / 100,
         limit=need / 100,
         unit="cm2",
+        how="sum of the free area of all vents without a fan; wanted: air for the heat at its rise",
+        of=(
+            given("heat", a.need.heat_w, "W"),
+            given("ways: in, or in and out", 1 if with_fan else 2, ""),
+            *a.need.area_mm2.inputs,
+        ),
         reason=f"{a.need.heat_w:.1f} W at a rise of {val('air.air.rise'):g} K ask for {need / 100:.1f} cm2 of free area"
         + (" so that the fan is not starved." if with_fan else ", in and out together, without a fan."),
         source=a.need.area_mm2.source,

@@ -23,6 +23,7 @@ from rhombex.core.openings.ports import set_back
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import ref, val
 from rhombex.core.space import OUTWARD, Box, Face, Vec3, normal_axis
+from rhombex.core.trail import given, looked_up
 
 EPS = 1e-3
 _WALLS: tuple[tuple[Face, int], ...] = (("left", 0), ("right", 0), ("front", 1), ("back", 1))
@@ -56,6 +57,11 @@ def part_hits_lid(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"{t.name} is too tall for the lid" if gap < 0 else f"{t.name} comes close to the lid",
                 measured=gap,
                 limit=limit.value,
+                how="inside of the lid less the highest point of the component",
+                of=(
+                    given("inside of the lid over the floor", room.hi[2] - room.lo[2]),
+                    given(f"{top.name} over the floor", top.box.hi[2] - room.lo[2]),
+                ),
                 reason=f"Its {top.name} reaches {top.box.hi[2] - room.lo[2]:.1f} mm above the floor; "
                 f"the lid's inside is at {room.hi[2] - room.lo[2]:.1f} mm.",
                 source=str(limit),
@@ -102,6 +108,8 @@ def free_place(design: Design, t: Thing, by: Vec3) -> bool:
         if other.id in ids:
             continue
         for g in group:
+            if g.bounds.distance(other.bounds) > 0:
+                continue
             w = _worst(g, other)
             if w is not None and w[0] < 0:
                 return False
@@ -144,7 +152,7 @@ def parts_collide(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 5 and 6: two things in one place, or no room for a plug."""
     near = ref("limits.gap.part_part")
     for p, q in combinations(a.things, 2):
-        if _related(p, q) or one_stack(a, p, q):
+        if p.bounds.distance(q.bounds) >= near.value or _related(p, q) or one_stack(a, p, q):
             continue
         worst = _worst(p, q)
         if worst is None:
@@ -168,6 +176,8 @@ def parts_collide(a: Analysis, say: Maker) -> Iterator[Finding]:
             title,
             measured=d,
             limit=0.0 if soft else near.value,
+            how="least distance of two solids; less than nothing: how deep the one stands in the other",
+            of=tuple(given(f"{x.name} is sure to", x.sure_mm) for x in (s, r) if x.sure_mm > 0),
             reason=f"{s.name} ({p.name}) and {r.name} ({q.name}) "
             + (f"overlap by {-d:.1f} mm." if d < 0 else f"are {d:.1f} mm apart."),
             source=str(near),
@@ -191,6 +201,7 @@ def part_hits_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"{t.name} {'reaches into' if gap < 0 else 'is close to'} the {face} wall",
                 measured=gap,
                 limit=limit,
+                how="inside of the wall to the nearest point of the component",
                 reason=f"There are {gap:.1f} mm to the inside of the wall.",
                 source=str(ref("limits.gap.part_wall")),
                 subjects=(t.id, face),
@@ -243,6 +254,8 @@ def _corner(a: Analysis, say: Maker, t: Thing, room: Box) -> Iterator[Finding]:
             f"{t.name} meets a rounded corner",
             measured=worst,
             limit=0.0,
+            how="radius of the corner less the distance of the component's corner from its centre",
+            of=(given("radius inside", r),),
             reason=f"The corner is rounded inside with {r:.1f} mm; the part's own corner is square.",
             source="geometry",
             subjects=(t.id, "corner"),
@@ -277,6 +290,11 @@ def part_in_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
             f"{t.name} reaches into the floor",
             measured=gap,
             limit=0.0,
+            how="lowest point of the component less the inside of the floor",
+            of=(
+                given(f"lowest point of {low.name}", low.box.lo[2]),
+                given("inside of the floor", floor),
+            ),
             reason=f"Its {low.name} ends {-gap:.1f} mm below the inside of the floor; what it stands on cannot be printed there.",
             source="geometry",
             subjects=(t.id,),
@@ -316,6 +334,11 @@ def underside_meets_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"{low.name} of {t.name} {'meets' if gap < 0.2 else 'is close to'} the floor",
                 measured=gap,
                 limit=limit.value,
+                how="lowest point under the board less the inside of the floor",
+                of=(
+                    given(f"{low.name} below the board", t.frame.origin[2] - low.box.lo[2]),
+                    given("height of its posts", t.frame.origin[2] - floor),
+                ),
                 reason=f"It hangs {t.frame.origin[2] - low.box.lo[2]:.1f} mm below the board; the posts are "
                 f"{t.frame.origin[2] - floor:.1f} mm high. The board would not reach its posts.",
                 source=str(limit),
@@ -350,6 +373,7 @@ def post_hits_part(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"A post of {name} stands in {t.name}",
                 measured=depth,
                 limit=0.0,
+                how="least distance of the post and the component; less than nothing: how deep it stands in it",
                 reason="The post would be printed where the part, or the room for its plug, has to be.",
                 source="geometry",
                 subjects=(owner, t.id),
@@ -389,6 +413,11 @@ def lead_leaves_case(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"{lead.name} would have to leave the case and come back in",
                 measured=room,
                 limit=want,
+                how="face of the connector to the inside of the wall; wanted: plug and bend",
+                of=(
+                    given("plug", kind.plug_length_mm, "mm", kind.source),
+                    given("bend of the lead", lead.bend_radius_mm),
+                ),
                 reason=f"Its plug at {p.name} of {t.name} needs {kind.plug_length_mm:g} mm and a bend before the {p.face} wall, but "
                 f"{room:.0f} mm are there.",
                 source=f"{kind.source} ({kind.mark})",
@@ -422,6 +451,8 @@ def lead_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"{lead.name} is too short by {need.value - lead.length_mm:.0f} mm",
                 measured=lead.length_mm,
                 limit=need.value,
+                how="length of the lead; wanted: straight way between its plugs and their bends",
+                of=(*need.inputs,),
                 reason="From plug to plug with two bends it needs more than it has. A stretched flat lead causes faults "
                 "that look like broken parts.",
                 source=need.source,
@@ -435,6 +466,11 @@ def lead_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                 measured=lead.length_mm,
                 limit=max(most, need.value + 40),
                 sense="at most",
+                how="length of the lead; at most: what it needs with a share to stow, or 40 mm over",
+                of=(
+                    given("needed", need.value),
+                    looked_up("share to stow", stow),
+                ),
                 reason=f"It needs {need.value:.0f} mm. The rest has to be folded somewhere and blocks air and fingers.",
                 source=str(stow),
                 subjects=(lead.id,),

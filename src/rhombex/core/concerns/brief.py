@@ -20,6 +20,7 @@ from rhombex.core.parts import port_kinds
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref, val
 from rhombex.core.space import OUTWARD, normal_axis
+from rhombex.core.trail import given
 
 
 def needed_ports(a: Analysis) -> Iterator[tuple[Thing, PlacedPort]]:
@@ -77,6 +78,8 @@ def port_not_reachable(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=back,
             limit=far.value,
             sense="at most",
+            how="outer surface of the wall to the face of the connector",
+            of=(given("wall", a.design.shell.wall_mm),),
             reason=f"It looks at the {p.face} wall from {back:.0f} mm behind the outer surface"
             + (f", and {blocking.name} stands between." if blocking else "."),
             source=str(far),
@@ -119,6 +122,7 @@ def case_over_limit(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=a.case.box_mm[i],
             limit=limit[i],
             sense="at most",
+            how="outer size of the case, that way",
             reason="The wish list sets a largest size.",
             source="the brief",
             subjects=("case",),
@@ -156,6 +160,7 @@ def port_on_another_face(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=0,
             limit=1,
             unit="",
+            how="0: it opens on another face than the brief asks, 1: on that one",
             reason="The brief says on which face it belongs.",
             source="the brief",
             subjects=(ref_,),
@@ -163,7 +168,7 @@ def port_on_another_face(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("wish-unmet", "brief")
+@concern("wish-unmet", "brief", settled=True)
 def wish_unmet(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A wish of the brief that the design does not meet; size and threads have rules of their own."""
     for ask in asks(a):
@@ -189,7 +194,8 @@ def wish_unmet(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=0,
             limit=1,
             unit="",
-            reason=ask.said[:1].upper() + ask.said[1:] + ".",
+            how="0: not met, 1: met",
+            reason=ask.finding[:1].upper() + ask.finding[1:] + ".",
             source="the brief",
             subjects=(ask.key,),
             remedies=remedies,

@@ -10,6 +10,7 @@ from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.cuts.pieces import usable_bed
 from rhombex.core.edits import FreeCuts, Set
 from rhombex.core.reference import ref
+from rhombex.core.trail import given
 
 
 @concern("part-over-bed", "cuts")
@@ -44,6 +45,13 @@ def part_over_bed(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=longest,
             limit=longest - c.over_mm,
             sense="at most",
+            how="longest side of the part as it lies; limit: the bed less brim and edge on both sides",
+            of=(
+                given("too large by", c.over_mm),
+                given("bed left along x", c.usable_mm[0]),
+                given("bed left along y", c.usable_mm[1]),
+                given("brim", brim),
+            ),
             reason=f"{a.printer.name} leaves {c.usable_mm[0]:.0f} x {c.usable_mm[1]:.0f} mm once {brim:g} mm of brim and the "
             "bed's edge are taken off each side."
             + ("" if whole else " A seam costs pins, glue and looks; the part is whole if it is a little smaller."),
@@ -65,6 +73,11 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=c.over_mm,
             limit=0.0,
             sense="at most",
+            how="how much the part is larger than the bed",
+            of=(
+                given("bed left along x", c.usable_mm[0]),
+                given("bed left along y", c.usable_mm[1]),
+            ),
             reason="It is larger than the bed both ways, and cuts run one way only."
             if min(c.bbox_mm[:2]) > max(c.usable_mm[:2])
             else "Everywhere within reach a cut would go through "
@@ -101,6 +114,12 @@ def cut_through_feature(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"The cut of the {c.part} goes through the {worst.why}",
                 measured=keep.value - depth,
                 limit=keep.value,
+                how="room wanted beside the feature less how deep the cut lies in its strip",
+                of=(
+                    given("the cut", cut.at_mm),
+                    given("strip from", worst.lo),
+                    given("strip to", worst.hi),
+                ),
                 reason="A seam through a boss, post or opening leaves two halves that hold nothing.",
                 source=str(keep),
                 subjects=(c.part, worst.why),

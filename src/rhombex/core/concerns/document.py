@@ -2,14 +2,28 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from difflib import SequenceMatcher
+from functools import partial
 
 from rhombex.core.analysis import Analysis, made_at_all
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.design import Panel, PlacedOpening
-from rhombex.core.edits import Edit, FitCavity, PutOpening, PutPanel, Remove, RemovePanel, RemoveVent, Set, Swap, apply
+from rhombex.core.design import Design, Panel, PlacedOpening
+from rhombex.core.edits import (
+    Edit,
+    PutOpening,
+    PutPanel,
+    Remove,
+    RemoveOwnOpening,
+    RemovePanel,
+    RemoveVent,
+    Set,
+    Swap,
+    Together,
+    apply,
+    walls_round,
+)
 from rhombex.core.faults import Fault
 from rhombex.core.parts import library
 from rhombex.core.plain import DesignError
@@ -34,6 +48,7 @@ def printer_not_here(a: Analysis, say: Maker) -> Iterator[Finding]:
         measured=0,
         limit=1,
         unit="printer",
+        how="0: not in this workshop, 1: there",
         reason=f"Beds, hours and allowances shown are those of {a.printer.name}, which stands in for it.",
         source="the workshop",
         subjects=(key,),
@@ -69,6 +84,7 @@ def component_not_here(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=0,
             limit=1,
             unit="component",
+            how="0: not in the library, 1: there",
             reason=f"There is no component “{p.component}” in the library or in the design. It is left out of the drawing, the parts and "
             "every sum. Read its file in under Parts, or choose what takes its place.",
             source="the library",
@@ -91,35 +107,43 @@ def part_not_made(a: Analysis, say: Maker) -> Iterator[Finding]:
             continue
         yield say(
             "stop",
-            f"The {_name(a, f.what)} cannot be made",
+            f"The {named(a, f.what)} cannot be made",
             measured=0,
             limit=1,
             unit="part",
-            reason=f"{f.said[:1].upper()}{f.said[1:]}. What else can be made is shown."
+            how="0: cannot be made, 1: made",
+            reason=f"{f.message[:1].upper()}{f.message[1:]}. What else can be made is shown."
             + (f" ({f.code})" if f.code else ""),
             source="geometry",
             subjects=(f.what,),
-            remedies=_ways_to_make(a, f.what),
+            remedies=mildest(a, ways_to_make(a, f.what), partial(_can_be_made, a, f.what)),
         )
 
 
-def _name(a: Analysis, part: str) -> str:
+def named(a: Analysis, part: str) -> str:
+    """What a part is called: a panel by the name that a hand gave it."""
     return next((p.name for p in a.design.panels if p.id == part), part)
 
 
-def _ways_to_make(a: Analysis, part: str) -> tuple[Remedy, ...]:
-    """Changes after which the part can be made, tried on its shape alone: the mildest first."""
+def _can_be_made(a: Analysis, part: str, changed: Design) -> bool:
+    return made_at_all(changed, a.workshop, part)
+
+
+def ways_to_make(a: Analysis, part: str) -> Iterator[Remedy]:
+    """Changes after which a part that cannot be made so may be: the mildest first."""
     panel = next((p for p in a.design.panels if p.id == part), None)
-    tries = _of_panel(panel) if panel is not None else _of_case(a, part)
+    return _of_panel(panel) if panel is not None else _of_case(a, part)
+
+
+def mildest(a: Analysis, ways: Iterator[Remedy], good: Callable[[Design], bool]) -> tuple[Remedy, ...]:
+    """The first two ways after which the design is good, tried on its shape alone."""
     found: list[Remedy] = []
-    for r in tries:
+    for r in ways:
         try:
-            changed = apply(a.design, r.edits[0])
-            for e in r.edits[1:]:
-                changed = apply(changed, e)
+            changed = apply(a.design, Together(edits=r.edits))
         except DesignError:
             continue
-        if made_at_all(changed, a.workshop, part):
+        if good(changed):
             found.append(r)
         if len(found) == 2:
             break
@@ -140,11 +164,13 @@ def _of_case(a: Analysis, part: str) -> Iterator[Remedy]:
     if sized:
         back = tuple[Edit, ...](PutOpening(opening=PlacedOpening(port=o.port)) for o in sized)
         yield Remedy(label="Give the openings back to their ports", edits=back)
+    for o in d.own_openings:
+        yield Remedy(label=f"Take the opening {o.name} out", edits=(RemoveOwnOpening(id=o.id),))
     if d.vents:
         yield Remedy(label="Take the vents out", edits=tuple(RemoveVent(id=v.id) for v in d.vents))
     if d.shell.boss_od_mm is not None:
         yield Remedy(label="Let the rule size the bosses", edits=(Set(path="shell.boss_od_mm", value=None),))
-    yield Remedy(label="Draw the walls round the parts", edits=(FitCavity(),))
+    yield Remedy(label="Draw the walls round the parts", edits=(walls_round(a.case),))
     yield Remedy(
         label="Walls, floor and lid of 3 mm",
         edits=tuple(Set(path=f"shell.{x}", value=3.0) for x in ("wall_mm", "floor_mm", "lid_mm")),
@@ -169,7 +195,8 @@ def told(f: Fault, say: Maker | None = None, remedies: tuple[Remedy, ...] = ()) 
         measured=0,
         limit=1,
         unit="",
-        reason=f"{f.said[:1].upper()}{f.said[1:]}. It is left out of what is shown and of every sum; the rest stands."
+        how="0: not worked out, 1: worked out",
+        reason=f"{f.message[:1].upper()}{f.message[1:]}. It is left out of what is shown and of every sum; the rest stands."
         + (f" ({f.code})" if f.code else ""),
         source="Rhombex itself" if f.code else "limits of Rhombex",
         subjects=(f.what,),

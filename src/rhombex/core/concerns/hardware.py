@@ -19,6 +19,7 @@ from rhombex.core.hardware.face_screws import face_screw
 from rhombex.core.parts.threads import label, screw_size
 from rhombex.core.reference import ref, val
 from rhombex.core.space import Box, hull
+from rhombex.core.trail import given, looked_up
 
 
 class _Nearest(TypedDict):
@@ -42,6 +43,7 @@ def thread_opened_often(a: Analysis, say: Maker) -> Iterator[Finding]:
             limit=bears.value,
             unit="openings",
             sense="at most",
+            how="openings over the life of the case, from the brief",
             reason=f"A screw wears its thread in plastic each time. An insert of brass does not wear. ({opened.source}.)",
             source=str(bears),
             subjects=(j.name,),
@@ -99,6 +101,12 @@ def _length_of(a: Analysis, j: Joint, say: Maker) -> Iterator[Finding]:
             "stop",
             f"No stock screw fits the {j.name}'s stack",
             **_nearest(j.thread, j.grip_mm + least, j.grip_mm + most),
+            how="nearest stock length; wanted: what it passes and the thread it needs",
+            of=(
+                given("passes", j.grip_mm),
+                given("least thread", least),
+                given("most thread", most),
+            ),
             reason=f"Between {j.grip_mm + least:.1f} and {j.grip_mm + most:.1f} mm there is no stock length.",
             source=str(ref("fasteners.rule.tip_clearance")),
             subjects=(j.name,),
@@ -118,6 +126,13 @@ def _length_of(a: Analysis, j: Joint, say: Maker) -> Iterator[Finding]:
             measured=j.engagement_mm,
             limit=most,
             sense="at most",
+            how="length of the screw less what it passes",
+            of=(
+                given("screw", j.screw_mm),
+                given("passes", j.grip_mm),
+                given("hole", j.hole_depth_mm),
+                looked_up("clear of the tip", ref("fasteners.rule.tip_clearance")),
+            ),
             reason=f"The tip meets the bottom of the hole before the {j.name} is tight.",
             source=str(ref("fasteners.rule.tip_clearance")),
             subjects=(j.name,),
@@ -130,6 +145,12 @@ def _length_of(a: Analysis, j: Joint, say: Maker) -> Iterator[Finding]:
             f"{words} have too little thread",
             measured=j.engagement_mm,
             limit=least,
+            how="length of the screw less what it passes; wanted: diameter x factor",
+            of=(
+                given("screw", j.screw_mm),
+                given("passes", j.grip_mm),
+                looked_up("factor", ref(f"fasteners.rule.{rule}")),
+            ),
             reason=f"Too few turns hold; they pull out when the case is lifted by its {j.name}.",
             source=str(ref(f"fasteners.rule.{rule}")),
             subjects=(j.name,),
@@ -171,6 +192,7 @@ def many_screw_kinds(a: Analysis, say: Maker) -> Iterator[Finding]:
         limit=limit.value,
         unit="kinds",
         sense="at most",
+        how="kinds of screws in the bill, by thread and length",
         reason=f"{', '.join(kinds)}. Each kind is a bag to buy and a screw to mix up.",
         source=str(limit),
         subjects=("screws",),
@@ -208,6 +230,12 @@ def screw_tip_hits(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"The screws of {t.name} reach into {hit.name}",
                 measured=-over,
                 limit=0.0,
+                how="how deep the tip stands in what is behind it, as less than nothing",
+                of=(
+                    given("screw", s.length_mm),
+                    given("ends behind the face by", end),
+                    given("component and wall end at", begin),
+                ),
                 reason=f"{screw_size(s.thread, s.length_mm)} stands {end - begin:.1f} mm out behind {t.name}; {hit.name} is there.",
                 source="geometry",
                 subjects=(t.id, hit.id, "tip"),
@@ -247,6 +275,8 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                     f"The screw heads under {t.name} stand proud of the floor",
                     measured=p.head_depth_mm,
                     limit=head,
+                    how="depth to which the head sinks; wanted: height of the head",
+                    of=(given("pad and floor sink it by", p.head_depth_mm),),
                     reason=f"An {label(p.thread)} head is {head:g} mm high; floor and pad are too thin to sink it.",
                     source="ISO 4762 head height",
                     subjects=(p.of,),
@@ -260,6 +290,11 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                     measured=p.engagement_mm,
                     limit=mount.depth_limit_mm,
                     sense="at most",
+                    how="thread in the component",
+                    of=(
+                        given("screw", p.screw_mm or 0.0),
+                        given("passes", p.grip_mm),
+                    ),
                     reason="They meet the inside of the drive.",
                     source=mount.source,
                     subjects=(p.of,),
@@ -274,6 +309,12 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                 "stop",
                 f"No stock screw holds {t.name} on its posts",
                 **_nearest(p.thread, p.grip_mm + least, p.grip_mm + deepest),
+                how="nearest stock length; wanted: what it passes and the thread it needs",
+                of=(
+                    given("passes", p.grip_mm),
+                    given("least thread", least),
+                    given("most thread", deepest),
+                ),
                 reason=f"It passes {p.grip_mm:.1f} mm of board{' and spacer' if p.clamps else ''}, so it would be {p.grip_mm + least:.1f} "
                 f"to {p.grip_mm + deepest:.1f} mm long; there is no such length.",
                 source="nominal lengths: ISO 888, for inch threads ASME B18.6.3",
@@ -289,6 +330,12 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                 measured=p.engagement_mm,
                 limit=most,
                 sense="at most",
+                how="length of the screw less what it passes; at most: depth of the hole less room for the tip",
+                of=(
+                    given("passes", p.grip_mm),
+                    given("hole", p.hole_depth_mm),
+                    looked_up("clear of the tip", ref("fasteners.rule.tip_clearance")),
+                ),
                 reason="The tip meets the bottom of the hole; the board stays loose.",
                 source=str(ref("fasteners.rule.tip_clearance")),
                 subjects=(p.of, "screws"),

@@ -21,6 +21,7 @@ from rhombex.core.parts import port_kinds
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.box import facing_across
 from rhombex.core.space import Box, Vec3
+from rhombex.core.trail import given, looked_up
 
 
 @concern("port-misses-opening", "openings", needs=("walls",))
@@ -43,6 +44,8 @@ def port_misses_opening(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"{o.label}: the opening is too small",
                 measured=o.size_mm[i],
                 limit=o.nominal_mm[i],
+                how="size of the opening; wanted: size of the connector",
+                of=(given("allowance asked", o.allowance.value),),
                 reason=f"It is {o.size_mm[i]:.2f} mm {way}, the connector {o.nominal_mm[i]:.2f}.",
                 source=f"{o.allowance.source}; {o.source}",
                 subjects=(o.id,),
@@ -55,6 +58,11 @@ def port_misses_opening(a: Analysis, say: Maker) -> Iterator[Finding]:
                 measured=off,
                 limit=room,
                 sense="at most",
+                how="middle of the port to the middle of the opening; at most: half of what the opening is larger",
+                of=(
+                    given("opening", o.size_mm[i]),
+                    given("connector", o.nominal_mm[i]),
+                ),
                 reason=f"The port's middle is {off:.2f} mm from the opening's; the allowance leaves {room:.2f} mm.",
                 source=f"{o.allowance.source}; {o.source}",
                 subjects=(o.id,),
@@ -66,6 +74,14 @@ def port_misses_opening(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"{o.label}: the opening leaves too little room",
                 measured=room - off,
                 limit=least,
+                how="half of what the opening is larger, less how far its middle is off; wanted: allowance less its scatter",
+                of=(
+                    given("opening", o.size_mm[i]),
+                    given("connector", o.nominal_mm[i]),
+                    given("off", off),
+                    given("allowance", o.allowance.value),
+                    given("scatter", o.spread_mm),
+                ),
                 reason=f"{room - off:.2f} mm are left on one side; prints scatter by {o.spread_mm:.2f} round an allowance of "
                 f"{o.allowance.value:.2f}, so the plug may not go in.",
                 source=f"{o.allowance.source}; {o.source}",
@@ -94,6 +110,11 @@ def port_too_deep(a: Analysis, say: Maker) -> Iterator[Finding]:
                 measured=back,
                 limit=limit,
                 sense="at most",
+                how="outer surface of the wall to the face of the connector; at most: length of the plug less what fingers hold",
+                of=(
+                    given("plug", port_kinds()[p.port.kind].plug_length_mm, "mm", port_kinds()[p.port.kind].source),
+                    looked_up("to hold", grip),
+                ),
                 reason=f"Its face is {back:.1f} mm behind the outer surface; a plug of this kind leaves "
                 f"{grip.value:g} mm to hold only down to {limit:.0f} mm.",
                 source=str(grip),
@@ -121,6 +142,13 @@ def joint_cuts_opening(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"The joint runs through the opening for {o.label}",
                 measured=seam.at_mm - v1,
                 limit=seam.at_mm - low,
+                how="height of the joint less the top of the opening; wanted: the groove and a web under it",
+                of=(
+                    given("joint", seam.at_mm),
+                    given("top of the opening", v1),
+                    given("groove", seam.below_mm),
+                    given("web", web),
+                ),
                 reason="Tongue and groove need unbroken wall under the joint; a seam through an opening opens with the plug.",
                 source=str(ref("limits.cut.seam_to_feature")),
                 subjects=(o.id,),
@@ -214,6 +242,7 @@ def opening_meets_screw(a: Analysis, say: Maker) -> Iterator[Finding]:
                     f"{o.label} runs through {what}",
                     measured=gap,
                     limit=0.0,
+                    how="least distance of the opening and what is there; less than nothing: how deep it runs into it",
                     reason=f"They overlap by {-gap:.1f} mm: what it is cut from holds nothing any more, or stands in the opening.",
                     source="geometry",
                     subjects=(o.id, subject),
@@ -309,6 +338,11 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                 else f"{p.label} and {q.label} run together",
                 measured=gap,
                 limit=limit,
+                how="least distance of the two openings; wanted: lines of a web x width of a line",
+                of=(
+                    given("line", a.case.line_mm),
+                    looked_up("lines", lines),
+                ),
                 reason=f"Printed lines are {a.case.line_mm:.2f} mm wide; a web thinner than two tears or is left out.",
                 source=str(lines),
                 subjects=(p.id, q.id),
@@ -328,6 +362,11 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"{o.label} runs into the edge of the {o.face} face",
                 measured=edge,
                 limit=limit,
+                how="least distance of the opening to an edge of its face; wanted: lines of a web x width of a line",
+                of=(
+                    given("line", a.case.line_mm),
+                    looked_up("lines", lines),
+                ),
                 reason="The opening breaks the edge of the case open.",
                 source=str(lines),
                 subjects=(o.id, o.face),

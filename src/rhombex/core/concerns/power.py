@@ -5,13 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.bench.arrange import arrange
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import Adapter
-from rhombex.core.edits import PutAdapter, PutFeed, Swap
+from rhombex.core.edits import PutAdapter, PutFeed, Swap, apply
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component
+from rhombex.core.plain import DesignError
 from rhombex.core.power.draws import Branch, Budget, Source, budget, margin_source
 from rhombex.core.reference import ref, table
+from rhombex.core.trail import given
 
 ADAPTERS_W = (10.0, 15.0, 18.0, 27.0, 30.0, 45.0, 60.0, 65.0, 90.0, 100.0, 120.0, 150.0, 180.0, 230.0, 280.0, 330.0)
 
@@ -44,7 +47,7 @@ def _bigger(a: Analysis, s: Source, need: float) -> tuple[Remedy, ...]:
         and c.supply.total_w >= need
     ]
     able.sort(key=lambda c: c.supply.total_w if c.supply else 0.0)
-    return tuple(Remedy(label=f"Take {c.label}", edits=(Swap(id=s.id, component=c.key),)) for c in able[:1])
+    return _first_that_feeds(a, s.id, able)
 
 
 def _others(a: Analysis, b: Budget, s: Source, rail: str, over_w: float) -> tuple[Remedy, ...]:
@@ -80,6 +83,11 @@ def supply_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=s.rating_w,
             limit=need,
             unit="W",
+            how="rating of the supply; wanted: sum of the peaks / (1 - share of the rating to spare)",
+            of=(
+                given("sum of the peaks", s.watts.peak, "W"),
+                given("share to spare", s.wanted_margin, ""),
+            ),
             reason=f"{s.watts.peak:.0f} W at the peak, {s.watts.typical:.0f} W as usual; with {s.wanted_margin:.0%} of it to spare it would be "
             f"{need:.0f} W. At its limit it gets hot, and a peak switches the machine off.",
             source=margin_source(s.kind),
@@ -104,6 +112,7 @@ def rail_over_rating(a: Analysis, say: Maker) -> Iterator[Finding]:
                 limit=r.rating_w,
                 unit="W",
                 sense="at most",
+                how="sum of the peaks on this rail",
                 reason=f"All that hangs on {r.rail} takes {r.watts.peak:.0f} W at the peak.",
                 source=f"rating of {s.name}",
                 subjects=(s.id, r.rail),
@@ -125,6 +134,7 @@ def plug_over_limit(a: Analysis, say: Maker) -> Iterator[Finding]:
             limit=x.plug_limit_w,
             unit="W",
             sense="at most",
+            how="peak through this plug",
             reason=f"{x.watts.peak:.0f} W at the peak run through it on {x.rail}. Contacts heat up and melt.",
             source=str(limit),
             subjects=(x.part, x.plug),
@@ -146,7 +156,31 @@ def _other_plug(a: Analysis, x: Branch) -> tuple[Remedy, ...]:
         )
     ]
     able.sort(key=lambda c: (abs(_plan_mm2(c) - _plan_mm2(thing.component)), -sum(d.peak_w for d in c.power)))
-    return tuple(Remedy(label=f"Take {c.label}", edits=(Swap(id=x.part, component=c.key),)) for c in able[:1])
+    return _first_that_feeds(a, x.part, able)
+
+
+def _first_that_feeds(a: Analysis, id: str, able: list[Component]) -> tuple[Remedy, ...]:
+    """The component to take in another's place with which least is short, the first of equals; nothing may be short that was not
+    before: what clears the watts and lacks a plug is no mend."""
+    now, best, left = _short(budget(a.design, a.things)), None, 0
+    for c in able:
+        swap = Swap(id=id, component=c.key)
+        try:
+            d = apply(a.design, swap)
+        except DesignError:
+            continue  # it does not go in its place
+        short = _short(budget(d, arrange(d)))
+        if short <= now and (best is None or len(short) < left):
+            best, left = Remedy(label=f"Take {c.label}", edits=(swap,)), len(short)
+    return (best,) if best else ()
+
+
+def _short(b: Budget) -> set[tuple[str, str]]:
+    """What is not enough in a budget: plugs of a source, a source, a rail of it, a rail that nothing feeds."""
+    out = {(s.id, m.split(" x ", 1)[1]) for s in b.sources for m in s.plugs_missing}
+    out |= {(s.id, "") for s in b.sources if s.margin < 0}
+    out |= {(s.id, r.rail) for s in b.sources for r in s.rails if r.rating_w < r.watts.peak}
+    return out | {(x.part, x.rail) for x in b.branches if x.source is None and x.watts.peak > 0.5}
 
 
 def _plan_mm2(c: Component) -> float:
@@ -186,6 +220,7 @@ def nothing_feeds(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=0.0,
             limit=watts,
             unit="W",
+            how="watts that feed this rail; wanted: sum of the peaks on it",
             reason=f"{', '.join(x.name for x in hungry[:4])} take {watts:.0f} W at the peak. Put a supply or converter in, or say which "
             "adapter feeds it.",
             source="sum of the parts' peaks",
@@ -206,6 +241,7 @@ def plugs_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
                 measured=0.0,
                 limit=float(count),
                 unit="plugs",
+                how="plugs left; wanted: plugs missing",
                 reason=f"{missing} more are wanted. A splitter puts the watts of two plugs through one.",
                 source=f"plugs of {s.name}",
                 subjects=(s.id, plug),
@@ -227,4 +263,4 @@ def _with_plugs(a: Analysis, s: Source, plug: str) -> tuple[Remedy, ...]:
         and c.supply.plugs.get(plug, 0) > have.plugs.get(plug, 0)
     ]
     able.sort(key=lambda c: c.supply.total_w if c.supply else 0.0)
-    return tuple(Remedy(label=f"Take {c.label}", edits=(Swap(id=s.id, component=c.key),)) for c in able[:1])
+    return _first_that_feeds(a, s.id, able)

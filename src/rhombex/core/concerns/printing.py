@@ -16,6 +16,7 @@ from rhombex.core.fit.bead import line_width_mm, nozzle_mm, wall_of_lines_mm
 from rhombex.core.process.laying import down_of
 from rhombex.core.process.shrink import shrink_risk
 from rhombex.core.reference import ref, val
+from rhombex.core.trail import given, looked_up
 from rhombex.core.workshop.printer import Printer
 
 
@@ -26,7 +27,7 @@ def _usual(a: Analysis, part: str) -> tuple[Remedy, ...]:
     return (Remedy(label=f"Lay the {part} on its {of.down} again", edits=(LayPart(part=part, down=None),)),)
 
 
-@concern("hangs-free", "process")
+@concern("hangs-free", "process", settled=True)
 def hangs_free(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 15: overhangs past 45 degrees and long bridges printed into the air."""
     limit = ref("limits.print.support_room")
@@ -41,6 +42,11 @@ def hangs_free(a: Analysis, say: Maker) -> Iterator[Finding]:
             limit=limit.value,
             unit="cm2",
             sense="at most",
+            how="area that leans out more than the limit, or spans more than bridges come out clean",
+            of=(
+                looked_up("leans out more than", ref("printing.feature.overhang")),
+                looked_up("spans more than", ref("printing.feature.bridge_clean")),
+            ),
             reason=f"This much leans out more than {val('printing.feature.overhang'):g} degrees or spans more than "
             f"{val('printing.feature.bridge_clean'):g} mm, and is printed without support.",
             source=str(ref("printing.feature.overhang")),
@@ -52,7 +58,7 @@ def hangs_free(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("long-bridge", "process")
+@concern("long-bridge", "process", settled=True)
 def long_bridge(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 15: an opening so wide that the lines over it sag, however little of them hangs."""
     clean, most = ref("printing.feature.bridge_clean"), ref("printing.feature.bridge_most")
@@ -66,6 +72,8 @@ def long_bridge(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=span,
             limit=clean.value,
             sense="at most",
+            how="distance between what holds the bridge, along its lines, the best way round",
+            of=(looked_up("at most, with an edge to be cut clean", most),),
             reason=f"Lines laid over so wide an opening sag{' and break' if span > most.value else ''}: {clean.value:g} mm come out clean, up to "
             f"{most.value:g} with an edge that has to be cut clean.",
             source=str(clean),
@@ -77,7 +85,7 @@ def long_bridge(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("much-support", "process")
+@concern("much-support", "process", settled=True)
 def much_support(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 15: support that could be designed away."""
     share = ref("limits.print.support_share")
@@ -92,6 +100,11 @@ def much_support(a: Analysis, say: Maker) -> Iterator[Finding]:
             limit=100 * share.value,
             unit="%",
             sense="at most",
+            how="filament of the support / all filament of the piece",
+            of=(
+                given("support", e.support_g, "g"),
+                given("all", e.mass_g.value, "g"),
+            ),
             reason=f"{e.support_g:.0f} g are broken off and thrown away, and leave scars. Another side down, ramps of "
             "45 degrees or a cut save them.",
             source=str(share),
@@ -117,6 +130,11 @@ def slender_upright(a: Analysis, say: Maker) -> Iterator[Finding]:
             limit=limit.value,
             unit="x its foot",
             sense="at most",
+            how="height / least side of the foot",
+            of=(
+                given("height", h),
+                given("least side", min(w, d)),
+            ),
             reason=f"{h:.0f} mm high on {min(w, d):.1f}: it sways while it prints, and bends across its layers, where {kind} "
             f"has {val(f'materials.{kind}.across_layers'):.0%} of its strength.",
             source=str(limit),
@@ -142,6 +160,12 @@ def web_thinner_than_lines(a: Analysis, say: Maker) -> Iterator[Finding]:
             f"The webs of the {panel.name} are thinner than two lines",
             measured=web,
             limit=least,
+            how="pitch of the vents less their width; wanted: lines of a web x width of a line",
+            of=(
+                given("pitch", panel.vent_pitch_mm),
+                given("width", panel.vent_d_mm),
+                given("line", width),
+            ),
             reason=f"Between vents of {panel.vent_d_mm:g} mm stand {web:.2f} mm; two lines of {width:.2f} mm need {least:.2f}.",
             source=str(lines),
             subjects=(panel.id,),
@@ -181,6 +205,11 @@ def corners_lift(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=pull,
             limit=limit.value,
             sense="at most",
+            how="longest side x shrinkage, less what the brim holds",
+            of=(
+                given("shrinks", shrink, "%"),
+                given("brim", process.brim_mm),
+            ),
             reason=f"{process.filament} shrinks {shrink:g} %: {pull:.1f} mm over the longest side, and the brim of "
             f"{process.brim_mm:g} mm does not hold that.",
             source=str(limit),
@@ -207,6 +236,8 @@ def cracks_at_jumps(a: Analysis, say: Maker) -> Iterator[Finding]:
             limit=limit.value,
             unit="x area",
             sense="at most",
+            how="larger section / smaller section where it changes most from one layer to the next",
+            of=(given("at a height of", risk.jump_z_mm),),
             reason=f"At {risk.jump_z_mm:.1f} mm the section changes {risk.jump:.1f}-fold"
             + (f", and {risk.inner_corners} standing inner corners are sharp" if risk.inner_corners else "")
             + ". Shrinkage gathers there; a warm chamber, fillets and slow cooling help.",
@@ -224,7 +255,7 @@ def _mass_by_kind(a: Analysis) -> dict[str, float]:
     return out
 
 
-@concern("rack-runs-out", "plan")
+@concern("rack-runs-out", "plan", settled=True)
 def rack_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 18: not enough filament on the rack."""
     reserve = ref("limits.print.spool_reserve")
@@ -249,6 +280,11 @@ def rack_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=left,
             limit=want,
             unit="g",
+            how="sum of what is left on all spools of it; wanted: what the parts take and a reserve",
+            of=(
+                given("the parts take", mass, "g"),
+                looked_up("reserve", reserve),
+            ),
             reason=f"The parts take {mass:.0f} g, and a little more should stay for a part that fails.",
             source=str(reserve),
             subjects=(kind,),
@@ -256,7 +292,7 @@ def rack_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("colour-runs-out", "plan")
+@concern("colour-runs-out", "plan", settled=True)
 def colour_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 18: enough filament in all, but of no one colour: two colours are not one spool."""
     reserve = ref("limits.print.spool_reserve")
@@ -275,6 +311,11 @@ def colour_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=most,
             limit=want,
             unit="g",
+            how="most that is left in one colour; wanted: what the parts take and a reserve",
+            of=(
+                given("the parts take", mass, "g"),
+                looked_up("reserve", reserve),
+            ),
             reason=f"The parts take {mass:.0f} g; of {colour}, the most there is, {most:.0f} g are left. The rest would be of another "
             "colour: choose which parts, or buy a spool.",
             source=str(reserve),
@@ -282,7 +323,7 @@ def colour_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("spool-runs-out", "plan")
+@concern("spool-runs-out", "plan", settled=True)
 def spool_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 18: a piece that takes more than any one spool holds: it runs out on the way."""
     for p, e in a.estimated():
@@ -301,6 +342,7 @@ def spool_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=fullest.left_g,
             limit=need,
             unit="g",
+            how="left on the fullest spool; wanted: what the piece takes",
             reason=f"It takes {need:.0f} g; the fullest spool, {fullest.colour}, holds {fullest.left_g:.0f} g. The printer stops for a new "
             "spool in the middle, which leaves a mark, or fails where nobody is there.",
             source="arithmetic",
@@ -329,6 +371,7 @@ def more_colours_than_slots(a: Analysis, say: Maker) -> Iterator[Finding]:
             limit=slots - 1 if over else many.value,
             unit="changes",
             sense="at most",
+            how="changes of filament in this part",
             reason=f"{a.printer.name} holds {slots} filament{'s' if slots > 1 else ''}: the rest is changed by hand while it "
             "waits."
             if over
@@ -371,6 +414,7 @@ def printer_out_of_order(a: Analysis, say: Maker) -> Iterator[Finding]:
         limit=limit.value,
         unit="mm over 100" if skewed else "x flow asked",
         sense="at most" if skewed else "at least",
+        how="from its last test part: skew over 100 mm, or filament given / asked",
         reason=(
             f"Its last part was out of square; over {longest:.0f} mm that is {h.skew_mm_per_100 * longest / 100:.1f} mm."
             if skewed
@@ -402,6 +446,7 @@ def nozzle_not_at_hand(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=asked,
             limit=nearest,
             sense="at most" if asked > nearest else "at least",
+            how="nozzle that the process asks for; nearest that is at hand",
             reason=f"{a.printer.name} has {', '.join(f'{x:g}' for x in at_hand)} mm. Layers, line width and hours are those of a "
             "nozzle that is not there.",
             source=f"workshop: {a.printer.name}",
@@ -432,6 +477,11 @@ def layer_too_thick(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=process.layer_mm,
             limit=limit,
             sense="at most",
+            how="layer height; at most: nozzle x share",
+            of=(
+                given("nozzle", nozzle),
+                looked_up("share", share),
+            ),
             reason=f"A bead of a {nozzle:g} nozzle is pressed flat up to {share.value:g} of its width; thicker ones lie loosely.",
             source=str(share),
             subjects=(part,),

@@ -11,6 +11,7 @@ from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import FilamentKind
 from rhombex.core.edits import Edit, Set
 from rhombex.core.reference import ref, val
+from rhombex.core.trail import given, looked_up
 
 KINDS: tuple[FilamentKind, ...] = ("PLA", "PETG", "ASA", "ABS", "PC")
 
@@ -33,6 +34,12 @@ def material_softens(a: Analysis, say: Maker) -> Iterator[Finding]:
             limit=limit,
             unit="degC",
             sense="at most",
+            how="heat ladder: room, rise of the air inside, share of it at the wall",
+            of=(
+                given("room", a.design.brief.room_c, "degC"),
+                looked_up("bears under load", bears),
+                looked_up("margin", margin),
+            ),
             reason=f"At {a.design.brief.room_c:g} degC in the room the warmest wall is about {wall:.0f} degC. {kind} under load "
             f"bears {bears.value:g}, less {margin.value:g} K for error.",
             source=str(bears),
@@ -62,6 +69,11 @@ def chamber_too_warm(a: Analysis, say: Maker) -> Iterator[Finding]:
             limit=glass.value - margin,
             unit="degC",
             sense="at most",
+            how="chamber of the printer; at most: glass temperature less a margin",
+            of=(
+                looked_up("glass temperature", glass),
+                given("margin", margin, "K", "reference tables"),
+            ),
             reason=f"{kind} is glassy up to {glass.value:g} degC. In a chamber of {a.printer.chamber_c:g} it grows soft in the feeder and clogs; "
             "leave the door and the lid open, or print it elsewhere.",
             source=str(glass),
@@ -113,6 +125,8 @@ def needs_enclosure(a: Analysis, say: Maker) -> Iterator[Finding]:
             limit=0.5,
             unit="% shrink",
             sense="at most",
+            how="linear shrinkage from the table",
+            of=(looked_up("shrinks", shrink),),
             reason=f"{kind} shrinks while it cools; in a draught large parts lift off and walls crack.",
             source=str(shrink),
             subjects=(of.subject,),
@@ -141,6 +155,7 @@ def caution_fumes(a: Analysis, say: Maker) -> Iterator[Finding]:
                 limit=0,
                 unit="",
                 sense="at most",
+                how="1: it gives off fumes, 0: it does not",
                 reason="Ventilate the room or filter the printer's air, and do not sit beside it.",
                 source=str(fumes),
                 subjects=(kind,),
@@ -159,6 +174,7 @@ def caution_inserts(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=iron.value,
             limit=iron.value,
             unit="degC",
+            how="temperature of the iron, from printing temperature",
             reason=f"Iron at about {iron.value:g} degC for {kind}. It burns, and the insert stays hot: use a stand, let it cool.",
             source=str(iron),
             subjects=("inserts", kind),
@@ -175,6 +191,7 @@ def caution_fire(a: Analysis, say: Maker) -> Iterator[Finding]:
             limit=15,
             unit="W",
             sense="at most",
+            how="heat of all components",
             reason="Keep it off parts that run hot and keep vents clear; watch the first hours. Mains parts stay in their own "
             "listed metal case, and mains wiring belongs to a licensed electrician under local codes.",
             source="IEC 62368-1 power classes (memory)",

@@ -13,7 +13,7 @@ from rhombex.core.edits import Edit
 from rhombex.core.faults import reason
 from rhombex.core.plain import DesignError, first_error
 from rhombex.core.shop_edits import ShopEdit
-from rhombex.core.trail import Frozen, Shown
+from rhombex.core.trail import Frozen, Input, Shown, Trail
 
 Severity = Literal["stop", "weigh", "advice"]
 Stop = Literal["brief", "parts", "bench", "shell", "openings", "air", "cuts", "hardware", "process", "plan"]
@@ -31,13 +31,14 @@ class NotOffered(Frozen):
     """A remedy that would ask for more than a design can hold: its concern says so, and why."""
 
     label: str
-    said: str
+    message: str
 
 
 class Finding(Frozen):
     """One concern, with the measured number against its limit.
 
-    `sense`: the measured number should be `at least` or `at most` the limit. `key` names the finding across analyses.
+    `sense`: the measured number should be `at least` or `at most` the limit. `why`: how it was come by, with what went in and the
+    limit. `key` names the finding across analyses.
     """
 
     code: str
@@ -49,18 +50,20 @@ class Finding(Frozen):
     limit: Shown
     unit: str
     sense: Literal["at least", "at most"]
+    why: Trail
     reason: str
     source: str
     subjects: tuple[str, ...]
     remedies: tuple[Remedy, ...] = ()
 
 
-Rule = Callable[[Analysis], Iterator[Finding]]
+Rule = Callable[..., Iterator[Finding]]
 RULES: dict[str, Rule] = {}
 STOPS: dict[str, Stop] = {}
 NEEDS: dict[str, tuple[Need, ...]] = {}  # what of a case each rule looks at
+UNLESS_TOLD: list[str] = []  # rules behind the rules: heard where no other has stopped what they are about
 SHOWN_DIGITS = 2
-PRINTING = ("cuts", "process", "plan")  # stops whose rules look at printed pieces
+SETTLED: set[str] = set()  # rules of grams, hours and support: asked of settled figures, all others of previews as well
 
 
 class Maker:
@@ -78,6 +81,8 @@ class Maker:
         limit: float,
         unit: str = "mm",
         sense: Literal["at least", "at most"] = "at least",
+        how: str,
+        of: tuple[Input, ...] = (),
         reason: str,
         source: str,
         subjects: tuple[str, ...],
@@ -85,7 +90,7 @@ class Maker:
     ) -> Finding:
         for r in remedies:
             if isinstance(r, NotOffered):
-                reason += f" “{r.label}” cannot be offered: {r.said}."
+                reason += f" “{r.label}” cannot be offered: {r.message}."
         return Finding(
             code=self.code,
             key=":".join((self.code, *subjects)),
@@ -96,6 +101,12 @@ class Maker:
             limit=limit,
             unit=unit,
             sense=sense,
+            why=Trail(
+                value=measured,
+                unit=unit,
+                formula=how,
+                inputs=(*of, Input(name=f"limit: {sense}", value=limit, unit=unit, source=source)),
+            ),
             reason=reason,
             source=source,
             subjects=subjects,
@@ -104,20 +115,25 @@ class Maker:
 
 
 def concern(
-    code: str, stop: Stop, needs: tuple[Need, ...] = ()
-) -> Callable[[Callable[[Analysis, Maker], Iterator[Finding]]], Rule]:
+    code: str, stop: Stop, needs: tuple[Need, ...] = (), unless_told: bool = False, settled: bool = False
+) -> Callable[[Callable[..., Iterator[Finding]]], Rule]:
     """Register a rule under its code. needs: what of the case it looks at; where that is missing it has nothing to say. A rule that
-    needs nothing holds in any construction, and where there is no case at all."""
+    needs nothing holds in any construction, and where there is no case at all. unless_told: it looks last and is given besides what others
+    have stopped, which it leaves to them. settled: it judges by grams, hours or support, which only the settled level knows well."""
 
-    def register(f: Callable[[Analysis, Maker], Iterator[Finding]]) -> Rule:
-        def rule(a: Analysis) -> Iterator[Finding]:
-            return f(a, Maker(code, stop))
+    def register(f: Callable[..., Iterator[Finding]]) -> Rule:
+        def rule(a: Analysis, *told: frozenset[str]) -> Iterator[Finding]:
+            return f(a, Maker(code, stop), *told)
 
         if code in RULES:
             raise ValueError(f"two rules are called {code}")
         RULES[code] = rule
         STOPS[code] = stop
         NEEDS[code] = needs
+        if settled:
+            SETTLED.add(code)
+        if unless_told:
+            UNLESS_TOLD.append(code)
         return rule
 
     return register
@@ -130,14 +146,24 @@ def judge(a: Analysis) -> tuple[Finding, ...]:
     """All findings, worst first; of equal weight in the order of the work. A rule that breaks is told as one that could not
     look, and silences only itself."""
     found: list[Finding] = []
-    for code, rule in RULES.items():
-        if not all(a.case.has(need) for need in NEEDS[code]):
-            continue
-        try:
-            found += [f for f in rule(a) if f.severity == "advice" or seen_beyond(f)]
-        except Exception as e:  # whatever broke it, the other rules are heard
-            found.append(_could_not_look(code, e))
+    for code in RULES:
+        if code not in UNLESS_TOLD:
+            found += _heard(code, a)
+    stopped = frozenset(x for f in found if f.severity == "stop" for x in f.subjects)
+    for code in UNLESS_TOLD:
+        found += _heard(code, a, stopped)
     return tuple(sorted(found, key=lambda f: _ORDER[f.severity]))
+
+
+def _heard(code: str, a: Analysis, *told: frozenset[str]) -> list[Finding]:
+    if not all(a.case.has(need) for need in NEEDS[code]):
+        return []
+    found: list[Finding] = []
+    try:
+        found += [f for f in RULES[code](a, *told) if f.severity == "advice" or seen_beyond(f)]
+    except Exception as e:  # whatever broke it, the other rules are heard
+        found.append(_could_not_look(code, e))
+    return found
 
 
 def seen_beyond(f: Finding) -> bool:
@@ -147,14 +173,15 @@ def seen_beyond(f: Finding) -> bool:
 
 
 def _could_not_look(code: str, e: Exception) -> Finding:
-    said, kind = reason(e)
+    message, kind = reason(e)
     return Maker("rule-broke", STOPS[code])(
         "weigh",
         f"The rule “{code.replace('-', ' ')}” could not look",
         measured=0,
         limit=1,
         unit="",
-        reason=f"{said[:1].upper()}{said[1:]}. All other rules did look. What this one would say is not known: do not take "
+        how="0: it broke, 1: it looked",
+        reason=f"{message[:1].upper()}{message[1:]}. All other rules did look. What this one would say is not known: do not take "
         "silence for approval." + (f" ({kind})" if kind else ""),
         source="Rhombex itself",
         subjects=(code,),
@@ -166,7 +193,7 @@ def offered(label: str, build: Callable[[], tuple[Edit, ...]]) -> tuple[Remedy |
     try:
         edits = build()
     except ValidationError as e:
-        return (NotOffered(label=label, said=first_error(e)[1]),)
+        return (NotOffered(label=label, message=first_error(e)[1]),)
     except DesignError as e:
-        return (NotOffered(label=label, said=e.said),)
+        return (NotOffered(label=label, message=e.message),)
     return (Remedy(label=label, edits=edits),) if edits else ()

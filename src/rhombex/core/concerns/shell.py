@@ -17,6 +17,7 @@ from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref
 from rhombex.core.shell.build import case_of
 from rhombex.core.space import Face
+from rhombex.core.trail import given
 
 
 @concern("wall-not-whole-lines", "shell", needs=("walls",))
@@ -37,6 +38,13 @@ def wall_not_whole_lines(a: Analysis, say: Maker) -> Iterator[Finding]:
         limit=limit,
         unit="lines off",
         sense="at most",
+        how="(wall - line) / spacing + 1, and how far that is from a whole number; spacing = line - layer (1 - pi / 4)",
+        of=(
+            given("wall", wall),
+            given("line", width),
+            given("layer", layer),
+            given("lines", n, ""),
+        ),
         reason=f"A line is {width:.2f} mm wide and the next lies {spacing_mm(width, layer):.3f} mm beside it ({width:.2f} - {layer:g} x "
         f"(1 - pi / 4)): {wall:g} mm is {n:.2f} lines. The rest is a slit inside the wall or a line squeezed too wide: weak, and slower "
         "to print.",
@@ -69,6 +77,7 @@ def wall_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"The {name.removesuffix('_mm')} is thin",
                 measured=value,
                 limit=limit.value,
+                how="thickness as it is",
                 reason="Thin panels are flimsy, drum with the fan and bow when warm.",
                 source=str(limit),
                 subjects=("shell", name),
@@ -91,6 +100,7 @@ def boss_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"The {who} are too slim for {label(thread)} {holding}",
                 measured=od,
                 limit=least,
+                how="outer diameter as it is; wanted for this thread",
                 reason="The plastic splits when the insert is pressed in, or when the screw is tightened.",
                 source=str(rule),
                 subjects=(who,),
@@ -122,6 +132,7 @@ def post_too_short(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"The posts of {t.name} are too low for their {'inserts' if p.holding == 'insert' else 'screws'}",
                 measured=p.hole_depth_mm,
                 limit=need,
+                how="depth that the hole has over two layers of floor; wanted for this thread",
                 reason=f"A {label(p.thread)} {'insert' if p.holding == 'insert' else 'screw'} wants a hole {need:.1f} mm "
                 "deep; two layers of floor must stay under it.",
                 source=str(ref("fasteners.rule.insert_extra_depth")),
@@ -142,6 +153,7 @@ def lid_screws_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
         measured=n,
         limit=want,
         unit="screws",
+        how="places found that no part, plug or opening takes",
         reason="The corners and edges are taken by parts, plugs or openings; the lid will gape there.",
         source="one screw in each corner and at most 160 mm apart (common practice)",
         subjects=("lid",),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import lru_cache
 from statistics import median
 
 from rhombex.core.analysis import Analysis
@@ -20,6 +21,7 @@ from rhombex.core.parts.recognised import patterns
 from rhombex.core.reference import ref, series, table, val
 from rhombex.core.shell.spacers import shared_holes
 from rhombex.core.space import OUTWARD, Vec2
+from rhombex.core.trail import given
 
 
 def _stacked(a: Analysis) -> Iterator[tuple[Thing, Thing, Stand]]:
@@ -57,6 +59,8 @@ def standoff_not_at_hand(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=off,
             limit=0.0,
             sense="at most",
+            how="height asked for less the nearest that the workshop keeps",
+            of=(given("asked for", stand.standoff_mm),),
             reason=f"The workshop keeps {', '.join(f'{x:g}' for x in sorted(a.workshop.standoffs_mm))} mm. With the nearest the "
             f"board on {lower.name} stands {off:.1f} mm off, and every port of it misses its opening by that much.",
             source="workshop: the list of standoffs",
@@ -106,6 +110,11 @@ def header_does_not_mate(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=stand.standoff_mm,
             limit=least if short else most,
             sense="at least" if short else "at most",
+            how="height of the standoffs; limit: where the two headers meet",
+            of=(
+                given("meet from", least),
+                given("meet to", most),
+            ),
             reason=f"{pair[0].name.capitalize()} and {pair[1].name} meet between {least:g} and {most:g} mm from board to board; "
             f"the standoffs are {stand.standoff_mm:g}. "
             + ("The boards would be forced." if short else "The pins do not reach."),
@@ -168,6 +177,8 @@ def stack_too_low(a: Analysis, say: Maker) -> Iterator[Finding]:
             f"{s.name} of {t.name} {'hits' if gap < 0 else 'comes close to'} {upper.name} above it",
             measured=gap,
             limit=clear.value,
+            how="least distance between the two boards' components there",
+            of=(given("standoffs", stand.standoff_mm),),
             reason=f"Between {s.name} and {r.name} of {upper.name} are {gap:.1f} mm with {stand.standoff_mm:g} mm standoffs.",
             source=str(clear),
             subjects=(upper.id, t.id),
@@ -190,6 +201,7 @@ def board_off_holes(a: Analysis, say: Maker) -> Iterator[Finding]:
                 measured=hits,
                 limit=2,
                 unit="holes",
+                how="holes of both boards that lie over one another",
                 reason="Standoffs need the same holes in both boards.",
                 source="geometry",
                 subjects=(upper.id, lower.id),
@@ -202,6 +214,8 @@ def board_off_holes(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=off,
             limit=val("limits.stack.pattern"),
             sense="at most",
+            how="distance to the place where most holes meet",
+            of=(given("holes that meet there", hits, ""),),
             reason=f"It lies {off:.1f} mm beside the place where {hits} holes meet.",
             source=str(ref("limits.stack.pattern")),
             subjects=(upper.id, lower.id),
@@ -209,7 +223,8 @@ def board_off_holes(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-def _fitted(own: list[Vec2], standard: tuple[Vec2, ...]) -> tuple[Vec2, ...] | None:
+@lru_cache(maxsize=512)
+def _fitted(own: tuple[Vec2, ...], standard: tuple[Vec2, ...]) -> tuple[Vec2, ...] | None:
     """The standard's holes, turned by quarters and shifted to lie over a part's own, one for each; None where they are not meant for
     one another."""
     best: tuple[float, tuple[Vec2, ...]] | None = None
@@ -220,7 +235,7 @@ def _fitted(own: list[Vec2], standard: tuple[Vec2, ...]) -> tuple[Vec2, ...] | N
     return best[1] if best else None
 
 
-def _shifted_over(own: list[Vec2], standard: list[Vec2]) -> tuple[Vec2, ...] | None:
+def _shifted_over(own: tuple[Vec2, ...], standard: list[Vec2]) -> tuple[Vec2, ...] | None:
     near = val("limits.stack.pattern_near")
     best: tuple[float, tuple[Vec2, ...]] | None = None
     for sx in standard:
@@ -246,7 +261,7 @@ def holes_off_standard(a: Analysis, say: Maker) -> Iterator[Finding]:
     seen: set[str] = set()
     for t in a.things:
         c = t.component
-        own = [m.at for m in c.mounts if m.side == "bottom"]
+        own = tuple(m.at for m in c.mounts if m.side == "bottom")
         if c.key in seen or len(own) < 3:
             continue
         seen.add(c.key)
@@ -273,6 +288,7 @@ def holes_off_standard(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=off,
             limit=limit.value,
             sense="at most",
+            how="furthest hole from its place in the standard",
             reason=f"One of them is {off:.2f} mm beside the standard's. A reading may be wrong, or it is another part.",
             source=f"{row['source']} ({row['mark']})",
             subjects=(t.id,),
@@ -282,7 +298,7 @@ def holes_off_standard(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-def _apart(own: list[Vec2], right: tuple[Vec2, ...]) -> float:
+def _apart(own: tuple[Vec2, ...], right: tuple[Vec2, ...]) -> float:
     return max(max(abs(p[0] - q[0]), abs(p[1] - q[1])) for p, q in zip(own, right, strict=True))
 
 
@@ -304,6 +320,7 @@ def fan_off_radiator(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=mine,
             limit=theirs,
             sense="at most" if mine > theirs else "at least",
+            how="distance of the fan's holes; the radiator's",
             reason=f"The fan's holes are {mine:g} mm apart, the radiator's {theirs:g}.",
             source=f"{lower.component.mounts[0].source} ({lower.component.mounts[0].mark})",
             subjects=(t.id, lower.id),
@@ -333,6 +350,7 @@ def nut_bends_board(a: Analysis, say: Maker) -> Iterator[Finding]:
             f"A nut tightened on {upper.name} bends it",
             measured=slab,
             limit=thin.value,
+            how="thickness of the board",
             reason=f"The board is {slab:g} mm thick. Tighten metal standoffs with two fingers and a washer, or print the standoffs: "
             "they give before the board does.",
             source=str(thin),
@@ -381,6 +399,11 @@ def size_not_sure(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"{t.name} has room to its {g.side} only if its size is right",
                 measured=g.gap_mm - g.sure_mm,
                 limit=g.limit_mm,
+                how="gap less what its size is sure to",
+                of=(
+                    given("gap", g.gap_mm),
+                    given("sure to", g.sure_mm),
+                ),
                 reason=f"The gap of {g.gap_mm:.1f} mm is sure to ±{g.sure_mm:.1f}: the {doubted.name} was not measured. Measure it, "
                 "or leave more room.",
                 source=str(ref("measuring.sure.doubtful")),
@@ -416,6 +439,8 @@ def no_room_to_fill(a: Analysis, say: Maker) -> Iterator[Finding]:
                     f"{t.name} cannot be filled with the lid on",
                     measured=s.box.size[2] - over_mm,
                     limit=s.box.size[2],
+                    how="room over the cap, as much as is left of it",
+                    of=(given("taken by the lid or what is over it", over_mm),),
                     reason="Over its cap there must be room to pour and to let air out. Fill it with the lid off, electronics "
                     "unpowered, or raise the lid.",
                     source=next(f"{x.source} ({x.mark})" for x in t.component.solids if x.name == s.name),
@@ -446,6 +471,7 @@ def part_changed_since(a: Analysis, say: Maker) -> Iterator[Finding]:
             limit=0,
             unit="fields",
             sense="at most",
+            how="fields of the copy that differ from the workshop's",
             reason=f"{', '.join(changed)} of the part in the workshop differ from this design's copy.",
             source="workshop: own parts",
             subjects=(c.key,),

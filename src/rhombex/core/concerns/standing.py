@@ -13,6 +13,7 @@ from rhombex.core.geometry import mesh_kernel
 from rhombex.core.process.stiffness import bending, plates
 from rhombex.core.reference import ref, val
 from rhombex.core.space import Face, Vec3
+from rhombex.core.trail import given
 
 G = 9.81
 # alpha of w = alpha P a^2 / D, a plate supported all round with its load in the middle, by b / a (Timoshenko and Woinowsky-Krieger)
@@ -47,7 +48,7 @@ def weighed(a: Analysis) -> tuple[float, Vec3]:
     return mass, (x, y, z)
 
 
-@concern("tips-over", "shell", needs=("walls",))
+@concern("tips-over", "shell", needs=("walls",), settled=True)
 def tips_over(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 26: a case that tips over when it is pushed or its desk leans."""
     mass, (x, y, z) = weighed(a)
@@ -79,6 +80,12 @@ def tips_over(a: Analysis, say: Maker) -> Iterator[Finding]:
         measured=angle,
         limit=wanted.value,
         unit="deg",
+        how="atan(reach of the feet on that side / height of the centre of mass)",
+        of=(
+            given("reach", reach[face]),
+            given("height of the centre", z),
+            given("mass", mass / 1000, "kg"),
+        ),
         reason=f"{mass / 1000:.2f} kg have their centre {z:.0f} mm over the desk and {reach[face]:.0f} mm from "
         f"{'the feet' if a.case.feet else 'the edge'} on that side: it falls when it leans by {angle:.0f} degrees, or when it is pushed "
         f"there with {mass / 1000 * G * reach[face] / a.case.box_mm[2]:.1f} N at the top.",
@@ -123,6 +130,13 @@ def floor_sags(a: Analysis, say: Maker) -> Iterator[Finding]:
             measured=sag,
             limit=limit.value,
             sense="at most",
+            how="middle of a plate held at its edges under the load, after creep",
+            of=(
+                given("load", load, "N"),
+                given("length", long),
+                given("width", short),
+                given("thickness", floor.thick_mm),
+            ),
             reason=f"{load:.1f} N on a floor of {long:.0f} x {short:.0f} x {floor.thick_mm:g} mm of {a.design.process_of(part).filament}, held at "
             f"its walls: so much after it has crept, if they stand in its middle. Screws work loose and plugs stand askew.",
             source=f"plate with its load in the middle (Timoshenko and Woinowsky-Krieger); {ref('limits.standing.creep')}",
@@ -153,6 +167,7 @@ def vents_on_the_desk(a: Analysis, say: Maker) -> Iterator[Finding]:
         measured=0.0,
         limit=4.0,
         unit="feet",
+        how="feet under it",
         reason=f"{area:.1f} cm² of vents are covered by what the case stands on; nothing comes in or out there.",
         source="common practice",
         subjects=("bottom", "vents"),
@@ -160,7 +175,7 @@ def vents_on_the_desk(a: Analysis, say: Maker) -> Iterator[Finding]:
     )
 
 
-@concern("caution-wall", "brief", needs=("walls",))
+@concern("caution-wall", "brief", needs=("walls",), settled=True)
 def caution_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Section 6: what hangs on a wall, with its mass and the pull at its top."""
     if a.design.brief.stands != "wall":
@@ -178,6 +193,8 @@ def caution_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
         limit=0.0,
         unit="kg",
         sense="at most",
+        how="sum of the masses of parts and components",
+        of=(given("pull of the top", pull, "N"),),
         reason=f"Hung by its back, its top pulls with {pull:.0f} N and the whole presses down with {mass / 1000 * G:.0f} N. Use anchors in "
         f"masonry or studs that bear {factor:g} times that, relieve the cables, keep printed hooks from being pulled across their layers, "
         "and follow local codes where people pass under it.",

@@ -15,6 +15,7 @@ from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.edits import MoveWall, Set
 from rhombex.core.reference import ref
 from rhombex.core.space import FACES, OUTWARD, Box, Face, normal_axis
+from rhombex.core.trail import given
 
 _OPPOSITE: dict[Face, Face] = {
     "front": "back",
@@ -52,6 +53,11 @@ def too_deep_for_case(a: Analysis, say: Maker) -> Iterator[Finding]:
             f"{t.name} is too deep: it reaches into the {across} wall",
             measured=-over,
             limit=0.0,
+            how="room across the case less how far it reaches in",
+            of=(
+                given("reaches in", deep.inside_mm),
+                given("too far by", over),
+            ),
             reason=f"Its {deep.name} reaches {deep.inside_mm:.1f} mm in from the {t.face} wall; the room there is "
             f"{deep.inside_mm - over:.1f} mm.",
             source="geometry",
@@ -81,6 +87,11 @@ def plug_meets_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"The {s.name} of {t.name} has too little room before the {face} wall",
                 measured=max(size - over, 0.0),
                 limit=size,
+                how="room before the wall; wanted: the room of the plug and its lead",
+                of=(
+                    given("wanted", size),
+                    given("in the wall", over),
+                ),
                 reason=f"It needs {size:.1f} mm there; {max(size - over, 0.0):.1f} are left.",
                 source=next(f"{x.source} ({x.mark})" for x in t.component.solids if x.name == s.name),
                 subjects=(t.id, s.name, face),
@@ -128,6 +139,8 @@ def part_in_rim(a: Analysis, say: Maker) -> Iterator[Finding]:
             f"{t.name} stands in the thickened rim of the {face} wall",
             measured=gap,
             limit=0.0,
+            how="inside of the thickened wall to the component",
+            of=(given("thicker by", bulge.mm),),
             reason=f"Between {bulge.from_mm - room.lo[2]:.1f} and {bulge.to_mm - room.lo[2]:.1f} mm above the floor the wall is up to "
             f"{bulge.mm:.1f} mm thicker inside, for tongue and groove; the {s.name} reaches into it.",
             source="geometry",
@@ -163,6 +176,7 @@ def rider_in_carrier(a: Analysis, say: Maker) -> Iterator[Finding]:
             f"{t.name} stands in the {q.name} of {below.name}",
             measured=d,
             limit=0.0,
+            how="least distance of the two solids; less than nothing: how deep the one stands in the other",
             reason=f"Its {s.name} and the {q.name} overlap by {-d:.1f} mm.",
             source=f"geometry; a rider may sit {SEATED_MM:g} mm deep (common practice)",
             subjects=(t.id, below.id, q.name),

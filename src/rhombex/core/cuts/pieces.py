@@ -7,6 +7,9 @@ from dataclasses import dataclass
 from math import ceil
 from typing import Literal
 
+import numpy as np
+from numpy.typing import NDArray
+
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Part, Seat
 from rhombex.core.design import Design, Process
@@ -81,11 +84,12 @@ class PartCuts(Frozen):
 
 @dataclass(frozen=True)
 class CutPart:
-    """A part's cuts and the recipes of its pieces: as they lie on the bed, and in their place in the case."""
+    """A part's cuts and the recipes of its pieces: as they lie on the bed, and in their place in the case. `bodies`: of how many each is."""
 
-    plan: PartCuts
+    cuts: PartCuts
     recipes: tuple[Solid, ...]
     in_case: tuple[Solid, ...]
+    bodies: int = 1
 
 
 def usable_bed(process: Process, printer: Printer) -> Vec3:
@@ -138,21 +142,8 @@ def _up(seat: Seat) -> int:
     return 1 if seat.inner_mm > seat.outer_mm else -1
 
 
-def _dowel_places(
-    case: Case, things: tuple[Thing, ...], openings: Openings, part: PartName, seat: Seat, axis: Axis, c: float
-) -> list[Vec2]:
-    """Places for dowel blocks on a cut: in the corners of the plate and its walls, and on the plate between."""
-    i = 0 if axis == "x" else 1
-    j = 1 - i
-    half, up = DOWEL_BLOCK_MM / 2, _up(seat)
-    run = val("printing.feature.dowel_d") * val("printing.feature.dowel_depth_factor") + 2.5
-    edge = half + seat.edge_mm + 0.5
-    lo, hi = case.cavity.lo[j] + edge, case.cavity.hi[j] - edge
-    z, reach = seat.outer_mm + up * DOWEL_CENTRE_MM, seat.outer_mm + up * DOWEL_REACH_MM
-    z0, z1 = (seat.inner_mm, reach) if up > 0 else (reach, seat.inner_mm)
-    inner = hi - lo
-    wants = [lo, hi] + [lo + inner * k / 6 for k in range(1, 6)]
-    found: list[Vec2] = []
+def _in_the_way(case: Case, things: tuple[Thing, ...], openings: Openings, part: PartName) -> NDArray[np.float64]:
+    """Boxes (n, 2, 3) that no dowel's block may reach into: components with half a millimetre round them, posts, bosses, openings."""
     blocked = [b.box.grown(0.5) for t in things for b in t.solids]
     for post in case.mounts:
         r = post.od_mm / 2
@@ -164,16 +155,30 @@ def _dowel_places(
             u0, v0, u1, v1 = outline(op, 1.0)
             face = case.face(op.face)
             blocked.append(face.frame.box(Box((u0, v0, -12), (u1, v1, 12))))
-    for q in wants:
-        lo3, hi3 = [0.0] * 3, [0.0] * 3
-        lo3[i], hi3[i] = c - run, c + run
-        lo3[j], hi3[j] = q - half, q + half
-        lo3[2], hi3[2] = z0, max(z1, z0 + 0.1)
-        if run > min(c, case.box_mm[i] - c):
-            continue
-        box = Box(tuple(lo3), tuple(hi3))  # type: ignore[arg-type]
-        if all(max(box.gaps(b)) >= 0 for b in blocked):
-            found.append((q, z))
+    return np.array(blocked, float).reshape(-1, 2, 3)
+
+
+def _dowel_places(case: Case, blocked: NDArray[np.float64], seat: Seat, axis: Axis, c: float) -> list[Vec2]:
+    """Places for dowel blocks on a cut: in the corners of the plate and its walls, and on the plate between."""
+    i = 0 if axis == "x" else 1
+    j = 1 - i
+    half, up = DOWEL_BLOCK_MM / 2, _up(seat)
+    run = val("printing.feature.dowel_d") * val("printing.feature.dowel_depth_factor") + 2.5
+    if run > min(c, case.box_mm[i] - c):
+        return []
+    edge = half + seat.edge_mm + 0.5
+    lo, hi = case.cavity.lo[j] + edge, case.cavity.hi[j] - edge
+    z, reach = seat.outer_mm + up * DOWEL_CENTRE_MM, seat.outer_mm + up * DOWEL_REACH_MM
+    z0, z1 = (seat.inner_mm, reach) if up > 0 else (reach, seat.inner_mm)
+    inner = hi - lo
+    wants = np.array([lo, hi] + [lo + inner * k / 6 for k in range(1, 6)])
+    low, high = np.empty((len(wants), 3)), np.empty((len(wants), 3))
+    low[:, i], high[:, i] = c - run, c + run
+    low[:, j], high[:, j] = wants - half, wants + half
+    low[:, 2], high[:, 2] = z0, max(z1, z0 + 0.1)
+    inside = (low[:, None] < blocked[None, :, 1]) & (high[:, None] > blocked[None, :, 0])
+    free = ~np.any(np.all(inside, axis=2), axis=1)
+    found = [(float(q), z) for q in wants[free]]
     apart: list[Vec2] = []
     for p in found:  # the outer ones first, then one between, none within another's block
         if all(abs(p[0] - q[0]) > DOWEL_BLOCK_MM + 2 for q in apart):
@@ -215,9 +220,9 @@ def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid) -> C
     _, lies = bbox(lying)
     ok, turned, over = _fit(lies, usable)
     piece = Piece(name=part.name, bbox_mm=lies, fits_bed=ok, turned=turned, over_mm=over)
-    plan = PartCuts(
+    cuts = PartCuts(
         part=part.name,
-        bbox_mm=part.size_mm or bbox(recipe)[1],
+        bbox_mm=bbox(recipe)[1],
         usable_mm=usable,
         over_mm=over,
         strips=(),
@@ -225,7 +230,7 @@ def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid) -> C
         no_place=not ok,
         pieces=(piece,),
     )
-    return CutPart(plan, (lying,), (recipe,))
+    return CutPart(cuts, (lying,), (recipe,), part.bodies)
 
 
 def cut_part(
@@ -241,10 +246,10 @@ def cut_part(
     if part.seat is None or part.size_mm is None:
         return whole_part(design, printer, part, recipe)
     usable = usable_bed(design.process_of(part.name), printer)
-    size, seat = part.size_mm, part.seat
+    size, seat = bbox(recipe)[1], part.seat  # as it is made: a post may rise past the joint
     if down_of(design, part) != part.down:
         whole = whole_part(design, printer, part, recipe)
-        if whole.plan.over_mm <= 1e-6:
+        if whole.cuts.over_mm <= 1e-6:
             return whole
         # it does not fit lying so: it is cut as usual, and the concern about the bed says so
     fits, _, over = _fit(size, usable)
@@ -256,8 +261,10 @@ def cut_part(
     cuts: list[Cut] = []
     no_place = False
 
+    blocked = _in_the_way(case, things, openings, part.name)
+
     def dowels(c: float) -> tuple[Vec2, ...]:
-        return tuple(_dowel_places(case, things, openings, part.name, seat, axis, c))
+        return tuple(_dowel_places(case, blocked, seat, axis, c))
 
     def cut_at(c: float, pinned: bool) -> Cut:
         return Cut(
@@ -309,7 +316,7 @@ def cut_part(
 def _uncut(part: Part, recipe: Solid, size: Vec3, usable: Vec3) -> tuple[list[Piece], list[Solid], list[Solid]]:
     ok, turned, over = _fit(size, usable)
     piece = Piece(name=part.name, bbox_mm=size, fits_bed=ok, turned=turned, over_mm=over)
-    return [piece], [recipe if part.down == "bottom" else laid(recipe, part.down)], [recipe]
+    return [piece], [laid(recipe, part.down)], [recipe]
 
 
 def _pieces(

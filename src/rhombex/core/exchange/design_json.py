@@ -1,14 +1,10 @@
-"""The design as a file, and which formats a package can hold: light to import, for what needs no geometry."""
+"""The design as a file: light to import, for what needs no geometry."""
 
 from __future__ import annotations
 
 import json
-from typing import Literal
 
 from rhombex.core.design import Design
-
-Format = Literal["3mf", "stl", "step"]
-FORMATS: tuple[Format, ...] = ("3mf", "stl", "step")
 
 
 def design_json(design: Design) -> str:

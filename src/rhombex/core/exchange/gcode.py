@@ -31,8 +31,8 @@ Progress = Callable[[int], None]
 class GcodeError(DesignError):
     """G-code that cannot be read. `line` is where."""
 
-    def __init__(self, line: int, said: str, do: str) -> None:
-        super().__init__(f"line {line}", said, do)
+    def __init__(self, line: int, message: str, do: str) -> None:
+        super().__init__(f"line {line}", message, do)
         self.line = line
         self.kept = "Nothing was changed."
 
@@ -94,8 +94,8 @@ def _complaint(line: int, why: int, what: int) -> GcodeError:
             f"{name} could move the machine in a way that is not read",
             "Take it out, or print the file to learn its time.",
         )
-    said, do = _SAID[why]
-    return GcodeError(line, said.format(chr(what) if 32 <= what < 127 else "?", what), do)
+    message, do = _SAID[why]
+    return GcodeError(line, message.format(chr(what) if 32 <= what < 127 else "?", what), do)
 
 
 def _start(printer: Printer) -> tuple[np.ndarray, np.ndarray]:

@@ -10,7 +10,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from rhombex.core.process.kernels import corner_cap, plan
+from rhombex.core.process.kernels import corner_cap, junction_speeds
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -498,7 +498,7 @@ def settle(length: Array, v: Array, a: Array, cap: Array, n: int, keep: int) -> 
     """
     ends = cap[: n + 1].copy()
     ends[n] = 0.0
-    v2, t = plan(length[:n], v[:n], a[:n], ends)
+    v2, t = junction_speeds(length[:n], v[:n], a[:n], ends)
     done = n - keep
     seconds = t[:done].sum()
     for k in range(keep):

@@ -22,23 +22,47 @@ _INSUNITS: dict[int, Unit] = {1: "in", 2: "ft", 4: "mm", 5: "cm", 6: "m", 9: "th
 _DRAWN = {"LINE", "LWPOLYLINE", "POLYLINE", "ARC", "CIRCLE", "ELLIPSE", "SPLINE"}
 
 
-def _bad(
-    said: str, do: str = "Export it again as DXF R2000 or later, with the outline and the holes as circles."
+def bad(
+    message: str, do: str = "Export it again as DXF R2000 or later, with the outline and the holes as circles."
 ) -> DesignError:
-    return DesignError("file", said, do)
+    return DesignError("file", message, do)
 
 
 def _entities(doc: Any) -> Iterator[Any]:
     """Drawn entities of the model space, blocks taken apart, with a hard limit."""
     from ezdxf import disassemble
 
+    _no_circle(doc)
     for n, e in enumerate(disassemble.recursive_decompose(doc.modelspace())):
         if n > MOST_ENTITIES:
-            raise _bad(
+            raise bad(
                 f"the drawing has more than {MOST_ENTITIES} entities", "Export only the board's outline and holes."
             )
         if e.dxftype() in _DRAWN:
             yield e
+
+
+def _no_circle(doc: Any) -> None:
+    """Refuses a drawing in which a block holds itself, by way of others or at once."""
+    holds = {b.name: {str(e.dxf.name) for e in b if e.dxftype() == "INSERT"} for b in doc.blocks}
+    state: dict[str, bool] = {}  # True: looked at to the end
+
+    for start, first in holds.items():
+        todo = [(start, iter(first))]
+        state.setdefault(start, False)
+        while todo and not state.get(start):
+            name, inner = todo[-1]
+            below = next((b for b in inner if not state.get(b)), None)
+            if below is None:
+                state[name] = True
+                todo.pop()
+            elif below in (n for n, _ in todo):
+                raise bad(
+                    f"its block '{below[:40]}' holds itself, so the drawing has no end",
+                    "Explode the blocks where it was made, and export it again.",
+                )
+            else:
+                todo.append((below, iter(holds.get(below, set()))))
 
 
 def recognise_dxf(
@@ -62,7 +86,7 @@ def recognise_dxf(
     try:
         doc, audit = recover.read(io.BytesIO(data))
     except (DXFError, OSError, ValueError, KeyError, IndexError, AttributeError, TypeError) as e:
-        raise _bad(f"this is not a DXF that can be read ({str(e)[:80] or type(e).__name__})") from None
+        raise bad(f"this is not a DXF that can be read ({str(e)[:80] or type(e).__name__})") from None
     named = _INSUNITS.get(int(doc.header.get("$INSUNITS", 0)))
     used: Unit = named or unit or "mm"
     scale = UNIT_MM[used]
@@ -87,7 +111,7 @@ def recognise_dxf(
             continue
         points += len(flat)
         if points > MOST_POINTS:
-            raise _bad("the drawing's curves are too fine to be read", "Export it with fewer points.")
+            raise bad("the drawing's curves are too fine to be read", "Export it with fewer points.")
         if len(flat) >= 2 and np.isfinite(flat).all():
             segments.append(flat)
     # ends that miss each other by less than a hundredth are one point
@@ -95,7 +119,7 @@ def recognise_dxf(
     loops = [Polygon(p.exterior) for p in polygonize(unary_union(lines))] if lines else []
     loops += [Point(x, y).buffer(d / 2, 64) for x, y, d, _ in circles if d > 0]
     if not loops:
-        raise _bad("there is no closed outline in the drawing")
+        raise bad("there is no closed outline in the drawing")
     outline = max(loops, key=lambda p: float(p.area))
     if lines:
         whole = unary_union([p for p in loops if p.area > 0])
@@ -103,7 +127,7 @@ def recognise_dxf(
         outline = Polygon(biggest.exterior)
     x0, y0, x1, y1 = outline.bounds
     if not (1 <= x1 - x0 <= 1500 and 1 <= y1 - y0 <= 1500):
-        raise _bad(
+        raise bad(
             f"the outline measures {x1 - x0:.4g} x {y1 - y0:.4g} mm if its unit is {used}; 1 to 1500 are taken",
             "Say its unit: --unit in, cm, m or thou.",
         )

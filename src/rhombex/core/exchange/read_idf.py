@@ -1,4 +1,4 @@
-"""IDF 3.0 in: board outline, drilled holes and placements (.emn), component outlines and heights (.emp)."""
+"""IDF 2.0 and 3.0 in: board outline, drilled holes and placements (.emn), component outlines and heights (.emp)."""
 
 from __future__ import annotations
 
@@ -20,8 +20,8 @@ Point = tuple[float, float]
 
 
 class _Bad(DesignError):
-    def __init__(self, line: int, said: str) -> None:
-        super().__init__(f"line {line}", said, "Export board and library again as IDF 3.0 (.emn and .emp).")
+    def __init__(self, line: int, message: str) -> None:
+        super().__init__(f"line {line}", message, "Export board and library again as IDF 2.0 or 3.0 (.emn and .emp).")
 
 
 @dataclass
@@ -98,6 +98,7 @@ def _emn(data: bytes) -> _Board:
     pending: Line | None = None
     scale = 1.0
     seen_header = False
+    lifted = True
     for n, w in _lines(data):
         if w[0].startswith("."):
             section = "" if w[0].upper().startswith(".END_") else w[0].upper()
@@ -105,8 +106,9 @@ def _emn(data: bytes) -> _Board:
             continue
         if section == ".HEADER":
             if w[0].upper() in ("BOARD_FILE", "PANEL_FILE"):
-                if len(w) < 2 or not w[1].startswith("3"):
-                    raise _Bad(n, f"this is IDF {w[1] if len(w) > 1 else 'of no version'}; 3.0 is read")
+                if len(w) < 2 or w[1][:1] not in ("2", "3"):
+                    raise _Bad(n, f"this is IDF {w[1] if len(w) > 1 else 'of no version'}; 2.0 and 3.0 are read")
+                lifted = w[1].startswith("3")  # 2.0 has no height of a part over its board
                 seen_header = True
             elif len(w) >= 2 and w[1].upper() in _UNITS:
                 b.name, b.unit = w[0], _UNITS[w[1].upper()]
@@ -126,8 +128,10 @@ def _emn(data: bytes) -> _Board:
                 pending = (n, w)
                 continue
             names = pending[1]
-            x, y, lift, turn = _numbers(n, w, 4)
-            side = w[4].upper() if len(w) > 4 else "TOP"
+            x, y, *up, turn = _numbers(n, w, 4 if lifted else 3)
+            lift = up[0] if up else 0.0
+            rest = w[4 if lifted else 3 :]
+            side = rest[0].upper() if rest else "TOP"
             if len(names) < 3:
                 raise _Bad(pending[0], "a placement has package, part number and name")
             b.placed.append((names[0], names[1], names[2], x * scale, y * scale, lift * scale, turn, side))
@@ -165,7 +169,7 @@ def _emp(data: bytes) -> dict[tuple[str, str], _Part]:
 
 
 def recognise_idf(emn: bytes, emp: bytes | None = None, name: str = "", progress: Progress = silent) -> Recognised:
-    """Recognise a board in an IDF 3.0 board file and, where given, its library. Raises DesignError naming the line."""
+    """Recognise a board in an IDF board file and, where given, its library. Raises DesignError naming the line."""
     progress(0.2, "reading the board")
     b = _emn(emn)
     parts = _emp(emp) if emp else {}

@@ -6,7 +6,8 @@ import numpy as np
 from manifold3d import Error, Manifold, Mesh
 from numpy.typing import NDArray
 
-from rhombex.core.exchange.read_mesh import read_3mf, read_stl
+from rhombex.core.exchange.read_3mf import read_3mf
+from rhombex.core.exchange.read_mesh import read_stl
 from rhombex.core.geometry.weld import weld
 from rhombex.core.plain import DesignError
 

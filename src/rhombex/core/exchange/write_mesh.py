@@ -12,23 +12,30 @@ import numpy as np
 from manifold3d import Manifold
 from numpy.typing import NDArray
 
-from rhombex.core.geometry.mesh_kernel import triangles
+from rhombex.core.geometry.weld import single_precision
 
 APPLICATION = "Rhombex"
 
 
+PROCESS = "urn:rhombex:process:1"  # the namespace of the notes on how something is printed
+
+
 @dataclass(frozen=True)
 class NamedMesh:
-    """A mesh with its name and colour (red, green, blue, 0-255) and, in a set, where it lies (x, y) in mm."""
+    """A mesh with its name and colour (red, green, blue, 0-255). Where it lies: `at` (x, y) in mm, `turned` a quarter to the left about
+    its lower left corner. `number`: its part number; `notes`: how it is printed."""
 
     name: str
     mesh: Manifold
     colour: tuple[int, int, int]
     at: tuple[float, float] = (0.0, 0.0)
+    turned: bool = False
+    number: str = ""
+    notes: tuple[tuple[str, str], ...] = ()
 
 
 def three_mf(meshes: list[NamedMesh], title: str, notes: dict[str, str] | None = None) -> bytes:
-    """A 3MF package in millimetres. `notes` become metadata in Rhombex's own namespace."""
+    """A 3MF package in millimetres. `notes` become metadata in Rhombex's own namespace, those of a mesh the metadata of its object."""
     wrapper = lib3mf.get_wrapper()
     model = wrapper.CreateModel()
     model.SetUnit(lib3mf.ModelUnit.MilliMeter)
@@ -36,17 +43,21 @@ def three_mf(meshes: list[NamedMesh], title: str, notes: dict[str, str] | None =
     group.AddMetaData("", "Title", title, "xs:string", True)
     group.AddMetaData("", "Application", APPLICATION, "xs:string", True)
     for key, value in (notes or {}).items():
-        group.AddMetaData("urn:rhombex:process:1", key, value, "xs:string", True)
+        group.AddMetaData(PROCESS, key, value, "xs:string", True)
     for m in meshes:
         verts, tri = single_precision(m.mesh)
         obj = model.AddMeshObject()
         obj.SetName(m.name)
+        if m.number:
+            obj.SetPartNumber(m.number)
+        for key, value in m.notes:
+            obj.GetMetaDataGroup().AddMetaData(PROCESS, key, value, "xs:string", True)
         obj.SetGeometry(_positions(verts), _triangles(tri))
         colours = model.AddBaseMaterialGroup()
         red, green, blue = m.colour
         colour = wrapper.RGBAToColor(red, green, blue, 255)
         obj.SetObjectLevelProperty(colours.GetResourceID(), colours.AddMaterial(m.name, colour))
-        model.AddBuildItem(obj, _shift(wrapper, m.at))
+        model.AddBuildItem(obj, _placed(wrapper, m, float(np.ptp(verts[:, 1]))))
     writer = model.QueryWriter("3mf")
     buffer = writer.WriteToBuffer()
     return bytes(buffer)
@@ -66,21 +77,15 @@ def _triangles(tri: NDArray[np.int64]) -> Any:
     return array
 
 
-def _shift(wrapper: lib3mf.Wrapper, at: tuple[float, float]) -> lib3mf.Transform:
-    return wrapper.GetTranslationTransform(at[0], at[1], 0.0)
-
-
-def single_precision(m: Manifold) -> tuple[NDArray[np.float32], NDArray[np.int64]]:
-    """The mesh in the 32-bit floats that files carry: points that fall together are welded, triangles without area go."""
-    verts, tri = triangles(m)
-    single, weld = np.unique(verts.astype(np.float32), axis=0, return_inverse=True)
-    w = np.asarray(weld).reshape(-1)[tri]
-    keep = (w[:, 0] != w[:, 1]) & (w[:, 1] != w[:, 2]) & (w[:, 2] != w[:, 0])
-    w = w[keep]
-    # The kernel's order of triangles depends on what it made before; the file's must not.
-    first = np.argmin(w, axis=1)
-    w = np.take_along_axis(w, (first[:, None] + np.arange(3)) % 3, axis=1)
-    return single, w[np.lexsort(w.T[::-1])]
+def _placed(wrapper: lib3mf.Wrapper, m: NamedMesh, depth_mm: float) -> lib3mf.Transform:
+    """Rows of the 4 x 3 matrix: x' = -y + depth, y' = x for what is turned."""
+    if not m.turned:
+        return wrapper.GetTranslationTransform(m.at[0], m.at[1], 0.0)
+    by = wrapper.GetIdentityTransform()
+    for i, row in enumerate(((0.0, 1.0, 0.0), (-1.0, 0.0, 0.0), (0.0, 0.0, 1.0), (m.at[0] + depth_mm, m.at[1], 0.0))):
+        for k, value in enumerate(row):
+            by.Fields[i][k] = value
+    return by
 
 
 def stl(m: Manifold) -> bytes:

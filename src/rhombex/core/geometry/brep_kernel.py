@@ -26,11 +26,7 @@ from OCP.collections import List_TopoDS_Shape
 from OCP.GC import GC_MakeArcOfCircle
 from OCP.gp import gp_Ax1, gp_Dir, gp_Pnt, gp_Trsf, gp_Vec
 from OCP.GProp import GProp_GProps
-from OCP.IFSelect import IFSelect_RetDone
-from OCP.Interface import Interface_Static
-from OCP.Message import Message, Message_Gravity
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
-from OCP.STEPControl import STEPControl_AsIs, STEPControl_Writer
 from OCP.TopAbs import TopAbs_SHELL, TopAbs_SOLID
 from OCP.TopExp import TopExp_Explorer
 from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Shape
@@ -143,6 +139,8 @@ def _evaluate(s: r.Solid, seen: dict[str, list[Any]]) -> list[Any]:
         return seen[s.digest]
     out: list[Any]
     match s:
+        case r.Extrude(height=h) if h <= 0:
+            out = []
         case r.Extrude(profile=p, height=h):
             out = [BRepPrimAPI_MakePrism(f, gp_Vec(0, 0, h)).Shape() for f in _faces(p)]
         case r.Loft(bottom=b, top=t, height=h):
@@ -169,12 +167,14 @@ def _evaluate(s: r.Solid, seen: dict[str, list[Any]]) -> list[Any]:
             out = [_moved(x, f) for x in _evaluate(inner, seen)]
         case r.Union():
             shapes = [x for p in _parts(s) for x in _evaluate(p, seen)]
-            out = [_boolean(BRepAlgoAPI_Fuse(), shapes[:1], shapes[1:], "union")]
+            out = [_boolean(BRepAlgoAPI_Fuse(), shapes[:1], shapes[1:], "union")] if shapes else []
         case r.Difference(base=base, tools=tools):
             cut = [x for t in tools for p in _parts(t) for x in _evaluate(p, seen)]
-            out = [_boolean(BRepAlgoAPI_Cut(), _evaluate(base, seen), cut, "cut")]
+            kept = _evaluate(base, seen)
+            out = [_boolean(BRepAlgoAPI_Cut(), kept, cut, "cut")] if kept else []
         case r.Intersection(a=a, b=b):
-            out = [_boolean(BRepAlgoAPI_Common(), _evaluate(a, seen), _evaluate(b, seen), "intersection")]
+            one, other = _evaluate(a, seen), _evaluate(b, seen)
+            out = [_boolean(BRepAlgoAPI_Common(), one, other, "intersection")] if one and other else []
         case r.Filled(solid=inner):
             out = [
                 BRepBuilderAPI_MakeSolid(BRepClass3d.OuterShell_s(x)).Solid()
@@ -215,14 +215,21 @@ def solids(shape: TopoDS_Shape) -> list[Any]:
     return found
 
 
-def write_step(shape: TopoDS_Shape, path: str, name: str) -> None:
-    """Write a shape as STEP AP214 in millimetres. Raises BrepError where the writer refuses."""
-    for printer in Message.DefaultMessenger_s().Printers():
-        printer.SetTraceLevel(Message_Gravity.Message_Fail)  # the writer is chatty on standard output
-    Interface_Static.SetCVal_s("write.step.unit", "MM")
-    Interface_Static.SetCVal_s("write.step.schema", "AP214IS")
-    Interface_Static.SetCVal_s("write.step.product.name", name)
-    writer = STEPControl_Writer()
-    writer.Transfer(shape, STEPControl_AsIs)
-    if writer.Write(path) != IFSelect_RetDone:
-        raise BrepError(f"STEP could not be written to {path}")
+def moved(shape: TopoDS_Shape, frames: list[Frame]) -> TopoDS_Shape:
+    """A shape in another frame: the innermost first."""
+    for f in frames:
+        shape = _moved(shape, f)
+    return shape
+
+
+def together(shapes: list[TopoDS_Shape]) -> TopoDS_Shape:
+    """Several shapes as one, each as it is."""
+    return shapes[0] if len(shapes) == 1 else _compound(shapes)
+
+
+def hull(verts: NDArray[np.float64], tri: NDArray[np.int64]) -> TopoDS_Shape:
+    """A solid of flat triangles, which close to one shell."""
+    shape = _sewn(verts, tri)
+    unify = ShapeUpgrade_UnifySameDomain(shape, True, True, False)
+    unify.Build()
+    return unify.Shape()

@@ -37,6 +37,8 @@ def _union_parts(s: r.Solid) -> list[r.Solid]:
 
 def _build(s: r.Solid, tol: float) -> Manifold:
     match s:
+        case r.Extrude(height=h) if h <= 0:  # between two heights the wrong way round there is nothing
+            return Manifold()
         case r.Extrude(profile=p, height=h):
             return Manifold.extrude(cross_section(p, tol), h)
         case r.Loft(bottom=b, top=t, height=h):

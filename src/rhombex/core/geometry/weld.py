@@ -1,9 +1,12 @@
-"""Loose triangles put together: corners that lie in one place become one."""
+"""Triangles put together: corners that lie in one place become one, also in the 32-bit floats of files."""
 
 from __future__ import annotations
 
 import numpy as np
+from manifold3d import Manifold
 from numpy.typing import NDArray
+
+from rhombex.core.geometry.mesh_kernel import closed, triangles
 
 WELD_MM = 1e-4
 
@@ -28,3 +31,32 @@ def weld(points: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.i
     tri = index.reshape(-1, 3).astype(np.int64)
     whole = (tri[:, 0] != tri[:, 1]) & (tri[:, 1] != tri[:, 2]) & (tri[:, 2] != tri[:, 0])
     return flat[first], tri[whole]
+
+
+def _without_skins(tri: NDArray[np.int64]) -> NDArray[np.int64]:
+    """Less pairs of triangles that lie on one another the two ways round: nothing is between them."""
+    a, b, c = np.sort(tri, axis=1).T
+    span = int(tri.max(initial=0)) + 1
+    if span > 1 << 20:
+        return tri  # more corners than fit one whole number together
+    _, which, count = np.unique((a * span + b) * span + c, return_inverse=True, return_counts=True)
+    twice = count[which] == 2
+    return tri[~twice] if twice.any() else tri
+
+
+def single_precision(m: Manifold) -> tuple[NDArray[np.float32], NDArray[np.int64]]:
+    """The mesh in the 32-bit floats that files carry: points that fall together are welded, triangles without area go."""
+    verts, tri = triangles(m)
+    single, weld = np.unique(verts.astype(np.float32), axis=0, return_inverse=True)
+    w = np.asarray(weld).reshape(-1)[tri]
+    keep = (w[:, 0] != w[:, 1]) & (w[:, 1] != w[:, 2]) & (w[:, 2] != w[:, 0])
+    w = _without_skins(w[keep])
+    # The kernel's order of triangles depends on what it made before; the file's must not.
+    first = np.argmin(w, axis=1)
+    w = np.take_along_axis(w, (first[:, None] + np.arange(3)) % 3, axis=1)
+    return single, w[np.lexsort(w.T[::-1])]
+
+
+def closed_in_file(m: Manifold) -> bool:
+    """Whether the mesh still closes once it is written in 32-bit floats."""
+    return closed(single_precision(m)[1])

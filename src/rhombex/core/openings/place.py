@@ -35,7 +35,7 @@ def place_openings(
     for t in things:
         for p in t.ports:
             if p.ref in open_ and port_kinds()[p.port.kind].outside:
-                one = partial(port_opening, design, printer, case, p)
+                one = partial(port_opening, design, printer, case, t, p)
                 made = faults.attempt("stage", f"the opening for {p.name} of {t.name}", one, None)
                 openings += [made] if made is not None else []
         if t.face is not None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from rhombex.core.bench.arrange import PlacedPort, Thing
+from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Case
 from rhombex.core.design import Design
 from rhombex.core.fit.allowance import fit, round_hole, spread_mm
@@ -23,8 +24,21 @@ def set_back(case: Case, port: PlacedPort) -> float:
     return behind if behind <= through else -behind
 
 
-def port_opening(design: Design, printer: Printer, case: Case, port: PlacedPort) -> Opening:
-    """The opening in front of a port, with a pocket for its plug where the wall there is too thick."""
+def _through_wall(case: Case, thing: Thing, port: PlacedPort) -> Vec2:
+    """Width and height, about a port, of the bodies of what sits in a wall that stand in that wall with it."""
+    face = case.face(port.face)
+    (u, v), wide, tall = face.on(port.centre), 0.0, 0.0
+    for s in hard(thing) if thing.face == port.face else ():
+        ends = face.frame.local(s.box.lo), face.frame.local(s.box.hi)
+        (u0, u1), (v0, v1), (deep, out) = (sorted(x) for x in zip(*ends, strict=True))
+        if deep < -1e-6 and out > 1e-6 - face.thick_mm and u0 <= u <= u1 and v0 <= v <= v1:
+            wide, tall = max(wide, 2 * (u - u0), 2 * (u1 - u)), max(tall, 2 * (v - v0), 2 * (v1 - v))
+    return (wide, tall)
+
+
+def port_opening(design: Design, printer: Printer, case: Case, thing: Thing, port: PlacedPort) -> Opening:
+    """The opening in front of a port, with a pocket for its plug where the wall there is too thick. What sits in the wall goes
+    through it with all its body."""
     kind, face = port_kinds()[port.port.kind], case.face(port.face)
     back = set_back(case, port)
     skin = val("printing.feature.web_lines") * case.line_mm
@@ -36,8 +50,9 @@ def port_opening(design: Design, printer: Printer, case: Case, port: PlacedPort)
     plug_w, plug_h = kind.plug_width_mm, kind.plug_height_mm
     room = fit(design, printer, "plug_recess", parts, max(plug_w, plug_h))
     recess: Recess | None = None
-    grow = fit(design, printer, "port_opening", parts, max(kind.width_mm, kind.height_mm))
-    nominal: Vec2 = (kind.width_mm, kind.height_mm)
+    wide, tall = _through_wall(case, thing, port)
+    nominal: Vec2 = (max(kind.width_mm, wide), max(kind.height_mm, tall))
+    grow = fit(design, printer, "port_opening", parts, max(nominal))
     spread = spread_mm("port_opening")
     if (
         deep and face.thick_mm - pocket < skin
@@ -63,9 +78,10 @@ def port_opening(design: Design, printer: Printer, case: Case, port: PlacedPort)
         of=port.ref.split("/")[0],
         label=kind.label,
         face=face.id,
-        round=kind.round,
+        round=kind.round and abs(size[0] - size[1]) < 1e-6,
         at_mm=at,
         size_mm=size,
+        corner_mm=min(size) / 2 if kind.round else 0.0,  # a round one that a hand has stretched is a slot
         nominal_mm=nominal,
         allowance=grow,
         spread_mm=spread,

@@ -172,7 +172,7 @@ class Solved(Frozen):
     features: tuple[Placed, ...]
     residuals: tuple[Residual, ...]
     suspects: tuple[str, ...]
-    said: str
+    hint: str
     without: tuple[Placed, ...]
     open: tuple[str, ...]
     unchecked: tuple[str, ...]
@@ -476,7 +476,7 @@ def solve(book: Notebook) -> Solved:
         order = np.argsort(-np.abs(out))
         rivals = [int(i) for i in order if abs(out[i]) >= val("measuring.check.alike") * abs(out[worst])]
     without: tuple[Placed, ...] = ()
-    said = ""
+    hint = ""
     if rivals:
         rest = _Fit(model, [r for k, r in enumerate(rows) if k != rivals[0]], fit.x)
         without = rest.placed()
@@ -485,19 +485,19 @@ def solve(book: Notebook) -> Solved:
         believed = model.predict(first.reading.how, first.reading.of, first.reading.along, rest.x)[0]
         if len(ids) == 1:
             plain = abs(out[worst]) > val("measuring.check.sure_of_it")
-            said = (
+            hint = (
                 f"'{ids[0]}' {'contradicts' if plain else 'stands out from'} the others: it reads {first.value:.2f} mm, they "
                 f"make it {believed:.2f}. {'Measure it again.' if plain else 'It may be chance; measure it again.'}"
             )
         else:
-            said = (
+            hint = (
                 "One of these is wrong, and these readings cannot tell which: " + ", ".join(f"'{i}'" for i in ids) + "."
             )
     suspects = tuple(dict.fromkeys(rows[i].reading.id for i in rivals))
     placed = fit.placed()
     open_ = tuple(f"{c} of {p.name}" for p in placed for c in p.open)
-    if open_ and not said:
-        said = f"Not determined yet: {', '.join(open_[:6])}."
+    if open_ and not hint:
+        hint = f"Not determined yet: {', '.join(open_[:6])}."
     weak = fit.redundancy < val("measuring.check.unchecked")
     ordered = [int(i) for i in np.argsort(-np.abs(out))] if rivals else []
     return Solved(
@@ -516,7 +516,7 @@ def solve(book: Notebook) -> Solved:
             for i, r in enumerate(rows)
         ),
         suspects=suspects,
-        said=said,
+        hint=hint,
         without=without,
         open=open_,
         unchecked=tuple(dict.fromkeys(r.reading.id for r, w in zip(rows, weak, strict=True) if w)),

@@ -24,7 +24,7 @@ def component_of(book: Notebook, solved: Solved, key: str, thick_mm: float = 1.6
     levels = sorted((p for p in placed if p.kind == "level" and p.z_mm is not None), key=lambda p: p.z_mm or 0.0)
     board = next((p for p in levels if p.name == "board"), None)
     thick = (board.z_mm if board and board.z_mm else None) or thick_mm
-    said = "measured with calipers, adjusted by least squares"
+    source = "measured with calipers, adjusted by least squares"
     size = (round(x1 - x0, 3), round(y1 - y0, 3))
     solids = [
         Solid(
@@ -32,7 +32,7 @@ def component_of(book: Notebook, solved: Solved, key: str, thick_mm: float = 1.6
             role="board",
             lo=(0, 0, 0),
             hi=(*size, thick),
-            source=said,
+            source=source,
             mark="measured",
             sure_mm=round(max(sure), 3),
         )
@@ -46,7 +46,7 @@ def component_of(book: Notebook, solved: Solved, key: str, thick_mm: float = 1.6
                     role="body",
                     lo=(0, 0, thick),
                     hi=(*size, round(z, 3)),
-                    source=said,
+                    source=source,
                     mark="measured",
                     sure_mm=round(p.sure_z_mm, 3),
                 )
@@ -58,7 +58,7 @@ def component_of(book: Notebook, solved: Solved, key: str, thick_mm: float = 1.6
                     role="pins",
                     lo=(0, 0, round(z, 3)),
                     hi=(*size, 0),
-                    source=said,
+                    source=source,
                     mark="measured",
                     sure_mm=round(p.sure_z_mm, 3),
                 )
@@ -76,7 +76,7 @@ def component_of(book: Notebook, solved: Solved, key: str, thick_mm: float = 1.6
                 at=(round((p.x_mm or 0.0) - x0, 3), round((p.y_mm or 0.0) - y0, 3)),
                 thread=thread_for(p.d_mm or 3.0),
                 hole_mm=round(p.d_mm or 3.0, 3),
-                source=said,
+                source=source,
                 mark="measured",
                 sure_mm=round(max(p.sure_x_mm, p.sure_y_mm), 3),
             )
@@ -84,6 +84,6 @@ def component_of(book: Notebook, solved: Solved, key: str, thick_mm: float = 1.6
         ),
         heat_w=0,
         mass_g=0,
-        source=said,
+        source=source,
         mark="measured",
     )

@@ -102,9 +102,13 @@ def is_round(points: Array, share: float = 0.03) -> tuple[Vec2, float] | None:
 
 
 def overhang(lo: Vec3, hi: Vec3, size: Vec3) -> tuple[Edge | None, float]:
-    """The edge of a board 0..size that a box reaches over most, and how far; None where it stays inside."""
+    """The edge of a board 0..size that a box reaches over most, and how far; None where it stays inside. What is wider than the board
+    and stands over two sides looks at neither, if it reaches over a third."""
     best: tuple[Edge | None, float] = (None, 0.02)
+    both = [i for i in (0, 1) if lo[i] < -0.02 and hi[i] > size[i] + 0.02]
     for edge, axis, sign in EDGES:
+        if axis in both and len(both) == 1 and (lo[1 - axis] < -0.02 or hi[1 - axis] > size[1 - axis] + 0.02):
+            continue
         over = hi[axis] - size[axis] if sign > 0 else -lo[axis]
         if over > best[1]:
             best = (edge, over)
@@ -249,10 +253,10 @@ def kind_of(f: Found) -> str | None:
 def component_of(r: Recognised, c: Confirmed, key: str) -> Component:
     """The part that a file and its confirmation make."""
     mark: Mark = "measured"
-    said = f"read from a file, {r.format}"
+    source = f"read from a file, {r.format}"
     solids: list[Solid] = []
     if r.kind == "board":
-        solids.append(Solid(name="board", role="board", lo=(0, 0, 0), hi=r.size_mm, source=said, mark=mark))
+        solids.append(Solid(name="board", role="board", lo=(0, 0, 0), hi=r.size_mm, source=source, mark=mark))
     picked = {p.found: p for p in c.ports}
     left = set(c.left_out)
     kept = sorted((f for f in r.found if f.name not in left), key=lambda f: -_bulk(f))[:MOST_SOLIDS]
@@ -267,7 +271,7 @@ def component_of(r: Recognised, c: Confirmed, key: str) -> Component:
                 lo=f.lo,
                 hi=f.hi,
                 corners=f.corners,
-                source=said,
+                source=source,
                 mark=mark,
             )
         )
@@ -275,7 +279,7 @@ def component_of(r: Recognised, c: Confirmed, key: str) -> Component:
     for f in kept:
         pick = picked.get(f.name)
         if pick is not None:
-            ports.append(_port(f, pick, r.size_mm, said))
+            ports.append(_port(f, pick, r.size_mm, source))
     return Component(
         key=key,
         label=c.label,
@@ -284,7 +288,7 @@ def component_of(r: Recognised, c: Confirmed, key: str) -> Component:
         pivot=(round(r.size_mm[0] / 2, 3), round(r.size_mm[1] / 2, 3)),
         solids=tuple(solids),
         mounts=tuple(
-            Mount(name=_letter(n), at=r.holes[i].at, thread=thread, hole_mm=r.holes[i].d_mm, source=said, mark=mark)
+            Mount(name=_letter(n), at=r.holes[i].at, thread=thread, hole_mm=r.holes[i].d_mm, source=source, mark=mark)
             for n, (i, thread) in enumerate(c.holes)
             if 0 <= i < len(r.holes)
         ),
@@ -292,7 +296,7 @@ def component_of(r: Recognised, c: Confirmed, key: str) -> Component:
         shape=r.shape,
         heat_w=c.heat_w,
         mass_g=c.mass_g,
-        source=said,
+        source=source,
         mark=mark,
     )
 
@@ -305,7 +309,7 @@ def _letter(n: int) -> str:
     return chr(65 + n) if n < 26 else f"H{n + 1}"
 
 
-def _port(f: Found, pick: PortPick, size: Vec3, said: str) -> Port:
+def _port(f: Found, pick: PortPick, size: Vec3, source: str) -> Port:
     """A port at the outer face of its connector; one inside the board looks up."""
     middle = [(a + b) / 2 for a, b in zip(f.lo, f.hi, strict=True)]
     edge = f.edge
@@ -315,7 +319,7 @@ def _port(f: Found, pick: PortPick, size: Vec3, said: str) -> Port:
             kind=pick.kind,
             centre=(middle[0], middle[1], f.hi[2]),
             facing="+z",
-            source=said,
+            source=source,
             mark="measured",
         )
     axis, sign = next((a, s) for e, a, s in EDGES if e == edge)
@@ -326,7 +330,7 @@ def _port(f: Found, pick: PortPick, size: Vec3, said: str) -> Port:
         kind=pick.kind,
         centre=(middle[0], middle[1], middle[2]),
         facing=facing,
-        source=said,
+        source=source,
         mark="measured",
     )
 

@@ -172,23 +172,29 @@ def clip_waves(waves: Array, points: Array, start: Ints) -> tuple[Array, Ints]:
 
 
 @njit(cache=True)
-def nearest_first(begin: Array, end: Array) -> Ints:
-    """An order that goes from the end of each path to the nearest beginning among those left. (n, 2) each."""
+def nearest_first(begin: Array, end: Array, either: NDArray[np.bool_]) -> tuple[Ints, NDArray[np.bool_]]:
+    """An order that goes from the end of each path to the nearest beginning among those left, and which of them go backwards:
+    a path for which `either` holds may begin at its end. (n, 2), (n, 2), (n,)."""
     n = len(begin)
     left = np.ones(n, np.bool_)
     order = np.empty(n, np.int64)
+    back = np.zeros(n, np.bool_)
     x, y = begin[0, 0], begin[0, 1]
     for k in range(n):
-        best, way = -1, np.inf
+        best, way, turned = -1, np.inf, False
         for i in range(n):
             if left[i]:
                 d = (begin[i, 0] - x) ** 2 + (begin[i, 1] - y) ** 2
                 if d < way:
-                    best, way = i, d
-        order[k] = best
+                    best, way, turned = i, d, False
+                if either[i]:
+                    d = (end[i, 0] - x) ** 2 + (end[i, 1] - y) ** 2
+                    if d < way:
+                        best, way, turned = i, d, True
+        order[k], back[k] = best, turned
         left[best] = False
-        x, y = end[best, 0], end[best, 1]
-    return order
+        x, y = (begin[best, 0], begin[best, 1]) if turned else (end[best, 0], end[best, 1])
+    return order, back
 
 
 @njit(cache=True)
@@ -232,7 +238,7 @@ def corner_cap(cosine: float, accel: float, corner: float, shorter: float) -> fl
 
 
 @njit(cache=True)
-def plan(length: Array, speed: Array, accel: Array, cap: Array) -> tuple[Array, Array]:
+def junction_speeds(length: Array, speed: Array, accel: Array, cap: Array) -> tuple[Array, Array]:
     """Speeds at the joints and seconds of each segment, by one pass forward and one back (the scalar planner).
 
     length, speed, accel (n,); cap (n + 1,): squared speed limits at the joints.
@@ -261,8 +267,10 @@ def drive(
     start: Ints,
     kind: Ints,
     linked: Ints,
+    flow: Array,
     speed: Array,
     accel: Array,
+    most_speed: float,
     corner: float,
     travel: int,
     far: float,
@@ -271,18 +279,19 @@ def drive(
     """Drive along paths in their order, with travel moves between them.
 
     start (m + 1,): where each path begins in points; kind (m,): its feature; linked (m,): 1 where every second segment
-    only leads over to the next line. speed, accel by kind, `travel` being the kind of travel moves. A travel longer
-    than `far` is made with a retraction of `retract_s` seconds, at rest before and after.
-    Returns seconds and extruded mm by kind, seconds of each path (its way there not counted), travel mm, retractions.
+    only leads over to the next line; flow (m,): what a path lays down against a full bead. speed, accel by kind, `travel`
+    being the kind of travel moves; `most_speed`: at which a full bead takes all that the hot end melts, a wider one goes slower.
+    A travel longer than `far` is made with a retraction of `retract_s` seconds, at rest before and after.
+    Returns seconds and extruded mm of full bead by kind, seconds of each path (its way there not counted), travel mm, retractions.
     """
     m = len(kind)
-    most = len(points) + m
-    length = np.empty(most)
-    v = np.empty(most)
-    a = np.empty(most)
-    what = np.empty(most, np.int64)
-    owner = np.empty(most, np.int64)
-    cap = np.zeros(most + 1)
+    size = len(points) + m
+    length = np.empty(size)
+    v = np.empty(size)
+    a = np.empty(size)
+    what = np.empty(size, np.int64)
+    owner = np.empty(size, np.int64)
+    cap = np.zeros(size + 1)
     seconds = np.zeros(len(speed))
     mm = np.zeros(len(speed))
     by_path = np.zeros(m)
@@ -305,22 +314,23 @@ def drive(
                 rest = True
             ux1, uy1 = dx / s, dy / s
             f = travel if going else kind[k]
+            fast = speed[f] if going else min(speed[f], most_speed / max(flow[k], EPS))
             if rest:
                 cap[n] = 0.0
             else:
                 limit = corner_cap(ux * ux1 + uy * uy1, min(a[n - 1], accel[f]), corner, min(length[n - 1], s))
-                cap[n] = min(limit, min(v[n - 1], speed[f]) ** 2)
-            length[n], v[n], a[n], what[n] = s, speed[f], accel[f], f
+                cap[n] = min(limit, min(v[n - 1], fast) ** 2)
+            length[n], v[n], a[n], what[n] = s, fast, accel[f], f
             owner[n] = -1 if going else k
             if going:
                 way += s
             elif linked[k] == 0 or (i - start[k]) % 2 == 1:
-                mm[f] += s
+                mm[f] += s * flow[k]
             n += 1
             ux, uy, rest = ux1, uy1, long
             px, py = x, y
     cap[n] = 0.0
-    _, t = plan(length[:n], v[:n], a[:n], cap[: n + 1])
+    _, t = junction_speeds(length[:n], v[:n], a[:n], cap[: n + 1])
     for i in range(n):
         seconds[what[i]] += t[i]
         if owner[i] >= 0:
@@ -346,5 +356,5 @@ def drive_loops(points: Array, start: Ints, speed: float, accel: float, corner: 
                 cap[i] = min(limit, speed * speed)
             length[i] = s
             ux, uy, before = dx / s, dy / s, s
-    _, t = plan(length, np.full(n, speed), np.full(n, accel), cap)
+    _, t = junction_speeds(length, np.full(n, speed), np.full(n, accel), cap)
     return t.sum(), length.sum()

@@ -28,13 +28,18 @@ def down_of(design: Design, part: Part) -> Direction:
 def bbox(s: Solid) -> tuple[Vec3, Vec3]:
     """Lowest corner and size of a recipe's mesh, mm."""
     b = mesh_kernel.evaluate(s).bounding_box()
-    return (b[0], b[1], b[2]), (b[3] - b[0], b[4] - b[1], b[5] - b[2])
+    size = (
+        round(b[i + 3] - b[i], 4) for i in range(3)
+    )  # the grid that shapes are drawn on is finer than a number need be
+    return (b[0], b[1], b[2]), (next(size), next(size), next(size))
 
 
 def laid(recipe: Solid, down: Direction) -> Solid:
     """A recipe turned so that a side faces down, put into the corner of the bed."""
     turned = Move(recipe, TURNS[down]) if down != "bottom" else recipe
     corner, _ = bbox(turned)
+    if max(map(abs, corner)) < 1e-9:
+        return turned  # it lies there already
     return Move(turned, at(-corner[0], -corner[1], -corner[2]))
 
 

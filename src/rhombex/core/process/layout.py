@@ -14,21 +14,25 @@ from rhombex.core.process.islands import MITER, flat_loops, loops_of, whole
 from rhombex.core.process.kernels import chains, clip_waves, crossings, drive, loop_areas, nearest_first, seams
 from rhombex.core.process.settings import Kind, Settings
 from rhombex.core.process.slices import Slices
+from rhombex.core.process.thin import Lines
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
+LINKED_REACH = 4.0  # spacings over which the next line is gone to without a travel of its own
+JOINED_REACH = 2.0  # spacings over which ends are joined: at walls up to 60 degrees off square to the lines
 SORT_MOST = 6000  # more paths than this are printed in the order they come
 
 
 @dataclass(frozen=True)
 class Paths:
-    """Paths one after another: points (n, 2), where each begins (m + 1,), its kind, and whether every second segment of
-    it only leads over (1) or all extrude (0)."""
+    """Paths one after another: points (n, 2), where each begins (m + 1,), its kind, whether every second segment of
+    it only leads over (1) or all extrude (0), and what it lays down against a full bead."""
 
     points: Array
     start: Ints
     kind: Ints
     linked: Ints
+    flow: Array
 
     def __len__(self) -> int:
         return len(self.kind)
@@ -36,7 +40,7 @@ class Paths:
 
 @dataclass(frozen=True)
 class LayerWork:
-    """What a layer takes: seconds and extruded mm by `Kind` (WAIT not yet known), travel mm, retractions."""
+    """What a layer takes: seconds and mm of full bead by `Kind` (WAIT not yet known), travel mm, retractions."""
 
     seconds: Array
     mm: Array
@@ -50,13 +54,15 @@ class _Gather:
         self.counts: list[Ints] = []
         self.kind: list[Ints] = []
         self.linked: list[Ints] = []
+        self.flow: list[Array] = []
 
-    def add(self, points: Array, counts: Ints, kind: Kind, linked: bool) -> None:
+    def add(self, points: Array, counts: Ints, kind: Kind, linked: bool, flow: Array | None = None) -> None:
         if len(counts):
             self.points.append(points)
             self.counts.append(counts)
             self.kind.append(np.full(len(counts), int(kind), np.int64))
             self.linked.append(np.full(len(counts), int(linked), np.int64))
+            self.flow.append(np.ones(len(counts)) if flow is None else flow)
 
     def loops(self, points: Array, start: Ints, kind: Kind) -> bool:
         """Closed loops, begun and ended at the seam. False where there are none."""
@@ -70,26 +76,43 @@ class _Gather:
         self.add(points[index], counts + 1, kind, False)
         return True
 
+    def hatched(self, region: CrossSection, spacing: float, deg: float, kind: Kind, s: Settings) -> None:
+        """Parallel lines. Where their ends are joined along the wall the lines are half a line shorter at each end: what
+        joins them fills that."""
+        if s.lines_joined:
+            region = region.offset(-s.spacing_mm / 2, JoinType.Miter, MITER)
+        reach = (JOINED_REACH if s.lines_joined else LINKED_REACH) * spacing
+        self.add(*hatch(region, spacing, deg, reach), kind, not s.lines_joined)
+
     def sorted(self) -> Paths:
-        """Kinds in their order, paths of a kind each to the nearest next."""
+        """Kinds in their order, paths of a kind each to the nearest next; those that are no loops begin at either end."""
+        none = np.zeros(0, np.int64)
         if not self.kind:
-            return Paths(np.zeros((0, 2)), np.zeros(1, np.int64), np.zeros(0, np.int64), np.zeros(0, np.int64))
+            return Paths(np.zeros((0, 2)), np.zeros(1, np.int64), none, none, np.zeros(0))
         points, counts = np.concatenate(self.points), np.concatenate(self.counts)
-        kind, linked = np.concatenate(self.kind), np.concatenate(self.linked)
+        kind, linked, flow = np.concatenate(self.kind), np.concatenate(self.linked), np.concatenate(self.flow)
         start = np.concatenate([[0], np.cumsum(counts)]).astype(np.int64)
+        begin, end = points[start[:-1]], points[start[1:] - 1]
+        open_ended = (begin != end).any(axis=1)
         # perimeters go together, so that a hole is finished before the next one is begun
         group = np.where(kind <= Kind.INNER, 0, kind)
         order: list[Ints] = []
+        backwards: list[NDArray[np.bool_]] = []
         for g in (Kind.BRIM, Kind.SUPPORT, 0, Kind.SOLID, Kind.BRIDGE, Kind.SPARSE):
             mine = np.flatnonzero(group == g)
             if len(mine) == 0:
                 continue
+            back = np.zeros(len(mine), np.bool_)
             if 1 < len(mine) <= SORT_MOST:
-                mine = mine[nearest_first(points[start[mine]], points[start[mine + 1] - 1])]
+                found, back = nearest_first(begin[mine], end[mine], open_ended[mine])
+                mine = mine[found]
             order.append(mine)
-        o = np.concatenate(order)
-        where = np.repeat(start[o], counts[o]) + _within(counts[o])
-        return Paths(points[where], np.concatenate([[0], np.cumsum(counts[o])]).astype(np.int64), kind[o], linked[o])
+            backwards.append(back)
+        o, turned = np.concatenate(order), np.repeat(np.concatenate(backwards), counts[np.concatenate(order)])
+        step, last = _within(counts[o]), np.repeat(counts[o] - 1, counts[o])
+        where = np.repeat(start[o], counts[o]) + np.where(turned, last - step, step)
+        starts = np.concatenate([[0], np.cumsum(counts[o])]).astype(np.int64)
+        return Paths(points[where], starts, kind[o], linked[o], flow[o])
 
 
 def _within(counts: Ints) -> Ints:
@@ -112,10 +135,11 @@ def _turned(p: Array, deg: float) -> Array:
     return out
 
 
-def hatch(region: CrossSection, spacing: float, deg: float) -> tuple[Array, Ints]:
+def hatch(region: CrossSection, spacing: float, deg: float, reach: float | None = None) -> tuple[Array, Ints]:
     """Parallel lines over a region, joined back and forth: points and how many each chain has.
 
-    deg is the direction of the lines; they lie on a grid through the origin, so that layers alike are filled alike.
+    deg is the direction of the lines; they lie on a grid through the origin, so that layers alike are filled alike. A line
+    goes on in the next one where that begins within `reach` mm (four spacings if none is given).
     """
     points, start = flat_loops(region)
     if len(points) == 0:
@@ -128,7 +152,7 @@ def hatch(region: CrossSection, spacing: float, deg: float) -> tuple[Array, Ints
     line, x = line[order], x[order]
     a, b, k = x[0::2], x[1::2], line[0::2]
     keep = b - a > 1e-6
-    out, begins = chains(k[keep], a[keep], b[keep], spacing, 0.5, 4 * spacing)
+    out, begins = chains(k[keep], a[keep], b[keep], spacing, 0.5, reach or LINKED_REACH * spacing)
     return _turned(out, deg), np.diff(begins)
 
 
@@ -176,7 +200,7 @@ def _fill(g: _Gather, region: CrossSection, s: Settings, j: int) -> None:
         "honeycomb": [45.0 if j % 2 else 135.0],
     }[s.infill_kind]
     for deg in turns:
-        g.add(*hatch(region, spacing * len(turns), deg), Kind.SPARSE, True)
+        g.hatched(region, spacing * len(turns), deg, Kind.SPARSE, s)
 
 
 def outer_loops(region: CrossSection) -> CrossSection:
@@ -197,7 +221,6 @@ def lay_out(slices: Slices, j: int) -> Paths:
     """The paths of layer j in their order."""
     s = slices.s
     here = slices.section(j)
-    islands = slices.islands(j)
     g = _Gather()
     w, space = s.width_mm, s.spacing_mm
     if j == 0 and s.brim_mm > 0:
@@ -206,11 +229,14 @@ def lay_out(slices: Slices, j: int) -> Paths:
             out = w / 2 + k * space
             grown = foot.offset(-out if s.brim_inside else out, JoinType.Miter, MITER)
             g.loops(*flat_loops(grown), Kind.BRIM)
-    for i in range(s.perimeters):
-        ring = islands.inset(w / 2 + i * space)
-        if not g.loops(*loops_of(ring), Kind.OUTER if i == 0 else Kind.INNER):
-            break
-    inner = whole(islands.inset(w / 2 + (s.perimeters - 0.5) * space))
+    walls = slices.walls(j)
+    for i in range(s.perimeters + 1):
+        kind = Kind.OUTER if i == 0 else Kind.INNER
+        g.loops(*loops_of([(x.loops[i], moves) for x, moves in walls if i < len(x.loops)]), kind)
+        for x, moves in walls:
+            for lines in (lines for k, lines in x.thin if k == i):
+                _thin(g, lines, moves, space, kind)
+    inner = whole([(x.inner, moves) for x, moves in walls if not x.inner.is_empty()])
     if not inner.is_empty():
         covered = slices.covered(j)
         solid = inner if covered.is_empty() else inner - covered
@@ -222,7 +248,7 @@ def lay_out(slices: Slices, j: int) -> Paths:
             bridge = hanging.offset(-w, JoinType.Miter, MITER).offset(w, JoinType.Miter, MITER) ^ solid
             if not bridge.is_empty():
                 solid = solid - bridge
-        g.add(*hatch(solid, space, 45.0 if j % 2 else 135.0), Kind.SOLID, True)
+        g.hatched(solid, space, 45.0 if j % 2 else 135.0, Kind.SOLID, s)
         if not bridge.is_empty():
             for piece in bridge.decompose():
                 span, degrees = best_bridge(piece, slices.section(j - 1))
@@ -237,6 +263,15 @@ def lay_out(slices: Slices, j: int) -> Paths:
     return g.sorted()
 
 
+def _thin(g: _Gather, lines: Lines, moves: Array, space: float, kind: Kind) -> None:
+    """Lines of their own width, in all places of their shape."""
+    if not len(lines.counts):
+        return
+    n = len(moves)
+    points = (lines.points[None] + moves[:, None]).reshape(-1, 2)
+    g.add(points, np.tile(lines.counts, n), kind, False, np.tile(lines.mm2 / (lines.lengths() * space), n))
+
+
 def work_of(paths: Paths, s: Settings, first: bool) -> tuple[LayerWork, Array]:
     """Drive along a layer's paths. Also the seconds of each path, for drawing."""
     if len(paths) == 0:
@@ -247,8 +282,10 @@ def work_of(paths: Paths, s: Settings, first: bool) -> tuple[LayerWork, Array]:
         paths.start,
         paths.kind,
         paths.linked,
+        paths.flow,
         np.array(s.first_speed if first else s.speed),
         np.array(s.accel),
+        s.flow / s.bead_mm2(first),
         s.corner,
         int(Kind.TRAVEL),
         s.far_mm,

@@ -7,12 +7,13 @@ long lines the top speed. A pace common to all prints is told apart from them.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import combinations
 from math import exp, inf, log
 from typing import Any
 
 import numpy as np
 from scipy import optimize
-from scipy.special import stdtrit
+from scipy.special import chdtri, fdtri, stdtrit
 
 from rhombex.core.memo import Memo
 from rhombex.core.process.limits import LIMITS, Plans, planned_now, with_limit
@@ -25,6 +26,7 @@ from rhombex.core.workshop.printer import Printer
 WIDEST = log(3.0)  # no limit is looked for further off than three times
 FEWEST = 3
 SLIP_SURE = 0.99
+NOISE_SURE = 0.95
 SLIP_LEAST = log(1.06)  # what is less is scatter, however well the others agree
 SUSPECTS = 5  # prints that are tried as the one that does not fit
 NAMES: dict[Limit, str] = {"accel_mm_s2": "acceleration", "corner_mm_s": "speed at corners", "speed_mm_s": "top speed"}
@@ -58,7 +60,7 @@ class Learned(Frozen):
 
     limits: tuple[LearnedLimit, ...]
     prints: int
-    said: str
+    silence: str
     printer: Printer | None
     odd: OddPrint | None = None
 
@@ -96,34 +98,49 @@ def _learn(printer: Printer) -> Learned:
     """The limits behind the real hours of prints whose curves are known.
 
     log(real) = log(pace) + log(planned at the limits), by nonlinear least squares. Limits are freed one by one, the one
-    that explains most first, as long as the squares that it takes away pass the F test at 90 %, which for one more
-    parameter is Student's t squared (handbook statistics). Scatter is never taken for less than that of the best printers.
+    that explains most first, as long as the squares that it takes away pass the F test at 90 % (handbook statistics), and two
+    or three together where one alone does not pass. Scatter is never taken for less than that of the best printers.
+
+    A limit that was not freed may still have had a hand in it: where freeing it takes away more than the noise of one print
+    (adjusted R squared rises), the interval reaches over what the others would then be, and it is named.
 
     One slip (a failed start counted in, a wrong minute) bends a limit: each print that may be one is left out in turn, and stays
     out where its deleted residual is beyond Student's t at 99 %, shared out over all prints (Bonferroni; handbook statistics).
-    Where two would do, neither is believed and nothing is told.
+    Where two would do, neither is believed and nothing is told; nor where a slip or one limit more would do as well. Where limits alone
+    explain all prints with fewer things said, there was no slip.
     """
     prints = tuple(p for p in believed(printer) if p.curves is not None)
     n = len(prints)
     if n < FEWEST:
-        said = f"{n} of the {FEWEST} prints that it takes have both hours and a plan of this Rhombex"
-        return Learned(limits=(), prints=n, said=said, printer=None)
+        silence = f"{n} of the {FEWEST} prints that it takes have both hours and a plan of this Rhombex"
+        return Learned(limits=(), prints=n, silence=silence, printer=None)
     account = _account(prints, printer, None)
     odd: OddPrint | None = None
     slips = _slips(account, prints, printer)
     if len(slips) > 1 and {x.fit.limits for x, _ in slips} != {()}:
         names = " or ".join(f"'{prints[x.without].what}'" for x, _ in slips if x.without is not None)
-        said = f"one print does not fit the others, and it could be {names}: note one more, or correct its hours"
-        return Learned(limits=(), prints=n, said=said, printer=None)
+        silence = f"one print does not fit the others, and it could be {names}: note one more, or correct its hours"
+        return Learned(limits=(), prints=n, silence=silence, printer=None)
+    if slips and (limits := account.fit.limits) and _explains_all(account):
+        without, off = slips[0]
+        assert without.without is not None
+        # the slip counts as one thing to explain, like a limit
+        if len(limits) <= len(without.fit.limits):
+            slips = []
+        elif len(limits) == len(without.fit.limits) + 1:
+            more = " or the ".join(NAMES[x] for x in limits if x not in without.fit.limits)
+            what = prints[without.without].what
+            silence = f"either the {more} is another, or '{what}' does not fit the others: note one more print like it"
+            return Learned(limits=(), prints=n, silence=silence, printer=None)
     if slips:
         account, off = slips[0]
         assert account.without is not None
         odd = OddPrint(what=prints[account.without].what, off=exp(off) - 1)
     best = account.fit
     if not best.limits:
-        return Learned(limits=(), prints=n, said=_why_none(account.prints, printer), printer=None, odd=odd)
-    reach = _reach(best, account.noise, account.free)
+        return Learned(limits=(), prints=n, silence=_why_none(account.prints, printer), printer=None, odd=odd)
     much = account.noise * _t(account.free) ** 2
+    spans, beside = _spans(account, printer)
     found = tuple(
         LearnedLimit(
             limit=x,
@@ -131,9 +148,9 @@ def _learn(printer: Printer) -> Learned:
             unit=UNITS[x],
             now=getattr(printer, x),
             value=getattr(printer, x) * exp(best.logs[k]),
-            low=getattr(printer, x) * exp(best.logs[k] - reach[k]),
-            high=getattr(printer, x) * exp(best.logs[k] + reach[k]),
-            rivals=_rivals(account.prints, printer, best, k, much),
+            low=getattr(printer, x) * exp(spans[k][0]),
+            high=getattr(printer, x) * exp(spans[k][1]),
+            rivals=tuple(dict.fromkeys((*_rivals(account.prints, printer, best, k, much), *beside))),
         )
         for k, x in enumerate(best.limits)
     )
@@ -142,25 +159,36 @@ def _learn(printer: Printer) -> Learned:
         taught = with_limit(taught, x.limit, float(f"{x.value:.3g}"))
     # what was planned without curves stands for limits that no longer hold
     taught = taught.model_copy(update={"paced": prints})
-    return Learned(limits=found, prints=n, said="", printer=taught, odd=odd)
+    return Learned(limits=found, prints=n, silence="", printer=taught, odd=odd)
 
 
 _learned: Memo[Printer, Learned] = Memo(16)
 
 
 def _account(prints: tuple[PacedPrint, ...], printer: Printer, without: int | None) -> _Account:
-    """Free limits one by one, as long as each explains enough."""
+    """Free limits as long as each step explains enough: one more if that does, else two together, else three. Two that hold
+    back different prints may explain nothing by themselves."""
     counted = tuple(p for k, p in enumerate(prints) if k != without)
     best, noise = _fit(counted, printer, ()), 0.0
-    while (free := len(counted) - 2 - len(best.limits)) > 0 and len(best.limits) < len(LIMITS):
-        more = min(
-            (_fit(counted, printer, (*best.limits, x)) for x in LIMITS if x not in best.limits), key=lambda f: f.left
-        )
-        scatter = _scatter(more.left, free)
-        if best.left - more.left < scatter * _t(free) ** 2 or not _told(more, scatter, free):
-            break
-        best, noise = more, scatter
+    while (step := _next(counted, printer, best)) is not None:
+        best, noise = step
     return _Account(counted, without, best, noise or _scatter(best.left, max(1, len(counted) - 1)))
+
+
+def _next(prints: tuple[PacedPrint, ...], printer: Printer, best: _Fit) -> tuple[_Fit, float] | None:
+    """The fewest limits more that explain enough, freed beside those of a fit, and the noise that they leave."""
+    bound = [x for x in LIMITS if x not in best.limits]
+    for count in range(1, len(bound) + 1):
+        free = len(prints) - 1 - len(best.limits) - count
+        if free <= 0:
+            return None
+        fits = (_fit(prints, printer, (*best.limits, *extra)) for extra in combinations(bound, count))
+        more = min(fits, key=lambda f: f.left)
+        scatter = _scatter(more.left, free)
+        enough = float(fdtri(count, free, SURE))  # of one, Student's t squared
+        if best.left - more.left >= count * scatter * enough and _told(more, scatter, free):
+            return more, scatter
+    return None
 
 
 def _slips(whole: _Account, prints: tuple[PacedPrint, ...], printer: Printer) -> list[tuple[_Account, float]]:
@@ -184,6 +212,12 @@ def _slips(whole: _Account, prints: tuple[PacedPrint, ...], printer: Printer) ->
     best = found[0][0]
     much = max(best.noise, _scatter(0.0, 1)) * _t(max(1, best.free)) ** 2
     return [x for x in found if x[0].fit.left - best.fit.left < much]
+
+
+def _explains_all(account: _Account) -> bool:
+    """True where what is left unexplained is no more than the scatter of good printers (chi squared at 95 %)."""
+    expected = float(chdtri(max(1, account.free), 1 - NOISE_SURE)) * val("printing.estimate.least_spread") ** 2
+    return account.fit.left <= expected
 
 
 def _suspects(whole: _Account, prints: tuple[PacedPrint, ...], printer: Printer) -> list[int]:
@@ -247,6 +281,25 @@ def _reach(fit: _Fit, scatter: float, free: int) -> list[float]:
 def _told(fit: _Fit, scatter: float, free: int) -> bool:
     """True where each limit's interval leaves out what is set."""
     return all(r < abs(x) for x, r in zip(fit.logs, _reach(fit, scatter, free), strict=True))
+
+
+def _spans(account: _Account, printer: Printer) -> tuple[list[tuple[float, float]], tuple[str, ...]]:
+    """The interval of each log, over the fits with one limit more that might be true too; and the names of these limits."""
+    best = account.fit
+    reach = _reach(best, account.noise, account.free)
+    spans = [(x - r, x + r) for x, r in zip(best.logs, reach, strict=True)]
+    beside: list[str] = []
+    if account.free < 2:
+        return spans, ()
+    for extra in (x for x in LIMITS if x not in best.limits):
+        fit = _fit(account.prints, printer, (*best.limits, extra))
+        wide = _reach(fit, account.noise, account.free - 1)
+        if best.left - fit.left <= account.noise or inf in wide:
+            continue
+        beside.append(NAMES[extra])
+        for k, (lo, hi) in enumerate(spans):
+            spans[k] = (min(lo, fit.logs[k] - wide[k]), max(hi, fit.logs[k] + wide[k]))
+    return spans, tuple(beside)
 
 
 def _rivals(prints: tuple[PacedPrint, ...], printer: Printer, best: _Fit, k: int, much: float) -> tuple[str, ...]:

@@ -6,16 +6,18 @@ from collections.abc import Callable
 from functools import cached_property
 from itertools import combinations
 from math import log
-from typing import get_args
+from typing import TYPE_CHECKING, get_args
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import PchipInterpolator
 
 from rhombex.core.memo import Memo
 from rhombex.core.progress import Progress, silent
 from rhombex.core.workshop.paced import CURVE_POINTS, ONE_LIMIT, TWO_LIMITS, Limit, LimitCurves, PacedPrint
 from rhombex.core.workshop.printer import Printer
+
+if TYPE_CHECKING:
+    from scipy.interpolate import PchipInterpolator
 
 Array = NDArray[np.float64]
 Point = tuple[float, float, float]
@@ -96,6 +98,8 @@ class _Surface:
 
     @cached_property
     def cubics(self) -> list[PchipInterpolator]:
+        from scipy.interpolate import PchipInterpolator  # slow to import: only where a diary is kept
+
         return [PchipInterpolator(self.steps, y) for y in self.lines]
 
     def share(self, x: list[float]) -> Array:

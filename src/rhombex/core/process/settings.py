@@ -53,6 +53,7 @@ class Settings:
     bottom: int
     infill: float
     infill_kind: str
+    lines_joined: bool
     brim_mm: float
     brim_inside: bool
     supports: bool
@@ -136,6 +137,7 @@ def settings(process: Process, printer: Printer) -> Settings:
         bottom=process.bottom_layers,
         infill=process.infill if process.infill >= SPARSEST else 0.0,
         infill_kind=process.infill_kind,
+        lines_joined=process.lines_joined,
         brim_mm=process.brim_mm,
         brim_inside=process.brim_inside,
         supports=process.supports,

@@ -20,7 +20,7 @@ from rhombex.core.geometry.sections import integrals_of
 from rhombex.core.memo import Memo
 from rhombex.core.process.bridges import outline_mm
 from rhombex.core.process.islands import flat_loops
-from rhombex.core.process.kernels import corner_cap, drive_loops
+from rhombex.core.process.kernels import corner_cap, drive_loops, loop_areas
 from rhombex.core.process.layout import (
     LayerWork,
     hole_loops,
@@ -103,6 +103,7 @@ def _exposed(slices: Slices) -> tuple[Array, Array]:
     return out, np.where(bands > NO_BAND_MM2, bands, 0.0)
 
 
+THIN_ISLAND_MM = 8.0  # mean thickness of islands up to which the way between their loops is short
 SLOPED = 0.03  # tangent; a face that leans more has its solid band along the outline
 NO_BAND_MM2 = 1e-3
 
@@ -150,8 +151,9 @@ def rough(slices: Slices, of: Integrals) -> Array:
     v = np.array(s.speed)
     rows = np.zeros((slices.n, WIDTH))
     mm = rows[:, K : 2 * K]
-    mm[:, Kind.OUTER] = outline
-    mm[:, Kind.INNER] = outline * (s.perimeters - 1)
+    # where a section is too thin for all its perimeters they fill it and no more
+    mm[:, Kind.OUTER] = np.minimum(outline, area / s.spacing_mm)
+    mm[:, Kind.INNER] = np.minimum(outline * (s.perimeters - 1), area / s.spacing_mm - mm[:, Kind.OUTER])
     inner = np.maximum(area - outline * s.perimeters * s.spacing_mm, 0.0)
     solid = inner if s.infill >= 0.95 else inner * share
     mm[:, Kind.SOLID] = solid / s.spacing_mm
@@ -178,6 +180,7 @@ class _Rings:
     seconds: tuple[float, float]
     mm: tuple[float, float]
     loops: int
+    islands: int
     room_mm2: float
     area: float
     inner_mm2: float
@@ -191,25 +194,34 @@ def _rings(slices: Slices, j: int) -> _Rings:
     x0, y0, x1, y1 = here.bounds()
     seconds, mm = [0.0, 0.0], [0.0, 0.0]
     loops = 0
-    for i in range(s.perimeters):
-        kind = Kind.OUTER if i == 0 else Kind.INNER
-        for shape, moves in slices.islands(j).inset(s.width_mm / 2 + i * s.spacing_mm):
-            points, start = flat_loops(shape)
-            t, length = drive_loops(points, start, s.speed[kind], s.accel[kind], s.corner)
-            seconds[min(i, 1)] += t * len(moves)
-            mm[min(i, 1)] += length * len(moves)
-            loops += (len(start) - 1) * len(moves)
     across, inner_mm2, inner_loops = 0.0, 0.0, 0
-    for shape, moves in slices.islands(j).inset(s.width_mm / 2 + (s.perimeters - 0.5) * s.spacing_mm):
-        points, start = flat_loops(shape)
+    for walls, moves in slices.walls(j):
+        n = len(moves)
+        for i, ring in enumerate(walls.loops):
+            kind = Kind.OUTER if i == 0 else Kind.INNER
+            points, start = flat_loops(ring)
+            t, length = drive_loops(points, start, s.speed[kind], s.accel[kind], s.corner)
+            seconds[min(i, 1)] += t * n
+            mm[min(i, 1)] += length * n
+            loops += (len(start) - 1) * n
+        for i, lines in walls.thin:
+            kind = Kind.OUTER if i == 0 else Kind.INNER
+            v, a = s.speed[kind], s.accel[kind]
+            seconds[min(i, 1)] += float(_trapezoids(lines.lengths(), v, 0.0, a).sum()) * n
+            mm[min(i, 1)] += float(lines.mm2.sum()) / s.spacing_mm * n
+            loops += len(lines.counts) * n
+        if walls.inner.is_empty():
+            continue
+        points, start = flat_loops(walls.inner)
         d = points[next_in_loop(start)] - points
-        across += float(np.abs(d[:, 0] - d[:, 1]).sum()) / 2**0.5 * len(moves)
-        inner_mm2 += shape.area() * len(moves)
-        inner_loops += (len(start) - 1) * len(moves)
+        across += float(np.abs(d[:, 0] - d[:, 1]).sum()) / 2**0.5 * n
+        inner_mm2 += walls.inner.area() * n
+        inner_loops += (len(start) - 1) * n
     return _Rings(
         (seconds[0], seconds[1]),
         (mm[0], mm[1]),
         loops,
+        int((loop_areas(*flat_loops(here)) > 0).sum()),
         (x1 - x0) * (y1 - y0),
         here.area(),
         inner_mm2,
@@ -289,9 +301,12 @@ def _outline_row(slices: Slices, j: int, of: Integrals) -> Array:
         mm[kind] += length
     # travel: a way to each group of loops and to each chain, about as long as they lie apart
     a, top = s.accel[Kind.TRAVEL], v[Kind.TRAVEL]
-    groups = r.loops / max(1, s.perimeters)
+    # the loops of a thin island are near one another
+    thin = r.islands > 1 and 2 * float(of.area[j]) / max(float(of.outline[j]), 1e-9) < THIN_ISLAND_MM
+    groups = r.islands if thin else r.loops / max(1, s.perimeters)
     apart = min((r.room_mm2 / max(1.0, groups)) ** 0.5, 60.0) * 0.7
-    far = groups + chains if apart > s.far_mm else 0.0
+    # chains beyond one to each island and direction begin where another ends
+    far = groups + min(chains, 3.0 * r.inner_loops) if apart > s.far_mm else 0.0
     near = max(0.0, r.loops + chains - far)
     seconds[Kind.TRAVEL] = far * (_trapezoid(apart, top, 0.0, a) + s.retract_s) + near * _trapezoid(
         s.spacing_mm, top, 0.0, a
@@ -316,14 +331,17 @@ def _support_rows(slices: Slices) -> Array:
     return np.asarray(under, dtype=np.float64)
 
 
-def _stretches(area: Array, outline: Array, share: Array) -> list[tuple[int, int]]:
-    """Ranges of layers [a, b) in which sections change gently."""
+def _stretches(area: Array, outline: Array, share: Array, alone: bool) -> list[tuple[int, int]]:
+    """Ranges of layers [a, b) in which sections change gently; `alone`: a layer that reaches well over the one below is one."""
 
     def jump(x: Array, floor: float) -> NDArray[np.bool_]:
         return np.abs(np.diff(x)) > 0.06 * np.maximum(np.maximum(x[1:], x[:-1]), floor)
 
     cut = jump(area, 1.0) | jump(outline, 1.0) | (np.abs(np.diff(share)) > 0.08)
     cut[:1] = True  # the first layer is one by itself
+    if alone:  # what begins over nothing is laid over it once: bridges
+        grown = np.diff(area) > 0.06 * np.maximum(area[1:], 1.0)
+        cut[1:] |= grown[:-1]
     edges = np.concatenate([[0], np.flatnonzero(cut) + 1, [len(area)]])
     return [(int(a), int(b)) for a, b in itertools.pairwise(edges) if b > a]
 
@@ -347,6 +365,19 @@ class _Sampled:
         off = (1 - w) * (self.at(a) - self.base[a]) + w * (self.at(b) - self.base[b])
         out: Array = np.maximum(self.base[j] + off, 0.0)
         return out
+
+
+def _weights(known: NDArray[np.int64], n: int) -> Array:
+    """How many layers hang on each of the known ones."""
+    edges = np.concatenate([[-0.5], (known[1:] + known[:-1]) / 2, [n - 0.5]])
+    return np.diff(edges)
+
+
+def _trust(base: Array, truth: Array, weight: Array) -> Array:
+    """How much of each column of the base rows is true, by the known layers: where it sees twice as much solid layer as
+    there is, half of what it sees between them is taken."""
+    seen, there = (base * weight[:, None]).sum(axis=0), (truth * weight[:, None]).sum(axis=0)
+    return _ratio(there, seen)
 
 
 def _ratio(x: Array, base: Array) -> Array:
@@ -424,11 +455,12 @@ def sampled(
             part = share * (hi - lo) / (b - a)
             # the middle was off by so much; halved, the error of a smooth course falls to a quarter
             heappush(queue, (-part * max(wrong / 4, 0.002 if hi - lo > 40 else 0.0), lo, hi))
+    sure = np.array(sorted(x.known))
+    x.base = base * _trust(base[sure], np.array([x.known[j] for j in sure.tolist()]), _weights(sure, len(base)))
     for a, b in done:
         j = np.arange(a, b + 1)
         rows[j] = x.between(a, b, j)
         same_as(j)
-    sure = np.array(sorted(x.known))
     for a, b in left:
         j = np.arange(a, b + 1)
         near = [int(sure[np.argmin(np.abs(base[sure, :K].sum(axis=1) - _time(base[i])))]) for i in j]
@@ -440,7 +472,7 @@ def sampled(
     return rows
 
 
-SETTLED_MOST = 40
+SETTLED_MOST = 56
 SETTLED_LEAST = 10
 SETTLED_CLOSE = 4e-4
 PREVIEW_MOST = 12
@@ -451,7 +483,7 @@ def preview(slices: Slices) -> Array:
     """Rows of all layers without laying any out."""
     of = integrals(slices)
     base = rough(slices, of)
-    spans = _stretches(of.area, of.outline, of.share)
+    spans = _stretches(of.area, of.outline, of.share, False)
     rows = sampled(
         slices,
         base,
@@ -492,14 +524,17 @@ def settled(slices: Slices) -> Array:
     """Rows of all layers from some that are laid out."""
     of = integrals(slices)
     base = rough(slices, of)
-    spans = _stretches(of.area, of.outline, of.share)
+    spans = _stretches(of.area, of.outline, of.share, True)
     # sections that agree in area and outline to a hundredth are taken for one: steps and rungs that come again
     pairs = np.round(np.stack([of.area, of.outline], axis=1), 2)
     _, kind = np.unique(pairs, axis=0, return_inverse=True)
     keys = [slices.alike(j, kind.reshape(-1)) for j in range(slices.n)]
-    # a layer of very many loops takes long to lay out: fewer of them are
+    # a layer of very many loops or corners takes long to lay out: fewer of them are
     loops = max(slices.section(slices.n * k // 4).num_contour() for k in (1, 2, 3))
-    most = max(SETTLED_LEAST, min(SETTLED_MOST, SETTLED_MOST * 30 // max(30, loops)))
+    corners = max(slices.section(slices.n * k // 4).num_vert() for k in (1, 2, 3))
+    most = max(
+        SETTLED_LEAST, min(SETTLED_MOST, SETTLED_MOST * 30 // max(30, loops), SETTLED_MOST * 400 // max(400, corners))
+    )
     return sampled(slices, base, spans, lambda j: exact_row(slices, j), most, SETTLED_CLOSE, keys)
 
 

@@ -18,6 +18,7 @@ from rhombex.core.plain import DesignError
 from rhombex.core.process.bridges import best_bridge, held_along
 from rhombex.core.process.islands import Islands, outline_key
 from rhombex.core.process.settings import Settings
+from rhombex.core.process.thin import Walls, walls_of
 
 Array = NDArray[np.float64]
 EMPTY = CrossSection()
@@ -93,6 +94,7 @@ class Slices:
         self.n = len(self.z)
         self._sections: dict[int, CrossSection] = {}
         self._islands: dict[int, Islands] = {}
+        self._walls: dict[int, list[tuple[Walls, Array]]] = {}
         self._rep: dict[int, int] = {}
         self._long: list[float] = []
         for j in range(self.n):
@@ -118,6 +120,14 @@ class Slices:
         found = self._islands.get(r)
         if found is None:
             found = self._islands[r] = Islands(self.section(j))
+        return found
+
+    def walls(self, j: int) -> list[tuple[Walls, Array]]:
+        """The perimeters of each shape of layer j, with the places of its copies; layers of one run share them."""
+        r = int(self.run[j])
+        found = self._walls.get(r)
+        if found is None:
+            found = self._walls[r] = [(walls_of(shape, self.s), moves) for shape, moves in self.islands(j).shapes]
         return found
 
     @cached_property

@@ -43,9 +43,11 @@ def build(design: Design, printer: Printer, things: tuple[Thing, ...], faults: F
         vents = len(vents_of(panel))
         left -= vents if vents <= left else 0
     if built.case.mounts:  # boards stand on the case's posts, and others on them
-        none: dict[str, Solid] = {}
-        for name, recipe in faults.attempt("part", "spacers", lambda: spacers(things, design, printer), none).items():
-            add(Part(name=name, size_mm=None, down="bottom", plates=()), partial(_plain, partial(_same, recipe)))
+        none: dict[str, tuple[Solid, int]] = {}
+        found = faults.attempt("part", "spacers", lambda: spacers(things, design, printer), none)
+        for name, (recipe, tubes) in found.items():
+            part = Part(name=name, size_mm=None, down="bottom", plates=(), bodies=tubes)
+            add(part, partial(_plain, partial(_same, recipe)))
     return Built(built.case.model_copy(update={"parts": tuple(parts)}), bodies)
 
 
@@ -56,7 +58,7 @@ def case_of(design: Design, printer: Printer, things: tuple[Thing, ...]) -> Case
 
 def _panel(panel: Panel) -> Part:
     plate = Flat(name=panel.name, thick_mm=panel.thick_mm, flat=True)
-    return Part(name=panel.id, size_mm=(*panel.size_mm, panel.thick_mm), down="bottom", plates=(plate,))
+    return Part(name=panel.id, size_mm=(*panel.size_mm, panel.thick_mm), down="bottom", plates=(plate,), in_place=False)
 
 
 def _plain(recipe: Callable[[], Solid], tools: tuple[Solid, ...]) -> Solid:

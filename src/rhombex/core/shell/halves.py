@@ -117,16 +117,20 @@ def base_body(design: Design, case: Case, rim: Rim, j: float, tools: tuple[Solid
         prism(circle(x, y, foot), -OVER, min(val("printing.feature.foot_recess"), s.floor_mm / 3)) for x, y in case.feet
     ]
     walls = Difference(Union(tuple(solids)), (*own, *tools))
-    return Filled(_with_posts(walls, case, sink))
+    return Filled(_with_posts(walls, design, case, sink))
 
 
-def _with_posts(walls: Solid, case: Case, sink: float) -> Solid:
-    """Posts come last, so that moving a component leaves the walls as they were made."""
+def _with_posts(walls: Solid, design: Design, case: Case, sink: float) -> Solid:
+    """Posts come last, so that moving a component leaves the walls as they were made. Of a post beside the case nothing is made."""
     # a post that would end in the floor or under it is none: the part that asks for it stands in the floor, as a concern says
     standing = [p for p in case.mounts if p.top_mm > sink + 0.05]
     if not standing:
         return walls
-    posts = tuple(prism(circle(p.at[0], p.at[1], p.od_mm), sink, p.top_mm) for p in standing)
+    posts: tuple[Solid, ...] = tuple(prism(circle(p.at[0], p.at[1], p.od_mm), sink, p.top_mm) for p in standing)
+    room = case.cavity
+    if any(p.at[i] - p.od_mm / 2 < room.lo[i] or p.at[i] + p.od_mm / 2 > room.hi[i] for p in standing for i in (0, 1)):
+        top = max(p.top_mm for p in standing)
+        posts = (Intersection(Union(posts), prism(_outline(case, 0, design.shell.corner_radius_mm), sink, top)),)
     # drawn at the origin and moved: alike holes are made once, and lie apart from one another
     holes: list[Solid] = []
     for p in standing:

@@ -53,10 +53,10 @@ def held_above(t: Thing, at: Vec2, things: tuple[Thing, ...]) -> tuple[float, tu
         lower = upper
 
 
-def spacers(things: tuple[Thing, ...], design: Design, printer: Printer) -> dict[str, Solid]:
-    """The tubes under every board that stands on printed standoffs, by part name, in their place in the case."""
+def spacers(things: tuple[Thing, ...], design: Design, printer: Printer) -> dict[str, tuple[Solid, int]]:
+    """The tubes under every board that stands on printed standoffs and how many there are, by part name, in their place in the case."""
     by_id = {t.id: t for t in things}
-    out: dict[str, Solid] = {}
+    out: dict[str, tuple[Solid, int]] = {}
     for t in things:
         stand, lower = t.placement.stand, by_id.get(t.placement.on or "")
         if stand is None or stand.made != "printed" or lower is None:
@@ -73,5 +73,5 @@ def spacers(things: tuple[Thing, ...], design: Design, printer: Printer) -> dict
             outers.append(circle(x, y, d + 2 * WALL_LINES * line_mm))
             inners.append(circle(x, y, d))
         z = t.frame.origin[2] - stand.standoff_mm
-        out[part] = Move(Extrude(profile(outers, inners), stand.standoff_mm), at(0.0, 0.0, z))
+        out[part] = Move(Extrude(profile(outers, inners), stand.standoff_mm), at(0.0, 0.0, z)), len(outers)
     return out

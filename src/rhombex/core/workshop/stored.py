@@ -28,13 +28,13 @@ def read_stored(document: str) -> tuple[Workshop, tuple[str, ...]]:
             except ValidationError as e:
                 lost.append(_taken_out(data, e))
     except (ValueError, RecursionError, LookupError, TypeError) as e:
-        said = f"the whole workshop: {str(e).splitlines()[0][:120]}"
-        return ARCHIVE_WORKSHOP, (said,)
+        message = f"the whole workshop: {str(e).splitlines()[0][:120]}"
+        return ARCHIVE_WORKSHOP, (message,)
 
 
 def _taken_out(data: Any, e: ValidationError) -> str:
     """Take the entry that a complaint is about out of its list and say which it was. Raises ValueError where it is in none."""
-    where, said = first_error(e)
+    where, message = first_error(e)
     path = e.errors(include_url=False)[0]["loc"]
     if not path:  # two of the same key
         for what, key in (("printers", "key"), ("spools", "id"), ("parts", "key")):
@@ -42,7 +42,7 @@ def _taken_out(data: Any, e: ValidationError) -> str:
             for i, id in enumerate(ids):
                 if id in ids[:i]:
                     del data[what][i]
-                    return f"{what}.{i}: {said}"
+                    return f"{what}.{i}: {message}"
     lists = [i for i in range(1, len(path)) if isinstance(path[i], int) and isinstance(_at(data, path[:i]), list)]
     if lists:
         # the innermost list that may be shorter: an entry of a diary before its printer
@@ -51,8 +51,8 @@ def _taken_out(data: Any, e: ValidationError) -> str:
     elif len(path) == 1 and path[0] != "printers" and path[0] in data:
         del data[path[0]]
     else:
-        raise ValueError(f"{where}: {said}")
-    return f"{where}: {said}"
+        raise ValueError(f"{where}: {message}")
+    return f"{where}: {message}"
 
 
 def _at(data: Any, path: tuple[Any, ...]) -> Any:

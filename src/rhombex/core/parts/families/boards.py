@@ -17,7 +17,7 @@ def build(r: Row) -> Component:
     t = r["thick"]
     pattern = table("patterns")[r["pattern"]]
     holes = [(round(w - x, 3), round(d - y, 3)) for x, y in pattern["v"]]
-    said, mark = r.source("zones")
+    source, mark = r.source("zones")
     lift = r["aperture_drop"]
     aw, ah = 158.75, 44.45
     # aperture: its I/O-side edge about at the board's own corner
@@ -43,7 +43,7 @@ def build(r: Row) -> Component:
         r.port("switch", "wires-2", (10, 6, t + 8), "+z", "io"),
     ]
     zones = [
-        Zone(name=name, lo=(x0, y0), hi=(x1, y1), height_mm=h, source=said, mark=mark)
+        Zone(name=name, lo=(x0, y0), hi=(x1, y1), height_mm=h, source=source, mark=mark)
         for name, x0, y0, x1, y1, h in r["zones"]
     ]
     return Component(

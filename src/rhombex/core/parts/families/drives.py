@@ -10,7 +10,7 @@ def build(r: Row) -> Component:
     """A drive on its bottom holes, its side holes noted; an M.2 card rides on its board."""
     w, d, h = r["size"]
     if r["kind"] == "m2":
-        said, mark = r.source("holes")
+        source, mark = r.source("holes")
         return Component(
             **r.about(),
             family="drive",
@@ -22,14 +22,21 @@ def build(r: Row) -> Component:
             ),
             mounts=(
                 Mount(
-                    name="A", at=(w / 2, d), thread="M2", hole_mm=3.5, side="top", height_mm=0.8, source=said, mark=mark
+                    name="A",
+                    at=(w / 2, d),
+                    thread="M2",
+                    hole_mm=3.5,
+                    side="top",
+                    height_mm=0.8,
+                    source=source,
+                    mark=mark,
                 ),
             ),
             power=(r.draw("3.3 V", r["power"], "m2-slot"),),
         )
     thread: Thread = "M3" if r["kind"] == "2.5" else "UNC6_32"
     side = r["side_up"]
-    said, mark = r.source("holes")
+    source, mark = r.source("holes")
     sides = tuple(
         Mount(
             name=f"{s[0].upper()}{k + 1}",
@@ -39,7 +46,7 @@ def build(r: Row) -> Component:
             side=s,
             height_mm=side,
             depth_limit_mm=r["deep"],
-            source=said,
+            source=source,
             mark=mark,
         )
         for s in ("left", "right")

@@ -45,14 +45,14 @@ def build(r: Row) -> Component:
     )
     supply = None
     if "rails" in r.values:
-        said, mark = r.source("rating")
+        source, mark = r.source("rating")
         supply = Supply(
             total_w=r["watts"],
             rails=r["rails"],
             plugs=r["plugs"],
             needs="mains",
             efficiency=0.88,
-            source=said,
+            source=source,
             mark=mark,
         )
     return Component(

@@ -23,41 +23,43 @@ class Row:
         return self.values.get(column, otherwise)
 
     def source(self, column: str) -> tuple[str, Mark]:
-        said, mark = self.sources[column]
-        return said, "doubtful" if column in self.values.get("doubt", ()) else mark  # type: ignore[return-value]
+        source, mark = self.sources[column]
+        return source, "doubtful" if column in self.values.get("doubt", ()) else mark  # type: ignore[return-value]
 
     def solid(self, name: str, role: Role, lo: Vec3, hi: Vec3, column: str, round: bool = False) -> Solid:
-        said, mark = self.source(column)
-        return Solid(name=name, role=role, lo=lo, hi=hi, round=round, source=said, mark=mark)
+        source, mark = self.source(column)
+        return Solid(name=name, role=role, lo=lo, hi=hi, round=round, source=source, mark=mark)
 
     def mounts(self, at: list[Vec2], thread: Thread, hole_mm: float, column: str, **more: Any) -> tuple[Mount, ...]:
-        said, mark = self.source(column)
+        source, mark = self.source(column)
         return tuple(
-            Mount(name=chr(65 + k), at=p, thread=thread, hole_mm=hole_mm, source=said, mark=mark, **more)
+            Mount(name=chr(65 + k), at=p, thread=thread, hole_mm=hole_mm, source=source, mark=mark, **more)
             for k, p in enumerate(at)
         )
 
     def port(self, name: str, kind: str, centre: Vec3, facing: Any, column: str) -> Port:
-        said, mark = self.source(column)
-        return Port(name=name, kind=kind, centre=centre, facing=facing, source=said, mark=mark)
+        source, mark = self.source(column)
+        return Port(name=name, kind=kind, centre=centre, facing=facing, source=source, mark=mark)
 
     def draw(self, rail: Rail, watts: list[float], plug: str, column: str = "power") -> Draw:
-        said, mark = self.source(column)
-        return Draw(rail=rail, idle_w=watts[0], typical_w=watts[1], peak_w=watts[2], plug=plug, source=said, mark=mark)
+        source, mark = self.source(column)
+        return Draw(
+            rail=rail, idle_w=watts[0], typical_w=watts[1], peak_w=watts[2], plug=plug, source=source, mark=mark
+        )
 
     def air(self, flow: float, pressure: float, opening: float, column: str) -> Air:
-        said, mark = self.source(column)
-        return Air(free_flow_cfm=flow, static_mmh2o=pressure, opening_mm=opening, source=said, mark=mark)
+        source, mark = self.source(column)
+        return Air(free_flow_cfm=flow, static_mmh2o=pressure, opening_mm=opening, source=source, mark=mark)
 
     def about(self) -> dict[str, Any]:
         """Heat, mass, key, label, source and mark, as every part has them."""
-        said, mark = self.source("part")
+        source, mark = self.source("part")
         return {
             "key": self.key,
             "label": self["label"],
             "heat_w": self["heat_w"],
             "mass_g": self["mass_g"],
-            "source": said,
+            "source": source,
             "mark": mark,
         }
 

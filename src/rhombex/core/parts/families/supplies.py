@@ -9,7 +9,7 @@ from rhombex.core.parts.families.rows import Row
 def build(r: Row) -> Component:
     """A supply on its rear face: x and y on the wall, its depth into the case, cable room in front of it."""
     w, h, d = r["size"]
-    said, mark = r.source("rating")
+    source, mark = r.source("rating")
     return Component(
         **r.about(),
         family="supply",
@@ -29,7 +29,7 @@ def build(r: Row) -> Component:
             plugs=r["plugs"],
             needs="mains",
             efficiency=r["efficiency"],
-            source=said,
+            source=source,
             mark=mark,
         ),
     )

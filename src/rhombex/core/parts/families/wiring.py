@@ -11,14 +11,14 @@ def build(r: Row) -> Component:
     x, y, z = r["size"]
     supply = None
     if "rails" in r.values:
-        said, mark = r.source("rating")
+        source, mark = r.source("rating")
         supply = Supply(
             total_w=r["watts"],
             rails=r["rails"],
             plugs=r["plugs"],
             needs=r["needs"],
             efficiency=r["efficiency"],
-            source=said,
+            source=source,
             mark=mark,
         )
     bend = r.get("bend", 0)

@@ -1,0 +1,54 @@
+"""Placed solids as bodies of the mesh kernel, and what of them stands in a printed part."""
+
+from __future__ import annotations
+
+from functools import partial
+
+import numpy as np
+from manifold3d import Manifold, OpType
+
+from rhombex.core.bench.arrange import PlacedSolid, Thing
+from rhombex.core.bench.gaps import hard
+from rhombex.core.geometry.meets import clear_of, overlap_mm3
+from rhombex.core.geometry.recipe import Solid, segments
+from rhombex.core.memo import Memo
+
+_ROUND_TOL_MM = 0.05
+
+_bodies: Memo[PlacedSolid, Manifold] = Memo(1500)
+_wholes: Memo[tuple[PlacedSolid, ...], Manifold] = Memo(400)
+
+
+def body_of(s: PlacedSolid) -> Manifold:
+    """The body of a box, a round or a convex solid, in the case's frame."""
+    return _bodies.make(s, partial(_made, s))
+
+
+def _made(s: PlacedSolid) -> Manifold:
+    if s.corners:
+        return Manifold.hull_points(np.array(s.corners))
+    if s.round_axis is None:
+        return Manifold.cube(s.box.size).translate(s.box.lo)
+    i = s.round_axis
+    j, k = (i + 1) % 3, (i + 2) % 3
+    r, h = s.box.size[j] / 2, s.box.size[i]
+    turn = np.zeros((3, 4))
+    turn[j, 0] = turn[k, 1] = turn[i, 2] = 1.0
+    turn[:, 3] = s.box.centre
+    turn[i, 3] = s.box.lo[i]
+    return Manifold.cylinder(h, r, r, segments(max(r, 0.1), _ROUND_TOL_MM)).transform(turn)
+
+
+def all_of(t: Thing) -> Manifold:
+    """The hard solids of a thing as one body."""
+    solids = tuple(hard(t))
+    return _wholes.make(solids, lambda: Manifold.batch_boolean([body_of(s) for s in solids], OpType.Add))
+
+
+def standing_in(part: Solid, thing: Thing) -> tuple[tuple[PlacedSolid, float], ...]:
+    """The hard solids of a thing that stand in a part, each with how much of it does, mm3."""
+    solids = tuple(hard(thing))
+    if clear_of(part, all_of(thing), solids):
+        return ()
+    shares = ((s, overlap_mm3(part, body_of(s), s)) for s in solids)
+    return tuple((s, v) for s, v in shares if v > 0)

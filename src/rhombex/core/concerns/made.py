@@ -1,0 +1,136 @@
+"""What is made, looked at by the kernel behind the rules: pieces that close and hold together, nothing in another's place."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import combinations
+
+from rhombex.core.analysis import Analysis, made_whole
+from rhombex.core.bench.bodies import standing_in
+from rhombex.core.concerns.bench import clear_of_all, up
+from rhombex.core.concerns.document import mildest, named, ways_to_make
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.edits import MoveWall, Remove, Set, walls_round
+from rhombex.core.geometry import mesh_kernel
+from rhombex.core.geometry.meets import overlap_mm3
+from rhombex.core.geometry.recipe import Solid
+
+MET_MM3 = 0.02  # roundings of both kernels over a whole rim; a wall's line is far more
+
+
+@concern("piece-not-closed", "shell")
+def piece_not_closed(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A piece whose mesh would not close in a file: two surfaces touch in an edge or a point. It cannot be exported."""
+    for p in a.pieces:
+        if p.watertight:
+            continue
+        yield say(
+            "stop",
+            f"The {named(a, p.name)} does not close to a solid",
+            measured=0,
+            limit=1,
+            unit="",
+            how="0: edges that more than two surfaces share, 1: every edge shared by two",
+            reason="Two of its surfaces touch along an edge or in a point and share no wall. No file of it is made, since programs read such "
+            "a shape each in their own way.",
+            source="geometry of the mesh that is exported",
+            subjects=(p.name,),
+            remedies=_whole_ways(a, p.part),
+        )
+
+
+@concern("piece-in-bodies", "shell")
+def piece_in_bodies(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A piece that is more than one body: what is loose falls off on the bed, or is not there at all."""
+    for p in a.pieces:
+        wanted = a.case.part(p.part).bodies
+        if p.bodies <= wanted:
+            continue
+        yield say(
+            "stop",
+            f"The {named(a, p.name)} falls into {p.bodies} bodies",
+            measured=p.bodies,
+            limit=wanted,
+            unit="bodies",
+            sense="at most",
+            how="bodies that share no surface",
+            reason="They are not joined to one another: an opening or a cut goes right through, or a post or column stands clear of floor and walls.",
+            source="geometry of the mesh that is exported",
+            subjects=(p.name,),
+            remedies=_whole_ways(a, p.part),
+        )
+
+
+def _whole_ways(a: Analysis, part: str) -> tuple[Remedy, ...]:
+    return mildest(a, ways_to_make(a, part), lambda d: made_whole(d, a.workshop, part))
+
+
+def _in_place(a: Analysis) -> list[tuple[str, Solid]]:
+    return [(name, r) for name, r in a.recipes.items() if a.case.part(name).in_place]
+
+
+@concern("parts-overlap", "shell", needs=("seams",))
+def parts_overlap(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Two printed parts of the case in one place: they do not go together."""
+    for (one, r), (other, q) in combinations(_in_place(a), 2):
+        v = overlap_mm3(r, mesh_kernel.evaluate(q), q.digest)
+        if v <= MET_MM3:
+            continue
+        seam = next((s for s in a.case.seams if set(s.parts) == {one, other}), None)
+        remedies: list[Remedy] = []
+        if seam is not None:
+            tops = [p.top_mm for p in a.case.mounts if p.part in (one, other)]
+            rise = up(
+                max([(mesh_kernel.evaluate(r) ^ mesh_kernel.evaluate(q)).bounding_box()[5], *tops]) - seam.at_mm + 0.1
+            )
+            joint = round(seam.at_mm - a.case.cavity.lo[2] + rise, 2)
+            if 0 < rise < a.case.cavity.hi[2] - seam.at_mm - 1:
+                remedies.append(
+                    Remedy(label=f"Raise the joint by {rise:g} mm", edits=(Set(path=seam.path, value=joint),))
+                )
+            if 0 < rise < 100:
+                lifted = (MoveWall(face="top", by_mm=rise), Set(path=seam.path, value=joint))
+                remedies.append(Remedy(label=f"Raise joint and lid by {rise:g} mm", edits=lifted))
+        remedies.append(Remedy(label="Draw the walls round the parts", edits=(walls_round(a.case),)))
+        yield say(
+            "stop",
+            f"The {named(a, one)} and the {named(a, other)} stand in one another",
+            measured=v,
+            limit=0.0,
+            unit="mm3",
+            sense="at most",
+            how="volume that both take, by the kernel",
+            reason="They cannot be put together as they are: a post, column or thickened rim of the one reaches into the other.",
+            source="geometry",
+            subjects=(one, other),
+            remedies=tuple(remedies),
+        )
+
+
+@concern("component-in-part", "bench", needs=("walls",), unless_told=True)
+def component_in_part(a: Analysis, say: Maker, stopped: frozenset[str]) -> Iterator[Finding]:
+    """Something of the case stands in a component, and no rule has said why."""
+    for t in (t for t in a.things if t.id not in stopped):
+        for part, recipe in _in_place(a):
+            found = standing_in(recipe, t)
+            v = sum(x for _, x in found)
+            if v <= MET_MM3:
+                continue
+            solid, most = max(found, key=lambda f: f[1])
+            yield say(
+                "stop",
+                f"{t.name} stands in the {named(a, part)}",
+                measured=v,
+                limit=0.0,
+                unit="mm3",
+                sense="at most",
+                how="volume of the component's solids that is in the part, by the kernel",
+                reason=f"Most of it is its {solid.name}, {most:.1f} mm3. Printed so, it does not go in.",
+                source="geometry",
+                subjects=(t.id, part),
+                remedies=(
+                    *(r for _, r in clear_of_all(a, t)[:2]),
+                    Remedy(label="Draw the walls round the parts", edits=(walls_round(a.case),)),
+                    Remedy(label=f"Take {t.name} out", edits=(Remove(id=t.id),)),
+                ),
+            )

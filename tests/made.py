@@ -1,0 +1,159 @@
+"""Random designs, careful and wild, and what must be true of everything that is made of them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import combinations
+from random import Random
+
+import numpy as np
+from manifold3d import Manifold
+
+from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.bench.bodies import body_of
+from rhombex.core.bench.gaps import hard
+from rhombex.core.case import CaseFace
+from rhombex.core.concerns import Finding, judge
+from rhombex.core.design import Design
+from rhombex.core.edits import apply, read_edit
+from rhombex.core.geometry import mesh_kernel as mk
+from rhombex.core.geometry.weld import single_precision
+from rhombex.core.openings.opening import outline
+from rhombex.core.plain import DesignError
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.workshop import Workshop
+
+from .mutate import random_edit, starts
+
+TOUCH_MM3 = 0.02
+
+
+def random_design(r: Random) -> Design:
+    """A sample or an empty start after some edits of a hand: careful ones move and size things a little, wild ones do anything."""
+    d = r.choice(starts())
+    wild = r.random() < 0.4
+    for _ in range(r.randint(1, 8)):
+        edit = random_edit(r, d) if wild else _careful(r, d)
+        try:
+            d = apply(d, read_edit(edit))
+        except DesignError:
+            continue
+    return d
+
+
+def _careful(r: Random, d: Design) -> dict[str, object]:
+    faces = ("front", "back", "left", "right", "top", "bottom")
+    edits: list[dict[str, object]] = [
+        {"do": "move-wall", "face": r.choice(faces), "by_mm": round(r.gauss(0, 6), 2)},
+        {"do": "set", "path": "shell.wall_mm", "value": round(r.uniform(1.2, 6), 2)},
+        {"do": "set", "path": "shell.floor_mm", "value": round(r.uniform(1.2, 5), 2)},
+        {"do": "set", "path": "shell.lid_mm", "value": round(r.uniform(1.2, 5), 2)},
+        {"do": "set", "path": "shell.corner_radius_mm", "value": round(r.uniform(0, 16), 2)},
+        {"do": "set", "path": "shell.boss_od_mm", "value": r.choice([None, round(r.uniform(5, 13), 1)])},
+        {"do": "set", "path": "shell.construction.joint_mm", "value": round(r.uniform(8, 60), 2)},
+        {"do": "set", "path": "shell.construction.joint_thread", "value": r.choice(["insert", "cut in plastic"])},
+        {"do": "set", "path": "process.layer_mm", "value": r.choice([0.12, 0.2, 0.28])},
+        {"do": "set", "path": "printer", "value": r.choice(["bench-180", "bench-220", "bench-300"])},
+        {"do": "fit-cavity"},
+    ]
+    if d.placements:
+        p = r.choice(d.placements)
+        near = [round(x + r.gauss(0, 6), 2) for x in p.at_mm]
+        edits += [{"do": "move", "id": p.id, "to_mm": near}] * 4
+        edits += [{"do": "turn", "id": p.id, "by": r.choice([90, 180, 270])}]
+    return r.choice(edits)
+
+
+def broken(d: Design, workshop: Workshop = ARCHIVE_WORKSHOP) -> Iterator[str]:
+    """What of a design's parts is otherwise than told, a line each."""
+    a = analyse(d, workshop, "preview")
+    told = judge(a)
+    stops = [f for f in told if f.severity == "stop"]
+    yield from (f"rule broke: {f.subjects[0]} {f.reason[:120]}" for f in told if f.code == "rule-broke")
+    yield from _pieces(a, stops)
+    yield from _together(a, stops)
+    yield from _openings(a, told)
+    yield from _walls(a)
+
+
+def _pieces(a: Analysis, stops: list[Finding]) -> Iterator[str]:
+    names = {(f.code, f.subjects[0]) for f in stops}
+    for p in a.pieces:
+        m = mk.evaluate(a.piece_recipes[p.name], mk.FILE_TOL)
+        verts, tri = single_precision(m)
+        if not (m.volume() > 0 and mk.closed(tri)) and ("piece-not-closed", p.name) not in names:
+            yield f"{p.name} does not close, unsaid"
+        if len(m.decompose()) != a.case.part(p.part).bodies and ("piece-in-bodies", p.name) not in names:
+            yield f"{p.name} is {len(m.decompose())} bodies, unsaid"
+        size = np.ptp(verts, axis=0)
+        if np.abs(size - p.bbox_mm).max() > 0.06:
+            yield f"{p.name} is {size} and told as {p.bbox_mm}"
+        if np.abs(verts.min(axis=0)).max() > 0.03:
+            yield f"{p.name} does not lie in the corner of the bed: {verts.min(axis=0)}"
+
+
+def _together(a: Analysis, stops: list[Finding]) -> Iterator[str]:
+    if not a.case.walls:
+        return
+    parts = {n: mk.evaluate(r, mk.FILE_TOL) for n, r in a.recipes.items() if a.case.part(n).in_place}
+    said = {x for f in stops for x in f.subjects}
+    for (one, m), (other, q) in combinations(parts.items(), 2):
+        v = (m ^ q).volume()
+        if v > 2 * TOUCH_MM3 and not {one, other} <= said:
+            yield f"{one} and {other} overlap by {v:.3f} mm3, unsaid"
+    for t in a.things:
+        for s in hard(t):
+            for n, m in parts.items():
+                v = (m ^ body_of(s)).volume()
+                if v > 2 * TOUCH_MM3 and t.id not in said:
+                    yield f"{s.name} of {t.id} ({s.role}) stands in {n} by {v:.3f} mm3, unsaid"
+
+
+def _walls(a: Analysis) -> Iterator[str]:
+    """A needle through plain wall, beside everything that is cut into it, goes through as much plastic as is told."""
+    r = Random(a.design.name)
+    cuts = [(o.face, outline(o, 1.5)) for o in a.openings.openings]
+    for v in a.openings.vents:
+        (u, w), (du, dw) = v.at_mm, v.size_mm
+        cuts.append((v.face, (u - du / 2 - 2, w - dw / 2 - 2, u + du / 2 + 2, w + dw / 2 + 2)))
+    parts = {n: mk.evaluate(x, mk.FILE_TOL) for n, x in a.recipes.items() if a.case.part(n).in_place}
+    for face in a.case.faces:
+        u0, v0, u1, v1 = face.clear_mm
+        for _ in range(3):
+            u, v = r.uniform(u0, u1), r.uniform(v0, v1)
+            if u1 <= u0 or v1 <= v0 or any(f == face.id and b[0] < u < b[2] and b[1] < v < b[3] for f, b in cuts):
+                continue
+            x, y, _ = face.at((u, v))
+            if face.id in ("top", "bottom") and any(
+                np.hypot(x - at[0], y - at[1]) < 12
+                for at in (*a.case.feet, *(m.at for m in a.case.mounts), *(j.at for j in a.case.joints))
+            ):
+                continue  # recesses and heads are sunk there
+            needle = _rod(face, (u, v), 0.05, face.thick_mm)
+            for n in a.case.behind(face.id, u, v, u, v):
+                thick = (
+                    (parts[n] ^ needle).volume() / (needle.volume() / face.thick_mm) if n in parts else face.thick_mm
+                )
+                if thick < face.thick_mm - 0.01:
+                    yield f"the {face.id} wall of {n} is {thick:.2f} thick and told as {face.thick_mm:.2f} ({u:.1f}, {v:.1f})"
+
+
+def _rod(face: CaseFace, uv: tuple[float, float], radius: float, deep: float, over: float = 0.0) -> Manifold:
+    """A rod from so far in front of a face to so far behind it."""
+    f = face.frame
+    at = [[f.x[i], f.y[i], f.z[i], c] for i, c in enumerate(face.at(uv))]
+    return Manifold.cylinder(deep + over, radius, radius, 8).translate((0, 0, -deep)).transform(np.array(at))
+
+
+def _openings(a: Analysis, told: tuple[Finding, ...]) -> Iterator[str]:
+    """A thin rod through the middle of every opening meets no wall."""
+    said = {x for f in told for x in f.subjects}
+    for o in a.openings.openings:
+        face = a.case.face(o.face)
+        deep = max((w.depth_mm for w in a.case.walls if w.face == o.face), default=0.0)
+        for n in o.parts:
+            if n not in a.recipes:
+                continue
+            v = (mk.evaluate(a.recipes[n], mk.FILE_TOL) ^ _rod(face, o.at_mm, 0.15, deep, 1.0)).volume()
+            if v > 1e-3 and not {o.id, o.of, n} & said:
+                yield f"opening {o.id} in {n} is shut ({v:.3f} mm3), unsaid"
