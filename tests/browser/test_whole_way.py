@@ -6,9 +6,10 @@ import io
 import json
 import re
 import zipfile
+from collections.abc import Callable
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import FloatRect, Locator, Page, expect
 
 from rhombex.core.process.limits import planned_now, with_limit
 
@@ -22,6 +23,18 @@ STOPS = ("Brief", "Parts", "Bench", "Shell", "Openings", "Print plan")
 def go(page: Page, stop: str) -> None:
     page.get_by_role("navigation", name="Route").get_by_role("link", name=re.compile(f"^{stop}")).click()
     page.get_by_role("main", name=f"{stop} sheet").wait_for()
+
+
+def comes_to(where: Locator, right: Callable[[FloatRect], bool]) -> FloatRect:
+    """The box of what is drawn, once it is right and stands still; a busy machine draws a little later."""
+    box = where.bounding_box()
+    for _ in range(100):
+        last = box
+        where.page.wait_for_timeout(50)
+        box = where.bounding_box()
+        if box and box == last and right(box):
+            return box
+    raise AssertionError(f"still drawn at {box}")
 
 
 def mend_all(page: Page, most: int = 14) -> int:
@@ -132,16 +145,10 @@ def test_dragging_in_one_view_moves_it_in_all(page: Page) -> None:
     page.mouse.move(x, y)
     page.mouse.down()
     page.mouse.move(x + 20, y, steps=5)
-    for _ in range(30):  # the drawing follows the hand within a few frames
-        during = front.bounding_box()
-        if during and abs(during["x"] - below["x"] - 20) < 1.5:
-            break
-        page.wait_for_timeout(50)
-    assert during and during["x"] == pytest.approx(below["x"] + 20, abs=1.5)
+    comes_to(front, lambda box: abs(box["x"] - below["x"] - 20) < 1.5)
     page.mouse.up()
     expect(page.get_by_role("button", name="revision 2")).to_be_visible()
-    after = page.get_by_role("button", name=re.compile("^Drive in plan")).bounding_box()
-    assert after and after["x"] == pytest.approx(before["x"] + 20, abs=1.5)
+    comes_to(plan, lambda box: abs(box["x"] - before["x"] - 20) < 1.5)
 
 
 def test_a_thing_is_placed_with_the_keyboard_alone(page: Page) -> None:
@@ -372,25 +379,17 @@ def test_nothing_overlaps_and_nothing_is_cut(page: Page, size: tuple[int, int]) 
 def test_the_bench_is_looked_at_closer_and_whole_again(page: Page) -> None:
     board = page.get_by_role("button", name=re.compile("^Board in plan"))
     before = board.bounding_box()
+    assert before
     for _ in range(3):
         page.get_by_role("button", name="Closer").click()
-    page.wait_for_timeout(100)
-    closer = board.bounding_box()
     # Three steps make the board 1.95 times as large; its name is in the box and is not.
-    assert before and closer and closer["width"] > 1.5 * before["width"]
+    closer = comes_to(board, lambda box: box["width"] > 1.5 * before["width"])
     page.mouse.move(600, 400)
     page.mouse.wheel(0, -200)
-    page.wait_for_timeout(100)
-    further = board.bounding_box()
-    assert further and further["width"] > 1.2 * closer["width"]
+    comes_to(board, lambda box: box["width"] > 1.2 * closer["width"])
     page.get_by_role("button", name="Fit").click()
     expect(page.get_by_role("button", name="Fit")).to_be_disabled()
-    for _ in range(40):  # a busy machine draws a little later
-        again = board.bounding_box()
-        if again and abs(again["width"] - before["width"]) < 1:
-            break
-        page.wait_for_timeout(50)
-    assert again and again["width"] == pytest.approx(before["width"], abs=1)
+    comes_to(board, lambda box: abs(box["width"] - before["width"]) < 1)
 
 
 def test_a_face_opens_large_and_is_worked_on(page: Page) -> None:
@@ -398,13 +397,12 @@ def test_a_face_opens_large_and_is_worked_on(page: Page) -> None:
     usb = page.get_by_role("button", name=re.compile("^USB-A")).first
     small = usb.bounding_box()
     page.get_by_role("button", name="Right, larger").press("Enter")
-    large = usb.bounding_box()
-    assert small and large and large["width"] > 1.5 * small["width"]
+    assert small
+    large = comes_to(usb, lambda box: box["width"] > 1.5 * small["width"])
     expect(page.get_by_role("button", name="Front, larger")).to_have_count(0)
     usb.press("ArrowUp")  # up is up on the face by itself, too
     expect(page.get_by_role("button", name="revision 2")).to_be_visible()
-    up = usb.bounding_box()
-    assert up and up["y"] < large["y"]
+    comes_to(usb, lambda box: box["y"] < large["y"])
     page.get_by_role("button", name="All faces").click()
     expect(page.get_by_role("button", name="Front, larger")).to_be_visible()
     page.mouse.click(*_middle_of_nothing(page))
