@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from contextlib import suppress
 from itertools import combinations
 from random import Random
 
@@ -23,7 +24,7 @@ from rhombex.core.plain import DesignError
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import Workshop
 
-from .mutate import random_edit, starts
+from .mutate import constructions, random_edit, starts
 
 TOUCH_MM3 = 0.02
 
@@ -32,6 +33,9 @@ def random_design(r: Random) -> Design:
     """A sample or an empty start after some edits of a hand: careful ones move and size things a little, wild ones do anything."""
     d = r.choice(starts())
     wild = r.random() < 0.4
+    if r.random() < 0.7:
+        with suppress(DesignError):
+            d = apply(d, read_edit({"do": "construct", "construction": r.choice(constructions(r, r.uniform(4, 30)))}))
     for _ in range(r.randint(1, 8)):
         edit = random_edit(r, d) if wild else _careful(r, d)
         try:

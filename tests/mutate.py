@@ -88,6 +88,17 @@ def starts() -> list[Design]:
     return [wren(), heron_panels(), empty, stack, large]
 
 
+def constructions(r: Random, mm: float) -> list[dict[str, Any]]:
+    """One of each kind that stands round its components, with a number of its own."""
+    thread = r.choice(["insert", "cut in plastic"])
+    return [
+        {"kind": "two halves", "joint_mm": mm, "joint_thread": thread},
+        {"kind": "open bench", "gusset_mm": mm},
+        {"kind": "tray in a sleeve", "opens": r.choice(["front", "back", "left", "right"]), "joint_thread": thread},
+        {"kind": "core and wrap", "lip_mm": mm, "joint_thread": thread},
+    ]
+
+
 def _places(node: Any, path: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:
     out = [path] if path else []
     items = node.items() if isinstance(node, dict) else enumerate(node) if isinstance(node, list) else ()
@@ -236,9 +247,7 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
         {"do": "fit-cavity"},
         {
             "do": "construct",
-            "construction": r.choice(
-                [{"kind": "loose panels"}, {"kind": "two halves", "joint_mm": abs(number(30))}, {"kind": "egg"}]
-            ),
+            "construction": r.choice([*constructions(r, abs(number(30))), {"kind": "loose panels"}, {"kind": "egg"}]),
         },
         {"do": "need", "port": port, "needed": r.random() < 0.7},
         {

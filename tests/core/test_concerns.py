@@ -11,6 +11,7 @@ from rhombex.core.analysis import analyse
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.concerns import RULES, judge
+from rhombex.core.constructions import OpenBench, TrayInASleeve
 from rhombex.core.design import (
     Adapter,
     Design,
@@ -25,6 +26,7 @@ from rhombex.core.design import (
 )
 from rhombex.core.edits import (
     Add,
+    Construct,
     Edit,
     LayPart,
     Move,
@@ -150,6 +152,9 @@ def before_wall(d: Design, id: str, solid: str) -> float:
 Trip = Callable[[Design], tuple[Edit, ...]]
 
 # code -> (edits that trip it on a clean Wren, measured number worked out by hand where it is simple)
+BENCH = Construct(construction=OpenBench())
+TRAY_LEFT = Construct(construction=TrayInASleeve(opens="left"))
+
 TRIPS: dict[str, tuple[Trip, float | None]] = {
     "port-not-reachable": (lambda d: (Turn(id="board", by=180),), None),
     "case-over-limit": (lambda d: (Set(path="brief.size_limit_mm", value=(150.0, 150.0, 60.0)),), 171.38),
@@ -317,6 +322,10 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     ),
     # raised by 6 the barrel's upper edge stands in the lid's tongue and its thickened wall; no rule looks there
     "component-in-part": (lambda d: (at(d, "button", dz=6),), None),
+    # on its way from the right the button's barrel, from x 58.7, meets the board's post at 142.1 + 3.8: 87.2 of 171.4 are left
+    "cannot-be-put-on": (lambda d: (TRAY_LEFT, at(d, "board", dz=3.5)), 84.15),
+    "no-wall-to-hold": (lambda d: (BENCH,), 0.0),
+    "caution-open-frame": (lambda d: (BENCH, Set(path="brief.around", value="children")), 1.0),
 }
 # a clean case with inserts and heat says these anyway; their twin is a case without
 ALWAYS = {"caution-inserts", "caution-fire"}

@@ -643,6 +643,33 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "Button stands in the lid",
         ("Move Button 4.9 mm down", "Draw the walls round the parts", "Take Button out"),
     ),
+    "cannot-be-put-on": (
+        "stop",
+        84.15,
+        "at least",
+        171.38,
+        1,
+        "The sleeve cannot be put on: it meets Button",
+        ("Move Button 2.5 mm down", "Move Button 3.9 mm right", "Take Button out"),
+    ),
+    "no-wall-to-hold": (
+        "stop",
+        0.0,
+        "at least",
+        1.0,
+        1,
+        "Fan has no wall to hold it",
+        ("Make the case in two halves", "Take Fan out"),
+    ),
+    "caution-open-frame": (
+        "stop",
+        1.0,
+        "at least",
+        6.0,
+        1,
+        "An open frame, with children about",
+        ("Make the case in two halves", "Only adults are about"),
+    ),
 }
 
 # what a remedy does not clear, or the stops that it brings, and why it is offered all the same

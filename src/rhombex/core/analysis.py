@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import partial
 from typing import Literal
 
-from rhombex.core.air.ladder import Ladder, heat_ladder, no_ladder
+from rhombex.core.air.ladder import Ladder, heat_ladder, no_ladder, open_ladder
 from rhombex.core.air.need import NO_NEED, AirNeed, air_need
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.case import Built, Case, Part
@@ -220,7 +220,11 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
     ladder = faults.attempt(
         "stage",
         "the temperatures",
-        lambda: heat_ladder(design, need, case.box_mm, vents, fans, design.shell.wall_mm, _walls_in(design, case)),
+        lambda: (
+            open_ladder(design, need)
+            if case.walls and not case.has("cavity")
+            else heat_ladder(design, need, case.box_mm, vents, fans, design.shell.wall_mm, _walls_in(design, case))
+        ),
         no_ladder(design),
     )
     return Analysis(

@@ -11,14 +11,15 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from rhombex.core.constructions import Material
 from rhombex.core.design import Direction
-from rhombex.core.geometry.recipe import Solid
+from rhombex.core.geometry.recipe import Loop, Solid
 from rhombex.core.parts.component import Thread
-from rhombex.core.space import Box, Frame, Vec2, Vec3
+from rhombex.core.space import Box, Face, Frame, Vec2, Vec3
 from rhombex.core.trail import Frozen
 
 Height = Annotated[float, Field(ge=-10_000, le=10_000)]
-Need = Literal["cavity", "walls", "mounts", "joints", "seams"]
+Need = Literal["cavity", "floor", "top", "sides", "walls", "mounts", "joints", "seams"]
 
 
 class CaseFace(Frozen):
@@ -26,6 +27,7 @@ class CaseFace(Frozen):
 
     `frame`: origin at its lower left corner seen from outside, x to the right, y up, z outward. `inset_mm`: where on it the lower
     left corner of the cavity is. `clear_mm`: the stretch (u0, v0, u1, v1) that is plain wall, without corners and thickenings.
+    `whole`: a wall stands behind all of it; else there is none, or only where something is fixed to it.
     """
 
     id: str
@@ -34,6 +36,7 @@ class CaseFace(Frozen):
     thick_mm: float
     inset_mm: Vec2
     clear_mm: tuple[float, float, float, float]
+    whole: bool = True
 
     def on(self, p: Vec3) -> Vec2:
         """A point of the case projected onto the face: (u, v)."""
@@ -66,7 +69,7 @@ class Wall(Frozen):
 
 class Seam(Frozen):
     """Where two parts meet all round: a plane across an axis of the case. Nothing may be cut from `below_mm` under it to `above_mm`
-    over it, webs of plain wall beside; `path`: the field of the design that moves it."""
+    over it, webs of plain wall beside; `path`: the field of the design that moves it, none where it lies fixed."""
 
     axis: int
     at_mm: float
@@ -77,14 +80,16 @@ class Seam(Frozen):
 
 
 class Bulge(Frozen):
-    """Where walls are thicker inside than elsewhere: by `mm` between the heights `full_from_mm` and `full_to_mm`, rising to that and falling
-    from it between `from_mm` and `to_mm`."""
+    """Where the walls of some `faces` are thicker inside than elsewhere: by `mm` between the heights `full_from_mm` and `full_to_mm`, rising
+    to that and falling from it between `from_mm` and `to_mm`."""
 
     from_mm: Height
     full_from_mm: Height
     full_to_mm: Height
     to_mm: Height
     mm: Annotated[float, Field(ge=0, le=1000)]
+    faces: tuple[Face, ...] = ("left", "right", "front", "back")
+    rides: Literal["joint", "floor"] = "joint"  # what it goes along with when the walls are drawn anew
 
     def raised(self, by_mm: float) -> Bulge:
         """The same higher up."""
@@ -105,8 +110,9 @@ class Bulge(Frozen):
 class Joint(Frozen):
     """A screw that holds one part (`holds`) on another (`into`), with the boss it goes into. `opened`: undone whenever the case is.
 
-    `at`: where its axis meets the seam, in the case's frame; the head lies on the side of `holds`. `thread_path` and `screw_path`: the
-    fields of the design that choose how it holds and how long it is.
+    `at`: where its axis meets the seam, in the case's frame; `along`: the way it is driven, a unit vector along an axis of the case, so that
+    its head lies on the side of `holds`. `boss`: the plastic round it in both parts, that nothing may cut. `thread_path` and `screw_path`:
+    the fields of the design that choose how it holds and how long it is.
     """
 
     id: str
@@ -114,6 +120,8 @@ class Joint(Frozen):
     holds: str
     into: str
     at: Vec3
+    along: Vec3
+    boss: Box
     thread: Thread
     holding: Literal["insert", "cut in plastic"]
     od_mm: float
@@ -128,6 +136,17 @@ class Joint(Frozen):
     opened: bool
     thread_path: str
     screw_path: str
+
+    def runs_in(self) -> Box:
+        """The plastic from the end of its hole to beyond its head."""
+        i = next(k for k in range(3) if self.along[k])
+        end = self.at[i] + self.along[i] * self.hole_depth_mm
+        lo, hi = list(self.boss.lo), list(self.boss.hi)
+        if self.along[i] < 0:
+            lo[i] = end
+        else:
+            hi[i] = end
+        return Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2]))
 
 
 class Mount(Frozen):
@@ -183,8 +202,17 @@ class PutOn(Frozen):
 Body = Callable[[tuple[Solid, ...]], Solid]
 
 
+class Sheet(Frozen):
+    """What a part is cut from that is bought: material, thickness, the face that it closes and its outline there, seen from outside."""
+
+    material: Material
+    thick_mm: float
+    face: str
+    outline: Loop
+
+
 class Part(Frozen):
-    """A printed part of a case. `size_mm`: the box round it as it stands. `warm`: it holds the air that the components warm. `cut_at`: what a
+    """A printed part of a case, or one cut from bought `sheet`. `size_mm`: the box round it as it stands. `warm`: it holds the air that the components warm. `cut_at`: what a
     cut to the bed can be dowelled on; without it the part is not cut. `shown`: what its outer face shows if it lies as usual. `bodies`: of how many it is, like tubes that are printed side by side. `in_place`: its
     recipe stands where it belongs in the case; a panel drawn by hand has no place."""
 
@@ -198,6 +226,7 @@ class Part(Frozen):
     shown: str = ""
     bodies: int = 1
     in_place: bool = True
+    sheet: Sheet | None = None
 
 
 class Case(Frozen):
@@ -215,9 +244,11 @@ class Case(Frozen):
     bulges: tuple[Bulge, ...] = ()
     joints: tuple[Joint, ...] = ()
     wanted_joints: int = 0
+    held: str = "lid"  # what those joints hold, in a word
     mounts: tuple[Mount, ...] = ()
     feet: tuple[Vec2, ...] = ()
     foot_d_mm: float = 0.0
+    pillar_mm: float = 0.0  # the side of the square that a beam takes in each upright corner of the room
     footed: str = ""  # the part that the feet are stuck on
 
     def face(self, id: str) -> CaseFace:
@@ -242,11 +273,21 @@ class Case(Frozen):
             if w.face == face and u1 > w.lo_mm[0] and u0 < w.hi_mm[0] and v1 > w.lo_mm[1] and v0 < w.hi_mm[1]
         )
 
+    def wall_at(self, face: str, p: Vec3) -> bool:
+        """Whether a wall stands behind a face before a point of the case."""
+        u, v = self.face(face).on(p)
+        return bool(self.behind(face, u - 0.01, v - 0.01, u + 0.01, v + 0.01))
+
     def has(self, need: Need) -> bool:
         """Whether there is what a rule looks at."""
+        whole = {f.id for f in self.faces if f.whole}
+        sides = {"front", "back", "left", "right"}
         return bool(
             {
-                "cavity": self.walls,
+                "cavity": whole >= {*sides, "top", "bottom"},
+                "floor": "bottom" in whole,
+                "top": "top" in whole,
+                "sides": sides & {w.face for w in self.walls},
                 "walls": self.walls,
                 "mounts": self.mounts,
                 "joints": self.joints or self.wanted_joints,

@@ -6,6 +6,7 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field
 
+from rhombex.core.space import Face
 from rhombex.core.trail import Frozen
 
 Holding = Literal["insert", "cut in plastic"]
@@ -49,4 +50,110 @@ class LoosePanels(Frozen):
         """Panels stand in any room."""
 
 
-Construction = Annotated[TwoHalves | LoosePanels, Field(discriminator="kind")]
+class OpenBench(Frozen):
+    """A plate with posts and no walls; what is fixed to a side has an upright there, with gussets of `gusset_mm`."""
+
+    kind: Literal["open bench"] = "open bench"
+    gusset_mm: Annotated[float, Field(ge=0, le=200)] = 20.0
+
+    def raised(self, by_mm: float, high_mm: float) -> Self:
+        """A plate knows no height."""
+        return self
+
+    def check(self, high_mm: float) -> None:
+        """A plate stands under any room."""
+
+
+class TrayInASleeve(Frozen):
+    """A floor with its end plate that carries everything, and a sleeve that slides over it and closes all other sides. `opens`: the face of the
+    end plate, towards which the tray comes out; screws through the plate hold it."""
+
+    kind: Literal["tray in a sleeve"] = "tray in a sleeve"
+    opens: Face = "front"
+    joint_thread: Holding = "insert"
+    plate_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
+
+    def raised(self, by_mm: float, high_mm: float) -> Self:
+        """The tray goes along with its room."""
+        return self
+
+    def check(self, high_mm: float) -> None:
+        """Raises ValueError where the tray could not be pulled out that way."""
+        if self.opens in ("top", "bottom"):
+            raise ValueError("shell.construction.opens: a tray comes out to the front, back, left or right")
+
+
+class CoreAndWrap(Frozen):
+    """A core, floor and mounts, that holds everything, and a thin shell of five sides that drops over it in one motion; screws from the
+    sides hold it to lugs on the core. `lip_mm`: how high the core's rim stands inside the wrap."""
+
+    kind: Literal["core and wrap"] = "core and wrap"
+    lip_mm: Annotated[float, Field(ge=1, le=60)] = 4.0
+    joint_thread: Holding = "insert"
+    wrap_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
+
+    def raised(self, by_mm: float, high_mm: float) -> Self:
+        """The lip stays as high as it is."""
+        return self
+
+    def check(self, high_mm: float) -> None:
+        """Raises ValueError where the lip would fill the room."""
+        if self.lip_mm >= high_mm:
+            raise ValueError(
+                f"shell.construction.lip_mm: a lip of {self.lip_mm:g} mm must end below the cavity's top at {high_mm:g} mm"
+            )
+
+
+Material = Literal["acrylic", "plywood", "aluminium"]
+
+
+class FrameAndCovers(Frozen):
+    """Four beams of `beam_mm` square stand in the corners of the floor and carry the load; covers are screwed to them from outside. Covers on
+    `sheet` faces are cut from bought sheet of `material`, as thick as walls and lid are."""
+
+    kind: Literal["frame and covers"] = "frame and covers"
+    beam_mm: Annotated[float, Field(ge=6, le=60)] = 12.0
+    sheet: Annotated[tuple[Face, ...], Field(max_length=5)] = ()
+    material: Material = "acrylic"
+    joint_thread: Holding = "insert"
+    cover_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
+    top_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
+    beam_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
+
+    def raised(self, by_mm: float, high_mm: float) -> Self:
+        """Beams are as long as the room is high."""
+        return self
+
+    def check(self, high_mm: float) -> None:
+        """Raises ValueError where a cover is named that there is not, or twice."""
+        if "bottom" in self.sheet or len(set(self.sheet)) < len(self.sheet):
+            raise ValueError(
+                "shell.construction.sheet: front, back, left, right or top, each once; the floor is printed"
+            )
+
+
+class CornersAndSheet(Frozen):
+    """Printed corner pieces of `corner_mm` square, `reach_mm` high, hold bought sheet on five sides of a printed floor; all screwed. Where the
+    room is lower than two of them and a gap, one piece goes from floor to top."""
+
+    kind: Literal["corners and sheet"] = "corners and sheet"
+    corner_mm: Annotated[float, Field(ge=6, le=60)] = 14.0
+    reach_mm: Annotated[float, Field(ge=10, le=200)] = 26.0
+    material: Material = "acrylic"
+    joint_thread: Holding = "insert"
+    cover_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
+    top_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
+    beam_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
+
+    def raised(self, by_mm: float, high_mm: float) -> Self:
+        """Corners are as high as they are."""
+        return self
+
+    def check(self, high_mm: float) -> None:
+        """Corners stand in any room."""
+
+
+Construction = Annotated[
+    TwoHalves | LoosePanels | OpenBench | TrayInASleeve | CoreAndWrap | FrameAndCovers | CornersAndSheet,
+    Field(discriminator="kind"),
+]

@@ -116,16 +116,18 @@ class MoveWall(Frozen):
 
 class FitCavity(Frozen):
     """Draw the walls round the parts with the usual gaps. `thicker`: where walls are thicker inside than elsewhere, heights from the
-    joint; what stands there keeps clear of it (see `walls_round`)."""
+    joint or the floor, whichever they ride on; what stands there keeps clear of it, and of squares of `pillar_mm` in the
+    four upright corners (see `walls_round`)."""
 
     do: Literal["fit-cavity"] = "fit-cavity"
     thicker: Annotated[tuple[Bulge, ...], Field(max_length=8)] = ()
+    pillar_mm: Annotated[float, Field(ge=0, le=200)] = 0.0
 
 
 def walls_round(case: Case) -> FitCavity:
     """The edit that draws the walls of a case round its parts, with room for the thickening of its rim."""
-    joint = case.seams[0].at_mm if case.seams else 0.0
-    return FitCavity(thicker=tuple(b.raised(-joint) for b in case.bulges))
+    base = {"joint": case.seams[0].at_mm if case.seams else 0.0, "floor": case.cavity.lo[2]}
+    return FitCavity(thicker=tuple(b.raised(-base[b.rides]) for b in case.bulges), pillar_mm=case.pillar_mm)
 
 
 class Construct(Frozen):
@@ -488,8 +490,8 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"placements": _upsert(d.placements, new, "id")}
         case MoveWall(face=face, by_mm=by_wall):
             return moved_walls(d, {face: by_wall})
-        case FitCavity(thicker=thicker):
-            return fit_cavity(d, thicker)
+        case FitCavity(thicker=thicker, pillar_mm=pillar):
+            return fit_cavity(d, thicker, pillar)
         case Construct(construction=construction):
             return {"shell": d.shell.model_copy(update={"construction": construction})}
         case Need(port=port, needed=needed):

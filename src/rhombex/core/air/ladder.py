@@ -26,6 +26,22 @@ def no_ladder(design: Design) -> Ladder:
     return Ladder(flow_m3s=0.0, inside_c=room, wall_c=wall)
 
 
+def open_ladder(design: Design, need: AirNeed) -> Ladder:
+    """Nothing holds the warm air: the printed parts are as warm as the room, and beside the warmest component a little more."""
+    room, hot = design.brief.room_c, val("air.air.hot_spot") * min(1.0, need.heat_w / 10)
+    wall = Trail(
+        value=room + hot,
+        unit="degC",
+        formula="room + hot spot: no walls hold the air",
+        inputs=(
+            given("room", room, "degC", "the brief"),
+            given("hot spot", hot, "K", "plastic beside the warmest part"),
+        ),
+        source="an open frame has the room's air; the hot spot is common practice",
+    )
+    return Ladder(flow_m3s=0.0, inside_c=room, wall_c=wall)
+
+
 def _series_m2(a: float, b: float) -> float:
     return 0.0 if a <= 0 or b <= 0 else 1 / sqrt(1 / a**2 + 1 / b**2)
 

@@ -12,10 +12,12 @@ from rhombex.core.bench.gaps import hard
 from rhombex.core.geometry.meets import clear_of, overlap_mm3
 from rhombex.core.geometry.recipe import Solid, segments
 from rhombex.core.memo import Memo
+from rhombex.core.space import Vec3
 
 _ROUND_TOL_MM = 0.05
 
 _bodies: Memo[PlacedSolid, Manifold] = Memo(1500)
+_sweeps: Memo[tuple[PlacedSolid, Vec3], Manifold] = Memo(1500)
 _wholes: Memo[tuple[PlacedSolid, ...], Manifold] = Memo(400)
 
 
@@ -37,6 +39,11 @@ def _made(s: PlacedSolid) -> Manifold:
     turn[:, 3] = s.box.centre
     turn[i, 3] = s.box.lo[i]
     return Manifold.cylinder(h, r, r, segments(max(r, 0.1), _ROUND_TOL_MM)).transform(turn)
+
+
+def swept(s: PlacedSolid, way: Vec3) -> Manifold:
+    """All the room that a solid passes on a straight way: it is convex, and so is what it passes."""
+    return _sweeps.make((s, way), lambda: Manifold.batch_hull([body_of(s), body_of(s).translate(way)]))
 
 
 def all_of(t: Thing) -> Manifold:

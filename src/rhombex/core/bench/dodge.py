@@ -64,7 +64,7 @@ def ways_clear(design: Design, things: tuple[Thing, ...], case: Case, id: str) -
     case, those that a wall makes room for."""
     # whoever changes what is thought of a design, or its filament, moves nothing
     brief = design.brief
-    of_case = (case.bulges, case.seams, case.mounts, case.line_mm)
+    of_case = (case.bulges, case.seams, case.mounts, case.line_mm, case.pillar_mm)
     key = (design.placements, design.custom, design.shell, design.leads, brief.needs, brief.unneeded, of_case, id)
     return _known.make(key, lambda: _ways(design, things, case, id))
 
@@ -173,7 +173,7 @@ def _room(
     forbid([path for of, path in paths if of in group], hard_others)
     forbid(hard_mine, [path for of, path in paths if of not in group])
     if me.face is None:
-        forbid(hard_mine, _corners(design))
+        forbid(hard_mine, [*_corners(design), *_pillars(design, case)])
     stands = {m.of for m in mounts}
     forbid(
         [_post(m) for m in mounts if m.of in group],
@@ -248,6 +248,18 @@ def _corners(design: Design) -> list[Box]:
     ]
 
 
+def _pillars(design: Design, case: Case | None) -> list[Box]:
+    """The beams in the upright corners of the room."""
+    room, side = cavity(design), case.pillar_mm if case else 0.0
+    if side <= 0:
+        return []
+    return [
+        Box((x, y, room.lo[2]), (x + side, y + side, room.hi[2]))
+        for x in (room.lo[0], room.hi[0] - side)
+        for y in (room.lo[1], room.hi[1] - side)
+    ]
+
+
 def _post(m: Mount) -> Box:
     r = m.od_mm / 2
     return Box((m.at[0] - r, m.at[1] - r, 0.0), (m.at[0] + r, m.at[1] + r, m.top_mm))
@@ -266,10 +278,10 @@ def _bounds(
         for t, s in mine:
             if s.role == "keepout" and s.name == "filling room":
                 continue
-            thick = max((b.inward_mm(s.box.lo[2], s.box.hi[2]) for b in bulges), default=0.0) if i < 2 else 0.0
             bare = t.face is not None or s.role not in HARD
             for face, sign in ((low, -1), (high, 1)):
-                limit = (0.0 if bare else wall_limit(design, t, s, face)) + (0.0 if bare else thick)
+                thicker = (b.inward_mm(s.box.lo[2], s.box.hi[2]) for b in bulges if face in b.faces)
+                limit = 0.0 if bare else wall_limit(design, t, s, face) + max(thicker, default=0.0)
                 if sign < 0:
                     lo = max(lo, inside.lo[i] + limit - s.box.lo[i])
                 else:

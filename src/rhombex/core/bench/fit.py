@@ -21,10 +21,10 @@ _LOWS: tuple[Face, Face, Face] = ("left", "front", "bottom")
 _HIGHS: tuple[Face, Face, Face] = ("right", "back", "top")
 
 
-def fit_cavity(design: Design, thicker: tuple[Bulge, ...] = ()) -> dict[str, Any]:
+def fit_cavity(design: Design, thicker: tuple[Bulge, ...] = (), pillar_mm: float = 0.0) -> dict[str, Any]:
     """The fields that change when the walls are drawn so that everything has the usual gap to walls and lid: parts, the room of their plugs and
-    cables, and what is fixed to a face, all as they stand. Where walls are `thicker` inside (heights from the joint), the gap counts from
-    there. The floor stays unless something on a wall reaches below it. Raises
+    cables, and what is fixed to a face, all as they stand. Where walls are `thicker` inside (heights from the joint or the floor), the gap
+    counts from there; nothing stands in squares of `pillar_mm` in the four corners. The floor stays unless something on a wall reaches below it. Raises
     DesignError where nothing is placed."""
     now = arrange(design)
     free = [t for t in now if t.face is None]
@@ -46,6 +46,7 @@ def fit_cavity(design: Design, thicker: tuple[Bulge, ...] = ()) -> dict[str, Any
     hi[2] = max(hi[2], _under_the_joint(design, now))
     _behind_panels(now, free, lo, hi)
     _inside_the_rim(design, free, thicker, lo, hi)
+    _beside_pillars(now, pillar_mm, lo, hi)
     lo[2] = min(room.lo[2], min((s.box.lo[2] for t in now if t.face is not None for s in t.solids), default=room.lo[2]))
     out: dict[Face, float] = {}
     for i in range(3):
@@ -89,14 +90,36 @@ def _inside_the_rim(
     """Push walls out so far that what stands on the floor keeps clear of their thickening at the joint, which keeps its depth under the lid."""
     inner = design.shell.inner_mm[2]
     joint = hi[2] - (inner - getattr(design.shell.construction, "joint_mm", inner))
-    for bulge in (b.raised(joint) for b in thicker):
+    base = {"joint": joint, "floor": design.shell.floor_mm}
+    for bulge in (b.raised(base[b.rides]) for b in thicker):
         for s in (s for t in free for s in t.solids if s.role in HARD):
             inward = bulge.inward_mm(s.box.lo[2], s.box.hi[2])
             if inward <= 0:
                 continue
             for i in (0, 1):
-                lo[i] = min(lo[i], s.box.lo[i] - inward - CLEAR_MM)
-                hi[i] = max(hi[i], s.box.hi[i] + inward + CLEAR_MM)
+                if _LOWS[i] in bulge.faces:
+                    lo[i] = min(lo[i], s.box.lo[i] - inward - CLEAR_MM)
+                if _HIGHS[i] in bulge.faces:
+                    hi[i] = max(hi[i], s.box.hi[i] + inward + CLEAR_MM)
+
+
+def _beside_pillars(now: tuple[Thing, ...], pillar_mm: float, lo: list[float], hi: list[float]) -> None:
+    """Push walls out so far that nothing stands in a square in one of the upright corners: those on left and right, or front and back,
+    whichever makes the room less larger."""
+    if pillar_mm <= 0:
+        return
+    side = pillar_mm + CLEAR_MM
+    boxes = [s.box for t in now for s in t.solids if s.name != "filling room"]
+    ways: list[tuple[float, int, float, float]] = []
+    for i in (0, 1):
+        j = 1 - i
+        low, high = lo[i], hi[i]
+        for b in boxes:
+            if b.lo[j] >= lo[j] + side and b.hi[j] <= hi[j] - side:
+                continue  # between the pillars the other way
+            low, high = min(low, b.lo[i] - side), max(high, b.hi[i] + side)
+        ways.append(((high - low) * (hi[j] - lo[j]), i, low, high))
+    _, i, lo[i], hi[i] = min(ways)
 
 
 def _top(t: Thing, p: PlacedPort) -> float:

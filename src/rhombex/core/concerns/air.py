@@ -22,7 +22,7 @@ def _field(id: str, face: Face, at: Vec2, size: Vec2) -> tuple[Edit, ...]:
     return (PutVent(vent=field),)
 
 
-@concern("vents-too-small", "air", needs=("walls",))
+@concern("vents-too-small", "air", needs=("cavity",))
 def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 29: the vents' free area is less than the heat asks for."""
     if a.need.heat_w <= 0:

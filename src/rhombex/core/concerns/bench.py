@@ -40,7 +40,7 @@ def moved(t: Thing, by: Vec3) -> Move:
     return Move(id=t.id, to_mm=tuple(round(a + b, 3) for a, b in zip(t.placement.at_mm, by, strict=True)))
 
 
-@concern("part-hits-lid", "bench", needs=("cavity",))
+@concern("part-hits-lid", "bench", needs=("top",))
 def part_hits_lid(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 1: a cooler or stack too tall for the lid."""
     room = cavity(a.design)
@@ -186,7 +186,7 @@ def parts_collide(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("part-hits-wall", "bench", needs=("cavity",))
+@concern("part-hits-wall", "bench", needs=("walls",))
 def part_hits_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Something touches a side wall or the round corner, or a panel part hangs over its wall's edge."""
     room = cavity(a.design)
@@ -218,7 +218,7 @@ def part_hits_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
                     ]
                 ),
             )
-        if t.face is None:
+        if t.face is None and a.case.has("cavity"):
             yield from _corner(a, say, t, room)
 
 
@@ -226,7 +226,7 @@ def _wall_gaps(a: Analysis, t: Thing, room: Box) -> Iterator[tuple[Face, float, 
     """Least gap of a thing to each wall with its limit, the one it sits on left out. Lid and floor have rules of
     their own for what stands; a panel part must not hang over any edge of its wall."""
     for face, axis in _WALLS if t.face is None else _FACES:
-        if t.face is not None and normal_axis(t.face) == axis:
+        if (t.face is not None and normal_axis(t.face) == axis) or not a.case.face(face).whole:
             continue
         high = OUTWARD[face][axis] > 0
         gaps = []
@@ -269,7 +269,7 @@ def _corner(a: Analysis, say: Maker, t: Thing, room: Box) -> Iterator[Finding]:
         )
 
 
-@concern("part-in-floor", "bench", needs=("cavity",))
+@concern("part-in-floor", "bench", needs=("floor",))
 def part_in_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 3: something that does not stand on posts reaches into the floor, so that its pads cannot be made."""
     floor = cavity(a.design).lo[2]
@@ -305,7 +305,7 @@ def part_in_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("underside-meets-floor", "bench", needs=("cavity",))
+@concern("underside-meets-floor", "bench", needs=("floor",))
 def underside_meets_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 3: a lip, pin or solder joint below the board meets the floor, so it does not sit on its posts."""
     floor = cavity(a.design).lo[2]
@@ -381,7 +381,7 @@ def post_hits_part(a: Analysis, say: Maker) -> Iterator[Finding]:
             )
 
 
-@concern("lead-leaves-case", "bench", needs=("walls",))
+@concern("lead-leaves-case", "bench", needs=("cavity",))
 def lead_leaves_case(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 8: a lead that must leave the case and come back in: one end at a port that looks through a wall, one inside."""
     ends = {p.ref: (t, p) for t in a.things for p in t.ports}

@@ -48,7 +48,7 @@ def port_not_reachable(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 8: a port that is needed but not reachable from outside."""
     far = ref("limits.port_reach.far")
     for t, p in needed_ports(a):
-        back = set_back(a.case, p)
+        back = set_back(a.case, p) if a.case.face(p.face).whole else 0.0
         path = plug_path(a.design, p)
         blocking = next(
             (

@@ -69,7 +69,7 @@ def _in_place(a: Analysis) -> list[tuple[str, Solid]]:
     return [(name, r) for name, r in a.recipes.items() if a.case.part(name).in_place]
 
 
-@concern("parts-overlap", "shell", needs=("seams",))
+@concern("parts-overlap", "shell", needs=("walls",))
 def parts_overlap(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Two printed parts of the case in one place: they do not go together."""
     for (one, r), (other, q) in combinations(_in_place(a), 2):

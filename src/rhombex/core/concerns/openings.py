@@ -152,7 +152,7 @@ def joint_cuts_opening(a: Analysis, say: Maker) -> Iterator[Finding]:
                 reason="Tongue and groove need unbroken wall under the joint; a seam through an opening opens with the plug.",
                 source=str(ref("limits.cut.seam_to_feature")),
                 subjects=(o.id,),
-                remedies=(_raised(a, seam, v1 + seam.below_mm + web),),
+                remedies=(_raised(a, seam, v1 + seam.below_mm + web),) if seam.path else (),
             )
 
 
@@ -253,16 +253,8 @@ def opening_meets_screw(a: Analysis, say: Maker) -> Iterator[Finding]:
 def _fixed(a: Analysis) -> list[tuple[str, str, Box]]:
     """What must not be cut through: in words, what it belongs to, and the box round it."""
     out, names = [], {t.id: t.name for t in a.things}
-    top = a.case.box_mm[2]
     for j in a.case.joints:
-        r, low = j.od_mm / 2, j.at[2] - j.hole_depth_mm
-        out.append(
-            (
-                f"a screw of the {j.holds}",
-                j.holds,
-                Box((j.at[0] - r, j.at[1] - r, low), (j.at[0] + r, j.at[1] + r, top)),
-            )
-        )
+        out.append((f"a screw of the {j.holds}", j.holds, j.runs_in()))
     for m in a.case.mounts:
         r = m.od_mm / 2
         out.append(

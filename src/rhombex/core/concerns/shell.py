@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import arrange
-from rhombex.core.case import one_of_each
+from rhombex.core.case import Need, one_of_each
 from rhombex.core.concerns.bench import moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.edits import MoveWall, Set, apply
@@ -20,7 +20,7 @@ from rhombex.core.space import Face
 from rhombex.core.trail import given
 
 
-@concern("wall-not-whole-lines", "shell", needs=("walls",))
+@concern("wall-not-whole-lines", "shell", needs=("sides",))
 def wall_not_whole_lines(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 16: a wall that is not a whole number of lines leaves a gap inside, or is squeezed."""
     layer = a.design.process_of(a.case.walls[0].part).layer_mm
@@ -70,8 +70,13 @@ def wall_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
         k += 1
     better = round(wall_of_lines_mm(k, width, layer), 2)
     s = a.design.shell
-    for name, value in (("wall_mm", s.wall_mm), ("floor_mm", s.floor_mm), ("lid_mm", s.lid_mm)):
-        if value < limit.value - 1e-6:
+    made: tuple[tuple[str, float, Need], ...] = (
+        ("wall_mm", s.wall_mm, "sides"),
+        ("floor_mm", s.floor_mm, "floor"),
+        ("lid_mm", s.lid_mm, "top"),
+    )
+    for name, value, need in made:
+        if a.case.has(need) and value < limit.value - 1e-6:
             yield say(
                 "weigh",
                 f"The {name.removesuffix('_mm')} is thin",
@@ -143,20 +148,20 @@ def post_too_short(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 @concern("lid-screws-missing", "shell", needs=("joints",))
 def lid_screws_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """Lid screws that found no free place."""
+    """Screws of the case that found no free place."""
     n, want = len(a.case.joints), a.case.wanted_joints
     if n >= want:
         return
     yield say(
         "stop" if n < 2 else "weigh",
-        f"Only {n} of {want} lid screws have a place",
+        f"Only {n} of {want} {a.case.held} screws have a place",
         measured=n,
         limit=want,
         unit="screws",
         how="places found that no part, plug or opening takes",
-        reason="The corners and edges are taken by parts, plugs or openings; the lid will gape there.",
+        reason=f"The corners and edges are taken by parts, plugs or openings; the {a.case.held} will gape there.",
         source="one screw in each corner and at most 160 mm apart (common practice)",
-        subjects=("lid",),
+        subjects=(a.case.held,),
         remedies=_room_for_screws(a, n),
     )
 
@@ -167,6 +172,7 @@ def _room_for_screws(a: Analysis, now: int) -> tuple[Remedy, ...]:
         "back": "deeper at the back",
         "left": "wider on the left",
         "right": "wider on the right",
+        "top": "higher",
     }
     found: list[tuple[float, Remedy]] = []
     for face, word in words.items():

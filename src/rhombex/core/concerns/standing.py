@@ -66,7 +66,7 @@ def tips_over(a: Analysis, say: Maker) -> Iterator[Finding]:
     steep = tan(radians(wanted.value))
     # what is built of walls has its centre half as high: it sinks by half of what the lid does, and a little is to spare
     lower = ceil(2.4 * (z - reach[face] / steep) * 10) / 10
-    if lower < _over_all(a):
+    if a.case.has("top") and lower < _over_all(a):
         remedies = (Remedy(label=f"Lower the lid by {lower:g} mm", edits=(MoveWall(face="top", by_mm=-lower),)),)
     else:
         # a quarter more than it takes: the wall that is moved out weighs something itself

@@ -34,7 +34,7 @@ def _beyond(box: Box, room: Box, face: Face) -> float:
     return box.hi[i] - room.hi[i] if OUTWARD[face][i] > 0 else room.lo[i] - box.lo[i]
 
 
-@concern("too-deep-for-case", "bench", needs=("cavity",))
+@concern("too-deep-for-case", "bench", needs=("walls",))
 def too_deep_for_case(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 5: what is fixed to a wall is deeper than the case, and stands in or out of the wall across."""
     room = cavity(a.design)
@@ -43,6 +43,8 @@ def too_deep_for_case(a: Analysis, say: Maker) -> Iterator[Finding]:
         if t.face is None:
             continue
         across = _OPPOSITE[t.face]
+        if not a.case.face(across).whole:
+            continue
         deep = max(hard(t), key=lambda s: _beyond(s.box, room, across))
         over = _beyond(deep.box, room, across)
         if over <= EPS:
@@ -68,18 +70,19 @@ def too_deep_for_case(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("plug-meets-wall", "bench", needs=("cavity",))
+@concern("plug-meets-wall", "bench", needs=("walls",))
 def plug_meets_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 6: a plug, cable or hose has less room before a wall than it needs."""
     room = cavity(a.design)
+    standing = [f for f in FACES if a.case.face(f).whole]
     for t in a.things:
         own = t.face
         for s in t.solids:
             if s.role not in ("plug", "keepout") or s.name == "filling room":  # that one has a rule of its own
                 continue
-            face = max((f for f in FACES if f != own), key=lambda f: _beyond(s.box, room, f))
-            over = _beyond(s.box, room, face)
-            if over <= EPS:
+            face = max((f for f in standing if f != own), key=lambda f: _beyond(s.box, room, f), default=None)
+            over = _beyond(s.box, room, face) if face is not None else 0.0
+            if face is None or over <= EPS:
                 continue
             size = s.box.size[normal_axis(face)]
             yield say(
@@ -107,7 +110,7 @@ def _room_before(a: Analysis, t: Thing, face: Face, over: float) -> tuple[Remedy
     return cheapest([*(clear_of_all(a, t) if along else []), wall])
 
 
-@concern("part-in-rim", "bench", needs=("seams",))
+@concern("part-in-rim", "bench", needs=("walls",))
 def part_in_rim(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 5: something keeps clear of the wall, but not of its thickening at the rim."""
     room = cavity(a.design)
@@ -117,7 +120,7 @@ def part_in_rim(a: Analysis, say: Maker) -> Iterator[Finding]:
         worst: tuple[float, PlacedSolid, Face, Bulge] | None = None
         for bulge in a.case.bulges:
             for s in hard(t):
-                for face in ("left", "right", "front", "back"):
+                for face in bulge.faces:
                     gap = -_beyond(s.box, room, face) - bulge.inward_mm(s.box.lo[2], s.box.hi[2])
                     # what is already in the plain wall is told by the rule about walls
                     if gap < -EPS and _beyond(s.box, room, face) < EPS and (worst is None or gap < worst[0]):
@@ -129,8 +132,8 @@ def part_in_rim(a: Analysis, say: Maker) -> Iterator[Finding]:
         wall = Remedy(label=f"Move the {face} wall out by {by:g} mm", edits=(MoveWall(face=face, by_mm=by),))
         remedies = list(cheapest([*clear_of_all(a, t), (2 * by, wall)]))
         rise = up(s.box.hi[2] - bulge.from_mm + 0.1)
-        seam = a.case.seams[0]
-        if bulge.from_mm < seam.at_mm and rise < 30:
+        seam = next((x for x in a.case.seams if x.axis == 2 and x.path), None)
+        if seam is not None and bulge.from_mm < seam.at_mm and rise < 30:
             joint = round(seam.at_mm - a.case.cavity.lo[2] + rise, 2)
             lifted = (MoveWall(face="top", by_mm=rise), Set(path=seam.path, value=joint))
             remedies.append(Remedy(label=f"Raise joint and lid by {rise:g} mm", edits=lifted))

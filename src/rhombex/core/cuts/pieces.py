@@ -115,8 +115,7 @@ def strips(case: Case, openings: Openings, part: PartName, axis: Axis) -> tuple[
     out: list[Strip] = []
     for b in case.joints:
         if part in (b.holds, b.into):
-            r = b.od_mm / 2 + keep
-            out.append(Strip(lo=b.at[i] - r, hi=b.at[i] + r, why=f"{b.name} screw boss"))
+            out.append(Strip(lo=b.boss.lo[i] - keep, hi=b.boss.hi[i] + keep, why=f"{b.name} screw boss"))
     for p in case.mounts:
         if p.part == part:
             r = p.od_mm / 2 + keep
@@ -148,8 +147,7 @@ def _in_the_way(case: Case, things: tuple[Thing, ...], openings: Openings, part:
     for post in case.mounts:
         r = post.od_mm / 2
         blocked.append(Box((post.at[0] - r, post.at[1] - r, 0), (post.at[0] + r, post.at[1] + r, post.top_mm)))
-    r = max((b.od_mm for b in case.joints), default=0) / 2
-    blocked += [Box((b.at[0] - r, b.at[1] - r, 0), (b.at[0] + r, b.at[1] + r, case.box_mm[2])) for b in case.joints]
+    blocked += [b.boss for b in case.joints]
     for op in openings.openings:
         if part in op.parts:
             u0, v0, u1, v1 = outline(op, 1.0)

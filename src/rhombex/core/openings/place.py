@@ -37,7 +37,10 @@ def place_openings(
             if p.ref in open_ and port_kinds()[p.port.kind].outside:
                 one = partial(port_opening, design, printer, case, t, p)
                 made = faults.attempt("stage", f"the opening for {p.name} of {t.name}", one, None)
-                openings += [made] if made is not None else []
+                if made is not None and (
+                    made.parts or case.face(made.face).whole
+                ):  # where no wall is, it is open anyhow
+                    openings.append(made)
         if t.face is not None:
             panel = partial(panel_openings, design, printer, case, t)
             openings += faults.attempt("stage", f"the openings for {t.name}", panel, [])
@@ -49,16 +52,17 @@ def place_openings(
     web = max(val("air.air.vent_web"), val("printing.feature.web_lines") * case.line_mm)
     grilles: list[Vent] = []
     for t in things:
-        if t.face is not None and t.component.air:
+        if t.face is not None and t.component.air and case.wall_at(t.face, t.frame.origin):
             in_front = partial(grille, case, t, openings, across, web)
             screen = faults.attempt("stage", f"the grille of {t.name}", in_front, None)
             grilles += [screen] if screen is not None else []
     vents: list[Vent] = []
     holes = sum(len(g.holes) for g in grilles)
-    following = [v for v in design.vents if v.follow_heat]
+    fields = [v for v in design.vents if case.face(v.face).whole]  # where no wall is, air goes anyhow
+    following = [v for v in fields if v.follow_heat]
     # without a fan, air needs the area twice: in and out
     total = need.area_mm2.value * (1 if need.fan_flow_m3s > 0 else 2)
-    for field in (*(v for v in design.vents if not v.follow_heat), *following):
+    for field in (*(v for v in fields if not v.follow_heat), *following):
         share = None
         if field.follow_heat:
             left = total - sum(v.free_area_mm2 for v in vents)

@@ -33,18 +33,21 @@ def _obstacles(
         out.append((u - du / 2 - web, w - dw / 2 - web, u + du / 2 + web, w + dw / 2 + web))
     level = facing_across(face, 2)
     seam = next((s.at_mm for s in case.seams if s.axis == 2), case.box_mm[2])
-    for at, od, z in (
-        *(((j.at[0], j.at[1]), j.od_mm, None) for j in case.joints),
-        *((m.at, m.od_mm, m.top_mm) for m in case.mounts),
-    ):
-        u, v = face.on((at[0], at[1], 0.0))
-        r = od / 2 + web / 2
-        if level:
-            if z is None or face.id == "bottom":
-                out.append((u - r, v - r, u + r, v + r))
-            continue
-        if abs(face.behind((at[0], at[1], 0.0))) < BESIDE_MM:
-            out.append((u - r, 0.0, u + r, z if z is not None else seam))
+    for j in case.joints:
+        ends = face.frame.local(j.boss.lo), face.frame.local(j.boss.hi)
+        (u0, u1), (v0, v1), (_, nearest) = (sorted(x) for x in zip(*ends, strict=True))
+        upright = j.along[2] != 0 and not level
+        middle = abs(face.behind(j.at)) if upright else -nearest
+        if middle < BESIDE_MM or level:
+            top = min(v1 + web / 2, seam) if upright else v1 + web / 2
+            out.append((u0 - web / 2, v0 - web / 2, u1 + web / 2, top))
+    for m in case.mounts:
+        u, v = face.on((m.at[0], m.at[1], 0.0))
+        r = m.od_mm / 2 + web / 2
+        if level and face.id == "bottom":
+            out.append((u - r, v - r, u + r, v + r))
+        elif not level and abs(face.behind((m.at[0], m.at[1], 0.0))) < BESIDE_MM:
+            out.append((u - r, 0.0, u + r, m.top_mm))
     if face.id == "bottom":
         f = val("printing.feature.foot_d") / 2 + 1
         for at in case.feet:

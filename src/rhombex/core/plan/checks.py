@@ -38,7 +38,9 @@ def _checks(a: Analysis, p: PrintedPiece) -> Iterator[Check]:
         return
     yield from _posts(a, p.part, lo, hi)
     for j in {
-        j.name: j for j in a.case.joints if p.part in (j.holds, j.into) and _in((j.at[0], j.at[1]), lo, hi)
+        j.name: j
+        for j in a.case.joints
+        if p.part in (j.holds, j.into) and all(lo[i] - 1 <= j.at[i] <= hi[i] + 1 for i in range(3))
     }.values():
         hole = j.hole_mm if j.into == p.part else j.clearance_mm
         yield Check(of=f"{j.name} screws", how="hole, diameter", mm=hole)

@@ -17,8 +17,13 @@ def face_thickness(design: Design, face: Face) -> float:
     return {"top": design.shell.lid_mm, "bottom": design.shell.floor_mm}.get(face, design.shell.wall_mm)
 
 
-def box_faces(design: Design, clear: Clear) -> tuple[CaseFace, ...]:
-    """The six faces of a box round the cavity, each with the stretch of it that is plain wall."""
+def inner_radius_mm(design: Design) -> float:
+    """Radius of the upright corners inside, the wall being as thick there as elsewhere."""
+    return max(design.shell.corner_radius_mm - design.shell.wall_mm, 0.3)
+
+
+def box_faces(design: Design, clear: Clear, whole: frozenset[Face] = frozenset(FACES)) -> tuple[CaseFace, ...]:
+    """The six faces of a box round the cavity, each with the stretch of it that is plain wall; `whole`: those that a wall stands behind."""
     size, room = outer_size(design), cavity(design)
     out = []
     for face in FACES:
@@ -34,6 +39,7 @@ def box_faces(design: Design, clear: Clear) -> tuple[CaseFace, ...]:
                 thick_mm=face_thickness(design, face),
                 inset_mm=inset,
                 clear_mm=clear[face],
+                whole=face in whole,
             )
         )
     return tuple(out)

@@ -8,11 +8,27 @@ from typing import Any
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Body, Built, Case, Flat, Part
-from rhombex.core.constructions import LoosePanels, TwoHalves
+from rhombex.core.constructions import (
+    CoreAndWrap,
+    CornersAndSheet,
+    FrameAndCovers,
+    LoosePanels,
+    OpenBench,
+    TrayInASleeve,
+    TwoHalves,
+)
 from rhombex.core.design import Design, Panel
 from rhombex.core.faults import Faults
 from rhombex.core.geometry.recipe import Solid
-from rhombex.core.shell import loose_panels, two_halves
+from rhombex.core.shell import (
+    core_and_wrap,
+    corners_and_sheet,
+    frame_and_covers,
+    loose_panels,
+    open_bench,
+    tray_in_a_sleeve,
+    two_halves,
+)
 from rhombex.core.shell.panels import MOST_VENTS, panel_recipe, vents_of
 from rhombex.core.shell.spacers import spacers
 from rhombex.core.workshop.printer import Printer
@@ -21,6 +37,11 @@ from rhombex.core.workshop.printer import Printer
 BUILDERS: dict[type, Callable[[Design, Any, Printer, tuple[Thing, ...], Faults], Built]] = {
     TwoHalves: two_halves.build,
     LoosePanels: loose_panels.build,
+    OpenBench: open_bench.build,
+    CoreAndWrap: core_and_wrap.build,
+    FrameAndCovers: frame_and_covers.build,
+    CornersAndSheet: corners_and_sheet.build,
+    TrayInASleeve: tray_in_a_sleeve.build,
 }
 
 

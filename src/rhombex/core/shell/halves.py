@@ -23,10 +23,9 @@ from rhombex.core.geometry.recipe import (
     rounded,
     snap,
 )
-from rhombex.core.reference import val
+from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.rim import Rim
-
-OVER = 1.0  # tools run this far past the faces they cut
+from rhombex.core.shell.solids import OVER, foot_seats
 
 
 def _outline(case: Case, inset: float, radius: float) -> Loop:
@@ -112,36 +111,9 @@ def base_body(design: Design, case: Case, rim: Rim, j: float, tools: tuple[Solid
         )
     ]
     own += [prism(circle(b.at[0], b.at[1], b.hole_mm), j - b.hole_depth_mm, j + OVER) for b in case.joints]
-    foot = val("printing.feature.foot_d") + 0.5
-    own += [
-        prism(circle(x, y, foot), -OVER, min(val("printing.feature.foot_recess"), s.floor_mm / 3)) for x, y in case.feet
-    ]
+    own += foot_seats(design, case)
     walls = Difference(Union(tuple(solids)), (*own, *tools))
-    return Filled(_with_posts(walls, design, case, sink))
-
-
-def _with_posts(walls: Solid, design: Design, case: Case, sink: float) -> Solid:
-    """Posts come last, so that moving a component leaves the walls as they were made. Of a post beside the case nothing is made."""
-    # a post that would end in the floor or under it is none: the part that asks for it stands in the floor, as a concern says
-    standing = [p for p in case.mounts if p.top_mm > sink + 0.05]
-    if not standing:
-        return walls
-    posts: tuple[Solid, ...] = tuple(prism(circle(p.at[0], p.at[1], p.od_mm), sink, p.top_mm) for p in standing)
-    room = case.cavity
-    if any(p.at[i] - p.od_mm / 2 < room.lo[i] or p.at[i] + p.od_mm / 2 > room.hi[i] for p in standing for i in (0, 1)):
-        top = max(p.top_mm for p in standing)
-        posts = (Intersection(Union(posts), prism(_outline(case, 0, design.shell.corner_radius_mm), sink, top)),)
-    # drawn at the origin and moved: alike holes are made once, and lie apart from one another
-    holes: list[Solid] = []
-    for p in standing:
-        if p.holding == "through":
-            hole = prism(circle(0, 0, p.hole_mm), -OVER, p.top_mm + OVER)
-            if p.head_depth_mm > 0.05:
-                hole = Union((hole, prism(circle(0, 0, p.head_d_mm), -OVER, p.head_depth_mm)))
-        else:
-            hole = prism(circle(0, 0, p.hole_mm), p.top_mm - p.hole_depth_mm, p.top_mm + OVER)
-        holes.append(Move(hole, at(*p.at, 0)))
-    return Difference(Union((walls, *posts)), tuple(holes))
+    return Filled(with_posts(walls, case, "base", _outline(case, 0, s.corner_radius_mm), sink))
 
 
 def lid_body(design: Design, case: Case, rim: Rim, j: float, tools: tuple[Solid, ...]) -> Solid:

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from math import hypot
 
-import numpy as np
-
 from rhombex.core.bench.anchors import placed
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.case import CaseFace, Joint, Mount
@@ -14,22 +12,13 @@ from rhombex.core.design import Design, VentField
 from rhombex.core.fit.allowance import round_hole
 from rhombex.core.fit.joints import boss_od_mm, clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm
 from rhombex.core.reference import val
+from rhombex.core.shell.places import first_free, slots
 from rhombex.core.shell.rim import Rim
 from rhombex.core.space import Box, Vec2
 from rhombex.core.workshop.printer import Printer
 
 WANTED_OVERLAP_MM = 1.0  # how far a boss is sunk into the wall beside it
 SPAN_MM = 160.0  # a rim longer than this between two screws gapes; common practice
-
-
-def _slots(lo: float, hi: float, want: float, step: float) -> list[float]:
-    """Places along a wall, the wanted one first, then alternately farther."""
-    out = [want]
-    k = 1
-    while want + k * step <= hi or want - k * step >= lo:
-        out += [p for p in (want + k * step, want - k * step) if lo <= p <= hi]
-        k += 1
-    return out
 
 
 def _within_corners(p: Vec2, w: float, d: float, radius: float, inset: float) -> bool:
@@ -49,7 +38,7 @@ def lid_screws(
 ) -> tuple[tuple[Joint, ...], int]:
     """The screws that found a free place, the same in base and lid, and how many are wanted."""
     s = design.shell
-    w, d, _ = outer_size(design)
+    w, d, high = outer_size(design)
     od = design.shell.boss_od_mm or boss_od_mm("M3", halves.joint_thread)
     inset = max(rim.band_mm + hole_mm("M3", halves.joint_thread) / 2 + 1.2, s.wall_mm + od / 2 - WANTED_OVERLAP_MM)
     blocked = [b.box.grown(0.4) for t in things for b in t.solids]
@@ -63,18 +52,7 @@ def lid_screws(
     blocked += [_vents_over(faces[v.face], v, things) for v in design.vents if v.face in ("top", "bottom")]
     r = od / 2
 
-    rects = np.array([(b.lo[0], b.lo[1], b.hi[0], b.hi[1]) for b in blocked]).reshape(-1, 4)
-
-    def first_free(options: list[Vec2], taken: list[Vec2]) -> Vec2 | None:
-        p = np.array(options).reshape(-1, 2)
-        dx = np.maximum(np.maximum(rects[:, 0] - p[:, :1], p[:, :1] - rects[:, 2]), 0)
-        dy = np.maximum(np.maximum(rects[:, 1] - p[:, 1:], p[:, 1:] - rects[:, 3]), 0)
-        free = (dx**2 + dy**2 >= r * r).all(axis=1)
-        for q in taken:
-            free &= np.hypot(p[:, 0] - q[0], p[:, 1] - q[1]) > 2 * od
-        hits = np.flatnonzero(free)
-        return options[int(hits[0])] if len(hits) else None
-
+    rects = [(b.lo[0], b.lo[1], b.hi[0], b.hi[1]) for b in blocked]
     xs, ys = (inset, w - inset), (inset, d - inset)
     wanted: list[tuple[Vec2, int]] = [((x, y), 0) for y in ys for x in xs]
     if w - 2 * inset > SPAN_MM:
@@ -83,14 +61,14 @@ def lid_screws(
         wanted += [((x, d / 2), 2) for x in xs]
     places: list[Vec2] = []
     for (x, y), kind in wanted:
-        along_x = [(q, y) for q in _slots(inset, w - inset, x, 2.0)]
-        along_y = [(x, q) for q in _slots(inset, d - inset, y, 2.0)]
+        along_x = [(q, y) for q in slots(inset, w - inset, x, 2.0)]
+        along_y = [(x, q) for q in slots(inset, d - inset, y, 2.0)]
         options = along_x if kind == 1 else along_y if kind == 2 else along_x + along_y
         reach = 0.55 if kind == 0 else 0.3
         options = [p for p in options if _within_corners(p, w, d, s.corner_radius_mm, inset)]
         near = [p for p in options if abs(p[0] - x) <= reach * w and abs(p[1] - y) <= reach * d]
         near.sort(key=lambda p: abs(p[0] - x) + abs(p[1] - y))
-        spot = first_free(near, places)
+        spot = first_free(near, rects, r, places, 2 * od)
         if spot is not None:
             places.append(spot)
     grip_full = s.inner_mm[2] - halves.joint_mm + s.lid_mm
@@ -110,6 +88,8 @@ def lid_screws(
             holds="lid",
             into="base",
             at=(*p, z),
+            along=(0.0, 0.0, -1.0),
+            boss=Box((p[0] - r, p[1] - r, 0.0), (p[0] + r, p[1] + r, high)),
             thread="M3",
             holding=halves.joint_thread,
             od_mm=od,

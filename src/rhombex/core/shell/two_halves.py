@@ -9,7 +9,7 @@ from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design
 from rhombex.core.faults import Faults
 from rhombex.core.reference import val
-from rhombex.core.shell.box import Clear, box_faces, feet_of
+from rhombex.core.shell.box import Clear, box_faces, feet_of, inner_radius_mm
 from rhombex.core.shell.halves import base_body, lid_body
 from rhombex.core.shell.lid_screws import lid_screws
 from rhombex.core.shell.mounts import mounts_of
@@ -80,10 +80,6 @@ def _bulges(rim: Rim, joint_z: float) -> tuple[Bulge, ...]:
             mm=ramp,
         ),
     )
-
-
-def inner_radius_mm(design: Design) -> float:
-    return max(design.shell.corner_radius_mm - design.shell.wall_mm, 0.3)
 
 
 def _clear(design: Design, rim: Rim, outer: Vec3, joint_z: float) -> Clear:

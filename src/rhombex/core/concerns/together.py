@@ -1,0 +1,149 @@
+"""Going together: whether every part reaches its place, past all that is there before it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from manifold3d import Manifold
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.bench.arrange import PlacedSolid, Thing
+from rhombex.core.bench.bodies import swept
+from rhombex.core.bench.gaps import cavity, hard
+from rhombex.core.case import Mount, Part, PutOn
+from rhombex.core.concerns.bench import clear_of_all, free_place, moved, up
+from rhombex.core.concerns.document import named
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.edits import MoveWall, Remove
+from rhombex.core.geometry import mesh_kernel
+from rhombex.core.geometry.meets import clear_of
+from rhombex.core.space import FACES, OUTWARD, Box, Vec3, normal_axis
+from rhombex.core.trail import given
+
+TOUCH_MM = 0.05  # what only slides along a surface meets nothing
+
+
+def carrier(a: Analysis, t: Thing) -> str | None:
+    """The part that a component comes along with: the wall that it is fixed to, else what it stands on. None where there is none."""
+    below = next((x for x in a.things if x.id == t.placement.on), None)
+    if below is not None:
+        return carrier(a, below)
+    if t.face is not None:
+        u, v = a.case.face(t.face).on(t.frame.origin)
+        return next(iter(a.case.behind(t.face, u - 0.01, v - 0.01, u + 0.01, v + 0.01)), None)
+    return next((m.part for m in a.case.mounts if m.of == t.id), a.case.footed or None)
+
+
+@concern("cannot-be-put-on", "shell", needs=("walls",), unless_told=True)
+def cannot_be_put_on(a: Analysis, say: Maker, stopped: frozenset[str]) -> Iterator[Finding]:
+    """Row 32: a part that meets something before it is in its place."""
+    there: list[str] = []
+    on = {t.id: carrier(a, t) for t in a.things}
+    for part in (p for p in a.case.parts if p.in_place):
+        if part.put_on is not None and part.name in a.recipes and there:
+            yield from _on_its_way(a, say, part, part.put_on, there, on, stopped)
+        there.append(part.name)
+
+
+def _on_its_way(
+    a: Analysis,
+    say: Maker,
+    part: Part,
+    put: PutOn,
+    there: list[str],
+    on: dict[str, str | None],
+    stopped: frozenset[str],
+) -> Iterator[Finding]:
+    far = put.travel_mm
+    back: Vec3 = (-put.along[0] * far, -put.along[1] * far, -put.along[2] * far)
+    way: Vec3 = (put.along[0] * far, put.along[1] * far, put.along[2] * far)
+    moving, standing = a.recipes[part.name], [a.recipes[p] for p in there if p in a.recipes]
+    for t in a.things:
+        if t.id in stopped or on[t.id] is None:
+            continue
+        comes = on[t.id] == part.name
+        if not comes and on[t.id] not in there:
+            continue
+        for s in hard(t):
+            # what stands still passes through the moving part the other way
+            sweep = swept(_slimmer(s), back if comes else way)
+            met = next((r for r in (standing if comes else [moving]) if not clear_of(r, sweep, (s, comes, put))), None)
+            if met is None:
+                continue
+            left = _still_to_go(mesh_kernel.evaluate(met), sweep, s, put, comes)
+            yield say(
+                "stop",
+                f"The {named(a, part.name)} cannot be put on: it meets {t.name}",
+                measured=far - left,
+                limit=far,
+                how="way that it goes before it meets something; wanted: all of it",
+                of=(given("way left", left),),
+                reason=f"Moved {_words(put)}, it meets the {s.name} of {t.name} after {far - left:.1f} mm, {left:.1f} mm before its place.",
+                source="geometry: the solids of components swept along the way",
+                subjects=(part.name, t.id),
+                remedies=_free_way(a, t, s),
+            )
+            break
+    for m in (m for m in a.case.mounts if m.part in there and m.of not in stopped):
+        if not clear_of(moving, swept(_post(m, a.case.cavity.lo[2]), way), (m, put)):
+            yield say(
+                "stop",
+                f"The {named(a, part.name)} cannot be put on: it meets a post",
+                measured=0.0,
+                limit=far,
+                how="way that it goes before it meets something; wanted: all of it",
+                reason=f"Moved {_words(put)}, it meets a post of {next(t.name for t in a.things if t.id == m.of)}.",
+                source="geometry: posts swept along the way",
+                subjects=(part.name, m.of, "post"),
+                remedies=tuple(r for _, r in clear_of_all(a, next(t for t in a.things if t.id == m.of))[:2]),
+            )
+            return
+
+
+def _words(put: PutOn) -> str:
+    way = next(f for f in FACES if OUTWARD[f] == tuple(round(c) for c in put.along))
+    return {"bottom": "down", "top": "up"}.get(way, f"towards the {way}")
+
+
+def _slimmer(s: PlacedSolid) -> PlacedSolid:
+    """A solid a hair smaller, so that what only slides along it does not count."""
+    size = s.box.size
+    by = [min(TOUCH_MM, x / 4) for x in size]
+    lo, hi = s.box.lo, s.box.hi
+    box = Box((lo[0] + by[0], lo[1] + by[1], lo[2] + by[2]), (hi[0] - by[0], hi[1] - by[1], hi[2] - by[2]))
+    return PlacedSolid(s.name, s.role, box, s.round_axis, s.inside_mm, s.sure_mm, s.corners)
+
+
+def _post(m: Mount, floor: float) -> PlacedSolid:
+    """A post over the floor that it stands on."""
+    r = m.od_mm / 2 - TOUCH_MM
+    box = Box(
+        (m.at[0] - r, m.at[1] - r, floor + TOUCH_MM), (m.at[0] + r, m.at[1] + r, max(m.top_mm, floor + 0.2) - TOUCH_MM)
+    )
+    return PlacedSolid("post", "body", box, 2, 0.0)
+
+
+def _still_to_go(part: Manifold, sweep: Manifold, s: PlacedSolid, put: PutOn, comes: bool) -> float:
+    """How much of its way is left when the two first meet."""
+    box = (part ^ sweep).bounding_box()
+    i = next(k for k in range(3) if put.along[k])
+    forward = (put.along[i] > 0) != comes
+    left = box[i + 3] - s.box.lo[i] if forward else s.box.hi[i] - box[i]
+    return float(max(0.0, min(left, put.travel_mm)))
+
+
+def _free_way(a: Analysis, t: Thing, s: PlacedSolid) -> tuple[Remedy, ...]:
+    """What stands out into a wall is brought in, or the wall moved out; else the component is moved."""
+    room, out = cavity(a.design), []
+    for f in FACES:
+        i = normal_axis(f)
+        over = s.box.hi[i] - room.hi[i] if OUTWARD[f][i] > 0 else room.lo[i] - s.box.lo[i]
+        if over <= 0 or f == t.face or f in ("top", "bottom"):
+            continue
+        by = up(over + 0.1)
+        inward: Vec3 = tuple(-OUTWARD[f][k] * by for k in range(3))  # type: ignore[assignment]
+        if t.face is None and free_place(a.design, t, inward):
+            out.append(Remedy(label=f"Move {t.name} {by:g} mm in from the {f} wall", edits=(moved(t, inward),)))
+        out.append(Remedy(label=f"Move the {f} wall out by {by:g} mm", edits=(MoveWall(face=f, by_mm=by),)))
+    out += [r for _, r in clear_of_all(a, t)[:2]]
+    return (*out, Remedy(label=f"Take {t.name} out", edits=(Remove(id=t.id),)))

@@ -1,0 +1,246 @@
+"""Core and wrap: a floor that carries everything, and a thin shell of five sides that drops over it and is screwed from the sides."""
+
+from __future__ import annotations
+
+from rhombex.core.bench.arrange import Thing, outer_size
+from rhombex.core.bench.gaps import cavity
+from rhombex.core.bench.wanted import wanted_ports
+from rhombex.core.case import Built, Bulge, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seat, Wall
+from rhombex.core.constructions import CoreAndWrap
+from rhombex.core.design import Design
+from rhombex.core.faults import Faults
+from rhombex.core.fit.allowance import fit, round_hole
+from rhombex.core.fit.bead import line_width_mm
+from rhombex.core.fit.joints import boss_od_mm, clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm
+from rhombex.core.geometry.recipe import Difference, Filled, Intersection, Loop, Solid, Union, block, prism, rounded
+from rhombex.core.parts import port_kinds
+from rhombex.core.reference import val
+from rhombex.core.shell.box import box_faces, feet_of, inner_radius_mm
+from rhombex.core.shell.mounts import mounts_of
+from rhombex.core.shell.places import Rect, first_free, slots
+from rhombex.core.shell.posts import with_posts
+from rhombex.core.shell.solids import OVER, bore, foot_seats
+from rhombex.core.space import Box, Face, Vec2
+from rhombex.core.workshop.printer import Printer
+
+CORE, WRAP = "core", "wrap"
+LIP_LINES = 3  # lines across the rim that the wrap is centred by
+SPAN_MM = 160.0  # a wall longer than this between two screws gapes; common practice
+
+
+def build(design: Design, kind: CoreAndWrap, printer: Printer, things: tuple[Thing, ...], faults: Faults) -> Built:
+    """Core and wrap. Posts or screws that cannot be planned are noted, and the rest stands."""
+    s, outer = design.shell, outer_size(design)
+    w, d, h = outer
+    line = line_width_mm(design.process_of(CORE), printer)
+    gap = fit(design, printer, "tongue_side", (CORE, WRAP), max(w, d)).value
+    lip = min(kind.lip_mm, s.inner_mm[2] / 2)
+    thick = LIP_LINES * line
+    inward = gap + thick
+    edge = max(inner_radius_mm(design) + s.wall_mm, s.wall_mm + inward)
+    side = inner_radius_mm(design) + s.wall_mm
+    clear: dict[Face, tuple[float, float, float, float]] = {
+        f: (side, s.floor_mm + lip, (d if f in ("left", "right") else w) - side, h - s.lid_mm)
+        for f in ("front", "back", "left", "right")
+    }
+    clear |= {"top": (side, side, w - side, d - side), "bottom": (edge, edge, w - edge, d - edge)}
+    faces = box_faces(design, clear)
+    no_mounts: tuple[Mount, ...] = ()
+    no_joints: tuple[tuple[Joint, ...], int] = ((), 0)
+    mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, CORE), no_mounts)
+    joints, wanted = faults.attempt(
+        "stage",
+        "screws of the wrap",
+        lambda: _screws(design, kind, printer, things, mounts, faces, gap, lip),
+        no_joints,
+    )
+    case = Case(
+        kind=kind.kind,
+        box_mm=outer,
+        cavity=cavity(design),
+        inner_radius_mm=inner_radius_mm(design),
+        line_mm=line,
+        parts=(
+            Part(
+                name=CORE,
+                size_mm=(w, d, s.floor_mm + lip),
+                down="bottom",
+                plates=(Flat(name="floor", thick_mm=s.floor_mm, flat=True),),
+                seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=inward),
+            ),
+            Part(
+                name=WRAP,
+                size_mm=(w, d, h - s.floor_mm),
+                down="top",
+                plates=(
+                    Flat(name="top of the wrap", thick_mm=s.lid_mm, flat=True),
+                    Flat(name="walls", thick_mm=s.wall_mm, flat=False),
+                ),
+                warm=True,
+                seat=Seat(outer_mm=h, inner_mm=h - s.lid_mm, edge_mm=0.0),
+                put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=h - s.floor_mm),
+                shown="its outer face takes the texture of the bed",
+            ),
+        ),
+        faces=faces,
+        walls=(
+            *(
+                Wall(face=f, part=WRAP, lo_mm=(0.0, s.floor_mm), hi_mm=(wide, h), depth_mm=s.wall_mm)
+                for f, wide in (("front", w), ("back", w), ("left", d), ("right", d))
+            ),
+            *(
+                Wall(face=f, part=CORE, lo_mm=(0.0, 0.0), hi_mm=(wide, s.floor_mm + lip), depth_mm=s.wall_mm + inward)
+                for f, wide in (("front", w), ("back", w), ("left", d), ("right", d))
+            ),
+            Wall(face="top", part=WRAP, lo_mm=(0, 0), hi_mm=(w, d), depth_mm=s.lid_mm),
+            Wall(face="bottom", part=CORE, lo_mm=(0, 0), hi_mm=(w, d), depth_mm=s.floor_mm),
+        ),
+        bulges=(
+            Bulge(
+                from_mm=s.floor_mm,
+                full_from_mm=s.floor_mm,
+                full_to_mm=s.floor_mm + lip,
+                to_mm=s.floor_mm + lip,
+                mm=inward,
+                rides="floor",
+            ),
+        ),
+        joints=joints,
+        wanted_joints=wanted,
+        held=WRAP,
+        mounts=mounts,
+        feet=feet_of(design, mounts),
+        foot_d_mm=val("printing.feature.foot_d"),
+        footed=CORE,
+    )
+    return Built(
+        case,
+        {
+            CORE: lambda tools: _core(design, case, gap, thick, lip, tools),
+            WRAP: lambda tools: _wrap(design, case, tools),
+        },
+    )
+
+
+def _screws(
+    design: Design,
+    kind: CoreAndWrap,
+    printer: Printer,
+    things: tuple[Thing, ...],
+    mounts: tuple[Mount, ...],
+    faces: tuple[CaseFace, ...],
+    gap: float,
+    lip: float,
+) -> tuple[tuple[Joint, ...], int]:
+    """The screws through the wrap's sides into lugs on the core that found a free place, and how many are wanted."""
+    s, (w, d, _) = design.shell, outer_size(design)
+    od = s.boss_od_mm or boss_od_mm("M3", kind.joint_thread)
+    hole, free = hole_mm("M3", kind.joint_thread), clearance_mm("M3")
+    hole += round_hole(design, printer, (CORE,), 0, hole)[0].value
+    free += round_hole(design, printer, (WRAP,), 0, free)[0].value
+    deep = hole_depth_mm("M3", kind.joint_thread)
+    grip = s.wall_mm + gap
+    least, most = engagement_mm("M3", kind.joint_thread)
+    length = kind.wrap_screw_mm if kind.wrap_screw_mm is not None else screw_mm("M3", grip, least, most)
+    z = s.floor_mm + od / 2
+    reach = grip + deep + 1.2  # of the lug, from the outer face
+    solids = [b.box.grown(0.4) for t in things for b in t.solids if b.box.lo[2] < z + od / 2 + 0.4]
+    solids += [_round(m) for m in mounts]
+    lo, hi = s.corner_radius_mm + od / 2 + 1.0, d - s.corner_radius_mm - od / 2 - 1.0
+    joints: list[Joint] = []
+    wanted = 0
+    for face, x0, way in (("left", 0.0, 1.0), ("right", w, -1.0)):
+        x1 = x0 + way * reach
+        blocked: list[Rect] = [
+            (b.lo[1], -1.0, b.hi[1], 1.0) for b in solids if b.lo[0] < max(x0, x1) and b.hi[0] > min(x0, x1)
+        ]
+        blocked += _before_ports(design, things, face, z + od / 2)
+        wants = [lo, hi] + ([d / 2] if hi - lo > SPAN_MM else [])
+        taken: list[Vec2] = []
+        for y in wants:
+            wanted += 1
+            options: list[Vec2] = [(q, 0.0) for q in slots(lo, hi, y, 2.0) if lo <= q <= hi and abs(q - y) <= 0.45 * d]
+            spot = first_free(options, blocked, od / 2, taken, 2 * od) if options else None
+            if spot is None:
+                continue
+            taken.append(spot)
+            q = spot[0]
+            joints.append(
+                Joint(
+                    id=f"{face}-{len(taken)}",
+                    name=WRAP,
+                    holds=WRAP,
+                    into=CORE,
+                    at=(x0 + way * grip, q, z),
+                    along=(way, 0.0, 0.0),
+                    boss=Box((min(x0, x1), q - od / 2, s.floor_mm), (max(x0, x1), q + od / 2, z + od / 2)),
+                    thread="M3",
+                    holding=kind.joint_thread,
+                    od_mm=od,
+                    hole_mm=hole,
+                    hole_depth_mm=deep,
+                    clearance_mm=free,
+                    head_d_mm=val("fasteners.M3.head_d") + 0.6,
+                    head_depth_mm=0.0,
+                    grip_mm=grip,
+                    screw_mm=length,
+                    engagement_mm=(length - grip) if length else 0.0,
+                    opened=True,
+                    thread_path="shell.construction.joint_thread",
+                    screw_path="shell.construction.wrap_screw_mm",
+                )
+            )
+    return tuple(joints), wanted
+
+
+def _round(m: Mount) -> Box:
+    r = m.od_mm / 2 + 0.2
+    return Box((m.at[0] - r, m.at[1] - r, 0.0), (m.at[0] + r, m.at[1] + r, m.top_mm))
+
+
+def _before_ports(design: Design, things: tuple[Thing, ...], face: str, top: float) -> list[Rect]:
+    """Stretches of a side wall where an opening comes down to where lugs stand."""
+    open_, out = wanted_ports(design), []
+    for p in (p for t in things for p in t.ports if p.face == face and p.ref in open_):
+        kind = port_kinds()[p.port.kind]
+        half = max(kind.plug_width_mm, kind.width_mm) / 2 + 1.5
+        if p.centre[2] - max(kind.plug_height_mm, kind.height_mm) / 2 - 1.5 < top:
+            out.append((p.centre[1] - half, -1.0, p.centre[1] + half, 1.0))
+    return out
+
+
+def _outline(design: Design, case: Case, inset: float, radius: float) -> Loop:
+    w, d, _ = case.box_mm
+    return rounded(inset, inset, w - inset, d - inset, radius)
+
+
+def _core(design: Design, case: Case, gap: float, thick: float, lip: float, tools: tuple[Solid, ...]) -> Solid:
+    s = design.shell
+    outline = _outline(design, case, 0.0, s.corner_radius_mm)
+    near, far = s.wall_mm + gap, s.wall_mm + gap + thick
+    # the rim's corners follow the wall's with the same gap all round
+    radius = max(case.inner_radius_mm - gap, 0.0)
+    around = _outline(design, case, near, radius)
+    top = s.floor_mm + lip
+    sink = s.floor_mm / 2
+    solids: list[Solid] = [
+        prism(outline, 0, s.floor_mm),
+        Difference(
+            prism(around, sink, top), (prism(_outline(design, case, far, radius - thick), sink - OVER, top + OVER),)
+        ),
+    ]
+    if case.joints:
+        lugs = [block(Box((j.boss.lo[0], j.boss.lo[1], sink), j.boss.hi)) for j in case.joints]
+        high = max(j.boss.hi[2] for j in case.joints)
+        solids.append(Intersection(Union(tuple(lugs)), prism(around, sink, high)))
+    holes = [bore(j.at, j.along, j.hole_mm, -OVER, j.hole_depth_mm) for j in case.joints]
+    body = Difference(Union(tuple(solids)), (*holes, *foot_seats(design, case), *tools))
+    return Filled(with_posts(body, case, CORE, outline, sink))
+
+
+def _wrap(design: Design, case: Case, tools: tuple[Solid, ...]) -> Solid:
+    s, h = design.shell, case.box_mm[2]
+    body = prism(_outline(design, case, 0.0, s.corner_radius_mm), s.floor_mm, h)
+    room = prism(_outline(design, case, s.wall_mm, case.inner_radius_mm), s.floor_mm - OVER, h - s.lid_mm)
+    holes = [bore(j.at, j.along, j.clearance_mm, -j.grip_mm - OVER, OVER) for j in case.joints]
+    return Filled(Difference(body, (room, *holes, *tools)))

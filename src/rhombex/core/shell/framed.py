@@ -1,0 +1,391 @@
+"""What stands on corner pieces: a printed floor, beams or corners in the four upright corners of the room, and five flat covers screwed to them.
+
+Covers lie outside the corner pieces: those on left and right over the whole depth, front and back between them, the top over all.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from rhombex.core.bench.arrange import Thing, outer_size
+from rhombex.core.bench.gaps import cavity
+from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Sheet, Wall
+from rhombex.core.constructions import Holding, Material
+from rhombex.core.design import Design, Direction
+from rhombex.core.faults import Faults
+from rhombex.core.fit.allowance import fit, round_hole
+from rhombex.core.fit.bead import line_width_mm
+from rhombex.core.fit.joints import boss_od_mm, clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm
+from rhombex.core.geometry.recipe import Difference, Filled, Loop, Solid, block, rect, through
+from rhombex.core.reference import val
+from rhombex.core.shell.box import box_faces, face_thickness, feet_of
+from rhombex.core.shell.mounts import mounts_of
+from rhombex.core.shell.posts import with_posts
+from rhombex.core.shell.solids import OVER, bore, foot_seats
+from rhombex.core.space import OUTWARD, Box, Face, Vec2, Vec3
+from rhombex.core.workshop.printer import Printer
+
+FLOOR = "floor"
+SIDES: tuple[Face, ...] = ("front", "back", "left", "right")
+COVERS: tuple[Face, ...] = (*SIDES, "top")
+CAP_MM = 1.2  # of plastic beyond a hole's end; common practice
+TWO_SCREWS_MM = 60.0  # a cover higher than this has two screws on each beam; common practice
+COVER_TRAVEL_MM = 40.0  # from how far outside a cover is put on
+
+
+@dataclass(frozen=True)
+class Framing:
+    """What a construction of this family chooses: the side of its square corner pieces, their heights (None: from floor to top), what they
+    are called, which covers are of sheet and of which, and how the screws hold."""
+
+    kind: str
+    corner_mm: float
+    reach_mm: float | None
+    called: str
+    sheet: tuple[Face, ...]
+    material: Material
+    holding: Holding
+    screws_mm: dict[str, float | None] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Corner:
+    """A corner piece: its name, the box it fills, and the ends that a screw comes into (bottom, top)."""
+
+    name: str
+    box: Box
+    on_floor: bool
+    under_top: bool
+
+
+def cover_name(framing: Framing, face: Face) -> str:
+    """The name of the part that closes a face."""
+    return f"{'sheet' if face in framing.sheet else 'cover'}-{face}"
+
+
+def corners_of(design: Design, framing: Framing) -> tuple[Corner, ...]:
+    """The corner pieces in their places, the front left one first, those on the floor before those under the top."""
+    s, room = design.shell, cavity(design)
+    b = min(framing.corner_mm, s.inner_mm[0] / 2 - 1.0, s.inner_mm[1] / 2 - 1.0)
+    low, high = room.lo[2], room.hi[2]
+    reach = framing.reach_mm
+    whole = reach is None or 2 * reach + 4.0 > high - low
+    spans = [(low, high, True, True)]
+    if not whole and reach is not None:
+        spans = [(low, low + reach, True, False), (high - reach, high, False, True)]
+    out: list[Corner] = []
+    for z0, z1, on_floor, under_top in spans:
+        for y0 in (room.lo[1], room.hi[1] - b):
+            for x0 in (room.lo[0], room.hi[0] - b):
+                box = Box((x0, y0, z0), (x0 + b, y0 + b, z1))
+                out.append(Corner(f"{framing.called}-{len(out) + 1}", box, on_floor, under_top))
+    return tuple(out)
+
+
+def build_framed(
+    design: Design, framing: Framing, printer: Printer, things: tuple[Thing, ...], faults: Faults
+) -> Built:
+    """The case of a floor, corner pieces and five covers. Posts or screws that cannot be planned are noted, and the rest stands."""
+    s, outer = design.shell, outer_size(design)
+    w, d, h = outer
+    corners = corners_of(design, framing)
+    gap = fit(design, printer, "tongue_side", tuple(cover_name(framing, f) for f in SIDES), max(w, d)).value
+    side = corners[0].box.size[0]
+    clear: dict[Face, tuple[float, float, float, float]] = {}
+    for f in SIDES:
+        wide = w if f in ("front", "back") else d
+        clear[f] = (s.wall_mm + side, s.floor_mm + gap, wide - s.wall_mm - side, h - s.lid_mm - gap)
+    clear |= dict.fromkeys(
+        ("top", "bottom"), (s.wall_mm + side, s.wall_mm + side, w - s.wall_mm - side, d - s.wall_mm - side)
+    )
+    faces = box_faces(design, clear)
+    no_mounts: tuple[Mount, ...] = ()
+    no_joints: tuple[tuple[Joint, ...], int] = ((), 0)
+    mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, FLOOR), no_mounts)
+    joints, wanted = faults.attempt(
+        "stage", "screws of the covers", lambda: _joints(design, framing, printer, corners), no_joints
+    )
+    outlines = {f: _outline(design, f, outer, gap) for f in COVERS}
+    case = Case(
+        kind=framing.kind,
+        box_mm=outer,
+        cavity=cavity(design),
+        inner_radius_mm=0.3,
+        line_mm=line_width_mm(design.process_of(FLOOR), printer),
+        parts=(
+            Part(
+                name=FLOOR,
+                size_mm=(w, d, s.floor_mm),
+                down="bottom",
+                plates=(Flat(name="floor", thick_mm=s.floor_mm, flat=True),),
+            ),
+            *(_corner_part(c, framing) for c in corners),
+            *(_cover(design, framing, f, outlines[f], faces) for f in COVERS),
+        ),
+        faces=faces,
+        walls=(*_walls(design, framing, faces, outlines, corners),),
+        joints=joints,
+        wanted_joints=wanted,
+        held="cover",
+        mounts=mounts,
+        feet=feet_of(design, mounts),
+        foot_d_mm=val("printing.feature.foot_d"),
+        footed=FLOOR,
+        pillar_mm=side,
+    )
+    bodies: dict[str, Body] = {FLOOR: lambda tools: _floor(design, case, tools)}
+    for c in corners:
+        bodies[c.name] = _corner_body(case, c)
+    for f in COVERS:
+        bodies[cover_name(framing, f)] = _cover_body(case, cover_name(framing, f), case.face(f), outlines[f])
+    return Built(case, bodies)
+
+
+def _corner_part(c: Corner, framing: Framing) -> Part:
+    x, y, z = c.box.size
+    # long beams lie, so that the load bends them along their layers; short corners stand
+    down: Direction = "front" if z > 2 * x else "bottom"
+    return Part(
+        name=c.name,
+        size_mm=(x, y, z),
+        down=down,
+        plates=(),
+        put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=z + 10.0) if c.on_floor else None,
+        shown="it lies along its length, so that bending does not part its layers" if down == "front" else "",
+    )
+
+
+def _cover(design: Design, framing: Framing, face: Face, outline: Loop, faces: tuple[CaseFace, ...]) -> Part:
+    thick, name = face_thickness(design, face), cover_name(framing, face)
+    u, v = [p[0] for p in outline], [p[1] for p in outline]
+    wide, high = max(u) - min(u), max(v) - min(v)
+    size: Vec3 = {"top": (wide, high, thick)}.get(
+        face, (wide, thick, high) if face in ("front", "back") else (thick, wide, high)
+    )
+    out = OUTWARD[face]
+    return Part(
+        name=name,
+        size_mm=size,
+        down=face,
+        plates=(Flat(name=f"cover of the {face}", thick_mm=thick, flat=True),),
+        warm=face not in framing.sheet,
+        put_on=PutOn(along=(-out[0] + 0.0, -out[1] + 0.0, -out[2] + 0.0), travel_mm=COVER_TRAVEL_MM),
+        shown="its outer face takes the texture of the bed",
+        sheet=Sheet(material=framing.material, thick_mm=thick, face=face, outline=outline)
+        if face in framing.sheet
+        else None,
+    )
+
+
+def _outline(design: Design, face: Face, outer: Vec3, gap: float) -> Loop:
+    """The outline of a cover on its face."""
+    s, (w, d, h) = design.shell, outer
+    if face == "top":
+        return rect(0, 0, w, d)
+    v0, v1 = s.floor_mm + gap / 2, h - s.lid_mm - gap / 2
+    if face in ("left", "right"):
+        return rect(0, v0, d, v1)
+    return rect(s.wall_mm + gap, v0, w - s.wall_mm - gap, v1)
+
+
+def _walls(
+    design: Design,
+    framing: Framing,
+    faces: tuple[CaseFace, ...],
+    outlines: dict[Face, Loop],
+    corners: tuple[Corner, ...],
+) -> list[Wall]:
+    s, out = design.shell, []
+    for face in faces:
+        if face.id == "bottom":
+            out.append(Wall(face="bottom", part=FLOOR, lo_mm=(0, 0), hi_mm=face.size_mm, depth_mm=s.floor_mm))
+            continue
+        loop = outlines[face.id]  # type: ignore[index]
+        thick = face.thick_mm
+        out.append(
+            Wall(face=face.id, part=cover_name(framing, face.id), lo_mm=loop[0][:2], hi_mm=loop[2][:2], depth_mm=thick)  # type: ignore[arg-type]
+        )
+        for c in corners:
+            u, v = zip(face.on(c.box.lo), face.on(c.box.hi), strict=True)
+            lo, hi = (min(u), min(v)), (max(u), max(v))
+            deep = face.frame.local(c.box.centre)[2]
+            if -deep < thick + c.box.size[0] and (face.id != "top" or c.under_top):
+                out.append(Wall(face=face.id, part=c.name, lo_mm=lo, hi_mm=hi, depth_mm=thick + c.box.size[0]))
+        if face.id != "top":
+            high = face.size_mm[1]
+            out.append(
+                Wall(face=face.id, part=FLOOR, lo_mm=(0, 0), hi_mm=(face.size_mm[0], s.floor_mm), depth_mm=thick)
+            )
+            top = cover_name(framing, "top")
+            out.append(
+                Wall(face=face.id, part=top, lo_mm=(0, high - s.lid_mm), hi_mm=(face.size_mm[0], high), depth_mm=thick)
+            )
+    return out
+
+
+def _joints(
+    design: Design, framing: Framing, printer: Printer, corners: tuple[Corner, ...]
+) -> tuple[tuple[Joint, ...], int]:
+    """Screws into every corner piece: from below through the floor, from above through the top, and through the two covers beside it, one
+    over the other so that they do not meet. A piece too short for all of them goes without the last; the wanted number says so."""
+    s, (w, d, _) = design.shell, outer_size(design)
+    holding = framing.holding
+    wanted, out = 0, []
+    hole = hole_mm("M3", holding)
+    apart = max(boss_od_mm("M3", holding), hole + 2.4) / 2 + hole / 2 + 1.0
+    for c in corners:
+        b, (x0, y0, z0), (x1, y1, z1) = c.box.size[0], c.box.lo, c.box.hi
+        mx, my = (x0 + x1) / 2, (y0 + y1) / 2
+        deep = min(hole_depth_mm("M3", holding), b - CAP_MM)
+        low = z0 + (deep + CAP_MM + hole / 2 if c.on_floor else hole / 2 + 2.0)
+        high = z1 - (deep + CAP_MM + hole / 2 if c.under_top else hole / 2 + 2.0)
+        if c.on_floor:
+            wanted += 1
+            out.append(
+                _joint(
+                    design,
+                    framing,
+                    printer,
+                    f"{c.name}-floor",
+                    "beam",
+                    FLOOR,
+                    c,
+                    (mx, my, z0),
+                    (0.0, 0.0, 1.0),
+                    s.floor_mm,
+                    deep,
+                )
+            )
+        if c.under_top:
+            wanted += 1
+            top = cover_name(framing, "top")
+            out.append(
+                _joint(
+                    design,
+                    framing,
+                    printer,
+                    f"{c.name}-top",
+                    "top",
+                    top,
+                    c,
+                    (mx, my, z1),
+                    (0.0, 0.0, -1.0),
+                    s.lid_mm,
+                    deep,
+                )
+            )
+        ways: list[tuple[Face, Vec2, Vec3]] = [
+            ("left", (x0, my), (1.0, 0.0, 0.0)) if x0 < w / 2 else ("right", (x1, my), (-1.0, 0.0, 0.0)),
+            ("front", (mx, y0), (0.0, 1.0, 0.0)) if y0 < d / 2 else ("back", (mx, y1), (0.0, -1.0, 0.0)),
+        ]
+        twice = z1 - z0 > TWO_SCREWS_MM
+        levels = ([low, high - apart], [low + apart, high]) if twice else ([low], [low + apart])
+        for (face, at, along), heights in zip(ways, levels, strict=True):
+            for k, z in enumerate(heights, 1):
+                wanted += 1
+                if low - 1e-6 <= z <= high + 1e-6:
+                    name = cover_name(framing, face)
+                    out.append(
+                        _joint(
+                            design,
+                            framing,
+                            printer,
+                            f"{c.name}-{face}-{k}",
+                            "cover",
+                            name,
+                            c,
+                            (*at, z),
+                            along,
+                            s.wall_mm,
+                            deep,
+                        )
+                    )
+    return tuple(out), wanted
+
+
+def _joint(
+    design: Design,
+    framing: Framing,
+    printer: Printer,
+    id: str,
+    name: str,
+    holds: str,
+    corner: Corner,
+    at: Vec3,
+    along: Vec3,
+    through_mm: float,
+    deep: float,
+) -> Joint:
+    holding = framing.holding
+    axis = next(i for i in range(3) if along[i])
+    sink = min(val("fasteners.M3.head_k") + 0.3, through_mm - 1.2)
+    # heads sink into the floor, so that it stands flat; covers stay whole, and a sheet is only drilled
+    sink = sink if holds == FLOOR and sink > 0.3 else 0.0
+    grip = through_mm - sink
+    hole, free = hole_mm("M3", holding), clearance_mm("M3")
+    hole += round_hole(design, printer, (corner.name,), axis, hole)[0].value
+    free += round_hole(design, printer, (holds,), axis, free)[0].value
+    least, most = engagement_mm("M3", holding)
+    path = f"{name}_screw_mm"
+    own = framing.screws_mm.get(path)
+    length = (
+        own if own is not None else screw_mm("M3", grip, least, min(most, deep - val("fasteners.rule.tip_clearance")))
+    )
+    r = max(hole / 2 + 1.2, 3.2)
+    lo, hi = [c - r for c in at], [c + r for c in at]
+    ends = (at[axis] - along[axis] * through_mm, at[axis] + along[axis] * (deep + CAP_MM))
+    lo[axis], hi[axis] = min(ends), max(ends)
+    return Joint(
+        id=id,
+        name=name,
+        holds=holds,
+        into=corner.name,
+        at=at,
+        along=along,
+        boss=Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2])),
+        thread="M3",
+        holding=holding,
+        od_mm=corner.box.size[0],
+        hole_mm=hole,
+        hole_depth_mm=deep,
+        clearance_mm=free,
+        head_d_mm=val("fasteners.M3.head_d") + 0.6,
+        head_depth_mm=sink,
+        grip_mm=grip,
+        screw_mm=length,
+        engagement_mm=(length - grip) if length else 0.0,
+        opened=name != "beam",
+        thread_path="shell.construction.joint_thread",
+        screw_path=f"shell.construction.{path}",
+    )
+
+
+def _floor(design: Design, case: Case, tools: tuple[Solid, ...]) -> Solid:
+    s, (w, d, _) = design.shell, case.box_mm
+    outline = rect(0, 0, w, d)
+    holes: list[Solid] = []
+    for j in (j for j in case.joints if j.holds == FLOOR):
+        holes.append(bore(j.at, j.along, j.clearance_mm, -s.floor_mm - OVER, OVER))
+        if j.head_depth_mm > 0:
+            holes.append(bore(j.at, j.along, j.head_d_mm, -s.floor_mm - OVER, j.head_depth_mm - s.floor_mm))
+    body = Difference(block(Box((0, 0, 0), (w, d, s.floor_mm))), (*holes, *foot_seats(design, case), *tools))
+    return Filled(with_posts(body, case, FLOOR, outline, s.floor_mm / 2))
+
+
+def _corner_body(case: Case, corner: Corner) -> Body:
+    def body(tools: tuple[Solid, ...]) -> Solid:
+        holes = [bore(j.at, j.along, j.hole_mm, -OVER, j.hole_depth_mm) for j in case.joints if j.into == corner.name]
+        return Filled(Difference(block(corner.box), (*holes, *tools)))
+
+    return body
+
+
+def _cover_body(case: Case, name: str, face: CaseFace, outline: Loop) -> Body:
+    def body(tools: tuple[Solid, ...]) -> Solid:
+        plate = through([outline], face.frame, -face.thick_mm, 0.0)
+        holes = [
+            bore(j.at, j.along, j.clearance_mm, -face.thick_mm - OVER, OVER) for j in case.joints if j.holds == name
+        ]
+        return Filled(Difference(plate, (*holes, *tools)))
+
+    return body

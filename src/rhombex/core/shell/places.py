@@ -1,0 +1,31 @@
+"""Free places for screws along an edge: the wanted one, or the nearest that nothing takes."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from rhombex.core.space import Vec2
+
+Rect = tuple[float, float, float, float]  # u0, v0, u1, v1
+
+
+def slots(lo: float, hi: float, want: float, step: float) -> list[float]:
+    """Places from lo to hi, the wanted one first, then alternately farther."""
+    out = [want]
+    k = 1
+    while want + k * step <= hi or want - k * step >= lo:
+        out += [p for p in (want + k * step, want - k * step) if lo <= p <= hi]
+        k += 1
+    return out
+
+
+def first_free(options: list[Vec2], blocked: list[Rect], r: float, taken: list[Vec2], apart: float) -> Vec2 | None:
+    """The first of some places round which a circle of radius r meets no rectangle, and that is farther than `apart` from those taken."""
+    p, rects = np.array(options, float).reshape(-1, 2), np.array(blocked, float).reshape(-1, 4)
+    dx = np.maximum(np.maximum(rects[:, 0] - p[:, :1], p[:, :1] - rects[:, 2]), 0)
+    dy = np.maximum(np.maximum(rects[:, 1] - p[:, 1:], p[:, 1:] - rects[:, 3]), 0)
+    free = (dx**2 + dy**2 >= r * r).all(axis=1)
+    for q in taken:
+        free &= np.hypot(p[:, 0] - q[0], p[:, 1] - q[1]) > apart
+    hits = np.flatnonzero(free)
+    return options[int(hits[0])] if len(hits) else None

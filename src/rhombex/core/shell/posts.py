@@ -1,0 +1,31 @@
+"""The posts and pads that components stand on, joined to the floor of their part."""
+
+from __future__ import annotations
+
+from rhombex.core.case import Case
+from rhombex.core.geometry.recipe import Difference, Intersection, Loop, Move, Solid, Union, at, circle, prism
+from rhombex.core.shell.solids import OVER
+
+
+def with_posts(walls: Solid, case: Case, part: str, outline: Loop, sink: float) -> Solid:
+    """Posts come last, so that moving a component leaves the walls as they were made. Of a post beside the case nothing is made."""
+    # a post that would end in the floor or under it is none: the part that asks for it stands in the floor, as a concern says
+    standing = [p for p in case.mounts if p.part == part and p.top_mm > sink + 0.05]
+    if not standing:
+        return walls
+    posts: tuple[Solid, ...] = tuple(prism(circle(p.at[0], p.at[1], p.od_mm), sink, p.top_mm) for p in standing)
+    room = case.cavity
+    if any(p.at[i] - p.od_mm / 2 < room.lo[i] or p.at[i] + p.od_mm / 2 > room.hi[i] for p in standing for i in (0, 1)):
+        top = max(p.top_mm for p in standing)
+        posts = (Intersection(Union(posts), prism(outline, sink, top)),)
+    # drawn at the origin and moved: alike holes are made once, and lie apart from one another
+    holes: list[Solid] = []
+    for p in standing:
+        if p.holding == "through":
+            hole = prism(circle(0, 0, p.hole_mm), -OVER, p.top_mm + OVER)
+            if p.head_depth_mm > 0.05:
+                hole = Union((hole, prism(circle(0, 0, p.head_d_mm), -OVER, p.head_depth_mm)))
+        else:
+            hole = prism(circle(0, 0, p.hole_mm), p.top_mm - p.hole_depth_mm, p.top_mm + OVER)
+        holes.append(Move(hole, at(*p.at, 0)))
+    return Difference(Union((walls, *posts)), tuple(holes))

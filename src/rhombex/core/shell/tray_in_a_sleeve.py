@@ -1,0 +1,428 @@
+"""Tray in a sleeve: a floor with an end plate carries everything and slides into a shell that closes all other sides.
+
+Everything is drawn in the tray's own frame, in which it comes out to the front; a quarter turn brings it to the side it opens to. The
+floor's edges run over ledges of the sleeve, so that the sleeve cannot be lifted off.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from rhombex.core.bench.arrange import Thing, outer_size
+from rhombex.core.bench.gaps import cavity
+from rhombex.core.case import Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Wall
+from rhombex.core.constructions import TrayInASleeve
+from rhombex.core.design import Design, Direction
+from rhombex.core.faults import Faults
+from rhombex.core.fit.allowance import fit, round_hole
+from rhombex.core.fit.bead import line_width_mm
+from rhombex.core.fit.joints import boss_od_mm, clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm
+from rhombex.core.geometry.recipe import (
+    Difference,
+    Filled,
+    Intersection,
+    Loop,
+    Move,
+    Solid,
+    Union,
+    block,
+    circle,
+    prism,
+    rect,
+    rounded,
+    through,
+)
+from rhombex.core.reference import val
+from rhombex.core.shell.box import Clear, box_faces, feet_of
+from rhombex.core.shell.mounts import mounts_of
+from rhombex.core.shell.places import Rect, first_free, slots
+from rhombex.core.shell.posts import with_posts
+from rhombex.core.shell.solids import OVER, bore, foot_seats
+from rhombex.core.space import (
+    FACES,
+    OUTWARD,
+    STILL,
+    Box,
+    Face,
+    Frame,
+    Vec2,
+    Vec3,
+    face_frame,
+    face_origin,
+    facing,
+    turned,
+)
+from rhombex.core.workshop.printer import Printer
+
+TRAY, SLEEVE = "tray", "sleeve"
+LEDGE_MM = 3.0  # how far the sleeve's ledges reach under the floor; common practice
+LEDGE_SHARE = 0.4  # of the floor's thickness that a ledge takes; the floor's edge over it keeps the rest less the gap
+END_GAP_MM = 0.2  # between the floor's far end and the sleeve's back, so that the plate seats; common practice
+CAP_MM = 1.2  # of plastic beyond a hole's end; common practice
+SPAN_MM = 160.0  # a plate's edge longer than this between two screws gapes; common practice
+_TURN: dict[Face, int] = {"front": 0, "right": 90, "back": 180, "left": 270}
+_OPPOSITE: dict[Face, Direction] = {"front": "back", "right": "left", "back": "front", "left": "right"}
+
+
+@dataclass(frozen=True)
+class Slide:
+    """The sizes of the case in the tray's own frame (it comes out towards y = 0), and how that frame lies in the case's."""
+
+    frame: Frame
+    wide: float
+    long: float
+    high: float
+    wall: float
+    floor: float
+    lid: float
+    radius: float
+    gap: float
+    ledge: float  # height of the ledges
+
+    def outline(self, inset: float) -> Solid:
+        """The cross-section inset by so much, over all the length: its lower corners square, its upper ones round."""
+        r = max(self.radius - inset, 0.3 if inset > 0 else 0.0)
+        low = inset if inset == 0 else -OVER
+        top = self.high - (self.lid if inset == self.wall else inset)
+        loop = rounded(inset, low - 2 * r - OVER, self.wide - inset, top, r)
+        return Intersection(
+            _along(loop, -OVER, self.long + OVER),
+            block(Box((-OVER, -2 * OVER, low), (self.wide + OVER, self.long + 2 * OVER, self.high + OVER))),
+        )
+
+
+def _along(loop: Loop, y0: float, y1: float) -> Solid:
+    """A cross-section (x, z) drawn out from y0 to y1."""
+    return through([loop], Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, 1.0), (0.0, -1.0, 0.0)), -y1, -y0)
+
+
+def slide_of(design: Design, kind: TrayInASleeve, printer: Printer) -> Slide:
+    """The sizes for a printer: the gap at the slide is the allowance of sliding fits over the tray's width."""
+    s, (w, d, h) = design.shell, outer_size(design)
+    turn = _TURN[kind.opens]
+    origin: Vec3 = {0: (0.0, 0.0, 0.0), 90: (w, 0.0, 0.0), 180: (w, d, 0.0), 270: (0.0, d, 0.0)}[turn]
+    wide, long = (w, d) if turn % 180 == 0 else (d, w)
+    return Slide(
+        frame=turned(origin, turn),
+        wide=wide,
+        long=long,
+        high=h,
+        wall=s.wall_mm,
+        floor=s.floor_mm,
+        lid=s.lid_mm,
+        radius=min(s.corner_radius_mm, wide / 4, h / 4),
+        gap=fit(design, printer, "tongue_side", (TRAY, SLEEVE), wide).value,
+        ledge=LEDGE_SHARE * s.floor_mm,
+    )
+
+
+def build(design: Design, kind: TrayInASleeve, printer: Printer, things: tuple[Thing, ...], faults: Faults) -> Built:
+    """Tray and sleeve. Posts or screws that cannot be planned are noted, and the rest stands."""
+    s, outer = design.shell, outer_size(design)
+    slide = slide_of(design, kind, printer)
+    faces = box_faces(design, _clear(slide, outer))
+    no_mounts: tuple[Mount, ...] = ()
+    no_joints: tuple[tuple[Joint, ...], int] = ((), 0)
+    mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, TRAY), no_mounts)
+    joints, wanted = faults.attempt(
+        "stage", "screws of the plate", lambda: _screws(design, kind, printer, things, mounts, slide), no_joints
+    )
+    out = slide.frame.vector((0.0, -1.0, 0.0))
+    case = Case(
+        kind=kind.kind,
+        box_mm=outer,
+        cavity=cavity(design),
+        inner_radius_mm=0.3,
+        line_mm=line_width_mm(design.process_of(TRAY), printer),
+        parts=(
+            Part(
+                name=TRAY,
+                size_mm=outer,
+                down="bottom",
+                plates=(
+                    Flat(name="floor", thick_mm=s.floor_mm, flat=True),
+                    Flat(name="end plate", thick_mm=s.wall_mm, flat=False),
+                ),
+            ),
+            Part(
+                name=SLEEVE,
+                size_mm=outer,
+                down=_OPPOSITE[kind.opens],
+                plates=(
+                    Flat(name="walls", thick_mm=s.wall_mm, flat=False),
+                    Flat(name="top of the sleeve", thick_mm=s.lid_mm, flat=False),
+                ),
+                warm=True,
+                put_on=PutOn(along=out, travel_mm=slide.long),
+                shown="it stands on its closed end and its walls rise without support",
+            ),
+        ),
+        faces=faces,
+        walls=_walls(slide, faces),
+        seams=(
+            Seam(
+                axis=next(i for i in range(3) if out[i]),
+                at_mm=_seam(slide, out),
+                below_mm=0.0,
+                above_mm=0.0,
+                parts=(TRAY, SLEEVE),
+                path="",
+            ),
+        ),
+        joints=joints,
+        wanted_joints=wanted,
+        held="end plate",
+        mounts=mounts,
+        feet=feet_of(design, mounts),
+        foot_d_mm=val("printing.feature.foot_d"),
+        footed=TRAY,
+    )
+    return Built(
+        case,
+        {
+            TRAY: lambda tools: _tray(design, slide, case, tools),
+            SLEEVE: lambda tools: _sleeve(slide, case, tools),
+        },
+    )
+
+
+def _seam(slide: Slide, out: Vec3) -> float:
+    at = slide.frame.point((0.0, slide.wall, 0.0))
+    return at[next(i for i in range(3) if out[i])]
+
+
+def _clear(slide: Slide, outer: Vec3) -> Clear:
+    """Plain wall of each face: within the round corners along the top, off the plate's edge and the ledges under the floor."""
+    r, t = max(slide.radius, slide.wall), slide.wall
+    side = t + LEDGE_MM + slide.gap + 1.0
+    own: dict[str, tuple[Vec3, Vec3]] = {  # in the tray's frame: corners of the clear stretch
+        "front": ((r, 0, slide.floor), (slide.wide - r, 0, slide.high - r)),
+        "back": ((r, 0, slide.floor), (slide.wide - r, 0, slide.high - r)),
+        "left": ((0, t, slide.floor), (0, slide.long - t, slide.high - r)),
+        "right": ((0, t, slide.floor), (0, slide.long - t, slide.high - r)),
+        "top": ((r, t, 0), (slide.wide - r, slide.long - t, 0)),
+        "bottom": ((side, t, 0), (slide.wide - side, slide.long - t, 0)),
+    }
+    faces = _frames(outer)
+    out: Clear = {}
+    for name, (a, b) in own.items():
+        face = _turned_face(name, slide)
+        ends = [faces[face].local(slide.frame.point(p)) for p in (a, b)]
+        (u0, u1), (v0, v1) = sorted(e[0] for e in ends), sorted(e[1] for e in ends)
+        out[face] = (u0, v0, u1, v1)
+    return out
+
+
+def _frames(outer: Vec3) -> dict[Face, Frame]:
+    """The frames of the six faces of a box."""
+    return {f: face_frame(f, face_origin(f, outer)) for f in FACES}
+
+
+def _turned_face(name: str, slide: Slide) -> Face:
+    """The face of the case that a face of the tray's frame is."""
+    way = slide.frame.vector(OUTWARD[name])  # type: ignore[index]
+    return facing((way[0] + 0.0, way[1] + 0.0, way[2] + 0.0))
+
+
+def _walls(slide: Slide, faces: tuple[CaseFace, ...]) -> tuple[Wall, ...]:
+    """Which part stands behind which stretch, each stretch given in the tray's frame."""
+    w, long, h, t, f, g = slide.wide, slide.long, slide.high, slide.wall, slide.floor, slide.gap
+    own: list[tuple[str, str, Vec3, Vec3, float]] = [
+        ("front", TRAY, (0, 0, 0), (w, 0, h), t),
+        ("back", SLEEVE, (0, long, 0), (w, long, h), t),
+        ("top", SLEEVE, (0, t, h), (w, long, h), slide.lid),
+        ("top", TRAY, (0, 0, h), (w, t, h), slide.lid),
+        ("bottom", TRAY, (0, 0, 0), (w, long - t, 0), f),
+        ("bottom", SLEEVE, (0, t, 0), (t + LEDGE_MM, long, 0), f),
+        ("bottom", SLEEVE, (w - t - LEDGE_MM, t, 0), (w, long, 0), f),
+        ("bottom", SLEEVE, (0, long - t, 0), (w, long, 0), f),
+    ]
+    for side, x in (("left", 0.0), ("right", w)):
+        own.append((side, SLEEVE, (x, t, 0), (x, long, h), t))
+        own.append((side, TRAY, (x, 0, 0), (x, t, h), t))
+        own.append((side, TRAY, (x, t, 0), (x, long - t, f), t + g + LEDGE_MM))
+    by_id = {x.id: x for x in faces}
+    out = []
+    for name, part, a, b, deep in own:
+        face = by_id[_turned_face(name, slide)]
+        ends = [face.on(slide.frame.point(p)) for p in (a, b)]
+        (u0, u1), (v0, v1) = sorted(e[0] for e in ends), sorted(e[1] for e in ends)
+        out.append(Wall(face=face.id, part=part, lo_mm=(u0, v0), hi_mm=(u1, v1), depth_mm=deep))
+    return tuple(out)
+
+
+def _screws(
+    design: Design,
+    kind: TrayInASleeve,
+    printer: Printer,
+    things: tuple[Thing, ...],
+    mounts: tuple[Mount, ...],
+    slide: Slide,
+) -> tuple[tuple[Joint, ...], int]:
+    """The screws through the end plate into columns along the sleeve's walls that found a free place, and how many are wanted."""
+    od = design.shell.boss_od_mm or boss_od_mm("M3", kind.joint_thread)
+    out = slide.frame.vector((0.0, -1.0, 0.0))
+    axis = next(i for i in range(3) if out[i])
+    hole, free = hole_mm("M3", kind.joint_thread), clearance_mm("M3")
+    hole += round_hole(design, printer, (SLEEVE,), axis, hole)[0].value
+    free += round_hole(design, printer, (TRAY,), axis, free)[0].value
+    deep = min(hole_depth_mm("M3", kind.joint_thread), slide.long - 2 * slide.wall - 1.0)
+    # everything that stands on the tray passes the columns on its way in
+    blocked: list[Rect] = []
+    for box in (*(x.box for t in things for x in t.solids), *(_post(m) for m in mounts)):
+        a, b = slide.frame.local(box.lo), slide.frame.local(box.hi)
+        blocked.append((min(a[0], b[0]), min(a[2], b[2]), max(a[0], b[0]), max(a[2], b[2])))
+    r = od / 2
+    inset = slide.wall + r - 1.0
+    low, high = slide.floor + slide.gap + r + 1.0, slide.high - slide.lid - r + 1.0
+    wants: list[tuple[Vec2, bool]] = [
+        ((inset, high), True),
+        ((slide.wide - inset, high), True),
+        ((inset, low), True),
+        ((slide.wide - inset, low), True),
+    ]
+    if slide.wide - 2 * inset > SPAN_MM:
+        wants.append(((slide.wide / 2, high), False))
+    if high <= low:
+        return (), len(wants)
+    # a column in the round corner keeps off its outer surface
+    corner = max(slide.radius - inset, 0.0)
+    places: list[Vec2] = []
+    for (x, z), upright in wants:
+        top = [(q, high) for q in slots(inset, slide.wide - inset, x, 2.0) if abs(q - x) <= 0.4 * slide.wide]
+        side = [(x, q) for q in slots(low, high, z, 2.0) if abs(q - z) <= 0.7 * (high - low)] if upright else []
+        options: list[Vec2] = [*side, *(top if z == high else [])]
+        options = [p for p in options if _off_the_corner(p, slide, inset, corner)]
+        options.sort(key=lambda p: abs(p[0] - x) + abs(p[1] - z))
+        spot = first_free(options, blocked, r + 0.4, places, 2 * od) if options else None
+        if spot is not None:
+            places.append(spot)
+    sink = min(val("fasteners.M3.head_k") + 0.3, slide.wall - 1.2)
+    sink = sink if sink > 0.4 else 0.0  # a plate too thin for it: heads stand proud
+    grip = slide.wall - sink
+    least, most = engagement_mm("M3", kind.joint_thread)
+    length = kind.plate_screw_mm if kind.plate_screw_mm is not None else screw_mm("M3", grip, least, most)
+    way: Vec3 = (-out[0], -out[1], -out[2])
+    return tuple(
+        Joint(
+            id=f"plate-{k}",
+            name="end plate",
+            holds=TRAY,
+            into=SLEEVE,
+            at=slide.frame.point((x, slide.wall, z)),
+            along=way,
+            boss=slide.frame.box(Box((x - r, 0.0, z - r), (x + r, slide.wall + deep + CAP_MM + od, z + r))),
+            thread="M3",
+            holding=kind.joint_thread,
+            od_mm=od,
+            hole_mm=hole,
+            hole_depth_mm=deep,
+            clearance_mm=free,
+            head_d_mm=val("fasteners.M3.head_d") + 0.6,
+            head_depth_mm=sink,
+            grip_mm=grip,
+            screw_mm=length,
+            engagement_mm=(length - grip) if length else 0.0,
+            opened=True,
+            thread_path="shell.construction.joint_thread",
+            screw_path="shell.construction.plate_screw_mm",
+        )
+        for k, (x, z) in enumerate(places, 1)
+    ), len(wants)
+
+
+def _post(m: Mount) -> Box:
+    r = m.od_mm / 2
+    return Box((m.at[0] - r, m.at[1] - r, 0.0), (m.at[0] + r, m.at[1] + r, m.top_mm))
+
+
+def _off_the_corner(p: Vec2, slide: Slide, inset: float, corner: float) -> bool:
+    """Whether a column keeps its inset from the outline where the upper corners are round."""
+    dx = max(slide.radius - p[0], p[0] - (slide.wide - slide.radius), 0.0)
+    dz = max(p[1] - (slide.high - slide.radius), 0.0)
+    return not (dx and dz) or (dx * dx + dz * dz) ** 0.5 <= max(corner, 0.3)
+
+
+def _columns(slide: Slide, case: Case) -> list[Solid]:
+    """Columns of the screws behind the sleeve's mouth, joined to the walls beside them without a hollow between. Each begins as a ramp of 45
+    degrees on its wall, so that it rises without support from the closed end."""
+    solids: list[Solid] = []
+    w, top, inside = slide.wide, slide.high - slide.lid, slide.wall
+    for j in case.joints:
+        x, _, z = slide.frame.local(j.at)
+        r = j.od_mm / 2
+        deep = slide.wall + j.hole_depth_mm + CAP_MM  # the column is whole so far
+        long = min(deep + 2 * r, slide.long - inside / 2)
+        ends = (inside, long)
+        mine: list[Solid] = [_along(circle(x, z, j.od_mm), *ends)]
+        left, right, above = x - r < inside + 1.0, x + r > w - inside - 1.0, z + r > top - 1.0
+        if left:
+            mine.append(_along(rect(inside / 2, z - r, x, z + r), *ends))
+        if right:
+            mine.append(_along(rect(x, z - r, w - inside / 2, z + r), *ends))
+        if above:
+            mine.append(_along(rect(x - r, z, x + r, slide.high - slide.lid / 2), *ends))
+        # how far from its wall the ramp reaches, the farther the nearer to the mouth
+        if left or right:
+            foot, tip = (x - r, x + r) if left else (x + r, x - r)
+            corners = [(foot, inside), (tip, inside), (tip, deep), (foot, deep + abs(tip - foot))]
+            loop = _wound([(p, q) for p, q in (*corners, *_behind(left, foot, deep + 2 * r, inside, w))])
+            ramp = prism(loop, z - 2 * r - OVER, slide.high + OVER)
+        else:
+            loop = _wound(
+                [(z + 2 * r, inside), (z - r, inside), (z - r, deep), (z + r, deep + 2 * r), (z + 2 * r, deep + 2 * r)]
+            )
+            across = Frame((0.0, 0.0, 0.0), (0.0, 0.0, 1.0), (0.0, 1.0, 0.0), (-1.0, 0.0, 0.0))
+            ramp = through([loop], across, -(x + 2 * r), -(x - 2 * r))
+        solids.append(Intersection(Union(tuple(mine)), ramp))
+    if not solids:
+        return []
+    return [Intersection(Union(tuple(solids)), slide.outline(0.0))]
+
+
+def _behind(left: bool, foot: float, far: float, near: float, wide: float) -> list[Vec2]:
+    """The corners of a ramp's outline within its wall, so that column and wall are one."""
+    edge = 0.0 if left else wide
+    return [(edge, far), (edge, near)] if abs(edge - foot) > 1e-6 else []
+
+
+def _wound(points: list[Vec2]) -> Loop:
+    """A loop of straight sides, counter-clockwise."""
+    turn = sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(points, [*points[1:], points[0]], strict=True))
+    return tuple((x, y, 0.0) for x, y in (points if turn > 0 else points[::-1]))
+
+
+def _sleeve(slide: Slide, case: Case, tools: tuple[Solid, ...]) -> Solid:
+    w, long, t = slide.wide, slide.long, slide.wall
+    whole = Intersection(slide.outline(0.0), block(Box((0, t, 0), (w, long, slide.high))))
+    room = Intersection(slide.outline(t), block(Box((0, 0, -OVER), (w, long - t, slide.high))))
+    ledges = [
+        block(Box((x0, t, 0), (x1, long - t / 2, slide.ledge)))
+        for x0, x1 in ((t / 2, t + LEDGE_MM), (w - t - LEDGE_MM, w - t / 2))
+    ]
+    body = Union((Difference(whole, (room,)), *ledges, *_columns(slide, case)))
+    holes = [bore(j.at, j.along, j.hole_mm, -OVER, j.hole_depth_mm) for j in case.joints]
+    placed = Move(body, slide.frame) if slide.frame != STILL else body
+    return Filled(Difference(placed, (*holes, *tools)))
+
+
+def _tray(design: Design, slide: Slide, case: Case, tools: tuple[Solid, ...]) -> Solid:
+    w, long, t, f, g = slide.wide, slide.long, slide.wall, slide.floor, slide.gap
+    far = long - t - END_GAP_MM
+    plate = Intersection(slide.outline(0.0), block(Box((0, 0, 0), (w, t, slide.high))))
+    floor = block(Box((t + g, t / 2, 0), (w - t - g, far, f)))
+    over = [
+        block(Box((x0, t, -OVER), (x1, far + OVER, slide.ledge + g)))
+        for x0, x1 in ((0.0, t + LEDGE_MM + g), (w - t - LEDGE_MM - g, w))
+    ]
+    body: Solid = Union((plate, Difference(floor, tuple(over))))
+    body = Move(body, slide.frame) if slide.frame != STILL else body
+    holes: list[Solid] = []
+    for j in case.joints:
+        holes.append(bore(j.at, j.along, j.clearance_mm, -t - OVER, OVER))
+        if j.head_depth_mm > 0:
+            holes.append(bore(j.at, j.along, j.head_d_mm, -t - OVER, j.head_depth_mm - t))
+    walls = Difference(body, (*holes, *foot_seats(design, case), *tools))
+    low, high = slide.frame.point((t + g, t / 2, 0)), slide.frame.point((w - t - g, far, 0))
+    room = rect(min(low[0], high[0]), min(low[1], high[1]), max(low[0], high[0]), max(low[1], high[1]))
+    return Filled(with_posts(walls, case, TRAY, room, f * 0.75))
