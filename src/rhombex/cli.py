@@ -155,6 +155,51 @@ def apply_(
 
 
 @app.command()
+def constructions(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False, workshop: Shop = None) -> None:
+    """Say which ways there are to make the case of a design, with the numbers of each, and which is recommended."""
+    from rhombex.core.choices import choices
+
+    try:
+        ways = choices(_design(file), _shop(workshop))
+    except DesignError as e:
+        _fail(f"{file}: {e}.", e.do)
+    if as_json:
+        rows = [w.model_dump(mode="json") for w in ways]
+        typer.echo(json.dumps({"constructions": rows}, indent=1, ensure_ascii=False))
+        return
+    for w in ways:
+        mark = "*" if w.recommended else "=" if w.now else " "
+        typer.echo(
+            f"{mark} {w.kind:18} {w.litres:6.2f} l {w.pieces:3} pieces {w.sheets:2} sheets {w.mass_g:7.0f} g {w.time_h:6.1f} h "
+            f"{w.money:7.2f} EUR {w.screws:3} screws of {w.screw_kinds} kinds"
+        )
+        typer.echo(f"                     {w.why}." + ("" if w.suits else " Does not suit."))
+
+
+@app.command()
+def construct(
+    file: Path,
+    kind: Annotated[str, typer.Option("--as", help="a construction, as `constructions` names it")],
+    out: Annotated[Path, typer.Option("--out")],
+    workshop: Shop = None,
+) -> None:
+    """Make the case of a design another way; what is placed, cut open and fitted stays."""
+    from rhombex.core.choices import made_so
+    from rhombex.core.edits import Together, apply
+    from rhombex.core.exchange.design_json import design_json
+    from rhombex.core.shell.offers import KINDS
+
+    if kind not in KINDS:
+        _fail(f"as: there is no construction '{kind}'.", f"There are: {', '.join(KINDS)}.")
+    design = _design(file)
+    try:
+        changed = apply(design, Together(edits=made_so(design, _shop(workshop), kind)))
+    except DesignError as e:
+        _fail(f"{file}: {e}.", f"Nothing was changed. {e.do}")
+    write_whole(out, design_json(changed).encode())
+
+
+@app.command()
 def export(
     file: Path,
     out: Annotated[Path, typer.Option("--out")],

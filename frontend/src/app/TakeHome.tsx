@@ -35,9 +35,9 @@ export function TakeHome({ state }: { state: StateOut }) {
         >
           <h2 className="mb-1.5 text-[15px]">Files to print and keep</h2>
           <p className="mb-2 text-soft">
-            {state.view.pieces.length} pieces as 3MF, STL and STEP, each plate as its bed is laid, the whole
-            case as STEP and opened as glTF, drawings to check by, the bill of materials, and the design to
-            read in again. One ZIP.
+            {state.view.pieces.length} {state.view.pieces.length === 1 ? "piece" : "pieces"} as 3MF, STL and
+            STEP, each plate as its bed is laid, the whole case as STEP and opened as glTF, drawings to check
+            by, the bill of materials, and the design to read in again. One ZIP.
           </p>
           {nth === 0 && (
             <label className="mb-2 flex items-center gap-2">

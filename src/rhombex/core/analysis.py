@@ -18,6 +18,7 @@ from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.geometry.weld import closed_in_file
 from rhombex.core.hardware.bill import Line, bill
+from rhombex.core.hardware.sheets import BoughtSheet, bought_sheets
 from rhombex.core.memo import Memo
 from rhombex.core.openings.opening import Openings
 from rhombex.core.openings.place import place_openings
@@ -69,6 +70,7 @@ class Analysis:
     pieces: tuple[PrintedPiece, ...]
     ladder: Ladder
     bill: tuple[Line, ...]
+    sheets: tuple[BoughtSheet, ...] = ()
     faults: tuple[Fault, ...] = ()
 
     def estimated(self) -> Iterator[tuple[PrintedPiece, Estimate]]:
@@ -107,17 +109,19 @@ def _parts(
     recipes: dict[PartName, Solid] = {}
     parts: list[CutPart] = []
 
-    def made(part: Part) -> tuple[Solid, CutPart]:
+    def made(part: Part) -> tuple[Solid, CutPart | None]:
         recipe = built.bodies[part.name](tools(built.case, openings, part.name))
         if mesh_kernel.evaluate(recipe).is_empty():
             raise DesignError(part.name, "nothing is left of it once everything is cut away")
+        if part.sheet is not None:  # it is bought, and comes on no bed
+            return recipe, None
         return recipe, cut_part(design, printer, built.case, things, openings, part, recipe)
 
     for part in built.case.parts:
         found = faults.attempt("part", part.name, partial(made, part), None)
         if found is not None:
             recipes[part.name] = found[0]
-            parts.append(found[1])
+            parts += [found[1]] if found[1] is not None else []
     return recipes, parts
 
 
@@ -215,6 +219,8 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
                 )
             )
     cuts = tuple(cut.cuts for cut in parts)
+    no_sheets: tuple[BoughtSheet, ...] = ()
+    sheets = faults.attempt("stage", "bought sheet", lambda: bought_sheets(case, openings, recipes), no_sheets)
     fans = sum(v.free_area_mm2 for v in openings.vents if v.fan is not None)
     vents = sum(v.free_area_mm2 for v in openings.vents if v.fan is None)
     ladder = faults.attempt(
@@ -241,6 +247,7 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
         cuts=cuts,
         pieces=tuple(pieces),
         ladder=ladder,
-        bill=faults.attempt("stage", "the bill", lambda: bill(design, things, case, cuts), ()),
+        bill=faults.attempt("stage", "the bill", lambda: bill(design, things, case, cuts, sheets), ()),
+        sheets=sheets,
         faults=tuple(faults.found),
     )

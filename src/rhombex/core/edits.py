@@ -117,11 +117,12 @@ class MoveWall(Frozen):
 class FitCavity(Frozen):
     """Draw the walls round the parts with the usual gaps. `thicker`: where walls are thicker inside than elsewhere, heights from the
     joint or the floor, whichever they ride on; what stands there keeps clear of it, and of squares of `pillar_mm` in the
-    four upright corners (see `walls_round`)."""
+    four upright corners (see `walls_round`). `only_out`: no wall is moved inward."""
 
     do: Literal["fit-cavity"] = "fit-cavity"
     thicker: Annotated[tuple[Bulge, ...], Field(max_length=8)] = ()
     pillar_mm: Annotated[float, Field(ge=0, le=200)] = 0.0
+    only_out: bool = False
 
 
 def walls_round(case: Case) -> FitCavity:
@@ -490,8 +491,8 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"placements": _upsert(d.placements, new, "id")}
         case MoveWall(face=face, by_mm=by_wall):
             return moved_walls(d, {face: by_wall})
-        case FitCavity(thicker=thicker, pillar_mm=pillar):
-            return fit_cavity(d, thicker, pillar)
+        case FitCavity(thicker=thicker, pillar_mm=pillar, only_out=only_out):
+            return fit_cavity(d, thicker, pillar, only_out)
         case Construct(construction=construction):
             return {"shell": d.shell.model_copy(update={"construction": construction})}
         case Need(port=port, needed=needed):

@@ -11,6 +11,7 @@ from typing import Any, Literal
 
 from rhombex.core.advice.what_if import WhatIf, what_if
 from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.choices import Way, choices
 from rhombex.core.design import Process, read_design
 from rhombex.core.exchange.formats import Format
 from rhombex.core.exchange.package import package
@@ -47,6 +48,13 @@ class Ways(Frozen):
 
     kind: Literal["what-if"] = "what-if"
     ways: tuple[WhatIf, ...]
+
+
+class Choices(Frozen):
+    """The ways to make a case of an arrangement."""
+
+    kind: Literal["constructions"] = "constructions"
+    ways: tuple[Way, ...]
 
 
 class Layers(Frozen):
@@ -124,6 +132,12 @@ def ways(say: Say, *, design: str, workshop: str) -> Ways:
     return Ways(ways=found)
 
 
+def constructions(say: Say, *, design: str, workshop: str) -> Choices:
+    """The ways to make the case; those known so far are the best so far."""
+    d, shop = read_design(json.loads(design)), read_workshop(json.loads(workshop))
+    return Choices(ways=choices(d, shop, say, lambda some: say.best(Choices(ways=some))))
+
+
 def _piece(a: Analysis, name: str) -> tuple[Slices, Process]:
     """A piece (named as on the bed) cut into the layers of its own process. Raises DesignError where there is none."""
     made = next((p for p in a.pieces if p.name == name), None)
@@ -196,13 +210,14 @@ def component_step(say: Say, *, component: str) -> bytes:
 KINDS: dict[str, Work] = {
     "export": export,
     "what-if": ways,
+    "constructions": constructions,
     "layers": layers,
     "read": read,
     "component-step": component_step,
 }
-Result = Made | Ways | Layers | Read
+Result = Made | Ways | Choices | Layers | Read
 
 
 def result_of(value: Any) -> Result | None:
     """What a job made, where it is something to look at."""
-    return value if isinstance(value, Made | Ways | Layers | Read) else None
+    return value if isinstance(value, Made | Ways | Choices | Layers | Read) else None

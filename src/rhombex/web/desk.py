@@ -41,7 +41,11 @@ class Desk:
             if found is None:
                 a = analyse(design, workshop, "best known" if quick else "settled")
                 found = self._views.put(key, (a, judge(a)))
-                for r in (*a.piece_recipes.values(), *a.pieces_in_case.values()):
+                for r in (
+                    *a.piece_recipes.values(),
+                    *a.pieces_in_case.values(),
+                    *(a.recipes[x.part] for x in a.sheets),
+                ):
                     self.recipes.put(r.digest, r)
             return found
 

@@ -44,9 +44,9 @@ class ExportAsked(Asked):
 
 
 class WaysAsked(Asked):
-    """Other ways to print a design as it stands."""
+    """Other ways to print a design as it stands, or to make its case."""
 
-    kind: Literal["what-if"]
+    kind: Literal["what-if", "constructions"]
     design: DesignId
 
 

@@ -119,6 +119,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
             )
             for p in a.pieces
         ),
+        sheets=a.sheets,
         printer=a.printer,
         need=a.need,
         ladder=a.ladder,

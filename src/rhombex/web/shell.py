@@ -106,11 +106,12 @@ def section(path: DesignPath, query: SectionQuery) -> Response:
     if mirrored:
         turn[1] *= -1
     pieces = []
-    for p in a.pieces:
-        m = mesh_kernel.evaluate(a.pieces_in_case[p.name]).transform(turn)
+    bodies = [(p.part, a.pieces_in_case[p.name]) for p in a.pieces] + [(x.part, a.recipes[x.part]) for x in a.sheets]
+    for part, recipe in bodies:
+        m = mesh_kernel.evaluate(recipe).transform(turn)
         loops = [
             [(round(float(x), 3), round(float(-y if mirrored else y), 3)) for x, y in poly]
             for poly in m.slice(query.at + 1e-5).simplify(0.01).to_polygons()
         ]
-        pieces.append(SectionPiece(part=p.part, loops=loops))
+        pieces.append(SectionPiece(part=part, loops=loops))
     return answer(SectionOut(pieces=pieces))

@@ -11,6 +11,7 @@ from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.design import Design, Direction, Process, Speeds, Stand
 from rhombex.core.edits import FitCavity
 from rhombex.core.hardware.bill import Line
+from rhombex.core.hardware.sheets import BoughtSheet
 from rhombex.core.openings.opening import Openings
 from rhombex.core.plan.tally import TallyItem
 from rhombex.core.process.estimate import Estimate
@@ -97,6 +98,7 @@ class View(Frozen):
     openings: Openings
     cuts: tuple[PartCuts, ...]
     pieces: tuple[PieceOut, ...]
+    sheets: tuple[BoughtSheet, ...]
     printer: Printer
     need: AirNeed
     ladder: Ladder

@@ -410,6 +410,21 @@ function CasePane({ pane: p, state }: { pane: Pane; state: SheetProps["state"] }
       {p.key === "plan" &&
         made.joints.map((s) => {
           const c = project(p, [s.at[0], s.at[1], 0]);
+          if (s.along[2] === 0) {
+            const [from, to] = [project(p, s.boss[0]), project(p, s.boss[1])];
+            return (
+              <rect
+                key={s.id}
+                x={from[0]}
+                y={to[1]}
+                width={to[0] - from[0]}
+                height={from[1] - to[1]}
+                fill="var(--plumwash)"
+                stroke="var(--plum)"
+                strokeWidth="0.8"
+              />
+            );
+          }
           return (
             <g key={s.id} stroke="var(--plum)" fill="var(--plumwash)">
               <circle cx={c[0]} cy={c[1]} r={(s.od_mm / 2) * p.k} />

@@ -58,5 +58,7 @@ test("an opening is moved on its face; a new field of vents is put beside the ca
     { face: "front", at: [45, 12], size: [20, 6] },
     { face: "front", at: [43, 10], size: [25, 10] },
   ]);
-  expect(ghostMarks([{ do: "fit-cavity", thicker: [] }], openings, faces, things)).toEqual([]);
+  expect(
+    ghostMarks([{ do: "fit-cavity", thicker: [], pillar_mm: 0, only_out: false }], openings, faces, things),
+  ).toEqual([]);
 });

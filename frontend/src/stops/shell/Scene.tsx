@@ -20,6 +20,8 @@ interface Props {
   cut: Cut | null;
   look: Look;
   parts: boolean;
+  /** The part that is chosen in the list: the others are drawn paler. */
+  chosen: string | null;
 }
 
 // which of the drawing's colours a kind of component has; boards are told by their role
@@ -152,11 +154,27 @@ async function fetchMesh(digest: string) {
   return { faces, lines };
 }
 
-function CaseModel({ state, open, cut, parts, onReady }: Props & { onReady: (r: boolean) => void }) {
+// bought sheet: its colour, and how much of what is behind it is seen
+const SHEET = {
+  acrylic: { ink: "slate", seen: 0.22 },
+  plywood: { ink: "saffron", seen: 0.9 },
+  aluminium: { ink: "slate", seen: 0.9 },
+} as const;
+
+function CaseModel({ state, open, cut, parts, chosen, onReady }: Props & { onReady: (r: boolean) => void }) {
   const ink = useInk();
   const { view } = state;
+  const bodies = [
+    ...view.pieces.map((p) => ({ ...p, material: null })),
+    ...view.sheets.map((s) => ({
+      name: s.part,
+      part: s.part,
+      case_digest: s.case_digest,
+      material: s.material,
+    })),
+  ];
   const meshes = useSuspenseQueries({
-    queries: view.pieces.map((p) => ({
+    queries: bodies.map((p) => ({
       queryKey: ["mesh", p.case_digest],
       queryFn: () => fetchMesh(p.case_digest),
       staleTime: Infinity,
@@ -175,7 +193,7 @@ function CaseModel({ state, open, cut, parts, onReady }: Props & { onReady: (r: 
   const { invalidate } = useThree();
   useEffect(() => {
     invalidate();
-  }, [planes, ink, meshes, parts, invalidate]);
+  }, [planes, ink, meshes, parts, chosen, invalidate]);
   const told = useRef(false);
   useFrame(() => {
     if (told.current) return;
@@ -186,9 +204,11 @@ function CaseModel({ state, open, cut, parts, onReady }: Props & { onReady: (r: 
   });
   return (
     <>
-      {view.pieces.map((p, i) => {
+      {bodies.map((p, i) => {
         const { faces, lines } = meshes[i]!.data;
-        const pieces = view.pieces.filter((q) => q.part === p.part);
+        const sheet = p.material && SHEET[p.material];
+        const pale = chosen !== null && chosen !== p.part;
+        const pieces = bodies.filter((q) => q.part === p.part);
         const along = view.cuts.find((c) => c.part === p.part)?.cuts[0]?.axis ?? "x";
         const apart = (pieces.indexOf(p) - (pieces.length - 1) / 2) * open * 40;
         const way = view.case.parts.find((q) => q.name === p.part)?.put_on;
@@ -204,7 +224,13 @@ function CaseModel({ state, open, cut, parts, onReady }: Props & { onReady: (r: 
           <group key={p.name} position={at}>
             <mesh geometry={faces}>
               <meshLambertMaterial
-                color={new THREE.Color(way ? ink.lid : ink.base).lerp(new THREE.Color(ink.leaf), 0.36)}
+                color={new THREE.Color(sheet ? ink[sheet.ink] : way ? ink.lid : ink.base).lerp(
+                  new THREE.Color(ink.leaf),
+                  pale ? 0.82 : chosen === p.part ? 0.1 : 0.36,
+                )}
+                transparent={Boolean(sheet && sheet.seen < 0.5)}
+                opacity={sheet ? sheet.seen : 1}
+                depthWrite={!sheet || sheet.seen > 0.5}
                 flatShading
                 side={cut ? THREE.DoubleSide : THREE.FrontSide}
                 clippingPlanes={planes}

@@ -7,6 +7,8 @@ import { Choice } from "../../ui/Choice";
 import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
 import { CONTROLS, THREADS } from "./constructions";
+import { ConstructionsTable } from "./ConstructionsTable";
+import { PartsList } from "./PartsList";
 import { Scene, type Look } from "./Scene";
 
 const CUTS = [
@@ -16,13 +18,15 @@ const CUTS = [
   { value: "z", label: "from above" },
 ] as const;
 
-/** The case in 3D: the very meshes that will be printed, opened along the joint, cut by a plane. */
+/** The case in 3D: the very meshes that will be printed, opened along the ways its parts are put on, cut by a plane. */
 export default function ShellSheet({ state, act }: SheetProps) {
   const [open, setOpen] = useState(0.35);
   const [axis, setAxis] = useState<"none" | "x" | "y" | "z">("none");
   const [at, setAt] = useState(0.5);
   const [look, setLook] = useState<Look>("corner");
   const [parts, setParts] = useState(true);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [comparing, setComparing] = useState(false);
   const s = state.design.shell;
   const outer = state.view.case.box_mm;
   const depth = axis === "none" ? 0 : outer[{ x: 0 as const, y: 1 as const, z: 2 as const }[axis]];
@@ -31,10 +35,20 @@ export default function ShellSheet({ state, act }: SheetProps) {
   const setOwn = (field: string, value: number | string, said: string) => {
     set(`construction.${field}`, value, said);
   };
-  const { Numbers, Choices } = CONTROLS[s.construction.kind];
+  const { Numbers, Choices, top, corners } = CONTROLS[s.construction.kind];
   const inner = (i: number, v: number) => {
     void act.edit([{ do: "set", path: `shell.inner_mm.${i}`, value: v }], "size of the cavity");
   };
+  if (comparing)
+    return (
+      <ConstructionsTable
+        state={state}
+        act={act}
+        onClose={() => {
+          setComparing(false);
+        }}
+      />
+    );
   return (
     <div className="grid h-full grid-rows-[minmax(18rem,1fr)_auto] overflow-y-auto">
       <div className="relative min-h-0">
@@ -44,6 +58,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
           cut={axis === "none" ? null : { axis, at: at * depth }}
           look={look}
           parts={parts}
+          chosen={state.view.case.parts.some((p) => p.name === chosen) ? chosen : null}
         />
         <div className="absolute top-3 left-4 flex items-center gap-1">
           {(["corner", "front", "above", "back"] as const).map((l) => (
@@ -70,13 +85,23 @@ export default function ShellSheet({ state, act }: SheetProps) {
             parts inside
           </label>
         </div>
+        <div className="absolute top-3 right-4 flex items-baseline gap-3">
+          <h2 className="font-head text-[15px]">{words(s.construction.kind)}</h2>
+          <Button
+            onClick={() => {
+              setComparing(true);
+            }}
+          >
+            Other constructions
+          </Button>
+        </div>
         <div className="absolute right-4 bottom-3 left-4 flex items-end gap-8 max-[900px]:flex-wrap max-[900px]:gap-2">
           <div className="w-56">
             <p className="text-soft">
               Opened <span className="num">{brief(open * 100, 0)}</span> %
             </p>
             <Range
-              label="Opened along the joint"
+              label="Opened along the way its parts are put on"
               value={open}
               disabled={axis !== "none"}
               onChange={setOpen}
@@ -114,14 +139,16 @@ export default function ShellSheet({ state, act }: SheetProps) {
               set("floor_mm", v, `floor ${v} mm`);
             }}
           />
-          <NumberField
-            label="Lid"
-            value={s.lid_mm}
-            step={0.2}
-            onCommit={(v) => {
-              set("lid_mm", v, `lid ${v} mm`);
-            }}
-          />
+          {top && (
+            <NumberField
+              label={top}
+              value={s.lid_mm}
+              step={0.2}
+              onCommit={(v) => {
+                set("lid_mm", v, `${top.toLowerCase()} ${v} mm`);
+              }}
+            />
+          )}
         </div>
         <div className="space-y-1.5">
           <NumberField
@@ -148,17 +175,19 @@ export default function ShellSheet({ state, act }: SheetProps) {
         </div>
         <div className="space-y-1.5">
           <Numbers of={s.construction} set={setOwn} />
-          <NumberField
-            label="Corners"
-            value={s.corner_radius_mm}
-            step={0.5}
-            onCommit={(v) => {
-              set("corner_radius_mm", v, `corners of ${v} mm`);
-            }}
-          />
+          {corners && (
+            <NumberField
+              label="Corners"
+              value={s.corner_radius_mm}
+              step={0.5}
+              onCommit={(v) => {
+                set("corner_radius_mm", v, `corners of ${v} mm`);
+              }}
+            />
+          )}
         </div>
         <div className="space-y-1 max-[1180px]:col-span-full max-[1180px]:columns-2 max-[1180px]:[&>*]:break-inside-avoid">
-          <LidScrews state={state} />
+          <PartsList state={state} chosen={chosen} onChoose={setChosen} />
         </div>
         <div className="col-span-full flex flex-wrap gap-x-8 border-t border-rule pt-1.5">
           <Choices of={s.construction} set={setOwn} />
@@ -176,18 +205,9 @@ export default function ShellSheet({ state, act }: SheetProps) {
   );
 }
 
-function LidScrews({ state }: { state: SheetProps["state"] }) {
-  const { joints, wanted_joints } = state.view.case;
-  const b = joints[0];
-  return (
-    <p className="text-soft">
-      {joints.length} of {wanted_joints} {b?.name ?? "lid"} screws placed
-      {b?.screw_mm
-        ? `, ${b.thread.replace("_", ".")} × ${b.screw_mm}: ${brief(b.grip_mm, 1)} mm through the ${b.holds}, ${brief(b.engagement_mm, 1)} mm in the ${b.into}`
-        : ""}
-      .
-    </p>
-  );
+/** A construction's name at the head of a line. */
+function words(kind: string) {
+  return kind.charAt(0).toUpperCase() + kind.slice(1);
 }
 
 function Range({

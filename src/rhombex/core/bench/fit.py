@@ -21,10 +21,13 @@ _LOWS: tuple[Face, Face, Face] = ("left", "front", "bottom")
 _HIGHS: tuple[Face, Face, Face] = ("right", "back", "top")
 
 
-def fit_cavity(design: Design, thicker: tuple[Bulge, ...] = (), pillar_mm: float = 0.0) -> dict[str, Any]:
+def fit_cavity(
+    design: Design, thicker: tuple[Bulge, ...] = (), pillar_mm: float = 0.0, only_out: bool = False
+) -> dict[str, Any]:
     """The fields that change when the walls are drawn so that everything has the usual gap to walls and lid: parts, the room of their plugs and
     cables, and what is fixed to a face, all as they stand. Where walls are `thicker` inside (heights from the joint or the floor), the gap
-    counts from there; nothing stands in squares of `pillar_mm` in the four corners. The floor stays unless something on a wall reaches below it. Raises
+    counts from there; nothing stands in squares of `pillar_mm` in the four corners. The floor stays unless something on a wall reaches below it;
+    `only_out`: no wall is moved inward. Raises
     DesignError where nothing is placed."""
     now = arrange(design)
     free = [t for t in now if t.face is None]
@@ -51,7 +54,7 @@ def fit_cavity(design: Design, thicker: tuple[Bulge, ...] = (), pillar_mm: float
     out: dict[Face, float] = {}
     for i in range(3):
         out[_LOWS[i]], out[_HIGHS[i]] = _hundredths(room.lo[i] - lo[i]), _hundredths(hi[i] - room.hi[i])
-    return moved_walls(design, {face: by for face, by in out.items() if abs(by) > 0.004})
+    return moved_walls(design, {face: by for face, by in out.items() if abs(by) > 0.004 and (by > 0 or not only_out)})
 
 
 def _hundredths(mm: float) -> float:

@@ -149,8 +149,8 @@ def judge(a: Analysis) -> tuple[Finding, ...]:
     for code in RULES:
         if code not in UNLESS_TOLD:
             found += _heard(code, a)
-    stopped = frozenset(x for f in found if f.severity == "stop" for x in f.subjects)
     for code in UNLESS_TOLD:
+        stopped = frozenset(x for f in found if f.severity == "stop" for x in f.subjects)
         found += _heard(code, a, stopped)
     return tuple(sorted(found, key=lambda f: _ORDER[f.severity]))
 

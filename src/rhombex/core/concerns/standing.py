@@ -3,29 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from itertools import pairwise
 from math import atan2, ceil, degrees, radians, tan
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.edits import MoveWall, Set
 from rhombex.core.geometry import mesh_kernel
-from rhombex.core.process.stiffness import bending, plates
+from rhombex.core.process.stiffness import bending, centre_load, plates
 from rhombex.core.reference import ref, val
 from rhombex.core.space import Face, Vec3
 from rhombex.core.trail import given
 
 G = 9.81
-# alpha of w = alpha P a^2 / D, a plate supported all round with its load in the middle, by b / a (Timoshenko and Woinowsky-Krieger)
-CENTRE_LOAD = (
-    (1.0, 0.01160),
-    (1.2, 0.01353),
-    (1.4, 0.01484),
-    (1.6, 0.01570),
-    (1.8, 0.01620),
-    (2.0, 0.01651),
-    (3.0, 0.01690),
-)
 
 
 def weighed(a: Analysis) -> tuple[float, Vec3]:
@@ -41,6 +30,7 @@ def weighed(a: Analysis) -> tuple[float, Vec3]:
     for p in a.pieces:
         if p.estimate is not None and p.name in a.pieces_in_case:
             loads.append((p.estimate.mass_g.value, mesh_kernel.centre(a.pieces_in_case[p.name])[1]))
+    loads += [(x.mass_g, mesh_kernel.centre(a.recipes[x.part])[1]) for x in a.sheets]
     mass = sum(m for m, _ in loads)
     if mass <= 0:
         return 0.0, (0.0, 0.0, 0.0)
@@ -119,7 +109,7 @@ def floor_sags(a: Analysis, say: Maker) -> Iterator[Finding]:
         d_nmm = (
             bending(floor, a.design.process_of(part), a.printer)[0] * 1000 / (1 - val("limits.standing.poisson") ** 2)
         )
-        sag = _alpha(long / short) * load * short**2 / d_nmm * val("limits.standing.creep")
+        sag = centre_load(long / short) * load * short**2 / d_nmm * val("limits.standing.creep")
         if sag <= limit.value:
             continue
         worst = by_id[max(heavy, key=lambda i: heavy[i])]
@@ -145,13 +135,6 @@ def floor_sags(a: Analysis, say: Maker) -> Iterator[Finding]:
                 Remedy(label=f"Make the floor {thick:g} mm thick", edits=(Set(path="shell.floor_mm", value=thick),)),
             ),
         )
-
-
-def _alpha(ratio: float) -> float:
-    for (r0, a0), (r1, a1) in pairwise(CENTRE_LOAD):
-        if ratio <= r1:
-            return a0 + (a1 - a0) * max(0.0, ratio - r0) / (r1 - r0)
-    return CENTRE_LOAD[-1][1]
 
 
 @concern("vents-on-the-desk", "air", needs=("walls",))

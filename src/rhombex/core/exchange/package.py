@@ -18,6 +18,7 @@ from rhombex.core.bench.gaps import hard
 from rhombex.core.design import Process
 from rhombex.core.exchange.design_json import design_json
 from rhombex.core.exchange.formats import FORMATS, Format
+from rhombex.core.exchange.write_flat import flat_dxf, flat_svg
 from rhombex.core.exchange.write_glb import GlbBody, glb
 from rhombex.core.exchange.write_mesh import NamedMesh, stl, three_mf
 from rhombex.core.exchange.write_sheet import sheet_svg, sheets_pdf
@@ -152,6 +153,9 @@ def _glb(a: Analysis) -> bytes:
             mesh = mesh_kernel.evaluate(a.piece_recipes[p.name], mesh_kernel.SEEN_TOL)
             bodies.append(GlbBody(name, mesh, colour, (x, -p.bbox_mm[1] - BEDS_APART_MM, 0.0)))
             x += p.bbox_mm[0] + BEDS_APART_MM
+    for s in a.sheets:
+        mesh = mesh_kernel.evaluate(a.recipes[s.part], mesh_kernel.SEEN_TOL)
+        bodies.append(GlbBody(f"{a.design.name} {s.part}", mesh, colour_of(a, s.part), opened_by(a, s.part)))
     names = Counter(t.name for t in a.things)
     for t in a.things:
         words = t.name if names[t.name] == 1 else f"{t.name} ({t.id})"
@@ -200,9 +204,14 @@ class _Steps:
 
     def case(self, components: bool) -> bytes | None:
         """A file of all pieces in their places, and of the components as simple solids; None where nothing has a place."""
-        from rhombex.core.geometry.write_step import write_step
+        from rhombex.core.geometry import brep_kernel
+        from rhombex.core.geometry.write_step import StepBody, write_step
 
-        bodies = [*self.standing, *(simple_solids(t) for t in self.a.things if components)]
+        sheets = [
+            StepBody(x.part, brep_kernel.evaluate(self.a.recipes[x.part]), colour_of(self.a, x.part))
+            for x in self.a.sheets
+        ]
+        bodies = [*self.standing, *sheets, *(simple_solids(t) for t in self.a.things if components)]
         if not bodies:
             return None
         return _written(lambda path: write_step(bodies, path, self.a.design.name))
@@ -278,6 +287,10 @@ def package(
             sheets[p.name] = drawing(a, p)
             files[f"{stem[p.name]}.svg"] = sheet_svg(sheets[p.name])
         files["drawings.pdf"] = sheets_pdf(list(sheets.values()), f"{a.design.name}, drawings")
+    for x in a.sheets:
+        taken_by = file_stem(x.part, taken)
+        files[f"{taken_by}.dxf"] = flat_dxf(x.loops)
+        files[f"{taken_by}.svg"] = flat_svg(x.loops, x.size_mm, f"{a.design.name} {x.part}")
     tick("bill of materials")
     files["bill-of-materials.csv"] = bill_csv(a).encode()
     files["design.json"] = design_json(a.design).encode()

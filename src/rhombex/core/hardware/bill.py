@@ -11,6 +11,7 @@ from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.design import Design
 from rhombex.core.fit.joints import stock_or_not, stock_size
 from rhombex.core.hardware.face_screws import face_screw, nut_mm
+from rhombex.core.hardware.sheets import BoughtSheet
 from rhombex.core.parts.threads import INCH, label, screw_size
 from rhombex.core.reference import val
 from rhombex.core.shell.spacers import held_above, shared_holes
@@ -26,7 +27,13 @@ class Line(Frozen):
     use: str
 
 
-def bill(design: Design, things: tuple[Thing, ...], case: Case, parts: tuple[PartCuts, ...]) -> tuple[Line, ...]:
+def bill(
+    design: Design,
+    things: tuple[Thing, ...],
+    case: Case,
+    parts: tuple[PartCuts, ...],
+    sheets: tuple[BoughtSheet, ...] = (),
+) -> tuple[Line, ...]:
     """Everything to have on the table before assembly, alike things added up."""
     count: Counter[tuple[str, str, str]] = Counter()
     for t in things:
@@ -47,6 +54,9 @@ def bill(design: Design, things: tuple[Thing, ...], case: Case, parts: tuple[Par
         if j.holding == "insert":
             length = val(f"fasteners.{j.thread}.insert_length")
             count[("heat-set insert", f"{label(j.thread)} x {length:g}", j.name)] += 1
+    for x in sheets:
+        size = f"{x.size_mm[0]:.1f} x {x.size_mm[1]:.1f} x {x.thick_mm:g} mm"
+        count[(f"sheet, {x.material}", size, x.part)] += 1
     if case.feet:
         count[("foot, stick-on", f"{val('printing.feature.foot_d'):g} mm", case.footed)] += len(case.feet)
     for part in parts:

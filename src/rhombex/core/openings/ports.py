@@ -54,9 +54,9 @@ def port_opening(design: Design, printer: Printer, case: Case, thing: Thing, por
     nominal: Vec2 = (max(kind.width_mm, wide), max(kind.height_mm, tall))
     grow = fit(design, printer, "port_opening", parts, max(nominal))
     spread = spread_mm("port_opening")
-    if (
-        deep and face.thick_mm - pocket < skin
-    ):  # too little would be left round the connector: the whole plug goes through
+    if deep and (
+        face.thick_mm - pocket < skin or any(case.part(p).sheet for p in parts)
+    ):  # too little would be left round the connector, or a sheet has no pockets: the whole plug goes through
         grow, nominal, spread = room, (plug_w, plug_h), spread_mm("plug_recess")
     elif deep:
         recess = Recess(

@@ -15,7 +15,7 @@ from rhombex.core.design import Design, Direction
 from rhombex.core.faults import Faults
 from rhombex.core.fit.allowance import fit, round_hole
 from rhombex.core.fit.bead import line_width_mm
-from rhombex.core.fit.joints import boss_od_mm, clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm
+from rhombex.core.fit.joints import clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm
 from rhombex.core.geometry.recipe import Difference, Filled, Loop, Solid, block, rect, through
 from rhombex.core.reference import val
 from rhombex.core.shell.box import box_faces, face_thickness, feet_of
@@ -150,7 +150,6 @@ def _corner_part(c: Corner, framing: Framing) -> Part:
         size_mm=(x, y, z),
         down=down,
         plates=(),
-        put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=z + 10.0) if c.on_floor else None,
         shown="it lies along its length, so that bending does not part its layers" if down == "front" else "",
     )
 
@@ -232,7 +231,7 @@ def _joints(
     holding = framing.holding
     wanted, out = 0, []
     hole = hole_mm("M3", holding)
-    apart = max(boss_od_mm("M3", holding), hole + 2.4) / 2 + hole / 2 + 1.0
+    apart = hole + 2.4
     for c in corners:
         b, (x0, y0, z0), (x1, y1, z1) = c.box.size[0], c.box.lo, c.box.hi
         mx, my = (x0 + x1) / 2, (y0 + y1) / 2

@@ -1,0 +1,249 @@
+"""Which ways there are to make a case of an arrangement: each with its numbers, what it gives up, and one that is recommended."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.concerns import Finding, judge
+from rhombex.core.design import Design
+from rhombex.core.edits import Construct, Edit, Set, Together, apply, walls_round
+from rhombex.core.hardware.sheets import stock_mm
+from rhombex.core.plain import DesignError
+from rhombex.core.plan.panels import panels
+from rhombex.core.progress import Progress, silent
+from rhombex.core.reference import val
+from rhombex.core.shell.offers import KINDS, usual
+from rhombex.core.trail import Frozen, Shown
+from rhombex.core.workshop.workshop import Workshop
+
+ROOM = frozenset({"component-in-part", "part-in-rim", "parts-overlap", "cannot-be-put-on", "part-hits-wall"})
+GIVES_UP = {
+    "two halves": "one way in only; the seam runs all round",
+    "tray in a sleeve": "plugs are pulled before it comes out; nothing can be cut that stands across its way",
+    "frame and covers": "many screws and parts; seams at every edge",
+    "core and wrap": "everything must be passed through the top of the wrap; screws are seen on both sides",
+    "corners and sheet": "sheet must be cut and drilled; square corners",
+    "open bench": "nothing keeps hands, dust and drinks out",
+}
+SUITS = {
+    "two halves": "small boards and storage boxes: few parts, closed all round",
+    "tray in a sleeve": "what is opened often: all of it comes out in one piece, cables and all",
+    "frame and covers": "displays and large boards: every side comes off by itself",
+    "core and wrap": "the smallest case: all stands open once the wrap is off",
+    "corners and sheet": "windows, and walls larger than the bed",
+    "open bench": "trials and measuring: everything is at hand",
+}
+# what a point is: a euro. An hour of the printer is half of one, an hour of the hands ten; common practice
+HOUR_EUR, HANDS_EUR_H = 0.5, 10.0
+SCREW_S, PART_S = 20.0, 60.0  # to undo and do a screw; to put a part on; common practice
+
+
+class Way(Frozen):
+    """One construction of this arrangement. `suits`: nothing stands against it; else `why` says what does. `stops`: how many more than now,
+    in words; `edits`: what makes it so. `points`: what it costs in money, hours and handling, in euros; less is better."""
+
+    kind: str
+    now: bool
+    suits: bool
+    why: str
+    gives_up: str
+    outer_mm: tuple[Shown, Shown, Shown]
+    litres: Shown
+    parts: int
+    sheets: int
+    pieces: int
+    fits_bed: bool
+    mass_g: Shown
+    time_h: Shown
+    money: Shown
+    screws: int
+    screw_kinds: int
+    bend_mm: Shown
+    bends: str
+    parts_off: int
+    screws_off: int
+    stops: tuple[str, ...]
+    points: Shown
+    recommended: bool
+    edits: tuple[Edit, ...]
+
+
+def made_so(design: Design, workshop: Workshop, kind: str) -> tuple[Edit, ...]:
+    """The edits that make a design's case another way: its usual numbers, sheet of a thickness that is sold, and walls moved out as far as
+    its own columns need. Raises KeyError for a kind that there is not, DesignError where it cannot be."""
+    edits: list[Edit] = [Construct(construction=usual(design, kind))]
+    if kind == "corners and sheet" and design.shell.construction.kind != kind:
+        material = edits[0].construction.material  # type: ignore[union-attr]
+        for path, now in (("shell.wall_mm", design.shell.wall_mm), ("shell.lid_mm", design.shell.lid_mm)):
+            sold = min(stock_mm(material), key=lambda t: (abs(t - now), -t))
+            if abs(sold - now) > 1e-9:
+                edits.append(Set(path=path, value=sold))
+    changed = apply(design, Together(edits=tuple(edits)))
+    if design.shell.construction.kind == kind:
+        return tuple(edits)
+    before = {f.key for f in _stops(analyse(design, workshop, "preview"))}
+    a = analyse(changed, workshop, "preview")
+    if any(f.code in ROOM and f.key not in before for f in _stops(a)):
+        room = walls_round(a.case).model_copy(update={"only_out": True})
+        try:
+            apply(changed, room)
+        except DesignError:
+            return tuple(edits)
+        edits.append(room)
+    return tuple(edits)
+
+
+def _stops(a: Analysis) -> list[Finding]:
+    return [f for f in judge(a) if f.severity == "stop"]
+
+
+def choices(
+    design: Design,
+    workshop: Workshop,
+    progress: Progress = silent,
+    found: Callable[[tuple[Way, ...]], None] = lambda some: None,
+) -> tuple[Way, ...]:
+    """All constructions of a design, in the order of the list, the best marked. `found` is told those that are known so far; `progress` may
+    raise to stop."""
+    now = design.shell.construction.kind
+    known = {f.key for f in _stops(analyse(design, workshop, "preview"))}
+    out: list[Way] = []
+    for k, kind in enumerate(KINDS):
+        progress(k / len(KINDS), kind)
+        out.append(_way(design, workshop, kind, kind == now, known))
+        found(_marked(out))
+    return _marked(out)
+
+
+def _marked(ways: list[Way]) -> tuple[Way, ...]:
+    good = [w for w in ways if w.suits] or ways
+    best = min(good, key=lambda w: (len(w.stops), w.points))
+    return tuple(
+        w.model_copy(update={"recommended": True, "why": f"{w.why}. {_because(w, good)}"}) if w is best else w
+        for w in ways
+    )
+
+
+def _because(best: Way, others: list[Way]) -> str:
+    """What the recommended way is best at, in words."""
+    rest = [w for w in others if w is not best]
+    if not rest:
+        return "It is the only one that nothing stands against"
+    said = []
+    if best.money <= min(w.money for w in rest):
+        said.append(f"least money, {best.money:.2f}")
+    if best.time_h <= min(w.time_h for w in rest):
+        said.append(f"least printing, {best.time_h:.1f} h")
+    if best.litres <= min(w.litres for w in rest) - 0.005:
+        said.append(f"smallest, {best.litres:.2f} l")
+    if best.screws_off < min(w.screws_off for w in rest):
+        said.append(f"opened with {best.screws_off} screws")
+    if best.parts < min(w.parts + w.sheets for w in rest):
+        said.append(f"fewest parts, {best.parts}")
+    if not said:
+        said.append(f"least in all: money, hours of printing and of hands come to {best.points:.0f}")
+    return f"Recommended: {', '.join(said)}"
+
+
+def _way(design: Design, workshop: Workshop, kind: str, now: bool, known: set[str]) -> Way:
+    try:
+        edits = made_so(design, workshop, kind)
+        a = analyse(apply(design, Together(edits=edits)), workshop, "preview")
+    except DesignError as e:
+        return _refused(design, kind, now, str(e))
+    new = [f for f in _stops(a) if f.key not in known]
+    against = _against(a, new)
+    w, d, h = a.case.box_mm
+    mass = sum(e.mass_g.value for _, e in a.estimated()) + sum(x.mass_g for x in a.sheets)
+    hours = sum(e.time_s.value for _, e in a.estimated()) / 3600
+    money = sum(e.money for _, e in a.estimated()) + sum(x.money.value for x in a.sheets)
+    screws = sum(line.count for line in a.bill if line.item.startswith("screw"))
+    kinds = len({line.size for line in a.bill if line.item.startswith("screw")})
+    weakest = next(iter(panels(a)), None)
+    parts_off, screws_off = opened(a)
+    opening_h = (screws_off * SCREW_S + parts_off * PART_S) / 3600
+    building_h = (screws * SCREW_S + (len(a.case.parts)) * PART_S) / 3600
+    often = val(f"limits.thread.{design.brief.opened}")
+    window = design.brief.window is not None and not _clear(a, design.brief.window)
+    points = money + hours * HOUR_EUR + (opening_h * often + building_h * (4 - design.brief.skill)) * HANDS_EUR_H
+    points += 0.0 if all(p.fits_bed for p in a.pieces) else 10.0
+    points += 10.0 if window else 0.0
+    points += 3.0 * max(0, a.case.wanted_joints - len(a.case.joints))  # a screw without a place is a gap; common practice
+    gives_up = GIVES_UP[kind] + ("; no window, which the brief wishes" if window else "")
+    return Way(
+        kind=kind,
+        now=now,
+        suits=not against,
+        why=against or SUITS[kind][:1].upper() + SUITS[kind][1:],
+        gives_up=gives_up,
+        outer_mm=(w, d, h),
+        litres=w * d * h / 1e6,
+        parts=sum(p.sheet is None for p in a.case.parts),
+        sheets=len(a.sheets),
+        pieces=len(a.pieces),
+        fits_bed=all(p.fits_bed for p in a.pieces),
+        mass_g=mass,
+        time_h=hours,
+        money=money,
+        screws=screws,
+        screw_kinds=kinds,
+        bend_mm=weakest.bend.value if weakest else 0.0,
+        bends=weakest.face if weakest else "",
+        parts_off=parts_off,
+        screws_off=screws_off,
+        stops=tuple(f.title for f in new),
+        points=points,
+        recommended=False,
+        edits=edits,
+    )
+
+
+def _against(a: Analysis, new: list[Finding]) -> str:
+    """What stands against a construction, in words; nothing where it suits."""
+    bare = next((f for f in new if f.code in ("no-wall-to-hold", "caution-open-frame", "part-not-made")), None)
+    if bare is not None:
+        return bare.title
+    return f"It brings {len(new)} stops" if len(new) > 2 else ""
+
+
+def _clear(a: Analysis, face: str) -> bool:
+    return any(x.face == face and x.material == "acrylic" for x in a.sheets)
+
+
+def _refused(design: Design, kind: str, now: bool, why: str) -> Way:
+    return Way(
+        kind=kind,
+        now=now,
+        suits=False,
+        why=why,
+        gives_up=GIVES_UP[kind],
+        outer_mm=(0.0, 0.0, 0.0),
+        litres=0.0,
+        parts=0,
+        sheets=0,
+        pieces=0,
+        fits_bed=False,
+        mass_g=0.0,
+        time_h=0.0,
+        money=0.0,
+        screws=0,
+        screw_kinds=0,
+        bend_mm=0.0,
+        bends="",
+        parts_off=0,
+        screws_off=0,
+        stops=(why,),
+        points=1e9,
+        recommended=False,
+        edits=(),
+    )
+
+
+def opened(a: Analysis) -> tuple[int, int]:
+    """What it takes to get in: parts to take off and screws to undo, by the easiest of the parts that come off."""
+    ways = []
+    for p in a.case.parts:
+        if p.put_on is not None:
+            ways.append((1, sum(p.name in (j.holds, j.into) and j.opened for j in a.case.joints)))
+    return min(ways, key=lambda w: w[1], default=(0, 0))
