@@ -128,7 +128,7 @@ def _walls(a: Analysis) -> Iterator[str]:
             if u1 <= u0 or v1 <= v0 or any(f == face.id and b[0] < u < b[2] and b[1] < v < b[3] for f, b in cuts):
                 continue
             x, y, _ = face.at((u, v))
-            if face.id in ("top", "bottom") and any(
+            if any(
                 np.hypot(x - at[0], y - at[1]) < 12
                 for at in (*a.case.feet, *(m.at for m in a.case.mounts), *(j.at for j in a.case.joints))
             ):

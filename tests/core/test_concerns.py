@@ -11,7 +11,7 @@ from rhombex.core.analysis import analyse
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.concerns import RULES, judge
-from rhombex.core.constructions import OpenBench, TrayInASleeve
+from rhombex.core.constructions import CornersAndSheet, OpenBench, TrayInASleeve
 from rhombex.core.design import (
     Adapter,
     Design,
@@ -153,6 +153,7 @@ Trip = Callable[[Design], tuple[Edit, ...]]
 
 # code -> (edits that trip it on a clean Wren, measured number worked out by hand where it is simple)
 BENCH = Construct(construction=OpenBench())
+CORNERS = Construct(construction=CornersAndSheet())
 TRAY_LEFT = Construct(construction=TrayInASleeve(opens="left"))
 
 TRIPS: dict[str, tuple[Trip, float | None]] = {
@@ -325,6 +326,20 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     # on its way from the right the button's barrel, from x 58.7, meets the board's post at 142.1 + 3.8: 87.2 of 171.4 are left
     "cannot-be-put-on": (lambda d: (TRAY_LEFT, at(d, "board", dz=3.5)), 84.15),
     "no-wall-to-hold": (lambda d: (BENCH,), 0.0),
+    # solid at 1.6: D = 3000 x 1.6^3 / 12 / (1 - 0.35^2) = 1167 N mm; w = 0.01353 x 50 x 138^2 / 1167
+    "panel-bends": (lambda d: (Set(path="shell.lid_mm", value=1.6),), 11.04),
+    "sheet-not-sold": (lambda d: (CORNERS,), 0.11),
+    # 260 + 2 x 3 both ways, of a stock of 500 x 250
+    "sheet-over-stock": (
+        lambda d: (
+            Construct(construction=CornersAndSheet(material="aluminium")),
+            Set(path="shell.wall_mm", value=3.0),
+            Set(path="shell.inner_mm", value=(260.0, 260.0, 31.0)),
+        ),
+        266.0,
+    ),
+    # in the middle of 6, less the gap of the cover's edge
+    "hole-near-edge": (lambda d: (Construct(construction=CornersAndSheet(corner_mm=6)),), 2.57),
     "caution-open-frame": (lambda d: (BENCH, Set(path="brief.around", value="children")), 1.0),
 }
 # a clean case with inserts and heat says these anyway; their twin is a case without

@@ -4,20 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from rhombex.core.advice.panels import panels
 from rhombex.core.analysis import Analysis, analyse
-from rhombex.core.concerns import Finding, judge
+from rhombex.core.concerns import RULES, Finding, judge
+from rhombex.core.concerns.registry import UNLESS_TOLD
 from rhombex.core.design import Design
 from rhombex.core.edits import Construct, Edit, Set, Together, apply, walls_round
 from rhombex.core.hardware.sheets import stock_mm
 from rhombex.core.plain import DesignError
-from rhombex.core.plan.panels import panels
 from rhombex.core.progress import Progress, silent
 from rhombex.core.reference import val
 from rhombex.core.shell.offers import KINDS, usual
 from rhombex.core.trail import Frozen, Shown
 from rhombex.core.workshop.workshop import Workshop
 
-ROOM = frozenset({"component-in-part", "part-in-rim", "parts-overlap", "cannot-be-put-on", "part-hits-wall"})
+ROOM = ("component-in-part", "part-in-rim", "parts-overlap", "cannot-be-put-on")
 GIVES_UP = {
     "two halves": "one way in only; the seam runs all round",
     "tray in a sleeve": "plugs are pulled before it comes out; nothing can be cut that stands across its way",
@@ -36,7 +37,11 @@ SUITS = {
 }
 # what a point is: a euro. An hour of the printer is half of one, an hour of the hands ten; common practice
 HOUR_EUR, HANDS_EUR_H = 0.5, 10.0
-SCREW_S, PART_S = 20.0, 60.0  # to undo and do a screw; to put a part on; common practice
+SCREW_S, PART_S, SHEET_S = (
+    20.0,
+    60.0,
+    900.0,
+)  # to undo and do a screw; to put a part on; to cut and drill a sheet; common practice
 
 
 class Way(Frozen):
@@ -82,9 +87,9 @@ def made_so(design: Design, workshop: Workshop, kind: str) -> tuple[Edit, ...]:
     changed = apply(design, Together(edits=tuple(edits)))
     if design.shell.construction.kind == kind:
         return tuple(edits)
-    before = {f.key for f in _stops(analyse(design, workshop, "preview"))}
+    before = _in_the_way(analyse(design, workshop, "preview"))
     a = analyse(changed, workshop, "preview")
-    if any(f.code in ROOM and f.key not in before for f in _stops(a)):
+    if _in_the_way(a) - before:
         room = walls_round(a.case).model_copy(update={"only_out": True})
         try:
             apply(changed, room)
@@ -92,6 +97,13 @@ def made_so(design: Design, workshop: Workshop, kind: str) -> tuple[Edit, ...]:
             return tuple(edits)
         edits.append(room)
     return tuple(edits)
+
+
+def _in_the_way(a: Analysis) -> set[str]:
+    """What stands in the case's own parts, whatever else is said of it."""
+    nobody: frozenset[str] = frozenset()
+    told = (RULES[code](a, *((nobody,) if code in UNLESS_TOLD else ())) for code in ROOM)
+    return {f.key for found in told for f in found if f.severity == "stop"}
 
 
 def _stops(a: Analysis) -> list[Finding]:
@@ -163,13 +175,15 @@ def _way(design: Design, workshop: Workshop, kind: str, now: bool, known: set[st
     weakest = next(iter(panels(a)), None)
     parts_off, screws_off = opened(a)
     opening_h = (screws_off * SCREW_S + parts_off * PART_S) / 3600
-    building_h = (screws * SCREW_S + (len(a.case.parts)) * PART_S) / 3600
+    building_h = (screws * SCREW_S + len(a.case.parts) * PART_S + len(a.sheets) * SHEET_S) / 3600
     often = val(f"limits.thread.{design.brief.opened}")
     window = design.brief.window is not None and not _clear(a, design.brief.window)
     points = money + hours * HOUR_EUR + (opening_h * often + building_h * (4 - design.brief.skill)) * HANDS_EUR_H
     points += 0.0 if all(p.fits_bed for p in a.pieces) else 10.0
     points += 10.0 if window else 0.0
-    points += 3.0 * max(0, a.case.wanted_joints - len(a.case.joints))  # a screw without a place is a gap; common practice
+    points += 3.0 * max(
+        0, a.case.wanted_joints - len(a.case.joints)
+    )  # a screw without a place is a gap; common practice
     gives_up = GIVES_UP[kind] + ("; no window, which the brief wishes" if window else "")
     return Way(
         kind=kind,

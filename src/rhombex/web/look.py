@@ -19,6 +19,7 @@ from rhombex.core.faults import Faults
 from rhombex.core.plan.tally import TallyItem, bears_c, tally
 from rhombex.core.process.laying import down_of
 from rhombex.core.process.settings import held_speeds, settings
+from rhombex.core.shell.carrier import carrier
 from rhombex.core.wishes import Wish, wishes
 from rhombex.store.designs import Step
 from rhombex.web.views import LeadOut, PieceOut, PortOut, SolidOut, StepOut, ThingOut, View
@@ -91,6 +92,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
                 stand=t.placement.stand,
                 height_sure=height_of(a.design, t.id),
                 turns=t.component.shape,
+                comes_with=carrier(a.case, a.things, t),
             )
             for t in a.things
         ),

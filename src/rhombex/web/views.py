@@ -59,6 +59,7 @@ class ThingOut(Frozen):
     stand: Stand | None
     height_sure: Trail
     turns: str | None
+    comes_with: str | None
 
 
 class LeadOut(Frozen):

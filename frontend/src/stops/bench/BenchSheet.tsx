@@ -352,6 +352,37 @@ function useGaps(id: string, version: number, thing: ThingOut | null | undefined
   return thing ? (q.data ?? []).filter((g) => g.of === thing.id) : [];
 }
 
+/** Where a wall of a side stands on the floor, corner to corner. */
+function footing(
+  w: SheetProps["state"]["view"]["case"]["walls"][number],
+  box: readonly [number, number, number],
+): [[number, number, number], [number, number, number]] {
+  const [wide, deep] = box;
+  const [lo, hi, t] = [w.lo_mm[0], w.hi_mm[0], w.depth_mm];
+  switch (w.face) {
+    case "front":
+      return [
+        [lo, 0, 0],
+        [hi, t, 0],
+      ];
+    case "back":
+      return [
+        [wide - hi, deep - t, 0],
+        [wide - lo, deep, 0],
+      ];
+    case "left":
+      return [
+        [0, deep - hi, 0],
+        [t, deep - lo, 0],
+      ];
+    default:
+      return [
+        [wide - t, lo, 0],
+        [wide, hi, 0],
+      ];
+  }
+}
+
 function CasePane({ pane: p, state }: { pane: Pane; state: SheetProps["state"] }) {
   const { case: made, openings } = state.view;
   const [lo, hi] = made.cavity;
@@ -360,7 +391,10 @@ function CasePane({ pane: p, state }: { pane: Pane; state: SheetProps["state"] }
   const r = p.key === "plan" ? Math.min(state.design.shell.corner_radius_mm * p.k, p.w / 2) : 2;
   const ri = p.key === "plan" ? made.inner_radius_mm * p.k : 0;
   const wall = `M${p.x} ${p.y}h${p.w}v${p.h}h${-p.w}Z`;
-  const joint = made.seams.find((s) => s.axis === 2)?.at_mm;
+  const joint = made.seams.find((s) => s.axis === 2 && s.path)?.at_mm;
+  // where no wall closes a side, only the floor and what stands on it is cut
+  const closed = made.faces.every((f) => f.whole || f.id === "top");
+  const floor = made.faces.find((f) => f.id === "bottom")?.thick_mm ?? 0;
   return (
     <g pointerEvents="none">
       <text
@@ -378,11 +412,44 @@ function CasePane({ pane: p, state }: { pane: Pane; state: SheetProps["state"] }
         width={p.w}
         height={p.h}
         rx={r}
-        fill="url(#cut)"
+        fill={closed ? "url(#cut)" : "var(--leaf)"}
         stroke="var(--ink)"
-        strokeWidth="1.3"
+        strokeWidth={closed || p.key === "plan" ? 1.3 : 0}
       />
+      {!closed && p.key === "front" && (
+        <rect
+          x={p.x}
+          y={p.y + p.h - floor * p.k}
+          width={p.w}
+          height={floor * p.k}
+          fill="url(#cut)"
+          stroke="var(--ink)"
+        />
+      )}
+      {!closed && p.key === "side" && (
+        <rect x={p.x} y={p.y} width={floor * p.k} height={p.h} fill="url(#cut)" stroke="var(--ink)" />
+      )}
+      {!closed &&
+        p.key === "plan" &&
+        made.walls
+          .filter((w) => w.face !== "bottom")
+          .map((w, i) => {
+            const [from, to] = footing(w, made.box_mm);
+            const [c, e] = [project(p, from), project(p, to)];
+            return (
+              <rect
+                key={i}
+                x={Math.min(c[0], e[0])}
+                y={Math.min(c[1], e[1])}
+                width={Math.abs(e[0] - c[0])}
+                height={Math.abs(e[1] - c[1])}
+                fill="url(#cut)"
+                stroke="var(--ink)"
+              />
+            );
+          })}
       <rect
+        visibility={closed ? undefined : "hidden"}
         x={a[0]}
         y={b[1]}
         width={b[0] - a[0]}

@@ -37,14 +37,16 @@ export function FaceShape({
   const made = state.view.case;
   const r = faceRect(net, face, 0, 0, w, h);
   const upright = face !== "top" && face !== "bottom";
+  const whole = made.faces.find((f) => f.id === face)?.whole ?? true;
   return (
     <g>
       <rect
         {...r}
         fill="var(--paper)"
-        fillOpacity="0.65"
-        stroke="var(--ink)"
+        fillOpacity={whole ? 0.65 : 0}
+        stroke={whole ? "var(--ink)" : "var(--soft)"}
         strokeWidth="1.1"
+        strokeDasharray={whole ? undefined : "5 4"}
         className="cursor-crosshair"
         onPointerDown={(e) => {
           e.currentTarget.setPointerCapture(e.pointerId);
@@ -59,9 +61,22 @@ export function FaceShape({
         }}
       />
       <g pointerEvents="none">
+        {!whole &&
+          made.walls
+            .filter((x) => x.face === face)
+            .map((x, i) => (
+              <rect
+                key={i}
+                {...faceRect(net, face, x.lo_mm[0], x.lo_mm[1], x.hi_mm[0], x.hi_mm[1])}
+                fill="var(--paper)"
+                fillOpacity="0.65"
+                stroke="var(--ink)"
+                strokeWidth="1.1"
+              />
+            ))}
         {upright &&
           made.seams
-            .filter((s) => s.axis === 2)
+            .filter((s) => s.axis === 2 && s.path)
             .map((s) => {
               const [a, b] = [toPaper(net, face, 0, s.at_mm), toPaper(net, face, w, s.at_mm)];
               return (
@@ -110,7 +125,9 @@ export function FaceShape({
           })}
       </g>
       <text
-        {...(net.large ? {} : { role: "button", tabIndex: 0, "aria-label": `${LABEL[face]}, larger` })}
+        {...(net.large
+          ? {}
+          : { role: "button", tabIndex: 0, "aria-label": `${LABEL[face]}{whole ? "" : ", open"}, larger` })}
         x={
           net.large
             ? r.x
@@ -134,6 +151,7 @@ export function FaceShape({
         }}
       >
         {LABEL[face]}
+        {whole ? "" : ", open"}
       </text>
     </g>
   );

@@ -300,17 +300,23 @@ function Place({ net, mark: m }: { net: Net; mark: Mark }) {
 }
 
 function Legend({ state }: { state: SheetProps["state"] }) {
-  const { need, ladder, openings } = state.view;
+  const { need, ladder, openings, case: made } = state.view;
   const vents = openings.vents.filter((v) => !v.fan).reduce((s, v) => s + v.free_area_mm2, 0);
   return (
     <div className="pointer-events-none absolute bottom-3 left-4 max-w-[15rem] max-[900px]:top-14 max-[900px]:bottom-auto max-[900px]:max-w-[10rem] text-[12px] leading-snug text-soft">
-      <p>
-        Air: <span className="num">{brief(need.heat_w, 1)}</span> W ask for{" "}
-        <span className="num">{brief(need.area_mm2.value / 100, 1)}</span> cm² of vents, there are{" "}
-        <span className="num">{brief(vents / 100, 1)}</span>. Flow{" "}
-        <span className="num">{brief(ladder.flow_m3s * 1000, 2)}</span> l/s, inside{" "}
-        <span className="num">{brief(ladder.inside_c, 0)}</span> °C.
-      </p>
+      {made.faces.every((f) => f.whole) ? (
+        <p>
+          Air: <span className="num">{brief(need.heat_w, 1)}</span> W ask for{" "}
+          <span className="num">{brief(need.area_mm2.value / 100, 1)}</span> cm² of vents, there are{" "}
+          <span className="num">{brief(vents / 100, 1)}</span>. Flow{" "}
+          <span className="num">{brief(ladder.flow_m3s * 1000, 2)}</span> l/s, inside{" "}
+          <span className="num">{brief(ladder.inside_c, 0)}</span> °C.
+        </p>
+      ) : (
+        <p>
+          Air: no walls hold it; <span className="num">{brief(need.heat_w, 1)}</span> W go into the room.
+        </p>
+      )}
       <p className="max-[900px]:hidden">
         Drag an opening, or nudge it with the arrow keys. Shift-click several to align them. Drag over an
         empty place of a face for an opening of your own; press there, or on its name, to see the face large.

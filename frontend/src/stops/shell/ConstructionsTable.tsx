@@ -32,7 +32,9 @@ export function ConstructionsTable({ state, act, onClose }: SheetProps & { onClo
     >
       <div className="mb-2 flex items-baseline gap-4">
         <h2 className="text-[17px]">How the case is made</h2>
-        <p className="flex-1 text-soft">What is placed, cut open and fitted stays as it is.</p>
+        <p className="flex-1 text-soft">
+          What is placed, cut open and fitted stays as it is. Grams and hours are quick estimates.
+        </p>
         <Button onClick={onClose}>Back to the drawing</Button>
       </div>
       {!work.lost && (!t || busy(t)) && (
@@ -88,7 +90,7 @@ function Row({ way: w, onTake }: { way: Way; onTake?: (() => void) | undefined }
   const cells = made
     ? [
         `${brief(w.litres, 2)} l`,
-        `${w.parts}${w.sheets ? ` + ${w.sheets} sheet` : ""}`,
+        `${w.parts}${w.sheets ? ` + ${w.sheets} ${w.sheets === 1 ? "sheet" : "sheets"}` : ""}`,
         `${show(w.mass_g, 0)} g`,
         duration(w.time_h * 3600),
         show(w.money, 2),
@@ -109,7 +111,13 @@ function Row({ way: w, onTake }: { way: Way; onTake?: (() => void) | undefined }
             {c}
           </td>
         ))}
-        <td className="pt-1 text-right">{onTake && <Button onClick={onTake}>Make it so</Button>}</td>
+        <td className="pt-1 text-right">
+          {onTake && (
+            <Button className="whitespace-nowrap" onClick={onTake}>
+              Make it so
+            </Button>
+          )}
+        </td>
       </tr>
       <tr className="border-b border-rule">
         <td colSpan={10} className="pb-2 text-[12px] leading-snug text-soft">

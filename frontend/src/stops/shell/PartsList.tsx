@@ -9,32 +9,30 @@ interface Props {
 
 /** The parts of the case by name; the one that is chosen says what it is, and is picked out in the drawing. */
 export function PartsList({ state, chosen, onChoose }: Props) {
-  const { parts, joints, wanted_joints, held } = state.view.case;
+  const { parts } = state.view.case;
   return (
-    <>
-      <ul aria-label="Parts of the case" className="max-h-28 overflow-y-auto" tabIndex={0}>
-        {parts.map((p) => (
-          <li key={p.name} className="border-b border-rule last:border-0">
-            <button
-              type="button"
-              aria-expanded={p.name === chosen}
-              className={`flex w-full cursor-pointer items-baseline gap-x-3 px-1 py-0.5 text-left hover:bg-plumwash ${p.name === chosen ? "bg-plumwash" : ""}`}
-              onClick={() => {
-                onChoose(p.name === chosen ? null : p.name);
-              }}
-            >
-              <span className="min-w-20">{p.name}</span>
-              <span className="num text-soft">{figures(state, p.name)}</span>
-            </button>
-            {p.name === chosen && <Slip state={state} part={p} />}
-          </li>
-        ))}
-      </ul>
-      <p className="text-soft">
-        {joints.length} of {wanted_joints} screws of the case have a place
-        {joints.length < wanted_joints ? `; the ${held} wants more` : ""}.
-      </p>
-    </>
+    <ul
+      aria-label="Parts of the case"
+      className="max-h-56 overflow-y-auto border-y border-rule bg-leaf/80"
+      tabIndex={0}
+    >
+      {parts.map((p) => (
+        <li key={p.name} className="border-b border-rule last:border-0">
+          <button
+            type="button"
+            aria-expanded={p.name === chosen}
+            className={`flex w-full cursor-pointer items-baseline gap-x-3 px-1 py-0.5 text-left hover:bg-plumwash ${p.name === chosen ? "bg-plumwash" : ""}`}
+            onClick={() => {
+              onChoose(p.name === chosen ? null : p.name);
+            }}
+          >
+            <span className="min-w-20">{p.name}</span>
+            <span className="num text-soft">{figures(state, p.name)}</span>
+          </button>
+          {p.name === chosen && <Slip state={state} part={p} />}
+        </li>
+      ))}
+    </ul>
   );
 }
 

@@ -90,13 +90,29 @@ export function Scene(props: Props) {
         <Suspense fallback={null}>
           <CaseModel {...props} onReady={setReady} />
         </Suspense>
-        <Camera look={props.look} size={[w, d, h]} open={props.open} />
+        <Camera look={props.look} size={[w, d, h]} open={props.open} level={reach(props.state)} />
       </Canvas>
     </div>
   );
 }
 
-function Camera({ look, size, open }: { look: Look; size: [number, number, number]; open: number }) {
+/** How far parts come out level when the case is wide open, so that they stay in sight. */
+function reach(state: StateOut): number {
+  const ways = state.view.case.parts.flatMap((p) => p.put_on ?? []);
+  return Math.max(0, ...ways.map((w) => Math.max(Math.abs(w.along[0]), Math.abs(w.along[1])) * w.travel_mm));
+}
+
+function Camera({
+  look,
+  size,
+  open,
+  level,
+}: {
+  look: Look;
+  size: [number, number, number];
+  open: number;
+  level: number;
+}) {
   const get = useThree((s) => s.get);
   const px = useThree((s) => s.size);
   const controls = useRef<OrbitControls>(null);
@@ -120,18 +136,18 @@ function Camera({ look, size, open }: { look: Look; size: [number, number, numbe
       back: [-0.55, 1, 0.7],
     };
     const { camera, invalidate } = get();
-    const centre = new THREE.Vector3(w / 2, d / 2, h / 2 + 14);
+    const centre = new THREE.Vector3(w / 2, d / 2, h / 2 + 14 - 0.12 * level);
     const [x, y, z] = from[look];
     camera.position.set(centre.x + x * 600, centre.y + y * 600, centre.z + z * 600);
     camera.zoom = Math.min(
-      px.width / (Math.hypot(w, d) * 1.02),
-      px.height / (Math.hypot(w, d) * 0.52 + h + 52),
+      px.width / (Math.hypot(w, d) * 1.02 + 0.5 * level),
+      px.height / (Math.hypot(w, d) * 0.52 + h + 52 + 0.35 * level),
     );
     camera.updateProjectionMatrix();
     controls.current?.target.copy(centre);
     controls.current?.update();
     invalidate();
-  }, [look, w, d, h, get, px.width, px.height]);
+  }, [look, w, d, h, get, px.width, px.height, level]);
   useEffect(() => {
     get().invalidate();
   }, [open, get]);
@@ -212,9 +228,7 @@ function CaseModel({ state, open, cut, parts, chosen, onReady }: Props & { onRea
         const along = view.cuts.find((c) => c.part === p.part)?.cuts[0]?.axis ?? "x";
         const apart = (pieces.indexOf(p) - (pieces.length - 1) / 2) * open * 40;
         const way = view.case.parts.find((q) => q.name === p.part)?.put_on;
-        // opened the way it is put on, backwards, and clear of what it sat on
-        const out = way ? -open * (60 + way.travel_mm) : 0;
-        const [x, y, z] = (way?.along ?? [0, 0, 0]).map((a) => a * out) as [number, number, number];
+        const [x, y, z] = opened(state, p.part, open);
         const at: [number, number, number] = [
           x + (along === "x" ? apart : 0),
           y + (along === "y" ? apart : 0),
@@ -245,10 +259,20 @@ function CaseModel({ state, open, cut, parts, chosen, onReady }: Props & { onRea
           </group>
         );
       })}
-      {parts && <Contents state={state} ink={ink} planes={planes} />}
+      {parts && (
+        <Contents state={state} ink={ink} planes={planes} moved={(part) => opened(state, part, open)} />
+      )}
       {cut && <Section state={state} cut={cut} ink={ink} />}
     </>
   );
+}
+
+/** How far a part is moved when the case is opened: the way it is put on, backwards, and clear of what it sat on. */
+function opened(state: StateOut, part: string | null, open: number): [number, number, number] {
+  const way = state.view.case.parts.find((q) => q.name === part)?.put_on;
+  const out = way ? -open * (60 + way.travel_mm) : 0;
+  const [x = 0, y = 0, z = 0] = (way?.along ?? []).map((a) => a * out);
+  return [x, y, z];
 }
 
 type Ink = ReturnType<typeof useInk>;
@@ -262,46 +286,63 @@ function Convex({ corners }: { corners: readonly (readonly number[])[] }) {
 }
 
 /** The components as plain bodies, so that one sees what the shell is built round. */
-function Contents({ state, ink, planes }: { state: StateOut; ink: Ink; planes: THREE.Plane[] }) {
+function Contents({
+  state,
+  ink,
+  planes,
+  moved,
+}: {
+  state: StateOut;
+  ink: Ink;
+  planes: THREE.Plane[];
+  /** Where a part is when the case is opened: what is fixed to it goes along. */
+  moved: (part: string | null) => [number, number, number];
+}) {
   return (
     <>
-      {state.view.things.flatMap((t) =>
-        t.solids
-          .filter((s) => s.role !== "plug" && s.role !== "keepout")
-          .map((s) => {
-            const size = [0, 1, 2].map((i) => s.hi[i]! - s.lo[i]!) as [number, number, number];
-            const at = [0, 1, 2].map((i) => (s.hi[i]! + s.lo[i]!) / 2) as [number, number, number];
-            const turn: [number, number, number] =
-              s.round_axis === 0 ? [0, 0, Math.PI / 2] : s.round_axis === 2 ? [Math.PI / 2, 0, 0] : [0, 0, 0];
-            return (
-              <mesh key={`${t.id}-${s.name}`} position={s.corners.length ? [0, 0, 0] : at} rotation={turn}>
-                {s.corners.length ? (
-                  <Convex corners={s.corners} />
-                ) : s.round_axis === null ? (
-                  <boxGeometry args={size} />
-                ) : (
-                  <cylinderGeometry
-                    args={[
-                      size[(s.round_axis + 1) % 3]! / 2,
-                      size[(s.round_axis + 1) % 3]! / 2,
-                      size[s.round_axis],
-                      32,
-                    ]}
-                  />
-                )}
-                <meshLambertMaterial
-                  color={new THREE.Color(s.role === "board" ? ink.lid : ink[KIND[t.family] ?? "slate"]).lerp(
-                    new THREE.Color(ink.leaf),
-                    s.role === "board" ? 0.25 : s.role === "connector" ? 0.6 : 0.35,
-                  )}
-                  clippingPlanes={planes}
-                />
-              </mesh>
-            );
-          }),
-      )}
       {state.view.things.map((t) => (
-        <Name key={t.id} thing={t} ink={ink} planes={planes} />
+        <group key={t.id} position={moved(t.comes_with)}>
+          {t.solids
+            .filter((s) => s.role !== "plug" && s.role !== "keepout")
+            .map((s) => {
+              const size = [0, 1, 2].map((i) => s.hi[i]! - s.lo[i]!) as [number, number, number];
+              const at = [0, 1, 2].map((i) => (s.hi[i]! + s.lo[i]!) / 2) as [number, number, number];
+              const turn: [number, number, number] =
+                s.round_axis === 0
+                  ? [0, 0, Math.PI / 2]
+                  : s.round_axis === 2
+                    ? [Math.PI / 2, 0, 0]
+                    : [0, 0, 0];
+              return (
+                <mesh key={s.name} position={s.corners.length ? [0, 0, 0] : at} rotation={turn}>
+                  {s.corners.length ? (
+                    <Convex corners={s.corners} />
+                  ) : s.round_axis === null ? (
+                    <boxGeometry args={size} />
+                  ) : (
+                    <cylinderGeometry
+                      args={[
+                        size[(s.round_axis + 1) % 3]! / 2,
+                        size[(s.round_axis + 1) % 3]! / 2,
+                        size[s.round_axis],
+                        32,
+                      ]}
+                    />
+                  )}
+                  <meshLambertMaterial
+                    color={new THREE.Color(
+                      s.role === "board" ? ink.lid : ink[KIND[t.family] ?? "slate"],
+                    ).lerp(
+                      new THREE.Color(ink.leaf),
+                      s.role === "board" ? 0.25 : s.role === "connector" ? 0.6 : 0.35,
+                    )}
+                    clippingPlanes={planes}
+                  />
+                </mesh>
+              );
+            })}
+          <Name thing={t} ink={ink} planes={planes} />
+        </group>
       ))}
     </>
   );

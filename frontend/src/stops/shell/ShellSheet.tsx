@@ -95,6 +95,9 @@ export default function ShellSheet({ state, act }: SheetProps) {
             Other constructions
           </Button>
         </div>
+        <div className="absolute top-12 right-4 w-60 max-[900px]:w-48">
+          <PartsList state={state} chosen={chosen} onChoose={setChosen} />
+        </div>
         <div className="absolute right-4 bottom-3 left-4 flex items-end gap-8 max-[900px]:flex-wrap max-[900px]:gap-2">
           <div className="w-56">
             <p className="text-soft">
@@ -187,7 +190,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
           )}
         </div>
         <div className="space-y-1 max-[1180px]:col-span-full max-[1180px]:columns-2 max-[1180px]:[&>*]:break-inside-avoid">
-          <PartsList state={state} chosen={chosen} onChoose={setChosen} />
+          <ScrewsPlaced state={state} />
         </div>
         <div className="col-span-full flex flex-wrap gap-x-8 border-t border-rule pt-1.5">
           <Choices of={s.construction} set={setOwn} />
@@ -202,6 +205,17 @@ export default function ShellSheet({ state, act }: SheetProps) {
         </div>
       </section>
     </div>
+  );
+}
+
+function ScrewsPlaced({ state }: { state: SheetProps["state"] }) {
+  const { joints, wanted_joints, held } = state.view.case;
+  if (!wanted_joints) return null;
+  return (
+    <p className="text-soft">
+      {joints.length} of {wanted_joints} screws of the case have a place
+      {joints.length < wanted_joints ? `; the ${held} wants more` : ""}.
+    </p>
   );
 }
 

@@ -292,7 +292,7 @@ def _bounds(
         # its hole stays under the seam, with unbroken wall between
         k, web = axes.index(2), val("printing.feature.web_lines") * case.line_mm
         tops = [s.box.hi[2] for _, s in mine if s.role in HARD]
-        for seam in (x for x in case.seams if x.axis == 2):
+        for seam in (x for x in case.seams if x.axis == 2 and x.path):
             his[k] = min([his[k], *(seam.at_mm - seam.below_mm - web - 0.4 - top for top in tops)])
     open_ = wanted_ports(design)
     things = {t.id: t for t, _ in mine}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import product
 from math import ceil
 from typing import Any
 
@@ -17,6 +18,9 @@ from rhombex.core.reference import val
 from rhombex.core.space import OUTWARD, Box, Face, normal_axis
 
 CLEAR_MM = 0.05  # beside the rim's thickening, so that roundings do not meet
+AWAY_MM = (
+    1000.0  # a wall moved 1 mm from its ports counts as so many mm2 of floor: a plug is soon too short; common practice
+)
 _LOWS: tuple[Face, Face, Face] = ("left", "front", "bottom")
 _HIGHS: tuple[Face, Face, Face] = ("right", "back", "top")
 
@@ -49,7 +53,9 @@ def fit_cavity(
     hi[2] = max(hi[2], _under_the_joint(design, now))
     _behind_panels(now, free, lo, hi)
     _inside_the_rim(design, free, thicker, lo, hi)
-    _beside_pillars(now, pillar_mm, lo, hi)
+    open_ = wanted_ports(design)
+    looking = {p.face for t in free for p in t.ports if p.ref in open_}
+    _beside_pillars(now, pillar_mm, looking, lo, hi)
     lo[2] = min(room.lo[2], min((s.box.lo[2] for t in now if t.face is not None for s in t.solids), default=room.lo[2]))
     out: dict[Face, float] = {}
     for i in range(3):
@@ -106,23 +112,41 @@ def _inside_the_rim(
                     hi[i] = max(hi[i], s.box.hi[i] + inward + CLEAR_MM)
 
 
-def _beside_pillars(now: tuple[Thing, ...], pillar_mm: float, lo: list[float], hi: list[float]) -> None:
-    """Push walls out so far that nothing stands in a square in one of the upright corners: those on left and right, or front and back,
-    whichever makes the room less larger."""
+def _beside_pillars(
+    now: tuple[Thing, ...], pillar_mm: float, looking: set[Face], lo: list[float], hi: list[float]
+) -> None:
+    """Push walls out so far that nothing stands in a square in one of the upright corners. For each corner one of its two walls moves: taken
+    together those that make the room least larger, and leave alone, where they can, the walls that ports look at."""
     if pillar_mm <= 0:
         return
     side = pillar_mm + CLEAR_MM
     boxes = [s.box for t in now for s in t.solids if s.name != "filling room"]
-    ways: list[tuple[float, int, float, float]] = []
-    for i in (0, 1):
-        j = 1 - i
-        low, high = lo[i], hi[i]
-        for b in boxes:
-            if b.lo[j] >= lo[j] + side and b.hi[j] <= hi[j] - side:
-                continue  # between the pillars the other way
-            low, high = min(low, b.lo[i] - side), max(high, b.hi[i] + side)
-        ways.append(((high - low) * (hi[j] - lo[j]), i, low, high))
-    _, i, lo[i], hi[i] = min(ways)
+    ways: list[tuple[float, list[float], list[float]]] = []
+    for axes in product((0, 1), repeat=4):
+        low, high = list(lo), list(hi)
+        for _ in range(2):  # a wall that moves takes two corners along
+            for (x_high, y_high), axis in zip(product((False, True), repeat=2), axes, strict=True):
+                _past_corner(boxes, side, (x_high, y_high), axis, low, high)
+        grown = {_LOWS[i]: lo[i] - low[i] for i in (0, 1)} | {_HIGHS[i]: high[i] - hi[i] for i in (0, 1)}
+        area = (high[0] - low[0]) * (high[1] - low[1])
+        away = sum(by for face, by in grown.items() if face in looking)
+        ways.append((area + AWAY_MM * away, low, high))
+    _, lo[:], hi[:] = min(ways)
+
+
+def _past_corner(
+    boxes: list[Box], side: float, corner: tuple[bool, bool], axis: int, lo: list[float], hi: list[float]
+) -> None:
+    """Push one wall of a corner out until no box stands in the square there."""
+    other = 1 - axis
+    for b in boxes:
+        ends = [b.hi[i] > hi[i] - side if corner[i] else b.lo[i] < lo[i] + side for i in (0, 1)]
+        if not (ends[axis] and ends[other]):
+            continue
+        if corner[axis]:
+            hi[axis] = max(hi[axis], b.hi[axis] + side)
+        else:
+            lo[axis] = min(lo[axis], b.lo[axis] - side)
 
 
 def _top(t: Thing, p: PlacedPort) -> float:

@@ -116,7 +116,7 @@ def _length_of(a: Analysis, j: Joint, say: Maker) -> Iterator[Finding]:
                     edits=(Set(path=s.path, value=round(s.at_mm - a.case.cavity.lo[2] - 1, 3)),),
                 )
                 for s in a.case.seams
-                if j.holds in s.parts and s.axis == 2
+                if j.holds in s.parts and s.axis == 2 and s.path
             ),
         )
     elif j.engagement_mm > most + 1e-6:

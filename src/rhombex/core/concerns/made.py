@@ -76,7 +76,7 @@ def parts_overlap(a: Analysis, say: Maker) -> Iterator[Finding]:
         v = overlap_mm3(r, mesh_kernel.evaluate(q), q.digest)
         if v <= MET_MM3:
             continue
-        seam = next((s for s in a.case.seams if set(s.parts) == {one, other}), None)
+        seam = next((s for s in a.case.seams if set(s.parts) == {one, other} and s.path), None)
         remedies: list[Remedy] = []
         if seam is not None:
             tops = [p.top_mm for p in a.case.mounts if p.part in (one, other)]

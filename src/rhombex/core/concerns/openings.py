@@ -13,14 +13,14 @@ from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place, move
 from rhombex.core.concerns.brief import needed_ports, to_wall
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, offered
 from rhombex.core.design import OWN, PlacedOpening
-from rhombex.core.edits import Edit, MoveOnFace, PutOpening, Set
+from rhombex.core.edits import Edit, MoveOnFace, MoveWall, PutOpening, Set
 from rhombex.core.openings.opening import Opening, outline
 from rhombex.core.openings.ports import set_back
 from rhombex.core.openings.tools import OVER
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.box import facing_across
-from rhombex.core.space import Box, Vec3
+from rhombex.core.space import Box, Face, Vec3
 from rhombex.core.trail import given, looked_up
 
 
@@ -137,8 +137,12 @@ def joint_cuts_opening(a: Analysis, say: Maker) -> Iterator[Finding]:
             v0, v1 = face.stretch(seam.axis, *outline(o))
             if v1 <= low + 1e-6 or v0 >= high:
                 continue
+            cut = v1 > seam.at_mm and v0 < seam.at_mm
+            if not seam.path:
+                yield _at_a_fixed_seam(a, say, o, seam, (v0, v1), web, cut)
+                continue
             yield say(
-                "stop" if v1 > seam.at_mm and v0 < seam.at_mm else "weigh",
+                "stop" if cut else "weigh",
                 f"The joint runs through the opening for {o.label}",
                 measured=seam.at_mm - v1,
                 limit=seam.at_mm - low,
@@ -152,8 +156,34 @@ def joint_cuts_opening(a: Analysis, say: Maker) -> Iterator[Finding]:
                 reason="Tongue and groove need unbroken wall under the joint; a seam through an opening opens with the plug.",
                 source=str(ref("limits.cut.seam_to_feature")),
                 subjects=(o.id,),
-                remedies=(_raised(a, seam, v1 + seam.below_mm + web),) if seam.path else (),
+                remedies=(_raised(a, seam, v1 + seam.below_mm + web),),
             )
+
+
+def _at_a_fixed_seam(
+    a: Analysis, say: Maker, o: Opening, seam: Seam, v: tuple[float, float], web: float, cut: bool
+) -> Finding:
+    """An opening that a joint which lies fixed runs through or past: the wall on its other side is what can be moved."""
+    beyond = (v[0] + v[1]) / 2 > seam.at_mm
+    gap = v[0] - seam.at_mm if beyond else seam.at_mm - v[1]
+    wanted = (seam.above_mm if beyond else seam.below_mm) + web
+    by, face = up(wanted - gap + 0.05), _LOW_HIGH[seam.axis][0 if beyond else 1]
+    return say(
+        "stop" if cut else "weigh",
+        f"The joint of {seam.parts[0]} and {seam.parts[1]} runs "
+        + (f"through the opening for {o.label}" if cut else f"along the opening for {o.label}"),
+        measured=gap,
+        limit=wanted,
+        how="edge of the opening to the joint; wanted: the gap there and a web of plain wall",
+        of=(given("joint", seam.at_mm), given("edge of the opening", v[0] if beyond else v[1]), given("web", web)),
+        reason="What is left beside the opening is thinner than a line, or there is nothing: the edge of the part is open there.",
+        source=str(ref("limits.cut.seam_to_feature")),
+        subjects=(o.id, *seam.parts),
+        remedies=(Remedy(label=f"Move the {face} wall out by {by:g} mm", edits=(MoveWall(face=face, by_mm=by),)),),
+    )
+
+
+_LOW_HIGH: tuple[tuple[Face, Face], ...] = (("left", "right"), ("front", "back"), ("bottom", "top"))
 
 
 def _raised(a: Analysis, seam: Seam, to: float) -> Remedy:

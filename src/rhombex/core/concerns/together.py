@@ -11,34 +11,25 @@ from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.bodies import swept
 from rhombex.core.bench.gaps import cavity, hard
 from rhombex.core.case import Mount, Part, PutOn
-from rhombex.core.concerns.bench import clear_of_all, free_place, moved, up
+from rhombex.core.concerns.bench import free_place, moved, up
 from rhombex.core.concerns.document import named
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.edits import MoveWall, Remove
+from rhombex.core.edits import Construct, MoveWall, Remove
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.meets import clear_of
+from rhombex.core.shell.carrier import carrier
+from rhombex.core.shell.offers import usual
 from rhombex.core.space import FACES, OUTWARD, Box, Vec3, normal_axis
 from rhombex.core.trail import given
 
 TOUCH_MM = 0.05  # what only slides along a surface meets nothing
 
 
-def carrier(a: Analysis, t: Thing) -> str | None:
-    """The part that a component comes along with: the wall that it is fixed to, else what it stands on. None where there is none."""
-    below = next((x for x in a.things if x.id == t.placement.on), None)
-    if below is not None:
-        return carrier(a, below)
-    if t.face is not None:
-        u, v = a.case.face(t.face).on(t.frame.origin)
-        return next(iter(a.case.behind(t.face, u - 0.01, v - 0.01, u + 0.01, v + 0.01)), None)
-    return next((m.part for m in a.case.mounts if m.of == t.id), a.case.footed or None)
-
-
 @concern("cannot-be-put-on", "shell", needs=("walls",), unless_told=True)
 def cannot_be_put_on(a: Analysis, say: Maker, stopped: frozenset[str]) -> Iterator[Finding]:
     """Row 32: a part that meets something before it is in its place."""
     there: list[str] = []
-    on = {t.id: carrier(a, t) for t in a.things}
+    on = {t.id: carrier(a.case, a.things, t) for t in a.things}
     for part in (p for p in a.case.parts if p.in_place):
         if part.put_on is not None and part.name in a.recipes and there:
             yield from _on_its_way(a, say, part, part.put_on, there, on, stopped)
@@ -95,7 +86,7 @@ def _on_its_way(
                 reason=f"Moved {_words(put)}, it meets a post of {next(t.name for t in a.things if t.id == m.of)}.",
                 source="geometry: posts swept along the way",
                 subjects=(part.name, m.of, "post"),
-                remedies=tuple(r for _, r in clear_of_all(a, next(t for t in a.things if t.id == m.of))[:2]),
+                remedies=_otherwise(a),
             )
             return
 
@@ -134,7 +125,8 @@ def _still_to_go(part: Manifold, sweep: Manifold, s: PlacedSolid, put: PutOn, co
 
 def _free_way(a: Analysis, t: Thing, s: PlacedSolid) -> tuple[Remedy, ...]:
     """What stands out into a wall is brought in, or the wall moved out; else the component is moved."""
-    room, out = cavity(a.design), []
+    room = cavity(a.design)
+    out: list[Remedy] = []
     for f in FACES:
         i = normal_axis(f)
         over = s.box.hi[i] - room.hi[i] if OUTWARD[f][i] > 0 else room.lo[i] - s.box.lo[i]
@@ -145,5 +137,13 @@ def _free_way(a: Analysis, t: Thing, s: PlacedSolid) -> tuple[Remedy, ...]:
         if t.face is None and free_place(a.design, t, inward):
             out.append(Remedy(label=f"Move {t.name} {by:g} mm in from the {f} wall", edits=(moved(t, inward),)))
         out.append(Remedy(label=f"Move the {f} wall out by {by:g} mm", edits=(MoveWall(face=f, by_mm=by),)))
-    out += [r for _, r in clear_of_all(a, t)[:2]]
-    return (*out, Remedy(label=f"Take {t.name} out", edits=(Remove(id=t.id),)))
+    return (*out, *_otherwise(a), Remedy(label=f"Take {t.name} out", edits=(Remove(id=t.id),)))
+
+
+def _otherwise(a: Analysis) -> tuple[Remedy, ...]:
+    """A lid that comes straight down passes nothing on its way that it does not meet in its place."""
+    if a.case.kind == "two halves":
+        return ()
+    return (
+        Remedy(label="Make the case in two halves", edits=(Construct(construction=usual(a.design, "two halves")),)),
+    )

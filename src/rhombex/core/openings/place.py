@@ -43,7 +43,9 @@ def place_openings(
                     openings.append(made)
         if t.face is not None:
             panel = partial(panel_openings, design, printer, case, t)
-            openings += faults.attempt("stage", f"the openings for {t.name}", panel, [])
+            none: list[Opening] = []
+            round_ones = faults.attempt("stage", f"the openings for {t.name}", panel, none)
+            openings += [o for o in round_ones if o.parts or case.face(o.face).whole]
     for own in design.own_openings:
         a_hole = partial(own_opening, design, printer, case, things, own)
         cut_out = faults.attempt("stage", f"the opening {own.name}", a_hole, None)

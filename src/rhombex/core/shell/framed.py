@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Sheet, Wall
+from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Sheet, Wall
 from rhombex.core.constructions import Holding, Material
 from rhombex.core.design import Design, Direction
 from rhombex.core.faults import Faults
@@ -124,6 +124,12 @@ def build_framed(
         ),
         faces=faces,
         walls=(*_walls(design, framing, faces, outlines, corners),),
+        seams=tuple(
+            Seam(
+                axis=2, at_mm=z, below_mm=gap / 2, above_mm=gap / 2, parts=(part, cover_name(framing, "front")), path=""
+            )
+            for z, part in ((s.floor_mm, FLOOR), (h - s.lid_mm, cover_name(framing, "top")))
+        ),
         joints=joints,
         wanted_joints=wanted,
         held="cover",

@@ -1,0 +1,181 @@
+"""Flat walls: panels that give way, and sheet that is not sold so large or so thick."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from math import ceil
+
+from rhombex.core.advice.panels import panels
+from rhombex.core.analysis import Analysis
+from rhombex.core.case import Joint
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.constructions import Construction
+from rhombex.core.cuts.pieces import usable_bed
+from rhombex.core.edits import Construct, FitCavity, Set, walls_round
+from rhombex.core.hardware.sheets import BoughtSheet, stock_mm
+from rhombex.core.reference import ref, val
+from rhombex.core.shell.offers import usual
+from rhombex.core.trail import given
+
+_THICK = {"top": "shell.lid_mm", "bottom": "shell.floor_mm"}
+MATERIALS = ("acrylic", "plywood", "aluminium")
+
+
+@concern("panel-bends", "shell", needs=("cavity",))
+def panel_bends(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 26: a panel so thin for its size that it gives way under a hand, and drums."""
+    limit = ref("limits.standing.bend")
+    seen: set[str] = set()
+    for p in panels(a):
+        path = _THICK.get(p.face, "shell.wall_mm")
+        if p.bend.value <= limit.value or path in seen:
+            continue
+        seen.add(path)
+        now = a.case.face(p.face).thick_mm
+        # of sheet the next thickness that is sold; else a little to spare, since a core of infill gives less than the cube
+        need = now * (p.bend.value / limit.value) ** (1 / 3)
+        sheet = a.case.part(p.part).sheet
+        thick = next((t for t in stock_mm(sheet.material) if t >= need), 0.0) if sheet else ceil(need * 11.5) / 10
+        yield say(
+            "weigh",
+            f"The {p.face} gives way under a hand",
+            measured=p.bend.value,
+            limit=limit.value,
+            sense="at most",
+            how="middle of a plate held at its edges under a hand's push",
+            of=p.bend.inputs,
+            reason=f"{val('limits.standing.push'):g} N in its middle bend it by {p.bend.value:.1f} mm. It feels flimsy, drums with the fan, and leans on "
+            "what is behind it.",
+            source=p.bend.source,
+            subjects=(p.part, p.face),
+            remedies=(Remedy(label=f"Make it {thick:g} mm thick", edits=(Set(path=path, value=thick),)),)
+            if 0 < thick <= 20
+            else (),
+        )
+
+
+@concern("sheet-over-stock", "hardware", needs=("walls",))
+def sheet_over_stock(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A sheet larger than the stock that it is cut from."""
+    for x in a.sheets:
+        long, short = sorted((_stock(x, "x"), _stock(x, "y")), reverse=True)
+        mine = sorted(x.size_mm, reverse=True)
+        over = max(mine[0] - long, mine[1] - short)
+        if over <= 0:
+            continue
+        bed = sorted(usable_bed(a.design.process, a.printer)[:2], reverse=True)
+        k = 0 if mine[0] - long >= mine[1] - short else 1
+        larger = [
+            m
+            for m in MATERIALS
+            if val(f"sheet.{m}.stock_x") >= mine[0] and val(f"sheet.{m}.stock_y") >= mine[1] and m != x.material
+        ]
+        yield say(
+            "stop",
+            f"The {x.part} is larger than its stock",
+            measured=mine[k],
+            limit=(long, short)[k],
+            sense="at most",
+            how="longer or shorter side of the sheet, whichever is farther over",
+            of=(given("long side", mine[0]), given("short side", mine[1])),
+            reason=f"{x.material.capitalize()} is sold up to {long:g} x {short:g} mm.",
+            source=str(ref(f"sheet.{x.material}.stock_x")),
+            subjects=(x.part,),
+            remedies=(
+                *(Remedy(label=f"Take {m}", edits=(Set(path="shell.construction.material", value=m),)) for m in larger),
+                *(
+                    (Remedy(label="Print the covers", edits=(Construct(construction=_printed(a)),)),)
+                    if all(m <= b for m, b in zip(mine, bed, strict=True))
+                    else ()
+                ),
+            ),
+        )
+
+
+@concern("sheet-not-sold", "hardware", needs=("walls",))
+def sheet_not_sold(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Sheet of a thickness that is not sold."""
+    seen: set[str] = set()
+    for x in a.sheets:
+        path = _THICK.get(x.face, "shell.wall_mm")
+        sold = stock_mm(x.material)
+        near = min(sold, key=lambda t: (abs(t - x.thick_mm), -t))
+        if path in seen or abs(near - x.thick_mm) < 0.05:
+            continue
+        seen.add(path)
+        yield say(
+            "stop",
+            f"{x.material.capitalize()} of {x.thick_mm:g} mm is not sold",
+            measured=abs(x.thick_mm - near),
+            limit=0.05,
+            sense="at most",
+            how="from the nearest thickness that is sold",
+            of=(given("thickness", x.thick_mm), given("nearest", near)),
+            reason=f"It is sold {', '.join(f'{t:g}' for t in sold)} mm thick.",
+            source="usual stock thicknesses (common practice)",
+            subjects=(x.part, path),
+            remedies=(Remedy(label=f"Take {near:g} mm", edits=(Set(path=path, value=near),)),),
+        )
+
+
+@concern("hole-near-edge", "hardware", needs=("joints",))
+def hole_near_edge(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A screw so near to the edge of a sheet that it cracks or tears out there; the worst speaks for all."""
+    found = [_from_edge(a, x, j) for x in a.sheets for j in a.case.joints if j.holds == x.part]
+    if not found:
+        return
+    edge, limit, sideways, x, j = min(found, key=lambda f: f[0] - f[1])
+    if edge >= limit:
+        return
+    wanted, way = ref(f"sheet.{x.material}.edge"), a.design.shell.construction
+    field = next((f for f in ("corner_mm", "beam_mm") if hasattr(way, f)), "")
+    # a screw stands in the middle of its corner piece: a larger one moves it in from the side
+    larger = ceil(getattr(way, field) + 2 * (limit - edge) + 0.1) if field else 0
+    yield say(
+        "weigh",
+        f"A screw of the {x.part} is near its edge",
+        measured=edge,
+        limit=limit,
+        how="middle of the hole to the edge of the sheet; wanted: its diameter x factor",
+        of=(given("diameter", val(f"fasteners.{j.thread}.d")),),
+        reason=f"{x.material.capitalize()} drilled so near to its edge cracks, or tears out there.",
+        source=str(wanted),
+        subjects=(x.part, "edge"),
+        remedies=(
+            Remedy(
+                label=f"Make the corner pieces {larger:g} mm",
+                edits=(Set(path=f"shell.construction.{field}", value=float(larger)), *_room_for(a, larger)),
+            ),
+        )
+        if sideways and larger
+        else (),
+    )
+
+
+def _room_for(a: Analysis, pillar_mm: float) -> tuple[FitCavity, ...]:
+    """Walls moved out where corner pieces so large would stand in something; nothing where they would not."""
+    room = a.case.cavity
+    for s in (s for t in a.things for s in t.solids):
+        if all(s.box.lo[i] < room.lo[i] + pillar_mm or s.box.hi[i] > room.hi[i] - pillar_mm for i in (0, 1)):
+            return (walls_round(a.case).model_copy(update={"pillar_mm": pillar_mm, "only_out": True}),)
+    return ()
+
+
+def _from_edge(a: Analysis, x: BoughtSheet, j: Joint) -> tuple[float, float, bool, BoughtSheet, Joint]:
+    """How far a screw is from its sheet's edge, how far it should be, and whether the nearest edge is one at the side."""
+    sheet = a.case.part(x.part).sheet
+    assert sheet is not None
+    (u, v), us, vs = a.case.face(x.face).on(j.at), [p[0] for p in sheet.outline], [p[1] for p in sheet.outline]
+    level, upright = min(u - min(us), max(us) - u), min(v - min(vs), max(vs) - v)
+    limit = val(f"sheet.{x.material}.edge") * val(f"fasteners.{j.thread}.d")
+    return min(level, upright), limit, level <= upright or x.face == "top", x, j
+
+
+def _printed(a: Analysis) -> Construction:
+    """The same frame with covers that are printed, and cut to the bed where they must be."""
+    way = usual(a.design, "frame and covers")
+    return way.model_copy(update={"sheet": ()})
+
+
+def _stock(x: BoughtSheet, way: str) -> float:
+    return val(f"sheet.{x.material}.stock_{way}")
