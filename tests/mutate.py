@@ -96,6 +96,7 @@ def constructions(r: Random, mm: float) -> list[dict[str, Any]]:
         {"kind": "open bench", "gusset_mm": mm},
         {"kind": "tray in a sleeve", "opens": r.choice(["front", "back", "left", "right"]), "joint_thread": thread},
         {"kind": "core and wrap", "lip_mm": mm, "joint_thread": thread},
+        {"kind": "sliding panels", "post_mm": mm, "joint_thread": thread},
         {
             "kind": "frame and covers",
             "beam_mm": mm,

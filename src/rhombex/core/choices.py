@@ -22,6 +22,7 @@ ROOM = ("component-in-part", "part-in-rim", "parts-overlap", "cannot-be-put-on")
 GIVES_UP = {
     "two halves": "one way in only; the seam runs all round",
     "tray in a sleeve": "plugs are pulled before it comes out; nothing can be cut that stands across its way",
+    "sliding panels": "posts in the corners of the room; panels bind unless a coupon was printed first",
     "frame and covers": "many screws and parts; seams at every edge",
     "core and wrap": "everything must be passed through the top of the wrap; screws are seen on both sides",
     "corners and sheet": "sheet must be cut and drilled; square corners",
@@ -30,6 +31,7 @@ GIVES_UP = {
 SUITS = {
     "two halves": "small boards and storage boxes: few parts, closed all round",
     "tray in a sleeve": "what is opened often: all of it comes out in one piece, cables and all",
+    "sliding panels": "a clean outside, and large boards: every side lies flat on the bed",
     "frame and covers": "displays and large boards: every side comes off by itself",
     "core and wrap": "the smallest case: all stands open once the wrap is off",
     "corners and sheet": "windows, and walls larger than the bed",

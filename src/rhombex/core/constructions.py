@@ -153,7 +153,31 @@ class CornersAndSheet(Frozen):
         """Corners stand in any room."""
 
 
+class SlidingPanels(Frozen):
+    """Flat panels that slide down between grooved posts on the floor, and a top screwed to the posts that locks them. A post takes a square
+    of `post_mm` of the room."""
+
+    kind: Literal["sliding panels"] = "sliding panels"
+    post_mm: Annotated[float, Field(ge=8, le=60)] = 10.0
+    joint_thread: Holding = "insert"
+    top_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
+
+    def raised(self, by_mm: float, high_mm: float) -> Self:
+        """Panels are as high as the room."""
+        return self
+
+    def check(self, high_mm: float) -> None:
+        """Panels stand in any room."""
+
+
 Construction = Annotated[
-    TwoHalves | LoosePanels | OpenBench | TrayInASleeve | CoreAndWrap | FrameAndCovers | CornersAndSheet,
+    TwoHalves
+    | LoosePanels
+    | OpenBench
+    | TrayInASleeve
+    | SlidingPanels
+    | CoreAndWrap
+    | FrameAndCovers
+    | CornersAndSheet,
     Field(discriminator="kind"),
 ]

@@ -129,6 +129,12 @@ export const CONTROLS: Record<Construction["kind"], Controls> = {
     top: "Top",
     corners: true,
   },
+  "sliding panels": {
+    Numbers: number("sliding panels", "post_mm", "Posts"),
+    Choices: threads("Top threads"),
+    top: "Top",
+    corners: true,
+  },
   "core and wrap": {
     Numbers: number("core and wrap", "lip_mm", "Lip"),
     Choices: threads("Wrap threads"),

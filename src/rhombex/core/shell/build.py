@@ -14,6 +14,7 @@ from rhombex.core.constructions import (
     FrameAndCovers,
     LoosePanels,
     OpenBench,
+    SlidingPanels,
     TrayInASleeve,
     TwoHalves,
 )
@@ -26,6 +27,7 @@ from rhombex.core.shell import (
     frame_and_covers,
     loose_panels,
     open_bench,
+    sliding_panels,
     tray_in_a_sleeve,
     two_halves,
 )
@@ -38,6 +40,7 @@ BUILDERS: dict[type, Callable[[Design, Any, Printer, tuple[Thing, ...], Faults],
     TwoHalves: two_halves.build,
     LoosePanels: loose_panels.build,
     OpenBench: open_bench.build,
+    SlidingPanels: sliding_panels.build,
     CoreAndWrap: core_and_wrap.build,
     FrameAndCovers: frame_and_covers.build,
     CornersAndSheet: corners_and_sheet.build,

@@ -13,6 +13,7 @@ from rhombex.core.constructions import (
     FrameAndCovers,
     Holding,
     OpenBench,
+    SlidingPanels,
     TrayInASleeve,
     TwoHalves,
 )
@@ -79,6 +80,10 @@ def _corners(design: Design) -> Construction:
     return CornersAndSheet(joint_thread=holding(design))
 
 
+def _panels(design: Design) -> Construction:
+    return SlidingPanels(joint_thread=holding(design))
+
+
 def _bench(design: Design) -> Construction:
     return OpenBench()
 
@@ -86,6 +91,7 @@ def _bench(design: Design) -> Construction:
 _USUAL: dict[str, Callable[[Design], Construction]] = {
     "two halves": _halves,
     "tray in a sleeve": _tray,
+    "sliding panels": _panels,
     "frame and covers": _frame,
     "core and wrap": _core,
     "corners and sheet": _corners,

@@ -1,0 +1,274 @@
+"""Sliding panels: four flat panels slide down between grooved posts on the floor, and a screwed top locks them all.
+
+A panel is flush with the posts outside: its edges are tongues of its inner half, which run behind the posts' outer cheeks.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from rhombex.core.bench.arrange import Thing, outer_size
+from rhombex.core.bench.gaps import cavity
+from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Wall
+from rhombex.core.constructions import SlidingPanels
+from rhombex.core.design import Design, Direction
+from rhombex.core.faults import Faults
+from rhombex.core.fit.allowance import fit, round_hole
+from rhombex.core.fit.bead import line_width_mm
+from rhombex.core.fit.joints import clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm
+from rhombex.core.geometry.recipe import (
+    Difference,
+    Filled,
+    Intersection,
+    Solid,
+    Union,
+    block,
+    prism,
+    rect,
+    rounded,
+    through,
+)
+from rhombex.core.reference import val
+from rhombex.core.shell.box import box_faces, feet_of
+from rhombex.core.shell.mounts import mounts_of
+from rhombex.core.shell.posts import with_posts
+from rhombex.core.shell.solids import OVER, bore, foot_seats
+from rhombex.core.space import Box, Face
+from rhombex.core.workshop.printer import Printer
+
+BASE, TOP = "base", "top"
+SIDES: tuple[Face, ...] = ("front", "back", "left", "right")
+TONGUE_MM = 4.0  # how far a panel's edge runs behind the posts; common practice
+TOP_TRAVEL_MM = 40.0
+# a panel is printed with its tongues on the bed: on its inner face
+_INNER: dict[Face, Direction] = {"front": "back", "back": "front", "left": "right", "right": "left"}
+
+
+@dataclass(frozen=True)
+class Grooves:
+    """Sizes of posts and panels: the post's outer side, how much of it is in the room, the gap all round a tongue, its thickness, and how
+    far from the outside it lies."""
+
+    post: float
+    inside: float
+    gap: float
+    tongue: float
+    behind: float
+    radius: float
+
+
+def panel_name(face: str) -> str:
+    """The name of the panel that closes a side."""
+    return f"panel-{face}"
+
+
+def grooves_of(design: Design, kind: SlidingPanels, printer: Printer) -> Grooves:
+    """The sizes for a printer: gaps are the allowance of sliding fits over the longest panel."""
+    s, (w, d, _) = design.shell, outer_size(design)
+    names = (BASE, *(panel_name(f) for f in SIDES))
+    inside = min(kind.post_mm, s.inner_mm[0] / 2 - 2, s.inner_mm[1] / 2 - 2)
+    return Grooves(
+        post=s.wall_mm + inside,
+        inside=inside,
+        gap=fit(design, printer, "tongue_side", names, max(w, d)).value,
+        tongue=s.wall_mm / 2,
+        behind=s.wall_mm / 2,
+        radius=min(s.corner_radius_mm, max(s.wall_mm + inside - TONGUE_MM - 1.0, 0.0)),
+    )
+
+
+def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[Thing, ...], faults: Faults) -> Built:
+    """Base with posts, four panels and a top. Posts or screws that cannot be planned are noted, and the rest stands."""
+    s, outer = design.shell, outer_size(design)
+    w, d, h = outer
+    g = grooves_of(design, kind, printer)
+    clear: dict[Face, tuple[float, float, float, float]] = {}
+    for f in SIDES:
+        wide = w if f in ("front", "back") else d
+        clear[f] = (g.post + g.gap, s.floor_mm + g.gap, wide - g.post - g.gap, h - s.lid_mm - g.gap)
+    clear |= dict.fromkeys(("top", "bottom"), (g.post, g.post, w - g.post, d - g.post))
+    faces = box_faces(design, clear)
+    no_mounts: tuple[Mount, ...] = ()
+    no_joints: tuple[Joint, ...] = ()
+    mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, BASE), no_mounts)
+    joints = faults.attempt("stage", "screws of the top", lambda: _screws(design, kind, printer, g), no_joints)
+    case = Case(
+        kind=kind.kind,
+        box_mm=outer,
+        cavity=cavity(design),
+        inner_radius_mm=0.3,
+        line_mm=line_width_mm(design.process_of(BASE), printer),
+        parts=(
+            Part(
+                name=BASE,
+                size_mm=(w, d, h - s.lid_mm),
+                down="bottom",
+                plates=(Flat(name="floor", thick_mm=s.floor_mm, flat=True),),
+                warm=True,
+            ),
+            *(_panel(design, f, outer, g) for f in SIDES),
+            Part(
+                name=TOP,
+                size_mm=(w, d, s.lid_mm),
+                down="top",
+                plates=(Flat(name="top", thick_mm=s.lid_mm, flat=True),),
+                warm=True,
+                put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=TOP_TRAVEL_MM),
+                shown="its outer face takes the texture of the bed",
+            ),
+        ),
+        faces=faces,
+        walls=_walls(design, faces, g),
+        seams=tuple(
+            Seam(axis=2, at_mm=z, below_mm=below, above_mm=0.0, parts=(part, panel_name("front")), path="")
+            for z, below, part in ((s.floor_mm, 0.0, BASE), (h - s.lid_mm, g.gap, TOP))
+        ),
+        joints=joints,
+        wanted_joints=4,
+        held=TOP,
+        mounts=mounts,
+        feet=feet_of(design, mounts),
+        foot_d_mm=val("printing.feature.foot_d"),
+        footed=BASE,
+        pillar_mm=g.inside,
+    )
+    bodies: dict[str, Body] = {
+        BASE: lambda tools: _base(design, case, g, tools),
+        TOP: lambda tools: _top(design, case, g, tools),
+    }
+    for f in SIDES:
+        bodies[panel_name(f)] = _panel_body(design, case.face(f), g)
+    return Built(case, bodies)
+
+
+def _panel(design: Design, face: Face, outer: tuple[float, float, float], g: Grooves) -> Part:
+    s, (w, d, h) = design.shell, outer
+    wide = (w if face in ("front", "back") else d) - 2 * (g.post - TONGUE_MM)
+    high = h - s.lid_mm - g.gap - s.floor_mm
+    return Part(
+        name=panel_name(face),
+        size_mm=(wide, s.wall_mm, high) if face in ("front", "back") else (s.wall_mm, wide, high),
+        down=_INNER[face],
+        plates=(Flat(name=f"panel of the {face}", thick_mm=s.wall_mm, flat=True),),
+        warm=True,
+        put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=high),
+        shown="it lies on its inner face, so that its tongues need no support",
+    )
+
+
+def _walls(design: Design, faces: tuple[CaseFace, ...], g: Grooves) -> tuple[Wall, ...]:
+    s, out = design.shell, []
+    for face in faces:
+        wide, high = face.size_mm
+        if face.id in ("top", "bottom"):
+            part = TOP if face.id == "top" else BASE
+            out.append(Wall(face=face.id, part=part, lo_mm=(0, 0), hi_mm=face.size_mm, depth_mm=face.thick_mm))
+            continue
+        top = high - s.lid_mm
+        edge = g.post - TONGUE_MM
+        out += [
+            Wall(
+                face=face.id,
+                part=panel_name(face.id),
+                lo_mm=(edge, s.floor_mm),
+                hi_mm=(wide - edge, top - g.gap),
+                depth_mm=s.wall_mm,
+            ),
+            Wall(face=face.id, part=BASE, lo_mm=(0, 0), hi_mm=(g.post, top), depth_mm=g.post),
+            Wall(face=face.id, part=BASE, lo_mm=(wide - g.post, 0), hi_mm=(wide, top), depth_mm=g.post),
+            Wall(face=face.id, part=BASE, lo_mm=(g.post, 0), hi_mm=(wide - g.post, s.floor_mm), depth_mm=s.wall_mm),
+            Wall(face=face.id, part=TOP, lo_mm=(0, top), hi_mm=(wide, high), depth_mm=s.wall_mm),
+        ]
+    return tuple(out)
+
+
+def _screws(design: Design, kind: SlidingPanels, printer: Printer, g: Grooves) -> tuple[Joint, ...]:
+    """A screw through the top into each post."""
+    s, (w, d, h) = design.shell, outer_size(design)
+    z = h - s.lid_mm
+    sink = min(val("fasteners.M3.head_k") + 0.3, s.lid_mm - 1.2)
+    sink = sink if sink > 0.4 else 0.0  # a top too thin for it: heads stand proud
+    grip = s.lid_mm - sink
+    least, most = engagement_mm("M3", kind.joint_thread)
+    length = kind.top_screw_mm if kind.top_screw_mm is not None else screw_mm("M3", grip, least, most)
+    hole, free = hole_mm("M3", kind.joint_thread), clearance_mm("M3")
+    hole += round_hole(design, printer, (BASE,), 2, hole)[0].value
+    free += round_hole(design, printer, (TOP,), 2, free)[0].value
+    deep = min(hole_depth_mm("M3", kind.joint_thread), z - 0.8)
+    at = s.wall_mm + g.inside / 2
+    r = g.inside / 2
+    return tuple(
+        Joint(
+            id=f"top-{k}",
+            name=TOP,
+            holds=TOP,
+            into=BASE,
+            at=(x, y, z),
+            along=(0.0, 0.0, -1.0),
+            boss=Box((x - r, y - r, 0.0), (x + r, y + r, h)),
+            thread="M3",
+            holding=kind.joint_thread,
+            od_mm=g.inside,
+            hole_mm=hole,
+            hole_depth_mm=deep,
+            clearance_mm=free,
+            head_d_mm=val("fasteners.M3.head_d") + 0.6,
+            head_depth_mm=sink,
+            grip_mm=grip,
+            screw_mm=length,
+            engagement_mm=(length - grip) if length else 0.0,
+            opened=True,
+            thread_path="shell.construction.joint_thread",
+            screw_path="shell.construction.top_screw_mm",
+        )
+        for k, (x, y) in enumerate(((at, at), (w - at, at), (at, d - at), (w - at, d - at)), 1)
+    )
+
+
+def _base(design: Design, case: Case, g: Grooves, tools: tuple[Solid, ...]) -> Solid:
+    s, (w, d, h) = design.shell, case.box_mm
+    outline, top = rounded(0, 0, w, d, g.radius), h - s.lid_mm
+    corners = [(x, y) for x in (0.0, w - g.post) for y in (0.0, d - g.post)]
+    columns = [block(Box((x, y, s.floor_mm / 2), (x + g.post, y + g.post, top))) for x, y in corners]
+    posts = Intersection(Union(tuple(columns)), prism(outline, 0, top))
+    # the way of every tongue, a gap all round it, from the floor up
+    near, far, length = g.behind - g.gap, s.wall_mm + g.gap, TONGUE_MM + g.gap
+    ways: list[Solid] = []
+    for lo, hi in ((near, far), (d - far, d - near)):
+        for x in (g.post - length, w - g.post - OVER):
+            ways.append(block(Box((x, lo, s.floor_mm), (x + length + OVER, hi, top + OVER))))
+    for lo, hi in ((near, far), (w - far, w - near)):
+        for y in (g.post - length, d - g.post - OVER):
+            ways.append(block(Box((lo, y, s.floor_mm), (hi, y + length + OVER, top + OVER))))
+    body = Union((prism(outline, 0, s.floor_mm), Difference(posts, tuple(ways))))
+    holes = [bore(j.at, j.along, j.hole_mm, -OVER, j.hole_depth_mm) for j in case.joints]
+    walls = Difference(body, (*holes, *foot_seats(design, case), *tools))
+    return Filled(with_posts(walls, case, BASE, outline, s.floor_mm / 2))
+
+
+def _top(design: Design, case: Case, g: Grooves, tools: tuple[Solid, ...]) -> Solid:
+    s, (w, d, h) = design.shell, case.box_mm
+    holes: list[Solid] = []
+    for j in case.joints:
+        holes.append(bore(j.at, j.along, j.clearance_mm, -s.lid_mm - OVER, OVER))
+        if j.head_depth_mm > 0:
+            holes.append(bore(j.at, j.along, j.head_d_mm, -s.lid_mm - OVER, j.head_depth_mm - s.lid_mm))
+    return Filled(Difference(prism(rounded(0, 0, w, d, g.radius), h - s.lid_mm, h), (*holes, *tools)))
+
+
+def _panel_body(design: Design, face: CaseFace, g: Grooves) -> Body:
+    s, (wide, high) = design.shell, face.size_mm
+    v0, v1 = s.floor_mm, high - s.lid_mm - g.gap
+    outer = rect(g.post + g.gap, v0, wide - g.post - g.gap, v1)
+    inner = rect(g.post - TONGUE_MM, v0, wide - g.post + TONGUE_MM, v1)
+
+    def body(tools: tuple[Solid, ...]) -> Solid:
+        plate = Union(
+            (
+                through([outer], face.frame, -s.wall_mm, 0.0),
+                through([inner], face.frame, -s.wall_mm, -g.behind),
+            )
+        )
+        return Filled(Difference(plate, tools))
+
+    return body
