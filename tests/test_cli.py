@@ -281,3 +281,25 @@ def test_power_on_the_command_line(tmp_path: Path, good_wren: Design) -> None:
     file.write_text(design_json(small))
     r = run.invoke(app, ["power", str(file)])
     assert r.exit_code == 1 and "too small" in r.stdout
+
+
+def test_constructions_on_the_command_line(clean: Path, tmp_path: Path) -> None:
+    r = run.invoke(app, ["constructions", str(clean), "--json"])
+    assert r.exit_code == 0
+    rows = json.loads(r.stdout)["constructions"]
+    assert {x["kind"] for x in rows} >= {"two halves", "tray in a sleeve", "sliding panels", "open bench"}
+    assert [x["kind"] for x in rows if x["now"]] == ["two halves"] and sum(x["recommended"] for x in rows) == 1
+    for x in rows:
+        assert {"suits", "why", "litres", "pieces", "mass_g", "time_h", "money", "screws", "bend_mm", "edits"} <= set(x)
+    said = run.invoke(app, ["constructions", str(clean)]).stdout
+    assert "Does not suit" in said and "Recommended: " in said
+
+    out = tmp_path / "tray.json"
+    assert run.invoke(app, ["construct", str(clean), "--as", "tray in a sleeve", "--out", str(out)]).exit_code == 0
+    assert json.loads(out.read_text())["shell"]["construction"]["kind"] == "tray in a sleeve"
+    found = json.loads(run.invoke(app, ["check", str(out), "--json"]).stdout)
+    assert [p["name"] for p in found["parts"]] == ["tray", "sleeve"] and all(p["watertight"] for p in found["parts"])
+    before = out.read_bytes()
+    r = run.invoke(app, ["construct", str(clean), "--as", "egg", "--out", str(out)])
+    assert r.exit_code == 2 and "no construction 'egg'" in r.stderr and "core and wrap" in r.stderr
+    assert out.read_bytes() == before

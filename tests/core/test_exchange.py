@@ -83,7 +83,6 @@ def test_mesh_and_step_agree(good_wren: Design, printer: str) -> None:
 def test_every_sample_is_exported_in_every_format() -> None:
     """*Heron panels* could not be: its hundreds of round vents lost 0.24 % between mesh and B-rep. *Wren* is in `files`."""
     heron = analyse(SCENARIOS["heron-panels"](), ARCHIVE_WORKSHOP, "preview")
-    assert set(SCENARIOS) == {"wren", "heron-panels"}
     made = package(heron, FORMATS)  # its gate holds mesh and B-rep within 0.1 % of one another
     for name, data in made.items():
         if name.endswith(".3mf"):

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from rhombex.core.constructions import LoosePanels, TwoHalves
-from rhombex.core.design import Adapter, Brief, Design, Lead, Panel, Placement, Process, Shell, VentField
-from rhombex.core.edits import Add, Construct, PutAdapter, PutLead, PutPanel, PutVent, apply
+from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, LoosePanels, TwoHalves
+from rhombex.core.design import Adapter, Brief, Design, Lead, Panel, Placement, Process, Shell, Stand, VentField
+from rhombex.core.edits import Add, Construct, PutAdapter, PutLead, PutPanel, PutVent, StackOn, apply
 
 
 def wren() -> Design:
@@ -79,4 +79,67 @@ def heron_panels() -> Design:
     return apply(d, Construct(construction=LoosePanels()))
 
 
-SCENARIOS: dict[str, Callable[[], Design]] = {"wren": wren, "heron-panels": heron_panels}
+def dunlin() -> Design:
+    """*Dunlin*, the listening post of the reading room: it hangs on a wall, a display in its front, two jacks below; children are about."""
+    d = Design(
+        name="Dunlin",
+        brief=Brief(
+            opened="yearly",
+            stands="wall",
+            around="children",
+            display=True,
+            unneeded=("board/screen", "board/audio", "board/usb-1", "board/usb-2"),
+        ),
+        shell=Shell(
+            inner_mm=(220.0, 84.0, 156.0),
+            construction=FrameAndCovers(),
+            wall_mm=3.72,
+            corner_radius_mm=3.0,
+            feet=False,
+        ),
+        process=Process(filament="PETG"),
+        printer="bench-300",
+    )
+    for p in (
+        Placement(id="display", component="display-7", name="Display", at_mm=(110.0, 0.0, 84.0), face="front"),
+        Placement(id="board", component="sbc-85x56", name="Board", at_mm=(174.5, 41.0, 6.0)),
+        Placement(id="jack-1", component="jack-3.5", name="Left jack", at_mm=(40.0, 30.0, 0.0), face="bottom"),
+        Placement(id="jack-2", component="jack-3.5", name="Right jack", at_mm=(64.0, 30.0, 0.0), face="bottom"),
+    ):
+        d = apply(d, Add(placement=p))
+    return apply(d, PutAdapter(adapter=Adapter(port="board/power", rail="5 V", watts=27)))
+
+
+def curlew() -> Design:
+    """*Curlew*, the vault's storage box: a board with its drive shield, two drives, a fan that blows out behind."""
+    d = Design(
+        name="Curlew",
+        brief=Brief(opened="yearly", stands="shelf"),
+        shell=Shell(
+            inner_mm=(180.0, 200.0, 60.0),
+            construction=CoreAndWrap(),
+            wall_mm=2.89,
+            floor_mm=3.4,
+            corner_radius_mm=6.0,
+        ),
+        process=Process(filament="PETG"),
+        printer="bench-220",
+    )
+    for p in (
+        Placement(id="board", component="sbc-85x56", name="Board", at_mm=(120.0, 33.0, 6.0)),
+        Placement(id="drive-1", component="drive-2.5", name="Drive 1", at_mm=(45.0, 134.0, 6.0)),
+        Placement(id="drive-2", component="drive-2.5", name="Drive 2", at_mm=(130.0, 134.0, 6.0)),
+        Placement(id="fan", component="fan-40x10", name="Fan", at_mm=(90.0, 0.0, 30.0), face="back"),
+    ):
+        d = apply(d, Add(placement=p))
+    shield = Placement(id="shield", component="shield-drive", name="Drive shield", at_mm=(0, 0, 0), on="board")
+    d = apply(d, StackOn(placement=shield, stand=Stand(standoff_mm=20.0)))
+    return apply(d, PutAdapter(adapter=Adapter(port="board/power", rail="5 V", watts=45)))
+
+
+SCENARIOS: dict[str, Callable[[], Design]] = {
+    "wren": wren,
+    "heron-panels": heron_panels,
+    "dunlin": dunlin,
+    "curlew": curlew,
+}
