@@ -111,6 +111,24 @@ def test_trying_other_ways_can_be_stopped(call: Calls) -> None:
     assert call.get(f"/api/jobs/{'0' * 12}").status_code == 404
 
 
+def test_constructions_are_tried_and_taken(call: Calls, at: str) -> None:
+    tried = wait(call, start(call, at, "constructions").json)
+    assert tried["state"] == "done" and tried["kind"] == "constructions"
+    ways = {w["kind"]: w for w in tried["result"]["ways"]}
+    assert tried["best"]["ways"] and len(ways) == 7
+    version = call.get(at).json["version"]
+    edits = ways["corners and sheet"]["edits"]
+    state = call.post(f"{at}/edits", {"base_version": version, "edits": edits, "said": "sheet"}).json
+    view = state["view"]
+    assert {x["part"] for x in view["sheets"]} == {f"sheet-{f}" for f in ("front", "back", "left", "right", "top")}
+    assert {t["id"]: t["comes_with"] for t in view["things"]}["fan"] == "sheet-top"
+    # a sheet has a mesh to look at and is cut by sections, though it is not printed
+    digest = next(x["case_digest"] for x in view["sheets"] if x["part"] == "sheet-top")
+    assert call.get(f"/api/meshes/{digest}").status_code == 200
+    cut = call.get(f"{at}/section?axis=x&at=90").json["pieces"]
+    assert {"sheet-top", "floor"} <= {p["part"] for p in cut}
+
+
 def gcode(call: Calls, text: str, printer: str = "bench-300") -> Any:
     return call.client.post(
         "/api/gcode",

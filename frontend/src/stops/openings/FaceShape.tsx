@@ -38,6 +38,7 @@ export function FaceShape({
   const r = faceRect(net, face, 0, 0, w, h);
   const upright = face !== "top" && face !== "bottom";
   const whole = made.faces.find((f) => f.id === face)?.whole ?? true;
+  const label = whole ? LABEL[face] : `${LABEL[face]}, open`;
   return (
     <g>
       <rect
@@ -125,9 +126,7 @@ export function FaceShape({
           })}
       </g>
       <text
-        {...(net.large
-          ? {}
-          : { role: "button", tabIndex: 0, "aria-label": `${LABEL[face]}{whole ? "" : ", open"}, larger` })}
+        {...(net.large ? {} : { role: "button", tabIndex: 0, "aria-label": `${label}, larger` })}
         x={
           net.large
             ? r.x

@@ -1,0 +1,62 @@
+"""Constructions through the real interface: the table, switching, the parts and their slips."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from .conftest import axe
+from .test_whole_way import go
+
+pytestmark = pytest.mark.browser
+
+
+def test_a_case_is_made_another_way_from_the_table(page: Page) -> None:
+    go(page, "Shell")
+    expect(page.get_by_role("heading", name="Two halves")).to_be_visible()
+    page.get_by_role("button", name="Other constructions").click()
+    table = page.get_by_role("table", name="Constructions of this arrangement")
+    rows = table.get_by_role("rowheader")
+    expect(rows).to_have_count(7, timeout=60_000)
+    expect(table.get_by_text("Recommended")).to_have_count(1)
+    expect(table.get_by_text("Does not suit: Fan has no wall to hold it")).to_be_visible()
+    row = table.get_by_role("row", name=re.compile("^corners and sheet"))
+    take = row.get_by_role("button", name="Make it so")
+    take.wait_for(timeout=60_000)  # it can be taken once all are known
+    assert axe(page) == []
+    take.click()
+
+    expect(page.get_by_role("heading", name="Corners and sheet")).to_be_visible()
+    parts = page.get_by_role("list", name="Parts of the case")
+    expect(parts.get_by_role("button")).to_have_count(10)
+    sheet = parts.get_by_role("button", name=re.compile("^sheet-top"))
+    sheet.click()
+    expect(parts.get_by_text("from bought sheet")).to_be_visible()
+    expect(parts.get_by_text(re.compile(r"4 M3 × \d+"))).to_be_visible()
+    page.locator("[data-ready=true]").wait_for()
+    assert axe(page) == []
+    expect(page.get_by_label("Corner pieces")).to_be_visible()
+    expect(page.get_by_label("Corners", exact=True)).to_have_count(0)  # square here
+
+    go(page, "Print plan")
+    expect(page.get_by_role("main").get_by_text("corner-1").first).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+    go(page, "Shell")
+    expect(page.get_by_role("heading", name="Two halves")).to_be_visible()
+    expect(parts.get_by_role("button")).to_have_count(2)
+
+
+def test_an_open_bench_is_drawn_without_walls(page: Page) -> None:
+    go(page, "Shell")
+    page.get_by_role("button", name="Other constructions").click()
+    row = page.get_by_role("row", name=re.compile("^open bench"))
+    row.get_by_role("button", name="Make it so").click(timeout=90_000)
+    expect(page.get_by_role("heading", name="Open bench")).to_be_visible()
+    expect(page.get_by_label("Lid", exact=True)).to_have_count(0)
+    expect(page.get_by_role("complementary", name="Concerns").get_by_text("Fan has no wall to hold it")).to_be_visible()
+    go(page, "Openings")
+    expect(page.get_by_text("Air: no walls hold it")).to_be_visible()
+    expect(page.get_by_text("Left, open")).to_be_visible()
+    assert axe(page) == []
