@@ -301,7 +301,15 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
         {"do": "remove-own-opening", "id": r.choice("op")},
         {"do": "remove-vent", "id": r.choice(["v", "w", "vent-back"])},
         {"do": "put-lead", "lead": lead},
-        {"do": "put-cut", "cut": {"part": r.choice(["base", "lid"]), "axis": r.choice("xy"), "at_mm": number(80)}},
+        {"do": "put-cut", "cut": {"part": r.choice(["base", "lid"]), "axis": r.choice("xyz"), "at_mm": number(80)}},
+        {
+            "do": "put-cuts",
+            "part": "base",
+            "cuts": [
+                {"part": r.choice(["base", "base", "lid"]), "axis": a, "at_mm": number(80)}
+                for a in r.choice(["x", "xy", "xxy"])
+            ],
+        },
         {"do": "free-cuts", "part": "base"},
         {"do": "lay-part", "part": r.choice(["base", "lid", "left", "a"]), "down": r.choice([*faces, None])},
         {"do": "put-panel", "panel": panel},

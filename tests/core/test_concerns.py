@@ -11,7 +11,7 @@ from rhombex.core.analysis import analyse
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.concerns import RULES, judge
-from rhombex.core.constructions import CornersAndSheet, OpenBench, TrayInASleeve
+from rhombex.core.constructions import CornersAndSheet, OpenBench, SlidingPanels, TrayInASleeve
 from rhombex.core.design import (
     Adapter,
     Design,
@@ -153,6 +153,7 @@ Trip = Callable[[Design], tuple[Edit, ...]]
 
 # code -> (edits that trip it on a clean Wren, measured number worked out by hand where it is simple)
 BENCH = Construct(construction=OpenBench())
+PANELS = Construct(construction=SlidingPanels())
 CORNERS = Construct(construction=CornersAndSheet())
 TRAY_LEFT = Construct(construction=TrayInASleeve(opens="left"))
 
@@ -189,11 +190,7 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     ),
     "part-over-bed": (lambda d: (Set(path="printer", value="bench-180"),), 171.38),
     "no-place-for-cut": (
-        lambda d: (
-            MoveWall(face="right", by_mm=60),
-            MoveWall(face="back", by_mm=50),
-            Set(path="printer", value="bench-180"),
-        ),
+        lambda d: (PANELS, MoveWall(face="right", by_mm=60), Set(path="printer", value="bench-180")),
         None,
     ),
     "part-in-floor": (lambda d: (at(d, "drive", dz=-16),), -10.0),

@@ -16,8 +16,8 @@ from rhombex.core.case import Joint
 from rhombex.core.choices import choices, made_so
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import CoreAndWrap, CornersAndSheet, FrameAndCovers, OpenBench, TrayInASleeve, TwoHalves
-from rhombex.core.design import Brief, Design
-from rhombex.core.edits import Construct, Move, Set, Together, apply, read_edit
+from rhombex.core.design import Brief, Design, PinnedCut
+from rhombex.core.edits import Construct, Move, PutCuts, Set, Together, apply, read_edit
 from rhombex.core.exchange.package import package
 from rhombex.core.exchange.write_flat import flat_dxf, flat_svg
 from rhombex.core.geometry import mesh_kernel as mk
@@ -210,6 +210,77 @@ def test_a_hole_over_the_edge_of_a_sheet_is_cut_out_of_it(good_wren: Design) -> 
     mesh = mk.evaluate(a.recipes[front.part], mk.FILE_TOL)
     assert (ring.area - holes) * front.thick_mm == pytest.approx(mesh.volume(), rel=1e-3)
     assert "joint-cuts-opening" in {f.code for f in judge(a)}
+
+
+LARGE = (300.0, 180.0, 150.0)
+VAST = (420.0, 380.0, 120.0)
+
+
+@pytest.mark.parametrize(
+    ("kind", "size", "part", "count"),
+    [
+        ("frame and covers", LARGE, "cover-front", 2),
+        ("frame and covers", VAST, "cover-left", 2),
+        ("frame and covers", VAST, "cover-top", 6),
+        ("tray in a sleeve", LARGE, "sleeve", 2),
+        ("tray in a sleeve", VAST, "tray", 6),
+        ("core and wrap", VAST, "wrap", 6),
+    ],
+)
+def test_walls_that_stand_are_cut_to_the_bed_too(
+    good_wren: Design, kind: str, size: tuple[float, float, float], part: str, count: int
+) -> None:
+    """Least pieces; each fits; together they are the part, less the dowels' holes; every two neighbours share a dowel."""
+    edits = (Construct(construction=usual(good_wren, kind)), Set(path="shell.inner_mm", value=size))
+    a = analyse(apply(good_wren, Together(edits=edits)), ARCHIVE_WORKSHOP, "preview")
+    cuts = next(c for c in a.cuts if c.part == part)
+    assert len(cuts.pieces) == count and all(p.fits_bed for p in cuts.pieces)
+    lying = [p for p in a.pieces if p.part == part]
+    assert all(p.watertight and p.bodies == 1 for p in lying)
+    pieces = {p.name: mk.evaluate(a.pieces_in_case[p.name], mk.FILE_TOL) for p in lying}
+    whole = mk.evaluate(a.recipes[part], mk.FILE_TOL)
+    for (one, m), (other, q) in itertools.combinations(pieces.items(), 2):
+        assert (m ^ q).volume() < 1e-3, (one, other)
+    left = whole
+    for m in pieces.values():
+        left = left - m
+    axis = next(p for p in a.case.parts if p.name == part).seat.axis  # type: ignore[union-attr]
+    dowels = [(i, c.at_mm, q, z) for c in cuts.cuts for i in ("xyz".index(c.axis),) for q, z in c.dowels]
+    joined: set[frozenset[str]] = set()
+    for i, at, q, z in dowels:
+        centre = [0.0, 0.0, 0.0]
+        centre[i], centre[3 - i - axis], centre[axis] = at, q, z
+        along = tuple(float(k == i) for k in range(3))
+        hole = mk.evaluate(bore(tuple(centre), along, 3.0, -5.9, 5.9), mk.FILE_TOL)  # type: ignore[arg-type]
+        assert all((m ^ hole).volume() < 0.02 for m in pieces.values())
+        sleeve = mk.evaluate(bore(tuple(centre), along, 5.6, -5.0, 5.0), mk.FILE_TOL) - hole  # type: ignore[arg-type]
+        sides = frozenset(n for n, m in pieces.items() if (m ^ sleeve).volume() > 0.25 * sleeve.volume())
+        assert len(sides) == 2, "a dowel sits in plastic on both sides"
+        joined.add(sides)
+    assert left.volume() < len(dowels) * 10 * np.pi * 1.7**2  # nothing is missing but holes
+    rows = {i: sorted(c.at_mm for c in cuts.cuts if "xyz".index(c.axis) == i) for i in range(3)}
+    neighbours = sum(
+        len(at) * np.prod([len(rows[k]) + 1 for k in range(3) if k != i], dtype=int) for i, at in rows.items()
+    )
+    assert len(joined) == neighbours
+
+
+def test_moving_one_cut_of_several_leaves_the_others(good_wren: Design) -> None:
+    edits = (Construct(construction=FrameAndCovers()), Set(path="shell.inner_mm", value=VAST))
+    d = apply(good_wren, Together(edits=edits))
+    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    cuts = next(c for c in a.cuts if c.part == "cover-top").cuts
+    pinned = tuple(
+        PinnedCut(part="cover-top", axis=c.axis, at_mm=c.inside_mm + (4 if k == 0 else 0)) for k, c in enumerate(cuts)
+    )
+    moved = analyse(apply(d, PutCuts(part="cover-top", cuts=pinned)), ARCHIVE_WORKSHOP, "preview")
+    now = next(c for c in moved.cuts if c.part == "cover-top").cuts
+    assert sorted(c.at_mm for c in now) == pytest.approx(
+        sorted(c.at_mm + (4 if k == 0 else 0) for k, c in enumerate(cuts))
+    )
+    assert all(c.pinned for c in now) and sum(p.part == "cover-top" for p in moved.pieces) == 6
+    with pytest.raises(DesignError, match="another part"):
+        apply(d, PutCuts(part="floor", cuts=pinned))
 
 
 def test_a_part_carries_what_is_fixed_to_it(made: dict[str, Analysis]) -> None:

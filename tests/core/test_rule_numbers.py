@@ -189,14 +189,15 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "The base is 3.4 mm larger than the bed: cut into 2",
         ("Brim of 2.3 mm instead of 4", "Print on Bench 220"),
     ),
+    # 165.6 + 60 + 2 x 2.89 less twice (12.89 - 4), on a bed of 180 less edge and brim
     "no-place-for-cut": (
         "stop",
-        63.38,
+        45.6,
         "at most",
         0.0,
         2,
-        "No straight cut divides the base",
-        ("Print on Bench 220", "Print on Bench 300"),
+        "No straight cut divides the panel-front",
+        ("Print on Bench 300", "Make it a frame with covers"),
     ),
     "part-in-floor": (
         "stop",
@@ -729,6 +730,10 @@ SHORT: dict[tuple[str, str], str] = {
         "header-does-not-mate",
         "Take 11 mm standoffs",
     ): "the board sinks onto its cooler; the extender, which does not, is first",
+    (
+        "no-place-for-cut",
+        "Make it a frame with covers",
+    ): "openings fill so low a cover; the larger bed is first",
     (
         "cannot-be-put-on",
         "Make the case in two halves",

@@ -184,12 +184,13 @@ class Flat(Frozen):
 
 
 class Seat(Frozen):
-    """Where dowels can sit in a part that is cut: on the plate between its outer face at z `outer_mm` and its inner face at `inner_mm`,
-    `edge_mm` clear of the cavity's sides."""
+    """Where dowels can sit in a part that is cut: on the plate across `axis` between its outer face at `outer_mm` and its inner face at
+    `inner_mm`, `edge_mm` clear of the cavity's sides."""
 
     outer_mm: float
     inner_mm: float
     edge_mm: float
+    axis: int = 2
 
 
 class PutOn(Frozen):

@@ -123,10 +123,10 @@ class VentField(Frozen):
 
 
 class PinnedCut(Frozen):
-    """A cut that a hand put at a place: part, axis, distance from the cavity's left or front."""
+    """A cut that a hand put at a place: part, axis, distance from the cavity's left, front or floor."""
 
     part: PartKey
-    axis: Literal["x", "y"]
+    axis: Literal["x", "y", "z"]
     at_mm: Place
 
 

@@ -202,10 +202,18 @@ class PutLead(Frozen):
 
 
 class PutCut(Frozen):
-    """Pin a part's cut to a place."""
+    """Pin a part's cut to a place; it is the only one then."""
 
     do: Literal["put-cut"] = "put-cut"
     cut: PinnedCut
+
+
+class PutCuts(Frozen):
+    """Pin all cuts of a part, so that one can be moved while the others stay."""
+
+    do: Literal["put-cuts"] = "put-cuts"
+    part: PartKey
+    cuts: Annotated[tuple[PinnedCut, ...], Field(min_length=1, max_length=20)]
 
 
 class FreeCuts(Frozen):
@@ -368,6 +376,7 @@ Edit = Annotated[
     | RemoveVent
     | PutLead
     | PutCut
+    | PutCuts
     | FreeCuts
     | PrintPart
     | LayPart
@@ -526,6 +535,10 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"leads": _upsert(d.leads, lead, "id")}
         case PutCut(cut=cut):
             return {"cuts": (*(c for c in d.cuts if c.part != cut.part), cut)}
+        case PutCuts(part=part, cuts=cuts):
+            if any(c.part != part for c in cuts):
+                raise DesignError("edit.cuts", f"a cut is of another part than the {part}")
+            return {"cuts": (*(c for c in d.cuts if c.part != part), *cuts)}
         case FreeCuts(part=part):
             return {"cuts": tuple(c for c in d.cuts if c.part != part)}
         case PrintPart(part=part, process=process):

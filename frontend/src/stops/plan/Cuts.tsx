@@ -9,14 +9,27 @@ export function Cuts({ state, act }: SheetProps) {
       <h2 className="mb-1 text-[15px]">Cuts</h2>
       {state.view.cuts.map((c) =>
         c.cuts.map((cut) => (
-          <div key={`${c.part}-${cut.at_mm}`} className="flex flex-wrap items-baseline gap-4 py-1">
-            <span className="w-14 font-medium">{c.part}</span>
+          <div
+            key={`${c.part}-${cut.axis}-${cut.at_mm}`}
+            className="flex flex-wrap items-baseline gap-4 py-1"
+          >
+            <span className="w-24 font-medium">{c.part}</span>
             <NumberField
-              label={`from the ${cut.axis === "x" ? "left" : "front"}`}
+              label={`from the ${{ x: "left", y: "front", z: "floor" }[cut.axis]}`}
               value={cut.inside_mm}
               onCommit={(v) =>
                 void act.edit(
-                  [{ do: "put-cut", cut: { part: c.part, axis: cut.axis, at_mm: v } }],
+                  [
+                    {
+                      do: "put-cuts",
+                      part: c.part,
+                      cuts: c.cuts.map((x) => ({
+                        part: c.part,
+                        axis: x.axis,
+                        at_mm: x === cut ? v : x.inside_mm,
+                      })),
+                    },
+                  ],
                   `cut the ${c.part} at ${v}`,
                 )
               }

@@ -232,7 +232,7 @@ function CaseModel({ state, open, cut, parts, chosen, onReady }: Props & { onRea
         const at: [number, number, number] = [
           x + (along === "x" ? apart : 0),
           y + (along === "y" ? apart : 0),
-          z,
+          z + (along === "z" ? apart : 0),
         ];
         return (
           <group key={p.name} position={at}>

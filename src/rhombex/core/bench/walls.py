@@ -39,9 +39,7 @@ def moved_walls(d: Design, out_mm: dict[Face, float]) -> dict[str, Any]:
     corner: Vec3 = tuple(out_mm.get(face, 0.0) for face in _LOW)  # type: ignore[assignment]
     if any(corner):
         change["placements"] = shifted(d.placements, corner, None)
-        change["cuts"] = tuple(
-            c.model_copy(update={"at_mm": c.at_mm + corner[0 if c.axis == "x" else 1]}) for c in d.cuts
-        )
+        change["cuts"] = tuple(c.model_copy(update={"at_mm": c.at_mm + corner["xyz".index(c.axis)]}) for c in d.cuts)
     faces = {face_of_port(d, o.port) for o in d.openings} | {v.face for v in d.vents} | {o.face for o in d.own_openings}
     by_face: dict[Face, Vec2] = {f: _on_face(f, out_mm) for f in faces if f is not None}
     if any(any(by) for by in by_face.values()):

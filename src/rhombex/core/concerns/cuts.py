@@ -7,10 +7,12 @@ from collections.abc import Iterator
 from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.cuts.pieces import usable_bed
-from rhombex.core.edits import FreeCuts, Set
+from rhombex.core.cuts.pieces import PartCuts, usable_bed
+from rhombex.core.edits import Construct, FreeCuts, Set
 from rhombex.core.reference import ref
+from rhombex.core.shell.offers import usual
 from rhombex.core.trail import given
+from rhombex.core.workshop.printer import Printer
 
 
 @concern("part-over-bed", "cuts")
@@ -78,19 +80,38 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
                 given("bed left along x", c.usable_mm[0]),
                 given("bed left along y", c.usable_mm[1]),
             ),
-            reason="It is larger than the bed both ways, and cuts run one way only."
-            if min(c.bbox_mm[:2]) > max(c.usable_mm[:2])
+            reason="It is made in one piece: dowels would stand on the side that it lies on."
+            if a.case.part(c.part).seat is None
             else "Everywhere within reach a cut would go through "
             + _list({s.why for s in c.strips if not s.soft})
-            + ", or finds no place for two dowels.",
+            + ", or finds no place for dowels.",
             source=str(ref("limits.cut.seam_to_feature")),
             subjects=(c.part,),
-            remedies=tuple(
-                Remedy(label=f"Print on {p.name}", edits=(Set(path="printer", value=p.key),))
-                for p in a.workshop.printers
-                if p.bed_mm[0] > a.printer.bed_mm[0]
-            )[:2],
+            remedies=(
+                *tuple(
+                    Remedy(label=f"Print on {p.name}", edits=(Set(path="printer", value=p.key),))
+                    for p in a.workshop.printers
+                    if p.bed_mm[0] > a.printer.bed_mm[0]
+                    and (a.case.part(c.part).seat is not None or _whole_on(a, c, p))
+                )[:2],
+                *_as_covers(a, c.part),
+            ),
         )
+
+
+def _whole_on(a: Analysis, c: PartCuts, printer: Printer) -> bool:
+    """Whether a part that is not cut fits the bed of another printer."""
+    bed = usable_bed(a.design.process_of(c.part), printer)
+    x, y, z = c.pieces[0].bbox_mm
+    return z <= bed[2] and ((x <= bed[0] and y <= bed[1]) or (y <= bed[0] and x <= bed[1]))
+
+
+def _as_covers(a: Analysis, part: str) -> tuple[Remedy, ...]:
+    """Panels between posts are whole; covers on a frame can be cut."""
+    if a.case.kind != "sliding panels" or a.case.part(part).seat is not None:
+        return ()
+    way = usual(a.design, "frame and covers")
+    return (Remedy(label="Make it a frame with covers", edits=(Construct(construction=way),)),)
 
 
 def _list(words: set[str]) -> str:

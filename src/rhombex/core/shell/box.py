@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from rhombex.core.bench.arrange import outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import CaseFace, Mount
+from rhombex.core.case import CaseFace, Mount, Seat
 from rhombex.core.design import Design
 from rhombex.core.reference import val
-from rhombex.core.space import FACES, Face, Vec2, face_frame, face_origin, face_size
+from rhombex.core.space import FACES, OUTWARD, Face, Vec2, face_frame, face_origin, face_size, normal_axis
 
 Clear = dict[Face, tuple[float, float, float, float]]
 
@@ -20,6 +20,13 @@ def face_thickness(design: Design, face: Face) -> float:
 def inner_radius_mm(design: Design) -> float:
     """Radius of the upright corners inside, the wall being as thick there as elsewhere."""
     return max(design.shell.corner_radius_mm - design.shell.wall_mm, 0.3)
+
+
+def seat_of(design: Design, face: Face, edge_mm: float) -> Seat:
+    """Where dowels sit in a flat wall of a face: on its inner side."""
+    axis, size, thick = normal_axis(face), outer_size(design), face_thickness(design, face)
+    outer = size[axis] if OUTWARD[face][axis] > 0 else 0.0
+    return Seat(outer_mm=outer, inner_mm=outer - OUTWARD[face][axis] * thick, edge_mm=edge_mm, axis=axis)
 
 
 def box_faces(design: Design, clear: Clear, whole: frozenset[Face] = frozenset(FACES)) -> tuple[CaseFace, ...]:

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Sheet, Wall
+from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Seat, Sheet, Wall
 from rhombex.core.constructions import Holding, Material
 from rhombex.core.design import Design, Direction
 from rhombex.core.faults import Faults
@@ -18,7 +18,7 @@ from rhombex.core.fit.bead import line_width_mm
 from rhombex.core.fit.joints import clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm
 from rhombex.core.geometry.recipe import Difference, Filled, Loop, Solid, block, rect, through
 from rhombex.core.reference import val
-from rhombex.core.shell.box import box_faces, face_thickness, feet_of
+from rhombex.core.shell.box import box_faces, face_thickness, feet_of, seat_of
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.solids import OVER, bore, foot_seats
@@ -118,6 +118,7 @@ def build_framed(
                 size_mm=(w, d, s.floor_mm),
                 down="bottom",
                 plates=(Flat(name="floor", thick_mm=s.floor_mm, flat=True),),
+                seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=s.wall_mm),
             ),
             *(_corner_part(c, framing) for c in corners),
             *(_cover(design, framing, f, outlines[f], faces) for f in COVERS),
@@ -174,6 +175,7 @@ def _cover(design: Design, framing: Framing, face: Face, outline: Loop, faces: t
         down=face,
         plates=(Flat(name=f"cover of the {face}", thick_mm=thick, flat=True),),
         warm=face not in framing.sheet,
+        seat=None if face in framing.sheet else seat_of(design, face, design.shell.wall_mm if face == "top" else 0.0),
         put_on=PutOn(along=(-out[0] + 0.0, -out[1] + 0.0, -out[2] + 0.0), travel_mm=COVER_TRAVEL_MM),
         shown="its outer face takes the texture of the bed",
         sheet=Sheet(material=framing.material, thick_mm=thick, face=face, outline=outline)

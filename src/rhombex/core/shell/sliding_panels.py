@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Wall
+from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Seat, Wall
 from rhombex.core.constructions import SlidingPanels
 from rhombex.core.design import Design, Direction
 from rhombex.core.faults import Faults
@@ -105,6 +105,7 @@ def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[T
                 down="bottom",
                 plates=(Flat(name="floor", thick_mm=s.floor_mm, flat=True),),
                 warm=True,
+                seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=s.wall_mm),
             ),
             *(_panel(design, f, outer, g) for f in SIDES),
             Part(
@@ -113,6 +114,7 @@ def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[T
                 down="top",
                 plates=(Flat(name="top", thick_mm=s.lid_mm, flat=True),),
                 warm=True,
+                seat=Seat(outer_mm=h, inner_mm=h - s.lid_mm, edge_mm=s.wall_mm),
                 put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=TOP_TRAVEL_MM),
                 shown="its outer face takes the texture of the bed",
             ),

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Wall
+from rhombex.core.case import Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Seat, Wall
 from rhombex.core.constructions import TrayInASleeve
 from rhombex.core.design import Design, Direction
 from rhombex.core.faults import Faults
@@ -33,7 +33,7 @@ from rhombex.core.geometry.recipe import (
     through,
 )
 from rhombex.core.reference import val
-from rhombex.core.shell.box import Clear, box_faces, feet_of
+from rhombex.core.shell.box import Clear, box_faces, feet_of, seat_of
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.places import Rect, first_free, slots
 from rhombex.core.shell.posts import with_posts
@@ -143,6 +143,7 @@ def build(design: Design, kind: TrayInASleeve, printer: Printer, things: tuple[T
                     Flat(name="floor", thick_mm=s.floor_mm, flat=True),
                     Flat(name="end plate", thick_mm=s.wall_mm, flat=False),
                 ),
+                seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=LEDGE_MM + slide.gap + 1.0),
             ),
             Part(
                 name=SLEEVE,
@@ -153,6 +154,7 @@ def build(design: Design, kind: TrayInASleeve, printer: Printer, things: tuple[T
                     Flat(name="top of the sleeve", thick_mm=s.lid_mm, flat=False),
                 ),
                 warm=True,
+                seat=seat_of(design, _OPPOSITE[kind.opens], 1.0),
                 put_on=PutOn(along=out, travel_mm=slide.long),
                 shown="it stands on its closed end and its walls rise without support",
             ),
