@@ -125,14 +125,19 @@ def test_a_tray_comes_out_to_the_side_it_is_told(good_wren: Design, opens: Any, 
 
 
 def test_a_floor_runs_over_the_ledges_of_the_sleeve(made: dict[str, Analysis]) -> None:
-    """A needle up through the edge of the floor meets the ledge first, then the gap, then the floor: 40 % of 3 mm, the gap, the rest."""
+    """A needle up through the edge of the floor, 0.8 from the wall, meets the ledge first, then the gap, then the floor. The ledge is a
+    triangle of 60 % of 3 mm, the floor's chamfer lies the gap square to it, root 2 of it upward."""
     a, parts = made["tray in a sleeve"], meshes(made["tray in a sleeve"])
-    x = a.design.shell.wall_mm + 1.5
+    x = a.design.shell.wall_mm + 0.8
     needle = mk.evaluate(bore((x, 70.0, 0.0), (0.0, 0.0, 1.0), 0.1, -1, 3.5))
     area = needle.volume() / 4.5
     ledge, floor = ((parts[n] ^ needle).volume() / area for n in ("sleeve", "tray"))
     gap = val("printing.allowance.tongue_side") + a.case.box_mm[0] * 0.3 / 200
-    assert ledge == pytest.approx(1.2, abs=0.01) and floor == pytest.approx(3 - 1.2 - gap, abs=0.01)
+    assert ledge == pytest.approx(1.8 - 0.8, abs=0.01)
+    assert floor == pytest.approx(3 - (1.8 + gap * 2**0.5 - 0.8), abs=0.01)
+    # nothing of it hangs over more than 45 degrees
+    settled = analyse(a.design, ARCHIVE_WORKSHOP)
+    assert not [f.title for f in judge(settled) if "overhang" in f.title]
 
 
 def test_uprights_of_a_bench_stand_only_where_something_is_fixed(made: dict[str, Analysis]) -> None:

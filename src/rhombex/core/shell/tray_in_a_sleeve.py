@@ -1,7 +1,8 @@
 """Tray in a sleeve: a floor with an end plate carries everything and slides into a shell that closes all other sides.
 
 Everything is drawn in the tray's own frame, in which it comes out to the front; a quarter turn brings it to the side it opens to. The
-floor's edges run over ledges of the sleeve, so that the sleeve cannot be lifted off.
+floor's lower edges are chamfered and run over ledges of the same 45 degrees along the sleeve's walls, so that the sleeve cannot be lifted
+off and neither part needs support.
 """
 
 from __future__ import annotations
@@ -55,8 +56,7 @@ from rhombex.core.space import (
 from rhombex.core.workshop.printer import Printer
 
 TRAY, SLEEVE = "tray", "sleeve"
-LEDGE_MM = 3.0  # how far the sleeve's ledges reach under the floor; common practice
-LEDGE_SHARE = 0.4  # of the floor's thickness that a ledge takes; the floor's edge over it keeps the rest less the gap
+LEDGE_SHARE = 0.6  # of the floor's thickness that a ledge is high and deep; the floor's edge over it keeps the rest; common practice
 END_GAP_MM = 0.2  # between the floor's far end and the sleeve's back, so that the plate seats; common practice
 CAP_MM = 1.2  # of plastic beyond a hole's end; common practice
 SPAN_MM = 160.0  # a plate's edge longer than this between two screws gapes; common practice
@@ -77,7 +77,12 @@ class Slide:
     lid: float
     radius: float
     gap: float
-    ledge: float  # height of the ledges
+    ledge: float  # how high and how deep the ledges are
+
+    @property
+    def under(self) -> float:
+        """How far from the wall the floor's chamfer reaches at its underside: the gap counts square to it."""
+        return self.ledge + self.gap * 2**0.5
 
     def outline(self, inset: float) -> Solid:
         """The cross-section inset by so much, over all the length: its lower corners square, its upper ones round."""
@@ -143,7 +148,7 @@ def build(design: Design, kind: TrayInASleeve, printer: Printer, things: tuple[T
                     Flat(name="floor", thick_mm=s.floor_mm, flat=True),
                     Flat(name="end plate", thick_mm=s.wall_mm, flat=False),
                 ),
-                seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=LEDGE_MM + slide.gap + 1.0),
+                seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=slide.under + 1.0),
             ),
             Part(
                 name=SLEEVE,
@@ -196,7 +201,7 @@ def _seam(slide: Slide, out: Vec3) -> float:
 def _clear(slide: Slide, outer: Vec3) -> Clear:
     """Plain wall of each face: within the round corners along the top, off the plate's edge and the ledges under the floor."""
     r, t = max(slide.radius, slide.wall), slide.wall
-    side = t + LEDGE_MM + slide.gap + 1.0
+    side = t + slide.under + 1.0
     own: dict[str, tuple[Vec3, Vec3]] = {  # in the tray's frame: corners of the clear stretch
         "front": ((r, 0, slide.floor), (slide.wide - r, 0, slide.high - r)),
         "back": ((r, 0, slide.floor), (slide.wide - r, 0, slide.high - r)),
@@ -228,21 +233,21 @@ def _turned_face(name: str, slide: Slide) -> Face:
 
 def _walls(slide: Slide, faces: tuple[CaseFace, ...]) -> tuple[Wall, ...]:
     """Which part stands behind which stretch, each stretch given in the tray's frame."""
-    w, long, h, t, f, g = slide.wide, slide.long, slide.high, slide.wall, slide.floor, slide.gap
+    w, long, h, t, f = slide.wide, slide.long, slide.high, slide.wall, slide.floor
     own: list[tuple[str, str, Vec3, Vec3, float]] = [
         ("front", TRAY, (0, 0, 0), (w, 0, h), t),
         ("back", SLEEVE, (0, long, 0), (w, long, h), t),
         ("top", SLEEVE, (0, t, h), (w, long, h), slide.lid),
         ("top", TRAY, (0, 0, h), (w, t, h), slide.lid),
         ("bottom", TRAY, (0, 0, 0), (w, long - t, 0), f),
-        ("bottom", SLEEVE, (0, t, 0), (t + LEDGE_MM, long, 0), f),
-        ("bottom", SLEEVE, (w - t - LEDGE_MM, t, 0), (w, long, 0), f),
+        ("bottom", SLEEVE, (0, t, 0), (t + slide.ledge, long, 0), f),
+        ("bottom", SLEEVE, (w - t - slide.ledge, t, 0), (w, long, 0), f),
         ("bottom", SLEEVE, (0, long - t, 0), (w, long, 0), f),
     ]
     for side, x in (("left", 0.0), ("right", w)):
         own.append((side, SLEEVE, (x, t, 0), (x, long, h), t))
         own.append((side, TRAY, (x, 0, 0), (x, t, h), t))
-        own.append((side, TRAY, (x, t, 0), (x, long - t, f), t + g + LEDGE_MM))
+        own.append((side, TRAY, (x, t, 0), (x, long - t, f), t + slide.under))
     by_id = {x.id: x for x in faces}
     out = []
     for name, part, a, b, deep in own:
@@ -398,9 +403,10 @@ def _sleeve(slide: Slide, case: Case, tools: tuple[Solid, ...]) -> Solid:
     w, long, t = slide.wide, slide.long, slide.wall
     whole = Intersection(slide.outline(0.0), block(Box((0, t, 0), (w, long, slide.high))))
     room = Intersection(slide.outline(t), block(Box((0, 0, -OVER), (w, long - t, slide.high))))
+    k = slide.ledge
     ledges = [
-        block(Box((x0, t, 0), (x1, long - t / 2, slide.ledge)))
-        for x0, x1 in ((t / 2, t + LEDGE_MM), (w - t - LEDGE_MM, w - t / 2))
+        _along(_wound([(x0, 0.0), (x0 + way * (t / 2 + k), 0.0), (x0 + way * t / 2, k), (x0, k)]), t, long - t / 2)
+        for x0, way in ((t / 2, 1.0), (w - t / 2, -1.0))
     ]
     body = Union((Difference(whole, (room,)), *ledges, *_columns(slide, case)))
     holes = [bore(j.at, j.along, j.hole_mm, -OVER, j.hole_depth_mm) for j in case.joints]
@@ -412,12 +418,11 @@ def _tray(design: Design, slide: Slide, case: Case, tools: tuple[Solid, ...]) ->
     w, long, t, f, g = slide.wide, slide.long, slide.wall, slide.floor, slide.gap
     far = long - t - END_GAP_MM
     plate = Intersection(slide.outline(0.0), block(Box((0, 0, 0), (w, t, slide.high))))
-    floor = block(Box((t + g, t / 2, 0), (w - t - g, far, f)))
-    over = [
-        block(Box((x0, t, -OVER), (x1, far + OVER, slide.ledge + g)))
-        for x0, x1 in ((0.0, t + LEDGE_MM + g), (w - t - LEDGE_MM - g, w))
-    ]
-    body: Solid = Union((plate, Difference(floor, tuple(over))))
+    u = slide.under
+    edge = min(u - g, f)  # where the chamfer ends at the floor's side; a thin floor ends in it
+    half = [(t + u, 0.0), (t + g + (u - g - edge), edge), (t + g + (u - g - edge), f)]
+    floor = _along(_wound([*half, *((w - x, z) for x, z in reversed(half))]), t / 2, far)
+    body: Solid = Union((plate, floor))
     body = Move(body, slide.frame) if slide.frame != STILL else body
     holes: list[Solid] = []
     for j in case.joints:
