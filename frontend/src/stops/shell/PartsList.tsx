@@ -27,7 +27,7 @@ export function PartsList({ state, chosen, onChoose }: Props) {
             }}
           >
             <span className="min-w-20">{p.name}</span>
-            <span className="num text-soft">{figures(state, p.name)}</span>
+            <span className="num whitespace-nowrap text-soft">{figures(state, p.name)}</span>
           </button>
           {p.name === chosen && <Slip state={state} part={p} />}
         </li>

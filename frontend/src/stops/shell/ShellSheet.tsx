@@ -95,7 +95,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
             Other constructions
           </Button>
         </div>
-        <div className="absolute top-12 right-4 w-60 max-[900px]:w-48">
+        <div className="absolute top-12 right-4 w-64 max-[900px]:w-52">
           <PartsList state={state} chosen={chosen} onChoose={setChosen} />
         </div>
         <div className="absolute right-4 bottom-3 left-4 flex items-end gap-8 max-[900px]:flex-wrap max-[900px]:gap-2">
