@@ -60,3 +60,20 @@ def test_an_open_bench_is_drawn_without_walls(page: Page) -> None:
     expect(page.get_by_text("Air: no walls hold it")).to_be_visible()
     expect(page.get_by_text("Left, open")).to_be_visible()
     assert axe(page) == []
+
+
+def test_two_constructions_are_looked_at_side_by_side_and_both_kept(page: Page, server: str) -> None:
+    go(page, "Shell")
+    page.get_by_role("button", name="Other constructions").click()
+    page.get_by_role("button", name="Look at both").nth(1).click(timeout=90_000)
+    both = page.get_by_role("region", name="Side by side")
+    both.get_by_role("button", name="Keep both").wait_for(timeout=60_000)
+    expect(both.get_by_role("img", name=re.compile("^The case in 3D"))).to_have_count(2)
+    expect(both.get_by_role("row", name=re.compile("^Pieces 2 → 6"))).to_be_visible()
+    expect(both.get_by_role("row", name=re.compile("^Concerns that stop 3"))).to_be_visible()
+    assert axe(page) == []
+    both.get_by_role("button", name="Keep both").click()
+    expect(page.get_by_role("heading", name="Sliding panels", exact=True)).to_be_visible(timeout=60_000)
+    page.goto(f"{server}/?shelf")
+    expect(page.get_by_role("link", name="Wren, sliding panels")).to_be_visible()
+    expect(page.get_by_role("link", name="Wren", exact=True)).to_be_visible()

@@ -118,6 +118,13 @@ def test_constructions_are_tried_and_taken(call: Calls, at: str) -> None:
     assert tried["best"]["ways"] and len(ways) == 7
     version = call.get(at).json["version"]
     edits = ways["corners and sheet"]["edits"]
+    beside = call.post(f"{at}/tried", {"edits": edits}).json
+    assert beside["design"]["shell"]["construction"]["kind"] == "corners and sheet" and beside["view"]["sheets"]
+    assert beside["view"]["kept_tally"]["pieces"] == 2 and call.get(at).json["version"] == version  # nothing is kept
+    assert call.get(f"/api/meshes/{beside['view']['pieces'][0]['case_digest']}").status_code == 200
+    wrong = [{"do": "set", "path": "shell.wall_mm", "value": -1}]
+    refused = call.post(f"{at}/tried", {"edits": wrong})
+    assert refused.status_code == 422 and "wall_mm" in str(refused.json)
     state = call.post(f"{at}/edits", {"base_version": version, "edits": edits, "said": "sheet"}).json
     view = state["view"]
     assert {x["part"] for x in view["sheets"]} == {f"sheet-{f}" for f in ("front", "back", "left", "right", "top")}

@@ -7,6 +7,7 @@ from threading import RLock
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.design import Design
+from rhombex.core.edits import Edit, Together, apply
 from rhombex.core.faults import Faults
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.memo import Memo
@@ -55,6 +56,22 @@ class Desk:
 
     def _sums(self, design: Design, quick: bool) -> dict[str, float]:
         return {t.key: t.trail.value for t in tally(self.look(design, quick)[0])}
+
+    def tried(self, s: State, edits: tuple[Edit, ...]) -> StateOut:
+        """What a design would be after some edits, its numbers against those of now. Nothing is kept. Raises DesignError where they are refused."""
+        design = apply(s.design, Together(edits=edits))
+        a, findings = self.look(design)
+        view = view_of(a, findings, self._sums(s.design, True))
+        return StateOut(
+            id=s.id,
+            version=s.version,
+            revision=s.revision,
+            said=s.said,
+            can_undo=False,
+            can_redo=False,
+            design=design,
+            view=view,
+        )
 
     def state(self, s: State, quick: bool = True) -> StateOut:
         a, findings = self.look(s.design, quick)

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import struct
-from typing import Literal
+from typing import Annotated, Literal
 
 import numpy as np
 from flask import Response
-from pydantic import BaseModel, Field
+from pydantic import AfterValidator, BaseModel, Field
 
+from rhombex.core.edits import MOST_EDITS, Edit, counted
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.memo import Memo
 from rhombex.store.designs import NotThere
 from rhombex.web.api import Asked, DesignPath, answer, blueprint, desk, file_of
+from rhombex.web.views import StateOut
 
 bp = blueprint("shell", __name__)
 EDGE_DEG = 30.0
@@ -21,6 +23,10 @@ EDGE_DEG = 30.0
 
 class MeshPath(BaseModel):
     digest: str = Field(pattern=r"^[0-9a-f]{32}$")
+
+
+class TriedIn(Asked):
+    edits: Annotated[tuple[Edit, ...], Field(min_length=1, max_length=MOST_EDITS), AfterValidator(counted)]
 
 
 class SectionQuery(Asked):
@@ -92,6 +98,12 @@ def outline(path: MeshPath) -> Response:
     r = answer(OutlineOut(loops=loops))
     r.headers["Cache-Control"] = "private, max-age=31536000, immutable"
     return r
+
+
+@bp.post("/designs/<id>/tried", responses={200: StateOut}, operation_id="tryEdits")
+def tried(path: DesignPath, body: TriedIn) -> Response:
+    """The design as it would be after some edits, to look at beside what it is. Nothing is kept."""
+    return answer(desk().tried(desk().designs.state(path.id), body.edits))
 
 
 @bp.get("/designs/<id>/section", responses={200: SectionOut}, operation_id="getSection")

@@ -6,6 +6,7 @@ import { busy, useJob } from "../../desk/useJob";
 import { Button } from "../../ui/Button";
 import { JobBar } from "../../ui/JobBar";
 import { brief, duration, show } from "../../ui/number";
+import { SideBySide } from "./SideBySide";
 
 const HEADS = ["Outside", "Parts", "Filament", "Printing", "Money", "Screws", "To get in", "Panel gives"];
 
@@ -23,6 +24,28 @@ export function ConstructionsTable({ state, act, onClose }: SheetProps & { onClo
   if (found && last !== found) setLast(found);
   const ways = found ?? last;
   const ready = t?.state === "done";
+  const [beside, setBeside] = useState<string | null>(null);
+  const take = (w: Way) => {
+    void act.edit(w.edits, `make it as ${w.kind}`).then((done) => {
+      if (done) onClose();
+    });
+  };
+  const other = ways.find((w) => w.kind === beside);
+  if (other)
+    return (
+      <SideBySide
+        state={state}
+        act={act}
+        kind={other.kind}
+        edits={other.edits}
+        onClose={() => {
+          setBeside(null);
+        }}
+        onTake={() => {
+          take(other);
+        }}
+      />
+    );
   return (
     <section
       aria-label="Constructions"
@@ -71,12 +94,13 @@ export function ConstructionsTable({ state, act, onClose }: SheetProps & { onClo
               onTake={
                 ready && !w.now && w.edits.length
                   ? () => {
-                      void act.edit(w.edits, `make it as ${w.kind}`).then((done) => {
-                        if (done) onClose();
-                      });
+                      take(w);
                     }
                   : undefined
               }
+              onLook={() => {
+                setBeside(w.kind);
+              }}
             />
           ))}
         </table>
@@ -85,7 +109,15 @@ export function ConstructionsTable({ state, act, onClose }: SheetProps & { onClo
   );
 }
 
-function Row({ way: w, onTake }: { way: Way; onTake?: (() => void) | undefined }) {
+function Row({
+  way: w,
+  onTake,
+  onLook,
+}: {
+  way: Way;
+  onTake?: (() => void) | undefined;
+  onLook: () => void;
+}) {
   const made = w.edits.length > 0;
   const cells = made
     ? [
@@ -120,12 +152,19 @@ function Row({ way: w, onTake }: { way: Way; onTake?: (() => void) | undefined }
         </td>
       </tr>
       <tr className="border-b border-rule">
-        <td colSpan={10} className="pb-2 text-[12px] leading-snug text-soft">
+        <td colSpan={9} className="pb-2 text-[12px] leading-snug text-soft">
           {w.suits ? w.why : <span className="text-vermilion">Does not suit: {w.why}</span>}. Gives up:{" "}
           {w.gives_up}.
           {!w.fits_bed && made && <span className="text-vermilion"> Not all pieces fit the bed.</span>}
           {w.suits && w.stops.length > 0 && (
             <span className="text-vermilion"> Brings: {w.stops.join("; ")}.</span>
+          )}
+        </td>
+        <td className="pb-1 text-right align-top">
+          {onTake && (
+            <Button kind="quiet" className="whitespace-nowrap" onClick={onLook}>
+              Look at both
+            </Button>
           )}
         </td>
       </tr>

@@ -22,6 +22,8 @@ interface Props {
   parts: boolean;
   /** The part that is chosen in the list: the others are drawn paler. */
   chosen: string | null;
+  /** Drawn as large as these would be: two cases side by side at one scale. */
+  beside?: StateOut;
 }
 
 // which of the drawing's colours a kind of component has; boards are told by their role
@@ -90,10 +92,22 @@ export function Scene(props: Props) {
         <Suspense fallback={null}>
           <CaseModel {...props} onReady={setReady} />
         </Suspense>
-        <Camera look={props.look} size={[w, d, h]} open={props.open} level={reach(props.state)} />
+        <Camera
+          look={props.look}
+          size={[w, d, h]}
+          open={props.open}
+          level={reach(props.state)}
+          frame={props.beside ? larger(props.state, props.beside) : null}
+        />
       </Canvas>
     </div>
   );
+}
+
+/** Room for two cases, whichever is larger. */
+function larger(a: StateOut, b: StateOut): [number, number, number, number] {
+  const [p, q] = [a.view.case.box_mm, b.view.case.box_mm];
+  return [Math.max(p[0], q[0]), Math.max(p[1], q[1]), Math.max(p[2], q[2]), Math.max(reach(a), reach(b))];
 }
 
 /** How far parts come out level when the case is wide open, so that they stay in sight. */
@@ -107,16 +121,20 @@ function Camera({
   size,
   open,
   level,
+  frame,
 }: {
   look: Look;
   size: [number, number, number];
   open: number;
   level: number;
+  /** What is fitted into the picture, where it is not the case itself: width, depth, height, how far parts come out. */
+  frame: [number, number, number, number] | null;
 }) {
   const get = useThree((s) => s.get);
   const px = useThree((s) => s.size);
   const controls = useRef<OrbitControls>(null);
   const [w, d, h] = size;
+  const [fw, fd, fh, out] = frame ?? [w, d, h, level];
   useEffect(() => {
     const { camera, gl, invalidate } = get();
     const c = new OrbitControls(camera, gl.domElement);
@@ -140,14 +158,14 @@ function Camera({
     const [x, y, z] = from[look];
     camera.position.set(centre.x + x * 600, centre.y + y * 600, centre.z + z * 600);
     camera.zoom = Math.min(
-      px.width / (Math.hypot(w, d) * 1.02 + 0.5 * level),
-      px.height / (Math.hypot(w, d) * 0.52 + h + 52 + 0.35 * level),
+      px.width / (Math.hypot(fw, fd) * 1.02 + 0.5 * out),
+      px.height / (Math.hypot(fw, fd) * 0.52 + fh + 52 + 0.35 * out),
     );
     camera.updateProjectionMatrix();
     controls.current?.target.copy(centre);
     controls.current?.update();
     invalidate();
-  }, [look, w, d, h, get, px.width, px.height, level]);
+  }, [look, w, d, h, fw, fd, fh, out, get, px.width, px.height, level]);
   useEffect(() => {
     get().invalidate();
   }, [open, get]);
