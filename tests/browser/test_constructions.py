@@ -77,3 +77,20 @@ def test_two_constructions_are_looked_at_side_by_side_and_both_kept(page: Page, 
     page.goto(f"{server}/?shelf")
     expect(page.get_by_role("link", name="Wren, sliding panels")).to_be_visible()
     expect(page.get_by_role("link", name="Wren", exact=True)).to_be_visible()
+
+
+def test_covers_become_sheet_one_by_one(page: Page, server: str) -> None:
+    page.goto(f"{server}/?shelf")
+    page.get_by_role("link", name="Dunlin").click()
+    page.get_by_role("heading", name="Concerns").wait_for()
+    go(page, "Shell")
+    page.get_by_role("checkbox", name="back").click()
+    page.get_by_role("checkbox", name="right").click()  # at once: the second press knows of the first
+    parts = page.get_by_role("list", name="Parts of the case")
+    for name in ("sheet-back", "sheet-right", "cover-left"):
+        expect(parts.get_by_role("button", name=re.compile(f"^{name}"))).to_be_visible()
+    page.get_by_role("radio", name="plywood").click()
+    expect(parts.get_by_role("button", name=re.compile("^sheet-back plywood"))).to_be_visible()
+    expect(
+        page.get_by_role("complementary", name="Concerns").get_by_text("Plywood of 3.72 mm is not sold")
+    ).to_be_visible()

@@ -38,7 +38,7 @@ export function PartsList({ state, chosen, onChoose }: Props) {
 
 function figures(state: StateOut, part: string) {
   const sheet = state.view.sheets.find((x) => x.part === part);
-  if (sheet) return `${sheet.material}, ${show(sheet.mass_g, 0)} g, ${show(sheet.money.value, 2)} EUR`;
+  if (sheet) return `${sheet.material}, ${show(sheet.money.value, 2)} EUR`;
   const mine = state.view.pieces.filter((x) => x.part === part).flatMap((x) => x.estimate ?? []);
   if (!mine.length) return "";
   const [grams, seconds] = [
@@ -67,6 +67,12 @@ function Slip({ state, part }: { state: StateOut; part: StateOut["view"]["case"]
         <>
           <dt>size</dt>
           <dd className="num">{size.map((x) => brief(x, 1)).join(" × ")} mm</dd>
+        </>
+      )}
+      {sheet && (
+        <>
+          <dt>mass</dt>
+          <dd className="num">{show(sheet.mass_g, 0)} g</dd>
         </>
       )}
       <dt>{sheet ? "cut" : "lies"}</dt>

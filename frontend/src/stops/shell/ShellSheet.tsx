@@ -6,7 +6,7 @@ import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
-import { CONTROLS, THREADS } from "./constructions";
+import { type Construction, CONTROLS, type Given, THREADS } from "./constructions";
 import { ConstructionsTable } from "./ConstructionsTable";
 import { PartsList } from "./PartsList";
 import { Scene, type Look } from "./Scene";
@@ -32,8 +32,18 @@ export default function ShellSheet({ state, act }: SheetProps) {
   const depth = axis === "none" ? 0 : outer[{ x: 0 as const, y: 1 as const, z: 2 as const }[axis]];
   const set = (field: string, value: number | string, said: string) =>
     void act.edit([{ do: "set", path: `shell.${field}`, value }], said);
-  const setOwn = (field: string, value: number | string, said: string) => {
-    set(`construction.${field}`, value, said);
+  const setOwn = (field: string, value: Given | ((now: Construction) => Given), said: string) => {
+    const path = `shell.construction.${field}`;
+    void act.edit(
+      (now) => [
+        {
+          do: "set",
+          path,
+          value: typeof value === "function" ? value(now.design.shell.construction) : value,
+        },
+      ],
+      said,
+    );
   };
   const { Numbers, Choices, top, corners } = CONTROLS[s.construction.kind];
   const inner = (i: number, v: number) => {

@@ -4,13 +4,16 @@ import type { StateOut } from "../../api/schema";
 import { Choice } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
 
-type Construction = StateOut["design"]["shell"]["construction"];
+export type Construction = StateOut["design"]["shell"]["construction"];
 type Of<K extends Construction["kind"]> = Extract<Construction, { kind: K }>;
+
+/** What a field may be given; a function of the construction as it stands where presses may follow one another. */
+export type Given = number | string | string[];
 
 interface Props<K extends Construction["kind"] = Construction["kind"]> {
   of: Of<K>;
   /** Change a field of the construction. */
-  set: (field: string, value: number | string, said: string) => void;
+  set: (field: string, value: Given | ((now: Construction) => Given), said: string) => void;
 }
 
 interface Controls {
@@ -101,11 +104,47 @@ function Opens({ of, set }: Props) {
   );
 }
 
+const COVERS = ["front", "right", "back", "left", "top"] as const;
+
+/** Which covers of a frame are cut from sheet. */
+function SheetCovers({ of, set }: Props) {
+  if (of.kind !== "frame and covers") return null;
+  return (
+    <>
+      <fieldset className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
+        <legend className="float-left mr-3 w-24 text-soft">Of sheet</legend>
+        {COVERS.map((f) => (
+          <label key={f} className="flex items-center gap-1">
+            <input
+              type="checkbox"
+              className="accent-(--plum)"
+              checked={of.sheet.includes(f)}
+              onChange={(e) => {
+                const on = e.target.checked;
+                set(
+                  "sheet",
+                  (now) => {
+                    const rest = "sheet" in now ? now.sheet.filter((x) => x !== f) : [];
+                    return on ? [...rest, f] : rest;
+                  },
+                  on ? `${f} of sheet` : `${f} printed`,
+                );
+              }}
+            />
+            {f}
+          </label>
+        ))}
+      </fieldset>
+      {of.sheet.length > 0 && <Material of={of} set={set} />}
+    </>
+  );
+}
+
 function Material({ of, set }: Props) {
-  if (of.kind !== "corners and sheet") return null;
+  if (of.kind !== "corners and sheet" && of.kind !== "frame and covers") return null;
   return (
     <Choice
-      label="Sheet"
+      label="Material"
       value={of.material}
       options={MATERIALS}
       onPick={(v) => {
@@ -143,7 +182,7 @@ export const CONTROLS: Record<Construction["kind"], Controls> = {
   },
   "frame and covers": {
     Numbers: number("frame and covers", "beam_mm", "Beams"),
-    Choices: threads("Beam threads"),
+    Choices: threads("Beam threads", SheetCovers),
     top: "Top",
     corners: false,
   },
