@@ -11,7 +11,7 @@ import numpy as np
 from manifold3d import Manifold
 
 from rhombex.core.analysis import Analysis, analyse
-from rhombex.core.bench.bodies import body_of
+from rhombex.core.bench.bodies import body_in
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import CaseFace
 from rhombex.core.concerns import Finding, judge
@@ -108,7 +108,7 @@ def _together(a: Analysis, stops: list[Finding]) -> Iterator[str]:
     for t in a.things:
         for s in hard(t):
             for n, m in parts.items():
-                v = (m ^ body_of(s)).volume()
+                v = (m ^ body_in(t, s)).volume()
                 if v > 2 * TOUCH_MM3 and t.id not in said:
                     yield f"{s.name} of {t.id} ({s.role}) stands in {n} by {v:.3f} mm3, unsaid"
 

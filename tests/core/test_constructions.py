@@ -27,6 +27,7 @@ from rhombex.core.shell.carrier import carrier
 from rhombex.core.shell.offers import KINDS, usual
 from rhombex.core.shell.solids import bore
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.demo.scenario import SCENARIOS
 
 
 def so(design: Design, kind: str) -> Analysis:
@@ -297,6 +298,24 @@ def test_a_part_carries_what_is_fixed_to_it(made: dict[str, Analysis]) -> None:
         a = made[kind]
         got = {t.id: carrier(a.case, a.things, t) for t in a.things}
         assert got["fan"] == fan and got["board"] == got["cooler"] == board
+
+
+@pytest.mark.parametrize("name", ["heron", "dunlin", "curlew"])
+def test_the_samples_fit_and_what_stops_them_can_be_mended(name: str) -> None:
+    a = analyse(SCENARIOS[name](), ARCHIVE_WORKSHOP, "preview")
+    found = judge(a)
+    assert not a.faults and all(p.fits_bed and p.watertight and p.bodies == 1 for p in a.pieces)
+    stops = [f for f in found if f.severity == "stop"]
+    assert all(f.remedies for f in stops)
+    assert not {"component-in-part", "parts-overlap", "cannot-be-put-on", "part-hits-wall"} & {f.code for f in found}
+
+
+def test_a_lying_card_opens_as_wide_as_its_bracket(good_wren: Design) -> None:
+    """Two slots lie 20.32 over one another (PCI CEM, memory): the window is 113 wide and 13 + 20.32 high, with the allowance."""
+    a = analyse(SCENARIOS["heron"](), ARCHIVE_WORKSHOP, "preview")
+    o = next(o for o in a.openings.openings if o.of == "card")
+    assert o.nominal_mm == pytest.approx((113.0, 33.32)) and o.parts == ("tray",)
+    assert o.at_mm[1] == pytest.approx(o.target_mm[1])
 
 
 # the table

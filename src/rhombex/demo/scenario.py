@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, LoosePanels, TwoHalves
+from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, LoosePanels, TrayInASleeve, TwoHalves
 from rhombex.core.design import Adapter, Brief, Design, Lead, Panel, Placement, Process, Shell, Stand, VentField
 from rhombex.core.edits import Add, Construct, PutAdapter, PutLead, PutPanel, PutVent, StackOn, apply
 
@@ -137,8 +137,40 @@ def curlew() -> Design:
     return apply(d, PutAdapter(adapter=Adapter(port="board/power", rail="5 V", watts=45)))
 
 
+def heron() -> Design:
+    """*Heron*, the tape restoration desk machine, whole: board with a low cooler, a two-slot card that lies on a riser, small supply, two fans,
+    a drive. All of it stands on a tray that comes out to the back."""
+    d = Design(
+        name="Heron",
+        brief=Brief(opened="yearly", stands="desk"),
+        shell=Shell(
+            inner_mm=(384.0, 264.0, 134.0),
+            construction=TrayInASleeve(opens="back"),
+            wall_mm=3.84,
+            floor_mm=9.5,
+            lid_mm=5.5,
+            corner_radius_mm=6.0,
+        ),
+        process=Process(filament="PETG"),
+        printer="bench-300",
+    )
+    for p in (
+        Placement(id="board", component="board-mini-itx", name="Board", at_mm=(114.0, 175.5, 8.0)),
+        Placement(id="cooler", component="cooler-95x47", name="Cooler", at_mm=(119.0, 155.5, 17.6), on="board"),
+        Placement(id="supply", component="supply-sfx", name="Supply", at_mm=(303.0, 0.0, 96.0), face="front"),
+        Placement(id="drive", component="drive-2.5", name="Drive", at_mm=(90.0, 42.0, 8.0), turn=90),
+        Placement(id="fan-top", component="fan-120x25", name="Upper fan", at_mm=(119.0, 156.0, 0.0), face="top"),
+        Placement(id="fan-left", component="fan-120x25", name="Left fan", at_mm=(0.0, 150.0, 66.0), face="left"),
+        Placement(id="riser", component="riser-200", name="Riser", at_mm=(227.0, 180.0, 8.0), turn=90),
+        Placement(id="card", component="card-2-half", name="Card", at_mm=(231.0, 262.6, 23.0), turn=270, on="riser"),
+    ):
+        d = apply(d, Add(placement=p))
+    return apply(d, PutVent(vent=VentField(id="vent-right", face="right", at_mm=(110.0, 60.0), size_mm=(120.0, 60.0))))
+
+
 SCENARIOS: dict[str, Callable[[], Design]] = {
     "wren": wren,
+    "heron": heron,
     "heron-panels": heron_panels,
     "dunlin": dunlin,
     "curlew": curlew,

@@ -12,13 +12,15 @@ from rhombex.core.bench.gaps import hard
 from rhombex.core.geometry.meets import clear_of, overlap_mm3
 from rhombex.core.geometry.recipe import Solid, segments
 from rhombex.core.memo import Memo
+from rhombex.core.reference import val
 from rhombex.core.space import Vec3
 
 _ROUND_TOL_MM = 0.05
 
 _bodies: Memo[PlacedSolid, Manifold] = Memo(1500)
 _sweeps: Memo[tuple[PlacedSolid, Vec3], Manifold] = Memo(1500)
-_wholes: Memo[tuple[PlacedSolid, ...], Manifold] = Memo(400)
+_wholes: Memo[tuple[tuple[PlacedSolid, ...], tuple[Vec3, ...]], Manifold] = Memo(400)
+_ringed: Memo[tuple[PlacedSolid, tuple[Vec3, ...]], Manifold] = Memo(400)
 
 
 def body_of(s: PlacedSolid) -> Manifold:
@@ -46,16 +48,33 @@ def swept(s: PlacedSolid, way: Vec3) -> Manifold:
     return _sweeps.make((s, way), lambda: Manifold.batch_hull([body_of(s), body_of(s).translate(way)]))
 
 
+def body_in(t: Thing, s: PlacedSolid) -> Manifold:
+    """The body of a solid of a component; solder joints leave the ring round its mounting holes free, for what it stands on."""
+    at = tuple(m.at for m in t.mounts)
+    if s.role != "pins" or not at:
+        return body_of(s)
+    return _ringed.make((s, at), lambda: body_of(s) - Manifold.batch_boolean(_rings(s, at), OpType.Add))
+
+
+def _rings(s: PlacedSolid, at: tuple[Vec3, ...]) -> list[Manifold]:
+    r, high = val("limits.gap.hole_free") / 2, s.box.size[2] + 2.0
+    return [Manifold.cylinder(high, r, r, 32).translate((x, y, s.box.lo[2] - 1.0)) for x, y, _ in at]
+
+
 def all_of(t: Thing) -> Manifold:
     """The hard solids of a thing as one body."""
     solids = tuple(hard(t))
-    return _wholes.make(solids, lambda: Manifold.batch_boolean([body_of(s) for s in solids], OpType.Add))
+    return _wholes.make(
+        (solids, tuple(m.at for m in t.mounts)),
+        lambda: Manifold.batch_boolean([body_in(t, s) for s in solids], OpType.Add),
+    )
 
 
 def standing_in(part: Solid, thing: Thing) -> tuple[tuple[PlacedSolid, float], ...]:
     """The hard solids of a thing that stand in a part, each with how much of it does, mm3."""
     solids = tuple(hard(thing))
-    if clear_of(part, all_of(thing), solids):
+    at = tuple(m.at for m in thing.mounts)
+    if clear_of(part, all_of(thing), (solids, at)):
         return ()
-    shares = ((s, overlap_mm3(part, body_of(s), s)) for s in solids)
+    shares = ((s, overlap_mm3(part, body_in(thing, s), (s, at))) for s in solids)
     return tuple((s, v) for s, v in shares if v > 0)

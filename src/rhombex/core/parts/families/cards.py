@@ -37,7 +37,7 @@ def build(r: Row) -> Component:
         ports=(
             r.port(
                 "bracket",
-                "bracket-full" if height > 80 else "bracket-low",
+                ("bracket-full" if height > 80 else "bracket-low") + (f"-{slots:g}" if slots > 1 else ""),
                 (-0.9, bracket / 2 - 4, slots * 10.16 - 2.5),
                 "-x",
                 "bracket",
