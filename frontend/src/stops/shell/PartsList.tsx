@@ -13,7 +13,7 @@ export function PartsList({ state, chosen, onChoose }: Props) {
   return (
     <ul
       aria-label="Parts of the case"
-      className="max-h-56 overflow-y-auto border-y border-rule bg-leaf/80"
+      className="max-h-56 max-[900px]:max-h-24 overflow-y-auto border-y border-rule bg-leaf/80"
       tabIndex={0}
     >
       {parts.map((p) => (

@@ -70,43 +70,47 @@ export default function ShellSheet({ state, act }: SheetProps) {
           parts={parts}
           chosen={state.view.case.parts.some((p) => p.name === chosen) ? chosen : null}
         />
-        <div className="absolute top-3 left-4 flex items-center gap-1">
-          {(["corner", "front", "above", "back"] as const).map((l) => (
-            <Button
-              key={l}
-              kind="quiet"
-              aria-pressed={look === l}
-              onClick={() => {
-                setLook(l);
-              }}
-            >
-              {{ corner: "From the corner", front: "Front", above: "Above", back: "Behind" }[l]}
-            </Button>
-          ))}
-          <label className="ml-2 flex items-center gap-1.5">
-            <input
-              type="checkbox"
-              className="accent-(--plum)"
-              checked={parts}
-              onChange={(e) => {
-                setParts(e.target.checked);
-              }}
-            />
-            parts inside
-          </label>
-        </div>
-        <div className="absolute top-3 right-4 flex items-baseline gap-3">
-          <h2 className="font-head text-[15px]">{words(s.construction.kind)}</h2>
-          <Button
-            onClick={() => {
-              setComparing(true);
-            }}
-          >
-            Other constructions
-          </Button>
-        </div>
-        <div className="absolute top-12 right-4 w-64 max-[900px]:w-52">
-          <PartsList state={state} chosen={chosen} onChoose={setChosen} />
+        <div className="pointer-events-none absolute inset-x-4 top-3 flex flex-wrap items-start justify-between gap-y-1 [&>*]:pointer-events-auto">
+          <div className="flex flex-wrap items-center gap-1">
+            {(["corner", "front", "above", "back"] as const).map((l) => (
+              <Button
+                key={l}
+                kind="quiet"
+                aria-pressed={look === l}
+                onClick={() => {
+                  setLook(l);
+                }}
+              >
+                {{ corner: "From the corner", front: "Front", above: "Above", back: "Behind" }[l]}
+              </Button>
+            ))}
+            <label className="ml-2 flex items-center gap-1.5">
+              <input
+                type="checkbox"
+                className="accent-(--plum)"
+                checked={parts}
+                onChange={(e) => {
+                  setParts(e.target.checked);
+                }}
+              />
+              parts inside
+            </label>
+          </div>
+          <div className="ml-auto flex flex-col items-end gap-1.5">
+            <div className="flex items-baseline gap-3">
+              <h2 className="font-head text-[15px]">{words(s.construction.kind)}</h2>
+              <Button
+                onClick={() => {
+                  setComparing(true);
+                }}
+              >
+                Other constructions
+              </Button>
+            </div>
+            <div className="w-64 max-[900px]:w-56">
+              <PartsList state={state} chosen={chosen} onChoose={setChosen} />
+            </div>
+          </div>
         </div>
         <div className="absolute right-4 bottom-3 left-4 flex items-end gap-8 max-[900px]:flex-wrap max-[900px]:gap-2">
           <div className="w-56">
