@@ -30,6 +30,9 @@ from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import SCENARIOS
 
 
+pytestmark = pytest.mark.xdist_group("constructions")  # what is made once is asked by all
+
+
 def so(design: Design, kind: str) -> Analysis:
     """A design made another way, as the table of constructions does it."""
     edits = made_so(design, ARCHIVE_WORKSHOP, kind)
