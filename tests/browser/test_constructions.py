@@ -5,12 +5,17 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from .conftest import axe
 from .test_whole_way import go
 
 pytestmark = pytest.mark.browser
+
+
+def way(page: Page, kind: str) -> Locator:
+    """The rows of one construction in the table."""
+    return page.get_by_role("rowgroup").filter(has=page.get_by_role("rowheader", name=re.compile(f"^{kind}")))
 
 
 def test_a_case_is_made_another_way_from_the_table(page: Page) -> None:
@@ -22,8 +27,7 @@ def test_a_case_is_made_another_way_from_the_table(page: Page) -> None:
     expect(rows).to_have_count(7, timeout=60_000)
     expect(table.get_by_text("Recommended")).to_have_count(1)
     expect(table.get_by_text("Does not suit: Fan has no wall to hold it")).to_be_visible()
-    row = table.get_by_role("row", name=re.compile("^corners and sheet"))
-    take = row.get_by_role("button", name="Make it so")
+    take = way(page, "corners and sheet").get_by_role("button", name="Make it so")
     take.wait_for(timeout=60_000)  # it can be taken once all are known
     assert axe(page) == []
     take.click()
@@ -51,8 +55,7 @@ def test_a_case_is_made_another_way_from_the_table(page: Page) -> None:
 def test_an_open_bench_is_drawn_without_walls(page: Page) -> None:
     go(page, "Shell")
     page.get_by_role("button", name="Other constructions").click()
-    row = page.get_by_role("row", name=re.compile("^open bench"))
-    row.get_by_role("button", name="Make it so").click(timeout=90_000)
+    way(page, "open bench").get_by_role("button", name="Make it so").click(timeout=90_000)
     expect(page.get_by_role("heading", name="Open bench")).to_be_visible()
     expect(page.get_by_label("Lid", exact=True)).to_have_count(0)
     expect(page.get_by_role("complementary", name="Concerns").get_by_text("Fan has no wall to hold it")).to_be_visible()
@@ -65,7 +68,7 @@ def test_an_open_bench_is_drawn_without_walls(page: Page) -> None:
 def test_two_constructions_are_looked_at_side_by_side_and_both_kept(page: Page, server: str) -> None:
     go(page, "Shell")
     page.get_by_role("button", name="Other constructions").click()
-    page.get_by_role("button", name="Look at both").nth(1).click(timeout=90_000)
+    way(page, "sliding panels").get_by_role("button", name="Look at both").click(timeout=90_000)
     both = page.get_by_role("region", name="Side by side")
     both.get_by_role("button", name="Keep both").wait_for(timeout=60_000)
     expect(both.get_by_role("img", name=re.compile("^The case in 3D"))).to_have_count(2)

@@ -29,7 +29,6 @@ from rhombex.core.shell.solids import bore
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import SCENARIOS
 
-
 pytestmark = pytest.mark.xdist_group("constructions")  # what is made once is asked by all
 
 
@@ -342,6 +341,7 @@ def test_the_table_tells_every_construction_and_recommends_one(good_wren: Design
     # 4 of 16 screws hold the lid; the tray's plate has those that found a place
     assert (by["two halves"].parts_off, by["two halves"].screws_off) == (1, 4)
     assert (by["open bench"].parts_off, by["open bench"].screws_off) == (0, 0)
+    assert by["sliding panels"].screws_off == 4  # the panels are locked by the top
 
 
 def test_the_brief_moves_the_recommendation(good_wren: Design) -> None:

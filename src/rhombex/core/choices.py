@@ -257,9 +257,11 @@ def _refused(design: Design, kind: str, now: bool, why: str) -> Way:
 
 
 def opened(a: Analysis) -> tuple[int, int]:
-    """What it takes to get in: parts to take off and screws to undo, by the easiest of the parts that come off."""
+    """What it takes to get in: parts to take off and screws to undo, by the easiest of the parts that screws hold; what no screw holds is
+    held by those."""
     ways = []
     for p in a.case.parts:
-        if p.put_on is not None:
-            ways.append((1, sum(p.name in (j.holds, j.into) and j.opened for j in a.case.joints)))
+        screws = sum(p.name in (j.holds, j.into) and j.opened for j in a.case.joints)
+        if p.put_on is not None and screws:
+            ways.append((1, screws))
     return min(ways, key=lambda w: w[1], default=(0, 0))

@@ -84,7 +84,6 @@ export function ConstructionsTable({ state, act, onClose }: SheetProps & { onClo
                   {h}
                 </th>
               ))}
-              <td />
             </tr>
           </thead>
           {ways.map((w) => (
@@ -143,29 +142,27 @@ function Row({
             {c}
           </td>
         ))}
-        <td className="pt-1 text-right">
-          {onTake && (
-            <Button className="whitespace-nowrap" onClick={onTake}>
-              Make it so
-            </Button>
-          )}
-        </td>
       </tr>
       <tr className="border-b border-rule">
         <td colSpan={9} className="pb-2 text-[12px] leading-snug text-soft">
-          {w.suits ? w.why : <span className="text-vermilion">Does not suit: {w.why}</span>}. Gives up:{" "}
-          {w.gives_up}.
-          {!w.fits_bed && made && <span className="text-vermilion"> Not all pieces fit the bed.</span>}
-          {w.suits && w.stops.length > 0 && (
-            <span className="text-vermilion"> Brings: {w.stops.join("; ")}.</span>
-          )}
-        </td>
-        <td className="pb-1 text-right align-top">
-          {onTake && (
-            <Button kind="quiet" className="whitespace-nowrap" onClick={onLook}>
-              Look at both
-            </Button>
-          )}
+          <div className="flex items-start gap-4">
+            <p className="flex-1 pt-0.5">
+              {w.suits ? w.why : <span className="text-vermilion">Does not suit: {w.why}</span>}. Gives up:{" "}
+              {w.gives_up}.
+              {!w.fits_bed && made && <span className="text-vermilion"> Not all pieces fit the bed.</span>}
+              {w.suits && w.stops.length > 0 && (
+                <span className="text-vermilion"> Brings: {w.stops.join("; ")}.</span>
+              )}
+            </p>
+            {onTake && (
+              <div className="flex shrink-0 gap-2 text-ink">
+                <Button kind="quiet" onClick={onLook}>
+                  Look at both
+                </Button>
+                <Button onClick={onTake}>Make it so</Button>
+              </div>
+            )}
+          </div>
         </td>
       </tr>
     </tbody>

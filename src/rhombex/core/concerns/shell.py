@@ -166,6 +166,9 @@ def lid_screws_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
     )
 
 
+GROWTHS = (2.0, 4.0, 7.0, 10.0, 15.0)
+
+
 def _room_for_screws(a: Analysis, now: int) -> tuple[Remedy, ...]:
     """The smallest growth on one side that gives every screw a place, tried on the shell alone."""
     words: dict[Face, str] = {
@@ -176,14 +179,23 @@ def _room_for_screws(a: Analysis, now: int) -> tuple[Remedy, ...]:
     }
     found: list[tuple[float, Remedy]] = []
     for face, word in words.items():
-        for by in (2.0, 4.0, 7.0, 10.0, 15.0):
-            try:
-                design = apply(a.design, MoveWall(face=face, by_mm=by))
-            except DesignError:
-                break  # the case is as large as a case can be
-            case = case_of(design, a.printer, arrange(design))
-            if len(case.joints) >= case.wanted_joints and len(case.joints) > now:
+        # what the farthest does not give the nearer ones do not either
+        if _screws_if(a, face, GROWTHS[-1])[0] <= now:
+            continue
+        for by in GROWTHS:
+            got, wanted = _screws_if(a, face, by)
+            if got > now and got >= wanted:
                 label = f"Make the case {by:g} mm {word}"
                 found.append((by, Remedy(label=label, edits=(MoveWall(face=face, by_mm=by),))))
                 break
     return tuple(r for _, r in sorted(found, key=lambda f: f[0])[:2])
+
+
+def _screws_if(a: Analysis, face: Face, by: float) -> tuple[int, int]:
+    """How many screws find a place once a wall is moved out, and how many are wanted then; none where the case is as large as a case can be."""
+    try:
+        design = apply(a.design, MoveWall(face=face, by_mm=by))
+    except DesignError:
+        return 0, 0
+    case = case_of(design, a.printer, arrange(design))
+    return len(case.joints), case.wanted_joints
