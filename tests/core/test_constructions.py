@@ -273,6 +273,14 @@ def test_walls_that_stand_are_cut_to_the_bed_too(
     assert len(joined) == neighbours
 
 
+def test_a_part_of_too_many_pieces_is_not_cut_and_told(good_wren: Design) -> None:
+    vast = apply(good_wren, Set(path="shell.inner_mm", value=(1500.0, 1500.0, 60.0)))
+    a = analyse(vast, ARCHIVE_WORKSHOP, "preview")
+    assert [p.name for p in a.pieces] == ["base", "lid"]
+    f = next(f for f in judge(a) if f.code == "no-place-for-cut")
+    assert f.severity == "stop" and f.reason == "It would be more than 24 pieces."
+
+
 def test_moving_one_cut_of_several_leaves_the_others(good_wren: Design) -> None:
     edits = (Construct(construction=FrameAndCovers()), Set(path="shell.inner_mm", value=VAST))
     d = apply(good_wren, Together(edits=edits))

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from math import ceil
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.cuts.pieces import PartCuts, usable_bed
+from rhombex.core.cuts.pieces import MOST_PIECES, PartCuts, usable_bed
 from rhombex.core.edits import Construct, FreeCuts, Set
 from rhombex.core.reference import ref
 from rhombex.core.shell.offers import usual
@@ -82,6 +83,8 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
             ),
             reason="It is made in one piece: dowels would stand on the side that it lies on."
             if a.case.part(c.part).seat is None
+            else f"It would be more than {MOST_PIECES} pieces."
+            if _many(c)
             else "Everywhere within reach a cut would go through "
             + _list({s.why for s in c.strips if not s.soft})
             + ", or finds no place for dowels.",
@@ -97,6 +100,14 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
                 *_as_covers(a, c.part),
             ),
         )
+
+
+def _many(c: PartCuts) -> bool:
+    """Whether a part that is too large both ways would be more pieces than are planned."""
+    if min(c.bbox_mm[:2]) <= max(c.usable_mm[:2]):
+        return False
+    ways = (c.usable_mm[:2], c.usable_mm[1::-1])
+    return min(ceil(c.bbox_mm[0] / x) * ceil(c.bbox_mm[1] / y) for x, y in ways) > MOST_PIECES
 
 
 def _whole_on(a: Analysis, c: PartCuts, printer: Printer) -> bool:

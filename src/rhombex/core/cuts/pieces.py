@@ -35,6 +35,7 @@ PartName = str
 Axis = Literal["x", "y", "z"]
 INDEX: dict[Axis, int] = {"x": 0, "y": 1, "z": 2}
 NAMES: tuple[Axis, ...] = ("x", "y", "z")
+MOST_PIECES = 24  # of one part; more are not planned: a larger bed, or sheet, is wanted
 DOWEL_BLOCK_MM = 7.0
 DOWEL_CENTRE_MM = 3.0  # from the outer face of the plate that they sit on: 1.4 mm of plastic outside a 3.2 hole
 DOWEL_REACH_MM = 6.4  # from the outer face to the inner side of a dowel block
@@ -310,10 +311,11 @@ def cut_part(
             no_place = chosen is None
         else:  # too large both ways: rows and columns
             rooms = min(((usable[0], usable[1]), (usable[1], usable[0])), key=lambda u: _cells(size, first, other, u))
-            one = _plan_cuts(size[first], rooms[0], places(first, banned, 2))
+            few = _cells(size, first, other, rooms) <= MOST_PIECES
+            one = _plan_cuts(size[first], rooms[0], places(first, banned, 2)) if few else None
             cs = tuple(corner[first] + c for c in one or [])
             theirs = strips(case, openings, part.name, NAMES[other])
-            two = _plan_cuts(size[other], rooms[1], places(other, theirs, 1 + len(cs), cs))
+            two = _plan_cuts(size[other], rooms[1], places(other, theirs, 1 + len(cs), cs)) if few else None
             no_place = one is None or two is None
             if not no_place:
                 ds = tuple(corner[other] + c for c in two or [])

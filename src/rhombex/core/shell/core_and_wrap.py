@@ -9,13 +9,14 @@ from rhombex.core.case import Built, Bulge, Case, CaseFace, Flat, Joint, Mount, 
 from rhombex.core.constructions import CoreAndWrap
 from rhombex.core.design import Design
 from rhombex.core.faults import Faults
-from rhombex.core.fit.allowance import fit, round_hole
+from rhombex.core.fit.allowance import fit
 from rhombex.core.fit.bead import line_width_mm
-from rhombex.core.fit.joints import boss_od_mm, clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm
+from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.geometry.recipe import Difference, Filled, Intersection, Loop, Solid, Union, block, prism, rounded
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import val
 from rhombex.core.shell.box import box_faces, feet_of, inner_radius_mm
+from rhombex.core.shell.case_screw import case_screw
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.places import Rect, first_free, slots
 from rhombex.core.shell.posts import with_posts
@@ -135,13 +136,8 @@ def _screws(
     """The screws through the wrap's sides into lugs on the core that found a free place, and how many are wanted."""
     s, (w, d, _) = design.shell, outer_size(design)
     od = s.boss_od_mm or boss_od_mm("M3", kind.joint_thread)
-    hole, free = hole_mm("M3", kind.joint_thread), clearance_mm("M3")
-    hole += round_hole(design, printer, (CORE,), 0, hole)[0].value
-    free += round_hole(design, printer, (WRAP,), 0, free)[0].value
     deep = hole_depth_mm("M3", kind.joint_thread)
     grip = s.wall_mm + gap
-    least, most = engagement_mm("M3", kind.joint_thread)
-    length = kind.wrap_screw_mm if kind.wrap_screw_mm is not None else screw_mm("M3", grip, least, most)
     z = s.floor_mm + od / 2
     reach = grip + deep + 1.2  # of the lug, from the outer face
     solids = [b.box.grown(0.4) for t in things for b in t.solids if b.box.lo[2] < z + od / 2 + 0.4]
@@ -166,7 +162,9 @@ def _screws(
             taken.append(spot)
             q = spot[0]
             joints.append(
-                Joint(
+                case_screw(
+                    design,
+                    printer,
                     id=f"{face}-{len(taken)}",
                     name=WRAP,
                     holds=WRAP,
@@ -174,20 +172,13 @@ def _screws(
                     at=(x0 + way * grip, q, z),
                     along=(way, 0.0, 0.0),
                     boss=Box((min(x0, x1), q - od / 2, s.floor_mm), (max(x0, x1), q + od / 2, z + od / 2)),
-                    thread="M3",
-                    holding=kind.joint_thread,
                     od_mm=od,
-                    hole_mm=hole,
-                    hole_depth_mm=deep,
-                    clearance_mm=free,
-                    head_d_mm=val("fasteners.M3.head_d") + 0.6,
-                    head_depth_mm=0.0,
-                    grip_mm=grip,
-                    screw_mm=length,
-                    engagement_mm=(length - grip) if length else 0.0,
-                    opened=True,
-                    thread_path="shell.construction.joint_thread",
-                    screw_path="shell.construction.wrap_screw_mm",
+                    through_mm=grip,
+                    sink_mm=0.0,
+                    deep_mm=deep,
+                    holding=kind.joint_thread,
+                    length_mm=kind.wrap_screw_mm,
+                    path="wrap_screw_mm",
                 )
             )
     return tuple(joints), wanted

@@ -13,12 +13,13 @@ from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Mount, P
 from rhombex.core.constructions import Holding, Material
 from rhombex.core.design import Design, Direction
 from rhombex.core.faults import Faults
-from rhombex.core.fit.allowance import fit, round_hole
+from rhombex.core.fit.allowance import fit
 from rhombex.core.fit.bead import line_width_mm
-from rhombex.core.fit.joints import clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm
+from rhombex.core.fit.joints import hole_depth_mm, hole_mm
 from rhombex.core.geometry.recipe import Difference, Filled, Loop, Solid, block, rect, through
 from rhombex.core.reference import val
 from rhombex.core.shell.box import box_faces, face_thickness, feet_of, seat_of
+from rhombex.core.shell.case_screw import case_screw, sunk_mm
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.solids import OVER, bore, foot_seats
@@ -323,26 +324,15 @@ def _joint(
     through_mm: float,
     deep: float,
 ) -> Joint:
-    holding = framing.holding
     axis = next(i for i in range(3) if along[i])
-    sink = min(val("fasteners.M3.head_k") + 0.3, through_mm - 1.2)
-    # heads sink into the floor, so that it stands flat; covers stay whole, and a sheet is only drilled
-    sink = sink if holds == FLOOR and sink > 0.3 else 0.0
-    grip = through_mm - sink
-    hole, free = hole_mm("M3", holding), clearance_mm("M3")
-    hole += round_hole(design, printer, (corner.name,), axis, hole)[0].value
-    free += round_hole(design, printer, (holds,), axis, free)[0].value
-    least, most = engagement_mm("M3", holding)
     path = f"{name}_screw_mm"
-    own = framing.screws_mm.get(path)
-    length = (
-        own if own is not None else screw_mm("M3", grip, least, min(most, deep - val("fasteners.rule.tip_clearance")))
-    )
-    r = max(hole / 2 + 1.2, 3.2)
+    r = max(hole_mm("M3", framing.holding) / 2 + CAP_MM, 3.2)
     lo, hi = [c - r for c in at], [c + r for c in at]
     ends = (at[axis] - along[axis] * through_mm, at[axis] + along[axis] * (deep + CAP_MM))
     lo[axis], hi[axis] = min(ends), max(ends)
-    return Joint(
+    return case_screw(
+        design,
+        printer,
         id=id,
         name=name,
         holds=holds,
@@ -350,20 +340,15 @@ def _joint(
         at=at,
         along=along,
         boss=Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2])),
-        thread="M3",
-        holding=holding,
         od_mm=corner.box.size[0],
-        hole_mm=hole,
-        hole_depth_mm=deep,
-        clearance_mm=free,
-        head_d_mm=val("fasteners.M3.head_d") + 0.6,
-        head_depth_mm=sink,
-        grip_mm=grip,
-        screw_mm=length,
-        engagement_mm=(length - grip) if length else 0.0,
+        through_mm=through_mm,
+        # heads sink into the floor, so that it stands flat; covers stay whole, and a sheet is only drilled
+        sink_mm=sunk_mm(through_mm) if holds == FLOOR else 0.0,
+        deep_mm=deep,
+        holding=framing.holding,
+        length_mm=framing.screws_mm.get(path),
+        path=path,
         opened=name != "beam",
-        thread_path="shell.construction.joint_thread",
-        screw_path=f"shell.construction.{path}",
     )
 
 

@@ -9,9 +9,9 @@ from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.case import CaseFace, Joint, Mount
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, VentField
-from rhombex.core.fit.allowance import round_hole
-from rhombex.core.fit.joints import boss_od_mm, clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm
+from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm, hole_mm
 from rhombex.core.reference import val
+from rhombex.core.shell.case_screw import UNDER_HEAD_MM, case_screw
 from rhombex.core.shell.places import first_free, slots
 from rhombex.core.shell.rim import Rim
 from rhombex.core.space import Box, Vec2
@@ -71,18 +71,12 @@ def lid_screws(
         spot = first_free(near, rects, r, places, 2 * od)
         if spot is not None:
             places.append(spot)
-    grip_full = s.inner_mm[2] - halves.joint_mm + s.lid_mm
-    sink = min(val("fasteners.M3.head_k") + 0.3, grip_full - 1.2)
-    grip = grip_full - sink
-    least, most = engagement_mm("M3", halves.joint_thread)
-    length = halves.lid_screw_mm if halves.lid_screw_mm is not None else screw_mm("M3", grip, least, most)
-    deep = min(hole_depth_mm("M3", halves.joint_thread), halves.joint_mm + s.floor_mm - 0.8)
+    through = s.inner_mm[2] - halves.joint_mm + s.lid_mm
     z = halves.joint_mm + s.floor_mm
-    hole, free = hole_mm("M3", halves.joint_thread), clearance_mm("M3")
-    hole += round_hole(design, printer, ("base",), 2, hole)[0].value
-    free += round_hole(design, printer, ("lid",), 2, free)[0].value
     return tuple(
-        Joint(
+        case_screw(
+            design,
+            printer,
             id=f"lid-{k}",
             name="lid",
             holds="lid",
@@ -90,20 +84,13 @@ def lid_screws(
             at=(*p, z),
             along=(0.0, 0.0, -1.0),
             boss=Box((p[0] - r, p[1] - r, 0.0), (p[0] + r, p[1] + r, high)),
-            thread="M3",
-            holding=halves.joint_thread,
             od_mm=od,
-            hole_mm=hole,
-            hole_depth_mm=deep,
-            clearance_mm=free,
-            head_d_mm=val("fasteners.M3.head_d") + 0.6,
-            head_depth_mm=sink,
-            grip_mm=grip,
-            screw_mm=length,
-            engagement_mm=(length - grip) if length else 0.0,
-            opened=True,
-            thread_path="shell.construction.joint_thread",
-            screw_path="shell.construction.lid_screw_mm",
+            through_mm=through,
+            sink_mm=min(val("fasteners.M3.head_k") + 0.3, through - UNDER_HEAD_MM),
+            deep_mm=min(hole_depth_mm("M3", halves.joint_thread), z - 0.8),
+            holding=halves.joint_thread,
+            length_mm=halves.lid_screw_mm,
+            path="lid_screw_mm",
         )
         for k, p in enumerate(places, 1)
     ), len(wanted)

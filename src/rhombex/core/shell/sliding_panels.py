@@ -13,9 +13,9 @@ from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Mount, P
 from rhombex.core.constructions import SlidingPanels
 from rhombex.core.design import Design, Direction
 from rhombex.core.faults import Faults
-from rhombex.core.fit.allowance import fit, round_hole
+from rhombex.core.fit.allowance import fit
 from rhombex.core.fit.bead import line_width_mm
-from rhombex.core.fit.joints import clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm
+from rhombex.core.fit.joints import hole_depth_mm
 from rhombex.core.geometry.recipe import (
     Difference,
     Filled,
@@ -30,6 +30,7 @@ from rhombex.core.geometry.recipe import (
 )
 from rhombex.core.reference import val
 from rhombex.core.shell.box import box_faces, feet_of
+from rhombex.core.shell.case_screw import case_screw, sunk_mm
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.solids import OVER, bore, foot_seats
@@ -188,19 +189,13 @@ def _screws(design: Design, kind: SlidingPanels, printer: Printer, g: Grooves) -
     """A screw through the top into each post."""
     s, (w, d, h) = design.shell, outer_size(design)
     z = h - s.lid_mm
-    sink = min(val("fasteners.M3.head_k") + 0.3, s.lid_mm - 1.2)
-    sink = sink if sink > 0.4 else 0.0  # a top too thin for it: heads stand proud
-    grip = s.lid_mm - sink
-    least, most = engagement_mm("M3", kind.joint_thread)
-    length = kind.top_screw_mm if kind.top_screw_mm is not None else screw_mm("M3", grip, least, most)
-    hole, free = hole_mm("M3", kind.joint_thread), clearance_mm("M3")
-    hole += round_hole(design, printer, (BASE,), 2, hole)[0].value
-    free += round_hole(design, printer, (TOP,), 2, free)[0].value
     deep = min(hole_depth_mm("M3", kind.joint_thread), z - 0.8)
     at = s.wall_mm + g.inside / 2
     r = g.inside / 2
     return tuple(
-        Joint(
+        case_screw(
+            design,
+            printer,
             id=f"top-{k}",
             name=TOP,
             holds=TOP,
@@ -208,20 +203,13 @@ def _screws(design: Design, kind: SlidingPanels, printer: Printer, g: Grooves) -
             at=(x, y, z),
             along=(0.0, 0.0, -1.0),
             boss=Box((x - r, y - r, 0.0), (x + r, y + r, h)),
-            thread="M3",
-            holding=kind.joint_thread,
             od_mm=g.inside,
-            hole_mm=hole,
-            hole_depth_mm=deep,
-            clearance_mm=free,
-            head_d_mm=val("fasteners.M3.head_d") + 0.6,
-            head_depth_mm=sink,
-            grip_mm=grip,
-            screw_mm=length,
-            engagement_mm=(length - grip) if length else 0.0,
-            opened=True,
-            thread_path="shell.construction.joint_thread",
-            screw_path="shell.construction.top_screw_mm",
+            through_mm=s.lid_mm,
+            sink_mm=sunk_mm(s.lid_mm),
+            deep_mm=deep,
+            holding=kind.joint_thread,
+            length_mm=kind.top_screw_mm,
+            path="top_screw_mm",
         )
         for k, (x, y) in enumerate(((at, at), (w - at, at), (at, d - at), (w - at, d - at)), 1)
     )

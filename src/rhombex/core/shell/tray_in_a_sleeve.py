@@ -15,9 +15,9 @@ from rhombex.core.case import Built, Case, CaseFace, Flat, Joint, Mount, Part, P
 from rhombex.core.constructions import TrayInASleeve
 from rhombex.core.design import Design, Direction
 from rhombex.core.faults import Faults
-from rhombex.core.fit.allowance import fit, round_hole
+from rhombex.core.fit.allowance import fit
 from rhombex.core.fit.bead import line_width_mm
-from rhombex.core.fit.joints import boss_od_mm, clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm
+from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.geometry.recipe import (
     Difference,
     Filled,
@@ -35,6 +35,7 @@ from rhombex.core.geometry.recipe import (
 )
 from rhombex.core.reference import val
 from rhombex.core.shell.box import Clear, box_faces, feet_of, seat_of
+from rhombex.core.shell.case_screw import case_screw, sunk_mm
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.places import Rect, first_free, slots
 from rhombex.core.shell.posts import with_posts
@@ -269,10 +270,6 @@ def _screws(
     """The screws through the end plate into columns along the sleeve's walls that found a free place, and how many are wanted."""
     od = design.shell.boss_od_mm or boss_od_mm("M3", kind.joint_thread)
     out = slide.frame.vector((0.0, -1.0, 0.0))
-    axis = next(i for i in range(3) if out[i])
-    hole, free = hole_mm("M3", kind.joint_thread), clearance_mm("M3")
-    hole += round_hole(design, printer, (SLEEVE,), axis, hole)[0].value
-    free += round_hole(design, printer, (TRAY,), axis, free)[0].value
     deep = min(hole_depth_mm("M3", kind.joint_thread), slide.long - 2 * slide.wall - 1.0)
     # everything that stands on the tray passes the columns on its way in
     blocked: list[Rect] = []
@@ -304,14 +301,11 @@ def _screws(
         spot = first_free(options, blocked, r + 0.4, places, 2 * od) if options else None
         if spot is not None:
             places.append(spot)
-    sink = min(val("fasteners.M3.head_k") + 0.3, slide.wall - 1.2)
-    sink = sink if sink > 0.4 else 0.0  # a plate too thin for it: heads stand proud
-    grip = slide.wall - sink
-    least, most = engagement_mm("M3", kind.joint_thread)
-    length = kind.plate_screw_mm if kind.plate_screw_mm is not None else screw_mm("M3", grip, least, most)
     way: Vec3 = (-out[0], -out[1], -out[2])
     return tuple(
-        Joint(
+        case_screw(
+            design,
+            printer,
             id=f"plate-{k}",
             name="end plate",
             holds=TRAY,
@@ -319,20 +313,13 @@ def _screws(
             at=slide.frame.point((x, slide.wall, z)),
             along=way,
             boss=slide.frame.box(Box((x - r, 0.0, z - r), (x + r, slide.wall + deep + CAP_MM + od, z + r))),
-            thread="M3",
-            holding=kind.joint_thread,
             od_mm=od,
-            hole_mm=hole,
-            hole_depth_mm=deep,
-            clearance_mm=free,
-            head_d_mm=val("fasteners.M3.head_d") + 0.6,
-            head_depth_mm=sink,
-            grip_mm=grip,
-            screw_mm=length,
-            engagement_mm=(length - grip) if length else 0.0,
-            opened=True,
-            thread_path="shell.construction.joint_thread",
-            screw_path="shell.construction.plate_screw_mm",
+            through_mm=slide.wall,
+            sink_mm=sunk_mm(slide.wall),
+            deep_mm=deep,
+            holding=kind.joint_thread,
+            length_mm=kind.plate_screw_mm,
+            path="plate_screw_mm",
         )
         for k, (x, z) in enumerate(places, 1)
     ), len(wants)

@@ -1,0 +1,78 @@
+"""The screws that hold a case: their holes with the printer's allowances, how deep their heads are sunk, and the length that the stack asks for."""
+
+from __future__ import annotations
+
+from rhombex.core.case import Joint
+from rhombex.core.constructions import Holding
+from rhombex.core.design import Design
+from rhombex.core.fit.allowance import round_hole
+from rhombex.core.fit.joints import clearance_mm, engagement_mm, hole_mm, screw_mm
+from rhombex.core.parts.component import Thread
+from rhombex.core.reference import val
+from rhombex.core.space import Box, Vec3
+from rhombex.core.workshop.printer import Printer
+
+THREAD: Thread = "M3"
+UNDER_HEAD_MM = 1.2  # of plastic that stays under a sunk head; common practice
+LEAST_SINK_MM = 0.4  # a head sunk by less stands proud as well as not: the wall stays whole
+
+
+def sunk_mm(thick_mm: float) -> float:
+    """How deep a head is sunk into a wall of this thickness; nothing where too little would stay under it."""
+    deep = min(val(f"fasteners.{THREAD}.head_k") + 0.3, thick_mm - UNDER_HEAD_MM)
+    return deep if deep > LEAST_SINK_MM else 0.0
+
+
+def case_screw(
+    design: Design,
+    printer: Printer,
+    *,
+    id: str,
+    name: str,
+    holds: str,
+    into: str,
+    at: Vec3,
+    along: Vec3,
+    boss: Box,
+    od_mm: float,
+    through_mm: float,
+    sink_mm: float,
+    deep_mm: float,
+    holding: Holding,
+    length_mm: float | None,
+    path: str,
+    opened: bool = True,
+) -> Joint:
+    """A screw of the case. `through_mm`: what it passes from the outside to where the two parts meet; `sink_mm`: how deep its head is sunk
+    there; `deep_mm`: its hole. `length_mm` of None lets the stack choose; `path`: the field of the construction that says otherwise."""
+    axis = next(i for i in range(3) if along[i])
+    grip = through_mm - sink_mm
+    hole, free = hole_mm(THREAD, holding), clearance_mm(THREAD)
+    hole += round_hole(design, printer, (into,), axis, hole)[0].value
+    free += round_hole(design, printer, (holds,), axis, free)[0].value
+    least, most = engagement_mm(THREAD, holding)
+    most = min(most, deep_mm - val("fasteners.rule.tip_clearance"))
+    length = length_mm if length_mm is not None else screw_mm(THREAD, grip, least, most)
+    return Joint(
+        id=id,
+        name=name,
+        holds=holds,
+        into=into,
+        at=at,
+        along=along,
+        boss=boss,
+        thread=THREAD,
+        holding=holding,
+        od_mm=od_mm,
+        hole_mm=hole,
+        hole_depth_mm=deep_mm,
+        clearance_mm=free,
+        head_d_mm=val(f"fasteners.{THREAD}.head_d") + 0.6,
+        head_depth_mm=sink_mm,
+        grip_mm=grip,
+        screw_mm=length,
+        engagement_mm=(length - grip) if length else 0.0,
+        opened=opened,
+        thread_path="shell.construction.joint_thread",
+        screw_path=f"shell.construction.{path}",
+    )
