@@ -352,6 +352,22 @@ def test_the_table_tells_every_construction_and_recommends_one(good_wren: Design
     assert by["sliding panels"].screws_off == 4  # the panels are locked by the top
 
 
+@pytest.mark.parametrize("size", [(3.0, 3.0, 3.0), (165.0, 138.0, 1.0)])
+def test_a_room_too_small_for_a_construction_breaks_no_rule(
+    good_wren: Design, size: tuple[float, float, float]
+) -> None:
+    tiny = (Set(path="shell.corner_radius_mm", value=0.0), Set(path="shell.wall_mm", value=1.2))
+    bench = (Construct(construction=OpenBench()), Set(path="shell.inner_mm", value=size))
+    d = apply(good_wren, Together(edits=(*tiny, *bench)))
+    for kind in KINDS:
+        try:
+            made = apply(d, Construct(construction=usual(d, kind)))
+        except DesignError as e:  # a lip as high as the room
+            assert kind == "core and wrap" and "lip_mm" in str(e)
+            continue
+        assert "rule-broke" not in {f.code for f in judge(analyse(made, ARCHIVE_WORKSHOP, "preview"))}, kind
+
+
 def test_the_brief_moves_the_recommendation(good_wren: Design) -> None:
     children = good_wren.model_copy(update={"brief": Brief(around="children")})
     bench = next(w for w in choices(children, ARCHIVE_WORKSHOP) if w.kind == "open bench")

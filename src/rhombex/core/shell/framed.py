@@ -67,7 +67,7 @@ def cover_name(framing: Framing, face: Face) -> str:
 def corners_of(design: Design, framing: Framing) -> tuple[Corner, ...]:
     """The corner pieces in their places, the front left one first, those on the floor before those under the top."""
     s, room = design.shell, cavity(design)
-    b = min(framing.corner_mm, s.inner_mm[0] / 2 - 1.0, s.inner_mm[1] / 2 - 1.0)
+    b = max(0.5, min(framing.corner_mm, s.inner_mm[0] / 2 - 1.0, s.inner_mm[1] / 2 - 1.0))
     low, high = room.lo[2], room.hi[2]
     reach = framing.reach_mm
     whole = reach is None or 2 * reach + 4.0 > high - low

@@ -43,7 +43,8 @@ def holding(design: Design) -> Holding:
 
 def _halves(design: Design) -> Construction:
     high = design.shell.inner_mm[2]
-    return TwoHalves(joint_mm=round(max(LID_SHARE * high, high / 2), 2), joint_thread=holding(design))
+    joint = LID_SHARE * high
+    return TwoHalves(joint_mm=round(joint, 2) or joint, joint_thread=holding(design))
 
 
 def _tray(design: Design) -> Construction:
@@ -65,7 +66,7 @@ _OPPOSITE: dict[Face, Face] = {"front": "back", "back": "front", "left": "right"
 
 
 def _core(design: Design) -> Construction:
-    return CoreAndWrap(lip_mm=min(4.0, design.shell.inner_mm[2] / 3), joint_thread=holding(design))
+    return CoreAndWrap(lip_mm=max(1.0, min(4.0, design.shell.inner_mm[2] / 3)), joint_thread=holding(design))
 
 
 def _frame(design: Design) -> Construction:

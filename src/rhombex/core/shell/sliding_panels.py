@@ -67,7 +67,8 @@ def grooves_of(design: Design, kind: SlidingPanels, printer: Printer) -> Grooves
     """The sizes for a printer: gaps are the allowance of sliding fits over the longest panel."""
     s, (w, d, _) = design.shell, outer_size(design)
     names = (BASE, *(panel_name(f) for f in SIDES))
-    inside = min(kind.post_mm, s.inner_mm[0] / 2 - 2, s.inner_mm[1] / 2 - 2)
+    # in a room too small for posts they are a sliver, and the kernel says what is wrong
+    inside = max(0.5, min(kind.post_mm, s.inner_mm[0] / 2 - 2, s.inner_mm[1] / 2 - 2))
     return Grooves(
         post=s.wall_mm + inside,
         inside=inside,
