@@ -311,6 +311,14 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
             ],
         },
         {"do": "free-cuts", "part": "base"},
+        {
+            "do": "put-joint",
+            "joint": {
+                "of": f"{r.choice(['posts', 'face', 'on'])}/{id}",
+                "holding": r.choice(["insert", "cut in plastic", None]),
+                "screw_mm": r.choice([None, 5, 8, abs(number(20))]),
+            },
+        },
         {"do": "lay-part", "part": r.choice(["base", "lid", "left", "a"]), "down": r.choice([*faces, None])},
         {"do": "put-panel", "panel": panel},
         {"do": "remove-panel", "id": r.choice(["a", "b", "left", "top"])},

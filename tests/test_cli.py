@@ -9,14 +9,15 @@ import pytest
 from typer.testing import CliRunner
 
 from rhombex.cli import app
-from rhombex.core.design import Adapter, Design
-from rhombex.core.edits import PutAdapter, apply
+from rhombex.core.design import Adapter, Design, OwnJoint, read_design
+from rhombex.core.edits import PutAdapter, PutJoint, Set, apply
 from rhombex.core.exchange.design_json import design_json
 
 from .core.test_files_in import EMN, EMP
 from .step_boards import random_board
 
 run = CliRunner()
+KEPT = Path(__file__).parent / "kept"
 
 
 @pytest.fixture
@@ -281,6 +282,43 @@ def test_power_on_the_command_line(tmp_path: Path, good_wren: Design) -> None:
     file.write_text(design_json(small))
     r = run.invoke(app, ["power", str(file)])
     assert r.exit_code == 1 and "too small" in r.stdout
+
+
+def test_hardware_on_the_command_line(clean: Path, tmp_path: Path) -> None:
+    r = run.invoke(app, ["hardware", str(clean), "--json"])
+    found = json.loads(r.stdout)
+    assert r.exit_code == 0 and found["concerns"] == []
+    assert [x["joint"]["key"] for x in found["rows"]] == ["case/lid", "posts/board", "posts/drive", "face/fan"]
+    assert found["fewest"]["proven"] and [k["words"] for k in found["fewest"]["least"]] == [
+        "M2.5 x 5",
+        "M3 x 8",
+        "M3 x 16",
+    ]
+    assert {x["item"] for x in found["shopping"]["lines"]} >= {"nut", "heat-set insert", "foot, stick-on"}
+    said = run.invoke(app, ["hardware", str(clean)]).stdout
+    assert "kinds of screws: 3 now, least 3 (proven)" in said and "to buy: " in said
+    # what the drawer has is not bought
+    shop = json.loads((KEPT / "workshop-4.json").read_text()) | {"stock": [{"item": "nut", "size": "M3", "count": 4}]}
+    file = tmp_path / "shop.json"
+    file.write_text(json.dumps(shop))
+    less = json.loads(run.invoke(app, ["hardware", str(clean), "--json", "--workshop", str(file)]).stdout)["shopping"]
+    assert less["money"] == pytest.approx(found["shopping"]["money"] - 2.5)
+    # a screw that is too long ends with 1
+    long = apply(read_design(json.loads(clean.read_text())), PutJoint(joint=OwnJoint(of="face/fan", screw_mm=40)))
+    file.write_text(design_json(long))
+    r = run.invoke(app, ["hardware", str(file)])
+    assert r.exit_code == 1 and "The screws of Fan are too long by 19.1 mm" in r.stdout
+
+
+def test_cuts_on_the_command_line(clean: Path, tmp_path: Path) -> None:
+    r = run.invoke(app, ["cuts", str(clean)])
+    assert r.exit_code == 0 and "base: 171.4 x 143.8 x 29.8 mm, 1 piece" in r.stdout
+    small = apply(read_design(json.loads(clean.read_text())), Set(path="printer", value="bench-180"))
+    file = tmp_path / "d.json"
+    file.write_text(design_json(small))
+    parts = json.loads(run.invoke(app, ["cuts", str(file), "--json"]).stdout)["parts"]
+    assert {p["part"]: len(p["pieces"]) for p in parts} == {"base": 2, "lid": 2}
+    assert all(c["dowels"] for p in parts for c in p["cuts"])
 
 
 def test_constructions_on_the_command_line(clean: Path, tmp_path: Path) -> None:

@@ -199,6 +199,67 @@ def construct(
     write_whole(out, design_json(changed).encode())
 
 
+@app.command("hardware")
+def hardware_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False, workshop: Shop = None) -> None:
+    """List every screwed joint with the screw in its stack, the fewest kinds of screws that serve, and what is to be bought."""
+    from rhombex.core.advice.hardware import hardware_table
+    from rhombex.core.analysis import analyse
+    from rhombex.core.concerns import judge
+
+    design = _design(file)
+    try:
+        a = analyse(design, _shop(workshop), "preview")
+        found = hardware_table(a)
+    except DesignError as e:
+        _fail(f"{file}: {e}.", e.do)
+    stops = [f for f in judge(a) if f.stop == "hardware" and f.severity == "stop"]
+    if as_json:
+        row = found.model_dump(mode="json") | {"concerns": [f.model_dump(mode="json") for f in stops]}
+        typer.echo(json.dumps(row, indent=1, ensure_ascii=False))
+    else:
+        for r in found.rows:
+            g = r.joint
+            reach = r.reach.tool if r.reach.free else f"not reached: {r.reach.blocked_by}"
+            typer.echo(f"{g.key:20} {g.count:3} x {r.screw or 'stud':22} {g.holding:15} {reach}")
+        least = ", ".join(k.words for k in found.fewest.least)
+        proof = "proven" if found.fewest.proven else "not proven"
+        typer.echo(f"kinds of screws: {len(found.fewest.now)} now, least {len(found.fewest.least)} ({proof}): {least}")
+        for x in found.shopping.lines:
+            buy = (
+                f"buy {x.packs} x {x.pack}, {x.money.value:.2f} EUR" if x.packs else "there" if x.known else "not sold"
+            )
+            typer.echo(f"{x.item:20} {x.size:16} {x.need:3} needed {x.have:3} there  {buy}")
+        typer.echo(f"to buy: {found.shopping.money:.2f} EUR")
+        for f in stops:
+            typer.echo(f"stop   {f.title}")
+    raise typer.Exit(1 if stops else 0)
+
+
+@app.command("cuts")
+def cuts_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False, workshop: Shop = None) -> None:
+    """List the pieces that every part is cut into for the bed: cuts with their dowels, strips where none may run, and sizes."""
+    from rhombex.core.analysis import analyse
+
+    design = _design(file)
+    try:
+        a = analyse(design, _shop(workshop), "preview")
+    except DesignError as e:
+        _fail(f"{file}: {e}.", e.do)
+    if as_json:
+        typer.echo(json.dumps({"parts": [c.model_dump(mode="json") for c in a.cuts]}, indent=1, ensure_ascii=False))
+    else:
+        for c in a.cuts:
+            size = " x ".join(f"{x:.1f}" for x in c.bbox_mm)
+            typer.echo(f"{c.part}: {size} mm, {len(c.pieces)} {'piece' if len(c.pieces) == 1 else 'pieces'}")
+            for x in c.cuts:
+                through = f", through the {', '.join(x.crosses)}" if x.crosses else ""
+                typer.echo(f"  cut across {x.axis} at {x.inside_mm:.1f} mm, {len(x.dowels)} dowels{through}")
+            for p in c.pieces:
+                fits = "fits the bed" if p.fits_bed else f"{p.over_mm:.1f} mm too large for the bed"
+                typer.echo(f"  {p.name:16} {' x '.join(f'{x:.1f}' for x in p.bbox_mm)} mm, {fits}")
+    raise typer.Exit(0 if all(p.fits_bed for c in a.cuts for p in c.pieces) else 1)
+
+
 @app.command()
 def export(
     file: Path,

@@ -108,7 +108,7 @@ def designs(draw: st.DrawFn) -> Design:
 @settings(max_examples=examples(75))
 @given(designs())
 def test_parts_are_sound_and_fit_together(design: Design) -> None:
-    a = analyse(design, ARCHIVE_WORKSHOP)
+    a = analyse(design, ARCHIVE_WORKSHOP, "preview")
     for p in a.pieces:
         assert p.watertight, p.name
         assert p.volume_mm3 > 0
@@ -147,7 +147,7 @@ def test_walls_drawn_round_the_parts_keep_the_usual_gaps(board: Component, quart
     )
     fitted = apply(design, FitCavity())
     room = cavity(fitted)
-    solids = [s.box for t in analyse(fitted, ARCHIVE_WORKSHOP).things for s in t.solids]
+    solids = [s.box for t in analyse(fitted, ARCHIVE_WORKSHOP, "preview").things for s in t.solids]
     for axis in (0, 1):
         # 1 mm to a wall; a square corner in one rounded with 4.85 inside needs 4.85 (1 - 1 / sqrt 2) = 1.42, and 0.05 to spare
         for gap in (min(b.lo[axis] for b in solids) - room.lo[axis], room.hi[axis] - max(b.hi[axis] for b in solids)):
@@ -177,4 +177,4 @@ def test_any_number_is_taken_or_refused_by_name(field: str, value: float) -> Non
         assert field.rsplit(".", maxsplit=1)[-1] in e.field or field.rsplit(".", maxsplit=1)[-1] in str(e)
         return
     assert np.isfinite(attrgetter(field)(changed.shell))
-    assert all(p.watertight and p.bodies == 1 for p in analyse(changed, ARCHIVE_WORKSHOP).pieces)
+    assert all(p.watertight and p.bodies == 1 for p in analyse(changed, ARCHIVE_WORKSHOP, "preview").pieces)

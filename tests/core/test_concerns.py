@@ -16,6 +16,7 @@ from rhombex.core.design import (
     Adapter,
     Design,
     Lead,
+    OwnJoint,
     OwnOpening,
     Panel,
     PinnedCut,
@@ -35,6 +36,7 @@ from rhombex.core.edits import (
     PutAdapter,
     PutCut,
     PutFeed,
+    PutJoint,
     PutLead,
     PutOpening,
     PutOwnOpening,
@@ -299,6 +301,12 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     ),
     # lid 3 + frame 10 of a screw of 16: its last 3 end 16 under the outside, at 21 of 37; the drive comes to 22
     "screw-tip-hits": (lambda d: (at(d, "drive", dz=6),), -1.0),
+    # lid 3 + frame 10 + nut 2.4 and a turn of 0.5
+    "wall-screw-length": (lambda d: (PutJoint(joint=OwnJoint(of="face/fan", screw_mm=12)),), 12.0),
+    # the front pair of holes is 5.5 from the wall, which comes 3.5 nearer; a head of M2.5 is 4.5 wide
+    "joint-not-reached": (lambda d: (MoveWall(face="front", by_mm=-3.5),), 2.0),
+    # the fan in the front wall covers the board's screws from above, and the board its lower nuts from behind
+    "screws-wait-for-one-another": (lambda d: (ToFace(id="fan", face="front", at_mm=(66, 0, 20)),), 0.0),
     # the floor is cut away all round the board's third post: it stands in the air
     "piece-in-bodies": (
         lambda d: (

@@ -29,6 +29,7 @@ from rhombex.core.workshop.paced import Limit, PacedPrint
 from rhombex.core.workshop.printer import Printer
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
+from ..examples import examples
 from ..print_parts import PARTS
 
 BENCH = ARCHIVE_WORKSHOP.printers[1]
@@ -132,7 +133,7 @@ def test_a_plan_follows_the_limits_of_its_printer() -> None:
     st.floats(0.7, 1.5),
     st.permutations(range(7)),
 )
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=examples(18), deadline=None)
 def test_a_diary_that_obeys_the_plan_is_read_back(
     limits: list[Limit], share: float, pace: float, order: list[int]
 ) -> None:
@@ -161,7 +162,7 @@ def test_one_slip_in_the_diary_is_named_and_bends_no_limit() -> None:
     """Hours of a printer with one limit other than set, a hundredth of scatter, and one print a fifth off. Only limits that are truly
     other are told, with the truth in their interval; the slip is named where it shows."""
     named = 0
-    for seed in range(12):
+    for seed in range(5):
         draw = Random(seed)
         share = {draw.choice(LIMITS): draw.choice((0.5, 0.6, 1.6, 2.0))} if seed % 4 else {}
         told = planned_now(plans(), truly(**share))
@@ -178,11 +179,11 @@ def test_one_slip_in_the_diary_is_named_and_bends_no_limit() -> None:
             named += 1
             assert found.odd.what == PRINTS[slip][0]
             assert found.odd.off == pytest.approx(by - 1, abs=0.1)
-    assert named >= 10
+    assert named >= 4
 
 
 def test_without_a_slip_no_print_is_odd() -> None:
-    for seed in range(4):
+    for seed in range(2):
         draw = Random(seed)
         paced = tuple(p.model_copy(update={"real_s": p.planned_s * draw.gauss(1, 0.015)}) for p in plans())
         assert learned(BENCH.model_copy(update={"paced": paced})).odd is None

@@ -316,6 +316,6 @@ def test_a_case_in_pieces_is_dowelled_as_told(good_wren: Design) -> None:
 def test_any_design_is_made_as_it_is_told(design: Design, filament: str, nozzle: float) -> None:
     design = apply(design, Set(path="process.filament", value=filament))
     design = apply(design, Set(path="process.nozzle_mm", value=nozzle))
-    a = analyse(design, ARCHIVE_WORKSHOP)
+    a = analyse(design, ARCHIVE_WORKSHOP, "preview")
     if {"base", "lid"} <= set(a.recipes):
         check(a)

@@ -417,7 +417,7 @@ def test_every_wish_is_met_unmet_or_cannot_be_told(good_wren: Design) -> None:
         ("brief.size_limit_mm", (500.0, 500.0, 500.0)),
     ):
         d = apply(d, Set(path=path, value=value))  # type: ignore[arg-type]
-    found = {a.key: a for a in asks(analyse(d, ARCHIVE_WORKSHOP))}
+    found = {a.key: a for a in asks(analyse(d, ARCHIVE_WORKSHOP, "preview"))}
     assert {k: a.state for k, a in found.items()} == {
         "size": "met",
         "buttons": "met",
@@ -437,7 +437,7 @@ def test_every_wish_is_met_unmet_or_cannot_be_told(good_wren: Design) -> None:
 
 def test_a_port_wanted_on_another_face_is_unmet_until_the_board_is_turned(good_wren: Design) -> None:
     d = apply(good_wren, WantFace(port="board/network", face="front"))
-    a = analyse(d, ARCHIVE_WORKSHOP)
+    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
     w = next(w for w in wishes(a, judge(a)) if w.port == "board/network")
     assert w.state == "unmet" and w.face == "right" and w.wanted_face == "front"
     turn = findings(d, "port-on-another-face")[0].remedies[0].edits[0]
@@ -448,7 +448,7 @@ def test_a_port_wanted_on_another_face_is_unmet_until_the_board_is_turned(good_w
 
 def test_printed_standoffs_are_parts_that_fit_between_the_boards(good_wren: Design) -> None:
     d = apply(good_wren, UNDER.model_copy(update={"stand": Stand(standoff_mm=13, made="printed")}))
-    a = analyse(d, ARCHIVE_WORKSHOP)
+    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
     tubes = next(p for p in a.pieces if p.part == "spacers-board")
     assert tubes.watertight and tubes.bodies == 4 and tubes.fits_bed
     assert tubes.bbox_mm[2] == pytest.approx(13)
@@ -463,7 +463,7 @@ def test_printed_standoffs_are_parts_that_fit_between_the_boards(good_wren: Desi
     assert box[2] == pytest.approx(shield.hi[2]) and box[5] == pytest.approx(board.lo[2])
     lines = {(x.item, x.size): x.count for x in a.bill}
     assert lines[("screw, socket cap", "M2.5 x 20")] == 4  # 1.6 + 13 + 1.6 + 2.5 = 18.7
-    bought = analyse(apply(good_wren, UNDER), ARCHIVE_WORKSHOP)
+    bought = analyse(apply(good_wren, UNDER), ARCHIVE_WORKSHOP, "preview")
     assert {(x.item, x.size): x.count for x in bought.bill}[("standoff, with stud", "M2.5 x 12")] == 4
     assert "spacers-board" not in bought.recipes
 
@@ -475,7 +475,7 @@ def test_the_racks_own_price_is_taken(good_wren: Design) -> None:
         Spool(id="b", filament=kind, colour="two", left_g=100, price_per_kg=50),
     )
     w = ARCHIVE_WORKSHOP.model_copy(update={"spools": spools})
-    a = analyse(good_wren, w)
+    a = analyse(good_wren, w, "preview")
     mass = sum(p.estimate.mass_g.value for p in a.pieces)
     money = next(t for t in tally(a) if t.key == "money").trail
     assert money.value == pytest.approx(mass / 1000 * 35, rel=1e-4)  # (300 x 30 + 100 x 50) / 400
@@ -486,13 +486,13 @@ def test_a_part_that_was_changed_in_the_library_is_told(good_wren: Design) -> No
     mine = library()["sbc-85x56"].model_copy(update={"key": "own-1"})
     d = apply(good_wren, Swap(id="board", component="own-1", custom=mine))
     same = ARCHIVE_WORKSHOP.model_copy(update={"parts": (mine,)})
-    assert not [f for f in judge(analyse(d, same)) if f.code == "part-changed-since"]
+    assert not [f for f in judge(analyse(d, same, "preview")) if f.code == "part-changed-since"]
     newer = mine.model_copy(update={"heat_w": 9.0, "mass_g": 50.0})
     w = ARCHIVE_WORKSHOP.model_copy(update={"parts": (newer,)})
-    f = next(f for f in judge(analyse(d, w)) if f.code == "part-changed-since")
+    f = next(f for f in judge(analyse(d, w, "preview")) if f.code == "part-changed-since")
     assert f.measured == 2
     after = apply(d, f.remedies[0].edits[0])
-    assert not [f for f in judge(analyse(after, w)) if f.code == "part-changed-since"]
+    assert not [f for f in judge(analyse(after, w, "preview")) if f.code == "part-changed-since"]
 
 
 @given(st.floats(4, 30), st.sampled_from(["shield-drive", "shield-power", "sbc-85x56"]))

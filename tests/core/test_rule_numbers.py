@@ -604,7 +604,43 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         ("Print on Bench 180", "Print it in PETG"),
     ),
     # M2.5 x 5, M3 x 8, 10 and 16, #6-32 x 5/16 in
-    "many-screw-kinds": ("advice", 5.0, "at most", 4.0, 1, "5 kinds of screws", ("Take M3 x 8 for the lid, too",)),
+    "many-screw-kinds": (
+        "advice",
+        5.0,
+        "at most",
+        4.0,
+        1,
+        "5 kinds of screws",
+        ("Take the fewest kinds: 4",),
+    ),
+    # 3 + 10 + 2.4 + 0.5
+    "wall-screw-length": (
+        "stop",
+        12.0,
+        "at least",
+        15.9,
+        1,
+        "The screws of Fan are too short by 3.9 mm",
+        ("Let the stack choose the length",),
+    ),
+    "joint-not-reached": (
+        "stop",
+        2.0,
+        "at least",
+        2.25,
+        1,
+        "The Board screws cannot be reached with a hexagon key 2",
+        ("Move Board 0.3 mm away from the front wall", "Move the front wall out by 0.3 mm"),
+    ),
+    "screws-wait-for-one-another": (
+        "stop",
+        0.0,
+        "at least",
+        1.0,
+        1,
+        "Board and Fan cover one another's screws: none of them can go in first",
+        (),
+    ),
     # lid 3 + frame 10 of a screw of 16: the last 3 end at 21 of 37, the drive comes to 22
     "screw-tip-hits": (
         "stop",

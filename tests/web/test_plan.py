@@ -136,6 +136,28 @@ def test_constructions_are_tried_and_taken(call: Calls, at: str) -> None:
     assert {"sheet-top", "floor"} <= {p["part"] for p in cut}
 
 
+def test_the_table_of_joints_follows_drawer_and_design(call: Calls, at: str) -> None:
+    table = call.get(f"{at}/hardware").json
+    assert [r["joint"]["key"] for r in table["rows"]] == ["case/lid", "posts/board", "posts/drive", "face/fan"]
+    lid = table["rows"][0]
+    assert lid["reach"]["free"] and lid["bears"]["low_n"] > 500 and lid["screw"] == "M3 x 8"
+    put = {"do": "put-stock", "stock": {"item": "nut", "size": "M3", "count": 40}}
+    assert call.post("/api/workshop/edits", {"edits": [put]}).status_code == 200
+    nuts = next(x for x in call.get(f"{at}/hardware").json["shopping"]["lines"] if x["item"] == "nut")
+    assert (nuts["need"], nuts["have"], nuts["packs"]) == (4, 40, 0)
+    for size, said in (("M9", "like M3"), ("", "like M3")):
+        bad = {"do": "put-stock", "stock": {"item": "nut", "size": size, "count": 1}}
+        refused = call.post("/api/workshop/edits", {"edits": [bad]})
+        assert refused.status_code == 422 and said in str(refused.json)
+    version = call.get(at).json["version"]
+    longer = next(x["edit"] for x in table["rows"][1]["lengths"] if x["length_mm"] == 6)
+    state = call.post(f"{at}/edits", {"base_version": version, "edits": [longer], "said": "longer"}).json
+    assert state["design"]["joints"] == [{"of": "posts/board", "holding": None, "screw_mm": 6}]
+    assert [x["size"] for x in state["view"]["bill"] if x["item"] == "screw, socket cap" and x["use"] == "Board"] == [
+        "M2.5 x 6"
+    ]
+
+
 def gcode(call: Calls, text: str, printer: str = "bench-300") -> Any:
     return call.client.post(
         "/api/gcode",

@@ -3,6 +3,7 @@ import { Link, Navigate, useLocation, useNavigate, useParams } from "react-route
 
 import { BenchSheet } from "../stops/bench/BenchSheet";
 import { BriefSheet } from "../stops/brief/BriefSheet";
+import { HardwareSheet } from "../stops/hardware/HardwareSheet";
 import { OpeningsSheet } from "../stops/openings/OpeningsSheet";
 import { PartsSheet } from "../stops/parts/PartsSheet";
 import { PlanSheet } from "../stops/plan/PlanSheet";
@@ -26,6 +27,7 @@ const SHEETS: Record<StopKey, React.ComponentType<SheetProps>> = {
   bench: BenchSheet,
   shell: ShellSheet,
   openings: OpeningsSheet,
+  hardware: HardwareSheet,
   plan: PlanSheet,
 };
 

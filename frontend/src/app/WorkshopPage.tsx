@@ -11,6 +11,7 @@ import type { Put } from "../desk/workshop";
 import { Filaments } from "./Filaments";
 import { PrinterCard } from "./PrinterCard";
 import { Spools } from "./Spools";
+import { Stock } from "./Stock";
 import { StandoffList } from "./StandoffList";
 
 /** A printer to be filled in: the limits of another one, nothing of its history. */
@@ -187,6 +188,7 @@ export function WorkshopPage() {
             </ul>
             <Spools filaments={data.filaments} spools={data.workshop.spools} put={put} />
             <Filaments own={data.workshop.filaments} figures={data.figures} put={put} />
+            <Stock kinds={data.small_parts} stock={data.workshop.stock ?? []} put={put} />
             <StandoffList lengths={data.workshop.standoffs_mm ?? []} put={put} />
           </Working>
         )}

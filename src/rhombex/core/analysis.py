@@ -18,6 +18,7 @@ from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.geometry.weld import closed_in_file
 from rhombex.core.hardware.bill import Line, bill
+from rhombex.core.hardware.joints import JointGroup, joints
 from rhombex.core.hardware.sheets import BoughtSheet, bought_sheets
 from rhombex.core.memo import Memo
 from rhombex.core.openings.opening import Openings
@@ -70,6 +71,7 @@ class Analysis:
     pieces: tuple[PrintedPiece, ...]
     ladder: Ladder
     bill: tuple[Line, ...]
+    joints: tuple[JointGroup, ...] = ()
     sheets: tuple[BoughtSheet, ...] = ()
     faults: tuple[Fault, ...] = ()
 
@@ -233,6 +235,8 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
         ),
         no_ladder(design),
     )
+    no_groups: tuple[JointGroup, ...] = ()
+    groups = faults.attempt("stage", "the table of joints", lambda: joints(design, things, case), no_groups)
     return Analysis(
         design=design,
         workshop=workshop,
@@ -247,7 +251,8 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
         cuts=cuts,
         pieces=tuple(pieces),
         ladder=ladder,
-        bill=faults.attempt("stage", "the bill", lambda: bill(design, things, case, cuts, sheets), ()),
+        bill=faults.attempt("stage", "the bill", lambda: bill(design, things, case, cuts, groups, sheets), ()),
+        joints=groups,
         sheets=sheets,
         faults=tuple(faults.found),
     )

@@ -108,7 +108,7 @@ class Bulge(Frozen):
 
 
 class Joint(Frozen):
-    """A screw that holds one part (`holds`) on another (`into`), with the boss it goes into. `opened`: undone whenever the case is.
+    """A screw that holds one part (`holds`) on another (`into`), with the boss it goes into. `opened`: undone whenever the case is; `pinned`: a hand chose its length.
 
     `at`: where its axis meets the seam, in the case's frame; `along`: the way it is driven, a unit vector along an axis of the case, so that
     its head lies on the side of `holds`. `boss`: the plastic round it in both parts, that nothing may cut. `thread_path` and `screw_path`:
@@ -134,6 +134,7 @@ class Joint(Frozen):
     screw_mm: float | None
     engagement_mm: float
     opened: bool
+    pinned: bool
     thread_path: str
     screw_path: str
 

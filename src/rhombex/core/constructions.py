@@ -10,6 +10,7 @@ from rhombex.core.space import Face
 from rhombex.core.trail import Frozen
 
 Holding = Literal["insert", "cut in plastic"]
+HOLDINGS: tuple[Holding, ...] = ("insert", "cut in plastic")
 
 
 class TwoHalves(Frozen):

@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from rhombex.core.constructions import Construction, LoosePanels
+from rhombex.core.constructions import Construction, Holding, LoosePanels
 from rhombex.core.migrations import DESIGN_STEPS, DESIGN_VERSION, brought_up
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component, Key, Rail
@@ -27,6 +27,7 @@ Size = Annotated[float, Field(gt=0, le=2000)]
 SourceRef = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9._-]{0,39}(/[a-z0-9._-]{1,40})?$")]
 PartKey = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}$")]
 PortRef = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}/[a-z0-9._-]{1,40}$")]
+JointRef = Annotated[str, Field(pattern=r"^(posts|face|on)/[a-z0-9][a-z0-9._-]{0,39}$")]
 
 
 class Stand(Frozen):
@@ -73,7 +74,7 @@ class Shell(Frozen):
     lid_mm: Annotated[float, Field(ge=0.4, le=20)] = 3.0
     corner_radius_mm: Annotated[float, Field(ge=0, le=60)] = 8.0
     construction: Construction
-    post_thread: Literal["insert", "cut in plastic"] = "insert"
+    post_thread: Holding = "insert"
     boss_od_mm: Annotated[float, Field(gt=0, le=60)] | None = None
     feet: bool = True
 
@@ -128,6 +129,15 @@ class PinnedCut(Frozen):
     part: PartKey
     axis: Literal["x", "y", "z"]
     at_mm: Place
+
+
+class OwnJoint(Frozen):
+    """What a hand chose for the screws of one component: `posts/<id>` holds it on its posts or pads, `face/<id>` on its wall, `on/<id>` on the
+    board that it stands on. None leaves the thread to the shell and the length to the stack."""
+
+    of: JointRef
+    holding: Holding | None = None
+    screw_mm: Annotated[float, Field(gt=0, le=200)] | None = None
 
 
 class Adapter(Frozen):
@@ -269,6 +279,7 @@ class Design(Frozen):
     own_openings: tuple[OwnOpening, ...] = Field(default=(), max_length=100)
     vents: tuple[VentField, ...] = Field(default=(), max_length=40)
     cuts: tuple[PinnedCut, ...] = Field(default=(), max_length=20)
+    joints: tuple[OwnJoint, ...] = Field(default=(), max_length=200)
     printer: Key = "bench-220"
     process: Process = Process()
     part_processes: tuple[PartProcess, ...] = Field(default=(), max_length=60)
@@ -290,6 +301,7 @@ class Design(Frozen):
             ("lies", [p.part for p in self.lies]),
             ("panels", [p.id for p in self.panels]),
             ("adapters", [a.port for a in self.adapters]),
+            ("joints", [j.of for j in self.joints]),
         ):
             twice = {i for i in ids if ids.count(i) > 1}
             if twice:
@@ -330,6 +342,9 @@ class Design(Frozen):
             for x in placed:
                 if x.on is not None and x.on not in there:
                     raise ValueError(f"{what}.{x.id}.on: there is no '{x.on}' in this design")
+        for j in self.joints:
+            if j.of.split("/", 1)[1] not in there:
+                raise ValueError(f"joints.{j.of}: there is no such component in this design")
         if 2 * s.wall_mm >= min(inner[0], inner[1]):
             raise ValueError(
                 f"shell.wall_mm: a wall of {s.wall_mm:g} mm is too thick for a cavity of {min(inner[0], inner[1]):g} mm"
@@ -343,6 +358,10 @@ class Design(Frozen):
     def process_of(self, part: str) -> Process:
         """How a part is printed: its own process where it has one."""
         return next((p.process for p in self.part_processes if p.part == part), self.process)
+
+    def joint(self, of: str) -> OwnJoint | None:
+        """What a hand chose for the screws of a component, if anything."""
+        return next((j for j in self.joints if j.of == of), None)
 
     def component(self, key: str) -> Component | None:
         """The component of that key, the design's own first."""

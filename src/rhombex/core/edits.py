@@ -21,6 +21,7 @@ from rhombex.core.design import (
     Feed,
     Lead,
     Lie,
+    OwnJoint,
     OwnOpening,
     Panel,
     PartKey,
@@ -223,6 +224,13 @@ class FreeCuts(Frozen):
     part: PartKey
 
 
+class PutJoint(Frozen):
+    """Choose how the screws of one component hold and how long they are; both None gives them back to the shell and the stack."""
+
+    do: Literal["put-joint"] = "put-joint"
+    joint: OwnJoint
+
+
 class PrintPart(Frozen):
     """Print one part otherwise than the rest; None gives it back to the common process."""
 
@@ -378,6 +386,7 @@ Edit = Annotated[
     | PutCut
     | PutCuts
     | FreeCuts
+    | PutJoint
     | PrintPart
     | LayPart
     | PutPanel
@@ -480,6 +489,7 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
                 "openings": tuple(o for o in d.openings if stays(o.port)),
                 "vents": tuple(v for v in d.vents if v.on is None or v.on not in gone),
                 "own_openings": tuple(o for o in d.own_openings if o.on is None or o.on not in gone),
+                "joints": tuple(j for j in d.joints if j.of.split("/", 1)[1] not in gone),
                 "brief": d.brief.model_copy(
                     update={
                         "needs": tuple(n for n in d.brief.needs if stays(n)),
@@ -541,6 +551,10 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"cuts": (*(c for c in d.cuts if c.part != part), *cuts)}
         case FreeCuts(part=part):
             return {"cuts": tuple(c for c in d.cuts if c.part != part)}
+        case PutJoint(joint=own_joint):
+            if own_joint.holding is None and own_joint.screw_mm is None:
+                return {"joints": tuple(j for j in d.joints if j.of != own_joint.of)}
+            return {"joints": _upsert(d.joints, own_joint, "of")}
         case PrintPart(part=part, process=process):
             others = tuple(p for p in d.part_processes if p.part != part)
             own = () if process is None else (PartProcess(part=part, process=process),)

@@ -134,8 +134,18 @@ def _design_4(data: Plain) -> Plain:
     return data
 
 
-DESIGN_STEPS: tuple[Step, ...] = (_design_1, _design_2, _design_3, _design_4)
-WORKSHOP_STEPS: tuple[Step, ...] = (_workshop_1, _workshop_2)
+def _design_5(data: Plain) -> Plain:
+    """From 6 on a design may say how the screws of one component differ, which a Rhombex before would drop."""
+    return data
+
+
+def _workshop_3(data: Plain) -> Plain:
+    """From 4 on a workshop has a drawer of screws and the like, which a Rhombex before would drop."""
+    return data
+
+
+DESIGN_STEPS: tuple[Step, ...] = (_design_1, _design_2, _design_3, _design_4, _design_5)
+WORKSHOP_STEPS: tuple[Step, ...] = (_workshop_1, _workshop_2, _workshop_3)
 DESIGN_VERSION = len(DESIGN_STEPS) + 1
 WORKSHOP_VERSION = len(WORKSHOP_STEPS) + 1
 

@@ -12,6 +12,7 @@ from rhombex.core.trail import Frozen
 from rhombex.core.workshop.own import OwnFilament
 from rhombex.core.workshop.paced import MOST_PRINTS, PacedPrint, Positive
 from rhombex.core.workshop.printer import Printer
+from rhombex.core.workshop.stock import Item, StockItem
 from rhombex.core.workshop.workshop import Spool, Workshop, slips
 
 
@@ -73,6 +74,21 @@ class PutFilament(Frozen):
     filament: OwnFilament
 
 
+class PutStock(Frozen):
+    """Say how many of something lie in the drawer, and what a pack costs."""
+
+    do: Literal["put-stock"] = "put-stock"
+    stock: StockItem
+
+
+class RemoveStock(Frozen):
+    """Take a kind and size out of the drawer's list."""
+
+    do: Literal["remove-stock"] = "remove-stock"
+    item: Item
+    size: Annotated[str, Field(max_length=40)]
+
+
 class SetStandoffs(Frozen):
     """Say which lengths of standoff are bought."""
 
@@ -97,6 +113,8 @@ ShopEdit = Annotated[
     | PutOwnComponent
     | RemoveOwnComponent
     | PutFilament
+    | PutStock
+    | RemoveStock
     | SetStandoffs
     | PutWorkshop,
     Field(discriminator="do"),
@@ -146,6 +164,15 @@ def _change(w: Workshop, e: ShopEdit) -> dict[str, Any]:
             return {"parts": _without(w.parts, key, "key", "own part")}
         case PutFilament(filament=f):
             return {"filaments": _put(w.filaments, f, "kind")}
+        case PutStock(stock=x):
+            return {"stock": _put(w.stock, x, "key")}
+        case RemoveStock(item=item, size=size):
+            left = tuple(x for x in w.stock if x.key != (item, size))
+            if len(left) == len(w.stock):
+                raise DesignError(
+                    "edit.size", f"there is no {item} {size} in the drawer", "It may have been taken out elsewhere."
+                )
+            return {"stock": left}
         case SetStandoffs(lengths_mm=lengths):
             return {"standoffs_mm": lengths}
         case PutWorkshop(workshop=new):
@@ -176,6 +203,10 @@ def describe_shop(edit: ShopEdit) -> str:
             return f"spool of {s.filament} {s.colour}"
         case PutFilament(filament=f):
             return f"figures of {f.kind}"
+        case PutStock(stock=x):
+            return f"drawer: {x.count} {x.item} {x.size}"
+        case RemoveStock(item=item, size=size):
+            return f"drawer without {item} {size}"
         case PutOwnComponent(component=c):
             return f"own part {c.label}"
     words = edit.model_dump(mode="json")

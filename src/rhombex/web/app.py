@@ -22,7 +22,7 @@ from rhombex.store.designs import Designs
 from rhombex.store.shapes import Shapes
 from rhombex.store.trouble import CannotOpen, explain
 from rhombex.store.workshops import Workshops
-from rhombex.web import bench, concerns, designs, diary, jobs, parts, plan, session, shell, workshop
+from rhombex.web import bench, concerns, designs, diary, hardware, jobs, parts, plan, session, shell, workshop
 from rhombex.web.api import ErrorOut
 from rhombex.web.description import without_nulls
 from rhombex.web.desk import Desk
@@ -75,7 +75,21 @@ def make_app(data: Path, hosts: set[str], keys: Keys | None = None) -> Flask:
         raise CannotOpen(*explain(e)) from e
     guard(app, hosts)
     lock(app, keys)
-    for module in (session, designs, concerns, bench, shell, parts, jobs, plan, diary, workshop, printer, caliper):
+    for module in (
+        session,
+        designs,
+        concerns,
+        bench,
+        shell,
+        parts,
+        hardware,
+        jobs,
+        plan,
+        diary,
+        workshop,
+        printer,
+        caliper,
+    ):
         app.register_api(module.bp)
 
     def asset(name: str) -> Response:

@@ -17,6 +17,7 @@ from rhombex.core.reference import ref, val
 from rhombex.core.shop_edits import ShopEdit, apply_shop
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop.own import FEATURES
+from rhombex.core.workshop.stock import ITEMS, Item, example, pack_of
 from rhombex.core.workshop.workshop import Workshop
 from rhombex.store.workshops import ShopState, WorkshopConflict
 from rhombex.web.api import Asked, Version, answer, as_file, blueprint, desk, file_of
@@ -39,11 +40,20 @@ class Usual(Frozen):
     unit: str
 
 
+class SmallPart(Frozen):
+    """A kind that a drawer may hold: how its sizes are written, how many are usually in a pack and what that costs."""
+
+    item: Item
+    example: str
+    pack: int
+    money: float
+
+
 class WorkshopOut(Frozen):
     """The workshop with the version to name when changing it, and what the diary of each printer teaches. `left_out`: stored
     entries that cannot be read, in words; `undoes`, `redoes`: what a step back or forward would change;
     `printed_on`: names of designs by the printer that they are printed on; `allowances` and `figures`: what the tables say, the latter
-    by kind of filament."""
+    by kind of filament; `small_parts`: what a drawer may hold."""
 
     version: int
     workshop: Workshop
@@ -56,6 +66,7 @@ class WorkshopOut(Frozen):
     printed_on: dict[str, tuple[str, ...]]
     allowances: tuple[Usual, ...]
     figures: dict[str, tuple[Usual, ...]]
+    small_parts: tuple[SmallPart, ...]
 
 
 class ShopEditIn(Asked):
@@ -72,6 +83,11 @@ def workshop_out(s: ShopState) -> WorkshopOut:
         version=s.version,
         workshop=s.workshop,
         filaments=KINDS,
+        small_parts=tuple(
+            SmallPart(item=x, example=example(x), pack=pack, money=money.value)
+            for x in ITEMS
+            for pack, money in (pack_of((), x, ""),)
+        ),
         paces={p.key: pace_of(p) for p in s.workshop.printers},
         learned={p.key: learned(p) for p in s.workshop.printers},
         left_out=s.left_out,

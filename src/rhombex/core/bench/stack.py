@@ -20,6 +20,11 @@ def slab_mm(c: Component) -> float:
     return next((s.hi[2] - max(s.lo[2], 0.0) for s in c.solids if s.role == "board"), 0.0)
 
 
+def passed_mm(c: Component) -> float:
+    """What a screw passes of a component that stands on posts: its board, or the foot of a body, which is not drawn."""
+    return slab_mm(c) or val("fasteners.rule.tab")
+
+
 def _component(d: Design, key: str) -> Component:
     c = d.component(key)
     if c is None:

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from math import ceil, floor
 from typing import Literal, TypedDict
 
+from rhombex.core.advice.screws import fewer_kinds
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.apart import apart_from_box
 from rhombex.core.bench.arrange import Thing
@@ -13,12 +14,13 @@ from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Joint, Mount, one_of_each
 from rhombex.core.concerns.bench import free_place, moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.edits import MoveWall, Set, SetStand
+from rhombex.core.edits import MoveWall, PutJoint, Set, SetStand
 from rhombex.core.fit.joints import engagement_mm, stock_mm
 from rhombex.core.hardware.face_screws import face_screw
+from rhombex.core.hardware.reach import reaches
 from rhombex.core.parts.threads import label, screw_size
 from rhombex.core.reference import ref, val
-from rhombex.core.space import Box, hull
+from rhombex.core.space import Box, Vec3, hull
 from rhombex.core.trail import given, looked_up
 
 
@@ -165,26 +167,8 @@ def many_screw_kinds(a: Analysis, say: Maker) -> Iterator[Finding]:
     kinds = sorted({line.size for line in a.bill if line.item.startswith("screw")})
     if len(kinds) <= limit.value:
         return
-    used: dict[str, set[float]] = {}
-    for p in a.case.mounts:
-        if p.screw_mm is not None:
-            used.setdefault(p.thread, set()).add(p.screw_mm)
-    for s in (face_screw(t, a.case) for t in a.things):
-        if s is not None and s.length_mm is not None:
-            used.setdefault(s.thread, set()).add(s.length_mm)
-    remedies = []
-    for j in one_of_each(a.case.joints):
-        least, most = engagement_mm(j.thread, j.holding)
-        fits = [
-            x for x in sorted(used.get(j.thread, ())) if j.grip_mm + least <= x <= j.grip_mm + most and x != j.screw_mm
-        ]
-        remedies += [
-            Remedy(
-                label=f"Take {screw_size(j.thread, x)} for the {j.name}, too", edits=(Set(path=j.screw_path, value=x),)
-            )
-            for x in fits[:1]
-            if j.screw_mm not in used.get(j.thread, ())
-        ]
+    found, edits = fewer_kinds(a)
+    remedies = (Remedy(label=f"Take the fewest kinds: {len(found.least)}", edits=edits),) if edits else ()
     yield say(
         "advice",
         f"{len(kinds)} kinds of screws",
@@ -193,10 +177,11 @@ def many_screw_kinds(a: Analysis, say: Maker) -> Iterator[Finding]:
         unit="kinds",
         sense="at most",
         how="kinds of screws in the bill, by thread and length",
-        reason=f"{', '.join(kinds)}. Each kind is a bag to buy and a screw to mix up.",
+        reason=f"{', '.join(kinds)}. Each kind is a bag to buy and a screw to mix up."
+        + ("" if edits or not found.proven else " No fewer serve all joints as they are."),
         source=str(limit),
         subjects=("screws",),
-        remedies=tuple(remedies),
+        remedies=remedies,
     )
 
 
@@ -204,12 +189,11 @@ def many_screw_kinds(a: Analysis, say: Maker) -> Iterator[Finding]:
 def screw_tip_hits(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 22: a screw through a wall whose tip meets what stands behind its nut."""
     for t in a.things:
-        s = face_screw(t, a.case)
+        s = face_screw(a.design, t, a.case)
         if s is None or s.length_mm is None or not s.nut_mm or t.face is None:
             continue
         face, r = a.case.face(t.face), val(f"fasteners.{s.thread}.d") / 2
-        outside = s.wall_mm - face.thick_mm
-        end = s.length_mm - outside  # behind the face's surface; the nut sits before it
+        end = s.length_mm - s.outside_mm  # behind the face's surface; the nut sits before it
         begin = face.thick_mm + s.passed_mm
         for m in t.mounts:
             u, v = face.on(m.at)
@@ -256,6 +240,132 @@ def _off_the_tip(a: Analysis, t: Thing, hit: Thing, over_mm: float) -> tuple[Rem
     return (away, out)
 
 
+def _by_stack(a: Analysis, of: str) -> tuple[Remedy, ...]:
+    """Give the length of a component's screws back to the stack, where a hand chose it."""
+    own = a.design.joint(of)
+    if own is None or own.screw_mm is None:
+        return ()
+    return (
+        Remedy(
+            label="Let the stack choose the length",
+            edits=(PutJoint(joint=own.model_copy(update={"screw_mm": None})),),
+        ),
+    )
+
+
+@concern("wall-screw-length", "hardware")
+def wall_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 22: screws through a wall, a flange or a standoff that are too short, too long, or not to be had."""
+    for g in a.joints:
+        if not g.key.startswith(("face/", "on/")) or g.head == "stud":
+            continue
+        length = g.screw_mm
+        near = (
+            length if length is not None else min(stock_mm(g.thread), key=lambda x: max(g.least_mm - x, x - g.most_mm))
+        )
+        short = near < g.least_mm
+        if length is not None and g.least_mm - 1e-6 <= length <= g.most_mm + 1e-6:
+            continue
+        if length is None:
+            title = f"No stock screw holds {g.name}"
+        else:
+            title = f"The screws of {g.name} are too {'short' if short else 'long'} by {g.least_mm - near if short else near - g.most_mm:.1f} mm"
+        yield say(
+            "stop",
+            title,
+            measured=near,
+            limit=g.least_mm if short else g.most_mm,
+            sense="at least" if short else "at most",
+            how="length of the screw; wanted: what it passes with the thread or nut that holds it"
+            if length is not None
+            else "nearest stock length; wanted: what it passes with the thread or nut that holds it",
+            of=tuple(given(x.what, x.to_mm - max(x.from_mm, 0.0)) for x in g.layers if not x.thread),
+            reason=f"Between {g.least_mm:.1f} and {g.most_mm:.1f} mm would do: "
+            + (
+                "it does not reach through."
+                if short
+                else "what stands out behind is in the way, or meets the end of the thread."
+            ),
+            source="ISO 888 nominal lengths; ISO 4032 nuts",
+            subjects=(g.of, "screws"),
+            remedies=_by_stack(a, f"{g.key.split('/', 1)[0]}/{g.of}"),
+        )
+
+
+@concern("joint-not-reached", "hardware")
+def joint_not_reached(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Rows 5 and 32: a screw or nut that no tool can reach."""
+    shaft = ref("fasteners.rule.driver_length")
+    for g, r in zip(a.joints, reaches(a.joints, a.things, a.case), strict=True):
+        if r.free and r.shaft_mm > shaft.value + 1e-6:
+            yield say(
+                "weigh",
+                f"The {g.name} screws need a driver with a shaft of {r.shaft_mm:.0f} mm",
+                measured=shaft.value,
+                limit=r.shaft_mm,
+                how="shaft of a long slim driver; wanted: from the screw's head to where there is room for the handle",
+                reason="What stands beside the screw is higher than a usual driver is long, and nearer than its handle is thick.",
+                source=str(shaft),
+                subjects=(g.key, "shaft"),
+            )
+        if r.free:
+            continue
+        t = next((t for t in a.things if t.id == g.of), None)
+        short = up(r.needs_mm - r.room_mm)
+        remedies: tuple[Remedy, ...] = ()
+        if t is not None and t.face is None and t.placement.on is None and r.blocked_by.endswith(" wall"):
+            face = r.blocked_by.removeprefix("the ").removesuffix(" wall")
+            z = a.case.face(face).frame.z
+            inward: Vec3 = (-z[0] * short, -z[1] * short, -z[2] * short)
+            way = f"Move {t.name} {short:g} mm away from the {face} wall"
+            out = Remedy(label=f"Move the {face} wall out by {short:g} mm", edits=(MoveWall(face=face, by_mm=short),))
+            remedies = (Remedy(label=way, edits=(moved(t, inward),)), out)
+        yield say(
+            "stop",
+            f"The {g.name} screws cannot be reached with a {r.tool}",
+            measured=r.room_mm,
+            limit=r.needs_mm,
+            how="from the axis of the screw to what is beside the tool; wanted: half of the tool's diameter",
+            of=(looked_up("shaft of the driver", shaft),),
+            reason=f"{r.blocked_by[:1].upper()}{r.blocked_by[1:]} is in the way of driver, hand or nut.",
+            source="geometry",
+            subjects=(g.key, *((g.of,) if g.of else ())),
+            remedies=remedies,
+        )
+
+
+@concern("screws-wait-for-one-another", "hardware")
+def screws_wait(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 32: of several components each must be screwed in before the others, so that none can be the first."""
+    before: dict[str, set[str]] = {}
+    for g, r in zip(a.joints, reaches(a.joints, a.things, a.case), strict=True):
+        if g.of:
+            before.setdefault(g.of, set()).update(r.wait)
+    names = {t.id: t.name for t in a.things}
+    # what waits for nothing that is left is put in and goes; what then is left goes round in a ring
+    left = {x: {y for y in later if y in before} for x, later in before.items()}
+    while True:
+        free = [x for x in left if not any(x in later for y, later in left.items() if y != x)]
+        if not free:
+            break
+        for x in free:
+            del left[x]
+    ring = sorted(x for x in left if any(y in left for y in left[x]))
+    if len(ring) > 1:
+        yield say(
+            "stop",
+            f"{' and '.join(names[x] for x in ring)} cover one another's screws: none of them can go in first",
+            measured=0,
+            limit=1,
+            unit="that can be first",
+            how="those of them whose screws nothing has to be put in before",
+            reason="Whichever is screwed in first hides the screws of the next from the driver.",
+            source="geometry",
+            subjects=(*ring, "order"),
+            remedies=(),
+        )
+
+
 @concern("mount-screw-length", "hardware", needs=("mounts",))
 def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 22: a component's screws: too deep into a drive, too little thread, or a head that stands proud."""
@@ -281,6 +391,26 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                     source="ISO 4762 head height",
                     subjects=(p.of,),
                     remedies=(Remedy(label=f"Raise {t.name} by {by:g} mm", edits=(moved(t, (0, 0, by)),)),),
+                )
+            elif p.engagement_mm < val("fasteners.rule.least_turns") * val(f"fasteners.{p.thread}.pitch") - 1e-6:
+                seen.add(p.of)
+                turns, pitch = ref("fasteners.rule.least_turns"), ref(f"fasteners.{p.thread}.pitch")
+                yield say(
+                    "stop",
+                    f"The screws under {t.name} have too little thread",
+                    measured=p.engagement_mm,
+                    limit=turns.value * pitch.value,
+                    how="length of the screw less what it passes; wanted: turns x pitch",
+                    of=(
+                        given("screw", p.screw_mm or 0.0),
+                        given("passes", p.grip_mm),
+                        looked_up("turns", turns),
+                        looked_up("pitch", pitch),
+                    ),
+                    reason="Fewer turns strip when they are tightened.",
+                    source=str(turns),
+                    subjects=(p.of, "screws"),
+                    remedies=_by_stack(a, f"posts/{p.of}"),
                 )
             elif mount.depth_limit_mm is not None and p.engagement_mm > mount.depth_limit_mm + 1e-6:
                 seen.add(p.of)
@@ -339,5 +469,22 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                 reason="The tip meets the bottom of the hole; the board stays loose.",
                 source=str(ref("fasteners.rule.tip_clearance")),
                 subjects=(p.of, "screws"),
-                remedies=(Remedy(label=f"Raise {t.name} by {by:g} mm", edits=(moved(t, (0, 0, by)),)),),
+                remedies=(
+                    *_by_stack(a, f"posts/{p.of}"),
+                    Remedy(label=f"Raise {t.name} by {by:g} mm", edits=(moved(t, (0, 0, by)),)),
+                ),
+            )
+        elif p.engagement_mm < least - 1e-6:
+            seen.add(p.of)
+            yield say(
+                "stop",
+                f"The {'studs on' if p.stud else 'screws of'} {t.name} have too little thread in its posts",
+                measured=p.engagement_mm,
+                limit=least,
+                how="length of the screw less what it passes; wanted: diameter x factor",
+                of=(given("passes", p.grip_mm),),
+                reason="Too few turns hold; they pull out.",
+                source=str(ref(f"fasteners.rule.{'insert' if p.holding == 'insert' else 'pilot'}_engagement_factor")),
+                subjects=(p.of, "screws"),
+                remedies=_by_stack(a, f"posts/{p.of}"),
             )

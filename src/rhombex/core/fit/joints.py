@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from rhombex.core.constructions import Holding
 from rhombex.core.parts.component import Thread
-from rhombex.core.parts.threads import INCH, label, screw_size
+from rhombex.core.parts.threads import INCH
 from rhombex.core.reference import series, val
+
+UNDER_HEAD_MM = 1.2  # of plastic that stays under a sunk head; common practice
+SUNK_MORE_MM = 0.3  # how much deeper than it is high a head is sunk; common practice
 
 
 def boss_od_mm(thread: Thread, holding: Holding) -> float:
@@ -40,6 +43,18 @@ def hole_depth_mm(thread: Thread, holding: Holding) -> float:
     return d * (val("fasteners.rule.pilot_engagement_factor") + 1) + val("fasteners.rule.tip_clearance")
 
 
+def from_below_aim_mm(thread: str, limit_mm: float | None) -> float:
+    """How far a screw from below goes into the thread of what stands on it: half a millimetre less than it may."""
+    return (limit_mm if limit_mm is not None else 2 * val(f"fasteners.{thread}.d")) - 0.5
+
+
+def from_below_mm(thread: str, high_mm: float, limit_mm: float | None) -> tuple[float, float]:
+    """The shortest and the longest screw from below through floor and pad, together `high_mm`, whose head can be sunk so deep that it ends
+    where it should: some plastic stays under the head, and the head is in the floor as a whole."""
+    aim = from_below_aim_mm(thread, limit_mm)
+    return UNDER_HEAD_MM + aim, high_mm + aim - val(f"fasteners.{thread}.head_k") - SUNK_MORE_MM
+
+
 def stock_mm(thread: str) -> tuple[float, ...]:
     """The lengths that screws of a thread come in, mm; an inch thread comes in inches."""
     return series("fasteners.rule.stock_lengths_inch" if thread == INCH else "fasteners.rule.stock_lengths")
@@ -53,22 +68,16 @@ def screw_mm(thread: str, grip_mm: float, least_mm: float, most_mm: float) -> fl
     return None
 
 
-def stock_or_not(thread: Thread, holding: Holding, grip_mm: float, length_mm: float | None) -> str:
-    """A joint's screw as a bill writes it; where no length in stock fits, the lengths that would."""
-    if length_mm is not None:
-        return screw_size(thread, length_mm)
-    least, most = engagement_mm(thread, holding)
-    return f"{label(thread)}, {grip_mm + least:.1f} to {grip_mm + most:.1f} mm long: none in stock"
-
-
-def stock_size(thread: str, need_mm: float) -> str:
-    """The shortest stock screw of at least that length, as a bill writes it; where none is long enough it says so."""
-    long = next((x for x in stock_mm(thread) if x >= need_mm - 1e-9), None)
-    if long is None:
-        return f"{label(thread)} longer than any in stock: at least {need_mm:.1f}"
-    return screw_size(thread, long)
-
-
 def clearance_mm(thread: Thread) -> float:
     """Clearance hole, ISO 273 medium."""
     return val(f"fasteners.{thread}.clearance_medium")
+
+
+def nut_mm(thread: str) -> float:
+    """What a nut takes of a screw, mm: its height and a thread proud."""
+    return val(f"fasteners.{thread}.nut_m") + val(f"fasteners.{thread}.pitch")
+
+
+def head_mm(thread: str) -> float:
+    """How high the head of a thread's usual screw is, mm."""
+    return val(f"fasteners.{thread}.head_k")

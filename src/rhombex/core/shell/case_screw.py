@@ -6,20 +6,19 @@ from rhombex.core.case import Joint
 from rhombex.core.constructions import Holding
 from rhombex.core.design import Design
 from rhombex.core.fit.allowance import round_hole
-from rhombex.core.fit.joints import clearance_mm, engagement_mm, hole_mm, screw_mm
+from rhombex.core.fit.joints import SUNK_MORE_MM, UNDER_HEAD_MM, clearance_mm, engagement_mm, hole_mm, screw_mm
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
 from rhombex.core.space import Box, Vec3
 from rhombex.core.workshop.printer import Printer
 
 THREAD: Thread = "M3"
-UNDER_HEAD_MM = 1.2  # of plastic that stays under a sunk head; common practice
 LEAST_SINK_MM = 0.4  # a head sunk by less stands proud as well as not: the wall stays whole
 
 
 def sunk_mm(thick_mm: float) -> float:
     """How deep a head is sunk into a wall of this thickness; nothing where too little would stay under it."""
-    deep = min(val(f"fasteners.{THREAD}.head_k") + 0.3, thick_mm - UNDER_HEAD_MM)
+    deep = min(val(f"fasteners.{THREAD}.head_k") + SUNK_MORE_MM, thick_mm - UNDER_HEAD_MM)
     return deep if deep > LEAST_SINK_MM else 0.0
 
 
@@ -73,6 +72,7 @@ def case_screw(
         screw_mm=length,
         engagement_mm=(length - grip) if length else 0.0,
         opened=opened,
+        pinned=length_mm is not None,
         thread_path="shell.construction.joint_thread",
         screw_path=f"shell.construction.{path}",
     )

@@ -9,9 +9,9 @@ from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.case import CaseFace, Joint, Mount
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, VentField
-from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm, hole_mm
+from rhombex.core.fit.joints import SUNK_MORE_MM, UNDER_HEAD_MM, boss_od_mm, hole_depth_mm, hole_mm
 from rhombex.core.reference import val
-from rhombex.core.shell.case_screw import UNDER_HEAD_MM, case_screw
+from rhombex.core.shell.case_screw import case_screw
 from rhombex.core.shell.places import first_free, slots
 from rhombex.core.shell.rim import Rim
 from rhombex.core.space import Box, Vec2
@@ -86,7 +86,7 @@ def lid_screws(
             boss=Box((p[0] - r, p[1] - r, 0.0), (p[0] + r, p[1] + r, high)),
             od_mm=od,
             through_mm=through,
-            sink_mm=min(val("fasteners.M3.head_k") + 0.3, through - UNDER_HEAD_MM),
+            sink_mm=min(val("fasteners.M3.head_k") + SUNK_MORE_MM, through - UNDER_HEAD_MM),
             deep_mm=min(hole_depth_mm("M3", halves.joint_thread), z - 0.8),
             holding=halves.joint_thread,
             length_mm=halves.lid_screw_mm,

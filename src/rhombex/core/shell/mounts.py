@@ -3,11 +3,23 @@
 from __future__ import annotations
 
 from rhombex.core.bench.arrange import Thing
+from rhombex.core.bench.stack import passed_mm
 from rhombex.core.case import Mount
 from rhombex.core.constructions import Holding
 from rhombex.core.design import Design
 from rhombex.core.fit.allowance import round_hole
-from rhombex.core.fit.joints import boss_od_mm, clearance_mm, engagement_mm, hole_depth_mm, hole_mm, screw_mm, stock_mm
+from rhombex.core.fit.joints import (
+    UNDER_HEAD_MM,
+    boss_od_mm,
+    clearance_mm,
+    engagement_mm,
+    from_below_aim_mm,
+    from_below_mm,
+    hole_depth_mm,
+    hole_mm,
+    screw_mm,
+    stock_mm,
+)
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
 from rhombex.core.shell.spacers import held_above
@@ -23,23 +35,25 @@ def mounts_of(design: Design, printer: Printer, things: tuple[Thing, ...], part:
         return d + round_hole(design, printer, (part,), 2, d)[0].value
 
     for t in things:
+        own = design.joint(f"posts/{t.id}")
+        pinned = own.screw_mm if own else None
         if t.component.mounting not in ("posts", "through") or t.placement.on is not None:
             continue
-        board = next((s.box.size[2] for s in t.solids if s.role == "board"), 0.0)
+        board = passed_mm(t.component)
         for m in t.mounts:
             thread, top = m.mount.thread, m.at[2]
             head_d = val(f"fasteners.{thread}.head_d") + 0.6
             if t.component.mounting == "through":
                 free = hole(clearance_mm(thread))
                 posts.append(
-                    _through_post(t.id, m.mount.name, part, m.at, thread, free, head_d, m.mount.depth_limit_mm)
+                    _through_post(t.id, m.mount.name, part, m.at, thread, free, head_d, m.mount.depth_limit_mm, pinned)
                 )
                 continue
-            holding: Holding = design.shell.post_thread
+            holding: Holding = (own.holding if own else None) or design.shell.post_thread
             least, most = engagement_mm(thread, holding)
             over, clamps, stud = held_above(t, (m.at[0], m.at[1]), things)
             grip = board if stud else board + over
-            length = None if stud else screw_mm(thread, grip, least, most)
+            length = None if stud else pinned or screw_mm(thread, grip, least, most)
             reach = val("fasteners.rule.standoff_stud") if stud else length or grip
             posts.append(
                 Mount(
@@ -68,20 +82,26 @@ def mounts_of(design: Design, printer: Printer, things: tuple[Thing, ...], part:
 
 
 def _through_post(
-    of: str, mount: str, part: str, at: Vec3, thread: Thread, hole_d: float, head_d: float, limit: float | None
+    of: str,
+    mount: str,
+    part: str,
+    at: Vec3,
+    thread: Thread,
+    hole_d: float,
+    head_d: float,
+    limit: float | None,
+    pinned_mm: float | None,
 ) -> Mount:
-    """A pad with a screw from below. The head is sunk so deep that a stock screw ends inside the thread's limit."""
-    most = limit if limit is not None else 2 * val(f"fasteners.{thread}.d")
-    head_k = val(f"fasteners.{thread}.head_k") + 0.3
-    target = most - 0.5
-    best: tuple[float, float] | None = None
-    for length in stock_mm(thread):
-        sink = at[2] - (length - target)
-        if sink >= head_k and at[2] - sink >= 1.2:
-            best = (length, sink)
-    if best is None:  # too thin a stack to sink the head: it stands proud, a concern says so
-        best = (6.0, max(0.0, at[2] - 3.5))
-    length, sink = best
+    """A pad with a screw from below. The head is sunk so deep that the screw, a stock one or the one that a hand chose, ends inside the
+    thread's limit."""
+    shortest, longest = from_below_mm(thread, at[2], limit)
+    # the longest one: it leaves the most plastic under its head
+    stock = (x for x in reversed(stock_mm(thread)) if shortest - 1e-9 <= x <= longest + 1e-9)
+    length = pinned_mm or next(stock, None)
+    if length is None:  # too thin a stack to sink the head: it stands proud, a concern says so
+        length, sink = 6.0, max(0.0, at[2] - 3.5)
+    else:
+        sink = min(max(at[2] - (length - from_below_aim_mm(thread, limit)), 0.0), max(at[2] - UNDER_HEAD_MM, 0.0))
     grip = at[2] - sink
     return Mount(
         of=of,

@@ -46,7 +46,9 @@ def _taken_out(data: Any, e: ValidationError) -> str:
     lists = [i for i in range(1, len(path)) if isinstance(path[i], int) and isinstance(_at(data, path[:i]), list)]
     if lists:
         # the innermost list that may be shorter: an entry of a diary before its printer
-        inner = next((i for i in reversed(lists) if path[i - 1] in ("paced", "spools", "parts", "printers")), lists[0])
+        inner = next(
+            (i for i in reversed(lists) if path[i - 1] in ("paced", "spools", "parts", "stock", "printers")), lists[0]
+        )
         del _at(data, path[:inner])[path[inner]]
     elif len(path) == 1 and path[0] != "printers" and path[0] in data:
         del data[path[0]]

@@ -15,6 +15,7 @@ from rhombex.core.words import Name
 from rhombex.core.workshop.own import OwnFilament
 from rhombex.core.workshop.paced import Positive, checked
 from rhombex.core.workshop.printer import Printer
+from rhombex.core.workshop.stock import StockItem
 
 
 class Spool(Frozen):
@@ -29,13 +30,14 @@ class Spool(Frozen):
 
 
 class Workshop(Frozen):
-    """Printers, the rack, own components and lengths of standoff: what every design of this workshop is made with."""
+    """Printers, the rack, own components, the drawer of screws and lengths of standoff: what every design of this workshop is made with."""
 
     schema_version: Annotated[int, Field(ge=WORKSHOP_VERSION, le=WORKSHOP_VERSION)] = WORKSHOP_VERSION
     printers: tuple[Printer, ...] = Field(min_length=1, max_length=40)
     spools: tuple[Spool, ...] = Field(default=(), max_length=400)
     parts: tuple[Component, ...] = Field(default=(), max_length=200)
     filaments: tuple[OwnFilament, ...] = Field(default=(), max_length=20)
+    stock: tuple[StockItem, ...] = Field(default=(), max_length=400)
     standoffs_mm: Annotated[tuple[Positive, ...], Field(max_length=60)] = (5, 6, 8, 10, 11, 12, 15, 16, 20, 25, 30)
 
     @model_validator(mode="after")
@@ -45,6 +47,7 @@ class Workshop(Frozen):
             ("spools", [s.id for s in self.spools]),
             ("parts", [c.key for c in self.parts]),
             ("filaments", [str(f.kind) for f in self.filaments]),
+            ("stock", [f"{x.item} {x.size}" for x in self.stock]),
         ):
             twice = {i for i in ids if ids.count(i) > 1}
             if twice:

@@ -31,8 +31,8 @@ def build(r: Row) -> Component:
         r.solid(
             "memory",
             "body",
-            (w - 165 if w > 175 else 6, d - 165, t),
-            (w - 145 if w > 175 else 18, d - 30, t + 32),
+            (w - 145 if w > 175 else 6, d - 158, t),  # clear of the standard's holes and the pads round them
+            (w - 125 if w > 175 else 18, d - 23, t + 32),
             "memory",
         ),
     ]

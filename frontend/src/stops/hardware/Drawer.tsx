@@ -1,0 +1,90 @@
+import { useQueryClient } from "@tanstack/react-query";
+
+import { api, complaint } from "../../api/client";
+import type { HardwareTable } from "../../api/schema";
+import { useUi } from "../../desk/desk";
+import type { ShopEdit } from "../../desk/workshop";
+import { NumberField } from "../../ui/NumberField";
+import { show } from "../../ui/number";
+import { Why } from "../../ui/Why";
+
+type Bought = HardwareTable["shopping"]["lines"][number];
+
+/** What the case takes against what lies in the drawer, and what is to be bought. */
+export function Drawer({ table }: { table: HardwareTable }) {
+  const client = useQueryClient();
+  const put = async (edit: ShopEdit) => {
+    const { data, error } = await api.POST("/api/workshop/edits", { body: { edits: [edit] } });
+    if (!data) {
+      useUi.setState({ notice: complaint(error) });
+      return;
+    }
+    await client.invalidateQueries({ queryKey: ["workshop"] });
+    await client.invalidateQueries({ queryKey: ["hardware"] });
+  };
+  const { lines, money } = table.shopping;
+  const packs = lines.filter((x) => x.packs > 0);
+  return (
+    <section className="mt-6 border-t border-rule pt-4">
+      <h2 className="mb-1 text-[15px]">Shopping list</h2>
+      <p className="mb-2 text-soft">
+        {packs.length === 0
+          ? "Everything small lies in the drawer."
+          : `${packs.length} ${packs.length === 1 ? "pack" : "kinds"} to buy, about ${show(money, 2)} EUR. Say what lies in the drawer, and it is taken off.`}
+      </p>
+      <table className="w-full border-collapse text-left">
+        <caption className="sr-only">What to buy</caption>
+        <thead className="text-[12px] text-soft">
+          <tr className="border-b border-ink/40">
+            {["What", "Size", "Needed", "In the drawer", "Buy", "EUR"].map((h) => (
+              <th key={h} scope="col" className="py-1 pr-3 font-normal">
+                {h}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map((x) => (
+            <tr key={`${x.item} ${x.size}`} className="border-b border-rule">
+              <th scope="row" className="py-1 pr-3 font-medium">
+                {x.item}
+              </th>
+              <td className={`pr-3 ${x.known ? "num" : "text-vermilion"}`}>{x.size}</td>
+              <td className="num pr-3">{x.need}</td>
+              <td className="pr-3">
+                {x.known && (
+                  <NumberField
+                    label={`${x.item} ${x.size} in the drawer`}
+                    hideLabel
+                    narrow
+                    unit=""
+                    min={0}
+                    value={x.have}
+                    onCommit={(v) => void put(kept(x, v))}
+                  />
+                )}
+              </td>
+              <td className="num pr-3 whitespace-nowrap">
+                {x.packs > 0 ? `${x.packs} x ${x.pack}` : x.known ? "" : "not sold"}
+              </td>
+              <td className="num">
+                {x.packs > 0 && (
+                  <Why label={`Money for ${x.item} ${x.size}`} trail={x.money}>
+                    {show(x.money.value, 2)}
+                  </Why>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+function kept(x: Bought, count: number): ShopEdit {
+  return {
+    do: "put-stock",
+    stock: { item: x.item, size: x.size, count: Math.round(count), pack: null, pack_money: null },
+  };
+}

@@ -1,0 +1,106 @@
+"""The Hardware stop in one value: every joint with what it bears and how it is reached, the fewest kinds of screws, what is to be bought."""
+
+from __future__ import annotations
+
+from rhombex.core.advice.screws import fewer_kinds, hold_by, take_length
+from rhombex.core.analysis import Analysis
+from rhombex.core.constructions import HOLDINGS, Holding
+from rhombex.core.edits import Edit
+from rhombex.core.hardware.bill import screw_words
+from rhombex.core.hardware.joints import JointGroup
+from rhombex.core.hardware.kinds import Fewest
+from rhombex.core.hardware.reach import Reach, reaches
+from rhombex.core.hardware.shopping import Shopping, shopping
+from rhombex.core.hardware.strength import Bears, bears
+from rhombex.core.parts.threads import label, screw_size
+from rhombex.core.reference import ref, val
+from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
+
+
+class LengthOffer(Frozen):
+    """A stock length that serves, in the trade's words, and the edit that takes it."""
+
+    length_mm: float
+    words: str
+    edit: Edit
+
+
+class HoldingOffer(Frozen):
+    """Another way to hold the screws of a line, and the edit that takes it."""
+
+    holding: Holding
+    edit: Edit
+
+
+class JointRow(Frozen):
+    """One line of the table. `opened`: how often it is undone over the life of the case, with why; `engaged_mm`, `tip_mm`: thread that holds,
+    and room left beyond the screw's tip. `by_stack`: the edit that lets the stack choose its length."""
+
+    joint: JointGroup
+    screw: str
+    thread: str
+    engaged_mm: Shown
+    tip_mm: Shown
+    head_d_mm: Shown
+    head_k_mm: Shown
+    d_mm: Shown
+    opened: Trail
+    bears: Bears
+    reach: Reach
+    lengths: tuple[LengthOffer, ...]
+    holdings: tuple[HoldingOffer, ...]
+    by_stack: Edit | None
+
+
+class HardwareTable(Frozen):
+    """Everything that the Hardware stop shows. `edits`: take the fewest kinds."""
+
+    rows: tuple[JointRow, ...]
+    fewest: Fewest
+    edits: tuple[Edit, ...]
+    shopping: Shopping
+
+
+def hardware_table(a: Analysis) -> HardwareTable:
+    """The table of joints of an analysis."""
+    found, edits = fewer_kinds(a)
+    reach = reaches(a.joints, a.things, a.case)
+    return HardwareTable(
+        rows=tuple(_row(a, g, r) for g, r in zip(a.joints, reach, strict=True)),
+        fewest=found,
+        edits=edits,
+        shopping=shopping(a.bill, a.workshop.stock),
+    )
+
+
+def _row(a: Analysis, g: JointGroup, reach: Reach) -> JointRow:
+    filament = a.design.process_of(g.part).filament if g.part else a.design.process.filament
+    opened = ref(f"limits.thread.{a.design.brief.opened}")
+    once = Trail(value=1, unit="times", formula="put together once", source="it is not undone when the case is opened")
+    often = Trail(
+        value=opened.value,
+        unit="times",
+        formula=f"openings over the life of a case that is opened {a.design.brief.opened}",
+        inputs=(looked_up("openings", opened), given("screws", g.count, "", "this table")),
+        source=str(opened),
+    )
+    return JointRow(
+        joint=g,
+        screw="" if g.head == "stud" else screw_words(g),
+        thread=label(g.thread),
+        engaged_mm=g.engaged_mm,
+        tip_mm=0.0 if g.screw_mm is None else g.end_mm - g.screw_mm,
+        head_d_mm=val(f"fasteners.{g.thread}.head_d"),
+        head_k_mm=val(f"fasteners.{g.thread}.head_k"),
+        d_mm=val(f"fasteners.{g.thread}.d"),
+        opened=often if g.opened else once,
+        bears=bears(g, filament),
+        reach=reach,
+        lengths=tuple(
+            LengthOffer(length_mm=x, words=screw_size(g.thread, x), edit=take_length(a, g, x)) for x in g.serves
+        ),
+        holdings=tuple(HoldingOffer(holding=x, edit=hold_by(a, g, x)) for x in HOLDINGS)
+        if g.holding in HOLDINGS
+        else (),
+        by_stack=take_length(a, g, None) if g.by_hand else None,
+    )

@@ -1,0 +1,51 @@
+"""Fewer kinds of screws, as edits."""
+
+from __future__ import annotations
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.constructions import Holding
+from rhombex.core.design import OwnJoint
+from rhombex.core.edits import Edit, PutJoint, Set
+from rhombex.core.hardware.joints import JointGroup
+from rhombex.core.hardware.kinds import Fewest, fewest_kinds
+
+
+def take_length(a: Analysis, g: JointGroup, length_mm: float | None) -> Edit:
+    """The edit that gives the screws of a line a length; None lets the stack choose again."""
+    if g.path:
+        return Set(path=g.path, value=length_mm)
+    of = f"{g.key.split('/', 1)[0]}/{g.of}"
+    old = a.design.joint(of) or OwnJoint(of=of)
+    return PutJoint(joint=old.model_copy(update={"screw_mm": length_mm}))
+
+
+def hold_by(a: Analysis, g: JointGroup, holding: Holding) -> Edit:
+    """The edit that lets the screws of a line be held another way; those of the case are all held alike."""
+    if g.holding_path:
+        return Set(path=g.holding_path, value=holding)
+    of = f"{g.key.split('/', 1)[0]}/{g.of}"
+    old = a.design.joint(of) or OwnJoint(of=of)
+    own = None if holding == a.design.shell.post_thread else holding
+    return PutJoint(joint=old.model_copy(update={"holding": own}))
+
+
+def fewer_kinds(a: Analysis) -> tuple[Fewest, tuple[Edit, ...]]:
+    """The fewest kinds that serve, and the edits that take them; none where nothing would change. Where the screws of one component differ
+    among themselves no one length is right for all: they stay with the stack."""
+    alone = [
+        g
+        for g in a.joints
+        if sum(x.of == g.of and x.path == g.path and _family(x) == _family(g) for x in a.joints) == 1
+    ]
+    found = fewest_kinds(a.joints, a.workshop.stock)
+    by_key = {g.key: g for g in alone}
+    edits = tuple(
+        take_length(a, by_key[c.key], c.length_mm)
+        for c in found.choices
+        if c.key in by_key and by_key[c.key].screw_mm != c.length_mm
+    )
+    return found, edits
+
+
+def _family(g: JointGroup) -> str:
+    return g.key.split("/", 1)[0]

@@ -1,0 +1,441 @@
+"""The table of all screwed joints of a case and of its components: what each holds, what its screw passes, which lengths serve it.
+
+The bill, the fewest kinds, strength and reach read only this.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import groupby
+from typing import Literal
+
+from rhombex.core.bench.arrange import Thing
+from rhombex.core.bench.stack import passed_mm, slab_mm
+from rhombex.core.case import Case, Joint, Mount
+from rhombex.core.design import Design
+from rhombex.core.fit.joints import engagement_mm, from_below_mm, head_mm, nut_mm, stock_mm
+from rhombex.core.hardware.face_screws import face_screw
+from rhombex.core.parts.component import Thread
+from rhombex.core.parts.threads import INCH
+from rhombex.core.reference import val
+from rhombex.core.shell.spacers import held_above, shared_holes
+from rhombex.core.space import Vec3
+from rhombex.core.trail import Frozen, Shown
+
+Into = Literal["insert", "cut in plastic", "nut", "own thread", "standoff"]
+Kind = Literal["printed", "component", "spacer", "insert", "plastic", "nut", "standoff"]
+
+
+class Layer(Frozen):
+    """What a screw passes or stands in, from and to so far under its head, mm; `thread`: it holds there. `free`: a hole beyond the screw's
+    tip or round it."""
+
+    what: str
+    kind: Kind
+    from_mm: Shown
+    to_mm: Shown
+    thread: bool = False
+
+
+class Seat(Frozen):
+    """Where one of the screws is: under its head, and the way it is driven, in the case's frame."""
+
+    at: Vec3
+    along: Vec3
+
+
+class JointGroup(Frozen):
+    """Screws that are alike: one line of the table.
+
+    `key`: `case/<name>`, `posts/<id>`, `face/<id>` or `on/<id>`, with a number where the screws of one component differ; `of`: that component, empty
+    for the case. `path`: the field of
+    the design that sets their length; where it is empty PutJoint does. `least_mm` to `most_mm`: the lengths that serve; `screw_mm`: the one
+    that is taken, None where no stock length serves, or where a standoff's stud holds. `end_mm`: where the hole ends under the head.
+    """
+
+    key: str
+    of: str
+    name: str
+    holds: str
+    into: str
+    part: str
+    count: int
+    thread: Thread
+    holding: Into
+    head: Literal["socket cap", "pan head", "stud"]
+    sunk_mm: Shown
+    screw_mm: float | None
+    by_hand: bool
+    least_mm: Shown
+    most_mm: Shown
+    grip_mm: Shown
+    least_thread_mm: Shown
+    end_mm: Shown
+    layers: tuple[Layer, ...]
+    insert_mm: float | None
+    standoff_mm: float | None
+    opened: bool
+    path: str
+    holding_path: str
+    seats: tuple[Seat, ...]
+    head_on: Literal["plastic", "board", "metal"]
+
+    @property
+    def engaged_mm(self) -> float:
+        """How much of the screw stands in what holds it."""
+        return 0.0 if self.screw_mm is None else self.screw_mm - self.grip_mm
+
+    @property
+    def serves(self) -> tuple[float, ...]:
+        """The stock lengths that would do."""
+        if self.head == "stud":
+            return ()
+        return tuple(x for x in stock_mm(self.thread) if self.least_mm - 1e-6 <= x <= self.most_mm + 1e-6)
+
+
+def joints(design: Design, things: tuple[Thing, ...], case: Case) -> tuple[JointGroup, ...]:
+    """Every screwed joint, those of the case first."""
+    names = {t.id: t.name for t in things}
+    return (
+        *_of_case(case),
+        *_of_mounts(design, things, case, names),
+        *_of_faces(design, things, case),
+        *_of_stacks(design, things, case),
+    )
+
+
+def _of_case(case: Case) -> Iterator[JointGroup]:
+    for name, found in groupby(sorted(case.joints, key=lambda j: j.name), key=lambda j: j.name):
+        alike: dict[tuple[object, ...], list[Joint]] = {}
+        for j in found:
+            # sums of the same sizes in another order differ by noise
+            sizes = (j.grip_mm, j.head_depth_mm, j.hole_depth_mm)
+            alike.setdefault((*(round(x, 6) for x in sizes), j.screw_mm, j.holding), []).append(j)
+        for k, js in enumerate(alike.values()):
+            j = js[0]
+            least, most = engagement_mm(j.thread, j.holding)
+            most = min(most, j.hole_depth_mm - val("fasteners.rule.tip_clearance"))
+            through = j.grip_mm + j.head_depth_mm
+            yield JointGroup(
+                key=f"case/{name.replace(' ', '-')}" + (f"-{k + 1}" if k else ""),
+                of="",
+                name=name,
+                holds=_few([x.holds for x in js]),
+                into=_few([x.into for x in js]),
+                part=j.into,
+                count=len(js),
+                thread=j.thread,
+                holding=j.holding,
+                head="socket cap",
+                sunk_mm=j.head_depth_mm,
+                screw_mm=j.screw_mm,
+                by_hand=j.pinned,
+                least_mm=j.grip_mm + least,
+                most_mm=j.grip_mm + most,
+                grip_mm=j.grip_mm,
+                least_thread_mm=least,
+                end_mm=j.grip_mm + j.hole_depth_mm,
+                layers=(
+                    Layer(what=j.holds, kind="printed", from_mm=-j.head_depth_mm, to_mm=j.grip_mm),
+                    *_held_in(j.into, j.thread, j.holding, j.grip_mm, j.hole_depth_mm),
+                ),
+                insert_mm=_insert(j.thread, j.holding),
+                standoff_mm=None,
+                opened=j.opened,
+                path=j.screw_path,
+                holding_path=j.thread_path,
+                seats=tuple(Seat(at=_back(x.at, x.along, through - x.head_depth_mm), along=x.along) for x in js),
+                head_on="plastic",
+            )
+
+
+def _few(names: list[str]) -> str:
+    """The names of a few parts; of many the first, and how many more."""
+    own = list(dict.fromkeys(names))
+    return ", ".join(own) if len(own) <= 2 else f"{own[0]} and {len(own) - 1} more"
+
+
+def _back(at: Vec3, along: Vec3, by: float) -> Vec3:
+    return (at[0] - along[0] * by, at[1] - along[1] * by, at[2] - along[2] * by)
+
+
+def _insert(thread: Thread, holding: str) -> float | None:
+    return val(f"fasteners.{thread}.insert_length") if holding == "insert" else None
+
+
+def _held_in(part: str, thread: Thread, holding: str, grip: float, deep: float) -> tuple[Layer, ...]:
+    """What holds a screw in a printed boss or post: an insert with plastic under it, or the plastic itself."""
+    if holding == "insert":
+        end = grip + min(val(f"fasteners.{thread}.insert_length"), deep)
+        insert = Layer(what="insert", kind="insert", from_mm=grip, to_mm=end, thread=True)
+        return (insert, Layer(what=part, kind="plastic", from_mm=end, to_mm=grip + deep))
+    return (Layer(what=part, kind="plastic", from_mm=grip, to_mm=grip + deep, thread=True),)
+
+
+def _of_mounts(design: Design, things: tuple[Thing, ...], case: Case, names: dict[str, str]) -> Iterator[JointGroup]:
+    by_id = {t.id: t for t in things}
+    for of, found in groupby(sorted(case.mounts, key=lambda p: list(by_id).index(p.of)), key=lambda p: p.of):
+        alike: dict[tuple[object, ...], list[Mount]] = {}
+        for p in found:
+            alike.setdefault(
+                (p.holding, p.thread, p.screw_mm, p.grip_mm, p.hole_depth_mm, p.clamps, p.stud), []
+            ).append(p)
+        own = design.joint(f"posts/{of}")
+        for k, ps in enumerate(alike.values()):
+            yield _posts(design, by_id, ps, names, k, own is not None and own.screw_mm is not None)
+
+
+def _posts(
+    design: Design, by_id: dict[str, Thing], ps: list[Mount], names: dict[str, str], k: int, by_hand: bool
+) -> JointGroup:
+    p = ps[0]
+    t = by_id[p.of]
+    head = head_mm(p.thread)
+    if p.holding == "through":
+        limit = next((m.mount.depth_limit_mm for m in t.mounts if m.mount.name == p.mount), None)
+        least, most = from_below_mm(p.thread, p.top_mm, limit)
+        deep = limit if limit is not None else 2 * val(f"fasteners.{p.thread}.d")
+        layers: tuple[Layer, ...] = (
+            Layer(what=p.part, kind="printed", from_mm=-p.head_depth_mm, to_mm=p.grip_mm),
+            Layer(what=t.name, kind="component", from_mm=p.grip_mm, to_mm=p.grip_mm + deep, thread=True),
+        )
+        seats = tuple(Seat(at=(*x.at, x.top_mm - x.grip_mm), along=(0.0, 0.0, 1.0)) for x in ps)
+        return JointGroup(
+            key=f"posts/{p.of}" + (f"-{k + 1}" if k else ""),
+            of=p.of,
+            name=t.name,
+            holds=t.name,
+            into=t.name,
+            part=p.part,
+            count=len(ps),
+            thread=p.thread,
+            holding="own thread",
+            head=_head(p.thread),
+            sunk_mm=p.head_depth_mm,
+            screw_mm=p.screw_mm,
+            by_hand=by_hand,
+            least_mm=least,
+            most_mm=most,
+            grip_mm=p.grip_mm,
+            least_thread_mm=0.0,
+            end_mm=p.grip_mm + deep,
+            layers=layers,
+            insert_mm=None,
+            standoff_mm=None,
+            opened=False,
+            path="",
+            holding_path="",
+            seats=seats,
+            head_on="plastic",
+        )
+    least, most = engagement_mm(p.thread, p.holding)
+    most = min(most, p.hole_depth_mm - val("fasteners.rule.tip_clearance"))
+    board = passed_mm(t.component)
+    layers = _clamped(t, p, by_id, head, board)
+    name = " on ".join(names[x] for x in reversed((p.of, *p.clamps)))
+    return JointGroup(
+        key=f"posts/{p.of}" + (f"-{k + 1}" if k else ""),
+        of=p.of,
+        name=name,
+        holds=t.name,
+        into=p.part,
+        part=p.part,
+        count=len(ps),
+        thread=p.thread,
+        holding=p.holding,
+        head="stud" if p.stud else _head(p.thread),
+        sunk_mm=0.0,
+        screw_mm=val("fasteners.rule.standoff_stud") if p.stud else p.screw_mm,
+        by_hand=by_hand,
+        least_mm=p.grip_mm + least,
+        most_mm=p.grip_mm + most,
+        grip_mm=p.grip_mm,
+        least_thread_mm=least,
+        end_mm=p.grip_mm + p.hole_depth_mm,
+        layers=(*layers, *_held_in(p.part, p.thread, p.holding, p.grip_mm, p.hole_depth_mm)),
+        insert_mm=_insert(p.thread, p.holding),
+        standoff_mm=None,
+        opened=False,
+        path="",
+        holding_path="",
+        seats=tuple(Seat(at=(*x.at, x.top_mm + x.grip_mm), along=(0.0, 0.0, -1.0)) for x in ps),
+        head_on="board",
+    )
+
+
+def _clamped(t: Thing, p: Mount, by_id: dict[str, Thing], head: float, board: float) -> tuple[Layer, ...]:
+    """Boards and spacers that a post's screw passes, from its head down."""
+    up: list[Layer] = []  # from the post up: heights over it
+    z = 0.0
+    up.append(Layer(what=t.name, kind="component", from_mm=z, to_mm=z + board))
+    z += board
+    for id in p.clamps:
+        upper = by_id[id]
+        stand = upper.placement.stand
+        gap = stand.standoff_mm if stand else 0.0
+        up.append(Layer(what="spacer", kind="spacer", from_mm=z, to_mm=z + gap))
+        z += gap
+        slab = slab_mm(upper.component)
+        up.append(Layer(what=upper.name, kind="component", from_mm=z, to_mm=z + slab))
+        z += slab
+    return tuple(
+        x.model_copy(update={"from_mm": p.grip_mm - x.to_mm, "to_mm": p.grip_mm - x.from_mm}) for x in reversed(up)
+    )
+
+
+def _head(thread: Thread) -> Literal["socket cap", "pan head"]:
+    return "pan head" if thread == INCH else "socket cap"
+
+
+def _of_faces(design: Design, things: tuple[Thing, ...], case: Case) -> Iterator[JointGroup]:
+    for t in things:
+        s = face_screw(design, t, case)
+        if s is None or t.face is None:
+            continue
+        own = design.joint(f"face/{t.id}")
+        face = case.face(t.face) if case.faces else None
+        z_out = face.frame.z if face else (0.0, 0.0, 1.0)
+        into_wall: Vec3 = (-z_out[0], -z_out[1], -z_out[2])
+        behind = (
+            case.behind(face.id, *(x for x in (*face.on(t.mounts[0].at), *face.on(t.mounts[0].at)))) if face else ()
+        )
+        part = behind[0] if behind else ""
+        layers: list[Layer] = []
+        z = 0.0
+        if s.outside_mm:
+            layers.append(Layer(what=t.name, kind="component", from_mm=0.0, to_mm=s.outside_mm))
+            z = s.outside_mm
+        layers.append(Layer(what=part or "wall", kind="printed", from_mm=z, to_mm=z + s.wall_mm))
+        z += s.wall_mm
+        grip = z
+        if s.nut_mm:
+            if s.passed_mm:
+                layers.append(Layer(what=t.name, kind="component", from_mm=z, to_mm=z + s.passed_mm))
+            grip = z + s.passed_mm
+            high = val(f"fasteners.{s.thread}.nut_m")
+            layers.append(Layer(what="nut", kind="nut", from_mm=grip, to_mm=grip + high, thread=True))
+            end = grip + high
+        else:
+            layers.append(Layer(what=t.name, kind="component", from_mm=z, to_mm=z + s.passed_mm, thread=True))
+            end = z + s.passed_mm
+        seats = []
+        for m in t.mounts:
+            at = m.at
+            if face:
+                u, v = face.on(m.at)
+                at = face.frame.point((u, v, s.outside_mm))
+            seats.append(Seat(at=at, along=into_wall))
+        yield JointGroup(
+            key=f"face/{t.id}",
+            of=t.id,
+            name=t.name,
+            holds=t.name,
+            into=t.name if not s.nut_mm else part or "wall",
+            part=part,
+            count=s.count,
+            thread=s.thread,
+            holding="nut" if s.nut_mm else "own thread",
+            head=_head(s.thread),
+            sunk_mm=0.0,
+            screw_mm=s.length_mm,
+            by_hand=own is not None and own.screw_mm is not None,
+            least_mm=s.needs_mm[0],
+            most_mm=s.needs_mm[1],
+            grip_mm=grip,
+            least_thread_mm=nut_mm(s.thread) if s.nut_mm else s.needs_mm[0] - s.wall_mm,
+            end_mm=end,
+            layers=tuple(layers),
+            insert_mm=None,
+            standoff_mm=None,
+            opened=False,
+            path="",
+            holding_path="",
+            seats=tuple(seats),
+            head_on="metal" if s.outside_mm else "plastic",
+        )
+
+
+def _of_stacks(design: Design, things: tuple[Thing, ...], case: Case) -> Iterator[JointGroup]:
+    """What holds boards on boards besides the screws of the posts: bought standoffs, each with a screw on top of it or another
+    standoff; and where the lowest board stands on no post, a screw with a nut through all that is clamped."""
+    by_id = {t.id: t for t in things}
+    posts = {p.of for p in case.mounts if p.holding != "through"}
+    for t in things:
+        stand, lower = t.placement.stand, by_id.get(t.placement.on or "")
+        if stand is None or lower is None:
+            continue
+        own = design.joint(f"on/{t.id}")
+        pinned = own.screw_mm if own else None
+        alike: dict[tuple[Thread, float, bool], list[tuple[float, float]]] = {}
+        for at, thread in shared_holes(lower, t):
+            over, _, stud = held_above(t, at, things)
+            alike.setdefault((thread, over, stud), []).append(at)
+        for k, ((thread, over, stud), ats) in enumerate(alike.items()):
+            yield from _on_board(t, lower, lower.id in posts, thread, over, stud, ats, pinned, k)
+
+
+def _on_board(
+    t: Thing,
+    lower: Thing,
+    posted: bool,
+    thread: Thread,
+    over: float,
+    stud: bool,
+    ats: list[tuple[float, float]],
+    pinned: float | None,
+    k: int,
+) -> Iterator[JointGroup]:
+    stand = t.placement.stand
+    assert stand is not None
+    slab, below = slab_mm(t.component), slab_mm(lower.component)
+    grip, d = slab + over, val(f"fasteners.{thread}.d")
+    top = t.frame.origin[2] + grip
+    use = f"{t.name} on {lower.name}"
+    bought = stand.made == "bought"
+    if not bought and (lower.placement.on is not None or posted or stud):
+        return  # the post's own screw holds it
+    layers = [Layer(what=t.name, kind="component", from_mm=max(over, 0.0), to_mm=grip)]
+    if over > 0:
+        layers.insert(0, Layer(what="boards and spacers above", kind="spacer", from_mm=0.0, to_mm=over))
+    if bought:
+        deep = min(stand.standoff_mm, val("fasteners.rule.standoff_tapped"))
+        layers.append(Layer(what="standoff", kind="standoff", from_mm=grip, to_mm=grip + deep, thread=True))
+        least, most, need = grip + d, grip + max(deep - val("fasteners.rule.tip_clearance"), d), d
+    else:
+        end = grip + stand.standoff_mm + below
+        layers += [
+            Layer(what="spacer", kind="spacer", from_mm=grip, to_mm=grip + stand.standoff_mm),
+            Layer(what=lower.name, kind="component", from_mm=grip + stand.standoff_mm, to_mm=end),
+            Layer(what="nut", kind="nut", from_mm=end, to_mm=end + val(f"fasteners.{thread}.nut_m"), thread=True),
+        ]
+        grip, deep, need = end, val(f"fasteners.{thread}.nut_m"), nut_mm(thread)
+        least, most = end + need, end + need + val("fasteners.rule.nut_over")
+    length = pinned or next((x for x in stock_mm(thread) if x >= least - 1e-9), None)
+    yield JointGroup(
+        key=f"on/{t.id}" + (f"-{k + 1}" if k else ""),
+        of=t.id,
+        name=use,
+        holds=t.name,
+        into="standoff" if bought else lower.name,
+        part="",
+        count=len(ats),
+        thread=thread,
+        holding="standoff" if bought else "nut",
+        head="stud" if stud else _head(thread),
+        sunk_mm=0.0,
+        screw_mm=None if stud else length,
+        by_hand=pinned is not None,
+        least_mm=least,
+        most_mm=most,
+        grip_mm=grip,
+        least_thread_mm=need,
+        end_mm=grip + deep,
+        layers=tuple(layers),
+        insert_mm=None,
+        standoff_mm=stand.standoff_mm if bought else None,
+        opened=False,
+        path="",
+        holding_path="",
+        seats=tuple(Seat(at=(*at, top), along=(0.0, 0.0, -1.0)) for at in ats),
+        head_on="board",
+    )

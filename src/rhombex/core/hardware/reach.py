@@ -1,0 +1,182 @@
+"""Whether a tool reaches a joint: the driver along its screw, and fingers or a spanner at its nut, against what is there already.
+
+What can be put in afterwards is no obstacle: it is told as what has to wait.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from rhombex.core.bench.apart import apart_from_box
+from rhombex.core.bench.arrange import PlacedSolid, Thing
+from rhombex.core.bench.gaps import hard
+from rhombex.core.case import Case
+from rhombex.core.hardware.joints import JointGroup, Seat
+from rhombex.core.reference import val
+from rhombex.core.space import Box, Vec3
+from rhombex.core.trail import Frozen, Shown
+
+FAR_MM = 5000.0  # beyond any case: a handle has room somewhere
+TOUCH_MM = 0.05  # closer than this is in the way
+
+
+class Reach(Frozen):
+    """`tool`: what drives it. `free`: it gets there; else `blocked_by` stands so near to its axis, `room_mm`, where `needs_mm` are needed.
+    `shaft_mm`: how long the driver's shaft must be, so that its handle stays outside; `wait`: the components that must go in after these
+    screws, by id."""
+
+    tool: str
+    free: bool
+    shaft_mm: Shown
+    blocked_by: str
+    room_mm: Shown
+    needs_mm: Shown
+    wait: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class _Rod:
+    """A round tool about an axis of the case."""
+
+    what: str
+    axis: int
+    centre: Vec3
+    r: float
+    box: Box
+    reaches_up: float  # 1 where it comes from above along its axis, else -1
+
+    def room(self, s: PlacedSolid) -> float:
+        """How far a solid is from the axis where it stands beside the tool; more than the tool's radius where it is free."""
+        lo, hi = s.box
+        a = self.axis
+        if lo[a] >= self.box.hi[a] - 1e-6 or hi[a] <= self.box.lo[a] + 1e-6:
+            return self.r + 1e3
+        beside = [i for i in range(3) if i != a]
+        near = float(sum(max(lo[i] - self.centre[i], 0.0, self.centre[i] - hi[i]) ** 2 for i in beside) ** 0.5)
+        if near < self.r - TOUCH_MM and (
+            s.corners or s.round_axis is not None
+        ):  # the box round it is more than it takes
+            near = max(near, self.r + float(apart_from_box(s, self.box)))
+        return near
+
+    def reach(self, s: PlacedSolid) -> float:
+        """How far a solid beside the tool reaches along it, from the screw's head."""
+        a = self.axis
+        head = self.centre[a]
+        return max(self.reaches_up * (x[a] - head) for x in s.box)
+
+
+def tool_of(g: JointGroup) -> str:
+    """What the screws of a line are driven with."""
+    key = val(f"fasteners.{g.thread}.key")
+    if g.head == "pan head":
+        return f"cross-recess driver no. {key:g}"
+    if g.head == "stud":
+        return f"nut driver {val(f'fasteners.{g.thread}.nut_s'):g}"
+    return f"hexagon key {key:g}"
+
+
+def _rod(what: str, seat: Seat, start: float, end: float, d: float) -> _Rod:
+    """A tool behind a screw's head: from `start` to `end` against the way it is driven."""
+    axis = next(i for i in range(3) if abs(seat.along[i]) > 0.5)
+    sign = -seat.along[axis]
+    a, b = sorted((seat.at[axis] + sign * start, seat.at[axis] + sign * end))
+    lo, hi = list(seat.at), list(seat.at)
+    for i in range(3):
+        if i != axis:
+            lo[i], hi[i] = seat.at[i] - d / 2, seat.at[i] + d / 2
+    lo[axis], hi[axis] = a, b
+    return _Rod(what, axis, seat.at, d / 2, Box(tuple(lo), tuple(hi)), sign)  # type: ignore[arg-type]
+
+
+def _tools(g: JointGroup, seat: Seat) -> list[_Rod]:
+    d = max(val(f"fasteners.{g.thread}.driver_d"), val(f"fasteners.{g.thread}.head_d"))
+    shaft = val("fasteners.rule.driver_length")
+    rods = [
+        _rod("driver", seat, g.sunk_mm, g.sunk_mm + shaft, d),
+        _rod("handle", seat, g.sunk_mm, g.sunk_mm + FAR_MM, val("fasteners.rule.handle_d")),
+    ]
+    if g.holding == "nut":
+        high = val(f"fasteners.{g.thread}.nut_m") + val("fasteners.rule.fingers")
+        rods.append(_rod("nut", seat, -g.grip_mm - high, -g.grip_mm, 2 * val(f"fasteners.{g.thread}.nut_s")))
+    return rods
+
+
+def _walls(case: Case, part: str, known: dict[str, list[PlacedSolid]]) -> list[PlacedSolid]:
+    """The walls that a part has already when its components are screwed to it, as boxes."""
+    if part not in known:
+        known[part] = []
+        for w in case.walls:
+            if w.part == part:
+                face = case.face(w.face)
+                box = face.frame.box(Box((*w.lo_mm, -face.thick_mm), (*w.hi_mm, 0.0)))
+                known[part].append(
+                    PlacedSolid(name=f"the {w.face} wall", role="body", box=box, round_axis=None, inside_mm=0.0)
+                )
+    return known[part]
+
+
+def reaches(groups: tuple[JointGroup, ...], things: tuple[Thing, ...], case: Case) -> tuple[Reach, ...]:
+    """Reach of every line of the table of joints, in its order."""
+    known: dict[str, list[PlacedSolid]] = {}
+    return tuple(_reach(g, things, case, known) for g in groups)
+
+
+def _reach(g: JointGroup, things: tuple[Thing, ...], case: Case, known: dict[str, list[PlacedSolid]]) -> Reach:
+    of = g.of
+    below = {of, *_carriers(of, things)}
+    walls = [] if g.key.startswith("case/") else [(s.name, s) for s in _walls(case, g.part, known)]
+    worst: tuple[float, str, float] | None = None
+    shaft, usual = 0.0, val("fasteners.rule.driver_length")
+    wait: dict[str, None] = {}
+    for seat in g.seats:
+        for rod in _tools(g, seat):
+            there = list(walls)
+            for t in things:
+                for s in hard(t):
+                    if t.id == of:
+                        # a body that its own screw passes has a tab or a step there that is not drawn, and a nut sits on such a tab
+                        if rod.what != "nut" and not _over(s, rod):
+                            there.append((f"its own {s.name}", s))
+                    elif not of or t.id in below:  # when the case is closed, all of it is in
+                        there.append((t.name, s))
+                    elif rod.room(s) < rod.r - TOUCH_MM and (rod.what != "handle" or rod.reach(s) > usual):
+                        wait[t.id] = None
+            for who, s in there:
+                room = rod.room(s)
+                if room >= rod.r - TOUCH_MM:
+                    continue
+                if rod.what == "handle":
+                    shaft = max(shaft, rod.reach(s))
+                elif worst is None or room - rod.r < worst[0]:
+                    worst = (room - rod.r, who, rod.r)
+    if worst is None:
+        return Reach(
+            tool=tool_of(g), free=True, shaft_mm=shaft, blocked_by="", room_mm=0.0, needs_mm=0.0, wait=tuple(wait)
+        )
+    short, who, r = worst
+    return Reach(
+        tool=tool_of(g),
+        free=False,
+        shaft_mm=shaft,
+        blocked_by=who,
+        room_mm=max(r + short, 0.0),
+        needs_mm=r,
+        wait=tuple(wait),
+    )
+
+
+def _over(s: PlacedSolid, rod: _Rod) -> bool:
+    """Whether the axis of a tool runs through a solid's outline."""
+    return all(s.box.lo[i] <= rod.centre[i] <= s.box.hi[i] for i in range(3) if i != rod.axis)
+
+
+def _carriers(id: str, things: tuple[Thing, ...]) -> list[str]:
+    """What a component rides on, down to the lowest."""
+    by_id = {x.id: x for x in things}
+    out: list[str] = []
+    on = by_id[id].placement.on if id else None
+    while on is not None and on in by_id and on not in out:
+        out.append(on)
+        on = by_id[on].placement.on
+    return out

@@ -1,0 +1,95 @@
+"""The drawer: screws, inserts, nuts, standoffs, pins and feet that a workshop has, how many, and what a pack of them costs here."""
+
+from __future__ import annotations
+
+import re
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from rhombex.core.reference import ref, val
+from rhombex.core.trail import Frozen, Input, given, looked_up
+
+Item = Literal[
+    "screw, socket cap",
+    "screw, pan head",
+    "heat-set insert",
+    "nut",
+    "standoff, with stud",
+    "dowel pin",
+    "foot, stick-on",
+]
+ITEMS: tuple[Item, ...] = (
+    "screw, socket cap",
+    "screw, pan head",
+    "heat-set insert",
+    "nut",
+    "standoff, with stud",
+    "dowel pin",
+    "foot, stick-on",
+)
+_THREAD = r"(M2|M2\.5|M3|M4|#6-32)"
+_LENGTH = r"\d+(\.\d+)?"
+_SIZES: dict[Item, tuple[str, str]] = {
+    "screw, socket cap": (rf"{_THREAD} x {_LENGTH}", "M3 x 10"),
+    "screw, pan head": (rf"{_THREAD} x ({_LENGTH}|(\d+ )?\d+/\d+ in|\d+ in)", "#6-32 x 1/4 in"),
+    "heat-set insert": (rf"{_THREAD} x {_LENGTH}", "M3 x 5.7"),
+    "nut": (_THREAD, "M3"),
+    "standoff, with stud": (rf"{_THREAD} x {_LENGTH}", "M2.5 x 12"),
+    "dowel pin": (rf"{_LENGTH} x {_LENGTH}", "3 x 12"),
+    "foot, stick-on": (rf"{_LENGTH} mm", "10 mm"),
+}
+_PACK: dict[Item, str] = {
+    "screw, socket cap": "screw",
+    "screw, pan head": "screw",
+    "heat-set insert": "insert",
+    "nut": "nut",
+    "standoff, with stud": "standoff",
+    "dowel pin": "dowel",
+    "foot, stick-on": "foot",
+}
+
+
+class StockItem(Frozen):
+    """How many of one kind and size lie in the drawer, as a bill writes it. `pack` and `pack_money`: what is bought at once, and what it costs;
+    None: as is usual."""
+
+    item: Item
+    size: Annotated[str, Field(max_length=40)]
+    count: Annotated[int, Field(ge=0, le=100_000)]
+    pack: Annotated[int, Field(ge=1, le=10_000)] | None = None
+    pack_money: Annotated[float, Field(ge=0, le=10_000)] | None = None
+
+    @model_validator(mode="after")
+    def _written_so(self) -> StockItem:
+        pattern, example = _SIZES[self.item]
+        if not re.fullmatch(pattern, self.size):
+            raise ValueError(f"size '{self.size[:40]}' is not written as the bill writes a {self.item}: like {example}")
+        return self
+
+    @property
+    def key(self) -> tuple[str, str]:
+        """What tells it from the others."""
+        return (self.item, self.size)
+
+
+def example(item: Item) -> str:
+    """How the size of a kind is written."""
+    return _SIZES[item][1]
+
+
+def in_drawer(stock: tuple[StockItem, ...], item: str, size: str) -> int:
+    """How many there are; 0 where the drawer has none."""
+    return next((s.count for s in stock if s.key == (item, size)), 0)
+
+
+def pack_of(stock: tuple[StockItem, ...], item: Item, size: str) -> tuple[int, Input]:
+    """How many are bought at once, and what that costs: as the drawer says, else as is usual."""
+    own = next((s for s in stock if s.key == (item, size)), None)
+    name = _PACK[item]
+    pieces = own.pack if own and own.pack else int(val(f"fasteners.pack.{name}"))
+    if own and own.pack_money is not None:
+        return pieces, given("a pack", own.pack_money, "EUR", "this workshop")
+    usual = ref(f"fasteners.pack.{name}_money")
+    scaled = usual.value * pieces / val(f"fasteners.pack.{name}")
+    return pieces, looked_up("a pack", usual).model_copy(update={"value": round(scaled, 4)})

@@ -1,0 +1,63 @@
+"""The Hardware stop in the real interface: the table of joints, one joint in its stack, fewer kinds, the drawer."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from .test_whole_way import go
+
+
+def test_a_screw_is_chosen_and_given_back(page: Page) -> None:
+    go(page, "Hardware")
+    joints = page.get_by_role("table", name="Joints")
+    expect(joints.get_by_role("row")).to_have_count(5)
+    joints.get_by_role("button", name="Board", exact=True).click()
+    slip = page.get_by_role("region", name="Joint: Board")
+    expect(slip.get_by_role("img")).to_have_attribute(
+        "aria-label", re.compile("^Board: M2.5 x 5 through Board 1.6 mm, insert 4 mm")
+    )
+    slip.get_by_role("button", name=re.compile("why: Torque")).click()
+    expect(page.get_by_text("least of what an insert bears")).to_be_visible()
+    page.keyboard.press("Escape")
+    slip.get_by_role("radio", name="thread cut in plastic").click()
+    expect(joints.get_by_role("row", name=re.compile("^Board"))).to_contain_text("thread cut in plastic")
+    slip.get_by_role("radio", name="heat-set insert").click()
+    expect(joints.get_by_role("row", name=re.compile("^Board"))).to_contain_text("heat-set insert")
+    joints.get_by_role("button", name="lid", exact=True).click()
+    slip = page.get_by_role("region", name="Joint: lid")
+    slip.get_by_role("radio", name="12", exact=True).click()
+    expect(joints.get_by_role("row", name=re.compile("^lid"))).to_contain_text("M3 x 12")
+    slip.get_by_role("button", name="Let the stack choose the length").click()
+    expect(joints.get_by_role("row", name=re.compile("^lid"))).to_contain_text("M3 x 10")
+
+
+def test_fewer_kinds_and_a_drawer(page: Page, server: str) -> None:
+    page.goto(f"{server}/?shelf")
+    page.get_by_role("link", name="Dunlin").first.click()
+    page.get_by_role("heading", name="Concerns").wait_for()
+    go(page, "Hardware")
+    kinds = page.get_by_role("region", name="Kinds of screws")
+    expect(kinds).to_contain_text("5 kinds of screws")
+    kinds.get_by_role("button", name="Take the fewest kinds: 3").click()
+    expect(kinds).to_contain_text("3 kinds of screws")
+    expect(kinds).to_contain_text("No fewer serve.")
+    have = page.get_by_role("textbox", name="nut M3 in the drawer")
+    row = page.get_by_role("table", name="What to buy").get_by_role("row", name=re.compile("^nut M3"))
+    expect(row).to_contain_text("1 x 50")
+    have.fill("20")
+    have.press("Enter")
+    expect(row).not_to_contain_text("1 x 50")
+    # the workshop keeps it, and undoes it
+    page.get_by_role("link", name="Workshop").click()
+    drawer = page.get_by_role("table", name="Screws and small parts")
+    expect(drawer.get_by_role("textbox", name="How many nut M3")).to_have_value("20")
+    page.get_by_label("Its size").fill("M3x10")
+    page.get_by_role("button", name="Put a pack into the drawer").click()
+    expect(page.get_by_role("alert")).to_contain_text("like M3 x 10")
+    page.get_by_label("Its size").fill("M3 x 10")
+    page.get_by_role("button", name="Put a pack into the drawer").click()
+    expect(drawer.get_by_role("textbox", name="How many screw, socket cap M3 x 10")).to_have_value("50")
+    page.get_by_role("button", name="Undo").click()
+    expect(drawer.get_by_role("row")).to_have_count(2)
