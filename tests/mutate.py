@@ -312,6 +312,11 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
         },
         {"do": "free-cuts", "part": "base"},
         {
+            "do": "join-cuts",
+            "part": r.choice(["base", "lid"]),
+            "by": r.choice(["steel pins", "filament pins", "glue alone"]),
+        },
+        {
             "do": "put-joint",
             "joint": {
                 "of": f"{r.choice(['posts', 'face', 'on'])}/{id}",

@@ -17,7 +17,7 @@ from ..core.test_learning import BENCH, plans
 from .conftest import axe, concern
 
 pytestmark = pytest.mark.browser
-STOPS = ("Brief", "Parts", "Bench", "Shell", "Openings", "Hardware", "Print plan")
+STOPS = ("Brief", "Parts", "Bench", "Shell", "Openings", "Cuts", "Hardware", "Print plan")
 
 
 def go(page: Page, stop: str) -> None:

@@ -283,8 +283,8 @@ def test_a_stop_with_nothing_in_it_is_not_begun(wren: Design) -> None:
     empty, panels = starts()[2], starts()[1]
     assert stops(empty) == ()
     assert stops(apply(empty, Set(path="brief.opened", value="weekly"))) == ("brief",)
-    assert stops(panels) == ("brief", "shell", "plan")
-    assert stops(wren) == ("brief", "parts", "bench", "shell", "openings", "hardware", "plan")
+    assert stops(panels) == ("brief", "shell", "cuts", "plan")
+    assert stops(wren) == ("brief", "parts", "bench", "shell", "openings", "cuts", "hardware", "plan")
 
 
 def test_a_remedy_beyond_what_a_design_holds_is_told_and_not_dropped() -> None:

@@ -3,6 +3,7 @@ import { Link, Navigate, useLocation, useNavigate, useParams } from "react-route
 
 import { BenchSheet } from "../stops/bench/BenchSheet";
 import { BriefSheet } from "../stops/brief/BriefSheet";
+import { CutsSheet } from "../stops/cuts/CutsSheet";
 import { HardwareSheet } from "../stops/hardware/HardwareSheet";
 import { OpeningsSheet } from "../stops/openings/OpeningsSheet";
 import { PartsSheet } from "../stops/parts/PartsSheet";
@@ -27,6 +28,7 @@ const SHEETS: Record<StopKey, React.ComponentType<SheetProps>> = {
   bench: BenchSheet,
   shell: ShellSheet,
   openings: OpeningsSheet,
+  cuts: CutsSheet,
   hardware: HardwareSheet,
   plan: PlanSheet,
 };

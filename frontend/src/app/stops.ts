@@ -6,6 +6,7 @@ export const STOPS = [
   { key: "bench", label: "Bench", letter: "n" },
   { key: "shell", label: "Shell", letter: "s" },
   { key: "openings", label: "Openings", letter: "o" },
+  { key: "cuts", label: "Cuts", letter: "u" },
   { key: "hardware", label: "Hardware", letter: "h" },
   { key: "plan", label: "Print plan", letter: "l" },
 ] as const;
@@ -15,7 +16,6 @@ export type StopKey = (typeof STOPS)[number]["key"];
 // Rules of stops that have no sheet yet are shown where their subject is drawn.
 const SHOWN_AT: Partial<Record<Finding["stop"], StopKey>> = {
   air: "openings",
-  cuts: "plan",
   process: "plan",
 };
 

@@ -11,7 +11,8 @@ from rhombex.core.air.ladder import Ladder, heat_ladder, no_ladder, open_ladder
 from rhombex.core.air.need import NO_NEED, AirNeed, air_need
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.case import Built, Case, Part
-from rhombex.core.cuts.pieces import CutPart, PartCuts, PartName, cut_part
+from rhombex.core.cuts.pieces import CutPart, PartCuts, cut_part
+from rhombex.core.cuts.strips import PartName
 from rhombex.core.design import Design, FilamentKind, Process
 from rhombex.core.faults import Fault, Faults
 from rhombex.core.geometry import mesh_kernel

@@ -16,6 +16,7 @@ def begun(a: Analysis) -> tuple[str, ...]:
         # walls round nothing are where everybody starts; panels are drawn by hand
         "shell": bool(a.pieces) and (bool(d.placements) or bool(d.panels)),
         "openings": bool(a.openings.openings or a.openings.vents),
+        "cuts": bool(a.cuts) and (bool(d.placements) or bool(d.panels)),
         "hardware": bool(a.joints) and bool(d.placements),
         "plan": bool(a.pieces) and (bool(d.placements) or bool(d.panels)),
     }

@@ -131,6 +131,16 @@ class PinnedCut(Frozen):
     at_mm: Place
 
 
+JoinKind = Literal["steel pins", "filament pins", "glue alone"]
+
+
+class CutJoin(Frozen):
+    """What joins the pieces of a part along its cuts, where it is not the usual."""
+
+    part: PartKey
+    by: JoinKind
+
+
 class OwnJoint(Frozen):
     """What a hand chose for the screws of one component: `posts/<id>` holds it on its posts or pads, `face/<id>` on its wall, `on/<id>` on the
     board that it stands on. None leaves the thread to the shell and the length to the stack."""
@@ -279,6 +289,7 @@ class Design(Frozen):
     own_openings: tuple[OwnOpening, ...] = Field(default=(), max_length=100)
     vents: tuple[VentField, ...] = Field(default=(), max_length=40)
     cuts: tuple[PinnedCut, ...] = Field(default=(), max_length=20)
+    joined: tuple[CutJoin, ...] = Field(default=(), max_length=60)
     joints: tuple[OwnJoint, ...] = Field(default=(), max_length=200)
     printer: Key = "bench-220"
     process: Process = Process()
@@ -302,6 +313,7 @@ class Design(Frozen):
             ("panels", [p.id for p in self.panels]),
             ("adapters", [a.port for a in self.adapters]),
             ("joints", [j.of for j in self.joints]),
+            ("joined", [j.part for j in self.joined]),
         ):
             twice = {i for i in ids if ids.count(i) > 1}
             if twice:
@@ -358,6 +370,10 @@ class Design(Frozen):
     def process_of(self, part: str) -> Process:
         """How a part is printed: its own process where it has one."""
         return next((p.process for p in self.part_processes if p.part == part), self.process)
+
+    def joined_by(self, part: str) -> JoinKind:
+        """What joins the pieces of a part."""
+        return next((j.by for j in self.joined if j.part == part), "steel pins")
 
     def joint(self, of: str) -> OwnJoint | None:
         """What a hand chose for the screws of a component, if anything."""

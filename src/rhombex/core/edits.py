@@ -16,9 +16,11 @@ from rhombex.core.constructions import Construction
 from rhombex.core.design import (
     OWN,
     Adapter,
+    CutJoin,
     Design,
     Direction,
     Feed,
+    JoinKind,
     Lead,
     Lie,
     OwnJoint,
@@ -224,6 +226,14 @@ class FreeCuts(Frozen):
     part: PartKey
 
 
+class JoinCuts(Frozen):
+    """Say what joins the pieces of a part along its cuts."""
+
+    do: Literal["join-cuts"] = "join-cuts"
+    part: PartKey
+    by: JoinKind
+
+
 class PutJoint(Frozen):
     """Choose how the screws of one component hold and how long they are; both None gives them back to the shell and the stack."""
 
@@ -386,6 +396,7 @@ Edit = Annotated[
     | PutCut
     | PutCuts
     | FreeCuts
+    | JoinCuts
     | PutJoint
     | PrintPart
     | LayPart
@@ -551,6 +562,9 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"cuts": (*(c for c in d.cuts if c.part != part), *cuts)}
         case FreeCuts(part=part):
             return {"cuts": tuple(c for c in d.cuts if c.part != part)}
+        case JoinCuts(part=part, by=by):
+            other_joins = tuple(j for j in d.joined if j.part != part)
+            return {"joined": other_joins if by == "steel pins" else (*other_joins, CutJoin(part=part, by=by))}
         case PutJoint(joint=own_joint):
             if own_joint.holding is None and own_joint.screw_mm is None:
                 return {"joints": tuple(j for j in d.joints if j.of != own_joint.of)}

@@ -11,6 +11,7 @@ from pydantic import AfterValidator, BaseModel, Field
 
 from rhombex.core.edits import MOST_EDITS, Edit, counted
 from rhombex.core.geometry import mesh_kernel
+from rhombex.core.geometry.planes import section as cut_across
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.memo import Memo
 from rhombex.store.designs import NotThere
@@ -110,20 +111,6 @@ def tried(path: DesignPath, body: TriedIn) -> Response:
 def section(path: DesignPath, query: SectionQuery) -> Response:
     """The true section of all pieces in the case at a plane."""
     a, _ = desk().look(desk().designs.state(path.id).design)
-    order = {"x": (1, 2, 0), "y": (0, 2, 1), "z": (0, 1, 2)}[query.axis]
-    turn = np.zeros((3, 4))
-    for row, axis in enumerate(order):
-        turn[row, axis] = 1.0
-    mirrored = np.linalg.det(turn[:, :3]) < 0
-    if mirrored:
-        turn[1] *= -1
-    pieces = []
     bodies = [(p.part, a.pieces_in_case[p.name]) for p in a.pieces] + [(x.part, a.recipes[x.part]) for x in a.sheets]
-    for part, recipe in bodies:
-        m = mesh_kernel.evaluate(recipe).transform(turn)
-        loops = [
-            [(round(float(x), 3), round(float(-y if mirrored else y), 3)) for x, y in poly]
-            for poly in m.slice(query.at + 1e-5).simplify(0.01).to_polygons()
-        ]
-        pieces.append(SectionPiece(part=part, loops=loops))
+    pieces = [SectionPiece(part=part, loops=cut_across(recipe, query.axis, query.at)) for part, recipe in bodies]
     return answer(SectionOut(pieces=pieces))

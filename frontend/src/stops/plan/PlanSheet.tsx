@@ -9,7 +9,6 @@ import { Choice } from "../../ui/Choice";
 import { brief, duration, show } from "../../ui/number";
 import { Why } from "../../ui/Why";
 import { Bed } from "./Bed";
-import { Cuts } from "./Cuts";
 import { GcodeDrop } from "./GcodeDrop";
 import { HoursBar } from "./HoursBar";
 import { LayerWalk } from "./LayerWalk";
@@ -76,7 +75,6 @@ export function PlanSheet({ state, act }: SheetProps) {
         }}
       />
       {pick && <PieceRoom key={pick.name} state={state} act={act} piece={pick} />}
-      {state.view.cuts.some((c) => c.cuts.length > 0) && <Cuts state={state} act={act} />}
       <WhatIfTable state={state} act={act} />
       {workshop && <Rack state={state} workshop={workshop} />}
       <section className="mt-7 border-t border-rule pt-4 pb-6">

@@ -9,6 +9,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.cuts.pieces import MOST_PIECES, PartCuts, usable_bed
+from rhombex.core.cuts.strips import strips
 from rhombex.core.edits import Construct, FreeCuts, Set
 from rhombex.core.reference import ref
 from rhombex.core.shell.offers import usual
@@ -136,7 +137,8 @@ def cut_through_feature(a: Analysis, say: Maker) -> Iterator[Finding]:
     keep = ref("limits.cut.seam_to_feature")
     for c in a.cuts:
         for cut in c.cuts:
-            hit = [s for s in c.strips if s.lo < cut.at_mm < s.hi and not s.soft]
+            mine = strips(a.case, a.openings, c.part, cut.axis)
+            hit = [s for s in mine if s.lo < cut.at_mm < s.hi and not s.soft]
             if not hit:
                 continue
             # of several features the one that is cut deepest is named, and it is that one which is measured

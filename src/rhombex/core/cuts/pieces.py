@@ -5,14 +5,14 @@ from __future__ import annotations
 import itertools
 from dataclasses import dataclass
 from math import ceil
-from typing import Literal
-
-import numpy as np
-from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Part, Seat
-from rhombex.core.design import Design, Process
+from rhombex.core.cuts.dowels import dowel_places, in_the_way, up_of
+from rhombex.core.cuts.joins import Pins, pins_of
+from rhombex.core.cuts.search import places, plan_cuts
+from rhombex.core.cuts.strips import INDEX, NAMES, Axis, PartName, Strip, crossed, strips
+from rhombex.core.design import Design, JoinKind, Process
 from rhombex.core.fit.allowance import fit
 from rhombex.core.geometry.recipe import (
     Difference,
@@ -23,35 +23,17 @@ from rhombex.core.geometry.recipe import (
     circle,
     through,
 )
-from rhombex.core.openings.opening import Openings, outline
+from rhombex.core.openings.opening import Openings
 from rhombex.core.process.laying import bbox, down_of, laid
-from rhombex.core.reference import val
-from rhombex.core.shell.box import facing_across
 from rhombex.core.space import Box, Frame, Vec2, Vec3
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop.printer import Printer
 
-PartName = str
-Axis = Literal["x", "y", "z"]
-INDEX: dict[Axis, int] = {"x": 0, "y": 1, "z": 2}
-NAMES: tuple[Axis, ...] = ("x", "y", "z")
 MOST_PIECES = 24  # of one part; more are not planned: a larger bed, or sheet, is wanted
-DOWEL_BLOCK_MM = 7.0
-DOWEL_CENTRE_MM = 3.0  # from the outer face of the plate that they sit on: 1.4 mm of plastic outside a 3.2 hole
-DOWEL_REACH_MM = 6.4  # from the outer face to the inner side of a dowel block
-
-
-class Strip(Frozen):
-    """A stretch of the part along the cut axis that a cut may not run through, and why."""
-
-    lo: float
-    hi: float
-    why: str
-    soft: bool = False
 
 
 class Cut(Frozen):
-    """A straight cut at `at_mm` from the case's origin, `inside_mm` from the cavity's left, front or floor, with the dowels that align the
+    """A straight cut at `at_mm` from the case's origin, `inside_mm` from the cavity's left, front or floor, with the pins that align the
     pieces: where along the cut, and where through the plate that they sit in."""
 
     axis: Axis
@@ -72,8 +54,25 @@ class Piece(Frozen):
     over_mm: float
 
 
+class PinSize(Frozen):
+    """A pin of a cut: what it is, how thick and how long."""
+
+    item: str
+    d_mm: float
+    long_mm: float
+
+
 class PartCuts(Frozen):
+    """A part over its bed. `lo_mm` to `hi_mm`: where it is in the case; `flat`: the two axes of the plate that cuts run across, none where it is
+    not cut. `least`: of how many pieces it would be at least, by the bed alone. `joined`: what joins its pieces, with which `pin`."""
+
     part: PartName
+    lo_mm: Vec3
+    hi_mm: Vec3
+    flat: tuple[Axis, ...]
+    least: int
+    joined: JoinKind
+    pin: PinSize | None
     bbox_mm: Vec3
     usable_mm: Vec3
     over_mm: float
@@ -109,120 +108,6 @@ def _fit(size: Vec3, usable: Vec3) -> tuple[bool, bool, float]:
     return over <= 1e-6, turned < straight and straight > 0, over
 
 
-def strips(case: Case, openings: Openings, part: PartName, axis: Axis) -> tuple[Strip, ...]:
-    """Where a cut along an axis would go through a boss, post, opening, fan or foot seat."""
-    i = INDEX[axis]
-    keep = val("limits.cut.seam_to_feature")
-    out: list[Strip] = []
-    for b in case.joints:
-        if part in (b.holds, b.into):
-            out.append(Strip(lo=b.boss.lo[i] - keep, hi=b.boss.hi[i] + keep, why=f"{b.name} screw boss"))
-    for p in case.mounts:
-        if p.part == part and i < 2:
-            r = p.od_mm / 2 + keep
-            out.append(Strip(lo=p.at[i] - r, hi=p.at[i] + r, why=f"post of {p.of}"))
-    if case.footed == part and i < 2:
-        r = val("printing.feature.foot_d") / 2 + 1
-        out += [Strip(lo=f[i] - r, hi=f[i] + r, why="foot seat") for f in case.feet]
-    ends = {f.id for f in case.faces if facing_across(f, i)}
-    for op in openings.openings:
-        if part in op.parts and op.face not in ends:
-            lo, hi = case.face(op.face).stretch(i, *outline(op, keep))
-            out.append(Strip(lo=lo, hi=hi, why=f"opening {op.label}"))
-    for v in openings.vents:
-        if part in v.parts and v.face not in ends and v.holes:
-            (u, y), (w, h) = v.at_mm, (v.size_mm[0] / 2, v.size_mm[1] / 2)
-            lo, hi = case.face(v.face).stretch(i, u - w, y - h, u + w, y + h)
-            out.append(Strip(lo=lo, hi=hi, why=v.label.lower() if v.fan else "vent field", soft=v.fan is None))
-    return tuple(sorted(out, key=lambda s: s.lo))
-
-
-def _up(seat: Seat) -> int:
-    """Which way from the plate's outer face the inside is: 1 up, -1 down."""
-    return 1 if seat.inner_mm > seat.outer_mm else -1
-
-
-def _in_the_way(case: Case, things: tuple[Thing, ...], openings: Openings, part: PartName) -> NDArray[np.float64]:
-    """Boxes (n, 2, 3) that no dowel's block may reach into: components with half a millimetre round them, posts, bosses, openings."""
-    blocked = [b.box.grown(0.5) for t in things for b in t.solids]
-    for post in case.mounts:
-        r = post.od_mm / 2
-        blocked.append(Box((post.at[0] - r, post.at[1] - r, 0), (post.at[0] + r, post.at[1] + r, post.top_mm)))
-    blocked += [b.boss for b in case.joints]
-    side, room = case.pillar_mm, case.cavity
-    if side > 0:
-        xs, ys = (room.lo[0], room.hi[0] - side), (room.lo[1], room.hi[1] - side)
-        blocked += [Box((x, y, room.lo[2]), (x + side, y + side, room.hi[2])) for x in xs for y in ys]
-    for op in openings.openings:
-        if part in op.parts:
-            u0, v0, u1, v1 = outline(op, 1.0)
-            face = case.face(op.face)
-            blocked.append(face.frame.box(Box((u0, v0, -12), (u1, v1, 12))))
-    return np.array(blocked, float).reshape(-1, 2, 3)
-
-
-def _dowel_places(
-    case: Case, blocked: NDArray[np.float64], seat: Seat, extent: Box, i: int, c: float, others: tuple[float, ...] = ()
-) -> list[Vec2]:
-    """Places for dowel blocks on a cut across axis i: at the ends of the plate inside its walls, and between. Cuts the other way (`others`)
-    divide it into stretches, each with its own."""
-    n = seat.axis
-    j = 3 - i - n
-    half, up = DOWEL_BLOCK_MM / 2, _up(seat)
-    run = val("printing.feature.dowel_d") * val("printing.feature.dowel_depth_factor") + 2.5
-    if run > min(c - extent.lo[i], extent.hi[i] - c):
-        return []
-    edge = half + seat.edge_mm + 0.5
-    lo, hi = max(case.cavity.lo[j], extent.lo[j]) + edge, min(case.cavity.hi[j], extent.hi[j]) - edge
-    z, reach = seat.outer_mm + up * DOWEL_CENTRE_MM, seat.outer_mm + up * DOWEL_REACH_MM
-    z0, z1 = (seat.inner_mm, reach) if up > 0 else (reach, seat.inner_mm)
-    out: list[Vec2] = []
-    ends = [lo, *(x + s * (run + half + 1.0) for x in others for s in (-1, 1)), hi]
-    for a, b in zip(ends[::2], ends[1::2], strict=True):
-        if b < a:
-            continue
-        wants = np.array([a, b] + [a + (b - a) * k / 6 for k in range(1, 6)])
-        low, high = np.empty((len(wants), 3)), np.empty((len(wants), 3))
-        low[:, i], high[:, i] = c - run, c + run
-        low[:, j], high[:, j] = wants - half, wants + half
-        low[:, n], high[:, n] = z0, max(z1, z0 + 0.1)
-        inside = (low[:, None] < blocked[None, :, 1]) & (high[:, None] > blocked[None, :, 0])
-        free = ~np.any(np.all(inside, axis=2), axis=1)
-        apart: list[Vec2] = []
-        for q in wants[free]:  # the outer ones first, then one between, none within another's block
-            if all(abs(q - p[0]) > DOWEL_BLOCK_MM + 2 for p in apart):
-                apart.append((float(q), z))
-        out += apart[:3]
-    return out
-
-
-def _crossed(strip_list: tuple[Strip, ...], c: float, soft: bool) -> tuple[str, ...]:
-    return tuple(dict.fromkeys(s.why for s in strip_list if s.lo < c < s.hi and (soft or not s.soft)))
-
-
-def _plan_cuts(length: float, usable: float, allowed: list[tuple[float, float]]) -> list[float] | None:
-    """Fewest cuts among allowed places (with a price each) so that no piece is longer than the bed; None if none."""
-    least = ceil(length / usable - 1e-9)
-    for n in range(least, least + 3):
-        ideal = length / n
-        best: dict[float, tuple[float, list[float]]] = {0.0: (0.0, [])}
-        for k in range(1, n):
-            step: dict[float, tuple[float, list[float]]] = {}
-            for c, price in allowed:
-                options = [
-                    (cost + price + abs(c - k * ideal) / length, [*path, c])
-                    for start, (cost, path) in best.items()
-                    if start + 10 < c <= start + usable
-                ]
-                if options:
-                    step[c] = min(options, key=lambda o: o[0])
-            best = step
-        ends = [o for c, o in best.items() if length - c <= usable]
-        if ends:
-            return min(ends, key=lambda o: o[0])[1]
-    return None
-
-
 def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid) -> CutPart:
     """A part in one piece, laid on a side."""
     usable = usable_bed(design.process_of(part.name), printer)
@@ -230,9 +115,16 @@ def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid) -> C
     _, lies = bbox(lying)
     ok, turned, over = _fit(lies, usable)
     piece = Piece(name=part.name, bbox_mm=lies, fits_bed=ok, turned=turned, over_mm=over)
+    corner, size = bbox(recipe)
     cuts = PartCuts(
         part=part.name,
-        bbox_mm=bbox(recipe)[1],
+        lo_mm=corner,
+        hi_mm=(corner[0] + size[0], corner[1] + size[1], corner[2] + size[2]),
+        flat=(),
+        least=1,
+        joined=design.joined_by(part.name),
+        pin=None,
+        bbox_mm=size,
         usable_mm=usable,
         over_mm=over,
         strips=(),
@@ -256,7 +148,7 @@ def cut_part(
     if part.seat is None or part.size_mm is None:
         return whole_part(design, printer, part, recipe)
     usable = usable_bed(design.process_of(part.name), printer)
-    seat = part.seat
+    seat, pins = part.seat, pins_of(design.joined_by(part.name))
     corner, size = bbox(recipe)  # as it is made: a post may rise past the joint
     extent = Box(corner, (corner[0] + size[0], corner[1] + size[1], corner[2] + size[2]))
     if down_of(design, part) != part.down:
@@ -266,10 +158,10 @@ def cut_part(
         # it does not fit lying so: it is cut as usual, and the concern about the bed says so
     along, across = (i for i in range(3) if i != seat.axis)
     fits, _, over = _fit((size[along], size[across], size[seat.axis]), usable)
-    pins = [c for c in design.cuts if c.part == part.name and INDEX[c.axis] != seat.axis]
-    first = INDEX[pins[0].axis] if pins else along if size[along] >= size[across] else across
+    pinned = [c for c in design.cuts if c.part == part.name and INDEX[c.axis] != seat.axis]
+    first = INDEX[pinned[0].axis] if pinned else along if size[along] >= size[across] else across
     banned = strips(case, openings, part.name, NAMES[first])
-    blocked = _in_the_way(case, things, openings, part.name)
+    blocked = in_the_way(case, things, openings, part.name)
     cuts: list[Cut] = []
     no_place = False
 
@@ -279,26 +171,19 @@ def cut_part(
             axis=NAMES[i],
             at_mm=c,
             inside_mm=c - case.cavity.lo[i],
-            dowels=tuple(_dowel_places(case, blocked, seat, extent, i, c, others)),
+            dowels=tuple(dowel_places(case, blocked, seat, pins, extent, i, c, others)),
             pinned=pinned,
-            crosses=_crossed(mine, c, pinned),
+            crosses=crossed(mine, c, pinned),
         )
 
-    def places(i: int, mine: tuple[Strip, ...], most: int, others: tuple[float, ...] = ()) -> list[tuple[float, float]]:
+    def free(i: int, mine: tuple[Strip, ...], most: int, others: tuple[float, ...] = ()) -> list[tuple[float, float]]:
         """Where a cut across axis i may run, from the part's low end, each with its price."""
-        out: list[tuple[float, float]] = []
-        for k in range(10, int(size[i]) - 9, 2):
-            c = corner[i] + k
-            if _crossed(mine, c, False):
-                continue
-            found = len(_dowel_places(case, blocked, seat, extent, i, c, others))
-            if found >= most:
-                out.append((float(k), (0.5 if _crossed(mine, c, True) else 0.0) + (0.05 if found < most + 1 else 0)))
-        return out
+        found = places(case, blocked, seat, pins, extent, mine, i, most, others)
+        return [(x.at_mm - corner[i], x.price) for x in found if x.price is not None]
 
-    if pins:
+    if pinned:
         at = {
-            i: tuple(sorted(p.at_mm + case.cavity.lo[i] for p in pins if INDEX[p.axis] == i)) for i in (along, across)
+            i: tuple(sorted(p.at_mm + case.cavity.lo[i] for p in pinned if INDEX[p.axis] == i)) for i in (along, across)
         }
         at = {i: tuple(c for c in cs if corner[i] + 5 < c < extent.hi[i] - 5) for i, cs in at.items()}
         cuts = [cut_at(i, c, True, at[along + across - i]) for i in (along, across) for c in at[i]]
@@ -306,16 +191,16 @@ def cut_part(
         other = along + across - first
         if size[other] <= max(usable[:2]):
             room = max(usable[:2]) if size[other] <= min(usable[:2]) else min(usable[:2])
-            chosen = _plan_cuts(size[first], room, places(first, banned, 2))
+            chosen = plan_cuts(size[first], room, free(first, banned, 2))
             cuts = [cut_at(first, corner[first] + c, False) for c in chosen or []]
             no_place = chosen is None
         else:  # too large both ways: rows and columns
             rooms = min(((usable[0], usable[1]), (usable[1], usable[0])), key=lambda u: _cells(size, first, other, u))
             few = _cells(size, first, other, rooms) <= MOST_PIECES
-            one = _plan_cuts(size[first], rooms[0], places(first, banned, 2)) if few else None
+            one = plan_cuts(size[first], rooms[0], free(first, banned, 2)) if few else None
             cs = tuple(corner[first] + c for c in one or [])
             theirs = strips(case, openings, part.name, NAMES[other])
-            two = _plan_cuts(size[other], rooms[1], places(other, theirs, 1 + len(cs), cs)) if few else None
+            two = plan_cuts(size[other], rooms[1], free(other, theirs, 1 + len(cs), cs)) if few else None
             no_place = one is None or two is None
             if not no_place:
                 ds = tuple(corner[other] + c for c in two or [])
@@ -323,10 +208,16 @@ def cut_part(
     if not cuts:
         pieces, recipes, in_case = _uncut(part, recipe, usable)
     else:
-        pieces, recipes, in_case = _pieces(design, printer, part, seat, recipe, extent, cuts, usable)
+        pieces, recipes, in_case = _pieces(design, printer, part, seat, pins, recipe, extent, cuts, usable)
     return CutPart(
         PartCuts(
             part=part.name,
+            lo_mm=extent.lo,
+            hi_mm=extent.hi,
+            flat=(NAMES[along], NAMES[across]),
+            least=1 if fits else _least((size[along], size[across]), usable),
+            joined=design.joined_by(part.name),
+            pin=PinSize(item=pins.item, d_mm=pins.d_mm, long_mm=pins.long_mm) if pins else None,
             bbox_mm=size if seat.axis == 2 else (size[along], size[across], size[seat.axis]),
             usable_mm=usable,
             over_mm=over,
@@ -343,6 +234,12 @@ def cut_part(
 def _cells(size: Vec3, first: int, other: int, room: tuple[float, float]) -> int:
     """The least number of pieces of a part that is cut both ways, if each may be so large."""
     return ceil(size[first] / room[0] - 1e-9) * ceil(size[other] / room[1] - 1e-9)
+
+
+def _least(size: Vec2, usable: Vec3) -> int:
+    """The least number of pieces of a plate, whichever way round they lie on the bed."""
+    ways = (usable[:2], usable[1::-1])
+    return min(ceil(size[0] / x - 1e-9) * ceil(size[1] / y - 1e-9) for x, y in ways)
 
 
 def _uncut(part: Part, recipe: Solid, usable: Vec3) -> tuple[list[Piece], list[Solid], list[Solid]]:
@@ -366,19 +263,20 @@ def _pieces(
     printer: Printer,
     part: Part,
     seat: Seat,
+    pins: Pins | None,
     recipe: Solid,
     extent: Box,
     cuts: list[Cut],
     usable: Vec3,
 ) -> tuple[list[Piece], list[Solid], list[Solid]]:
-    pin = val("printing.feature.dowel_d")
-    depth = pin * val("printing.feature.dowel_depth_factor") + 0.5
-    hole = pin + fit(design, printer, "dowel_slip", (part.name,), pin).value
-    half, run, n = DOWEL_BLOCK_MM / 2, depth + 2.0, seat.axis
-    inward, rooted = seat.outer_mm + _up(seat) * DOWEL_REACH_MM, (seat.outer_mm + seat.inner_mm) / 2
+    n, rooted = seat.axis, (seat.outer_mm + seat.inner_mm) / 2
     blocks: list[Solid] = []
     holes: list[Solid] = []
-    for c in cuts:
+    for c in cuts if pins else ():
+        assert pins is not None
+        depth, run, half = pins.deep_mm + 0.5, pins.run_mm, pins.block_mm / 2
+        hole = pins.d_mm + fit(design, printer, "dowel_slip", (part.name,), pins.d_mm).value
+        inward = seat.outer_mm + up_of(seat) * pins.reach_mm
         i = INDEX[c.axis]
         j = 3 - i - n
         for q, z in c.dowels:

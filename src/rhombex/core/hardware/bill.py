@@ -44,10 +44,9 @@ def bill(
     if case.feet:
         count[("foot, stick-on", f"{val('printing.feature.foot_d'):g} mm", case.footed)] += len(case.feet)
     for part in parts:
-        for c in part.cuts:
-            d = val("printing.feature.dowel_d")
-            long = 2 * d * val("printing.feature.dowel_depth_factor")
-            count[("dowel pin", f"{d:g} x {long:g}", f"joint of {part.part}")] += len(c.dowels)
+        if part.pin is not None:
+            size = f"{part.pin.d_mm:g} x {part.pin.long_mm:g}"
+            count[(part.pin.item, size, f"joint of {part.part}")] += sum(len(c.dowels) for c in part.cuts)
     for lead in design.leads:
         count[("lead", f"{lead.length_mm:g} mm", lead.name)] += 1
     return tuple(

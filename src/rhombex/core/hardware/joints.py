@@ -26,7 +26,7 @@ Into = Literal["insert", "cut in plastic", "nut", "own thread", "standoff"]
 Kind = Literal["printed", "component", "spacer", "insert", "plastic", "nut", "standoff"]
 
 
-class Layer(Frozen):
+class StackLayer(Frozen):
     """What a screw passes or stands in, from and to so far under its head, mm; `thread`: it holds there. `free`: a hole beyond the screw's
     tip or round it."""
 
@@ -37,7 +37,7 @@ class Layer(Frozen):
     thread: bool = False
 
 
-class Seat(Frozen):
+class ScrewSeat(Frozen):
     """Where one of the screws is: under its head, and the way it is driven, in the case's frame."""
 
     at: Vec3
@@ -71,13 +71,13 @@ class JointGroup(Frozen):
     grip_mm: Shown
     least_thread_mm: Shown
     end_mm: Shown
-    layers: tuple[Layer, ...]
+    layers: tuple[StackLayer, ...]
     insert_mm: float | None
     standoff_mm: float | None
     opened: bool
     path: str
     holding_path: str
-    seats: tuple[Seat, ...]
+    seats: tuple[ScrewSeat, ...]
     head_on: Literal["plastic", "board", "metal"]
 
     @property
@@ -136,7 +136,7 @@ def _of_case(case: Case) -> Iterator[JointGroup]:
                 least_thread_mm=least,
                 end_mm=j.grip_mm + j.hole_depth_mm,
                 layers=(
-                    Layer(what=j.holds, kind="printed", from_mm=-j.head_depth_mm, to_mm=j.grip_mm),
+                    StackLayer(what=j.holds, kind="printed", from_mm=-j.head_depth_mm, to_mm=j.grip_mm),
                     *_held_in(j.into, j.thread, j.holding, j.grip_mm, j.hole_depth_mm),
                 ),
                 insert_mm=_insert(j.thread, j.holding),
@@ -144,7 +144,7 @@ def _of_case(case: Case) -> Iterator[JointGroup]:
                 opened=j.opened,
                 path=j.screw_path,
                 holding_path=j.thread_path,
-                seats=tuple(Seat(at=_back(x.at, x.along, through - x.head_depth_mm), along=x.along) for x in js),
+                seats=tuple(ScrewSeat(at=_back(x.at, x.along, through - x.head_depth_mm), along=x.along) for x in js),
                 head_on="plastic",
             )
 
@@ -163,13 +163,13 @@ def _insert(thread: Thread, holding: str) -> float | None:
     return val(f"fasteners.{thread}.insert_length") if holding == "insert" else None
 
 
-def _held_in(part: str, thread: Thread, holding: str, grip: float, deep: float) -> tuple[Layer, ...]:
+def _held_in(part: str, thread: Thread, holding: str, grip: float, deep: float) -> tuple[StackLayer, ...]:
     """What holds a screw in a printed boss or post: an insert with plastic under it, or the plastic itself."""
     if holding == "insert":
         end = grip + min(val(f"fasteners.{thread}.insert_length"), deep)
-        insert = Layer(what="insert", kind="insert", from_mm=grip, to_mm=end, thread=True)
-        return (insert, Layer(what=part, kind="plastic", from_mm=end, to_mm=grip + deep))
-    return (Layer(what=part, kind="plastic", from_mm=grip, to_mm=grip + deep, thread=True),)
+        insert = StackLayer(what="insert", kind="insert", from_mm=grip, to_mm=end, thread=True)
+        return (insert, StackLayer(what=part, kind="plastic", from_mm=end, to_mm=grip + deep))
+    return (StackLayer(what=part, kind="plastic", from_mm=grip, to_mm=grip + deep, thread=True),)
 
 
 def _of_mounts(design: Design, things: tuple[Thing, ...], case: Case, names: dict[str, str]) -> Iterator[JointGroup]:
@@ -195,11 +195,11 @@ def _posts(
         limit = next((m.mount.depth_limit_mm for m in t.mounts if m.mount.name == p.mount), None)
         least, most = from_below_mm(p.thread, p.top_mm, limit)
         deep = limit if limit is not None else 2 * val(f"fasteners.{p.thread}.d")
-        layers: tuple[Layer, ...] = (
-            Layer(what=p.part, kind="printed", from_mm=-p.head_depth_mm, to_mm=p.grip_mm),
-            Layer(what=t.name, kind="component", from_mm=p.grip_mm, to_mm=p.grip_mm + deep, thread=True),
+        layers: tuple[StackLayer, ...] = (
+            StackLayer(what=p.part, kind="printed", from_mm=-p.head_depth_mm, to_mm=p.grip_mm),
+            StackLayer(what=t.name, kind="component", from_mm=p.grip_mm, to_mm=p.grip_mm + deep, thread=True),
         )
-        seats = tuple(Seat(at=(*x.at, x.top_mm - x.grip_mm), along=(0.0, 0.0, 1.0)) for x in ps)
+        seats = tuple(ScrewSeat(at=(*x.at, x.top_mm - x.grip_mm), along=(0.0, 0.0, 1.0)) for x in ps)
         return JointGroup(
             key=f"posts/{p.of}" + (f"-{k + 1}" if k else ""),
             of=p.of,
@@ -258,25 +258,25 @@ def _posts(
         opened=False,
         path="",
         holding_path="",
-        seats=tuple(Seat(at=(*x.at, x.top_mm + x.grip_mm), along=(0.0, 0.0, -1.0)) for x in ps),
+        seats=tuple(ScrewSeat(at=(*x.at, x.top_mm + x.grip_mm), along=(0.0, 0.0, -1.0)) for x in ps),
         head_on="board",
     )
 
 
-def _clamped(t: Thing, p: Mount, by_id: dict[str, Thing], head: float, board: float) -> tuple[Layer, ...]:
+def _clamped(t: Thing, p: Mount, by_id: dict[str, Thing], head: float, board: float) -> tuple[StackLayer, ...]:
     """Boards and spacers that a post's screw passes, from its head down."""
-    up: list[Layer] = []  # from the post up: heights over it
+    up: list[StackLayer] = []  # from the post up: heights over it
     z = 0.0
-    up.append(Layer(what=t.name, kind="component", from_mm=z, to_mm=z + board))
+    up.append(StackLayer(what=t.name, kind="component", from_mm=z, to_mm=z + board))
     z += board
     for id in p.clamps:
         upper = by_id[id]
         stand = upper.placement.stand
         gap = stand.standoff_mm if stand else 0.0
-        up.append(Layer(what="spacer", kind="spacer", from_mm=z, to_mm=z + gap))
+        up.append(StackLayer(what="spacer", kind="spacer", from_mm=z, to_mm=z + gap))
         z += gap
         slab = slab_mm(upper.component)
-        up.append(Layer(what=upper.name, kind="component", from_mm=z, to_mm=z + slab))
+        up.append(StackLayer(what=upper.name, kind="component", from_mm=z, to_mm=z + slab))
         z += slab
     return tuple(
         x.model_copy(update={"from_mm": p.grip_mm - x.to_mm, "to_mm": p.grip_mm - x.from_mm}) for x in reversed(up)
@@ -300,23 +300,23 @@ def _of_faces(design: Design, things: tuple[Thing, ...], case: Case) -> Iterator
             case.behind(face.id, *(x for x in (*face.on(t.mounts[0].at), *face.on(t.mounts[0].at)))) if face else ()
         )
         part = behind[0] if behind else ""
-        layers: list[Layer] = []
+        layers: list[StackLayer] = []
         z = 0.0
         if s.outside_mm:
-            layers.append(Layer(what=t.name, kind="component", from_mm=0.0, to_mm=s.outside_mm))
+            layers.append(StackLayer(what=t.name, kind="component", from_mm=0.0, to_mm=s.outside_mm))
             z = s.outside_mm
-        layers.append(Layer(what=part or "wall", kind="printed", from_mm=z, to_mm=z + s.wall_mm))
+        layers.append(StackLayer(what=part or "wall", kind="printed", from_mm=z, to_mm=z + s.wall_mm))
         z += s.wall_mm
         grip = z
         if s.nut_mm:
             if s.passed_mm:
-                layers.append(Layer(what=t.name, kind="component", from_mm=z, to_mm=z + s.passed_mm))
+                layers.append(StackLayer(what=t.name, kind="component", from_mm=z, to_mm=z + s.passed_mm))
             grip = z + s.passed_mm
             high = val(f"fasteners.{s.thread}.nut_m")
-            layers.append(Layer(what="nut", kind="nut", from_mm=grip, to_mm=grip + high, thread=True))
+            layers.append(StackLayer(what="nut", kind="nut", from_mm=grip, to_mm=grip + high, thread=True))
             end = grip + high
         else:
-            layers.append(Layer(what=t.name, kind="component", from_mm=z, to_mm=z + s.passed_mm, thread=True))
+            layers.append(StackLayer(what=t.name, kind="component", from_mm=z, to_mm=z + s.passed_mm, thread=True))
             end = z + s.passed_mm
         seats = []
         for m in t.mounts:
@@ -324,7 +324,7 @@ def _of_faces(design: Design, things: tuple[Thing, ...], case: Case) -> Iterator
             if face:
                 u, v = face.on(m.at)
                 at = face.frame.point((u, v, s.outside_mm))
-            seats.append(Seat(at=at, along=into_wall))
+            seats.append(ScrewSeat(at=at, along=into_wall))
         yield JointGroup(
             key=f"face/{t.id}",
             of=t.id,
@@ -394,19 +394,19 @@ def _on_board(
     bought = stand.made == "bought"
     if not bought and (lower.placement.on is not None or posted or stud):
         return  # the post's own screw holds it
-    layers = [Layer(what=t.name, kind="component", from_mm=max(over, 0.0), to_mm=grip)]
+    layers = [StackLayer(what=t.name, kind="component", from_mm=max(over, 0.0), to_mm=grip)]
     if over > 0:
-        layers.insert(0, Layer(what="boards and spacers above", kind="spacer", from_mm=0.0, to_mm=over))
+        layers.insert(0, StackLayer(what="boards and spacers above", kind="spacer", from_mm=0.0, to_mm=over))
     if bought:
         deep = min(stand.standoff_mm, val("fasteners.rule.standoff_tapped"))
-        layers.append(Layer(what="standoff", kind="standoff", from_mm=grip, to_mm=grip + deep, thread=True))
+        layers.append(StackLayer(what="standoff", kind="standoff", from_mm=grip, to_mm=grip + deep, thread=True))
         least, most, need = grip + d, grip + max(deep - val("fasteners.rule.tip_clearance"), d), d
     else:
         end = grip + stand.standoff_mm + below
         layers += [
-            Layer(what="spacer", kind="spacer", from_mm=grip, to_mm=grip + stand.standoff_mm),
-            Layer(what=lower.name, kind="component", from_mm=grip + stand.standoff_mm, to_mm=end),
-            Layer(what="nut", kind="nut", from_mm=end, to_mm=end + val(f"fasteners.{thread}.nut_m"), thread=True),
+            StackLayer(what="spacer", kind="spacer", from_mm=grip, to_mm=grip + stand.standoff_mm),
+            StackLayer(what=lower.name, kind="component", from_mm=grip + stand.standoff_mm, to_mm=end),
+            StackLayer(what="nut", kind="nut", from_mm=end, to_mm=end + val(f"fasteners.{thread}.nut_m"), thread=True),
         ]
         grip, deep, need = end, val(f"fasteners.{thread}.nut_m"), nut_mm(thread)
         least, most = end + need, end + need + val("fasteners.rule.nut_over")
@@ -436,6 +436,6 @@ def _on_board(
         opened=False,
         path="",
         holding_path="",
-        seats=tuple(Seat(at=(*at, top), along=(0.0, 0.0, -1.0)) for at in ats),
+        seats=tuple(ScrewSeat(at=(*at, top), along=(0.0, 0.0, -1.0)) for at in ats),
         head_on="board",
     )

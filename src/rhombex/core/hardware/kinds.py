@@ -27,7 +27,7 @@ class ScrewKind(Frozen):
     count: int
 
 
-class Choice(Frozen):
+class ScrewChoice(Frozen):
     """The screw of one line of the table."""
 
     key: str
@@ -40,7 +40,7 @@ class Fewest(Frozen):
 
     now: tuple[ScrewKind, ...]
     least: tuple[ScrewKind, ...]
-    choices: tuple[Choice, ...]
+    choices: tuple[ScrewChoice, ...]
     proven: bool
     without: tuple[str, ...]
 
@@ -111,7 +111,7 @@ def fewest_kinds(groups: tuple[JointGroup, ...], stock: tuple[StockItem, ...] = 
     return Fewest(
         now=kinds_now(groups),
         least=_listed(count),
-        choices=tuple(Choice(key=rows[j].key, length_mm=kind[2]) for j, kind in sorted(taken.items())),
+        choices=tuple(ScrewChoice(key=rows[j].key, length_mm=kind[2]) for j, kind in sorted(taken.items())),
         proven=found.status == 0,
         without=without,
     )

@@ -11,7 +11,7 @@ from rhombex.core.bench.apart import apart_from_box
 from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Case
-from rhombex.core.hardware.joints import JointGroup, Seat
+from rhombex.core.hardware.joints import JointGroup, ScrewSeat
 from rhombex.core.reference import val
 from rhombex.core.space import Box, Vec3
 from rhombex.core.trail import Frozen, Shown
@@ -76,7 +76,7 @@ def tool_of(g: JointGroup) -> str:
     return f"hexagon key {key:g}"
 
 
-def _rod(what: str, seat: Seat, start: float, end: float, d: float) -> _Rod:
+def _rod(what: str, seat: ScrewSeat, start: float, end: float, d: float) -> _Rod:
     """A tool behind a screw's head: from `start` to `end` against the way it is driven."""
     axis = next(i for i in range(3) if abs(seat.along[i]) > 0.5)
     sign = -seat.along[axis]
@@ -89,7 +89,7 @@ def _rod(what: str, seat: Seat, start: float, end: float, d: float) -> _Rod:
     return _Rod(what, axis, seat.at, d / 2, Box(tuple(lo), tuple(hi)), sign)  # type: ignore[arg-type]
 
 
-def _tools(g: JointGroup, seat: Seat) -> list[_Rod]:
+def _tools(g: JointGroup, seat: ScrewSeat) -> list[_Rod]:
     d = max(val(f"fasteners.{g.thread}.driver_d"), val(f"fasteners.{g.thread}.head_d"))
     shaft = val("fasteners.rule.driver_length")
     rods = [

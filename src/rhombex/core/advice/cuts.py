@@ -1,0 +1,189 @@
+"""The Cuts stop in one value: every part over its bed with what a cut costs at each place, its pieces, and what joins them."""
+
+from __future__ import annotations
+
+import itertools
+from typing import get_args
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.cuts.dowels import in_the_way
+from rhombex.core.cuts.joins import pins_of
+from rhombex.core.cuts.pieces import Cut, PartCuts, Piece
+from rhombex.core.cuts.search import END_MM, CutPlace, places
+from rhombex.core.cuts.strips import INDEX, Axis, Strip, strips
+from rhombex.core.design import JoinKind, PinnedCut
+from rhombex.core.edits import Edit, PutCuts
+from rhombex.core.fit.allowance import fit
+from rhombex.core.geometry.planes import Loops, section, section_mm2
+from rhombex.core.geometry.recipe import Solid
+from rhombex.core.reference import ref, val
+from rhombex.core.space import Box
+from rhombex.core.trail import Frozen, Shown, Trail, looked_up
+
+JOINS: tuple[JoinKind, ...] = get_args(JoinKind)
+MOST_CUTS = 20  # that a document keeps of all parts
+
+
+class CutWay(Frozen):
+    """Cuts across one axis: strips where they may not run or only cost, and the price at every place; distances are from the case's corner."""
+
+    axis: Axis
+    strips: tuple[Strip, ...]
+    prices: tuple[CutPlace, ...]
+
+
+class SeamOut(Frozen):
+    """One cut: how large its glued face is, how much of the uncut plate's strength in bending it has, how far its pieces may stand off one
+    another, and minutes of work."""
+
+    cut: Cut
+    face_mm2: Shown
+    strength_low: Shown
+    strength_high: Shown
+    strength: Trail
+    off_mm: Shown
+    minutes: Shown
+
+
+class PieceCell(Frozen):
+    """A piece where it is in its part, along the two axes of the plate, and what it is on the bed."""
+
+    number: int
+    piece: Piece
+    lo_mm: tuple[float, float]
+    hi_mm: tuple[float, float]
+
+
+class OneMore(Frozen):
+    """Another cut of a part, across an axis at the cheapest place nearest to the middle of its longest stretch."""
+
+    axis: Axis
+    edit: Edit
+
+
+class PartOverBed(Frozen):
+    """A part as it is cut. `outline`: its section through the plate that cuts run across, in the axes of `flat`; `why`: why it is so many
+    pieces; `more`: what cuts it once more."""
+
+    cuts: PartCuts
+    outline: Loops
+    ways: tuple[CutWay, ...]
+    seams: tuple[SeamOut, ...]
+    cells: tuple[PieceCell, ...]
+    why: str
+    more: tuple[OneMore, ...]
+
+
+class CutsTable(Frozen):
+    parts: tuple[PartOverBed, ...]
+    joins: tuple[JoinKind, ...] = JOINS
+
+
+def cuts_table(a: Analysis) -> CutsTable:
+    """Every printed part of an analysis over its bed."""
+    return CutsTable(parts=tuple(_part(a, c) for c in a.cuts if c.part in a.recipes))
+
+
+def _part(a: Analysis, c: PartCuts) -> PartOverBed:
+    part, recipe = a.case.part(c.part), a.recipes[c.part]
+    if part.seat is None or len(c.flat) != 2:
+        whole = PieceCell(number=1, piece=c.pieces[0], lo_mm=c.lo_mm[:2], hi_mm=c.hi_mm[:2])
+        loops = section(recipe, "z", (c.lo_mm[2] + c.hi_mm[2]) / 2)
+        return PartOverBed(cuts=c, outline=loops, ways=(), seams=(), cells=(whole,), why=_why(c), more=())
+    seat, extent = part.seat, Box(c.lo_mm, c.hi_mm)
+    u, v = (INDEX[x] for x in c.flat)
+    pins = pins_of(c.joined)
+    blocked = in_the_way(a.case, a.things, a.openings, c.part)
+    ways = []
+    for name in c.flat:
+        i = INDEX[name]
+        mine = strips(a.case, a.openings, c.part, name)
+        others = tuple(x.at_mm for x in c.cuts if x.axis != name)
+        most = 2 if not others else 1 + len(others)
+        prices = places(a.case, blocked, seat, pins, extent, mine, i, most, others)
+        ways.append(CutWay(axis=name, strips=mine, prices=prices))
+    plate = (seat.outer_mm + seat.inner_mm) / 2
+    flat_loops = section(recipe, "xyz"[seat.axis], plate)  # type: ignore[arg-type]
+    return PartOverBed(
+        cuts=c,
+        outline=flat_loops,
+        ways=tuple(ways),
+        seams=tuple(_seam(a, c, x, recipe) for x in c.cuts),
+        cells=_cells(c, u, v),
+        why=_why(c),
+        more=tuple(x for x in (_once_more(a, c, w) for w in ways) if x is not None),
+    )
+
+
+def _once_more(a: Analysis, c: PartCuts, way: CutWay) -> OneMore | None:
+    i = INDEX[way.axis]
+    edges = [c.lo_mm[i], *sorted(x.at_mm for x in c.cuts if x.axis == way.axis), c.hi_mm[i]]
+    lo, hi = max(itertools.pairwise(edges), key=lambda e: e[1] - e[0])
+    free = [p for p in way.prices if p.price is not None and lo + END_MM <= p.at_mm <= hi - END_MM]
+    if not free or len(c.cuts) >= MOST_CUTS:
+        return None
+    best = min(free, key=lambda p: (p.price or 0.0) + abs(p.at_mm - (lo + hi) / 2) / (hi - lo))
+    room = a.case.cavity.lo
+    cuts = [PinnedCut(part=c.part, axis=x.axis, at_mm=round(x.inside_mm, 3)) for x in c.cuts]
+    cuts.append(PinnedCut(part=c.part, axis=way.axis, at_mm=round(best.at_mm - room[i], 3)))
+    return OneMore(axis=way.axis, edit=PutCuts(part=c.part, cuts=tuple(cuts)))
+
+
+def _cells(c: PartCuts, u: int, v: int) -> tuple[PieceCell, ...]:
+    """The pieces in their rows and columns, in the order in which they are numbered."""
+    edges = []
+    for k in range(3):
+        here = sorted(x.at_mm for x in c.cuts if INDEX[x.axis] == k)
+        edges.append([c.lo_mm[k], *here, c.hi_mm[k]])
+    cells = []
+    count = [len(e) - 1 for e in edges]
+    for n, piece in enumerate(c.pieces):
+        at = (n // (count[1] * count[2]), n // count[2] % count[1], n % count[2])
+        lo, hi = (tuple(edges[k][at[k] + d] for k in (u, v)) for d in (0, 1))
+        cells.append(PieceCell(number=n + 1, piece=piece, lo_mm=lo, hi_mm=hi))
+    return tuple(cells)
+
+
+def _seam(a: Analysis, c: PartCuts, cut: Cut, recipe: Solid) -> SeamOut:
+    kind = a.design.process_of(c.part).filament
+    low, high, own = (
+        ref("printing.feature.glue_low"),
+        ref("printing.feature.glue_high"),
+        ref(f"materials.{kind}.strength"),
+    )
+    pins = pins_of(c.joined)
+    off = ref("printing.feature.by_eye").value
+    if pins is not None:
+        off = fit(a.design, a.printer, "dowel_slip", (c.part,), pins.d_mm).value
+    return SeamOut(
+        cut=cut,
+        face_mm2=section_mm2(recipe, cut.axis, cut.at_mm),
+        strength_low=low.value / own.value,
+        strength_high=high.value / own.value,
+        strength=Trail(
+            value=low.value / own.value,
+            unit="of the uncut plate",
+            formula="strength of the glued face / strength of the filament: both bend as thick a plate",
+            inputs=(looked_up("glued, at least", low), looked_up("glued, at most", high), looked_up(kind, own)),
+            source=str(low),
+        ),
+        off_mm=off,
+        minutes=val("printing.feature.glue_minutes") + len(cut.dowels) * val("printing.feature.pin_minutes"),
+    )
+
+
+def _why(c: PartCuts) -> str:
+    """Why a part is so many pieces, with the proof in a sentence."""
+    n = len(c.pieces)
+    bed = f"{c.usable_mm[0]:.0f} x {c.usable_mm[1]:.0f} mm"
+    if c.no_place:
+        return f"It is {c.over_mm:.1f} mm too large for the {bed} of the bed, and no cut finds a place."
+    if n == 1:
+        return (
+            f"Whole: it fits the {bed} of the bed." if c.over_mm <= 1e-6 else "Whole, though it does not fit the bed."
+        )
+    if any(x.pinned for x in c.cuts):
+        return f"{n} pieces, cut where you put it; {c.least} would be the least for the {bed} of the bed."
+    if n == c.least:
+        return f"{n} pieces, which is the least for the {bed} of the bed."
+    return f"{n} pieces: fewer find no place, tried every 2 mm; {c.least} would fit the {bed} of the bed."

@@ -1,0 +1,80 @@
+"""Where the pins of a cut find a place: on the plate that the cut runs through, beside everything that stands there."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from rhombex.core.bench.arrange import Thing
+from rhombex.core.case import Case, Seat
+from rhombex.core.cuts.joins import Pins
+from rhombex.core.cuts.strips import PartName
+from rhombex.core.openings.opening import Openings, outline
+from rhombex.core.space import Box, Vec2
+
+
+def up_of(seat: Seat) -> int:
+    """Which way from the plate's outer face the inside is: 1 up, -1 down."""
+    return 1 if seat.inner_mm > seat.outer_mm else -1
+
+
+def in_the_way(case: Case, things: tuple[Thing, ...], openings: Openings, part: PartName) -> NDArray[np.float64]:
+    """Boxes (n, 2, 3) that no dowel's block may reach into: components with half a millimetre round them, posts, bosses, openings."""
+    blocked = [b.box.grown(0.5) for t in things for b in t.solids]
+    for post in case.mounts:
+        r = post.od_mm / 2
+        blocked.append(Box((post.at[0] - r, post.at[1] - r, 0), (post.at[0] + r, post.at[1] + r, post.top_mm)))
+    blocked += [b.boss for b in case.joints]
+    side, room = case.pillar_mm, case.cavity
+    if side > 0:
+        xs, ys = (room.lo[0], room.hi[0] - side), (room.lo[1], room.hi[1] - side)
+        blocked += [Box((x, y, room.lo[2]), (x + side, y + side, room.hi[2])) for x in xs for y in ys]
+    for op in openings.openings:
+        if part in op.parts:
+            u0, v0, u1, v1 = outline(op, 1.0)
+            face = case.face(op.face)
+            blocked.append(face.frame.box(Box((u0, v0, -12), (u1, v1, 12))))
+    return np.array(blocked, float).reshape(-1, 2, 3)
+
+
+def dowel_places(
+    case: Case,
+    blocked: NDArray[np.float64],
+    seat: Seat,
+    pins: Pins | None,
+    extent: Box,
+    i: int,
+    c: float,
+    others: tuple[float, ...] = (),
+) -> list[Vec2]:
+    """Places for the blocks of pins on a cut across axis i: at the ends of the plate inside its walls, and between. Cuts the other way (`others`)
+    divide it into stretches, each with its own."""
+    n = seat.axis
+    j = 3 - i - n
+    if pins is None:
+        return []
+    half, up, run = pins.block_mm / 2, up_of(seat), pins.run_mm
+    if run > min(c - extent.lo[i], extent.hi[i] - c):
+        return []
+    edge = half + seat.edge_mm + 0.5
+    lo, hi = max(case.cavity.lo[j], extent.lo[j]) + edge, min(case.cavity.hi[j], extent.hi[j]) - edge
+    z, reach = seat.outer_mm + up * pins.centre_mm, seat.outer_mm + up * pins.reach_mm
+    z0, z1 = (seat.inner_mm, reach) if up > 0 else (reach, seat.inner_mm)
+    out: list[Vec2] = []
+    ends = [lo, *(x + s * (run + half + 1.0) for x in others for s in (-1, 1)), hi]
+    for a, b in zip(ends[::2], ends[1::2], strict=True):
+        if b < a:
+            continue
+        wants = np.array([a, b] + [a + (b - a) * k / 6 for k in range(1, 6)])
+        low, high = np.empty((len(wants), 3)), np.empty((len(wants), 3))
+        low[:, i], high[:, i] = c - run, c + run
+        low[:, j], high[:, j] = wants - half, wants + half
+        low[:, n], high[:, n] = z0, max(z1, z0 + 0.1)
+        inside = (low[:, None] < blocked[None, :, 1]) & (high[:, None] > blocked[None, :, 0])
+        free = ~np.any(np.all(inside, axis=2), axis=1)
+        apart: list[Vec2] = []
+        for q in wants[free]:  # the outer ones first, then one between, none within another's block
+            if all(abs(q - p[0]) > pins.block_mm + 2 for p in apart):
+                apart.append((float(q), z))
+        out += apart[:3]
+    return out

@@ -1,0 +1,80 @@
+"""Where a cut costs what, and the fewest cuts along one way, proven: every number from the least that the bed allows is tried at every place."""
+
+from __future__ import annotations
+
+from math import ceil
+
+import numpy as np
+from numpy.typing import NDArray
+
+from rhombex.core.case import Case, Seat
+from rhombex.core.cuts.dowels import dowel_places
+from rhombex.core.cuts.joins import Pins
+from rhombex.core.cuts.strips import Strip, crossed
+from rhombex.core.space import Box
+from rhombex.core.trail import Frozen
+
+STEP_MM = 2  # of the grid on which cuts are tried
+END_MM = 10  # of a part that no cut comes nearer to its end than
+OVER_VENTS = 0.5  # prices have no unit: what a cut through plain vents costs against the others
+FEW_PINS = 0.05  # and one with just as many pins as it needs
+
+
+class CutPlace(Frozen):
+    """A place for a cut, in the case's frame. `price`: None where it cannot run, and `why`."""
+
+    at_mm: float
+    price: float | None
+    why: str
+
+
+def places(
+    case: Case,
+    blocked: NDArray[np.float64],
+    seat: Seat,
+    pins: Pins | None,
+    extent: Box,
+    strips: tuple[Strip, ...],
+    i: int,
+    most: int,
+    others: tuple[float, ...] = (),
+) -> tuple[CutPlace, ...]:
+    """Every place of the grid across axis i with what a cut there costs. `most`: the pins that it needs; `others`: cuts the other way."""
+    out = []
+    for k in range(END_MM, int(extent.hi[i] - extent.lo[i]) - END_MM + 1, STEP_MM):
+        c = extent.lo[i] + k
+        through = crossed(strips, c, False)
+        if through:
+            out.append(CutPlace(at_mm=c, price=None, why=", ".join(through)))
+            continue
+        found = len(dowel_places(case, blocked, seat, pins, extent, i, c, others))
+        if pins is not None and found < most:
+            out.append(CutPlace(at_mm=c, price=None, why="no place for pins"))
+            continue
+        soft = crossed(strips, c, True)
+        price = (OVER_VENTS if soft else 0.0) + (FEW_PINS if pins and found < most + 1 else 0.0)
+        out.append(CutPlace(at_mm=c, price=price, why=", ".join(soft)))
+    return tuple(out)
+
+
+def plan_cuts(length: float, usable: float, allowed: list[tuple[float, float]]) -> list[float] | None:
+    """Fewest cuts among allowed places (with a price each) so that no piece is longer than the bed; None if none."""
+    least = ceil(length / usable - 1e-9)
+    for n in range(least, least + 3):
+        ideal = length / n
+        best: dict[float, tuple[float, list[float]]] = {0.0: (0.0, [])}
+        for k in range(1, n):
+            step: dict[float, tuple[float, list[float]]] = {}
+            for c, price in allowed:
+                options = [
+                    (cost + price + abs(c - k * ideal) / length, [*path, c])
+                    for start, (cost, path) in best.items()
+                    if start + 10 < c <= start + usable
+                ]
+                if options:
+                    step[c] = min(options, key=lambda o: o[0])
+            best = step
+        ends = [o for c, o in best.items() if length - c <= usable]
+        if ends:
+            return min(ends, key=lambda o: o[0])[1]
+    return None

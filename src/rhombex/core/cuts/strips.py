@@ -1,0 +1,58 @@
+"""Where a cut may not run, and where it only costs: the strips of a part along an axis."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from rhombex.core.case import Case
+from rhombex.core.openings.opening import Openings, outline
+from rhombex.core.reference import val
+from rhombex.core.shell.box import facing_across
+from rhombex.core.trail import Frozen
+
+PartName = str
+Axis = Literal["x", "y", "z"]
+INDEX: dict[Axis, int] = {"x": 0, "y": 1, "z": 2}
+NAMES: tuple[Axis, ...] = ("x", "y", "z")
+
+
+class Strip(Frozen):
+    """A stretch of the part along the cut axis that a cut may not run through, and why."""
+
+    lo: float
+    hi: float
+    why: str
+    soft: bool = False
+
+
+def strips(case: Case, openings: Openings, part: PartName, axis: Axis) -> tuple[Strip, ...]:
+    """Where a cut along an axis would go through a boss, post, opening, fan or foot seat."""
+    i = INDEX[axis]
+    keep = val("limits.cut.seam_to_feature")
+    out: list[Strip] = []
+    for b in case.joints:
+        if part in (b.holds, b.into):
+            out.append(Strip(lo=b.boss.lo[i] - keep, hi=b.boss.hi[i] + keep, why=f"{b.name} screw boss"))
+    for p in case.mounts:
+        if p.part == part and i < 2:
+            r = p.od_mm / 2 + keep
+            out.append(Strip(lo=p.at[i] - r, hi=p.at[i] + r, why=f"post of {p.of}"))
+    if case.footed == part and i < 2:
+        r = val("printing.feature.foot_d") / 2 + 1
+        out += [Strip(lo=f[i] - r, hi=f[i] + r, why="foot seat") for f in case.feet]
+    ends = {f.id for f in case.faces if facing_across(f, i)}
+    for op in openings.openings:
+        if part in op.parts and op.face not in ends:
+            lo, hi = case.face(op.face).stretch(i, *outline(op, keep))
+            out.append(Strip(lo=lo, hi=hi, why=f"opening {op.label}"))
+    for v in openings.vents:
+        if part in v.parts and v.face not in ends and v.holes:
+            (u, y), (w, h) = v.at_mm, (v.size_mm[0] / 2, v.size_mm[1] / 2)
+            lo, hi = case.face(v.face).stretch(i, u - w, y - h, u + w, y + h)
+            out.append(Strip(lo=lo, hi=hi, why=v.label.lower() if v.fan else "vent field", soft=v.fan is None))
+    return tuple(sorted(out, key=lambda s: s.lo))
+
+
+def crossed(strip_list: tuple[Strip, ...], c: float, soft: bool) -> tuple[str, ...]:
+    """Why a cut at c would go through something; with `soft` what only costs counts, too."""
+    return tuple(dict.fromkeys(s.why for s in strip_list if s.lo < c < s.hi and (soft or not s.soft)))

@@ -1,0 +1,57 @@
+"""The Cuts stop in the real interface: a cut is dragged, moved by keys, joined another way and given back."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from .test_whole_way import go
+
+
+def test_a_part_is_cut_moved_joined_and_made_whole(page: Page) -> None:
+    go(page, "Cuts")
+    base = page.get_by_role("region", name="Cuts of the base")
+    expect(base).to_contain_text("Whole: it fits")
+    base.get_by_role("button", name="Cut across x").click()
+    expect(base.get_by_role("list", name="Pieces of the base").get_by_role("listitem")).to_have_count(2)
+    cut = base.get_by_role("slider", name="Cut of the base across x")
+    field = base.get_by_role("textbox", name="from the left")
+    was = float(field.input_value())
+    cut.focus()
+    page.keyboard.press("ArrowRight")
+    expect(field).to_have_value(f"{was + 2:g}")
+    # dragged by 20 mm of the drawing's width
+    wide = base.get_by_role("group", name="base over its bed").bounding_box()
+    at = cut.bounding_box()
+    assert wide and at
+    x, y = at["x"] + at["width"] / 2, at["y"] + 40
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 20, y, steps=4)
+    page.mouse.move(x + 40, y, steps=4)
+    page.mouse.up()
+    expect(field).not_to_have_value(f"{was + 2:g}")
+    moved = float(field.input_value())
+    size = int(cut.get_attribute("aria-valuemax") or 0)
+    assert abs((moved - was - 2) - 40 * size / (wide["width"] - 40)) < 1.5
+    base.get_by_role("radio", name="glue alone").click()
+    expect(base).to_contain_text("No pins")
+    base.get_by_role("radio", name="filament pins").click()
+    expect(base).to_contain_text("pins of filament, 1.75 x 16")
+    base.get_by_role("button", name="Give it back to the planner").click()
+    expect(base).to_contain_text("Whole: it fits")
+
+
+def test_the_small_bed_cuts_both_ways_with_numbers(page: Page, server: str) -> None:
+    page.goto(f"{server}/?shelf")
+    page.get_by_role("link", name="Curlew").first.click()
+    page.get_by_role("heading", name="Concerns").wait_for()
+    go(page, "Print plan")
+    page.get_by_role("radio", name=re.compile("^Bench 180")).click()
+    go(page, "Cuts")
+    core = page.get_by_role("region", name="Cuts of the core")
+    expect(core).to_contain_text("4 pieces, which is the least for the 168 x 168 mm of the bed.")
+    expect(core.get_by_role("slider")).to_have_count(2)
+    core.get_by_role("button", name=re.compile("why: Strength of the seam")).first.click()
+    expect(page.get_by_text("strength of the glued face / strength of the filament")).to_be_visible()

@@ -1,0 +1,172 @@
+"""Cuts: the fewest pieces against trying every way, prices, what joins the pieces, and the sheet's table."""
+
+from __future__ import annotations
+
+import itertools
+from math import ceil
+from random import Random
+
+import numpy as np
+import pytest
+
+from rhombex.core.advice.cuts import cuts_table
+from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.concerns import judge
+from rhombex.core.cuts.search import plan_cuts
+from rhombex.core.design import Design
+from rhombex.core.edits import FreeCuts, JoinCuts, Set, Together, apply
+from rhombex.core.geometry import mesh_kernel as mk
+from rhombex.core.geometry.planes import section_mm2
+from rhombex.core.geometry.recipe import block
+from rhombex.core.shell.solids import bore
+from rhombex.core.space import Box
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.demo.scenario import curlew
+
+SHORTEST_MM = 10
+
+
+def looked(d: Design) -> Analysis:
+    return analyse(d, ARCHIVE_WORKSHOP, "preview")
+
+
+def small(d: Design) -> Design:
+    return apply(d, Set(path="printer", value="bench-180"))
+
+
+def every_way(length: float, usable: float, allowed: list[tuple[float, float]]) -> tuple[int, float] | None:
+    """The fewest cuts, and the least price of so few, by trying every choice of places."""
+    for n in range(ceil(length / usable - 1e-9), ceil(length / usable - 1e-9) + 3):
+        found = []
+        for way in itertools.combinations(allowed, n - 1):
+            at = [0.0, *(c for c, _ in way), length]
+            spans = [b - a for a, b in itertools.pairwise(at)]
+            if any(s > usable for s in spans) or any(s <= SHORTEST_MM for s in spans[:-1]):
+                continue
+            off = sum(abs(c - k * length / n) / length for k, (c, _) in enumerate(way, 1))
+            found.append(sum(p for _, p in way) + off)
+        if found:
+            return n - 1, min(found)
+    return None
+
+
+def test_the_fewest_cuts_at_the_least_price_of_all_ways() -> None:
+    """60 random parts with random strips, on a grid of 2 mm, against every choice of places."""
+    none = 0
+    for seed in range(60):
+        r = Random(seed)
+        usable = r.uniform(60, 120)
+        length = usable * r.uniform(1.05, 2.9)
+        strips = [(a, a + r.uniform(5, 40)) for a in (r.uniform(0, length) for _ in range(r.randint(0, 9)))]
+        soft = [(a, a + 30.0) for a in (r.uniform(0, length) for _ in range(r.randint(0, 2)))]
+        grid = [float(k) for k in range(10, int(length) - 9, 2)]
+        free = [k for k in grid if not any(a < k < b for a, b in strips)]
+        allowed = [(k, 0.5 if any(a < k < b for a, b in soft) else 0.0) for k in free]
+        found, best = plan_cuts(length, usable, allowed), every_way(length, usable, allowed)
+        assert (found is None) == (best is None), seed
+        if found is None or best is None:
+            none += 1
+            continue
+        n = len(found) + 1
+        price = dict(allowed)
+        cost = sum(price[c] + abs(c - k * length / n) / length for k, c in enumerate(found, 1))
+        assert (len(found), cost) == (best[0], pytest.approx(best[1], abs=1e-9)), seed
+    assert 0 < none < 30
+
+
+@pytest.mark.parametrize(
+    ("by", "d", "deep", "block_mm"), [("steel pins", 3.0, 6.0, 7.0), ("filament pins", 1.75, 8.0, 5.2)]
+)
+def test_pins_have_their_holes_and_the_plastic_round_them(
+    good_wren: Design, by: str, d: float, deep: float, block_mm: float
+) -> None:
+    a = looked(apply(small(good_wren), Together(edits=tuple(JoinCuts(part=p, by=by) for p in ("base", "lid")))))  # type: ignore[arg-type]
+    for c in a.cuts:
+        assert c.joined == by and c.pin is not None and (c.pin.d_mm, c.pin.long_mm) == (d, 2 * deep)
+        pieces = [mk.evaluate(a.pieces_in_case[p.name], mk.FILE_TOL) for p in c.pieces]
+        assert len(pieces) == 2 and len(c.cuts[0].dowels) >= 2
+        for q, z in c.cuts[0].dowels:
+            at, along = (c.cuts[0].at_mm, q, z), (1.0, 0.0, 0.0)
+            free = mk.evaluate(bore(at, along, d + 0.1, -deep - 0.4, deep + 0.4), mk.FILE_TOL)
+            assert all((m ^ free).volume() < 1e-3 for m in pieces), "the pin goes in"
+            past = mk.evaluate(bore(at, along, d + 0.1, deep + 0.7, deep + 1.7), mk.FILE_TOL)
+            assert (pieces[1] ^ past).volume() > 0.99 * past.volume(), "and stops"
+            # 0.2 more than the pin, and plastic all round it (the block's corners are cut by nothing here)
+            ring = mk.evaluate(bore(at, along, d + 2.4, 1, deep - 1), mk.FILE_TOL)
+            hole = mk.evaluate(bore(at, along, d + 0.26, 0, deep), mk.FILE_TOL)
+            assert (pieces[1] ^ (ring - hole)).volume() > 0.995 * (ring - hole).volume()
+        item = "dowel pin" if by == "steel pins" else "pin of filament"
+        assert [x.count for x in a.bill if x.item == item and x.use == f"joint of {c.part}"] == [len(c.cuts[0].dowels)]
+
+
+def test_glue_alone_needs_no_blocks_and_loses_nothing(good_wren: Design) -> None:
+    d = apply(small(good_wren), JoinCuts(part="base", by="glue alone"))
+    a = looked(d)
+    base = next(c for c in a.cuts if c.part == "base")
+    assert base.pin is None and base.cuts and all(c.dowels == () for c in base.cuts)
+    whole = mk.evaluate(a.recipes["base"], mk.FILE_TOL).volume()
+    parts = sum(mk.evaluate(a.pieces_in_case[p.name], mk.FILE_TOL).volume() for p in base.pieces)
+    assert parts == pytest.approx(whole, rel=1e-6)
+    assert not [x for x in a.bill if x.use == "joint of base"]
+    assert apply(d, JoinCuts(part="base", by="steel pins")) == small(good_wren)
+
+
+def test_a_seam_tells_its_face_its_strength_and_its_work(good_wren: Design) -> None:
+    a = looked(small(good_wren))
+    t = cuts_table(a)
+    base = next(p for p in t.parts if p.cuts.part == "base")
+    seam = base.seams[0]
+    # what is there in a slab of 0.02 about the cut, over its thickness
+    at = seam.cut.at_mm
+    slab = mk.evaluate(block(Box((at - 0.01, -9, -9), (at + 0.01, 999, 999))), mk.FILE_TOL)
+    thin = (mk.evaluate(a.recipes["base"], mk.FILE_TOL) ^ slab).volume() / 0.02
+    assert seam.face_mm2 == pytest.approx(thin, rel=0.01)
+    assert section_mm2(block(Box((0, 0, 0), (7, 11, 13))), "y", 5.0) == pytest.approx(91)
+    # 5 and 12 MPa of the 52 of PLA
+    assert (seam.strength_low, seam.strength_high) == (
+        pytest.approx(5 / 52, abs=1e-4),
+        pytest.approx(12 / 52, abs=1e-4),
+    )
+    assert seam.minutes == 5 + len(seam.cut.dowels) and seam.off_mm == pytest.approx(0.2, abs=0.02)
+    assert "which is the least for the 168 x 168 mm of the bed" in base.why and base.cuts.least == 2
+
+
+def test_the_table_knows_where_a_cut_may_run(good_wren: Design) -> None:
+    a = looked(small(good_wren))
+    for p in cuts_table(a).parts:
+        for way in p.ways:
+            hard = [s for s in way.strips if not s.soft]
+            for x in way.prices:
+                through = [s.why for s in hard if s.lo < x.at_mm < s.hi]
+                if through:
+                    assert x.price is None and x.why == ", ".join(dict.fromkeys(through))
+                elif x.price is None:
+                    assert x.why == "no place for pins"
+        # the pieces cover the part, numbered one after another
+        assert [c.number for c in p.cells] == list(range(1, len(p.cells) + 1))
+        area = sum(np.prod(np.subtract(c.hi_mm, c.lo_mm)) for c in p.cells)
+        lo, hi = np.array(p.cuts.lo_mm), np.array(p.cuts.hi_mm)
+        assert area == pytest.approx(np.prod((hi - lo)[:2]))
+
+
+def test_one_more_cut_is_offered_where_it_may_run_and_taken_back(good_wren: Design) -> None:
+    whole = next(p for p in cuts_table(looked(good_wren)).parts if p.cuts.part == "lid")
+    assert whole.why.startswith("Whole: it fits") and {m.axis for m in whole.more} == {"x", "y"}
+    for m in whole.more:
+        d = apply(good_wren, m.edit)
+        a = looked(d)
+        lid = next(c for c in a.cuts if c.part == "lid")
+        assert [(c.axis, c.pinned, c.crosses) for c in lid.cuts] == [(m.axis, True, ())] and len(lid.pieces) == 2
+        assert not [f for f in judge(a) if f.code == "cut-through-feature"]
+        again = next(p for p in cuts_table(a).parts if p.cuts.part == "lid")
+        other = next(x for x in again.more if x.axis != m.axis)
+        assert len(next(c for c in looked(apply(d, other.edit)).cuts if c.part == "lid").pieces) == 4
+        assert apply(d, FreeCuts(part="lid")) == good_wren
+
+
+def test_each_way_is_judged_by_its_own_strips() -> None:
+    """Cut both ways by the planner: no cut runs through what stands in the way of the other one."""
+    a = looked(small(curlew()))
+    assert {c.axis for x in a.cuts for c in x.cuts} == {"x", "y"}
+    assert all(c.crosses == () for x in a.cuts for c in x.cuts)
+    assert not [f.title for f in judge(a) if f.code == "cut-through-feature"]
