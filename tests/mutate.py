@@ -45,6 +45,7 @@ WORDS = (
     "back",
     "insert",
     "cut in plastic",
+    "captive nut",
     "loose panels",
     "two halves",
     "ABS",
@@ -91,12 +92,13 @@ def starts() -> list[Design]:
 def constructions(r: Random, mm: float) -> list[dict[str, Any]]:
     """One of each kind that stands round its components, with a number of its own."""
     thread = r.choice(["insert", "cut in plastic"])
+    nut = r.choice([thread, "captive nut"])
     return [
-        {"kind": "two halves", "joint_mm": mm, "joint_thread": thread},
+        {"kind": "two halves", "joint_mm": mm, "joint_thread": nut},
         {"kind": "open bench", "gusset_mm": mm},
-        {"kind": "tray in a sleeve", "opens": r.choice(["front", "back", "left", "right"]), "joint_thread": thread},
+        {"kind": "tray in a sleeve", "opens": r.choice(["front", "back", "left", "right"]), "joint_thread": nut},
         {"kind": "core and wrap", "lip_mm": mm, "joint_thread": thread},
-        {"kind": "sliding panels", "post_mm": mm, "joint_thread": thread},
+        {"kind": "sliding panels", "post_mm": mm, "joint_thread": nut},
         {
             "kind": "frame and covers",
             "beam_mm": mm,
@@ -320,7 +322,7 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
             "do": "put-joint",
             "joint": {
                 "of": f"{r.choice(['posts', 'face', 'on'])}/{id}",
-                "holding": r.choice(["insert", "cut in plastic", None]),
+                "holding": r.choice(["insert", "cut in plastic", "captive nut", None]),
                 "screw_mm": r.choice([None, 5, 8, abs(number(20))]),
             },
         },

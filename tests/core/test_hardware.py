@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from itertools import product
+from math import cos, radians, sin
 from random import Random
 
 import pytest
@@ -12,14 +13,20 @@ from rhombex.core.advice.screws import fewer_kinds, take_length
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.concerns import judge
 from rhombex.core.design import Design, OwnJoint, Placement, Stand
-from rhombex.core.edits import MoveWall, PutJoint, Remove, Set, StackOn, ToFace, Together, apply
+from rhombex.core.edits import Construct, Move, MoveWall, PutJoint, Remove, Set, StackOn, ToFace, Together, apply
+from rhombex.core.geometry import mesh_kernel as mk
+from rhombex.core.geometry.recipe import rect, through
 from rhombex.core.hardware.joints import JointGroup
 from rhombex.core.hardware.kinds import fewest_kinds
 from rhombex.core.hardware.reach import reaches
 from rhombex.core.hardware.shopping import shopping
 from rhombex.core.hardware.strength import bears, pitch_diameter_mm
 from rhombex.core.plain import DesignError
+from rhombex.core.reference import val
+from rhombex.core.shell.offers import usual
+from rhombex.core.shell.solids import bore
 from rhombex.core.shop_edits import PutStock, RemoveStock, apply_shop
+from rhombex.core.space import Frame
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.stock import ITEMS, StockItem, example, in_drawer
 from rhombex.demo.scenario import SCENARIOS
@@ -261,3 +268,78 @@ def test_the_stop_in_one_value(good_wren: Design) -> None:
     cut = next(x for x in board.holdings if x.holding == "cut in plastic")
     assert group(looked(apply(d, cut.edit)), "posts/board").holding == "cut in plastic"
     assert apply(apply(d, cut.edit), next(x for x in board.holdings if x.holding == "insert").edit) == d
+
+
+def along(at: tuple[float, ...], way: tuple[float, ...], by: float) -> tuple[float, float, float]:
+    return tuple(a + w * by for a, w in zip(at, way, strict=True))  # type: ignore[return-value]
+
+
+@pytest.mark.parametrize("kind", ["two halves", "tray in a sleeve", "sliding panels", "posts"])
+def test_a_captive_nut_is_slid_in_and_pulls_on_plastic(good_wren: Design, kind: str) -> None:
+    """On the mesh: the way of the nut from the room to its screw is free, the screw goes through it, two millimetres of plastic are over it,
+    and its flats are held."""
+    if kind == "posts":
+        raised = apply(good_wren, Move(id="board", to_mm=(None, None, 6.0)))
+        d = apply(raised, Set(path="shell.post_thread", value="captive nut"))
+        a = looked(d)
+        screws = [
+            (m.part, (*m.at, m.top_mm), (0.0, 0.0, -1.0), m.slot, m.thread, m.od_mm) for m in a.case.mounts if m.slot
+        ]
+    else:
+        d = apply(good_wren, Construct(construction=usual(good_wren, kind)))
+        d = apply(d, Set(path="shell.construction.joint_thread", value="captive nut"))
+        a = looked(d)
+        screws = [(j.into, j.at, j.along, j.slot, j.thread, j.od_mm) for j in a.case.joints]
+    assert len(screws) >= 2 and not a.faults
+    for part, at, way, slot, thread, od in screws:
+        assert slot is not None
+        body = mk.evaluate(a.recipes[part], mk.FILE_TOL)
+        side = tuple(way[(k + 1) % 3] * slot[(k + 2) % 3] - way[(k + 2) % 3] * slot[(k + 1) % 3] for k in range(3))
+        s, m = val(f"fasteners.{thread}.nut_s"), val(f"fasteners.{thread}.nut_m")
+        seat = along(at, way, 2.0)
+        frame = Frame(seat, slot, side, way)  # type: ignore[arg-type]
+        hexagon = [
+            (s / 2 / cos(radians(30)) * cos(radians(60 * k)), s / 2 / cos(radians(30)) * sin(radians(60 * k)), 0.0)
+            for k in range(6)
+        ]
+        corner = s / 2 / cos(radians(30))
+        nut = mk.evaluate(through([tuple(hexagon)], frame, 0.05, m + 0.2), mk.FILE_TOL)  # type: ignore[arg-type]
+        swept = mk.evaluate(through([rect(0, -s / 2, od / 2 + 0.9, s / 2)], frame, 0.05, m + 0.2), mk.FILE_TOL)
+        assert (body ^ nut).volume() < 1e-3 and (body ^ swept).volume() < 1e-3, "the nut goes in"
+        screw = mk.evaluate(bore(at, way, val(f"fasteners.{thread}.d"), -0.5, 2.0 + m + 0.3 + 0.4), mk.FILE_TOL)
+        assert (body ^ screw).volume() < 1e-3, "and the screw through it"
+        over = mk.evaluate(bore(at, way, s, 0.05, 1.95), mk.FILE_TOL) - mk.evaluate(
+            bore(at, way, 3.9, 0, 2), mk.FILE_TOL
+        )
+        assert (body ^ over).volume() > 0.97 * over.volume(), "plastic over it"
+        for y in (-1, 1):
+            lo, hi = sorted((y * (s / 2 + 0.25), y * (s / 2 + 1.2)))
+            cheek = mk.evaluate(through([rect(-0.5, lo, 0.5, hi)], frame, 0.2, m), mk.FILE_TOL)
+            assert (body ^ cheek).volume() > 0.9 * cheek.volume(), "its flats are held"
+        blind = mk.evaluate(through([rect(-corner - 1.2, -0.5, -corner - 0.35, 0.5)], frame, 0.2, m), mk.FILE_TOL)
+        assert (body ^ blind).volume() > 0.97 * blind.volume(), "and its corner"
+    g = next(g for g in a.joints if g.holding == "captive nut")
+    nuts = sum(x.count for x in a.bill if x.item == "nut" and x.size == g.thread.replace("_", ".") and x.use == g.name)
+    assert nuts == sum(x.count for x in a.joints if x.holding == "captive nut")
+    assert all(p.watertight and p.bodies == 1 for p in a.pieces)
+
+
+def test_captive_nuts_are_offered_where_their_slot_is_open(good_wren: Design) -> None:
+    for kind, nuts in (("two halves", True), ("frame and covers", False), ("core and wrap", False)):
+        d = apply(good_wren, Construct(construction=usual(good_wren, kind)))
+        for row in hardware_table(looked(d)).rows:
+            offered = [x.holding for x in row.holdings]
+            if row.joint.holding_path:
+                assert ("captive nut" in offered) is nuts, kind
+            elif row.joint.key.startswith("posts/board"):
+                assert "captive nut" in offered
+        with_nuts = Set(path="shell.construction.joint_thread", value="captive nut")
+        if nuts:
+            t = hardware_table(looked(apply(d, with_nuts))).rows[0]
+            # six sides of 5.5 / sqrt(3), two thick, of PLA: 52 x 0.65 x 0.5
+            assert t.bears.low_n == pytest.approx(6 * 5.5 / 3**0.5 * 2 * 16.9, rel=1e-3)
+            # under two of plastic, a nut of 2.4 in a slot 0.3 higher, and one turn
+            assert t.joint.least_thread_mm == pytest.approx(2 + 2.4 + 0.3 + 0.5)
+        else:
+            with pytest.raises(DesignError, match="joint_thread"):
+                apply(d, with_nuts)

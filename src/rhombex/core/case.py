@@ -11,7 +11,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from rhombex.core.constructions import Material
+from rhombex.core.constructions import Holding, Material
 from rhombex.core.design import Direction
 from rhombex.core.geometry.recipe import Loop, Solid
 from rhombex.core.parts.component import Thread
@@ -108,7 +108,8 @@ class Bulge(Frozen):
 
 
 class Joint(Frozen):
-    """A screw that holds one part (`holds`) on another (`into`), with the boss it goes into. `opened`: undone whenever the case is; `pinned`: a hand chose its length.
+    """A screw that holds one part (`holds`) on another (`into`), with the boss it goes into. `opened`: undone whenever the case is; `pinned`: a hand chose its length; `slot`: the way in which a captive nut's slot
+    is open.
 
     `at`: where its axis meets the seam, in the case's frame; `along`: the way it is driven, a unit vector along an axis of the case, so that
     its head lies on the side of `holds`. `boss`: the plastic round it in both parts, that nothing may cut. `thread_path` and `screw_path`:
@@ -123,7 +124,7 @@ class Joint(Frozen):
     along: Vec3
     boss: Box
     thread: Thread
-    holding: Literal["insert", "cut in plastic"]
+    holding: Holding
     od_mm: float
     hole_mm: float
     hole_depth_mm: float
@@ -135,6 +136,7 @@ class Joint(Frozen):
     engagement_mm: float
     opened: bool
     pinned: bool
+    slot: Vec3 | None
     thread_path: str
     screw_path: str
 
@@ -154,7 +156,8 @@ class Mount(Frozen):
     """What a component's mounting point stands on, from the floor of part `part` up to z `top_mm`.
 
     `insert` / `cut in plastic`: the screw comes from above. `through`: from below, its head sunk into the floor. `clamps`: boards above
-    on printed standoffs that the same screw holds, from below up. `stud`: what stands in the post is a bought standoff's.
+    on printed standoffs that the same screw holds, from below up. `stud`: what stands in the post is a bought standoff's. `slot`: the way
+    in which a captive nut's slot is open.
     """
 
     of: str
@@ -163,7 +166,7 @@ class Mount(Frozen):
     at: Vec2
     top_mm: float
     thread: Thread
-    holding: Literal["insert", "cut in plastic", "through"]
+    holding: Literal["insert", "cut in plastic", "captive nut", "through"]
     od_mm: float
     hole_mm: float
     hole_depth_mm: float
@@ -174,6 +177,7 @@ class Mount(Frozen):
     engagement_mm: float
     clamps: tuple[str, ...] = ()
     stud: bool = False
+    slot: Vec3 | None = None
 
 
 class Flat(Frozen):

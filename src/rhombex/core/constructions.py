@@ -9,8 +9,12 @@ from pydantic import Field
 from rhombex.core.space import Face
 from rhombex.core.trail import Frozen
 
-Holding = Literal["insert", "cut in plastic"]
-HOLDINGS: tuple[Holding, ...] = ("insert", "cut in plastic")
+# What the screws of a part go into. A captive nut is slid in from the side, so it wants a boss that is open to the room.
+Holding = Literal["insert", "cut in plastic", "captive nut"]
+Threaded = Literal["insert", "cut in plastic"]
+HOLDINGS: tuple[Holding, ...] = ("insert", "cut in plastic", "captive nut")
+THREADED: tuple[Threaded, ...] = ("insert", "cut in plastic")
+NUT_KINDS = ("two halves", "tray in a sleeve", "sliding panels")
 
 
 class TwoHalves(Frozen):
@@ -90,7 +94,7 @@ class CoreAndWrap(Frozen):
 
     kind: Literal["core and wrap"] = "core and wrap"
     lip_mm: Annotated[float, Field(ge=1, le=60)] = 4.0
-    joint_thread: Holding = "insert"
+    joint_thread: Threaded = "insert"
     wrap_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
 
     def raised(self, by_mm: float, high_mm: float) -> Self:
@@ -116,7 +120,7 @@ class FrameAndCovers(Frozen):
     beam_mm: Annotated[float, Field(ge=6, le=60)] = 12.0
     sheet: Annotated[tuple[Face, ...], Field(max_length=5)] = ()
     material: Material = "acrylic"
-    joint_thread: Holding = "insert"
+    joint_thread: Threaded = "insert"
     cover_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     top_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     beam_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
@@ -141,7 +145,7 @@ class CornersAndSheet(Frozen):
     corner_mm: Annotated[float, Field(ge=6, le=60)] = 14.0
     reach_mm: Annotated[float, Field(ge=10, le=200)] = 26.0
     material: Material = "acrylic"
-    joint_thread: Holding = "insert"
+    joint_thread: Threaded = "insert"
     cover_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     top_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     beam_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None

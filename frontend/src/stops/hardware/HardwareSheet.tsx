@@ -15,6 +15,7 @@ import { useHardware } from "./useHardware";
 const HELD: Record<JointRow["joint"]["holding"], string> = {
   insert: "heat-set insert",
   "cut in plastic": "thread cut in plastic",
+  "captive nut": "captive nut",
   nut: "nut",
   "own thread": "its own thread",
   standoff: "standoff",

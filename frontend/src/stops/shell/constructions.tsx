@@ -27,6 +27,8 @@ interface Controls {
   corners: boolean;
 }
 
+/** Of the case it is chosen at Hardware, where the core says which kinds can have it; posts always can. */
+export const NUT = { value: "captive nut", label: "captive nuts", hint: "slid in from the side" } as const;
 export const THREADS = [
   { value: "insert", label: "inserts", hint: "opened more than a few times" },
   { value: "cut in plastic", label: "cut in plastic", hint: "closed once" },
@@ -78,7 +80,7 @@ function threads(label: string, More: FC<Props> = Nothing) {
           <Choice
             label={label}
             value={of.joint_thread}
-            options={THREADS}
+            options={of.joint_thread === "captive nut" ? [...THREADS, NUT] : THREADS}
             onPick={(v) => {
               set("joint_thread", v, `${label.toLowerCase()}: ${v}`);
             }}

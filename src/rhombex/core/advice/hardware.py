@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rhombex.core.advice.screws import fewer_kinds, hold_by, take_length
 from rhombex.core.analysis import Analysis
-from rhombex.core.constructions import HOLDINGS, Holding
+from rhombex.core.constructions import HOLDINGS, NUT_KINDS, THREADED, Holding
 from rhombex.core.edits import Edit
 from rhombex.core.hardware.bill import screw_words
 from rhombex.core.hardware.joints import JointGroup
@@ -75,6 +75,7 @@ def hardware_table(a: Analysis) -> HardwareTable:
 
 def _row(a: Analysis, g: JointGroup, reach: Reach) -> JointRow:
     filament = a.design.process_of(g.part).filament if g.part else a.design.process.filament
+    ways = THREADED if g.holding_path and a.case.kind not in NUT_KINDS else HOLDINGS
     opened = ref(f"limits.thread.{a.design.brief.opened}")
     once = Trail(value=1, unit="times", formula="put together once", source="it is not undone when the case is opened")
     often = Trail(
@@ -99,8 +100,6 @@ def _row(a: Analysis, g: JointGroup, reach: Reach) -> JointRow:
         lengths=tuple(
             LengthOffer(length_mm=x, words=screw_size(g.thread, x), edit=take_length(a, g, x)) for x in g.serves
         ),
-        holdings=tuple(HoldingOffer(holding=x, edit=hold_by(a, g, x)) for x in HOLDINGS)
-        if g.holding in HOLDINGS
-        else (),
+        holdings=tuple(HoldingOffer(holding=x, edit=hold_by(a, g, x)) for x in ways) if g.holding in HOLDINGS else (),
         by_stack=take_length(a, g, None) if g.by_hand else None,
     )

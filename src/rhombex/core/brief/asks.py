@@ -85,7 +85,7 @@ def asks(a: Analysis) -> tuple[Ask, ...]:
         )
     joint = next((j for j in a.case.joints if j.opened), None)
     if b.opened in ("monthly", "weekly") and joint is not None:
-        lasts = joint.holding == "insert"
-        held = "inserts" if lasts else "threads cut in plastic"
+        lasts = joint.holding != "cut in plastic"
+        held = {"insert": "inserts", "captive nut": "captive nuts"}.get(joint.holding, "threads cut in plastic")
         ask("opened", f"Opened {b.opened}", lasts, f"the {joint.name} is held by {held}")
     return tuple(out)

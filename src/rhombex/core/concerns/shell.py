@@ -106,7 +106,7 @@ def boss_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                 measured=od,
                 limit=least,
                 how="outer diameter as it is; wanted for this thread",
-                reason="The plastic splits when the insert is pressed in, or when the screw is tightened.",
+                reason="The plastic splits when the insert is pressed in, the nut pulls, or the screw is tightened.",
                 source=str(rule),
                 subjects=(who,),
                 remedies=(
@@ -118,6 +118,9 @@ def boss_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
             )
             if who.startswith("posts of"):
                 break  # one voice for all posts
+
+
+_WORDS = {"insert": "insert", "cut in plastic": "screw", "captive nut": "nut"}
 
 
 @concern("post-too-short", "shell", needs=("mounts",))
@@ -134,11 +137,11 @@ def post_too_short(a: Analysis, say: Maker) -> Iterator[Finding]:
             by = up(need - p.hole_depth_mm)
             yield say(
                 "weigh",
-                f"The posts of {t.name} are too low for their {'inserts' if p.holding == 'insert' else 'screws'}",
+                f"The posts of {t.name} are too low for their {_WORDS[p.holding]}s",
                 measured=p.hole_depth_mm,
                 limit=need,
                 how="depth that the hole has over two layers of floor; wanted for this thread",
-                reason=f"A {label(p.thread)} {'insert' if p.holding == 'insert' else 'screw'} wants a hole {need:.1f} mm "
+                reason=f"A {label(p.thread)} {_WORDS[p.holding]} wants a hole {need:.1f} mm "
                 "deep; two layers of floor must stay under it.",
                 source=str(ref("fasteners.rule.insert_extra_depth")),
                 subjects=(p.of,),

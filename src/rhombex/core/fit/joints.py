@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from math import cos, radians
+
 from rhombex.core.constructions import Holding
 from rhombex.core.parts.component import Thread
 from rhombex.core.parts.threads import INCH
 from rhombex.core.reference import series, val
 
 UNDER_HEAD_MM = 1.2  # of plastic that stays under a sunk head; common practice
+NUT_PLAY_MM = 2.0  # by which a captive nut's screw may be longer than it must be: short screws come in steps of 2; common practice
 SUNK_MORE_MM = 0.3  # how much deeper than it is high a head is sunk; common practice
 
 
@@ -15,6 +18,9 @@ def boss_od_mm(thread: Thread, holding: Holding) -> float:
     """Least outer diameter of a boss: 2 x insert, or 2.5 x screw where the thread is cut in plastic."""
     if holding == "insert":
         return val(f"fasteners.{thread}.insert_od") * val("fasteners.rule.boss_od_factor")
+    if holding == "captive nut":  # its corners in their pocket, and a wall round them
+        across = val(f"fasteners.{thread}.nut_s") + val("fasteners.rule.nut_pocket")
+        return round(across / cos(radians(30)) + 2 * val("fasteners.rule.nut_wall"), 2)
     return val(f"fasteners.{thread}.d") * val("fasteners.rule.pilot_boss_factor")
 
 
@@ -22,6 +28,8 @@ def hole_mm(thread: Thread, holding: Holding) -> float:
     """Diameter of the hole in the boss: the insert's lead hole, or the pilot of a screw."""
     if holding == "insert":
         return val(f"fasteners.{thread}.insert_hole")
+    if holding == "captive nut":
+        return clearance_mm(thread)
     return val(f"fasteners.{thread}.d") * val("fasteners.rule.pilot_factor")
 
 
@@ -31,6 +39,9 @@ def engagement_mm(thread: Thread, holding: Holding) -> tuple[float, float]:
     if holding == "insert":
         deep = hole_depth_mm(thread, holding) - val("fasteners.rule.tip_clearance")
         return d * val("fasteners.rule.insert_engagement_factor"), deep
+    if holding == "captive nut":
+        least = nut_slot_mm(thread)[1] + val(f"fasteners.{thread}.pitch")
+        return least, hole_depth_mm(thread, holding) - val("fasteners.rule.tip_clearance")
     least = d * val("fasteners.rule.pilot_engagement_factor")
     return least, hole_depth_mm(thread, holding) - val("fasteners.rule.tip_clearance")
 
@@ -39,8 +50,28 @@ def hole_depth_mm(thread: Thread, holding: Holding) -> float:
     """Depth of the hole: insert length and room below, or 3 d for a screw cut into plastic."""
     if holding == "insert":
         return val(f"fasteners.{thread}.insert_length") + val("fasteners.rule.insert_extra_depth")
+    if holding == "captive nut":
+        return (
+            nut_slot_mm(thread)[1]
+            + val(f"fasteners.{thread}.pitch")
+            + NUT_PLAY_MM
+            + val("fasteners.rule.tip_clearance")
+        )
     d = val(f"fasteners.{thread}.d")
     return d * (val("fasteners.rule.pilot_engagement_factor") + 1) + val("fasteners.rule.tip_clearance")
+
+
+def core_mm(thread: Thread, holding: Holding) -> float:
+    """The radius round a screw's axis in which there is no plastic: its hole, or the corners of its nut's pocket."""
+    if holding == "captive nut":
+        return boss_od_mm(thread, holding) / 2 - val("fasteners.rule.nut_wall")
+    return hole_mm(thread, holding) / 2
+
+
+def nut_slot_mm(thread: str) -> tuple[float, float]:
+    """From and to how far under the face that a screw pulls against a captive nut's slot is."""
+    under = val("fasteners.rule.nut_under")
+    return under, under + val(f"fasteners.{thread}.nut_m") + val("fasteners.rule.nut_slot")
 
 
 def from_below_aim_mm(thread: str, limit_mm: float | None) -> float:

@@ -13,7 +13,7 @@ from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.stack import passed_mm, slab_mm
 from rhombex.core.case import Case, Joint, Mount
 from rhombex.core.design import Design
-from rhombex.core.fit.joints import engagement_mm, from_below_mm, head_mm, nut_mm, stock_mm
+from rhombex.core.fit.joints import engagement_mm, from_below_mm, head_mm, nut_mm, nut_slot_mm, stock_mm
 from rhombex.core.hardware.face_screws import face_screw
 from rhombex.core.parts.component import Thread
 from rhombex.core.parts.threads import INCH
@@ -22,7 +22,7 @@ from rhombex.core.shell.spacers import held_above, shared_holes
 from rhombex.core.space import Vec3
 from rhombex.core.trail import Frozen, Shown
 
-Into = Literal["insert", "cut in plastic", "nut", "own thread", "standoff"]
+Into = Literal["insert", "cut in plastic", "captive nut", "nut", "own thread", "standoff"]
 Kind = Literal["printed", "component", "spacer", "insert", "plastic", "nut", "standoff"]
 
 
@@ -169,6 +169,13 @@ def _held_in(part: str, thread: Thread, holding: str, grip: float, deep: float) 
         end = grip + min(val(f"fasteners.{thread}.insert_length"), deep)
         insert = StackLayer(what="insert", kind="insert", from_mm=grip, to_mm=end, thread=True)
         return (insert, StackLayer(what=part, kind="plastic", from_mm=end, to_mm=grip + deep))
+    if holding == "captive nut":
+        a, b = (grip + x for x in nut_slot_mm(thread))
+        return (
+            StackLayer(what=part, kind="plastic", from_mm=grip, to_mm=a),
+            StackLayer(what="nut", kind="nut", from_mm=a, to_mm=min(b, grip + deep), thread=True),
+            StackLayer(what=f"{part}, below", kind="plastic", from_mm=min(b, grip + deep), to_mm=grip + deep),
+        )
     return (StackLayer(what=part, kind="plastic", from_mm=grip, to_mm=grip + deep, thread=True),)
 
 

@@ -54,6 +54,10 @@ def _pull(g: JointGroup, filament: str) -> Trail | None:
     elif g.holding == "cut in plastic":
         d, long = pitch_diameter_mm(g.thread), max(0.0, min(g.engaged_mm, g.end_mm - g.grip_mm))
         what = "pi x pitch diameter x thread in plastic x shear strength"
+    elif g.holding == "captive nut":
+        # the ring of plastic over it is sheared off round its six sides
+        d, long = 6 * val(f"fasteners.{g.thread}.nut_s") * tan(radians(30)) / pi, val("fasteners.rule.nut_under")
+        what = "outline of the nut x plastic over it x shear strength"
     else:
         return None
     return Trail(
@@ -96,7 +100,7 @@ def _torque(g: JointGroup) -> Trail:
         inputs=(looked_up("insert", held),),
         source=str(held),
     )
-    limits = [seat] if g.head_on == "plastic" else []
+    limits = [seat] if g.head_on == "plastic" or g.holding == "captive nut" else []
     if g.holding in ("insert", "cut in plastic"):
         limits.append(insert)
     return min(limits or [insert], key=lambda t: t.value)

@@ -41,9 +41,11 @@ def case_screw(
     length_mm: float | None,
     path: str,
     opened: bool = True,
+    slot: Vec3 | None = None,
 ) -> Joint:
     """A screw of the case. `through_mm`: what it passes from the outside to where the two parts meet; `sink_mm`: how deep its head is sunk
-    there; `deep_mm`: its hole. `length_mm` of None lets the stack choose; `path`: the field of the construction that says otherwise."""
+    there; `deep_mm`: its hole. `length_mm` of None lets the stack choose; `path`: the field of the construction that says otherwise;
+    `slot`: the way in which a captive nut's slot is open."""
     axis = next(i for i in range(3) if along[i])
     grip = through_mm - sink_mm
     hole, free = hole_mm(THREAD, holding), clearance_mm(THREAD)
@@ -73,6 +75,7 @@ def case_screw(
         engagement_mm=(length - grip) if length else 0.0,
         opened=opened,
         pinned=length_mm is not None,
+        slot=slot if holding == "captive nut" else None,
         thread_path="shell.construction.joint_thread",
         screw_path=f"shell.construction.{path}",
     )

@@ -25,7 +25,7 @@ from rhombex.core.geometry.recipe import (
 )
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.rim import Rim
-from rhombex.core.shell.solids import OVER, foot_seats
+from rhombex.core.shell.solids import OVER, foot_seats, screw_hole
 
 
 def _outline(case: Case, inset: float, radius: float) -> Loop:
@@ -110,7 +110,7 @@ def base_body(design: Design, case: Case, rim: Rim, j: float, tools: tuple[Solid
             j + OVER,
         )
     ]
-    own += [prism(circle(b.at[0], b.at[1], b.hole_mm), j - b.hole_depth_mm, j + OVER) for b in case.joints]
+    own += [screw_hole(b) for b in case.joints]
     own += foot_seats(design, case)
     walls = Difference(Union(tuple(solids)), (*own, *tools))
     return Filled(with_posts(walls, case, "base", _outline(case, 0, s.corner_radius_mm), sink))

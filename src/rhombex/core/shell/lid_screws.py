@@ -6,14 +6,16 @@ from math import hypot
 
 from rhombex.core.bench.anchors import placed
 from rhombex.core.bench.arrange import Thing, outer_size
+from rhombex.core.bench.gaps import cavity
 from rhombex.core.case import CaseFace, Joint, Mount
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, VentField
-from rhombex.core.fit.joints import SUNK_MORE_MM, UNDER_HEAD_MM, boss_od_mm, hole_depth_mm, hole_mm
+from rhombex.core.fit.joints import SUNK_MORE_MM, UNDER_HEAD_MM, boss_od_mm, core_mm, hole_depth_mm
 from rhombex.core.reference import val
 from rhombex.core.shell.case_screw import case_screw
 from rhombex.core.shell.places import first_free, slots
 from rhombex.core.shell.rim import Rim
+from rhombex.core.shell.solids import most_room
 from rhombex.core.space import Box, Vec2
 from rhombex.core.workshop.printer import Printer
 
@@ -40,7 +42,7 @@ def lid_screws(
     s = design.shell
     w, d, high = outer_size(design)
     od = design.shell.boss_od_mm or boss_od_mm("M3", halves.joint_thread)
-    inset = max(rim.band_mm + hole_mm("M3", halves.joint_thread) / 2 + 1.2, s.wall_mm + od / 2 - WANTED_OVERLAP_MM)
+    inset = max(rim.band_mm + core_mm("M3", halves.joint_thread) + 1.2, s.wall_mm + od / 2 - WANTED_OVERLAP_MM)
     blocked = [b.box.grown(0.4) for t in things for b in t.solids]
     blocked += [
         Box(
@@ -91,6 +93,7 @@ def lid_screws(
             holding=halves.joint_thread,
             length_mm=halves.lid_screw_mm,
             path="lid_screw_mm",
+            slot=most_room((*p, z), (0.0, 0.0, -1.0), cavity(design)),
         )
         for k, p in enumerate(places, 1)
     ), len(wanted)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from rhombex.core.bench.arrange import Thing
+from rhombex.core.bench.gaps import cavity
 from rhombex.core.bench.stack import passed_mm
 from rhombex.core.case import Mount
 from rhombex.core.constructions import Holding
@@ -22,6 +23,7 @@ from rhombex.core.fit.joints import (
 )
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
+from rhombex.core.shell.solids import most_room
 from rhombex.core.shell.spacers import held_above
 from rhombex.core.space import Vec3
 from rhombex.core.workshop.printer import Printer
@@ -30,6 +32,7 @@ from rhombex.core.workshop.printer import Printer
 def mounts_of(design: Design, printer: Printer, things: tuple[Thing, ...], part: str) -> tuple[Mount, ...]:
     """A post or pad on a part's floor, under every mounting point of every component that stands on it."""
     posts: list[Mount] = []
+    room = cavity(design)
 
     def hole(d: float) -> float:
         return d + round_hole(design, printer, (part,), 2, d)[0].value
@@ -76,6 +79,7 @@ def mounts_of(design: Design, printer: Printer, things: tuple[Thing, ...], part:
                     engagement_mm=reach - grip,
                     clamps=clamps,
                     stud=stud,
+                    slot=most_room(m.at, (0.0, 0.0, -1.0), room) if holding == "captive nut" else None,
                 )
             )
     return tuple(posts)

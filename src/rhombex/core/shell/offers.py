@@ -11,9 +11,9 @@ from rhombex.core.constructions import (
     CoreAndWrap,
     CornersAndSheet,
     FrameAndCovers,
-    Holding,
     OpenBench,
     SlidingPanels,
+    Threaded,
     TrayInASleeve,
     TwoHalves,
 )
@@ -35,7 +35,7 @@ def usual(design: Design, kind: str) -> Construction:
     return _USUAL[kind](design)
 
 
-def holding(design: Design) -> Holding:
+def holding(design: Design) -> Threaded:
     """Inserts where the case is opened more often than threads in plastic bear; else the thread is cut in plastic."""
     often = val(f"limits.thread.{design.brief.opened}") > val("fasteners.rule.pilot_reuses")
     return "insert" if often else "cut in plastic"

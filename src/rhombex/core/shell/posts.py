@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rhombex.core.case import Case
 from rhombex.core.geometry.recipe import Difference, Intersection, Loop, Move, Solid, Union, at, circle, prism
-from rhombex.core.shell.solids import OVER
+from rhombex.core.shell.solids import OVER, nut_slot
 
 
 def with_posts(walls: Solid, case: Case, part: str, outline: Loop, sink: float) -> Solid:
@@ -27,5 +27,8 @@ def with_posts(walls: Solid, case: Case, part: str, outline: Loop, sink: float) 
                 hole = Union((hole, prism(circle(0, 0, p.head_d_mm), -OVER, p.head_depth_mm)))
         else:
             hole = prism(circle(0, 0, p.hole_mm), p.top_mm - p.hole_depth_mm, p.top_mm + OVER)
+            if p.holding == "captive nut" and p.slot is not None:
+                head = (0.0, 0.0, p.top_mm)
+                hole = Union((hole, nut_slot(head, (0.0, 0.0, -1.0), p.slot, p.thread, p.od_mm / 2 + OVER)))
         holes.append(Move(hole, at(*p.at, 0)))
     return Difference(Union((walls, *posts)), tuple(holes))

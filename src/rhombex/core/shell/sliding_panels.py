@@ -33,7 +33,7 @@ from rhombex.core.shell.box import box_faces, feet_of
 from rhombex.core.shell.case_screw import case_screw, sunk_mm
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.posts import with_posts
-from rhombex.core.shell.solids import OVER, bore, foot_seats
+from rhombex.core.shell.solids import OVER, bore, foot_seats, most_room, screw_hole
 from rhombex.core.space import Box, Face
 from rhombex.core.workshop.printer import Printer
 
@@ -211,6 +211,7 @@ def _screws(design: Design, kind: SlidingPanels, printer: Printer, g: Grooves) -
             holding=kind.joint_thread,
             length_mm=kind.top_screw_mm,
             path="top_screw_mm",
+            slot=most_room((x, y, z), (0.0, 0.0, -1.0), cavity(design)),
         )
         for k, (x, y) in enumerate(((at, at), (w - at, at), (at, d - at), (w - at, d - at)), 1)
     )
@@ -232,7 +233,7 @@ def _base(design: Design, case: Case, g: Grooves, tools: tuple[Solid, ...]) -> S
         for y in (g.post - length, d - g.post - OVER):
             ways.append(block(Box((lo, y, s.floor_mm), (hi, y + length + OVER, top + OVER))))
     body = Union((prism(outline, 0, s.floor_mm), Difference(posts, tuple(ways))))
-    holes = [bore(j.at, j.along, j.hole_mm, -OVER, j.hole_depth_mm) for j in case.joints]
+    holes = [screw_hole(j) for j in case.joints]
     walls = Difference(body, (*holes, *foot_seats(design, case), *tools))
     return Filled(with_posts(walls, case, BASE, outline, s.floor_mm / 2))
 

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from rhombex.core.case import Case
+from math import cos, radians
+
+from rhombex.core.case import Case, Joint
 from rhombex.core.design import Design
-from rhombex.core.geometry.recipe import Solid, circle, prism, through
+from rhombex.core.fit.joints import nut_slot_mm
+from rhombex.core.geometry.recipe import Solid, Union, circle, prism, rect, through
 from rhombex.core.reference import val
-from rhombex.core.space import Frame, Vec3
+from rhombex.core.space import Box, Frame, Vec3
 
 OVER = 1.0  # tools run this far past the faces they cut
 
@@ -21,6 +24,38 @@ def bore(at: Vec3, along: Vec3, d_mm: float, start_mm: float, end_mm: float) -> 
         along[0] * x[1] - along[1] * x[0],
     )
     return through([circle(0, 0, d_mm)], Frame(at, x, y, along), start_mm, end_mm)
+
+
+def nut_slot(at: Vec3, along: Vec3, slot: Vec3, thread: str, reach_mm: float) -> Solid:
+    """What a captive nut is slid into, from so far beside a screw's axis: flats of the nut along its walls, a corner to its blind end. `at`:
+    where the screw enters the plastic that it pulls on."""
+    half = (val(f"fasteners.{thread}.nut_s") + val("fasteners.rule.nut_pocket")) / 2
+    start, end = nut_slot_mm(thread)
+    y: Vec3 = (
+        along[1] * slot[2] - along[2] * slot[1],
+        along[2] * slot[0] - along[0] * slot[2],
+        along[0] * slot[1] - along[1] * slot[0],
+    )
+    blind = half / cos(radians(30))
+    return through([rect(-blind, -half, reach_mm, half)], Frame(at, slot, y, along), start, end)
+
+
+def screw_hole(j: Joint) -> Solid:
+    """The hole of a case's screw in what it goes into, with the slot of its nut."""
+    hole = bore(j.at, j.along, j.hole_mm, -OVER, j.hole_depth_mm)
+    if j.holding != "captive nut" or j.slot is None:
+        return hole
+    return Union((hole, nut_slot(j.at, j.along, j.slot, j.thread, j.od_mm / 2 + OVER)))
+
+
+def most_room(at: Vec3, along: Vec3, room: Box) -> Vec3:
+    """The way along an axis of the case, square to a screw, in which most of the room lies: a nut is slid in from there."""
+    ways: list[tuple[float, Vec3]] = []
+    for i in range(3):
+        if abs(along[i]) < 0.5:
+            for far, way in ((room.hi[i] - at[i], 1.0), (at[i] - room.lo[i], -1.0)):
+                ways.append((far, tuple(way if k == i else 0.0 for k in range(3))))  # type: ignore[arg-type]
+    return max(ways, key=lambda w: w[0])[1]
 
 
 def foot_seats(design: Design, case: Case) -> list[Solid]:

@@ -39,7 +39,7 @@ from rhombex.core.shell.case_screw import case_screw, sunk_mm
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.places import Rect, first_free, slots
 from rhombex.core.shell.posts import with_posts
-from rhombex.core.shell.solids import OVER, bore, foot_seats
+from rhombex.core.shell.solids import OVER, bore, foot_seats, most_room, screw_hole
 from rhombex.core.space import (
     FACES,
     OUTWARD,
@@ -320,6 +320,7 @@ def _screws(
             holding=kind.joint_thread,
             length_mm=kind.plate_screw_mm,
             path="plate_screw_mm",
+            slot=most_room(slide.frame.point((x, slide.wall, z)), way, cavity(design)),
         )
         for k, (x, z) in enumerate(places, 1)
     ), len(wants)
@@ -396,7 +397,7 @@ def _sleeve(slide: Slide, case: Case, tools: tuple[Solid, ...]) -> Solid:
         for x0, way in ((t / 2, 1.0), (w - t / 2, -1.0))
     ]
     body = Union((Difference(whole, (room,)), *ledges, *_columns(slide, case)))
-    holes = [bore(j.at, j.along, j.hole_mm, -OVER, j.hole_depth_mm) for j in case.joints]
+    holes = [screw_hole(j) for j in case.joints]
     placed = Move(body, slide.frame) if slide.frame != STILL else body
     return Filled(Difference(placed, (*holes, *tools)))
 
