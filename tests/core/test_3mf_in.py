@@ -200,7 +200,7 @@ def test_a_build_that_cannot_be_is_refused_plainly(resources: str, build: str, s
 def test_a_set_of_ours_comes_back_as_it_was_laid() -> None:
     box = Manifold.cube((30.0, 20.0, 10.0))
     data = three_mf(
-        [NamedMesh("a", box, (1, 2, 3), (5.0, 6.0)), NamedMesh("b", box, (1, 2, 3), (50.0, 6.0), True)], "set"
+        [NamedMesh("a", box, (1, 2, 3), (5.0, 6.0)), NamedMesh("b", box, (1, 2, 3), (50.0, 6.0), 90.0)], "set"
     )
     a, b = bodies_of_3mf(data)
     assert a.points.min(axis=(0, 1)) == pytest.approx((5, 6, 0)) and a.points.max(axis=(0, 1)) == pytest.approx(

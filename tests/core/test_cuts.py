@@ -2,22 +2,28 @@
 
 from __future__ import annotations
 
+import io
 import itertools
+import math
 from math import ceil
 from random import Random
 
 import numpy as np
 import pytest
+import trimesh
 
 from rhombex.core.advice.cuts import cuts_table
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.concerns import judge
+from rhombex.core.cuts.bed import on_bed, turned_size
 from rhombex.core.cuts.search import plan_cuts
 from rhombex.core.design import Design
-from rhombex.core.edits import FreeCuts, JoinCuts, Set, Together, apply
+from rhombex.core.edits import FreeCuts, JoinCuts, Remove, Set, Together, apply
+from rhombex.core.exchange.package import BEDS_APART_MM, package
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.planes import section_mm2
 from rhombex.core.geometry.recipe import block
+from rhombex.core.plan.plates import plates
 from rhombex.core.shell.solids import bore
 from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -162,6 +168,71 @@ def test_one_more_cut_is_offered_where_it_may_run_and_taken_back(good_wren: Desi
         other = next(x for x in again.more if x.axis != m.axis)
         assert len(next(c for c in looked(apply(d, other.edit)).cuts if c.part == "lid").pieces) == 4
         assert apply(d, FreeCuts(part="lid")) == good_wren
+
+
+def carver(p: float, q: float, a: float, b: float) -> bool:
+    """Whether a rectangle p x q (p the longer) lies in a x b (a the longer), turned or not: W. B. Carver, Amer. Math. Monthly 64 (1957)."""
+    if p <= a:
+        return q <= b
+    return q <= b and (2 * p * q * a + (p * p - q * q) * math.sqrt(p * p + q * q - a * a)) / (p * p + q * q) <= b
+
+
+def test_a_long_piece_lies_across_its_bed() -> None:
+    """Against the condition of Carver; and the box of what is turned so lies within."""
+    found = on_bed((250, 40, 5), (216, 216, 250))  # its diagonal 253 leaves room: (250 + 40) / sqrt 2 = 205
+    assert found.fits and found.angle_deg == pytest.approx(45) and found.over_mm <= 0
+    assert turned_size((250, 40), 45) == (pytest.approx(205.06, abs=0.01), pytest.approx(205.06, abs=0.01))
+    assert not on_bed((250, 40, 251), (216, 216, 250)).fits
+    r, across = Random(3), 0
+    for _ in range(2000):
+        w, d, a, b = (r.uniform(10, 300) for _ in range(4))
+        o = on_bed((w, d, 1), (a, b, 10))
+        p, q, long, short = max(w, d), min(w, d), max(a, b), min(a, b)
+        assert o.fits is carver(p, q, long, short), (w, d, a, b)
+        if o.fits:
+            size = turned_size((w, d), o.angle_deg)
+            assert size[0] <= a + 1e-6 and size[1] <= b + 1e-6
+            across += o.angle_deg not in (0.0, 90.0)
+    assert across > 15
+
+
+def test_what_lies_across_is_laid_and_exported_so(good_wren: Design) -> None:
+    long = (222.0, 40.0, 31.0)
+    d = apply(
+        good_wren,
+        Together(
+            edits=(
+                *(Remove(id=p.id) for p in good_wren.placements if p.on is None),
+                Set(path="shell.inner_mm", value=long),
+            )
+        ),
+    )
+    a = looked(d)
+    lid = next(p for p in a.pieces if p.part == "lid")
+    # 227.8 x 45.8 on a bed of 220 less 12: whole, across it
+    assert lid.fits_bed and 20 < lid.angle_deg < 70 and len([p for p in a.pieces if p.part == "lid"]) == 1
+    assert not [f for f in judge(a) if f.code in ("part-over-bed", "no-place-for-cut")]
+    bed, edge = a.printer.bed_mm, 6.0
+    scene = trimesh.load(io.BytesIO(package(a, ("3mf",))["set.3mf"]), file_type="3mf")
+    step = bed[0] + BEDS_APART_MM  # of the whole set, bed beside bed
+    for plate in plates(a):
+        for place in plate.places:
+            assert plate.fits
+            wide, deep = turned_size(next(p for p in a.pieces if p.name == place.piece).bbox_mm[:2], place.angle_deg)
+            assert edge - 1e-6 <= place.at_mm[0] and place.at_mm[0] + wide <= bed[0] - edge + 1e-6
+            assert edge - 1e-6 <= place.at_mm[1] and place.at_mm[1] + deep <= bed[1] - edge + 1e-6
+    # the real outline, read back by another library, lies on a bed
+    placed = scene.dump()
+    assert len(placed) == len(a.pieces)
+    for m in placed:
+        lo, hi = m.bounds
+        lo_x, hi_x = lo[0] % step, lo[0] % step + hi[0] - lo[0]
+        assert (
+            edge - 1e-3 <= lo_x
+            and hi_x <= bed[0] - edge + 1e-3
+            and edge - 1e-3 <= lo[1]
+            and hi[1] <= bed[1] - edge + 1e-3
+        )
 
 
 def test_each_way_is_judged_by_its_own_strips() -> None:

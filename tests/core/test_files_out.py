@@ -27,7 +27,7 @@ from OCP.XCAFDoc import XCAFDoc_ColorSurf, XCAFDoc_DocumentTool
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.bench.gaps import hard
-from rhombex.core.cuts.pieces import usable_bed
+from rhombex.core.cuts.bed import turned_size, usable_bed
 from rhombex.core.design import Design, Placement
 from rhombex.core.edits import Set, apply
 from rhombex.core.exchange.package import COMPONENT_COLOUR, bill_csv, colour_of, package, simple_solids
@@ -62,7 +62,7 @@ def test_plates_hold_all_pieces_apart_and_on_the_bed(small: Analysis) -> None:
         edge = (small.printer.bed_mm[0] - x) / 2, (small.printer.bed_mm[1] - y) / 2
         rects = []
         for q in plate.places:
-            w, d = boxes[q.piece][:2] if not q.turned else boxes[q.piece][1::-1]
+            w, d = turned_size(boxes[q.piece][:2], q.angle_deg)
             assert q.at_mm[0] >= edge[0] - 1e-6 and q.at_mm[0] + w <= edge[0] + x + 1e-6
             assert q.at_mm[1] >= edge[1] - 1e-6 and q.at_mm[1] + d <= edge[1] + y + 1e-6
             rects.append((q.at_mm[0], q.at_mm[1], q.at_mm[0] + w, q.at_mm[1] + d))
@@ -75,12 +75,12 @@ def test_plates_hold_all_pieces_apart_and_on_the_bed(small: Analysis) -> None:
 def test_what_fits_the_bed_only_across_lies_across(good_wren: Design) -> None:
     """Turned on the small bed it takes its other side along x; one too large has a plate of its own."""
     a = analyse(good_wren, ARCHIVE_WORKSHOP, "preview")
-    tall = a.pieces[0].model_copy(update={"bbox_mm": (120.0, 205.0, 10.0), "fits_bed": True, "turned": True})
+    tall = a.pieces[0].model_copy(update={"bbox_mm": (120.0, 205.0, 10.0), "fits_bed": True, "angle_deg": 90.0})
     huge = a.pieces[1].model_copy(update={"bbox_mm": (400.0, 400.0, 10.0), "fits_bed": False})
     laid = plates(replace(a, pieces=(tall, huge)))
-    assert [(p.fits, p.places[0].piece, p.places[0].turned) for p in laid] == [
-        (False, "lid", False),
-        (True, "base", True),
+    assert [(p.fits, p.places[0].piece, p.places[0].angle_deg) for p in laid] == [
+        (False, "lid", 0.0),
+        (True, "base", 90.0),
     ]
 
 

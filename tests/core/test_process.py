@@ -415,7 +415,7 @@ def test_a_face_in_the_middle_of_a_layer_parts_two_runs() -> None:
 
 def test_a_brim_goes_round_the_foot_or_into_its_holes() -> None:
     """By hand: loops round a 60 x 40 foot, or inside its hole of 20 x 20; inside takes no room on the bed."""
-    from rhombex.core.cuts.pieces import usable_bed
+    from rhombex.core.cuts.bed import usable_bed
 
     part = M.cube((60, 40, 4)) - M.cube((20, 20, 6)).translate((20, 10, -1))
     outside, inside = slices(part, brim_mm=4), slices(part, brim_mm=4, brim_inside=True)

@@ -9,10 +9,12 @@ const ORDER = [
   ["Bench", "where each of them stands; the numbers between them"],
   ["Shell", "walls round them, how the case is made and screwed"],
   ["Openings", "holes for ports and air, on the unfolded case"],
+  ["Cuts", "parts over the bed: where they are cut, what joins the pieces"],
+  ["Hardware", "every screw in its stack, the fewest kinds, what to buy"],
   ["Print plan", "pieces, beds, settings, hours, filament"],
 ] as const;
 const KEYS = [
-  ["1 … 6, or the letter of a stop", "go to that stop"],
+  ["1 … 8, or the letter of a stop", "go to that stop"],
   ["Ctrl K", "search and do, also from inside a field"],
   ["Ctrl Z, Ctrl Shift Z", "undo, redo"],
   ["Tab, Enter", "reach a component or an opening, and select it"],
@@ -26,11 +28,12 @@ const KEYS = [
 const WORDS = [
   ["component", "something bought: a board, a drive, a fan"],
   ["part", "something printed: base, lid, a panel"],
-  ["piece", "a part, or one half of it once it is cut to the bed"],
+  ["piece", "a part, or what it is cut into for the bed"],
   ["allowance", "room that is added so that what is printed fits what is bought"],
   ["perimeter", "a line of the wall, as wide as the nozzle lays it"],
   ["boss, standoff", "what a screw goes into; what holds a board off a surface"],
   ["insert", "a brass thread that is melted into a boss"],
+  ["captive nut", "a nut that is slid into a slot of its boss from the side"],
   ["bridge", "lines laid over an opening, held at their ends only"],
   ["brim", "a flat edge round the first layer that holds the corners down"],
 ] as const;

@@ -101,3 +101,8 @@ export function amount(v: number, unit: string, digits = 2): string {
   if (unit === "s") return v < 0 ? `\u2212${duration(-v)}` : duration(v);
   return `${brief(v, digits)} ${SIGNS[unit] ?? unit}`.trimEnd();
 }
+
+/** How a piece lies on its bed where it does not lie straight, to be added to a word. */
+export function lies(angle_deg: number): string {
+  return angle_deg === 0 ? "" : angle_deg === 90 ? ", turned" : `, across it at ${Math.round(angle_deg)}°`;
+}

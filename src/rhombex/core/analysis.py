@@ -45,7 +45,7 @@ class PrintedPiece(Frozen):
     digest: str
     bbox_mm: tuple[float, float, float]
     fits_bed: bool
-    turned: bool
+    angle_deg: float
     over_mm: float
     volume_mm3: float
     watertight: bool
@@ -202,7 +202,7 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
                     digest=lying.digest,
                     bbox_mm=piece.bbox_mm,
                     fits_bed=piece.fits_bed,
-                    turned=piece.turned,
+                    angle_deg=piece.angle_deg,
                     over_mm=piece.over_mm,
                     volume_mm3=volume,
                     watertight=tight,

@@ -111,7 +111,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
                 case_digest=a.pieces_in_case[p.name].digest,
                 bbox_mm=p.bbox_mm,
                 fits_bed=p.fits_bed,
-                turned=p.turned,
+                angle_deg=p.angle_deg,
                 over_mm=p.over_mm,
                 estimate=p.estimate,
                 process=a.design.process_of(p.part),

@@ -78,7 +78,7 @@ class PieceOut(Frozen):
     case_digest: str
     bbox_mm: Vec3
     fits_bed: bool
-    turned: bool
+    angle_deg: float
     over_mm: float
     estimate: Estimate | None
     process: Process

@@ -3,7 +3,7 @@ import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
-import { brief, show } from "../../ui/number";
+import { brief, lies, show } from "../../ui/number";
 import { Why } from "../../ui/Why";
 import { PartMap } from "./PartMap";
 import { useCuts } from "./useCuts";
@@ -115,7 +115,7 @@ function Part({
                 <span className="font-medium">{x.piece.name}</span>
                 <span className="num text-soft">{x.piece.bbox_mm.map((n) => brief(n, 1)).join(" x ")}</span>
                 {x.piece.fits_bed ? (
-                  x.piece.turned && <span className="text-soft">turned</span>
+                  <span className="text-soft">{lies(x.piece.angle_deg).replace(", ", "")}</span>
                 ) : (
                   <span className="text-vermilion">{brief(x.piece.over_mm, 1)} mm too large</span>
                 )}

@@ -17,7 +17,8 @@ export function Bed({ piece: p, state, scale }: { piece: PieceOut; state: StateO
   const usable = cuts.find((c) => c.part === p.part)!.usable_mm;
   const [w, d] = p.bbox_mm;
   const brim = p.process.brim_mm ?? 0;
-  const [sx, sy] = p.turned ? [d, w] : [w, d];
+  const t = (p.angle_deg * Math.PI) / 180;
+  const [sx, sy] = [w * Math.cos(t) + d * Math.sin(t), w * Math.sin(t) + d * Math.cos(t)];
   const path = (outline.data ?? []).map((l) => "M" + l.map(([x, y]) => `${x} ${y}`).join("L") + "Z").join("");
   const tone = p.fits_bed ? "var(--plum)" : "var(--vermilion)";
   const pad = Math.max(0, sx - bx, sy - by) / 2 + 4;
@@ -42,7 +43,7 @@ export function Bed({ piece: p, state, scale }: { piece: PieceOut; state: StateO
         strokeWidth="0.8"
       />
       <g
-        transform={`translate(${bx / 2} ${by / 2}) scale(1 -1) ${p.turned ? "rotate(90)" : ""} translate(${-w / 2} ${-d / 2})`}
+        transform={`translate(${bx / 2} ${by / 2}) scale(1 -1) rotate(${p.angle_deg}) translate(${-w / 2} ${-d / 2})`}
       >
         {brim > 0 && (
           <path

@@ -6,7 +6,7 @@ import type { Estimate, PieceOut, Process } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
-import { brief, duration, show } from "../../ui/number";
+import { brief, duration, lies, show } from "../../ui/number";
 import { Why } from "../../ui/Why";
 import { Bed } from "./Bed";
 import { GcodeDrop } from "./GcodeDrop";
@@ -197,7 +197,7 @@ function PieceTable({
                   </td>
                 )}
                 <td className={`whitespace-nowrap ${p.fits_bed ? "text-verdigris" : "text-vermilion"}`}>
-                  {p.fits_bed ? (p.turned ? "fits, turned" : "fits") : "too large"}
+                  {p.fits_bed ? `fits${lies(p.angle_deg)}` : "too large"}
                 </td>
               </tr>
             );

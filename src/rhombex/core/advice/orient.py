@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import get_args
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.cuts.pieces import usable_bed
+from rhombex.core.cuts.bed import on_bed, usable_bed
 from rhombex.core.design import Direction
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.line_drawing import LineDrawing, line_drawing
@@ -28,7 +28,7 @@ class Resting(Frozen):
     now: bool
     bbox_mm: tuple[Shown, Shown, Shown]
     fits: bool
-    turned: bool
+    angle_deg: float
     time_s: Shown
     mass_g: Shown
     support_g: Shown
@@ -50,9 +50,7 @@ def resting_faces(a: Analysis, part: str) -> tuple[Resting, ...]:
     for down in SIDES:
         lying = laid(recipe, down)
         _, size = bbox(lying)
-        straight = size[0] <= usable[0] + 1e-6 and size[1] <= usable[1] + 1e-6
-        turned = size[1] <= usable[0] + 1e-6 and size[0] <= usable[1] + 1e-6
-        fits = (straight or turned) and size[2] <= usable[2]
+        fits, angle, _ = on_bed(size, usable)
         e = estimate(lying, process, a.printer, "preview")
         slices = Slices(mesh_kernel.evaluate(lying), settings(process, a.printer))
         support = slices.support_mm3()
@@ -73,7 +71,7 @@ def resting_faces(a: Analysis, part: str) -> tuple[Resting, ...]:
                 down,
                 size,
                 fits,
-                turned and not straight,
+                angle,
                 time,
                 e.mass_g.value - e.support_g + support_g,
                 support_g,
@@ -84,9 +82,13 @@ def resting_faces(a: Analysis, part: str) -> tuple[Resting, ...]:
             )
         )
     quickest = min(r[4] for r in rows)
-    for down, size, fits, turn, time, mass, support_g, scar, foot, strength, tall in rows:
+    for down, size, fits, angle, time, mass, support_g, scar, foot, strength, tall in rows:
         why = []
-        why.append("fits the bed" + (", turned" if turn else "") if fits else "does not fit the bed")
+        why.append(
+            "fits the bed" + (", turned" if angle == 90 else ", across it" if angle else "")
+            if fits
+            else "does not fit the bed"
+        )
         why.append("no support" if support_g < 0.05 else f"{support_g:.1f} g of support, scars on {scar / 100:.0f} cm²")
         why.append("the seam runs up its back left edge")
         if strength < 1:
@@ -116,7 +118,7 @@ def resting_faces(a: Analysis, part: str) -> tuple[Resting, ...]:
                     now=down == down_of(a.design, of),
                     bbox_mm=size,
                     fits=fits,
-                    turned=turn,
+                    angle_deg=angle,
                     time_s=time,
                     mass_g=mass,
                     support_g=support_g,

@@ -8,7 +8,8 @@ from math import ceil
 from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.cuts.pieces import MOST_PIECES, PartCuts, usable_bed
+from rhombex.core.cuts.bed import usable_bed
+from rhombex.core.cuts.pieces import MOST_PIECES, PartCuts
 from rhombex.core.cuts.strips import strips
 from rhombex.core.edits import Construct, FreeCuts, Set
 from rhombex.core.reference import ref

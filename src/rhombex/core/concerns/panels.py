@@ -10,7 +10,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.case import Joint
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.constructions import Construction
-from rhombex.core.cuts.pieces import usable_bed
+from rhombex.core.cuts.bed import usable_bed
 from rhombex.core.edits import Construct, FitCavity, Set, walls_round
 from rhombex.core.hardware.sheets import BoughtSheet, stock_mm
 from rhombex.core.reference import ref, val

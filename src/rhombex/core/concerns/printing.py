@@ -9,7 +9,7 @@ from rhombex.core.advice.materials import KINDS, candidate
 from rhombex.core.analysis import Analysis, PrintedPiece
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.cuts.pieces import usable_bed
+from rhombex.core.cuts.bed import usable_bed
 from rhombex.core.design import Process
 from rhombex.core.edits import Edit, LayPart, PrintPart, PutPanel, Set
 from rhombex.core.fit.bead import line_width_mm, nozzle_mm, wall_of_lines_mm

@@ -8,11 +8,12 @@ from math import ceil
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Part, Seat
+from rhombex.core.cuts.bed import on_bed, usable_bed
 from rhombex.core.cuts.dowels import dowel_places, in_the_way, up_of
 from rhombex.core.cuts.joins import Pins, pins_of
 from rhombex.core.cuts.search import places, plan_cuts
 from rhombex.core.cuts.strips import INDEX, NAMES, Axis, PartName, Strip, crossed, strips
-from rhombex.core.design import Design, JoinKind, Process
+from rhombex.core.design import Design, JoinKind
 from rhombex.core.fit.allowance import fit
 from rhombex.core.geometry.recipe import (
     Difference,
@@ -45,12 +46,12 @@ class Cut(Frozen):
 
 
 class Piece(Frozen):
-    """What goes on the bed: `bbox_mm` as it lies; `turned`: by 90 degrees."""
+    """What goes on the bed: `bbox_mm` as it lies, turned by `angle_deg` to the left: 0, 90, or across the bed."""
 
     name: str
     bbox_mm: Vec3
     fits_bed: bool
-    turned: bool
+    angle_deg: float
     over_mm: float
 
 
@@ -92,29 +93,13 @@ class CutPart:
     bodies: int = 1
 
 
-def usable_bed(process: Process, printer: Printer) -> Vec3:
-    """The bed less its worn edge and the brim on both sides; height as it is. A brim inside the outline takes no room."""
-    margin = 2 * (printer.margin_mm + (0.0 if process.brim_inside else process.brim_mm))
-    x, y, z = printer.bed_mm
-    return (x - margin, y - margin, z)
-
-
-def _fit(size: Vec3, usable: Vec3) -> tuple[bool, bool, float]:
-    """Fits; turned by 90 degrees; by how much it is over (the better way round)."""
-    straight = max(size[0] - usable[0], size[1] - usable[1])
-    turned = max(size[1] - usable[0], size[0] - usable[1])
-    up = size[2] - usable[2]
-    over = max(min(straight, turned), up)
-    return over <= 1e-6, turned < straight and straight > 0, over
-
-
 def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid) -> CutPart:
     """A part in one piece, laid on a side."""
     usable = usable_bed(design.process_of(part.name), printer)
     lying = laid(recipe, down_of(design, part))
     _, lies = bbox(lying)
-    ok, turned, over = _fit(lies, usable)
-    piece = Piece(name=part.name, bbox_mm=lies, fits_bed=ok, turned=turned, over_mm=over)
+    ok, angle, over = on_bed(lies, usable)
+    piece = Piece(name=part.name, bbox_mm=lies, fits_bed=ok, angle_deg=angle, over_mm=over)
     corner, size = bbox(recipe)
     cuts = PartCuts(
         part=part.name,
@@ -157,7 +142,7 @@ def cut_part(
             return whole
         # it does not fit lying so: it is cut as usual, and the concern about the bed says so
     along, across = (i for i in range(3) if i != seat.axis)
-    fits, _, over = _fit((size[along], size[across], size[seat.axis]), usable)
+    fits, _, over = on_bed((size[along], size[across], size[seat.axis]), usable)
     pinned = [c for c in design.cuts if c.part == part.name and INDEX[c.axis] != seat.axis]
     first = INDEX[pinned[0].axis] if pinned else along if size[along] >= size[across] else across
     banned = strips(case, openings, part.name, NAMES[first])
@@ -245,8 +230,8 @@ def _least(size: Vec2, usable: Vec3) -> int:
 def _uncut(part: Part, recipe: Solid, usable: Vec3) -> tuple[list[Piece], list[Solid], list[Solid]]:
     lying = laid(recipe, part.down)
     size = bbox(lying)[1]
-    ok, turned, over = _fit(size, usable)
-    piece = Piece(name=part.name, bbox_mm=size, fits_bed=ok, turned=turned, over_mm=over)
+    ok, angle, over = on_bed(size, usable)
+    piece = Piece(name=part.name, bbox_mm=size, fits_bed=ok, angle_deg=angle, over_mm=over)
     return [piece], [lying], [recipe]
 
 
@@ -305,6 +290,6 @@ def _pieces(
         lying = laid(piece, part.down)
         recipes.append(lying)
         size = bbox(lying)[1]
-        ok, turned, over = _fit(size, usable)
-        pieces.append(Piece(name=f"{part.name}-{count}", bbox_mm=size, fits_bed=ok, turned=turned, over_mm=over))
+        ok, angle, over = on_bed(size, usable)
+        pieces.append(Piece(name=f"{part.name}-{count}", bbox_mm=size, fits_bed=ok, angle_deg=angle, over_mm=over))
     return pieces, recipes, in_case

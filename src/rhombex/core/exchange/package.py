@@ -114,13 +114,13 @@ def colour_of(a: Analysis, part: str) -> tuple[int, int, int]:
     return COLOURS[names.index(part) % len(COLOURS)]
 
 
-def _named(a: Analysis, p: PrintedPiece, at: Vec2 = (0.0, 0.0), turned: bool = False) -> NamedMesh:
+def _named(a: Analysis, p: PrintedPiece, at: Vec2 = (0.0, 0.0), angle_deg: float = 0.0) -> NamedMesh:
     mesh = mesh_kernel.evaluate(a.piece_recipes[p.name], mesh_kernel.FILE_TOL)
     if not (mesh_kernel.watertight(mesh) and closed_in_file(mesh)):
         raise ExportError(f"{p.name} is not watertight; nothing was written")
     number = str(1 + [q.name for q in a.pieces].index(p.name))
     notes = tuple(process_notes(a.design.process_of(p.part), a.printer, a.workshop).items())
-    return NamedMesh(f"{a.design.name} {p.name}", mesh, colour_of(a, p.part), at, turned, number, notes)
+    return NamedMesh(f"{a.design.name} {p.name}", mesh, colour_of(a, p.part), at, angle_deg, number, notes)
 
 
 def _plates(a: Analysis) -> dict[str, bytes]:
@@ -131,7 +131,7 @@ def _plates(a: Analysis) -> dict[str, bytes]:
     row: list[NamedMesh] = []
     step = a.printer.bed_mm[0] + BEDS_APART_MM
     for n, plate in enumerate(laid):
-        on = [_named(a, pieces[q.piece], q.at_mm, q.turned) for q in plate.places]
+        on = [_named(a, pieces[q.piece], q.at_mm, q.angle_deg) for q in plate.places]
         row += [replace(m, at=(m.at[0] + n * step, m.at[1])) for m in on]
         notes = process_notes(plate.process, a.printer, a.workshop) | {"printer": a.printer.name}
         if len(laid) > 1:

@@ -22,14 +22,14 @@ PROCESS = "urn:rhombex:process:1"  # the namespace of the notes on how something
 
 @dataclass(frozen=True)
 class NamedMesh:
-    """A mesh with its name and colour (red, green, blue, 0-255). Where it lies: `at` (x, y) in mm, `turned` a quarter to the left about
-    its lower left corner. `number`: its part number; `notes`: how it is printed."""
+    """A mesh with its name and colour (red, green, blue, 0-255). Where it lies: the lower left corner of the box round it, turned by
+    `angle_deg` to the left, at `at` (x, y) in mm. `number`: its part number; `notes`: how it is printed."""
 
     name: str
     mesh: Manifold
     colour: tuple[int, int, int]
     at: tuple[float, float] = (0.0, 0.0)
-    turned: bool = False
+    angle_deg: float = 0.0
     number: str = ""
     notes: tuple[tuple[str, str], ...] = ()
 
@@ -78,11 +78,13 @@ def _triangles(tri: NDArray[np.int64]) -> Any:
 
 
 def _placed(wrapper: lib3mf.Wrapper, m: NamedMesh, depth_mm: float) -> lib3mf.Transform:
-    """Rows of the 4 x 3 matrix: x' = -y + depth, y' = x for what is turned."""
-    if not m.turned:
+    """Rows of the 4 x 3 matrix. Turned by t to the left about its corner a piece reaches depth x sin t to the left of it."""
+    if m.angle_deg == 0.0:
         return wrapper.GetTranslationTransform(m.at[0], m.at[1], 0.0)
     by = wrapper.GetIdentityTransform()
-    for i, row in enumerate(((0.0, 1.0, 0.0), (-1.0, 0.0, 0.0), (0.0, 0.0, 1.0), (m.at[0] + depth_mm, m.at[1], 0.0))):
+    t = np.radians(m.angle_deg)
+    c, s = (0.0, 1.0) if m.angle_deg == 90.0 else (float(np.cos(t)), float(np.sin(t)))
+    for i, row in enumerate(((c, s, 0.0), (-s, c, 0.0), (0.0, 0.0, 1.0), (m.at[0] + depth_mm * s, m.at[1], 0.0))):
         for k, value in enumerate(row):
             by.Fields[i][k] = value
     return by

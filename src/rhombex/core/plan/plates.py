@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import product
 
 from rhombex.core.analysis import Analysis, PrintedPiece
-from rhombex.core.cuts.pieces import usable_bed
+from rhombex.core.cuts.bed import turned_size, usable_bed
 from rhombex.core.design import Process
 from rhombex.core.reference import val
 from rhombex.core.space import Vec2
@@ -13,11 +13,11 @@ from rhombex.core.trail import Frozen
 
 
 class Place(Frozen):
-    """Where a piece lies on its plate: `at_mm` the lower left corner of its box from the bed's; `turned` a quarter to the left."""
+    """Where a piece lies on its plate: `at_mm` the lower left corner of the box round it from the bed's; turned by `angle_deg` to the left."""
 
     piece: str
     at_mm: Vec2
-    turned: bool
+    angle_deg: float
 
 
 class Plate(Frozen):
@@ -43,8 +43,14 @@ def plates(a: Analysis) -> tuple[Plate, ...]:
         rows: list[list[tuple[Place, Vec2]]] = []
         for p in sorted(pieces, key=lambda p: -p.bbox_mm[0] * p.bbox_mm[1]):
             if not p.fits_bed:
-                place = Place(piece=p.name, at_mm=edge, turned=False)
+                place = Place(piece=p.name, at_mm=edge, angle_deg=0.0)
                 out.append(Plate(process=process, places=(place,), fits=False))
+                continue
+            if p.angle_deg not in (0.0, 90.0):  # across the bed it lies alone, in the middle
+                size = turned_size(p.bbox_mm[:2], p.angle_deg)
+                middle = tuple((bed - s) / 2 for bed, s in zip(a.printer.bed_mm, size, strict=False))
+                place = Place(piece=p.name, at_mm=(middle[0], middle[1]), angle_deg=p.angle_deg)
+                out.append(Plate(process=process, places=(place,), fits=True))
                 continue
             for row in rows:
                 found = _spot(p, [(q.at_mm, size) for q, size in row], room, gap)
@@ -65,8 +71,8 @@ def _spot(p: PrintedPiece, taken: list[tuple[Vec2, Vec2]], room: Vec2, gap: floa
     """The place nearest to the front, then to the left, in which a piece keeps its gap from all others."""
     best: tuple[float, float, Place, Vec2] | None = None
     w, d = p.bbox_mm[0], p.bbox_mm[1]
-    for turned in (p.turned, not p.turned):
-        size = (d, w) if turned else (w, d)
+    for angle in (p.angle_deg, 90.0 - p.angle_deg):
+        size = turned_size((w, d), angle)
         xs = [0.0, *(at[0] + s[0] + gap for at, s in taken)]
         ys = [0.0, *(at[1] + s[1] + gap for at, s in taken)]
         for x, y in product(xs, ys):
@@ -80,7 +86,7 @@ def _spot(p: PrintedPiece, taken: list[tuple[Vec2, Vec2]], room: Vec2, gap: floa
                 for at, s in taken
             )
             if clear and (best is None or (y, x) < best[:2]):
-                best = (y, x, Place(piece=p.name, at_mm=(x, y), turned=turned), size)
+                best = (y, x, Place(piece=p.name, at_mm=(x, y), angle_deg=angle), size)
         if best is not None:
             break  # it is turned only where it must be
     return None if best is None else (best[2], best[3])
