@@ -15,14 +15,16 @@ import trimesh
 from rhombex.core.advice.cuts import cuts_table
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.concerns import judge
+from rhombex.core.constructions import TwoHalves
 from rhombex.core.cuts.bed import on_bed, turned_size
-from rhombex.core.cuts.search import plan_cuts
-from rhombex.core.design import Design
-from rhombex.core.edits import FreeCuts, JoinCuts, Remove, Set, Together, apply
+from rhombex.core.cuts.search import IN_LINE_MM, plan_cuts
+from rhombex.core.design import Design, PinnedCut, Shell
+from rhombex.core.edits import FreeCuts, JoinCuts, PutCut, Remove, Set, Together, apply
 from rhombex.core.exchange.package import BEDS_APART_MM, package
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.planes import section_mm2
 from rhombex.core.geometry.recipe import block
+from rhombex.core.plan.pieces_map import pieces_maps
 from rhombex.core.plan.plates import plates
 from rhombex.core.shell.solids import bore
 from rhombex.core.space import Box
@@ -168,6 +170,59 @@ def test_one_more_cut_is_offered_where_it_may_run_and_taken_back(good_wren: Desi
         other = next(x for x in again.more if x.axis != m.axis)
         assert len(next(c for c in looked(apply(d, other.edit)).cuts if c.part == "lid").pieces) == 4
         assert apply(d, FreeCuts(part="lid")) == good_wren
+
+
+def test_it_says_what_would_make_it_fewer(good_wren: Design) -> None:
+    base = next(p for p in cuts_table(looked(small(good_wren))).parts if p.cuts.part == "base")
+    # 171.38 on the 168 that two of worn edge and four of brim leave on either side
+    assert [x.words for x in base.smaller] == [
+        "1 piece if it were 3.4 mm smaller along x",
+        "1 piece on Bench 220",
+        "1 piece on Bench 300",
+    ]
+    on = next(x.edit for x in base.smaller if x.edit is not None)
+    assert len(next(c for c in looked(apply(small(good_wren), on)).cuts if c.part == "base").pieces) == 1
+    four = next(p for p in cuts_table(looked(small(curlew()))).parts if p.cuts.part == "core")
+    assert four.smaller[0].words == "2 pieces if it were 17.8 mm smaller along x"
+    assert cuts_table(looked(good_wren)).parts[0].smaller == ()
+
+
+def test_seams_of_mating_parts_do_not_run_round_the_case() -> None:
+    """A frame's covers and halves of one length would be cut at one place; no two cuts of mating parts lie within a centimetre where both may move."""
+    d = Design(
+        name="Long", shell=Shell(inner_mm=(300, 60, 40), construction=TwoHalves(joint_mm=34)), printer="bench-180"
+    )
+    base, lid = (next(c for c in looked(d).cuts if c.part == part) for part in ("base", "lid"))
+    assert len(base.cuts) == len(lid.cuts) == 1
+    assert abs(base.cuts[0].at_mm - lid.cuts[0].at_mm) >= IN_LINE_MM
+    table = next(p for p in cuts_table(looked(d)).parts if p.cuts.part == "lid")
+    told = [x for x in table.ways[0].prices if "in line with the cut of another part" in x.why]
+    assert told and all(x.price is not None and x.price >= 0.3 for x in told)
+    # a hand may put it there all the same
+    pinned = apply(d, PutCut(cut=PinnedCut(part="lid", axis="x", at_mm=base.cuts[0].inside_mm)))
+    assert next(c for c in looked(pinned).cuts if c.part == "lid").cuts[0].at_mm == pytest.approx(base.cuts[0].at_mm)
+
+
+def test_the_map_of_pieces_is_drawn_to_scale_with_numbers_and_neighbours() -> None:
+    a = looked(small(curlew()))
+    maps = pieces_maps(a)
+    assert [m.title for m in maps] == ["Curlew, pieces of the core", "Curlew, pieces of the wrap"]
+    core = maps[0]
+    said = [t.words for t in core.texts]
+    assert {"1", "2", "3", "4", "scale 1 : 2", "joined by steel pins, 3 x 12"} <= set(said)
+    assert any(w.endswith("beside 2, 3") for w in said)  # piece 1, of two rows and two columns
+    # all that is drawn of the pieces: 185.78 + the gap of two pieces 5 apart, at half size
+    xs = [x for s in core.strokes if s.weight == "cut" for x in (s.x0, s.x1)]
+    assert max(xs) - min(xs) == pytest.approx(185.78 / 2 + 5, abs=0.02)
+    assert min(t.x for t in core.texts) > 0 and max(s.y1 for s in core.strokes) < 210
+    # a pin is drawn on both of the pieces that it joins
+    pins = sum(len(c.dowels) for p in a.cuts if p.part == "core" for c in p.cuts)
+    short = [s for s in core.strokes if s.weight == "seen" and abs(math.hypot(s.x1 - s.x0, s.y1 - s.y0) - 2.5) < 1e-6]
+    assert len(short) == 2 * pins
+    files = package(a, ("drawings",))
+    assert {"pieces-of-core.svg", "pieces-of-wrap.svg", "pieces.pdf"} <= set(files)
+    assert files["pieces.pdf"].count(b"/Type /Page\n") == 2
+    assert not [f for f in package(looked(curlew()), ("drawings",)) if "pieces" in f]
 
 
 def carver(p: float, q: float, a: float, b: float) -> bool:

@@ -118,7 +118,8 @@ def _parts(
             raise DesignError(part.name, "nothing is left of it once everything is cut away")
         if part.sheet is not None:  # it is bought, and comes on no bed
             return recipe, None
-        return recipe, cut_part(design, printer, built.case, things, openings, part, recipe)
+        cuts = tuple(c for p in parts for c in p.cuts.cuts)
+        return recipe, cut_part(design, printer, built.case, things, openings, part, recipe, cuts)
 
     for part in built.case.parts:
         found = faults.attempt("part", part.name, partial(made, part), None)

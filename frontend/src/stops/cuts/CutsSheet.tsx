@@ -73,7 +73,10 @@ function Part({
   return (
     <section aria-label={`Cuts of the ${c.part}`} className="mb-6 border-t border-rule pt-3">
       <h2 className="text-[15px]">{c.part}</h2>
-      <p className={`mb-2 ${c.no_place ? "text-vermilion" : "text-soft"}`}>{part.why}</p>
+      <p className={`mb-2 ${c.no_place ? "text-vermilion" : "text-soft"}`}>
+        {part.why}
+        {part.smaller.length > 0 && ` It would be ${part.smaller.map((x) => x.words).join("; ")}.`}
+      </p>
       <div className="flex flex-wrap items-start gap-x-7 gap-y-3">
         <PartMap part={part} scale={scale} onMove={(cut, to) => move(cut, cut.inside_mm + to - cut.at_mm)} />
         <div className="min-w-[17rem] flex-1 space-y-2">
@@ -131,6 +134,14 @@ function Part({
                 {c.cuts.length > 0 ? "Cut once more" : "Cut"} across {m.axis}
               </Button>
             ))}
+            {part.smaller.map(
+              (x) =>
+                x.edit && (
+                  <Button key={x.words} onClick={() => void act.edit([x.edit!], x.words)}>
+                    Make it {x.words}
+                  </Button>
+                ),
+            )}
             {c.cuts.some((x) => x.pinned) && (
               <Button
                 onClick={() =>

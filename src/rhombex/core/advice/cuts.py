@@ -6,13 +6,14 @@ import itertools
 from typing import get_args
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.cuts.bed import usable_bed
 from rhombex.core.cuts.dowels import in_the_way
 from rhombex.core.cuts.joins import pins_of
-from rhombex.core.cuts.pieces import Cut, PartCuts, Piece
+from rhombex.core.cuts.pieces import Cut, PartCuts, Piece, least_pieces
 from rhombex.core.cuts.search import END_MM, CutPlace, places
 from rhombex.core.cuts.strips import INDEX, Axis, Strip, strips
 from rhombex.core.design import JoinKind, PinnedCut
-from rhombex.core.edits import Edit, PutCuts
+from rhombex.core.edits import Edit, PutCuts, Set
 from rhombex.core.fit.allowance import fit
 from rhombex.core.geometry.planes import Loops, section, section_mm2
 from rhombex.core.geometry.recipe import Solid
@@ -21,6 +22,7 @@ from rhombex.core.space import Box
 from rhombex.core.trail import Frozen, Shown, Trail, looked_up
 
 JOINS: tuple[JoinKind, ...] = get_args(JoinKind)
+MOST_SMALLER = 0.15  # of its size; more is another case
 MOST_CUTS = 20  # that a document keeps of all parts
 
 
@@ -61,9 +63,16 @@ class OneMore(Frozen):
     edit: Edit
 
 
+class Saving(Frozen):
+    """What would make a part fewer pieces: in words, and the edit that does it where there is one."""
+
+    words: str
+    edit: Edit | None
+
+
 class PartOverBed(Frozen):
     """A part as it is cut. `outline`: its section through the plate that cuts run across, in the axes of `flat`; `why`: why it is so many
-    pieces; `more`: what cuts it once more."""
+    pieces; `smaller`: what would make it fewer; `more`: what cuts it once more."""
 
     cuts: PartCuts
     outline: Loops
@@ -71,6 +80,7 @@ class PartOverBed(Frozen):
     seams: tuple[SeamOut, ...]
     cells: tuple[PieceCell, ...]
     why: str
+    smaller: tuple[Saving, ...]
     more: tuple[OneMore, ...]
 
 
@@ -89,7 +99,9 @@ def _part(a: Analysis, c: PartCuts) -> PartOverBed:
     if part.seat is None or len(c.flat) != 2:
         whole = PieceCell(number=1, piece=c.pieces[0], lo_mm=c.lo_mm[:2], hi_mm=c.hi_mm[:2])
         loops = section(recipe, "z", (c.lo_mm[2] + c.hi_mm[2]) / 2)
-        return PartOverBed(cuts=c, outline=loops, ways=(), seams=(), cells=(whole,), why=_why(c), more=())
+        return PartOverBed(
+            cuts=c, outline=loops, ways=(), seams=(), cells=(whole,), why=_why(c), smaller=_savings(a, c), more=()
+        )
     seat, extent = part.seat, Box(c.lo_mm, c.hi_mm)
     u, v = (INDEX[x] for x in c.flat)
     pins = pins_of(c.joined)
@@ -100,7 +112,8 @@ def _part(a: Analysis, c: PartCuts) -> PartOverBed:
         mine = strips(a.case, a.openings, c.part, name)
         others = tuple(x.at_mm for x in c.cuts if x.axis != name)
         most = 2 if not others else 1 + len(others)
-        prices = places(a.case, blocked, seat, pins, extent, mine, i, most, others)
+        in_line = tuple(x.at_mm for o in a.cuts if o.part != c.part for x in o.cuts if x.axis == name)
+        prices = places(a.case, blocked, seat, pins, extent, mine, i, most, others, in_line)
         ways.append(CutWay(axis=name, strips=mine, prices=prices))
     plate = (seat.outer_mm + seat.inner_mm) / 2
     flat_loops = section(recipe, "xyz"[seat.axis], plate)  # type: ignore[arg-type]
@@ -111,6 +124,7 @@ def _part(a: Analysis, c: PartCuts) -> PartOverBed:
         seams=tuple(_seam(a, c, x, recipe) for x in c.cuts),
         cells=_cells(c, u, v),
         why=_why(c),
+        smaller=_savings(a, c),
         more=tuple(x for x in (_once_more(a, c, w) for w in ways) if x is not None),
     )
 
@@ -170,6 +184,33 @@ def _seam(a: Analysis, c: PartCuts, cut: Cut, recipe: Solid) -> SeamOut:
         off_mm=off,
         minutes=val("printing.feature.glue_minutes") + len(cut.dowels) * val("printing.feature.pin_minutes"),
     )
+
+
+def _savings(a: Analysis, c: PartCuts) -> tuple[Saving, ...]:
+    """By how much a part would have to be smaller to be a row of pieces less, and the printers that take it in fewer."""
+    if len(c.pieces) < 2 or len(c.flat) != 2:
+        return ()
+    out: list[Saving] = []
+    for axis in c.flat:
+        i, n = INDEX[axis], 1 + sum(x.axis == axis for x in c.cuts)
+        size = c.hi_mm[i] - c.lo_mm[i]
+        over = size - (n - 1) * max(c.usable_mm[:2])
+        if n > 1 and 0 < over <= MOST_SMALLER * size:
+            fewer = len(c.pieces) // n * (n - 1)
+            out.append(
+                Saving(words=f"{fewer} {_pieces(fewer)} if it were {over:.1f} mm smaller along {axis}", edit=None)
+            )
+    for p in a.workshop.printers:
+        bed = usable_bed(a.design.process_of(c.part), p)
+        least = least_pieces(tuple(c.hi_mm[INDEX[x]] - c.lo_mm[INDEX[x]] for x in c.flat), bed)  # type: ignore[arg-type]
+        if p.key != a.printer.key and least < len(c.pieces):
+            edit = Set(path="printer", value=p.key)
+            out.append(Saving(words=f"{least} {_pieces(least)} on {p.name}", edit=edit))
+    return tuple(out)
+
+
+def _pieces(n: int) -> str:
+    return "piece" if n == 1 else "pieces"
 
 
 def _why(c: PartCuts) -> str:

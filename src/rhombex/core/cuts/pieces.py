@@ -128,8 +128,10 @@ def cut_part(
     openings: Openings,
     part: Part,
     recipe: Solid,
+    elsewhere: tuple[Cut, ...] = (),
 ) -> CutPart:
-    """Plan the cuts of a part and make its pieces as they lie on the bed, each in its own corner."""
+    """Plan the cuts of a part and make its pieces as they lie on the bed, each in its own corner. `elsewhere`: cuts of other parts of the case,
+    which its own keep out of line with."""
     if part.seat is None or part.size_mm is None:
         return whole_part(design, printer, part, recipe)
     usable = usable_bed(design.process_of(part.name), printer)
@@ -163,7 +165,8 @@ def cut_part(
 
     def free(i: int, mine: tuple[Strip, ...], most: int, others: tuple[float, ...] = ()) -> list[tuple[float, float]]:
         """Where a cut across axis i may run, from the part's low end, each with its price."""
-        found = places(case, blocked, seat, pins, extent, mine, i, most, others)
+        in_line = tuple(c.at_mm for c in elsewhere if INDEX[c.axis] == i)
+        found = places(case, blocked, seat, pins, extent, mine, i, most, others, in_line)
         return [(x.at_mm - corner[i], x.price) for x in found if x.price is not None]
 
     if pinned:
@@ -200,7 +203,7 @@ def cut_part(
             lo_mm=extent.lo,
             hi_mm=extent.hi,
             flat=(NAMES[along], NAMES[across]),
-            least=1 if fits else _least((size[along], size[across]), usable),
+            least=1 if fits else least_pieces((size[along], size[across]), usable),
             joined=design.joined_by(part.name),
             pin=PinSize(item=pins.item, d_mm=pins.d_mm, long_mm=pins.long_mm) if pins else None,
             bbox_mm=size if seat.axis == 2 else (size[along], size[across], size[seat.axis]),
@@ -221,7 +224,7 @@ def _cells(size: Vec3, first: int, other: int, room: tuple[float, float]) -> int
     return ceil(size[first] / room[0] - 1e-9) * ceil(size[other] / room[1] - 1e-9)
 
 
-def _least(size: Vec2, usable: Vec3) -> int:
+def least_pieces(size: Vec2, usable: Vec3) -> int:
     """The least number of pieces of a plate, whichever way round they lie on the bed."""
     ways = (usable[:2], usable[1::-1])
     return min(ceil(size[0] / x - 1e-9) * ceil(size[1] / y - 1e-9) for x, y in ways)

@@ -18,6 +18,8 @@ STEP_MM = 2  # of the grid on which cuts are tried
 END_MM = 10  # of a part that no cut comes nearer to its end than
 OVER_VENTS = 0.5  # prices have no unit: what a cut through plain vents costs against the others
 FEW_PINS = 0.05  # and one with just as many pins as it needs
+IN_LINE = 0.3  # and one in line with a cut of another part: the seam would run round the case
+IN_LINE_MM = 10.0
 
 
 class CutPlace(Frozen):
@@ -38,8 +40,10 @@ def places(
     i: int,
     most: int,
     others: tuple[float, ...] = (),
+    elsewhere: tuple[float, ...] = (),
 ) -> tuple[CutPlace, ...]:
-    """Every place of the grid across axis i with what a cut there costs. `most`: the pins that it needs; `others`: cuts the other way."""
+    """Every place of the grid across axis i with what a cut there costs. `most`: the pins that it needs; `others`: cuts the other way;
+    `elsewhere`: cuts of other parts across the same axis, which this one keeps out of line with."""
     out = []
     for k in range(END_MM, int(extent.hi[i] - extent.lo[i]) - END_MM + 1, STEP_MM):
         c = extent.lo[i] + k
@@ -53,6 +57,9 @@ def places(
             continue
         soft = crossed(strips, c, True)
         price = (OVER_VENTS if soft else 0.0) + (FEW_PINS if pins and found < most + 1 else 0.0)
+        if any(abs(c - x) < IN_LINE_MM for x in elsewhere):
+            price += IN_LINE
+            soft = (*soft, "in line with the cut of another part")
         out.append(CutPlace(at_mm=c, price=price, why=", ".join(soft)))
     return tuple(out)
 

@@ -28,6 +28,7 @@ from rhombex.core.geometry.recipe import Move, Solid
 from rhombex.core.geometry.weld import closed_in_file
 from rhombex.core.plan.drawing import drawing
 from rhombex.core.plan.opened import opened_by
+from rhombex.core.plan.pieces_map import pieces_maps
 from rhombex.core.plan.plates import plates
 from rhombex.core.process.filament import temperature_c
 from rhombex.core.process.settings import settings
@@ -286,6 +287,12 @@ def package(
             tick(f"drawing of the {p.name}")
             sheets[p.name] = drawing(a, p)
             files[f"{stem[p.name]}.svg"] = sheet_svg(sheets[p.name])
+        cut = [c.part for c in a.cuts if len(c.pieces) > 1]
+        maps = pieces_maps(a)
+        for name, one in zip(cut, maps, strict=True):
+            files[f"{file_stem(f'pieces-of-{name}', taken)}.svg"] = sheet_svg(one)
+        if maps:
+            files["pieces.pdf"] = sheets_pdf(maps, f"{a.design.name}, map of pieces")
         files["drawings.pdf"] = sheets_pdf(list(sheets.values()), f"{a.design.name}, drawings")
     for x in a.sheets:
         taken_by = file_stem(x.part, taken)
