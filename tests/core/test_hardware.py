@@ -250,6 +250,8 @@ def test_own_lengths_and_threads_go_with_their_component(good_wren: Design) -> N
     assert not [x for x in looked(d).bill if x.item == "heat-set insert" and x.use == "Board"]
     assert apply(d, PutJoint(joint=OwnJoint(of="posts/board"))) == good_wren
     assert apply(d, Remove(id="board")).joints == ()
+    with pytest.raises(ValueError, match="only what stands on posts"):
+        OwnJoint(of="face/fan", holding="insert")
     with pytest.raises(DesignError, match="no such component"):
         apply(good_wren, PutJoint(joint=OwnJoint(of="posts/nobody", screw_mm=8)))
 

@@ -55,6 +55,22 @@ def test_socket_heads_are_iso_4762(size: str) -> None:
 
 
 @pytest.mark.parametrize("size", SIZES)
+def test_nuts_are_iso_4032(size: str) -> None:
+    """ISO 4032 (as tabulated by bd_warehouse): width across flats and the greatest height of a nut of style 1."""
+    rows = {next(iter(r.values())).split("-")[0]: r for r in _warehouse("hex_nut_parameters.csv")}
+    row = rows[size.replace("_", ".")]
+    assert val(f"fasteners.{size}.nut_s") == float(row["iso4032:s"])
+    assert val(f"fasteners.{size}.nut_m") == float(row["iso4032:m"])
+
+
+@pytest.mark.parametrize(("size", "key"), [("M2", 1.5), ("M2_5", 2.0), ("M3", 2.5), ("M4", 3.0)])
+def test_keys_of_socket_heads_are_iso_4762(size: str, key: float) -> None:
+    """ISO 4762 (as tabulated by bd_warehouse): hexagon socket."""
+    rows = {next(iter(r.values())).split("-")[0]: r for r in _warehouse("socket_head_cap_parameters.csv")}
+    assert val(f"fasteners.{size}.key") == key == float(rows[size.replace("_", ".")]["iso4762:s "])
+
+
+@pytest.mark.parametrize("size", SIZES)
 def test_insert_sizes_hang_together(size: str) -> None:
     """Insert makers' practice (common practice): lead hole below the outer diameter, above the thread."""
     assert (

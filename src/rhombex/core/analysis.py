@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import partial
+from functools import cached_property, partial
 from typing import Literal
 
 from rhombex.core.air.ladder import Ladder, heat_ladder, no_ladder, open_ladder
@@ -20,6 +20,7 @@ from rhombex.core.geometry.recipe import Solid
 from rhombex.core.geometry.weld import closed_in_file
 from rhombex.core.hardware.bill import Line, bill
 from rhombex.core.hardware.joints import JointGroup, joints
+from rhombex.core.hardware.reach import Reach, reaches
 from rhombex.core.hardware.sheets import BoughtSheet, bought_sheets
 from rhombex.core.memo import Memo
 from rhombex.core.openings.opening import Openings
@@ -75,6 +76,11 @@ class Analysis:
     joints: tuple[JointGroup, ...] = ()
     sheets: tuple[BoughtSheet, ...] = ()
     faults: tuple[Fault, ...] = ()
+
+    @cached_property
+    def reach(self) -> tuple[Reach, ...]:
+        """Whether tools reach the joints, line by line; several rules ask."""
+        return reaches(self.joints, self.things, self.case)
 
     def estimated(self) -> Iterator[tuple[PrintedPiece, Estimate]]:
         """The pieces whose grams and hours could be worked out, with these."""

@@ -149,6 +149,12 @@ class OwnJoint(Frozen):
     holding: Holding | None = None
     screw_mm: Annotated[float, Field(gt=0, le=200)] | None = None
 
+    @model_validator(mode="after")
+    def _held_by_plastic(self) -> OwnJoint:
+        if self.holding is not None and not self.of.startswith("posts/"):
+            raise ValueError("holding: only what stands on posts can be held another way")
+        return self
+
 
 class Adapter(Frozen):
     """A power adapter outside the case, plugged into a port: what its label says."""

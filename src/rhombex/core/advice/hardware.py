@@ -9,7 +9,7 @@ from rhombex.core.edits import Edit
 from rhombex.core.hardware.bill import screw_words
 from rhombex.core.hardware.joints import JointGroup
 from rhombex.core.hardware.kinds import Fewest
-from rhombex.core.hardware.reach import Reach, reaches
+from rhombex.core.hardware.reach import Reach
 from rhombex.core.hardware.shopping import Shopping, shopping
 from rhombex.core.hardware.strength import Bears, bears
 from rhombex.core.parts.threads import label, screw_size
@@ -64,9 +64,8 @@ class HardwareTable(Frozen):
 def hardware_table(a: Analysis) -> HardwareTable:
     """The table of joints of an analysis."""
     found, edits = fewer_kinds(a)
-    reach = reaches(a.joints, a.things, a.case)
     return HardwareTable(
-        rows=tuple(_row(a, g, r) for g, r in zip(a.joints, reach, strict=True)),
+        rows=tuple(_row(a, g, r) for g, r in zip(a.joints, a.reach, strict=True)),
         fewest=found,
         edits=edits,
         shopping=shopping(a.bill, a.workshop.stock),

@@ -17,7 +17,6 @@ from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.edits import MoveWall, PutJoint, Set, SetStand
 from rhombex.core.fit.joints import engagement_mm, stock_mm
 from rhombex.core.hardware.face_screws import face_screw
-from rhombex.core.hardware.reach import reaches
 from rhombex.core.parts.threads import label, screw_size
 from rhombex.core.reference import ref, val
 from rhombex.core.space import Box, Vec3, hull
@@ -296,7 +295,7 @@ def wall_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
 def joint_not_reached(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Rows 5 and 32: a screw or nut that no tool can reach."""
     shaft = ref("fasteners.rule.driver_length")
-    for g, r in zip(a.joints, reaches(a.joints, a.things, a.case), strict=True):
+    for g, r in zip(a.joints, a.reach, strict=True):
         if r.free and r.shaft_mm > shaft.value + 1e-6:
             yield say(
                 "weigh",
@@ -338,7 +337,7 @@ def joint_not_reached(a: Analysis, say: Maker) -> Iterator[Finding]:
 def screws_wait(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 32: of several components each must be screwed in before the others, so that none can be the first."""
     before: dict[str, set[str]] = {}
-    for g, r in zip(a.joints, reaches(a.joints, a.things, a.case), strict=True):
+    for g, r in zip(a.joints, a.reach, strict=True):
         if g.of:
             before.setdefault(g.of, set()).update(r.wait)
     names = {t.id: t.name for t in a.things}

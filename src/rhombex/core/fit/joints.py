@@ -107,8 +107,3 @@ def clearance_mm(thread: Thread) -> float:
 def nut_mm(thread: str) -> float:
     """What a nut takes of a screw, mm: its height and a thread proud."""
     return val(f"fasteners.{thread}.nut_m") + val(f"fasteners.{thread}.pitch")
-
-
-def head_mm(thread: str) -> float:
-    """How high the head of a thread's usual screw is, mm."""
-    return val(f"fasteners.{thread}.head_k")

@@ -13,7 +13,7 @@ from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.stack import passed_mm, slab_mm
 from rhombex.core.case import Case, Joint, Mount
 from rhombex.core.design import Design
-from rhombex.core.fit.joints import engagement_mm, from_below_mm, head_mm, nut_mm, nut_slot_mm, stock_mm
+from rhombex.core.fit.joints import engagement_mm, from_below_mm, nut_mm, nut_slot_mm, stock_mm
 from rhombex.core.hardware.face_screws import face_screw
 from rhombex.core.parts.component import Thread
 from rhombex.core.parts.threads import INCH
@@ -197,7 +197,6 @@ def _posts(
 ) -> JointGroup:
     p = ps[0]
     t = by_id[p.of]
-    head = head_mm(p.thread)
     if p.holding == "through":
         limit = next((m.mount.depth_limit_mm for m in t.mounts if m.mount.name == p.mount), None)
         least, most = from_below_mm(p.thread, p.top_mm, limit)
@@ -238,7 +237,7 @@ def _posts(
     least, most = engagement_mm(p.thread, p.holding)
     most = min(most, p.hole_depth_mm - val("fasteners.rule.tip_clearance"))
     board = passed_mm(t.component)
-    layers = _clamped(t, p, by_id, head, board)
+    layers = _clamped(t, p, by_id, board)
     name = " on ".join(names[x] for x in reversed((p.of, *p.clamps)))
     return JointGroup(
         key=f"posts/{p.of}" + (f"-{k + 1}" if k else ""),
@@ -270,7 +269,7 @@ def _posts(
     )
 
 
-def _clamped(t: Thing, p: Mount, by_id: dict[str, Thing], head: float, board: float) -> tuple[StackLayer, ...]:
+def _clamped(t: Thing, p: Mount, by_id: dict[str, Thing], board: float) -> tuple[StackLayer, ...]:
     """Boards and spacers that a post's screw passes, from its head down."""
     up: list[StackLayer] = []  # from the post up: heights over it
     z = 0.0
