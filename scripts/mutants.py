@@ -214,7 +214,8 @@ def _plant(fault: Fault) -> int:
             alike = by.get(f.__code__.co_qualname, [])
             code = min(alike, key=lambda c: abs(c.co_firstlineno - f.__code__.co_firstlineno), default=None)
             if code is not None and code.co_freevars == f.__code__.co_freevars:
-                changed += code.co_code != f.__code__.co_code or code.co_consts != f.__code__.co_consts
+                old = f.__code__
+                changed += (code.co_code, code.co_consts, code.co_names) != (old.co_code, old.co_consts, old.co_names)
                 f.__code__ = code
     return changed
 
