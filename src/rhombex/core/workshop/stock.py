@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args
 
 from pydantic import Field, model_validator
 
@@ -19,15 +19,7 @@ Item = Literal[
     "dowel pin",
     "foot, stick-on",
 ]
-ITEMS: tuple[Item, ...] = (
-    "screw, socket cap",
-    "screw, pan head",
-    "heat-set insert",
-    "nut",
-    "standoff, with stud",
-    "dowel pin",
-    "foot, stick-on",
-)
+ITEMS: tuple[Item, ...] = get_args(Item)
 _THREAD = r"(M2|M2\.5|M3|M4|#6-32)"
 _LENGTH = r"\d+(\.\d+)?"
 _SIZES: dict[Item, tuple[str, str]] = {
