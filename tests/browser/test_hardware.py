@@ -61,3 +61,12 @@ def test_fewer_kinds_and_a_drawer(page: Page, server: str) -> None:
     expect(drawer.get_by_role("textbox", name="How many screw, socket cap M3 x 10")).to_have_value("50")
     page.get_by_role("button", name="Undo").click()
     expect(drawer.get_by_role("row")).to_have_count(2)
+    # its own pack stays where only the count is changed at the stop
+    pack = drawer.get_by_role("textbox", name="Pack of nut M3", exact=True)
+    pack.fill("100")
+    pack.press("Enter")
+    expect(drawer.get_by_role("textbox", name="Pack of nut M3", exact=True)).to_have_value("100")
+    page.get_by_role("button", name="Back to the design").click()
+    have.fill("2")
+    have.press("Enter")
+    expect(row).to_contain_text("1 x 100")

@@ -1,8 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 
 import { api, complaint } from "../../api/client";
-import type { HardwareTable } from "../../api/schema";
+import type { HardwareTable, StockItem } from "../../api/schema";
 import { useUi } from "../../desk/desk";
+import { useWorkshop } from "../../desk/useWorkshop";
 import type { ShopEdit } from "../../desk/workshop";
 import { NumberField } from "../../ui/NumberField";
 import { show } from "../../ui/number";
@@ -22,6 +23,7 @@ export function Drawer({ table }: { table: HardwareTable }) {
     await client.invalidateQueries({ queryKey: ["workshop"] });
     await client.invalidateQueries({ queryKey: ["hardware"] });
   };
+  const stock = useWorkshop().data?.workshop.stock ?? [];
   const { lines, money } = table.shopping;
   const packs = lines.filter((x) => x.packs > 0);
   return (
@@ -60,7 +62,7 @@ export function Drawer({ table }: { table: HardwareTable }) {
                     unit=""
                     min={0}
                     value={x.have}
-                    onCommit={(v) => void put(kept(x, v))}
+                    onCommit={(v) => void put(counted(x, v, stock))}
                   />
                 )}
               </td>
@@ -82,9 +84,12 @@ export function Drawer({ table }: { table: HardwareTable }) {
   );
 }
 
-function kept(x: Bought, count: number): ShopEdit {
+/** The count changed; the workshop's own pack and price of it stay. */
+function counted(x: Bought, count: number, stock: readonly StockItem[]): ShopEdit {
+  const own = stock.find((s) => s.item === x.item && s.size === x.size);
+  const { pack = null, pack_money = null } = own ?? {};
   return {
     do: "put-stock",
-    stock: { item: x.item, size: x.size, count: Math.round(count), pack: null, pack_money: null },
+    stock: { item: x.item, size: x.size, count: Math.round(count), pack, pack_money },
   };
 }
