@@ -21,6 +21,7 @@ from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.weld import single_precision
 from rhombex.core.openings.opening import outline
 from rhombex.core.plain import DesignError
+from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import Workshop
 
@@ -130,8 +131,8 @@ def _walls(a: Analysis) -> Iterator[str]:
             x, y, _ = face.at((u, v))
             if any(
                 np.hypot(x - at[0], y - at[1]) < 12
-                for at in (*a.case.feet, *(m.at for m in a.case.mounts), *(j.at for j in a.case.joints))
-            ):
+                for at in (*a.case.feet, *(m.at for m in a.case.mounts), *(j.at for j in a.case.fastened))
+            ) or any(x.box.distance(Box(p, p)) < 0.5 for x in a.case.lifts for p in [face.at((u, v))]):
                 continue  # recesses and heads are sunk there
             needle = _rod(face, (u, v), 0.05, face.thick_mm)
             for n in a.case.behind(face.id, u, v, u, v):

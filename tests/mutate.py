@@ -89,21 +89,33 @@ def starts() -> list[Design]:
     return [wren(), heron_panels(), empty, stack, large]
 
 
+def a_magnet(r: Random) -> dict[str, Any]:
+    """A disc magnet of some size."""
+    return {
+        "d_mm": r.choice([5, 6, 8, 10, 12]),
+        "high_mm": r.choice([2, 3, 5]),
+        "fixed": r.choice(["pressed", "glued"]),
+        "keyed": r.random() < 0.7,
+    }
+
+
 def constructions(r: Random, mm: float) -> list[dict[str, Any]]:
     """One of each kind that stands round its components, with a number of its own."""
     thread = r.choice(["insert", "cut in plastic"])
     nut = r.choice([thread, "captive nut"])
+    magnets = r.choice([None, None, a_magnet(r)])
     return [
-        {"kind": "two halves", "joint_mm": mm, "joint_thread": nut},
+        {"kind": "two halves", "joint_mm": mm, "joint_thread": nut, "magnets": magnets},
         {"kind": "open bench", "gusset_mm": mm},
         {"kind": "tray in a sleeve", "opens": r.choice(["front", "back", "left", "right"]), "joint_thread": nut},
         {"kind": "core and wrap", "lip_mm": mm, "joint_thread": thread},
-        {"kind": "sliding panels", "post_mm": mm, "joint_thread": nut},
+        {"kind": "sliding panels", "post_mm": mm, "joint_thread": nut, "magnets": magnets},
         {
             "kind": "frame and covers",
             "beam_mm": mm,
             "joint_thread": thread,
             "sheet": r.choice([(), ("top",), ("left", "front")]),
+            "magnets": magnets,
         },
         {
             "kind": "corners and sheet",
@@ -264,6 +276,7 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
             "do": "construct",
             "construction": r.choice([*constructions(r, abs(number(30))), {"kind": "loose panels"}, {"kind": "egg"}]),
         },
+        {"do": "magnets", "magnets": r.choice([None, a_magnet(r), a_magnet(r) | {"d_mm": number(30)}])},
         {"do": "need", "port": port, "needed": r.random() < 0.7},
         {
             "do": "put-opening",

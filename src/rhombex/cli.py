@@ -221,6 +221,14 @@ def hardware_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = Fal
             g = r.joint
             reach = r.reach.tool if r.reach.free else f"not reached: {r.reach.blocked_by}"
             typer.echo(f"{g.key:20} {g.count:3} x {r.screw or 'stud':22} {g.holding:15} {reach}")
+        magnets = found.magnets
+        for p in magnets.parts if magnets else ():
+            poles = "".join(q.pole for q in p.pockets)
+            lift = f"lifted with {p.held.lift_n.value:.0f} N" if p.held.lift_n else "no notch to lift it by"
+            pull = f"{p.held.low_n.value:.0f} to {p.held.high_n.value:.0f} N"
+            typer.echo(
+                f"{p.held.part:20} {len(p.pockets):3} pairs {magnets.words if magnets else '':18} {pull:15} {poles}, {lift}"
+            )
         least = ", ".join(k.words for k in found.fewest.least)
         proof = "proven" if found.fewest.proven else "not proven"
         typer.echo(f"kinds of screws: {len(found.fewest.now)} now, least {len(found.fewest.least)} ({proof}): {least}")

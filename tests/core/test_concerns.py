@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from typing import Any
 
 import pytest
 
@@ -11,7 +12,14 @@ from rhombex.core.analysis import analyse
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.concerns import RULES, judge
-from rhombex.core.constructions import CornersAndSheet, OpenBench, SlidingPanels, TrayInASleeve
+from rhombex.core.constructions import (
+    CornersAndSheet,
+    FrameAndCovers,
+    Magnets,
+    OpenBench,
+    SlidingPanels,
+    TrayInASleeve,
+)
 from rhombex.core.design import (
     Adapter,
     Design,
@@ -29,6 +37,7 @@ from rhombex.core.edits import (
     Add,
     Construct,
     Edit,
+    HoldByMagnets,
     LayPart,
     Move,
     MoveWall,
@@ -149,6 +158,11 @@ def before_wall(d: Design, id: str, solid: str) -> float:
     """How far a solid is from the front wall's inside."""
     t = next(t for t in arrange(d) if t.id == id)
     return next(s.box.lo[1] for s in t.solids if s.name == solid) - d.shell.wall_mm
+
+
+def by_magnets(**change: Any) -> Construct:
+    """Panels whose top is held by magnets."""
+    return Construct(construction=SlidingPanels(magnets=Magnets(**change)))
 
 
 Trip = Callable[[Design], tuple[Edit, ...]]
@@ -345,6 +359,28 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     ),
     # in the middle of 6, less the gap of the cover's edge
     "hole-near-edge": (lambda d: (Construct(construction=CornersAndSheet(corner_mm=6)),), 2.57),
+    # a top of 3, a pocket of 3 and 0.1 under flush
+    "magnet-breaks-through": (lambda d: (by_magnets(d_mm=6, high_mm=3),), -0.1),
+    # posts of 10; a disc of 8 wants 1.6 either side
+    "magnet-pocket-thin": (lambda d: (by_magnets(),), 10.0),
+    "magnet-fit": (lambda d: (Construct(construction=FrameAndCovers(magnets=Magnets())),), 0.1),
+    "magnets-fall-off": (
+        lambda d: (
+            HoldByMagnets(magnets=Magnets(d_mm=3, high_mm=1, grade="N35")),
+            Set(path="shell.lid_mm", value=6.0),
+        ),
+        None,
+    ),
+    "magnets-hard-to-lift": (
+        lambda d: (
+            Construct(construction=SlidingPanels(post_mm=16, magnets=Magnets(d_mm=12, high_mm=3, grade="N52"))),
+            Set(path="shell.lid_mm", value=4.0),
+        ),
+        None,
+    ),
+    "magnets-wrong-way": (lambda d: (by_magnets(d_mm=6, keyed=False),), 100.0),
+    # four pairs
+    "caution-magnets": (lambda d: (by_magnets(d_mm=6), Set(path="brief.around", value="children")), 8.0),
     "caution-open-frame": (lambda d: (BENCH, Set(path="brief.around", value="children")), 1.0),
 }
 # a clean case with inserts and heat says these anyway; their twin is a case without

@@ -17,7 +17,7 @@ def begun(a: Analysis) -> tuple[str, ...]:
         "shell": bool(a.pieces) and (bool(d.placements) or bool(d.panels)),
         "openings": bool(a.openings.openings or a.openings.vents),
         "cuts": bool(a.cuts) and (bool(d.placements) or bool(d.panels)),
-        "hardware": bool(a.joints) and bool(d.placements),
+        "hardware": bool(a.joints or a.case.magnets) and bool(d.placements),
         "plan": bool(a.pieces) and (bool(d.placements) or bool(d.panels)),
     }
     return tuple(stop for stop, is_there in there.items() if is_there)

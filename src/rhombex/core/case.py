@@ -11,7 +11,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from rhombex.core.constructions import Holding, Material
+from rhombex.core.constructions import Grade, Holding, Material
 from rhombex.core.design import Direction
 from rhombex.core.geometry.recipe import Loop, Solid
 from rhombex.core.parts.component import Thread
@@ -19,7 +19,7 @@ from rhombex.core.space import Box, Face, Frame, Vec2, Vec3
 from rhombex.core.trail import Frozen
 
 Height = Annotated[float, Field(ge=-10_000, le=10_000)]
-Need = Literal["cavity", "floor", "top", "sides", "walls", "mounts", "joints", "seams"]
+Need = Literal["cavity", "floor", "top", "sides", "walls", "mounts", "joints", "magnets", "seams"]
 
 
 class CaseFace(Frozen):
@@ -152,6 +152,58 @@ class Joint(Frozen):
         return Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2]))
 
 
+class MagnetPair(Frozen):
+    """Two disc magnets face to face across a joint: one in the part that is held (`holds`), one in what it is held on (`into`), both of which have
+    a pocket `deep_mm` deep.
+
+    `at`: the middle between them, in the case's frame; `along`: from the part that is held to the other, a unit vector along an axis of the case.
+    `behind_mm`: the plastic of the held part that stays behind its pocket. `pole`: which pole of the magnet in `into` faces out of its pocket; the
+    other's faces out of the other.
+    """
+
+    id: str
+    name: str
+    holds: str
+    into: str
+    at: Vec3
+    along: Vec3
+    boss: Box
+    od_mm: float
+    d_mm: float
+    high_mm: float
+    grade: Grade
+    deep_mm: float
+    holds_pocket_mm: float
+    into_pocket_mm: float
+    behind_mm: float
+    pole: Literal["N", "S"] = "N"
+    opened: bool = True
+
+    @property
+    def hole_depth_mm(self) -> float:
+        """How deep its pocket is."""
+        return self.deep_mm
+
+    def runs_in(self) -> Box:
+        """Both pockets with the plastic round them."""
+        i = next(k for k in range(3) if self.along[k])
+        lo, hi = list(self.boss.lo), list(self.boss.hi)
+        ends = sorted(self.at[i] + s * self.along[i] * (self.deep_mm + self.behind_mm) for s in (-1, 1))
+        lo[i], hi[i] = max(lo[i], ends[0]), min(hi[i], ends[1])
+        return Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2]))
+
+
+class Lift(Frozen):
+    """A notch for a finger under the edge of a part that only magnets hold: `part` is cut by `box`, so that `of` can be lifted there; `to`: the way it
+    is lifted, `far`: a point of the edge on which it tips."""
+
+    of: str
+    part: str
+    box: Box
+    to: Vec3
+    far: Vec3
+
+
 class Mount(Frozen):
     """What a component's mounting point stands on, from the floor of part `part` up to z `top_mm`.
 
@@ -249,13 +301,25 @@ class Case(Frozen):
     seams: tuple[Seam, ...] = ()
     bulges: tuple[Bulge, ...] = ()
     joints: tuple[Joint, ...] = ()
-    wanted_joints: int = 0
+    magnets: tuple[MagnetPair, ...] = ()
+    lifts: tuple[Lift, ...] = ()
+    wanted_joints: int = 0  # of screws and pairs of magnets together
     held: str = "lid"  # what those joints hold, in a word
     mounts: tuple[Mount, ...] = ()
     feet: tuple[Vec2, ...] = ()
     foot_d_mm: float = 0.0
     pillar_mm: float = 0.0  # the side of the square that a beam takes in each upright corner of the room
     footed: str = ""  # the part that the feet are stuck on
+
+    @property
+    def fastened(self) -> tuple[Joint | MagnetPair, ...]:
+        """All that holds its parts together: screws and pairs of magnets."""
+        return (*self.joints, *self.magnets)
+
+    @property
+    def sides(self) -> dict[str, Direction]:
+        """The side that each part usually lies on."""
+        return {p.name: p.down for p in self.parts}
 
     def face(self, id: str) -> CaseFace:
         """The face of that name. Raises KeyError where this case has none."""
@@ -296,7 +360,8 @@ class Case(Frozen):
                 "sides": sides & {w.face for w in self.walls},
                 "walls": self.walls,
                 "mounts": self.mounts,
-                "joints": self.joints or self.wanted_joints,
+                "joints": self.fastened or self.wanted_joints,
+                "magnets": self.magnets,
                 "seams": self.seams,
             }[need]
         )

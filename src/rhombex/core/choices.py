@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from rhombex.core.advice.panels import panels
 from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.case import Joint
 from rhombex.core.concerns import RULES, Finding, judge
 from rhombex.core.concerns.registry import UNLESS_TOLD
 from rhombex.core.design import Design
@@ -184,7 +185,7 @@ def _way(design: Design, workshop: Workshop, kind: str, now: bool, known: set[st
     points += 0.0 if all(p.fits_bed for p in a.pieces) else 10.0
     points += 10.0 if window else 0.0
     points += 3.0 * max(
-        0, a.case.wanted_joints - len(a.case.joints)
+        0, a.case.wanted_joints - len(a.case.fastened)
     )  # a screw without a place is a gap; common practice
     gives_up = GIVES_UP[kind] + ("; no window, which the brief wishes" if window else "")
     return Way(
@@ -261,7 +262,7 @@ def opened(a: Analysis) -> tuple[int, int]:
     held by those."""
     ways = []
     for p in a.case.parts:
-        screws = sum(p.name in (j.holds, j.into) and j.opened for j in a.case.joints)
-        if p.put_on is not None and screws:
-            ways.append((1, screws))
+        mine = [j for j in a.case.fastened if p.name in (j.holds, j.into) and j.opened]
+        if p.put_on is not None and mine:
+            ways.append((1, sum(isinstance(j, Joint) for j in mine)))
     return min(ways, key=lambda w: w[1], default=(0, 0))

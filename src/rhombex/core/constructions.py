@@ -16,6 +16,25 @@ HOLDINGS: tuple[Holding, ...] = ("insert", "cut in plastic", "captive nut")
 THREADED: tuple[Threaded, ...] = ("insert", "cut in plastic")
 NUT_KINDS = ("two halves", "tray in a sleeve", "sliding panels")
 
+Grade = Literal["N35", "N42", "N52"]
+GRADES: tuple[Grade, ...] = ("N35", "N42", "N52")
+# A tray is not held by magnets: it carries the components. Neither is a wrap, which they would pull sideways.
+MAGNET_KINDS = ("two halves", "sliding panels", "frame and covers")
+
+
+class Magnets(Frozen):
+    """Disc magnets in pairs that hold what is opened, in place of its screws: one in each part, face to face across the joint.
+
+    `fixed`: pressed into pockets, or glued into wider ones. `keyed`: their poles are so chosen that no part holds where it does not belong;
+    else all parts show the same pole, so that covers can be exchanged.
+    """
+
+    d_mm: Annotated[float, Field(ge=3, le=25)] = 8.0
+    high_mm: Annotated[float, Field(ge=1, le=10)] = 2.0
+    grade: Grade = "N42"
+    fixed: Literal["pressed", "glued"] = "pressed"
+    keyed: bool = True
+
 
 class TwoHalves(Frozen):
     """Base and lid that meet in tongue and groove, `joint_mm` above the inner floor, held by screws through the lid.
@@ -27,6 +46,7 @@ class TwoHalves(Frozen):
     joint_mm: Annotated[float, Field(gt=0, le=2000)]
     joint_thread: Holding = "insert"
     lid_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
+    magnets: Magnets | None = None
 
     def raised(self, by_mm: float, high_mm: float) -> Self:
         """The same where the top moves by so much and the cavity becomes so high: the lid keeps its depth, so that openings under
@@ -124,6 +144,7 @@ class FrameAndCovers(Frozen):
     cover_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     top_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     beam_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
+    magnets: Magnets | None = None
 
     def raised(self, by_mm: float, high_mm: float) -> Self:
         """Beams are as long as the room is high."""
@@ -166,6 +187,7 @@ class SlidingPanels(Frozen):
     post_mm: Annotated[float, Field(ge=8, le=60)] = 10.0
     joint_thread: Holding = "insert"
     top_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
+    magnets: Magnets | None = None
 
     def raised(self, by_mm: float, high_mm: float) -> Self:
         """Panels are as high as the room."""

@@ -12,7 +12,7 @@ from rhombex.core.bench.stack import set_stand, stack_on, stack_under, tower
 from rhombex.core.bench.walls import moved_walls, shifted
 from rhombex.core.bench.wanted import always_open
 from rhombex.core.case import Bulge, Case
-from rhombex.core.constructions import Construction
+from rhombex.core.constructions import MAGNET_KINDS, Construction, Magnets
 from rhombex.core.design import (
     OWN,
     Adapter,
@@ -69,6 +69,13 @@ class Add(Frozen):
     do: Literal["add"] = "add"
     placement: Placement
     custom: Component | None = None
+
+
+class HoldByMagnets(Frozen):
+    """Hold what is opened by pairs of magnets in place of its screws, or by screws again (null)."""
+
+    do: Literal["magnets"] = "magnets"
+    magnets: Magnets | None
 
 
 class PlaceNew(Frozen):
@@ -398,6 +405,7 @@ Edit = Annotated[
     | FreeCuts
     | JoinCuts
     | PutJoint
+    | HoldByMagnets
     | PrintPart
     | LayPart
     | PutPanel
@@ -525,6 +533,15 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return fit_cavity(d, thicker, pillar, only_out)
         case Construct(construction=construction):
             return {"shell": d.shell.model_copy(update={"construction": construction})}
+        case HoldByMagnets(magnets=magnets):
+            if d.shell.construction.kind not in MAGNET_KINDS:
+                raise DesignError(
+                    "edit.magnets",
+                    f"what holds a case of the kind {d.shell.construction.kind} is not held by magnets",
+                    f"Magnets hold {', '.join(MAGNET_KINDS[:-1])} and {MAGNET_KINDS[-1]}.",
+                )
+            held = d.shell.construction.model_copy(update={"magnets": magnets})
+            return {"shell": d.shell.model_copy(update={"construction": held})}
         case Need(port=port, needed=needed):
             if not needed and always_open(d, port):
                 raise DesignError(

@@ -139,13 +139,23 @@ def _design_5(data: Plain) -> Plain:
     return data
 
 
+def _design_6(data: Plain) -> Plain:
+    """From 7 on a case may be held by magnets, which a Rhombex before would take for screws."""
+    return data
+
+
+def _workshop_4(data: Plain) -> Plain:
+    """From 5 on magnets lie in the drawer, which a Rhombex before would refuse."""
+    return data
+
+
 def _workshop_3(data: Plain) -> Plain:
     """From 4 on a workshop has a drawer of screws and the like, which a Rhombex before would drop."""
     return data
 
 
-DESIGN_STEPS: tuple[Step, ...] = (_design_1, _design_2, _design_3, _design_4, _design_5)
-WORKSHOP_STEPS: tuple[Step, ...] = (_workshop_1, _workshop_2, _workshop_3)
+DESIGN_STEPS: tuple[Step, ...] = (_design_1, _design_2, _design_3, _design_4, _design_5, _design_6)
+WORKSHOP_STEPS: tuple[Step, ...] = (_workshop_1, _workshop_2, _workshop_3, _workshop_4)
 DESIGN_VERSION = len(DESIGN_STEPS) + 1
 WORKSHOP_VERSION = len(WORKSHOP_STEPS) + 1
 

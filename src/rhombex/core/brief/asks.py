@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.case import MagnetPair
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen
 
@@ -83,9 +84,12 @@ def asks(a: Analysis) -> tuple[Ask, ...]:
             None,
             "mounts for a wall are not planned yet: fix it into structure, with a margin",
         )
-    joint = next((j for j in a.case.joints if j.opened), None)
+    joint = next((j for j in a.case.fastened if j.opened), None)
     if b.opened in ("monthly", "weekly") and joint is not None:
-        lasts = joint.holding != "cut in plastic"
-        held = {"insert": "inserts", "captive nut": "captive nuts"}.get(joint.holding, "threads cut in plastic")
+        holding = "magnets" if isinstance(joint, MagnetPair) else joint.holding
+        lasts = holding != "cut in plastic"
+        held = {"insert": "inserts", "captive nut": "captive nuts", "magnets": "magnets"}.get(
+            holding, "threads cut in plastic"
+        )
         ask("opened", f"Opened {b.opened}", lasts, f"the {joint.name} is held by {held}")
     return tuple(out)

@@ -152,7 +152,7 @@ def post_too_short(a: Analysis, say: Maker) -> Iterator[Finding]:
 @concern("lid-screws-missing", "shell", needs=("joints",))
 def lid_screws_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Screws of the case that found no free place."""
-    n, want = len(a.case.joints), a.case.wanted_joints
+    n, want = len(a.case.fastened), a.case.wanted_joints
     if n >= want:
         return
     yield say(
@@ -201,4 +201,4 @@ def _screws_if(a: Analysis, face: Face, by: float) -> tuple[int, int]:
     except DesignError:
         return 0, 0
     case = case_of(design, a.printer, arrange(design))
-    return len(case.joints), case.wanted_joints
+    return len(case.fastened), case.wanted_joints

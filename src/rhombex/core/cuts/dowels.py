@@ -24,7 +24,7 @@ def in_the_way(case: Case, things: tuple[Thing, ...], openings: Openings, part: 
     for post in case.mounts:
         r = post.od_mm / 2
         blocked.append(Box((post.at[0] - r, post.at[1] - r, 0), (post.at[0] + r, post.at[1] + r, post.top_mm)))
-    blocked += [b.boss for b in case.joints]
+    blocked += [b.boss for b in case.fastened]
     side, room = case.pillar_mm, case.cavity
     if side > 0:
         xs, ys = (room.lo[0], room.hi[0] - side), (room.lo[1], room.hi[1] - side)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from rhombex.core.case import Case
+from rhombex.core.case import Case, MagnetPair
 from rhombex.core.openings.opening import Openings, outline
 from rhombex.core.reference import val
 from rhombex.core.shell.box import facing_across
@@ -30,9 +30,13 @@ def strips(case: Case, openings: Openings, part: PartName, axis: Axis) -> tuple[
     i = INDEX[axis]
     keep = val("limits.cut.seam_to_feature")
     out: list[Strip] = []
-    for b in case.joints:
+    for b in case.fastened:
         if part in (b.holds, b.into):
-            out.append(Strip(lo=b.boss.lo[i] - keep, hi=b.boss.hi[i] + keep, why=f"{b.name} screw boss"))
+            why = f"magnet pocket of the {b.name}" if isinstance(b, MagnetPair) else f"{b.name} screw boss"
+            out.append(Strip(lo=b.boss.lo[i] - keep, hi=b.boss.hi[i] + keep, why=why))
+    for x in case.lifts:
+        if x.part == part:
+            out.append(Strip(lo=x.box.lo[i] - keep, hi=x.box.hi[i] + keep, why="finger notch"))
     for p in case.mounts:
         if p.part == part and i < 2:
             r = p.od_mm / 2 + keep

@@ -27,6 +27,7 @@ from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Move, Solid
 from rhombex.core.geometry.weld import closed_in_file
 from rhombex.core.plan.drawing import drawing
+from rhombex.core.plan.magnets_map import magnets_map
 from rhombex.core.plan.opened import opened_by
 from rhombex.core.plan.pieces_map import pieces_maps
 from rhombex.core.plan.plates import plates
@@ -293,6 +294,10 @@ def package(
             files[f"{file_stem(f'pieces-of-{name}', taken)}.svg"] = sheet_svg(one)
         if maps:
             files["pieces.pdf"] = sheets_pdf(maps, f"{a.design.name}, map of pieces")
+        poles = magnets_map(a)
+        if poles is not None:
+            files["polarity-plan.svg"] = sheet_svg(poles)
+            files["polarity-plan.pdf"] = sheets_pdf([poles], poles.title)
         files["drawings.pdf"] = sheets_pdf(list(sheets.values()), f"{a.design.name}, drawings")
     for x in a.sheets:
         taken_by = file_stem(x.part, taken)

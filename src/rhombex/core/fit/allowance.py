@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from types import MappingProxyType
+
 from rhombex.core.design import Design, Direction, Process
 from rhombex.core.fit.bead import nozzle_mm
 from rhombex.core.reference import ref, val
@@ -9,6 +12,7 @@ from rhombex.core.trail import Input, Trail, given, looked_up
 from rhombex.core.workshop.own import Feature
 from rhombex.core.workshop.printer import Printer
 
+NO_SIDES: Mapping[str, Direction] = MappingProxyType({})
 _AXIS: dict[Direction, int] = {"left": 0, "right": 0, "front": 1, "back": 1, "bottom": 2, "top": 2}
 
 
@@ -58,22 +62,27 @@ def fit(design: Design, printer: Printer, feature: Feature, parts: tuple[str, ..
 
 
 def round_hole(
-    design: Design, printer: Printer, parts: tuple[str, ...], axis: int, size_mm: float
+    design: Design,
+    printer: Printer,
+    parts: tuple[str, ...],
+    axis: int,
+    size_mm: float,
+    usual: Mapping[str, Direction] = NO_SIDES,
 ) -> tuple[Trail, Feature]:
     """The allowance of a round hole along an axis of the case (0, 1, 2), and of which kind it is: lying where the part lies so that
-    the axis is level."""
+    the axis is level. `usual`: the side that parts lie on where no hand says otherwise; the bottom or top, where it says nothing."""
     found: list[tuple[Trail, Feature]] = []
     for part in parts:
-        feature: Feature = "round_hole_upright" if _upright(design, part, axis) else "round_hole_lying"
+        feature: Feature = "round_hole_upright" if upright(design, part, axis, usual) else "round_hole_lying"
         found.append((fit(design, printer, feature, (part,), size_mm), feature))
     if not found:
         return fit(design, printer, "round_hole_upright", (), size_mm), "round_hole_upright"
     return max(found, key=lambda f: f[0].value)
 
 
-def _upright(design: Design, part: str, axis: int) -> bool:
-    # parts lie on their bottom or top unless a hand says otherwise
-    lies: Direction = next((x.down for x in design.lies if x.part == part), "bottom")
+def upright(design: Design, part: str, axis: int, usual: Mapping[str, Direction] = NO_SIDES) -> bool:
+    """Whether an axis of the case (0, 1, 2) stands upright where a part lies on the bed; `usual` as above."""
+    lies = next((x.down for x in design.lies if x.part == part), usual.get(part, "bottom"))
     return _AXIS[lies] == axis
 
 

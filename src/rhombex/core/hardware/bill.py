@@ -41,6 +41,8 @@ def bill(
     for x in sheets:
         size = f"{x.size_mm[0]:.1f} x {x.size_mm[1]:.1f} x {x.thick_mm:g} mm"
         count[(f"sheet, {x.material}", size, x.part)] += 1
+    for p in case.magnets:
+        count[("disc magnet", magnet_words(p.d_mm, p.high_mm, p.grade), p.holds)] += 2
     if case.feet:
         count[("foot, stick-on", f"{val('printing.feature.foot_d'):g} mm", case.footed)] += len(case.feet)
     for part in parts:
@@ -54,6 +56,11 @@ def bill(
         for (item, size, use), n in sorted(count.items(), key=lambda kv: kv[0])
         if n > 0
     )
+
+
+def magnet_words(d_mm: float, high_mm: float, grade: str) -> str:
+    """A disc magnet as a bill writes it."""
+    return f"{d_mm:g} x {high_mm:g}, {grade}"
 
 
 def screw_words(g: JointGroup) -> str:

@@ -24,7 +24,7 @@ def own_opening(design: Design, printer: Printer, case: Case, things: tuple[Thin
         grow = Trail(value=0.0, unit="mm", formula="none: cut as large as it says", source="this design")
         more = 0.0
     elif o.shape == "round":
-        grow, feature = round_hole(design, printer, behind, normal_axis(o.face), w)
+        grow, feature = round_hole(design, printer, behind, normal_axis(o.face), w, case.sides)
         more, spread = grow.value, spread_mm(feature)
     else:
         grow = fit(design, printer, "port_opening", behind, max(w, h))

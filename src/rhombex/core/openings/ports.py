@@ -111,7 +111,7 @@ def panel_openings(design: Design, printer: Printer, case: Case, thing: Thing) -
     out = []
     for ref, label, at, d in rounds:
         parts = case.behind(face.id, at[0] - d / 2, at[1] - d / 2, at[0] + d / 2, at[1] + d / 2)
-        grow, feature = round_hole(design, printer, parts, normal_axis(thing.face), d)
+        grow, feature = round_hole(design, printer, parts, normal_axis(thing.face), d, case.sides)
         size = d + grow.value
         out.append(
             Opening(

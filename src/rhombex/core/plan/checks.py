@@ -44,6 +44,14 @@ def _checks(a: Analysis, p: PrintedPiece) -> Iterator[Check]:
     }.values():
         hole = j.hole_mm if j.into == p.part else j.clearance_mm
         yield Check(of=f"{j.name} screws", how="hole, diameter", mm=hole)
+    for m in {
+        m.name: m
+        for m in a.case.magnets
+        if p.part in (m.holds, m.into) and all(lo[i] - 1 <= m.at[i] <= hi[i] + 1 for i in range(3))
+    }.values():
+        pocket = m.into_pocket_mm if m.into == p.part else m.holds_pocket_mm
+        yield Check(of=f"magnets of the {m.name}", how="pocket, diameter", mm=pocket)
+        yield Check(of=f"magnets of the {m.name}", how="pocket, depth", mm=m.deep_mm)
     for o in a.openings.openings:
         at = a.case.face(o.face).at(o.at_mm)
         if p.part not in o.parts or not all(lo[i] - 1 <= at[i] <= hi[i] + 1 for i in range(3)):

@@ -122,7 +122,7 @@ def _view(sheet: Sheet, mesh: Manifold, view: tuple[Array, Array], at: tuple[flo
 def _cut_at(a: Analysis, p: PrintedPiece, y0: float, d: float) -> float:
     """Where the section runs: through a post or boss if there is one, else through the middle."""
     holes = [m.at[1] for m in a.case.mounts if m.part == p.part] + [
-        j.at[1] for j in a.case.joints if p.part in (j.holds, j.into) and j.along[1] == 0
+        j.at[1] for j in a.case.fastened if p.part in (j.holds, j.into) and j.along[1] == 0
     ]
     inside = [y - y0 for y in holes if 1 < y - y0 < d - 1] if a.case.part(p.part).in_place else []
     return min(inside, key=lambda y: abs(y - d / 2)) if inside else d / 2

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from rhombex.core.case import Joint
 from rhombex.core.constructions import Holding
-from rhombex.core.design import Design
-from rhombex.core.fit.allowance import round_hole
+from rhombex.core.design import Design, Direction
+from rhombex.core.fit.allowance import NO_SIDES, round_hole
 from rhombex.core.fit.joints import SUNK_MORE_MM, UNDER_HEAD_MM, clearance_mm, engagement_mm, hole_mm, screw_mm
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
@@ -42,15 +44,16 @@ def case_screw(
     path: str,
     opened: bool = True,
     slot: Vec3 | None = None,
+    usual: Mapping[str, Direction] = NO_SIDES,
 ) -> Joint:
     """A screw of the case. `through_mm`: what it passes from the outside to where the two parts meet; `sink_mm`: how deep its head is sunk
     there; `deep_mm`: its hole. `length_mm` of None lets the stack choose; `path`: the field of the construction that says otherwise;
-    `slot`: the way in which a captive nut's slot is open."""
+    `slot`: the way in which a captive nut's slot is open; `usual`: the side that the parts usually lie on."""
     axis = next(i for i in range(3) if along[i])
     grip = through_mm - sink_mm
     hole, free = hole_mm(THREAD, holding), clearance_mm(THREAD)
-    hole += round_hole(design, printer, (into,), axis, hole)[0].value
-    free += round_hole(design, printer, (holds,), axis, free)[0].value
+    hole += round_hole(design, printer, (into,), axis, hole, usual)[0].value
+    free += round_hole(design, printer, (holds,), axis, free, usual)[0].value
     least, most = engagement_mm(THREAD, holding)
     most = min(most, deep_mm - val("fasteners.rule.tip_clearance"))
     length = length_mm if length_mm is not None else screw_mm(THREAD, grip, least, most)

@@ -22,5 +22,6 @@ def build(design: Design, kind: FrameAndCovers, printer: Printer, things: tuple[
         material=kind.material,
         holding=kind.joint_thread,
         screws_mm={x: getattr(kind, x) for x in ("cover_screw_mm", "top_screw_mm", "beam_screw_mm")},
+        magnets=kind.magnets,
     )
     return build_framed(design, framing, printer, things, faults)

@@ -9,17 +9,34 @@ from dataclasses import dataclass, field
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Seat, Sheet, Wall
-from rhombex.core.constructions import Holding, Material
+from rhombex.core.case import (
+    Body,
+    Built,
+    Case,
+    CaseFace,
+    Flat,
+    Joint,
+    Lift,
+    Mount,
+    Part,
+    PutOn,
+    Seam,
+    Seat,
+    Sheet,
+    Wall,
+)
+from rhombex.core.constructions import Holding, Magnets, Material
 from rhombex.core.design import Design, Direction
 from rhombex.core.faults import Faults
 from rhombex.core.fit.allowance import fit
 from rhombex.core.fit.bead import line_width_mm
 from rhombex.core.fit.joints import hole_depth_mm, hole_mm
-from rhombex.core.geometry.recipe import Difference, Filled, Loop, Solid, block, rect, through
+from rhombex.core.geometry.recipe import Difference, Filled, Loop, Solid, Union, block, rect, through
 from rhombex.core.reference import val
 from rhombex.core.shell.box import box_faces, face_thickness, feet_of, seat_of
 from rhombex.core.shell.case_screw import case_screw, sunk_mm
+from rhombex.core.shell.lifts import lift
+from rhombex.core.shell.magnets import beside_beams_mm, deep_mm, in_place_of, lifts_cut, pockets, ribs
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.solids import OVER, bore, foot_seats
@@ -37,7 +54,7 @@ COVER_TRAVEL_MM = 40.0  # from how far outside a cover is put on
 @dataclass(frozen=True)
 class Framing:
     """What a construction of this family chooses: the side of its square corner pieces, their heights (None: from floor to top), what they
-    are called, which covers are of sheet and of which, and how the screws hold."""
+    are called, which covers are of sheet and of which, how the screws hold, and magnets in place of those of the covers."""
 
     kind: str
     corner_mm: float
@@ -47,6 +64,7 @@ class Framing:
     material: Material
     holding: Holding
     screws_mm: dict[str, float | None] = field(default_factory=dict)
+    magnets: Magnets | None = None
 
 
 @dataclass(frozen=True)
@@ -106,6 +124,9 @@ def build_framed(
     joints, wanted = faults.attempt(
         "stage", "screws of the covers", lambda: _joints(design, framing, printer, corners), no_joints
     )
+    sheets = frozenset(cover_name(framing, f) for f in framing.sheet)
+    sides = sides_of(framing, *corners)
+    joints, magnets = in_place_of(design, printer, framing.magnets, joints, faces, sheets, sides)
     outlines = {f: _outline(design, f, outer, gap) for f in COVERS}
     case = Case(
         kind=framing.kind,
@@ -133,26 +154,37 @@ def build_framed(
             for z, part in ((s.floor_mm, FLOOR), (h - s.lid_mm, cover_name(framing, "top")))
         ),
         joints=joints,
+        magnets=magnets,
+        lifts=_lifts(design, framing, things, faces, outlines, {p.holds for p in magnets}),
         wanted_joints=wanted,
         held="cover",
         mounts=mounts,
         feet=feet_of(design, mounts),
         foot_d_mm=val("printing.feature.foot_d"),
         footed=FLOOR,
-        pillar_mm=side,
+        pillar_mm=side + (beside_beams_mm(design, printer, (FLOOR,), max(w, d)) if magnets else 0.0),
     )
     bodies: dict[str, Body] = {FLOOR: lambda tools: _floor(design, case, tools)}
     for c in corners:
         bodies[c.name] = _corner_body(case, c)
     for f in COVERS:
-        bodies[cover_name(framing, f)] = _cover_body(case, cover_name(framing, f), case.face(f), outlines[f])
+        bodies[cover_name(framing, f)] = _cover_body(
+            design, printer, case, cover_name(framing, f), case.face(f), outlines[f], {c.name: c.box for c in corners}
+        )
     return Built(case, bodies)
+
+
+def sides_of(framing: Framing, *corners: Corner) -> dict[str, Direction]:
+    """The sides that covers and corner pieces usually lie on: covers on their outer face, long beams along their length, so that the load bends
+    them along their layers; short corners stand."""
+    covers: dict[str, Direction] = {cover_name(framing, f): f for f in COVERS}
+    pieces: dict[str, Direction] = {c.name: "front" if c.box.size[2] > 2 * c.box.size[0] else "bottom" for c in corners}
+    return covers | pieces
 
 
 def _corner_part(c: Corner, framing: Framing) -> Part:
     x, y, z = c.box.size
-    # long beams lie, so that the load bends them along their layers; short corners stand
-    down: Direction = "front" if z > 2 * x else "bottom"
+    down = sides_of(framing, c)[c.name]
     return Part(
         name=c.name,
         size_mm=(x, y, z),
@@ -194,6 +226,44 @@ def _outline(design: Design, face: Face, outer: Vec3, gap: float) -> Loop:
     if face in ("left", "right"):
         return rect(0, v0, d, v1)
     return rect(s.wall_mm + gap, v0, w - s.wall_mm - gap, v1)
+
+
+def _lifts(
+    design: Design,
+    framing: Framing,
+    things: tuple[Thing, ...],
+    faces: tuple[CaseFace, ...],
+    outlines: dict[Face, Loop],
+    held: set[str],
+) -> tuple[Lift, ...]:
+    """A notch in the upper edge of each cover at the sides that magnets hold (`held`), by which it is pulled off; the top is lifted through the first."""
+    out: list[Lift] = []
+    for f in SIDES:
+        face = next(x for x in faces if x.id == f)
+        v = [p[1] for p in outlines[f]]
+        found = None
+        if cover_name(framing, f) in held:
+            found = lift(
+                design,
+                things,
+                face,
+                of=cover_name(framing, f),
+                part=cover_name(framing, f),
+                edge_mm=max(v),
+                high_mm=val("fasteners.magnet.lift_high"),
+                behind_mm=face.thick_mm + 1.0,
+                to=OUTWARD[f],
+                far=face.at((face.size_mm[0] / 2, min(v))),
+            )
+        if found is not None:
+            out.append(found)
+    if out and cover_name(framing, "top") in held:
+        side = out[0]
+        (x, y, _), (w, d, _), h = side.box.centre, outer_size(design), outer_size(design)[2] - design.shell.lid_mm
+        face_axis = next(i for i in range(3) if side.to[i])
+        far: Vec3 = (x, d if y < d / 2 else 0.0, h) if face_axis == 1 else (w if x < w / 2 else 0.0, y, h)
+        out.append(Lift(of=cover_name(framing, "top"), part=side.part, box=side.box, to=(0.0, 0.0, 1.0), far=far))
+    return tuple(out)
 
 
 def _walls(
@@ -239,14 +309,16 @@ def _joints(
     s, (w, d, _) = design.shell, outer_size(design)
     holding = framing.holding
     wanted, out = 0, []
-    hole = hole_mm("M3", holding)
+    m = framing.magnets
+    hole = m.d_mm if m else hole_mm("M3", holding)
     apart = hole + 2.4
     for c in corners:
         b, (x0, y0, z0), (x1, y1, z1) = c.box.size[0], c.box.lo, c.box.hi
         mx, my = (x0 + x1) / 2, (y0 + y1) / 2
         deep = min(hole_depth_mm("M3", holding), b - CAP_MM)
         low = z0 + (deep + CAP_MM + hole / 2 if c.on_floor else hole / 2 + 2.0)
-        high = z1 - (deep + CAP_MM + hole / 2 if c.under_top else hole / 2 + 2.0)
+        top_deep = min(deep_mm(m), deep) if m else deep
+        high = z1 - (top_deep + CAP_MM + hole / 2 if c.under_top else hole / 2 + 2.0)
         if c.on_floor:
             wanted += 1
             out.append(
@@ -286,7 +358,8 @@ def _joints(
             ("left", (x0, my), (1.0, 0.0, 0.0)) if x0 < w / 2 else ("right", (x1, my), (-1.0, 0.0, 0.0)),
             ("front", (mx, y0), (0.0, 1.0, 0.0)) if y0 < d / 2 else ("back", (mx, y1), (0.0, -1.0, 0.0)),
         ]
-        twice = z1 - z0 > TWO_SCREWS_MM
+        # magnets at one height let a cover tip
+        twice = z1 - z0 > TWO_SCREWS_MM or (m is not None and high - apart > low + apart)
         levels = ([low, high - apart], [low + apart, high]) if twice else ([low], [low + apart])
         for (face, at, along), heights in zip(ways, levels, strict=True):
             for k, z in enumerate(heights, 1):
@@ -349,6 +422,7 @@ def _joint(
         length_mm=framing.screws_mm.get(path),
         path=path,
         opened=name != "beam",
+        usual=sides_of(framing, corner),
     )
 
 
@@ -367,17 +441,28 @@ def _floor(design: Design, case: Case, tools: tuple[Solid, ...]) -> Solid:
 def _corner_body(case: Case, corner: Corner) -> Body:
     def body(tools: tuple[Solid, ...]) -> Solid:
         holes = [bore(j.at, j.along, j.hole_mm, -OVER, j.hole_depth_mm) for j in case.joints if j.into == corner.name]
-        return Filled(Difference(block(corner.box), (*holes, *tools)))
+        return Filled(Difference(block(corner.box), (*holes, *pockets(case, corner.name), *tools)))
 
     return body
 
 
-def _cover_body(case: Case, name: str, face: CaseFace, outline: Loop) -> Body:
+def _cover_body(
+    design: Design,
+    printer: Printer,
+    case: Case,
+    name: str,
+    face: CaseFace,
+    outline: Loop,
+    beams: dict[str, Box],
+) -> Body:
     def body(tools: tuple[Solid, ...]) -> Solid:
-        plate = through([outline], face.frame, -face.thick_mm, 0.0)
+        plate: Solid = through([outline], face.frame, -face.thick_mm, 0.0)
+        beside = ribs(design, printer, case, {p.id: beams[p.into] for p in case.magnets}, name)
+        if beside:
+            plate = Union((plate, *beside))
         holes = [
             bore(j.at, j.along, j.clearance_mm, -face.thick_mm - OVER, OVER) for j in case.joints if j.holds == name
         ]
-        return Filled(Difference(plate, (*holes, *tools)))
+        return Filled(Difference(plate, (*holes, *pockets(case, name), *lifts_cut(case, name), *tools)))
 
     return body

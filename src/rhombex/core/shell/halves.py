@@ -23,6 +23,7 @@ from rhombex.core.geometry.recipe import (
     rounded,
     snap,
 )
+from rhombex.core.shell.magnets import lifts_cut, pockets
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.rim import Rim
 from rhombex.core.shell.solids import OVER, foot_seats, screw_hole
@@ -70,7 +71,7 @@ def _bosses(design: Design, case: Case, rim: Rim, z0: float, z1: float) -> list[
     """Columns of the lid screws, joined to the walls beside them without a hollow between, within the outline."""
     wall = design.shell.wall_mm
     solids: list[Solid] = []
-    for b in case.joints:
+    for b in case.fastened:
         (x, y, _), r = b.at, b.od_mm / 2
         solids.append(prism(circle(x, y, b.od_mm), z0, z1))
         for near, far, axis in (
@@ -111,6 +112,7 @@ def base_body(design: Design, case: Case, rim: Rim, j: float, tools: tuple[Solid
         )
     ]
     own += [screw_hole(b) for b in case.joints]
+    own += [*pockets(case, "base"), *lifts_cut(case, "base")]
     own += foot_seats(design, case)
     walls = Difference(Union(tuple(solids)), (*own, *tools))
     return Filled(with_posts(walls, case, "base", _outline(case, 0, s.corner_radius_mm), sink))
@@ -135,7 +137,7 @@ def lid_body(design: Design, case: Case, rim: Rim, j: float, tools: tuple[Solid,
         )
     )
     solids += _bosses(design, case, rim, j, h - s.lid_mm / 2)
-    own: list[Solid] = []
+    own: list[Solid] = pockets(case, "lid")
     for b in case.joints:
         own.append(prism(circle(b.at[0], b.at[1], b.clearance_mm), j - 2 * OVER - rim.tongue_height_mm, h + OVER))
         own.append(prism(circle(b.at[0], b.at[1], b.head_d_mm), h - b.head_depth_mm, h + OVER))

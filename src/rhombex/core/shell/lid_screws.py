@@ -13,6 +13,7 @@ from rhombex.core.design import Design, VentField
 from rhombex.core.fit.joints import SUNK_MORE_MM, UNDER_HEAD_MM, boss_od_mm, core_mm, hole_depth_mm
 from rhombex.core.reference import val
 from rhombex.core.shell.case_screw import case_screw
+from rhombex.core.shell.magnets import least_boss_mm
 from rhombex.core.shell.places import first_free, slots
 from rhombex.core.shell.rim import Rim
 from rhombex.core.shell.solids import most_room
@@ -38,11 +39,13 @@ def lid_screws(
     rim: Rim,
     faces: dict[str, CaseFace],
 ) -> tuple[tuple[Joint, ...], int]:
-    """The screws that found a free place, the same in base and lid, and how many are wanted."""
+    """The screws, or the pairs of magnets in their place, that found a free place, the same in base and lid, and how many are wanted."""
     s = design.shell
     w, d, high = outer_size(design)
-    od = design.shell.boss_od_mm or boss_od_mm("M3", halves.joint_thread)
-    inset = max(rim.band_mm + core_mm("M3", halves.joint_thread) + 1.2, s.wall_mm + od / 2 - WANTED_OVERLAP_MM)
+    m = halves.magnets
+    od = design.shell.boss_od_mm or (least_boss_mm(m) if m else boss_od_mm("M3", halves.joint_thread))
+    core = m.d_mm / 2 if m else core_mm("M3", halves.joint_thread)
+    inset = max(rim.band_mm + core + 1.2, s.wall_mm + od / 2 - WANTED_OVERLAP_MM)
     blocked = [b.box.grown(0.4) for t in things for b in t.solids]
     blocked += [
         Box(

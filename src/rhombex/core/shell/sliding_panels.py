@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Seat, Wall
+from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Lift, Mount, Part, PutOn, Seam, Seat, Wall
 from rhombex.core.constructions import SlidingPanels
 from rhombex.core.design import Design, Direction
 from rhombex.core.faults import Faults
@@ -31,10 +31,12 @@ from rhombex.core.geometry.recipe import (
 from rhombex.core.reference import val
 from rhombex.core.shell.box import box_faces, feet_of
 from rhombex.core.shell.case_screw import case_screw, sunk_mm
+from rhombex.core.shell.lifts import lift
+from rhombex.core.shell.magnets import beside_beams_mm, in_place_of, lifts_cut, pockets, ribs
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.solids import OVER, bore, foot_seats, most_room, screw_hole
-from rhombex.core.space import Box, Face
+from rhombex.core.space import Box, Face, Vec3
 from rhombex.core.workshop.printer import Printer
 
 BASE, TOP = "base", "top"
@@ -94,6 +96,7 @@ def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[T
     no_joints: tuple[Joint, ...] = ()
     mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, BASE), no_mounts)
     joints = faults.attempt("stage", "screws of the top", lambda: _screws(design, kind, printer, g), no_joints)
+    joints, magnets = in_place_of(design, printer, kind.magnets, joints, faces)
     case = Case(
         kind=kind.kind,
         box_mm=outer,
@@ -128,20 +131,22 @@ def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[T
             for z, below, part in ((s.floor_mm, 0.0, BASE), (h - s.lid_mm, g.gap, TOP))
         ),
         joints=joints,
+        magnets=magnets,
+        lifts=_lifts(design, things, faces, outer, g) if magnets else (),
         wanted_joints=4,
         held=TOP,
         mounts=mounts,
         feet=feet_of(design, mounts),
         foot_d_mm=val("printing.feature.foot_d"),
         footed=BASE,
-        pillar_mm=g.inside,
+        pillar_mm=g.inside + (beside_beams_mm(design, printer, (BASE, TOP), max(w, d)) if magnets else 0.0),
     )
     bodies: dict[str, Body] = {
         BASE: lambda tools: _base(design, case, g, tools),
-        TOP: lambda tools: _top(design, case, g, tools),
+        TOP: lambda tools: _top(design, printer, case, g, tools),
     }
     for f in SIDES:
-        bodies[panel_name(f)] = _panel_body(design, case.face(f), g)
+        bodies[panel_name(f)] = _panel_body(design, case, case.face(f), g)
     return Built(case, bodies)
 
 
@@ -158,6 +163,41 @@ def _panel(design: Design, face: Face, outer: tuple[float, float, float], g: Gro
         put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=high),
         shown="it lies on its inner face, so that its tongues need no support",
     )
+
+
+def _lifts(
+    design: Design,
+    things: tuple[Thing, ...],
+    faces: tuple[CaseFace, ...],
+    outer: tuple[float, float, float],
+    g: Grooves,
+) -> tuple[Lift, ...]:
+    """A notch in the upper edge of one of the panels, under the top."""
+    w, d, h = outer
+    z = h - design.shell.lid_mm
+    ways: tuple[tuple[Face, Vec3], ...] = (
+        ("front", (w / 2, d, z)),
+        ("right", (0.0, d / 2, z)),
+        ("left", (w, d / 2, z)),
+        ("back", (w / 2, 0.0, z)),
+    )
+    for name, far in ways:
+        face = next(f for f in faces if f.id == name)
+        found = lift(
+            design,
+            things,
+            face,
+            of=TOP,
+            part=panel_name(name),
+            edge_mm=z,
+            high_mm=val("fasteners.magnet.lift_high") + g.gap,
+            behind_mm=design.shell.wall_mm + 1.0,
+            to=(0.0, 0.0, 1.0),
+            far=far,
+        )
+        if found is not None:
+            return (found,)
+    return ()
 
 
 def _walls(design: Design, faces: tuple[CaseFace, ...], g: Grooves) -> tuple[Wall, ...]:
@@ -233,22 +273,24 @@ def _base(design: Design, case: Case, g: Grooves, tools: tuple[Solid, ...]) -> S
         for y in (g.post - length, d - g.post - OVER):
             ways.append(block(Box((lo, y, s.floor_mm), (hi, y + length + OVER, top + OVER))))
     body = Union((prism(outline, 0, s.floor_mm), Difference(posts, tuple(ways))))
-    holes = [screw_hole(j) for j in case.joints]
+    holes = [*(screw_hole(j) for j in case.joints), *pockets(case, BASE)]
     walls = Difference(body, (*holes, *foot_seats(design, case), *tools))
     return Filled(with_posts(walls, case, BASE, outline, s.floor_mm / 2))
 
 
-def _top(design: Design, case: Case, g: Grooves, tools: tuple[Solid, ...]) -> Solid:
+def _top(design: Design, printer: Printer, case: Case, g: Grooves, tools: tuple[Solid, ...]) -> Solid:
     s, (w, d, h) = design.shell, case.box_mm
-    holes: list[Solid] = []
+    holes: list[Solid] = pockets(case, TOP)
     for j in case.joints:
         holes.append(bore(j.at, j.along, j.clearance_mm, -s.lid_mm - OVER, OVER))
         if j.head_depth_mm > 0:
             holes.append(bore(j.at, j.along, j.head_d_mm, -s.lid_mm - OVER, j.head_depth_mm - s.lid_mm))
-    return Filled(Difference(prism(rounded(0, 0, w, d, g.radius), h - s.lid_mm, h), (*holes, *tools)))
+    plate = prism(rounded(0, 0, w, d, g.radius), h - s.lid_mm, h)
+    beams = {p.id: p.boss for p in case.magnets}
+    return Filled(Difference(Union((plate, *ribs(design, printer, case, beams, TOP))), (*holes, *tools)))
 
 
-def _panel_body(design: Design, face: CaseFace, g: Grooves) -> Body:
+def _panel_body(design: Design, case: Case, face: CaseFace, g: Grooves) -> Body:
     s, (wide, high) = design.shell, face.size_mm
     v0, v1 = s.floor_mm, high - s.lid_mm - g.gap
     outer = rect(g.post + g.gap, v0, wide - g.post - g.gap, v1)
@@ -261,6 +303,6 @@ def _panel_body(design: Design, face: CaseFace, g: Grooves) -> Body:
                 through([inner], face.frame, -s.wall_mm, -g.behind),
             )
         )
-        return Filled(Difference(plate, tools))
+        return Filled(Difference(plate, (*lifts_cut(case, panel_name(face.id)), *tools)))
 
     return body

@@ -321,6 +321,7 @@ def _screws(
             length_mm=kind.plate_screw_mm,
             path="plate_screw_mm",
             slot=most_room(slide.frame.point((x, slide.wall, z)), way, cavity(design)),
+            usual={SLEEVE: _OPPOSITE[kind.opens]},
         )
         for k, (x, z) in enumerate(places, 1)
     ), len(wants)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import Built, Bulge, Case, Flat, Joint, Mount, Part, PutOn, Seam, Seat, Wall
+from rhombex.core.case import Built, Bulge, Case, CaseFace, Flat, Joint, Lift, Mount, Part, PutOn, Seam, Seat, Wall
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design
 from rhombex.core.faults import Faults
@@ -12,6 +12,8 @@ from rhombex.core.reference import val
 from rhombex.core.shell.box import Clear, box_faces, feet_of, inner_radius_mm
 from rhombex.core.shell.halves import base_body, lid_body
 from rhombex.core.shell.lid_screws import lid_screws
+from rhombex.core.shell.lifts import lift
+from rhombex.core.shell.magnets import in_place_of
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.rim import Rim, rim_of
 from rhombex.core.space import Vec3
@@ -30,6 +32,7 @@ def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thi
     joints, wanted = faults.attempt(
         "stage", "lid screws", lambda: lid_screws(design, printer, halves, things, mounts, rim, by_id), no_joints
     )
+    joints, magnets = in_place_of(design, printer, halves.magnets, joints, faces)
     case = Case(
         kind=halves.kind,
         box_mm=outer,
@@ -51,6 +54,8 @@ def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thi
         ),
         bulges=_bulges(rim, joint_z),
         joints=joints,
+        magnets=magnets,
+        lifts=_lifts(design, things, rim, faces, joint_z) if magnets else (),
         wanted_joints=wanted,
         mounts=mounts,
         feet=feet_of(design, mounts),
@@ -64,6 +69,36 @@ def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thi
             "lid": lambda tools: lid_body(design, case, rim, joint_z, tools),
         },
     )
+
+
+def _lifts(
+    design: Design, things: tuple[Thing, ...], rim: Rim, faces: tuple[CaseFace, ...], joint_z: float
+) -> tuple[Lift, ...]:
+    """A notch in the outer cheek of the base, under the lid's edge: in front, or where there is room."""
+    w, d, _ = outer_size(design)
+    ways: tuple[tuple[str, Vec3], ...] = (
+        ("front", (w / 2, d, joint_z)),
+        ("right", (0.0, d / 2, joint_z)),
+        ("left", (w, d / 2, joint_z)),
+        ("back", (w / 2, 0.0, joint_z)),
+    )
+    for name, far in ways:
+        face = next(f for f in faces if f.id == name)
+        found = lift(
+            design,
+            things,
+            face,
+            of="lid",
+            part="base",
+            edge_mm=joint_z,
+            high_mm=min(val("fasteners.magnet.lift_high"), rim.groove_depth_mm),
+            behind_mm=rim.cheek_mm,
+            to=(0.0, 0.0, 1.0),
+            far=far,
+        )
+        if found is not None:
+            return (found,)
+    return ()
 
 
 def _bulges(rim: Rim, joint_z: float) -> tuple[Bulge, ...]:

@@ -1,0 +1,110 @@
+"""Magnets as the Hardware stop shows them: each part that they hold, its pull, the polarity plan, and what may be chosen instead."""
+
+from __future__ import annotations
+
+from rhombex.core.advice.magnets import chosen, discs, held_by_magnets, sits, words_of
+from rhombex.core.analysis import Analysis
+from rhombex.core.case import MagnetPair
+from rhombex.core.constructions import MAGNET_KINDS, Magnets
+from rhombex.core.edits import HoldByMagnets
+from rhombex.core.hardware.magnets import HeldPart, gap_mm
+from rhombex.core.shell.magnets import least_boss_mm, on_face
+from rhombex.core.space import Vec2
+from rhombex.core.trail import Frozen, Shown
+
+
+class Pocket(Frozen):
+    """A pocket on the plan of a part as it is seen from outside: where, and which pole faces out of it; `other`: out of the one that it meets."""
+
+    at_mm: Vec2
+    pole: str
+    other: str
+    into: str
+
+
+class PlanOf(Frozen):
+    """A part on the polarity plan: the face that it closes, seen from outside, its outline there, its pockets, and where a finger lifts it."""
+
+    held: HeldPart
+    face: str
+    lo_mm: Vec2
+    hi_mm: Vec2
+    pockets: tuple[Pocket, ...]
+    notch: tuple[float, float, float, float] | None
+
+
+class MagnetOffer(Frozen):
+    """Another disc, in a bill's words; `sits`: its pockets leave plastic enough."""
+
+    words: str
+    sits: bool
+    edit: HoldByMagnets
+
+
+class MagnetTable(Frozen):
+    """`now`: what is chosen, None where screws hold; `offers`: the discs of its grade; `edits` by what they say: another grade, glued or pressed,
+    poles by plan or all alike, screws. `start`: the edit that takes magnets where screws hold now."""
+
+    now: Magnets | None
+    words: str
+    pairs: int
+    gap_mm: Shown
+    pocket_mm: Vec2
+    parts: tuple[PlanOf, ...]
+    offers: tuple[MagnetOffer, ...]
+    start: HoldByMagnets | None
+
+
+def usual_magnets(a: Analysis) -> Magnets:
+    """The widest disc of 2 mm that finds a wall round it where this construction would put it."""
+    kind = a.design.shell.construction
+    wide = getattr(kind, "beam_mm", None) or getattr(kind, "post_mm", None) or least_boss_mm(Magnets(d_mm=6))
+    fits = [m for m in discs(Magnets(d_mm=5)) if m.high_mm <= 2 and m.grade == "N42" and least_boss_mm(m) <= wide]
+    return max(fits, key=lambda m: m.d_mm, default=Magnets(d_mm=5))
+
+
+def magnet_table(a: Analysis) -> MagnetTable | None:
+    """The magnets of a case; None where a case of its kind is not held by magnets."""
+    if a.case.kind not in MAGNET_KINDS:
+        return None
+    now = chosen(a)
+    pairs = a.case.magnets
+    first = pairs[0] if pairs else None
+    return MagnetTable(
+        now=now,
+        words=words_of(now) if now else "",
+        pairs=len(pairs),
+        gap_mm=gap_mm(first) if first else 0.0,
+        pocket_mm=(min(_pockets(pairs)), max(_pockets(pairs))) if pairs else (0.0, 0.0),
+        parts=tuple(_plan(a, h) for h in held_by_magnets(a)),
+        offers=tuple(
+            MagnetOffer(words=f"{m.d_mm:g} x {m.high_mm:g}", sits=sits(a, m), edit=HoldByMagnets(magnets=m))
+            for m in (discs(now) if now else ())
+            if now and m.grade == now.grade
+        ),
+        start=HoldByMagnets(magnets=usual_magnets(a)) if now is None else None,
+    )
+
+
+def _pockets(pairs: tuple[MagnetPair, ...]) -> list[float]:
+    return [d for p in pairs for d in (p.holds_pocket_mm, p.into_pocket_mm)]
+
+
+def _plan(a: Analysis, h: HeldPart) -> PlanOf:
+    face = on_face(h.pairs[0], a.case.faces)
+    walls = [w for w in a.case.walls if w.face == face.id and w.part == h.part]
+    notch = None
+    if h.lift is not None:
+        u0, v0, _ = face.frame.local(h.lift.box.lo)
+        u1, v1, _ = face.frame.local(h.lift.box.hi)
+        notch = (min(u0, u1), min(v0, v1), max(u0, u1), max(v0, v1))
+    return PlanOf(
+        held=h,
+        face=face.id,
+        lo_mm=walls[0].lo_mm if walls else (0.0, 0.0),
+        hi_mm=walls[0].hi_mm if walls else face.size_mm,
+        pockets=tuple(
+            Pocket(at_mm=face.on(p.at), pole="S" if p.pole == "N" else "N", other=p.pole, into=p.into) for p in h.pairs
+        ),
+        notch=notch,
+    )

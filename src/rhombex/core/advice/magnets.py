@@ -1,0 +1,78 @@
+"""Magnets of a case: what they hold, and which other discs of the list would do."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.constructions import GRADES, Magnets
+from rhombex.core.hardware.bill import magnet_words
+from rhombex.core.hardware.magnets import HeldPart, held_parts, pull_n
+from rhombex.core.reference import series, val
+from rhombex.core.shell.magnets import least_boss_mm
+
+
+def held_by_magnets(a: Analysis) -> tuple[HeldPart, ...]:
+    """Every part that only magnets hold, with what it weighs."""
+    mass: dict[str, float] = {}
+    for piece, estimate in a.estimated():
+        mass[piece.part] = mass.get(piece.part, 0.0) + estimate.mass_g.value
+    return held_parts(a.case, mass)
+
+
+def chosen(a: Analysis) -> Magnets | None:
+    """The magnets that the design says; None where it is held by screws, or cannot be held by magnets."""
+    return getattr(a.design.shell.construction, "magnets", None)
+
+
+def words_of(m: Magnets) -> str:
+    """A disc as a bill writes it."""
+    return magnet_words(m.d_mm, m.high_mm, m.grade)
+
+
+def discs(now: Magnets) -> tuple[Magnets, ...]:
+    """The discs of the list in every grade, everything else as it is."""
+    sizes = zip(series("fasteners.magnet.d"), series("fasteners.magnet.high"), strict=True)
+    return tuple(
+        now.model_copy(update={"d_mm": d, "high_mm": high, "grade": grade}) for d, high in sizes for grade in GRADES
+    )
+
+
+def sits(a: Analysis, m: Magnets) -> bool:
+    """Whether pockets for a disc leave enough plastic behind and round them."""
+    skin, under = val("fasteners.magnet.skin"), val("fasteners.magnet.under")
+    grows = a.case.kind == "two halves" and a.design.shell.boss_od_mm is None
+    return all(
+        p.behind_mm + p.deep_mm - m.high_mm - under >= skin - 1e-6 and (grows or p.od_mm >= least_boss_mm(m) - 1e-6)
+        for p in a.case.magnets
+    )
+
+
+def holds(held: tuple[HeldPart, ...], m: Magnets) -> bool:
+    """Whether a disc would keep every part on through a knock, and a few fingers still lift it."""
+    gap, proud = 2 * val("fasteners.magnet.under"), val("fasteners.magnet.proud")
+    low = pull_n(m.d_mm, m.high_mm, gap + proud, val(f"fasteners.magnet.{m.grade}_low"))
+    high = pull_n(m.d_mm, m.high_mm, gap, val(f"fasteners.magnet.{m.grade}_high"))
+    for h in held:
+        one = h.high_n.value / len(h.pairs)
+        lever = h.lift_n.value / one if h.lift_n is not None else 0.0
+        if low * len(h.pairs) < h.knock_n.value or high * lever > val("fasteners.magnet.fingers"):
+            return False
+    return True
+
+
+def others(a: Analysis, most: int, good: Callable[[Magnets], bool]) -> tuple[Magnets, ...]:
+    """Other discs that sit in the case and are good, those nearest in size to what is chosen first."""
+    now = chosen(a)
+    if now is None:
+        return ()
+
+    def far(m: Magnets) -> tuple[float, float, int]:
+        return (
+            abs(m.d_mm - now.d_mm),
+            abs(m.high_mm - now.high_mm),
+            abs(GRADES.index(m.grade) - GRADES.index(now.grade)),
+        )
+
+    found = [m for m in discs(now) if m != now and sits(a, m) and good(m)]
+    return tuple(sorted(found, key=far)[:most])

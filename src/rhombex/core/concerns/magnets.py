@@ -1,0 +1,247 @@
+"""Magnets that hold a case: pockets, pull, poles, and who is about."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from rhombex.core.advice.magnets import chosen, held_by_magnets, holds, others, words_of
+from rhombex.core.analysis import Analysis
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.constructions import Magnets
+from rhombex.core.edits import HoldByMagnets, Set
+from rhombex.core.fit.allowance import upright
+from rhombex.core.reference import ref
+from rhombex.core.shell.magnets import least_boss_mm
+from rhombex.core.trail import given, looked_up
+
+SCREWS = Remedy(label="Hold it by screws", edits=(HoldByMagnets(magnets=None),))
+
+
+def _discs(ways: tuple[Magnets, ...]) -> tuple[Remedy, ...]:
+    return tuple(Remedy(label=f"Magnets {words_of(m)}", edits=(HoldByMagnets(magnets=m),)) for m in ways)
+
+
+@concern("magnet-breaks-through", "hardware", needs=("magnets",))
+def magnet_breaks_through(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 24: a pocket so deep that too little of the part stays behind it."""
+    skin, held = ref("fasteners.magnet.skin"), held_by_magnets(a)
+    for part in dict.fromkeys(p.holds for p in a.case.magnets):
+        p = min((x for x in a.case.magnets if x.holds == part), key=lambda x: x.behind_mm)
+        if p.behind_mm >= skin.value - 1e-6:
+            continue
+        top = abs(p.along[2]) > 0.5
+        field, now = ("lid_mm", a.design.shell.lid_mm) if top else ("wall_mm", a.design.shell.wall_mm)
+        more = round(now + skin.value - p.behind_mm + 0.005, 2)
+        thicker = Remedy(
+            label=f"Make the {'top' if top else 'walls'} {more:g} mm thick",
+            edits=(Set(path=f"shell.{field}", value=more),),
+        )
+        yield say(
+            "stop",
+            f"The magnets of {part} break through: {max(p.behind_mm, 0.0):.2f} mm stay behind their pockets",
+            measured=p.behind_mm,
+            limit=skin.value,
+            how="what the part is thick there less the pocket",
+            of=(given("pocket", p.deep_mm), given("thick", p.behind_mm + p.deep_mm)),
+            reason="So thin a skin shows as a ring outside and tears when the magnet is pressed in or pulled.",
+            source=str(skin),
+            subjects=(part,),
+            remedies=(*_discs(others(a, 1, lambda m: holds(held, m))), thicker),
+        )
+
+
+@concern("magnet-pocket-thin", "hardware", needs=("magnets",))
+def magnet_pocket_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 24: too little plastic round a pocket."""
+    now, p = chosen(a), min(a.case.magnets, key=lambda x: x.od_mm)
+    if now is None or p.od_mm >= least_boss_mm(now) - 1e-6:
+        return
+    least = least_boss_mm(now)
+    held = held_by_magnets(a)
+    wider: dict[str, tuple[str, str, float | None]] = {
+        "frame and covers": (f"Make the beams {least:g} mm", "shell.construction.beam_mm", least),
+        "sliding panels": (f"Make the posts {least:g} mm", "shell.construction.post_mm", least),
+        "two halves": ("Let the rule size the bosses", "shell.boss_od_mm", None),
+    }
+    label, path, value = wider[a.case.kind]
+    yield say(
+        "stop",
+        f"The pockets of magnets {words_of(now)} leave too little plastic round them",
+        measured=p.od_mm,
+        limit=least,
+        how="width of what they are in; wanted: the disc and a wall all round",
+        of=(given("disc", now.d_mm), looked_up("wall", ref("fasteners.magnet.wall"))),
+        reason="The wall splits when the magnet is pressed in.",
+        source=str(ref("fasteners.magnet.wall")),
+        subjects=(p.into,),
+        remedies=(
+            Remedy(label=label, edits=(Set(path=path, value=value),)),
+            *_discs(others(a, 1, lambda m: holds(held, m))),
+        ),
+    )
+
+
+@concern("magnet-fit", "hardware", needs=("magnets",))
+def magnet_fit(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 24: pockets too tight or too loose, because they are pressed and the printer scatters more than a press fit bears."""
+    now, press = chosen(a), ref("fasteners.magnet.press")
+    if now is None or now.fixed == "glued":
+        return
+    lying = sorted(
+        {
+            part
+            for p in a.case.magnets
+            for part in (p.holds, p.into)
+            if not upright(a.design, part, next(i for i in range(3) if p.along[i]), a.case.sides)
+        }
+    )
+    feature = "round_hole_lying" if lying else "round_hole_upright"
+    filament = a.design.process_of(lying[0] if lying else a.case.magnets[0].holds).filament
+    if a.printer.own_allowance_mm(feature, filament) is not None:  # type: ignore[arg-type]
+        return  # measured on this printer
+    spread = ref(f"printing.allowance.{feature}_spread")
+    if spread.value <= press.value + 1e-6:
+        return
+    yield say(
+        "weigh",
+        f"Pockets that print lying may grip a magnet too tight or not at all: {', '.join(lying)}",
+        measured=spread.value,
+        limit=press.value,
+        sense="at most",
+        how="how far such holes scatter round their size on printers that nobody has measured",
+        of=(looked_up("scatter", spread),),
+        reason="A magnet that sits loose is pulled out by the other one; one that is forced in splits the beam. Print one pocket first and "
+        "enter what it gave at the printer's allowances, or glue.",
+        source=str(press),
+        subjects=("magnets",),
+        remedies=(
+            Remedy(label="Glue them into wider pockets", edits=(HoldByMagnets(magnets=_glued(now)),)),
+            SCREWS,
+        ),
+    )
+
+
+def _glued(m: Magnets) -> Magnets:
+    return m.model_copy(update={"fixed": "glued"})
+
+
+@concern("magnets-fall-off", "hardware", needs=("magnets",))
+def magnets_fall_off(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A part that its magnets do not keep on when the case is carried or set down."""
+    held = held_by_magnets(a)
+    for h in held:
+        if h.low_n.value >= h.knock_n.value:
+            continue
+        yield say(
+            "stop",
+            f"The {h.part} falls off its magnets",
+            measured=h.low_n.value,
+            limit=h.knock_n.value,
+            unit="N",
+            how="least pull of all its pairs; wanted: what it weighs in a knock",
+            of=(*h.low_n.inputs, *h.knock_n.inputs),
+            reason=f"It weighs {h.weighs_g:.0f} g with its magnets. Set down hard, or carried upside down in a bag, it pulls five times as much.",
+            source=h.knock_n.source,
+            subjects=(h.part,),
+            remedies=(*_discs(others(a, 2, lambda m: holds(held, m))), SCREWS),
+        )
+
+
+@concern("magnets-hard-to-lift", "hardware", needs=("magnets",))
+def magnets_hard_to_lift(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A part that only magnets hold and that fingers cannot get off: too much pull, or nowhere to take hold of it."""
+    held, most = held_by_magnets(a), ref("fasteners.magnet.fingers")
+    for h in held:
+        if h.lift_n is None:
+            yield say(
+                "stop",
+                f"There is nowhere to take hold of the {h.part}",
+                measured=0,
+                limit=1,
+                unit="notches",
+                how="places along its edges where a notch for a finger fits beside openings and what stands there",
+                reason="Magnets hold it flush all round, and no screw tells where it opens: it would be pried off with a blade.",
+                source="a finger notch wherever only magnets hold (common practice)",
+                subjects=(h.part,),
+                remedies=(SCREWS,),
+            )
+        elif h.lift_n.value > most.value:
+            yield say(
+                "weigh",
+                f"The {h.part} takes {h.lift_n.value:.0f} N at its notch to lift",
+                measured=h.lift_n.value,
+                limit=most.value,
+                unit="N",
+                sense="at most",
+                how=h.lift_n.formula,
+                of=h.lift_n.inputs,
+                reason="A few fingertips do not lift so much; the edge of the notch breaks, or it comes off with a jerk.",
+                source=str(most),
+                subjects=(h.part,),
+                remedies=(*_discs(others(a, 2, lambda m: holds(held, m))), SCREWS),
+            )
+
+
+@concern("magnets-wrong-way", "hardware", needs=("magnets",))
+def magnets_wrong_way(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 24: a part whose magnets hold it where it does not belong."""
+    now, told = chosen(a), set()
+    for h in held_by_magnets(a):
+        worst = max(h.wrong, key=lambda w: w.net, default=None)
+        if now is None or worst is None or worst.net <= 0 or (worst.on, h.part) in told:
+            continue
+        told.add((h.part, worst.on))  # the other way round is the same mistake
+        where = f"on the place of {worst.on}" if worst.on != h.part else "on its own place"
+        turned = f", turned by {worst.turned_deg} degrees" if worst.turned_deg else ""
+        keyed = HoldByMagnets(magnets=now.model_copy(update={"keyed": True}))
+        yield say(
+            "advice" if now.keyed else "weigh",
+            f"The {h.part} also holds {where}{turned}",
+            measured=worst.net * 100,
+            limit=0,
+            unit="% of its pull",
+            sense="at most",
+            how="magnets that attract less those that repel",
+            of=(
+                given("attract", worst.attract, "", "polarity plan"),
+                given("magnets", worst.magnets, "", "polarity plan"),
+            ),
+            reason="No choice of poles keeps parts with so few magnets apart: mark their insides."
+            if now.keyed
+            else "All show the same pole, so that parts can be exchanged; with poles by plan each holds only where it belongs.",
+            source="polarity plan: every choice of poles was tried" if now.keyed else "polarity plan",
+            subjects=(h.part,),
+            remedies=() if now.keyed else (Remedy(label="Choose the poles by plan", edits=(keyed,)),),
+        )
+
+
+@concern("caution-magnets", "hardware", needs=("magnets",))
+def caution_magnets(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Section 6: strong magnets pinch, and are dangerous if swallowed."""
+    now, around = chosen(a), a.design.brief.around
+    if now is None:
+        return
+    pressed = now.fixed == "pressed"
+    alone = around == "adults"
+    count = 2 * len(a.case.magnets)
+    yield say(
+        "stop" if pressed and not alone else "advice",
+        "Strong magnets pinch" if alone else f"{count} strong magnets, with {around} about",
+        measured=count if pressed else 0,
+        limit=0,
+        unit="magnets that are only pressed in",
+        sense="at most",
+        how="two in each pair" if pressed else "all are glued",
+        reason="Two that snap together pinch skin and splinter; keep them off cards and implants. Swallowed they are an emergency: two of them "
+        "clamp the gut. "
+        + (
+            "Glued in they stay in; look after them now and then."
+            if not pressed
+            else "What is only pressed in can come out."
+        ),
+        source="common practice",
+        subjects=("magnets", now.fixed, around),
+        remedies=(Remedy(label="Glue them into wider pockets", edits=(HoldByMagnets(magnets=_glued(now)),)), SCREWS)
+        if pressed and not alone
+        else (),
+    )

@@ -1,0 +1,151 @@
+"""What pairs of magnets hold: the pull of two discs over their gap, what it takes to lift a part off, and whether it falls off on a knock."""
+
+from __future__ import annotations
+
+from functools import cache
+from math import ceil, pi
+
+import numpy as np
+from scipy.special import j1
+
+from rhombex.core.case import Case, Lift, MagnetPair
+from rhombex.core.reference import ref, val
+from rhombex.core.shell.polarity import WrongWay, wrong_ways
+from rhombex.core.space import Vec3
+from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
+
+MU_0 = 4e-7 * pi  # T m / A
+LEAST_GAP_MM = 0.01  # nearer than this discs are taken to touch
+G_N = 9.81e-3  # newtons that a gram weighs
+
+
+@cache
+def pull_n(d_mm: float, high_mm: float, gap_mm: float, remanence_t: float) -> float:
+    """Force in N between two alike discs, magnetised along their axis, face to face on one axis, `gap_mm` apart.
+
+    F = pi R^2 (Br^2 / mu0) I, I the integral over q from 0 of J1(q)^2 / q x (1 - exp(-q h / R))^2 x exp(-q g / R): the energy of two cylinders
+    of even magnetisation (Vokoun, Beleggia, Heller and Sittner, J. Magn. Magn. Mater. 321 (2009) 3758). Iron near them is left out.
+    """
+    r = d_mm / 2
+    # panels no longer than half a swing of J1 or what the gap lets through, each by Gauss and Legendre; beyond the last one exp(-30) is left
+    fades = r / max(gap_mm, LEAST_GAP_MM)
+    wide = min(pi, 2 * fades)
+    nodes, weights = np.polynomial.legendre.leggauss(12)
+    q = np.arange(ceil(30 * fades / wide))[:, None] * wide + (nodes + 1) * wide / 2
+    share = j1(q) ** 2 / q * (1 - np.exp(-q * high_mm / r)) ** 2 * np.exp(-q * gap_mm / r)
+    total = float((share * weights).sum() * wide / 2)
+    return pi * (r / 1000) ** 2 * remanence_t**2 / MU_0 * total
+
+
+def gap_mm(p: MagnetPair) -> float:
+    """How far apart the two discs of a pair are: both a little under flush."""
+    return 2 * (p.deep_mm - p.high_mm)
+
+
+def pull_of(p: MagnetPair) -> tuple[Trail, Trail]:
+    """The least and the most that a pair pulls with, N."""
+    gap, more = gap_mm(p), ref("fasteners.magnet.proud")
+    out = []
+    for end, extra in (("low", more.value), ("high", 0.0)):
+        br = ref(f"fasteners.magnet.{p.grade}_{end}")
+        out.append(
+            Trail(
+                value=pull_n(p.d_mm, p.high_mm, gap + extra, br.value),
+                unit="N",
+                formula="pi R^2 Br^2 / mu0 x integral of J1(q)^2 / q (1 - exp(-q h / R))^2 exp(-q g / R)",
+                inputs=(
+                    given("disc", p.d_mm),
+                    given("height", p.high_mm),
+                    given("gap", gap + extra, "mm", "both a little under flush" if not extra else str(more)),
+                    looked_up("remanence", br),
+                ),
+                source="energy of two evenly magnetised cylinders, Vokoun and others 2009",
+            )
+        )
+    return out[0], out[1]
+
+
+class HeldPart(Frozen):
+    """A part that only magnets hold. `low_n`, `high_n`: the pull of all its pairs; `weighs_g`; `lift_n`: what it takes at its notch, at most;
+    None where it has no notch. `knock_n`: what it weighs when the case is set down hard; `sideways_n`: what friction holds across, at least."""
+
+    part: str
+    pairs: tuple[MagnetPair, ...]
+    low_n: Trail
+    high_n: Trail
+    weighs_g: Shown
+    knock_n: Trail
+    sideways_n: Shown
+    lift: Lift | None
+    lift_n: Trail | None
+    wrong: tuple[WrongWay, ...]
+
+
+def held_parts(case: Case, mass_g: dict[str, float]) -> tuple[HeldPart, ...]:
+    """Every part that only magnets hold, in the order of its pairs. `mass_g`: of each part."""
+    wrong = wrong_ways(case.magnets, case.faces)
+    screwed = {j.holds for j in case.joints}
+    out = []
+    for part in dict.fromkeys(p.holds for p in case.magnets):
+        if part in screwed:
+            continue
+        pairs = tuple(p for p in case.magnets if p.holds == part)
+        low, high = pull_of(pairs[0])
+        lift = next((x for x in case.lifts if x.of == part), None)
+        knock, g = ref("fasteners.magnet.jolt"), mass_g.get(part, 0.0)
+        magnets_g = len(pairs) * pi / 4 * pairs[0].d_mm ** 2 * pairs[0].high_mm / 1000 * val("fasteners.magnet.density")
+        out.append(
+            HeldPart(
+                part=part,
+                pairs=pairs,
+                low_n=_times(low, len(pairs)),
+                high_n=_times(high, len(pairs)),
+                weighs_g=g + magnets_g,
+                knock_n=Trail(
+                    value=(g + magnets_g) * G_N * knock.value,
+                    unit="N",
+                    formula="mass x 9.81 m/s2 x knock",
+                    inputs=(
+                        given("part", g, "g", "its estimate"),
+                        given("its magnets", magnets_g, "g", "their size"),
+                        looked_up("knock", knock),
+                    ),
+                    source=str(knock),
+                ),
+                sideways_n=low.value * len(pairs) * val("fasteners.magnet.friction_low"),
+                lift=lift,
+                lift_n=_lifted(pairs, high, lift) if lift else None,
+                wrong=tuple(w for w in wrong if w.of == part),
+            )
+        )
+    return tuple(out)
+
+
+def _times(one: Trail, count: int) -> Trail:
+    return Trail(
+        value=one.value * count,
+        unit="N",
+        formula="pairs x pull of one",
+        inputs=(given("pairs", count, "", "this case"), given("pull of one", one.value, "N", one.source)),
+        source=one.source,
+    )
+
+
+def _lifted(pairs: tuple[MagnetPair, ...], one: Trail, lift: Lift) -> Trail:
+    """The force at a notch that tips a part about its far edge: each pair by its distance from that edge."""
+    mid = lift.box.centre
+    way: Vec3 = tuple((mid[i] - lift.far[i]) * (0.0 if abs(lift.to[i]) > 0.5 else 1.0) for i in range(3))  # type: ignore[assignment]
+    arm = sum(c * c for c in way) ** 0.5
+    unit = tuple(c / arm for c in way)
+    reach = [sum((p.at[i] - lift.far[i]) * unit[i] for i in range(3)) for p in pairs]
+    return Trail(
+        value=one.value * sum(reach) / arm,
+        unit="N",
+        formula="pull of one x sum of the distances of all from the far edge / distance of the notch from it",
+        inputs=(
+            given("pull of one", one.value, "N", one.source),
+            given("sum of distances", sum(reach), "mm", "this case"),
+            given("notch", arm, "mm", "this case"),
+        ),
+        source="balance of moments about the edge that stays on",
+    )

@@ -1,0 +1,147 @@
+"""Magnets in place of screws: the pairs, their pockets with the notches that tell the pole, and ribs that keep a part from sliding."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from rhombex.core.case import Case, CaseFace, Joint, MagnetPair
+from rhombex.core.constructions import Magnets
+from rhombex.core.design import Design, Direction
+from rhombex.core.fit.allowance import NO_SIDES, fit, round_hole
+from rhombex.core.geometry.recipe import Solid, Union, block
+from rhombex.core.reference import val
+from rhombex.core.shell.polarity import keyed_poles
+from rhombex.core.shell.solids import OVER, bore
+from rhombex.core.space import Box, Vec3, normal_axis
+from rhombex.core.workshop.printer import Printer
+
+THROUGH_MM = 0.2  # plastic thinner than this behind a pocket is none: the pocket goes through
+
+
+def pocket_mm(
+    design: Design, printer: Printer, part: str, axis: int, m: Magnets, usual: Mapping[str, Direction]
+) -> float:
+    """Drawn diameter of a pocket: the disc, what a round hole comes out smaller by, and room for glue where it is glued."""
+    glue = val("fasteners.magnet.glue_gap") if m.fixed == "glued" else 0.0
+    return m.d_mm + round_hole(design, printer, (part,), axis, m.d_mm, usual)[0].value + glue
+
+
+def deep_mm(m: Magnets) -> float:
+    """Depth of a pocket: the disc, a little under flush."""
+    return m.high_mm + val("fasteners.magnet.under")
+
+
+def least_boss_mm(m: Magnets) -> float:
+    """Least outer diameter of what a pocket is in."""
+    return m.d_mm + 2 * val("fasteners.magnet.wall")
+
+
+def in_place_of(
+    design: Design,
+    printer: Printer,
+    m: Magnets | None,
+    joints: tuple[Joint, ...],
+    faces: tuple[CaseFace, ...],
+    sheets: frozenset[str] = frozenset(),
+    usual: Mapping[str, Direction] = NO_SIDES,
+) -> tuple[tuple[Joint, ...], tuple[MagnetPair, ...]]:
+    """The screws that stay, and the pairs of magnets where the others were: all that is undone when the case is opened, but for bought sheet, which
+    has no pockets. `usual`: the sides that parts usually lie on."""
+    if m is None:
+        return joints, ()
+    off = [j for j in joints if j.opened and j.holds not in sheets]
+    pairs = tuple(_pair(design, printer, m, j, usual) for j in off)
+    return tuple(j for j in joints if j not in off), keyed_poles(pairs, faces) if m.keyed else pairs
+
+
+def _pair(design: Design, printer: Printer, m: Magnets, j: Joint, usual: Mapping[str, Direction]) -> MagnetPair:
+    axis = next(i for i in range(3) if j.along[i])
+    deep = deep_mm(m)
+    return MagnetPair(
+        id=j.id,
+        name=j.name,
+        holds=j.holds,
+        into=j.into,
+        at=j.at,
+        along=j.along,
+        boss=j.boss,
+        od_mm=j.od_mm,
+        d_mm=m.d_mm,
+        high_mm=m.high_mm,
+        grade=m.grade,
+        deep_mm=deep,
+        holds_pocket_mm=pocket_mm(design, printer, j.holds, axis, m, usual),
+        into_pocket_mm=pocket_mm(design, printer, j.into, axis, m, usual),
+        behind_mm=j.grip_mm + j.head_depth_mm - deep,
+    )
+
+
+def pockets(case: Case, part: str) -> list[Solid]:
+    """What is cut from a part for its magnets."""
+    out: list[Solid] = []
+    for p in case.magnets:
+        if part == p.into:
+            out.append(_pocket(p.at, p.along, p.into_pocket_mm, p.deep_mm, 1 if p.pole == "N" else 2))
+        if part == p.holds:
+            back: Vec3 = (-p.along[0] + 0.0, -p.along[1] + 0.0, -p.along[2] + 0.0)
+            deep = p.deep_mm if p.behind_mm >= THROUGH_MM else p.deep_mm + max(p.behind_mm, 0.0) + OVER
+            out.append(_pocket(p.at, back, p.holds_pocket_mm, deep, 2 if p.pole == "N" else 1))
+    return out
+
+
+def _pocket(at: Vec3, along: Vec3, d_mm: float, deep: float, notches: int) -> Solid:
+    """A pocket with one notch in its rim where north faces out, two where south does."""
+    i = next(k for k in range(3) if along[k])
+    side = (i + 1) % 3  # the same for both parts, however their pockets look
+    solids = [bore(at, along, d_mm, -OVER, deep)]
+    for sign in (1.0, -1.0)[:notches]:
+        rim: Vec3 = tuple(c + (sign * d_mm / 2 if k == side else 0.0) for k, c in enumerate(at))  # type: ignore[assignment]
+        solids.append(bore(rim, along, val("fasteners.magnet.notch"), -OVER, deep))
+    return Union(tuple(solids))
+
+
+def lifts_cut(case: Case, part: str) -> list[Solid]:
+    """The notches for a finger that are cut from a part."""
+    return [block(x.box) for x in case.lifts if x.part == part]
+
+
+def ribs(design: Design, printer: Printer, case: Case, beams: dict[str, Box], part: str) -> list[Solid]:
+    """Ribs on the inside of a part beside the beams (by pair) that its magnets sit on, so that it cannot slide: magnets hold little sideways. A rib is left
+    out along the axis on which floor and top hold the part."""
+    thick, deep, long = (val(f"fasteners.magnet.{x}") for x in ("rib", "rib_deep", "rib_long"))
+    middle, out = case.cavity.centre, []
+    for p in case.magnets:
+        beam = beams.get(p.id)
+        if p.holds != part or beam is None:
+            continue
+        n = next(k for k in range(3) if p.along[k])
+        gap = fit(design, printer, "tongue_side", (p.holds, p.into), case.cavity.size[(n + 1) % 3]).value
+        across = [k for k in range(3) if k != n and (n == 2 or k != 2)]
+        for k in across:
+            along = next(x for x in range(3) if x not in (n, k))
+            lo, hi = [0.0, 0.0, 0.0], [0.0, 0.0, 0.0]
+            inward = beam.hi[k] < middle[k]
+            near = beam.hi[k] + gap if inward else beam.lo[k] - gap - thick
+            lo[k], hi[k] = near, near + thick
+            # within the beam, off the walls beside it and the ribs of floor and top
+            ends = deep + 1.0 if along == 2 else 1.0
+            first, last = beam.lo[along] + ends, beam.hi[along] - ends
+            reach = min(long, max(last - first, 2.0))
+            start = min(max(p.at[along] - reach / 2, first), last - reach)
+            lo[along], hi[along] = start, start + reach
+            root = p.at[n] - p.along[n] * OVER
+            tip = p.at[n] + p.along[n] * deep
+            lo[n], hi[n] = min(root, tip), max(root, tip)
+            out.append(block(Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2]))))
+    return out
+
+
+def beside_beams_mm(design: Design, printer: Printer, parts: tuple[str, ...], size_mm: float) -> float:
+    """What ribs take of the room beside a beam."""
+    return val("fasteners.magnet.rib") + fit(design, printer, "tongue_side", parts, size_mm).value
+
+
+def on_face(p: MagnetPair, faces: tuple[CaseFace, ...]) -> CaseFace:
+    """The face that the part which a pair holds is put on."""
+    i = next(k for k in range(3) if p.along[k])
+    return next(f for f in faces if normal_axis(f.id) == i and f.frame.z[i] * p.along[i] < 0)  # type: ignore[arg-type]
