@@ -33,11 +33,23 @@ def test_a_screw_is_chosen_and_given_back(page: Page) -> None:
     expect(joints.get_by_role("row", name=re.compile("^lid"))).to_contain_text("M3 x 10")
 
 
-def test_fewer_kinds_and_a_drawer(page: Page, server: str) -> None:
+def test_magnets_then_fewer_kinds_and_a_drawer(page: Page, server: str) -> None:
     page.goto(f"{server}/?shelf")
     page.get_by_role("link", name="Dunlin").first.click()
     page.get_by_role("heading", name="Concerns").wait_for()
     go(page, "Hardware")
+    magnets = page.get_by_role("region", name="Magnets")
+    expect(magnets).to_contain_text("20 pairs of discs 8 x 2, N42")
+    held = magnets.get_by_role("table", name="What magnets hold")
+    expect(held.get_by_role("row", name=re.compile("^cover-top"))).to_contain_text("pushed off")
+    top = magnets.get_by_role("img", name=re.compile("^cover-top from inside"))
+    expect(top).to_have_attribute("aria-label", re.compile("N on beam-.*S on beam-"))
+    magnets.get_by_role("radio", name="all alike").click()
+    expect(held.get_by_role("row", name=re.compile("^cover-top"))).to_contain_text("holds: 4 of 4 attract")
+    magnets.get_by_role("radio", name="6 x 2").click()
+    expect(magnets).to_contain_text("20 pairs of discs 6 x 2, N42")
+    magnets.get_by_role("button", name="Hold it by screws").click()
+    expect(page.get_by_role("button", name="Hold it by magnets")).to_be_visible()
     kinds = page.get_by_role("region", name="Kinds of screws")
     expect(kinds).to_contain_text("5 kinds of screws")
     kinds.get_by_role("button", name="Take the fewest kinds: 3").click()

@@ -10,7 +10,7 @@ const ORDER = [
   ["Shell", "walls round them, how the case is made and screwed"],
   ["Openings", "holes for ports and air, on the unfolded case"],
   ["Cuts", "parts over the bed: where they are cut, what joins the pieces"],
-  ["Hardware", "every screw in its stack, the fewest kinds, what to buy"],
+  ["Hardware", "every screw in its stack, the fewest kinds, magnets and their poles, what to buy"],
   ["Print plan", "pieces, beds, settings, hours, filament"],
 ] as const;
 const KEYS = [

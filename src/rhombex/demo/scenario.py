@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, LoosePanels, TrayInASleeve, TwoHalves
+from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, LoosePanels, Magnets, TrayInASleeve, TwoHalves
 from rhombex.core.design import Adapter, Brief, Design, Lead, Panel, Placement, Process, Shell, Stand, VentField
 from rhombex.core.edits import Add, Construct, PutAdapter, PutLead, PutPanel, PutVent, StackOn, apply
 
@@ -80,7 +80,8 @@ def heron_panels() -> Design:
 
 
 def dunlin() -> Design:
-    """*Dunlin*, the listening post of the reading room: it hangs on a wall, a display in its front, two jacks below; children are about."""
+    """*Dunlin*, the listening post of the reading room: it hangs on a wall, a display in its front, two jacks below, its covers held by
+    magnets; children are about."""
     d = Design(
         name="Dunlin",
         brief=Brief(
@@ -92,7 +93,7 @@ def dunlin() -> Design:
         ),
         shell=Shell(
             inner_mm=(220.0, 84.0, 156.0),
-            construction=FrameAndCovers(),
+            construction=FrameAndCovers(beam_mm=13.0, magnets=Magnets()),
             wall_mm=3.72,
             corner_radius_mm=3.0,
             feet=False,
@@ -102,7 +103,7 @@ def dunlin() -> Design:
     )
     for p in (
         Placement(id="display", component="display-7", name="Display", at_mm=(110.0, 0.0, 84.0), face="front"),
-        Placement(id="board", component="sbc-85x56", name="Board", at_mm=(174.5, 41.0, 6.0)),
+        Placement(id="board", component="sbc-85x56", name="Board", at_mm=(171.0, 41.0, 6.0)),
         Placement(id="jack-1", component="jack-3.5", name="Left jack", at_mm=(40.0, 30.0, 0.0), face="bottom"),
         Placement(id="jack-2", component="jack-3.5", name="Right jack", at_mm=(64.0, 30.0, 0.0), face="bottom"),
     ):

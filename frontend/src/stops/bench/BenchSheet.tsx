@@ -376,7 +376,7 @@ function Columns({ pane: p, made }: { pane: Pane; made: SheetProps["state"]["vie
   return (
     <>
       {corners.map((c) => box(c.join(), c, [c[0]! + side, c[1]! + side]))}
-      {made.joints.map((s) => {
+      {[...made.joints, ...made.magnets.map((m) => ({ ...m, hole_mm: m.into_pocket_mm }))].map((s) => {
         const c = project(p, [s.at[0], s.at[1], 0]);
         const upright = s.along[2] !== 0;
         if (side > 0 && !upright) return null; // it is within a beam

@@ -9,6 +9,7 @@ import { Choice } from "../../ui/Choice";
 import { brief, show } from "../../ui/number";
 import { Why } from "../../ui/Why";
 import { Drawer } from "./Drawer";
+import { Magnets } from "./Magnets";
 import { Stack } from "./Stack";
 import { useHardware } from "./useHardware";
 
@@ -31,7 +32,8 @@ export function HardwareSheet({ state, act }: SheetProps) {
         {isError ? "The table of joints did not come. Look again in a moment." : "Listing the joints …"}
       </div>
     );
-  if (table.rows.length === 0)
+  const first = table.rows[0];
+  if (!first && !table.magnets?.now)
     return (
       <div className="grid h-full place-items-center p-8 text-center">
         <div>
@@ -43,7 +45,7 @@ export function HardwareSheet({ state, act }: SheetProps) {
         </div>
       </div>
     );
-  const row = table.rows.find((r) => r.joint.key === picked) ?? table.rows[0]!;
+  const row = table.rows.find((r) => r.joint.key === picked) ?? first;
   const names = new Map(state.view.things.map((t) => [t.id, t.name]));
   return (
     <div
@@ -55,11 +57,21 @@ export function HardwareSheet({ state, act }: SheetProps) {
       <svg aria-hidden className="absolute h-0 w-0">
         <Hatch />
       </svg>
-      <Kinds table={table} onTake={(edits) => void act.edit(edits, "take the fewest kinds of screws")} />
-      <div className="mt-3 flex flex-wrap items-start gap-x-6 gap-y-4">
-        <Joints rows={table.rows} picked={row.joint.key} onPick={setPicked} />
-        <Slip key={row.joint.key} row={row} names={names} onEdit={(e, said) => void act.edit([e], said)} />
-      </div>
+      {row && (
+        <>
+          <Kinds table={table} onTake={(edits) => void act.edit(edits, "take the fewest kinds of screws")} />
+          <div className="mt-3 flex flex-wrap items-start gap-x-6 gap-y-4">
+            <Joints rows={table.rows} picked={row.joint.key} onPick={setPicked} />
+            <Slip
+              key={row.joint.key}
+              row={row}
+              names={names}
+              onEdit={(e, said) => void act.edit([e], said)}
+            />
+          </div>
+        </>
+      )}
+      {table.magnets && <Magnets table={table.magnets} onEdit={(e, said) => void act.edit([e], said)} />}
       <Drawer table={table} />
     </div>
   );

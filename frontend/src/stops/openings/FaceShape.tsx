@@ -93,7 +93,9 @@ export function FaceShape({
         {net.inside &&
           !upright &&
           [
-            ...made.joints.filter((s) => s.along[2] !== 0).map((s) => ({ at: s.at, od: s.od_mm })),
+            ...[...made.joints, ...made.magnets]
+              .filter((s) => s.along[2] !== 0)
+              .map((s) => ({ at: s.at, od: s.od_mm })),
             ...(face === "bottom" ? made.mounts.map((s) => ({ at: s.at, od: s.od_mm })) : []),
           ].map((s, i) => {
             const c = toPaper(net, face, s.at[0], face === "top" ? s.at[1] : net.size[1] - s.at[1]);

@@ -61,6 +61,7 @@ function Slip({ state, part }: { state: StateOut; part: StateOut["view"]["case"]
       : `${j.thread.replace("_", ".")}, none in stock`;
     kinds.set(name, (kinds.get(name) ?? 0) + 1);
   }
+  const pairs = state.view.case.magnets.filter((m) => m.holds === part.name || m.into === part.name);
   return (
     <dl className="grid grid-cols-[auto_minmax(0,1fr)] gap-x-3 px-1 pb-1 text-[12px] text-soft">
       {size && (
@@ -89,6 +90,14 @@ function Slip({ state, part }: { state: StateOut; part: StateOut["view"]["case"]
           </dd>
         </div>
       ))}
+      {pairs[0] && (
+        <>
+          <dt>magnets</dt>
+          <dd className="num">
+            {pairs.length} {brief(pairs[0].d_mm, 1)} × {brief(pairs[0].high_mm, 1)}, {pairs[0].grade}
+          </dd>
+        </>
+      )}
     </dl>
   );
 }

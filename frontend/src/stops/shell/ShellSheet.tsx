@@ -223,12 +223,14 @@ export default function ShellSheet({ state, act }: SheetProps) {
 }
 
 function ScrewsPlaced({ state }: { state: SheetProps["state"] }) {
-  const { joints, wanted_joints, held } = state.view.case;
+  const { joints, magnets, wanted_joints, held } = state.view.case;
   if (!wanted_joints) return null;
   return (
     <p className="text-soft">
-      {joints.length} of {wanted_joints} screws of the case have a place
-      {joints.length < wanted_joints ? `; the ${held} wants more` : ""}.
+      {magnets.length
+        ? `${joints.length} screws and ${magnets.length} pairs of magnets of ${wanted_joints} have a place`
+        : `${joints.length} of ${wanted_joints} screws of the case have a place`}
+      {joints.length + magnets.length < wanted_joints ? `; the ${held} wants more` : ""}.
     </p>
   );
 }

@@ -58,7 +58,8 @@ class MagnetTable(Frozen):
 def usual_magnets(a: Analysis) -> Magnets:
     """The widest disc of 2 mm that finds a wall round it where this construction would put it."""
     kind = a.design.shell.construction
-    wide = getattr(kind, "beam_mm", None) or getattr(kind, "post_mm", None) or least_boss_mm(Magnets(d_mm=6))
+    beam = getattr(kind, "beam_mm", None)
+    wide = (beam - 2.0 if beam else None) or getattr(kind, "post_mm", None) or least_boss_mm(Magnets(d_mm=6))
     fits = [m for m in discs(Magnets(d_mm=5)) if m.high_mm <= 2 and m.grade == "N42" and least_boss_mm(m) <= wide]
     return max(fits, key=lambda m: m.d_mm, default=Magnets(d_mm=5))
 

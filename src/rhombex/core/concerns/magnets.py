@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from math import ceil
 
 from rhombex.core.advice.magnets import chosen, held_by_magnets, holds, others, words_of
 from rhombex.core.analysis import Analysis
@@ -58,9 +59,12 @@ def magnet_pocket_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
         return
     least = least_boss_mm(now)
     held = held_by_magnets(a)
+    kind = a.design.shell.construction
+    wide = getattr(kind, "beam_mm", None) or getattr(kind, "post_mm", None) or p.od_mm
+    more = ceil((wide + least - p.od_mm) * 10 - 1e-6) / 10
     wider: dict[str, tuple[str, str, float | None]] = {
-        "frame and covers": (f"Make the beams {least:g} mm", "shell.construction.beam_mm", least),
-        "sliding panels": (f"Make the posts {least:g} mm", "shell.construction.post_mm", least),
+        "frame and covers": (f"Make the beams {more:g} mm", "shell.construction.beam_mm", more),
+        "sliding panels": (f"Make the posts {more:g} mm", "shell.construction.post_mm", more),
         "two halves": ("Let the rule size the bosses", "shell.boss_od_mm", None),
     }
     label, path, value = wider[a.case.kind]
@@ -69,11 +73,11 @@ def magnet_pocket_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
         f"The pockets of magnets {words_of(now)} leave too little plastic round them",
         measured=p.od_mm,
         limit=least,
-        how="width of what they are in; wanted: the disc and a wall all round",
+        how="width of the plastic round the middle of a pocket; wanted: the disc and a wall all round",
         of=(given("disc", now.d_mm), looked_up("wall", ref("fasteners.magnet.wall"))),
         reason="The wall splits when the magnet is pressed in.",
         source=str(ref("fasteners.magnet.wall")),
-        subjects=(p.into,),
+        subjects=(p.holds,),
         remedies=(
             Remedy(label=label, edits=(Set(path=path, value=value),)),
             *_discs(others(a, 1, lambda m: holds(held, m))),

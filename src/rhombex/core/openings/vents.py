@@ -41,6 +41,11 @@ def _obstacles(
         if middle < BESIDE_MM or level:
             top = min(v1 + web / 2, seam) if upright else v1 + web / 2
             out.append((u0 - web / 2, v0 - web / 2, u1 + web / 2, top))
+    for x in case.lifts:
+        ends = face.frame.local(x.box.lo), face.frame.local(x.box.hi)
+        (u0, u1), (v0, v1), (_, nearest) = (sorted(y) for y in zip(*ends, strict=True))
+        if nearest > -face.thick_mm:
+            out.append((u0 - web, v0 - web, u1 + web, v1 + web))
     for m in case.mounts:
         u, v = face.on((m.at[0], m.at[1], 0.0))
         r = m.od_mm / 2 + web / 2

@@ -127,6 +127,9 @@ def build_framed(
     sheets = frozenset(cover_name(framing, f) for f in framing.sheet)
     sides = sides_of(framing, *corners)
     joints, magnets = in_place_of(design, printer, framing.magnets, joints, faces, sheets, sides)
+    # covers of front and back end between those beside them, a gap nearer to the middle of their beams
+    between = {cover_name(framing, "front"), cover_name(framing, "back")}
+    magnets = tuple(p.model_copy(update={"od_mm": p.od_mm - 2 * gap}) if p.holds in between else p for p in magnets)
     outlines = {f: _outline(design, f, outer, gap) for f in COVERS}
     case = Case(
         kind=framing.kind,

@@ -6,7 +6,7 @@ from rhombex.core.bench.anchors import placed
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import CaseFace, Lift
-from rhombex.core.design import Design, OwnOpening, VentField
+from rhombex.core.design import Design
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import val
 from rhombex.core.shell.places import Rect, slots
@@ -42,7 +42,8 @@ def lift(
 
 
 def _taken(design: Design, things: tuple[Thing, ...], face: CaseFace) -> list[Rect]:
-    """Rectangles on a face that a notch keeps off: plugs, what is fixed to the wall or stands against it, openings and vents by hand."""
+    """Rectangles on a face that a notch keeps off: plugs, what is fixed to the wall or stands against it, openings by hand. Vents keep off the
+    notch themselves."""
     out: list[Rect] = []
     open_, kinds = wanted_ports(design), port_kinds()
     for t in things:
@@ -56,8 +57,7 @@ def _taken(design: Design, things: tuple[Thing, ...], face: CaseFace) -> list[Re
                 u, v = face.on(p.centre)
                 w, h = max(k.plug_width_mm, k.width_mm) / 2, max(k.plug_height_mm, k.height_mm) / 2
                 out.append((u - w, v - h, u + w, v + h))
-    by_hand: tuple[VentField | OwnOpening, ...] = (*design.vents, *design.own_openings)
-    for x in by_hand:
+    for x in design.own_openings:
         if x.face == face.id:
             (u, v), (w, h) = placed(face, x, things), x.size_mm
             out.append((u - w / 2, v - h / 2, u + w / 2, v + h / 2))

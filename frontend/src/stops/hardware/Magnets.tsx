@@ -1,0 +1,160 @@
+import type { Edit } from "../../api/client";
+import type { HardwareTable } from "../../api/schema";
+import { Button } from "../../ui/Button";
+import { Choice } from "../../ui/Choice";
+import { brief, show } from "../../ui/number";
+import { Why } from "../../ui/Why";
+import { PolarityPlan } from "./PolarityPlan";
+
+type Table = NonNullable<HardwareTable["magnets"]>;
+type Chosen = NonNullable<Table["now"]>;
+
+const GRADES = (["N35", "N42", "N52"] as const).map((g) => ({ value: g, label: g }));
+const FIXED = [
+  { value: "pressed", label: "pressed in", hint: "pockets as wide as the disc" },
+  { value: "glued", label: "glued", hint: "pockets wider by the room for glue" },
+] as const;
+const POLES = [
+  {
+    value: "plan",
+    label: "by plan",
+    hint: "each part holds only where it belongs, as far as poles can do that",
+  },
+  { value: "alike", label: "all alike", hint: "parts of one size can be exchanged" },
+] as const;
+
+/** Magnets in place of the screws that are undone: which discs, what they hold, which pole goes where. */
+export function Magnets({ table, onEdit }: { table: Table; onEdit: (e: Edit, said: string) => void }) {
+  const { now, start } = table;
+  if (!now)
+    return start ? (
+      <section aria-label="Magnets" className="mt-5 flex flex-wrap items-baseline gap-x-3 gap-y-1">
+        <Button onClick={() => onEdit(start, "hold it by magnets")}>Hold it by magnets</Button>
+        <span className="text-[12.5px] text-soft">
+          Pairs of disc magnets in place of the screws that are undone; a notch for a finger, poles by plan.
+        </span>
+      </section>
+    ) : null;
+  const put = (change: Partial<Chosen>, said: string) =>
+    onEdit({ do: "magnets", magnets: { ...now, ...change } }, said);
+  const size = `${brief(now.d_mm, 1)} x ${brief(now.high_mm, 1)}`;
+  const discs = table.offers
+    .filter((o) => o.sits || o.words === size)
+    .map((o) => ({ value: o.words, label: o.words }));
+  if (!discs.some((d) => d.value === size)) discs.unshift({ value: size, label: size });
+  const tooLarge = table.offers.filter((o) => !o.sits).length;
+  return (
+    <section aria-label="Magnets" className="mt-6 border-t border-rule pt-4">
+      <h2 className="mb-1 text-[15px]">Magnets</h2>
+      <p className="mb-2 text-soft">
+        {table.pairs} pairs of discs {table.words}, {brief(table.gap_mm, 2)} mm apart when it is closed.
+        Pockets <span className="num">{show(table.pocket_mm[0], 2)}</span>
+        {table.pocket_mm[1] - table.pocket_mm[0] > 0.005 && (
+          <>
+            {" "}
+            to <span className="num">{show(table.pocket_mm[1], 2)}</span>
+          </>
+        )}{" "}
+        mm wide.
+      </p>
+      <div className="mb-3 space-y-1">
+        <div className="flex flex-wrap items-baseline gap-x-3">
+          <Choice
+            label="Disc"
+            value={size}
+            options={discs}
+            onPick={(v) => {
+              const to = table.offers.find((o) => o.words === v);
+              if (to) onEdit(to.edit, `magnets ${v}`);
+            }}
+          />
+          {tooLarge > 0 && (
+            <span className="text-[12px] text-soft">
+              {tooLarge} others leave too little plastic behind or round their pockets
+            </span>
+          )}
+        </div>
+        <Choice label="Grade" value={now.grade} options={GRADES} onPick={(grade) => put({ grade }, grade)} />
+        <Choice
+          label="Fixed"
+          value={now.fixed}
+          options={FIXED}
+          onPick={(fixed) => put({ fixed }, `magnets ${fixed}`)}
+        />
+        <Choice
+          label="Poles"
+          value={now.keyed ? "plan" : "alike"}
+          options={POLES}
+          onPick={(v) => put({ keyed: v === "plan" }, v === "plan" ? "poles by plan" : "all poles alike")}
+        />
+        <Button onClick={() => onEdit({ do: "magnets", magnets: null }, "hold it by screws")}>
+          Hold it by screws
+        </Button>
+      </div>
+      <Held table={table} />
+      <PolarityPlan parts={table.parts} />
+    </section>
+  );
+}
+
+/** What each part is held with, against what it weighs and what lifts it. */
+function Held({ table }: { table: Table }) {
+  return (
+    <table className="w-full border-collapse text-left">
+      <caption className="sr-only">What magnets hold</caption>
+      <thead className="text-[12px] text-soft">
+        <tr className="border-b border-ink/40">
+          {["Part", "Pairs", "Holds, N", "Sideways, N", "In a knock, N", "To lift, N", "Put on wrong"].map(
+            (h) => (
+              <th key={h} scope="col" className="py-1 pr-3 font-normal">
+                {h}
+              </th>
+            ),
+          )}
+        </tr>
+      </thead>
+      <tbody>
+        {table.parts.map(({ held: h }) => (
+          <tr key={h.part} className="border-b border-rule">
+            <th scope="row" className="py-1 pr-3 font-medium">
+              {h.part}
+            </th>
+            <td className="num pr-3">{h.pairs.length}</td>
+            <td className="num pr-3 whitespace-nowrap">
+              <Why label={`What the magnets of ${h.part} hold at least`} trail={h.low_n}>
+                {show(h.low_n.value, 0)}
+              </Why>{" "}
+              to {show(h.high_n.value, 0)}
+            </td>
+            <td className="num pr-3">{show(h.sideways_n, 0)}</td>
+            <td className="num pr-3">
+              <Why label={`What ${h.part} weighs in a knock`} trail={h.knock_n}>
+                {show(h.knock_n.value, 1)}
+              </Why>
+            </td>
+            <td className="num pr-3">
+              {h.lift_n ? (
+                <Why label={`What it takes to lift ${h.part}`} trail={h.lift_n}>
+                  {show(h.lift_n.value, 0)}
+                </Why>
+              ) : (
+                <span className="text-vermilion">no notch</span>
+              )}
+            </td>
+            <td className="py-1">{wrongly(h.wrong)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** The worst way to put a part on wrong, in words. */
+function wrongly(wrong: Table["parts"][number]["held"]["wrong"]): string {
+  if (wrong.length === 0) return "its magnets meet no others";
+  const worst = wrong.reduce((a, b) => (b.attract / b.magnets > a.attract / a.magnets ? b : a));
+  if (worst.attract === 0) return "pushed off";
+  return worst.attract * 2 <= worst.magnets
+    ? `does not hold: ${worst.attract} of ${worst.magnets} attract`
+    : `holds: ${worst.attract} of ${worst.magnets} attract`;
+}
