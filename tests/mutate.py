@@ -72,6 +72,9 @@ WORDS = (
 )
 
 
+JOINS = ("steel pins", "filament pins", "glue alone", "dovetails", "bolts")
+
+
 def starts() -> list[Design]:
     """Five designs to begin with: the samples, an empty one, a stack, and a sun-struck large one."""
     empty = Design(name="Empty", shell=Shell(inner_mm=(120, 90, 40), construction=TwoHalves(joint_mm=32)))
@@ -316,12 +319,25 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
         {"do": "remove-own-opening", "id": r.choice("op")},
         {"do": "remove-vent", "id": r.choice(["v", "w", "vent-back"])},
         {"do": "put-lead", "lead": lead},
-        {"do": "put-cut", "cut": {"part": r.choice(["base", "lid"]), "axis": r.choice("xyz"), "at_mm": number(80)}},
+        {
+            "do": "put-cut",
+            "cut": {
+                "part": r.choice(["base", "lid"]),
+                "axis": r.choice("xyz"),
+                "at_mm": number(80),
+                "by": r.choice([None, *JOINS]),
+            },
+        },
         {
             "do": "put-cuts",
             "part": "base",
             "cuts": [
-                {"part": r.choice(["base", "base", "lid"]), "axis": a, "at_mm": number(80)}
+                {
+                    "part": r.choice(["base", "base", "lid"]),
+                    "axis": a,
+                    "at_mm": number(80),
+                    "by": r.choice([None, *JOINS]),
+                }
                 for a in r.choice(["x", "xy", "xxy"])
             ],
         },
@@ -329,12 +345,12 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
         {
             "do": "join-cuts",
             "part": r.choice(["base", "lid"]),
-            "by": r.choice(["steel pins", "filament pins", "glue alone"]),
+            "by": r.choice(JOINS),
         },
         {
             "do": "put-joint",
             "joint": {
-                "of": f"{r.choice(['posts', 'face', 'on'])}/{id}",
+                "of": r.choice([f"{r.choice(['posts', 'face', 'on'])}/{id}", "cut/base"]),
                 "holding": r.choice(["insert", "cut in plastic", "captive nut", None]),
                 "screw_mm": r.choice([None, 5, 8, abs(number(20))]),
             },

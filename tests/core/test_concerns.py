@@ -359,6 +359,9 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     ),
     # in the middle of 6, less the gap of the cover's edge
     "hole-near-edge": (lambda d: (Construct(construction=CornersAndSheet(corner_mm=6)),), 2.57),
+    # behind the cut stand the posts of the drive, before it its body
+    "pieces-not-held": (lambda d: (PutCut(cut=PinnedCut(part="base", axis="x", at_mm=40, by="bolts")),), 0.0),
+    "seam-too-weak": (lambda d: (Set(path="printer", value="bench-180"),), None),
     # a top of 3, a pocket of 3 and 0.1 under flush
     "magnet-breaks-through": (lambda d: (by_magnets(d_mm=6, high_mm=3),), -0.1),
     # posts of 10; a disc of 8 wants 1.6 either side

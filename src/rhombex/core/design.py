@@ -27,7 +27,7 @@ Size = Annotated[float, Field(gt=0, le=2000)]
 SourceRef = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9._-]{0,39}(/[a-z0-9._-]{1,40})?$")]
 PartKey = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}$")]
 PortRef = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}/[a-z0-9._-]{1,40}$")]
-JointRef = Annotated[str, Field(pattern=r"^(posts|face|on)/[a-z0-9][a-z0-9._-]{0,39}$")]
+JointRef = Annotated[str, Field(pattern=r"^(posts|face|on|cut)/[a-z0-9][a-z0-9._-]{0,39}$")]
 
 
 class Stand(Frozen):
@@ -123,15 +123,17 @@ class VentField(Frozen):
     follow_heat: bool = True
 
 
+JoinKind = Literal["steel pins", "filament pins", "glue alone", "dovetails", "bolts"]
+
+
 class PinnedCut(Frozen):
-    """A cut that a hand put at a place: part, axis, distance from the cavity's left, front or floor."""
+    """A cut that a hand put at a place: part, axis, distance from the cavity's left, front or floor. `by`: what joins it, where it is not what joins
+    the part's other cuts."""
 
     part: PartKey
     axis: Literal["x", "y", "z"]
     at_mm: Place
-
-
-JoinKind = Literal["steel pins", "filament pins", "glue alone"]
+    by: JoinKind | None = None
 
 
 class CutJoin(Frozen):
@@ -143,7 +145,7 @@ class CutJoin(Frozen):
 
 class OwnJoint(Frozen):
     """What a hand chose for the screws of one component: `posts/<id>` holds it on its posts or pads, `face/<id>` on its wall, `on/<id>` on the
-    board that it stands on. None leaves the thread to the shell and the length to the stack."""
+    board that it stands on; `cut/<part>` the pieces of a part to one another. None leaves the thread to the shell and the length to the stack."""
 
     of: JointRef
     holding: Holding | None = None
@@ -361,7 +363,7 @@ class Design(Frozen):
                 if x.on is not None and x.on not in there:
                     raise ValueError(f"{what}.{x.id}.on: there is no '{x.on}' in this design")
         for j in self.joints:
-            if j.of.split("/", 1)[1] not in there:
+            if not j.of.startswith("cut/") and j.of.split("/", 1)[1] not in there:
                 raise ValueError(f"joints.{j.of}: there is no such component in this design")
         if 2 * s.wall_mm >= min(inner[0], inner[1]):
             raise ValueError(

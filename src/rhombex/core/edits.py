@@ -234,7 +234,7 @@ class FreeCuts(Frozen):
 
 
 class JoinCuts(Frozen):
-    """Say what joins the pieces of a part along its cuts."""
+    """Say what joins the pieces of a part along all of its cuts."""
 
     do: Literal["join-cuts"] = "join-cuts"
     part: PartKey
@@ -508,7 +508,7 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
                 "openings": tuple(o for o in d.openings if stays(o.port)),
                 "vents": tuple(v for v in d.vents if v.on is None or v.on not in gone),
                 "own_openings": tuple(o for o in d.own_openings if o.on is None or o.on not in gone),
-                "joints": tuple(j for j in d.joints if j.of.split("/", 1)[1] not in gone),
+                "joints": tuple(j for j in d.joints if j.of.startswith("cut/") or j.of.split("/", 1)[1] not in gone),
                 "brief": d.brief.model_copy(
                     update={
                         "needs": tuple(n for n in d.brief.needs if stays(n)),
@@ -581,7 +581,10 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"cuts": tuple(c for c in d.cuts if c.part != part)}
         case JoinCuts(part=part, by=by):
             other_joins = tuple(j for j in d.joined if j.part != part)
-            return {"joined": other_joins if by == "steel pins" else (*other_joins, CutJoin(part=part, by=by))}
+            return {
+                "joined": other_joins if by == "steel pins" else (*other_joins, CutJoin(part=part, by=by)),
+                "cuts": tuple(c.model_copy(update={"by": None}) if c.part == part else c for c in d.cuts),
+            }
         case PutJoint(joint=own_joint):
             if own_joint.holding is None and own_joint.screw_mm is None:
                 return {"joints": tuple(j for j in d.joints if j.of != own_joint.of)}

@@ -140,7 +140,7 @@ def _design_5(data: Plain) -> Plain:
 
 
 def _design_6(data: Plain) -> Plain:
-    """From 7 on a case may be held by magnets, which a Rhombex before would take for screws."""
+    """From 7 on a case may be held by magnets, and its pieces by dovetails or bolts, none of which a Rhombex before knows."""
     return data
 
 

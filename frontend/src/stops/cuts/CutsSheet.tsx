@@ -9,6 +9,7 @@ import { PartMap } from "./PartMap";
 import { useCuts } from "./useCuts";
 
 type Cut = PartOverBed["cuts"]["cuts"][number];
+type JoinKind = Cut["joined"];
 
 /** Every part over its bed: where it is cut and why there, its pieces, and what joins them. */
 export function CutsSheet({ state, act }: SheetProps) {
@@ -33,7 +34,7 @@ export function CutsSheet({ state, act }: SheetProps) {
         few pins; red: it may not. Drag a cut, or take it with the arrow keys.
       </p>
       {table.parts.map((p) => (
-        <Part key={p.cuts.part} part={p} joins={table.joins} scale={scale} act={act} />
+        <Part key={p.cuts.part} part={p} joins={table.joins} scale={scale} state={state} act={act} />
       ))}
       {table.parts.length === 0 && <p className="text-soft">There is no printed part yet.</p>}
     </div>
@@ -46,30 +47,30 @@ function Part({
   part,
   joins,
   scale,
+  state,
   act,
 }: {
   part: PartOverBed;
-  joins: NonNullable<React.ComponentProps<typeof JoinChoice>["joins"]>;
+  joins: readonly JoinKind[];
   scale: number;
+  state: SheetProps["state"];
   act: SheetProps["act"];
 }) {
   const c = part.cuts;
-  /** All cuts of the part, one of them at another place from the room's corner. */
-  const move = (cut: Cut, inside: number) =>
-    void act.edit(
-      [
-        {
-          do: "put-cuts",
-          part: c.part,
-          cuts: c.cuts.map((x) => ({
-            part: c.part,
-            axis: x.axis,
-            at_mm: Math.round((same(x, cut) ? inside : x.inside_mm) * 1000) / 1000,
-          })),
-        },
-      ],
-      `cut the ${c.part} at ${brief(inside, 1)}`,
-    );
+  /** All cuts of the part as they stand, one of them at another place from the room's corner or joined another way. What joins them the document
+   * knows sooner than the table. */
+  const put = (cut: Cut, change: { at?: number; by?: JoinKind }, said: string) => {
+    const own = state.design.cuts.filter((x) => x.part === c.part);
+    const joined = (x: Cut) =>
+      own.find((o) => o.axis === x.axis && Math.abs(o.at_mm - x.inside_mm) < 0.01)?.by ?? null;
+    const cuts = c.cuts.map((x) => {
+      const at = same(x, cut) ? (change.at ?? x.inside_mm) : x.inside_mm;
+      const by = same(x, cut) && change.by ? change.by : joined(x);
+      return { part: c.part, axis: x.axis, at_mm: Math.round(at * 1000) / 1000, by };
+    });
+    void act.edit([{ do: "put-cuts", part: c.part, cuts }], said);
+  };
+  const move = (cut: Cut, at: number) => put(cut, { at }, `cut the ${c.part} at ${brief(at, 1)}`);
   return (
     <section aria-label={`Cuts of the ${c.part}`} className="mb-6 border-t border-rule pt-3">
       <h2 className="text-[15px]">{c.part}</h2>
@@ -90,27 +91,52 @@ function Part({
                 }}
               />
               <p className="mt-1 text-[12.5px]">
-                {c.pin
-                  ? `${s.cut.dowels.length} ${c.pin.item === "pin of filament" ? "pins of filament" : "dowel pins"}, ${brief(c.pin.d_mm, 2)} x ${brief(c.pin.long_mm, 1)}`
-                  : "No pins"}
+                {held(s.cut)}
                 <span className="text-soft">
                   ; pieces within {brief(s.off_mm, 1)} mm; face of {show(s.face_mm2, 0)} mm²; about{" "}
                   {show(s.minutes, 0)} min of work
                 </span>
               </p>
+              {part.seams.length > 1 && (
+                <Choice
+                  label="This cut by"
+                  value={s.cut.joined}
+                  options={joins.map((x) => ({ value: x, label: x, hint: JOINED[x] }))}
+                  onPick={(by) => put(s.cut, { by }, `${by} in one cut of the ${c.part}`)}
+                />
+              )}
               <p className="text-[12.5px] text-soft">
-                Glued it bends as{" "}
-                <Why label={`Strength of the seam of the ${c.part}`} trail={s.strength}>
-                  {show(s.strength_low * 100, 0)} – {show(s.strength_high * 100, 0)} %
+                {s.holds.glued ? "Glued it" : "It"} bears{" "}
+                <Why label={`What the seam of the ${c.part} bears`} trail={s.holds.low_nm}>
+                  {show(s.holds.low_nm.value, 1)} – {show(s.holds.high_nm, 1)} N m
                 </Why>{" "}
-                of the uncut plate bears.
+                in bending, {show(s.low_share * 100, 0)} – {show(s.high_share * 100, 0)} % of the uncut part;
+                at most{" "}
+                <Why label={`What bends the seam of the ${c.part}`} trail={s.holds.load_nm}>
+                  <span
+                    className={s.holds.low_nm.value < s.holds.load_nm.value ? "font-medium text-ink" : ""}
+                  >
+                    {show(s.holds.load_nm.value, 1)} N m
+                  </span>
+                </Why>{" "}
+                bend it.
+                {s.holds.in_plane > 0 &&
+                  ` Its necks alone hold ${show(s.holds.in_plane * 100, 0)} % of a pull in the plate.`}
                 {s.cut.crosses.length > 0 && (
                   <span className="text-vermilion"> It runs through the {s.cut.crosses.join(", ")}.</span>
                 )}
               </p>
             </div>
           ))}
-          {c.cuts.length > 0 && <JoinChoice part={c.part} by={c.joined} joins={joins} act={act} />}
+          {c.cuts.length > 0 && (
+            <JoinChoice
+              part={c.part}
+              label={c.cuts.length > 1 ? "All cuts by" : "Joined by"}
+              by={alike(c.cuts)}
+              joins={joins}
+              act={act}
+            />
+          )}
           <ol className="text-[12.5px]" aria-label={`Pieces of the ${c.part}`}>
             {part.cells.map((x) => (
               <li key={x.number} className="flex gap-2">
@@ -158,33 +184,60 @@ function Part({
   );
 }
 
+/** What stands along a cut, counted. */
+function held(cut: Cut): string {
+  const n = cut.dowels.length;
+  const size = cut.pin ? `, ${brief(cut.pin.d_mm, 2)} x ${brief(cut.pin.long_mm, 1)}` : "";
+  switch (cut.joined) {
+    case "steel pins":
+      return `${n} dowel pins${size}`;
+    case "filament pins":
+      return `${n} pins of filament${size}`;
+    case "dovetails":
+      return `${n} ${n === 1 ? "dovetail" : "dovetails"}`;
+    case "bolts":
+      return n === 1 ? "1 bolt with its nut through flanges" : `${n} bolts with nuts through flanges`;
+    case "glue alone":
+      return "No pins";
+  }
+}
+
 const JOINED = {
   "steel pins": "aligned to a tenth or two; the pins are bought",
   "filament pins": "cut from the spool; slimmer blocks",
   "glue alone": "nothing inside; set by eye and clamp",
+  dovetails: "keyed in the plate: pressed together and glued, nothing is bought",
+  bolts: "flanges inside with a bolt and a nut each: no glue, and it comes apart again",
 } as const;
+
+/** What joins all of some cuts, if it is one thing. */
+const alike = (cuts: readonly Cut[]): JoinKind | null =>
+  cuts.every((x) => x.joined === cuts[0]?.joined) ? (cuts[0]?.joined ?? null) : null;
 
 function JoinChoice({
   part,
+  label,
   by,
   joins,
   act,
 }: {
   part: string;
-  by: PartOverBed["cuts"]["joined"];
-  joins: readonly PartOverBed["cuts"]["joined"][];
+  label: string;
+  by: JoinKind | null;
+  joins: readonly JoinKind[];
   act: SheetProps["act"];
 }) {
   return (
     <div>
       <Choice
-        label="Joined by"
-        value={by}
+        label={label}
+        value={by ?? ("" as JoinKind)}
         options={joins.map((j) => ({ value: j, label: j, hint: JOINED[j] }))}
         onPick={(v) => void act.edit([{ do: "join-cuts", part, by: v }], `${v} in the ${part}`)}
       />
       <p className="text-[12px] text-soft">
-        {JOINED[by]}. Glue in fresh air: its fumes and those of solvents make people ill.
+        {by && `${JOINED[by]}.`}
+        {by !== "bolts" && " Glue in fresh air: its fumes and those of solvents make people ill."}
       </p>
     </div>
   );

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import itertools
-from typing import get_args
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.case import Seat
 from rhombex.core.cuts.bed import usable_bed
+from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import in_the_way
-from rhombex.core.cuts.joins import pins_of
-from rhombex.core.cuts.pieces import Cut, PartCuts, Piece, least_pieces
+from rhombex.core.cuts.holding import SeamHold, seam_hold
+from rhombex.core.cuts.joins import BOLT, JOINS, Bolts, Pins, Tails, hold_of
+from rhombex.core.cuts.pieces import PartCuts, Piece, least_pieces
 from rhombex.core.cuts.search import END_MM, CutPlace, places
 from rhombex.core.cuts.strips import INDEX, Axis, Strip, strips
 from rhombex.core.design import JoinKind, PinnedCut
@@ -19,9 +21,8 @@ from rhombex.core.geometry.planes import Loops, section, section_mm2
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.reference import ref, val
 from rhombex.core.space import Box
-from rhombex.core.trail import Frozen, Shown, Trail, looked_up
+from rhombex.core.trail import Frozen, Shown
 
-JOINS: tuple[JoinKind, ...] = get_args(JoinKind)
 MOST_SMALLER = 0.15  # of its size; more is another case
 MOST_CUTS = 20  # that a document keeps of all parts
 
@@ -35,14 +36,14 @@ class CutWay(Frozen):
 
 
 class SeamOut(Frozen):
-    """One cut: how large its glued face is, how much of the uncut plate's strength in bending it has, how far its pieces may stand off one
+    """One cut: how large its face is, what its seam bears in bending, and which share that is of the uncut part, how far its pieces may stand off one
     another, and minutes of work."""
 
     cut: Cut
     face_mm2: Shown
-    strength_low: Shown
-    strength_high: Shown
-    strength: Trail
+    holds: SeamHold
+    low_share: Shown
+    high_share: Shown
     off_mm: Shown
     minutes: Shown
 
@@ -102,10 +103,28 @@ def _part(a: Analysis, c: PartCuts) -> PartOverBed:
         return PartOverBed(
             cuts=c, outline=loops, ways=(), seams=(), cells=(whole,), why=_why(c), smaller=_savings(a, c), more=()
         )
-    seat, extent = part.seat, Box(c.lo_mm, c.hi_mm)
+    seat = part.seat
     u, v = (INDEX[x] for x in c.flat)
-    pins = pins_of(c.joined)
-    blocked = in_the_way(a.case, a.things, a.openings, c.part)
+    ways = ways_of(a, c, seat)
+    plate = (seat.outer_mm + seat.inner_mm) / 2
+    flat_loops = section(recipe, "xyz"[seat.axis], plate)  # type: ignore[arg-type]
+    return PartOverBed(
+        cuts=c,
+        outline=flat_loops,
+        ways=ways,
+        seams=tuple(_seam(a, c, x, seat, recipe) for x in c.cuts),
+        cells=_cells(c, u, v),
+        why=_why(c),
+        smaller=_savings(a, c),
+        more=tuple(x for x in (_once_more(a, c, w) for w in ways) if x is not None),
+    )
+
+
+def ways_of(a: Analysis, c: PartCuts, seat: Seat) -> tuple[CutWay, ...]:
+    """Where a part may be cut across either axis of its plate, and what that costs."""
+    extent = Box(c.lo_mm, c.hi_mm)
+    hold = hold_of(c.joined, seat)
+    blocked = in_the_way(a.case, a.things, a.openings, c.part, isinstance(hold, Tails))
     ways = []
     for name in c.flat:
         i = INDEX[name]
@@ -113,20 +132,9 @@ def _part(a: Analysis, c: PartCuts) -> PartOverBed:
         others = tuple(x.at_mm for x in c.cuts if x.axis != name)
         most = 2 if not others else 1 + len(others)
         in_line = tuple(x.at_mm for o in a.cuts if o.part != c.part for x in o.cuts if x.axis == name)
-        prices = places(a.case, blocked, seat, pins, extent, mine, i, most, others, in_line)
+        prices = places(a.case, blocked, seat, hold, extent, mine, i, most, others, in_line)
         ways.append(CutWay(axis=name, strips=mine, prices=prices))
-    plate = (seat.outer_mm + seat.inner_mm) / 2
-    flat_loops = section(recipe, "xyz"[seat.axis], plate)  # type: ignore[arg-type]
-    return PartOverBed(
-        cuts=c,
-        outline=flat_loops,
-        ways=tuple(ways),
-        seams=tuple(_seam(a, c, x, recipe) for x in c.cuts),
-        cells=_cells(c, u, v),
-        why=_why(c),
-        smaller=_savings(a, c),
-        more=tuple(x for x in (_once_more(a, c, w) for w in ways) if x is not None),
-    )
+    return tuple(ways)
 
 
 def _once_more(a: Analysis, c: PartCuts, way: CutWay) -> OneMore | None:
@@ -138,7 +146,9 @@ def _once_more(a: Analysis, c: PartCuts, way: CutWay) -> OneMore | None:
         return None
     best = min(free, key=lambda p: (p.price or 0.0) + abs(p.at_mm - (lo + hi) / 2) / (hi - lo))
     room = a.case.cavity.lo
-    cuts = [PinnedCut(part=c.part, axis=x.axis, at_mm=round(x.inside_mm, 3)) for x in c.cuts]
+    cuts = [
+        PinnedCut(part=c.part, axis=x.axis, at_mm=round(x.inside_mm, 3), by=_own(x.joined, c.joined)) for x in c.cuts
+    ]
     cuts.append(PinnedCut(part=c.part, axis=way.axis, at_mm=round(best.at_mm - room[i], 3)))
     return OneMore(axis=way.axis, edit=PutCuts(part=c.part, cuts=tuple(cuts)))
 
@@ -158,32 +168,46 @@ def _cells(c: PartCuts, u: int, v: int) -> tuple[PieceCell, ...]:
     return tuple(cells)
 
 
-def _seam(a: Analysis, c: PartCuts, cut: Cut, recipe: Solid) -> SeamOut:
-    kind = a.design.process_of(c.part).filament
-    low, high, own = (
-        ref("printing.feature.glue_low"),
-        ref("printing.feature.glue_high"),
-        ref(f"materials.{kind}.strength"),
-    )
-    pins = pins_of(c.joined)
-    off = ref("printing.feature.by_eye").value
-    if pins is not None:
-        off = fit(a.design, a.printer, "dowel_slip", (c.part,), pins.d_mm).value
+MINUTES = {"steel pins": "pin", "filament pins": "pin", "dovetails": "tail", "bolts": "bolt"}
+
+
+def _seam(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid) -> SeamOut:
+    off, hold = ref("printing.feature.by_eye").value, hold_of(cut.joined, seat)
+    if isinstance(hold, Pins):
+        off = fit(a.design, a.printer, "dowel_slip", (c.part,), hold.d_mm).value
+    elif isinstance(hold, Tails):
+        off = fit(a.design, a.printer, "tongue_side", (c.part,), hold.tip_mm).value
+    elif isinstance(hold, Bolts):
+        off = (hold.hole_mm - val(f"fasteners.{BOLT}.d")) / 2
+    holds = seam_hold(a.design, a.case, a.things, c, cut, seat, recipe)
+    each = val(f"printing.feature.{MINUTES[cut.joined]}_minutes") if cut.joined in MINUTES else 0.0
     return SeamOut(
         cut=cut,
         face_mm2=section_mm2(recipe, cut.axis, cut.at_mm),
-        strength_low=low.value / own.value,
-        strength_high=high.value / own.value,
-        strength=Trail(
-            value=low.value / own.value,
-            unit="of the uncut plate",
-            formula="strength of the glued face / strength of the filament: both bend as thick a plate",
-            inputs=(looked_up("glued, at least", low), looked_up("glued, at most", high), looked_up(kind, own)),
-            source=str(low),
-        ),
+        holds=holds,
+        low_share=holds.low_nm.value / holds.uncut_nm if holds.uncut_nm > 0 else 0.0,
+        high_share=holds.high_nm / holds.uncut_nm if holds.uncut_nm > 0 else 0.0,
         off_mm=off,
-        minutes=val("printing.feature.glue_minutes") + len(cut.dowels) * val("printing.feature.pin_minutes"),
+        minutes=(val("printing.feature.glue_minutes") if holds.glued else 0.0) + len(cut.dowels) * each,
     )
+
+
+def joined_by(c: PartCuts, cut: Cut, by: JoinKind) -> Edit:
+    """The cuts of a part as they are, by hand, one of them joined another way."""
+    cuts = tuple(
+        PinnedCut(
+            part=c.part,
+            axis=x.axis,
+            at_mm=round(x.inside_mm, 3),
+            by=_own(by if x == cut else x.joined, c.joined),
+        )
+        for x in c.cuts
+    )
+    return PutCuts(part=c.part, cuts=cuts)
+
+
+def _own(by: JoinKind, usual: JoinKind) -> JoinKind | None:
+    return None if by == usual else by
 
 
 def _savings(a: Analysis, c: PartCuts) -> tuple[Saving, ...]:

@@ -14,7 +14,7 @@ def take_length(a: Analysis, g: JointGroup, length_mm: float | None) -> Edit:
     """The edit that gives the screws of a line a length; None lets the stack choose again."""
     if g.path:
         return Set(path=g.path, value=length_mm)
-    of = f"{g.key.split('/', 1)[0]}/{g.of}"
+    of = f"{_family(g)}/{g.of or g.part}"
     old = a.design.joint(of) or OwnJoint(of=of)
     return PutJoint(joint=old.model_copy(update={"screw_mm": length_mm}))
 
@@ -36,6 +36,7 @@ def fewer_kinds(a: Analysis) -> tuple[Fewest, tuple[Edit, ...]]:
         g
         for g in a.joints
         if sum(x.of == g.of and x.path == g.path and _family(x) == _family(g) for x in a.joints) == 1
+        or _family(g) == "cut"
     ]
     found = fewest_kinds(a.joints, a.workshop.stock)
     by_key = {g.key: g for g in alone}

@@ -5,15 +5,23 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import ceil
 
+from rhombex.core.advice.cuts import joined_by, ways_of
 from rhombex.core.analysis import Analysis
+from rhombex.core.case import Seat
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.cuts.bed import usable_bed
+from rhombex.core.cuts.bed import on_bed, usable_bed
+from rhombex.core.cuts.cut import Cut
+from rhombex.core.cuts.dowels import dowel_places, in_the_way
+from rhombex.core.cuts.holding import bolted, seam_hold
+from rhombex.core.cuts.joins import JOINS, Bolts, Tails, hold_of
 from rhombex.core.cuts.pieces import MOST_PIECES, PartCuts
-from rhombex.core.cuts.strips import strips
-from rhombex.core.edits import Construct, FreeCuts, Set
+from rhombex.core.cuts.strips import INDEX, strips
+from rhombex.core.design import PinnedCut
+from rhombex.core.edits import Construct, FreeCuts, PutCuts, Set
 from rhombex.core.reference import ref
 from rhombex.core.shell.offers import usual
+from rhombex.core.space import Box
 from rhombex.core.trail import given
 from rhombex.core.workshop.printer import Printer
 
@@ -102,6 +110,136 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
                 *_as_covers(a, c.part),
             ),
         )
+
+
+WORDS = {"steel pins": "pins", "filament pins": "pins", "dovetails": "dovetails", "bolts": "bolts"}
+
+
+@concern("pieces-not-held", "cuts")
+def pieces_not_held(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A cut where too few pins, dovetails or bolts find a place: two for a seam, one at least for each piece beside it."""
+    for c in a.cuts:
+        seat = a.case.part(c.part).seat
+        if seat is None:
+            continue
+        for k, cut in enumerate(c.cuts, 1):
+            found, wanted = len(cut.dowels), _wanted(c, cut)
+            if cut.joined == "glue alone" or found >= wanted:
+                continue
+            what = WORDS[cut.joined]
+            others = tuple(x.at_mm for x in c.cuts if x.axis != cut.axis)
+            ways = []
+            for by in JOINS:
+                hold = hold_of(by, seat)
+                if hold is None or by == cut.joined:
+                    continue
+                beside = in_the_way(a.case, a.things, a.openings, c.part, isinstance(hold, Tails))
+                box = Box(c.lo_mm, c.hi_mm)
+                if len(dowel_places(a.case, beside, seat, hold, box, INDEX[cut.axis], cut.at_mm, others)) >= wanted:
+                    ways.append(Remedy(label=f"Join it by {by}", edits=(joined_by(c, cut, by),)))
+            glued = Remedy(label="Glue it without", edits=(joined_by(c, cut, "glue alone"),))
+            yield say(
+                "stop" if cut.joined == "bolts" else "weigh",
+                f"{'Only ' if found else 'No '}{f'{found} of {wanted} ' if found else ''}{what} of the {c.part} find a place in its cut"
+                + (f" across {cut.axis}" if len(c.cuts) > 1 else ""),
+                measured=found,
+                limit=wanted,
+                unit=what,
+                how="places along the cut that nothing takes",
+                reason="Components, posts, openings or what is fixed there stand too near to the cut. "
+                + (
+                    "Nothing else holds the pieces together."
+                    if cut.joined == "bolts"
+                    else "The pieces are set by eye there."
+                ),
+                source="two for a seam, and one for each piece beside it (common practice)",
+                subjects=(c.part, str(k)),
+                remedies=(*ways[:2], glued),
+            )
+
+
+def _wanted(c: PartCuts, cut: Cut) -> int:
+    return max(2, 1 + sum(x.axis != cut.axis for x in c.cuts))
+
+
+@concern("seam-too-weak", "cuts")
+def seam_too_weak(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 14: a seam where the load is greatest: what bends it parts it."""
+    for c in a.cuts:
+        seat = a.case.part(c.part).seat
+        if seat is None or c.part not in a.recipes:
+            continue
+        for k, cut in enumerate(c.cuts, 1):
+            holds = seam_hold(a.design, a.case, a.things, c, cut, seat, a.recipes[c.part])
+            low, load = holds.low_nm, holds.load_nm
+            if low.value >= load.value or (len(cut.dowels) < _wanted(c, cut) and cut.joined == "bolts"):
+                continue  # bolts that are not there are told as such
+            yield say(
+                "weigh",
+                f"A hand that leans on the {c.part} parts its seam"
+                + (f" across {cut.axis}" if len(c.cuts) > 1 else ""),
+                measured=low.value,
+                limit=load.value,
+                unit="N m",
+                how=low.formula,
+                of=(*low.inputs, *load.inputs),
+                reason=f"The seam bears {low.value:.1f} to {holds.high_nm:.1f} N m in bending, the uncut part {holds.uncut_nm:.0f}. "
+                "The nearer a seam is to the middle, the more bends it.",
+                source=load.source,
+                subjects=(c.part, str(k)),
+                remedies=_stronger(a, c, cut, seat, load.value),
+            )
+
+
+def _stronger(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, load_nm: float) -> tuple[Remedy, ...]:
+    """Bolts where as many as find a place bear it, a bed on which the part is whole, or another place for its cut."""
+    out = []
+    bolts = hold_of("bolts", seat)
+    i = INDEX[cut.axis]
+    if isinstance(bolts, Bolts) and cut.joined != "bolts":
+        others = tuple(x.at_mm for x in c.cuts if x.axis != cut.axis)
+        beside = in_the_way(a.case, a.things, a.openings, c.part)
+        count = len(dowel_places(a.case, beside, seat, bolts, Box(c.lo_mm, c.hi_mm), i, cut.at_mm, others))
+        if bolted(bolts, count)[0].value >= load_nm:
+            out.append(Remedy(label=f"Bolt the pieces of the {c.part}", edits=(joined_by(c, cut, "bolts"),)))
+    size = (
+        c.hi_mm[INDEX[c.flat[0]]] - c.lo_mm[INDEX[c.flat[0]]],
+        c.hi_mm[INDEX[c.flat[1]]] - c.lo_mm[INDEX[c.flat[1]]],
+    )
+    for p in a.workshop.printers:
+        x, y, z = usable_bed(a.design.process_of(c.part), p)
+        if p.key != a.printer.key and on_bed((*size, c.bbox_mm[2]), (x, y, z))[0]:
+            out.append(Remedy(label=f"Print on {p.name}", edits=(Set(path="printer", value=p.key),)))
+            break
+    elsewhere = _borne(a, c, cut, seat)
+    if elsewhere is not None:
+        room = round(elsewhere - a.case.cavity.lo[INDEX[cut.axis]], 3)
+        by = None if cut.joined == c.joined else cut.joined
+        put = PutCuts(part=c.part, cuts=(PinnedCut(part=c.part, axis=cut.axis, at_mm=room, by=by),))
+        out.append(
+            Remedy(label=f"Cut the {c.part} {abs(elsewhere - cut.at_mm):g} mm farther from its middle", edits=(put,))
+        )
+    return tuple(out)
+
+
+def _borne(a: Analysis, c: PartCuts, cut: Cut, seat: Seat) -> float | None:
+    """The place nearest to a part's only cut where a cut may run, both pieces fit the bed and the seam bears what bends it."""
+    if len(c.cuts) != 1:
+        return None
+    i, room = INDEX[cut.axis], max(c.usable_mm[:2])
+    free = [
+        p.at_mm
+        for w in ways_of(a, c, seat)
+        if w.axis == cut.axis
+        for p in w.prices
+        if p.price is not None and max(p.at_mm - c.lo_mm[i], c.hi_mm[i] - p.at_mm) <= room - 8.0
+    ]
+    for at in sorted(free, key=lambda x: abs(x - cut.at_mm)):
+        there = cut.model_copy(update={"at_mm": at})
+        holds = seam_hold(a.design, a.case, a.things, c, there, seat, a.recipes[c.part])
+        if holds.low_nm.value >= holds.load_nm.value:
+            return at
+    return None
 
 
 def _many(c: PartCuts) -> bool:

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Seat
-from rhombex.core.cuts.joins import Pins
+from rhombex.core.cuts.joins import Bolts, Hold, Tails
 from rhombex.core.cuts.strips import PartName
 from rhombex.core.openings.opening import Openings, outline
 from rhombex.core.space import Box, Vec2
@@ -18,8 +18,11 @@ def up_of(seat: Seat) -> int:
     return 1 if seat.inner_mm > seat.outer_mm else -1
 
 
-def in_the_way(case: Case, things: tuple[Thing, ...], openings: Openings, part: PartName) -> NDArray[np.float64]:
-    """Boxes (n, 2, 3) that no dowel's block may reach into: components with half a millimetre round them, posts, bosses, openings."""
+def in_the_way(
+    case: Case, things: tuple[Thing, ...], openings: Openings, part: PartName, in_plate: bool = False
+) -> NDArray[np.float64]:
+    """Boxes (n, 2, 3) that no dowel's block may reach into: components with half a millimetre round them, posts, bosses, openings; vents and seats of
+    feet too, for what is cut in the plate itself (`in_plate`)."""
     blocked = [b.box.grown(0.5) for t in things for b in t.solids]
     for post in case.mounts:
         r = post.od_mm / 2
@@ -34,6 +37,14 @@ def in_the_way(case: Case, things: tuple[Thing, ...], openings: Openings, part: 
             u0, v0, u1, v1 = outline(op, 1.0)
             face = case.face(op.face)
             blocked.append(face.frame.box(Box((u0, v0, -12), (u1, v1, 12))))
+    if in_plate:
+        for v in openings.vents:
+            if part in v.parts:
+                (u, w), (du, dw), face = v.at_mm, v.size_mm, case.face(v.face)
+                blocked.append(face.frame.box(Box((u - du / 2, w - dw / 2, -12), (u + du / 2, w + dw / 2, 12))))
+        r = case.foot_d_mm / 2
+        if case.footed == part:
+            blocked += [Box((x - r, y - r, 0), (x + r, y + r, 1)) for x, y in case.feet]
     return np.array(blocked, float).reshape(-1, 2, 3)
 
 
@@ -41,40 +52,45 @@ def dowel_places(
     case: Case,
     blocked: NDArray[np.float64],
     seat: Seat,
-    pins: Pins | None,
+    hold: Hold | None,
     extent: Box,
     i: int,
     c: float,
     others: tuple[float, ...] = (),
 ) -> list[Vec2]:
-    """Places for the blocks of pins on a cut across axis i: at the ends of the plate inside its walls, and between. Cuts the other way (`others`)
+    """Places for pins, flanges or dovetails on a cut across axis i: at the ends of the plate inside its walls, and between. Cuts the other way (`others`)
     divide it into stretches, each with its own."""
     n = seat.axis
     j = 3 - i - n
-    if pins is None:
+    if hold is None:
         return []
-    half, up, run = pins.block_mm / 2, up_of(seat), pins.run_mm
+    half, up, run, clear = hold.block_mm / 2, up_of(seat), hold.run_mm, hold.clear_mm
     if run > min(c - extent.lo[i], extent.hi[i] - c):
         return []
     edge = half + seat.edge_mm + 0.5
     lo, hi = max(case.cavity.lo[j], extent.lo[j]) + edge, min(case.cavity.hi[j], extent.hi[j]) - edge
-    z, reach = seat.outer_mm + up * pins.centre_mm, seat.outer_mm + up * pins.reach_mm
+    centre = (seat.outer_mm + seat.inner_mm) / 2 if isinstance(hold, Tails) else seat.outer_mm + up * hold.centre_mm
+    reach = seat.outer_mm + up * hold.reach_mm
     z0, z1 = (seat.inner_mm, reach) if up > 0 else (reach, seat.inner_mm)
+    if isinstance(hold, Tails):
+        z0, z1 = min(seat.inner_mm, seat.outer_mm) - 0.1, max(seat.inner_mm, seat.outer_mm) + 0.1
     out: list[Vec2] = []
-    ends = [lo, *(x + s * (run + half + 1.0) for x in others for s in (-1, 1)), hi]
+    ends = [lo, *(x + s * (clear + half + 1.0) for x in others for s in (-1, 1)), hi]
     for a, b in zip(ends[::2], ends[1::2], strict=True):
         if b < a:
             continue
-        wants = np.array([a, b] + [a + (b - a) * k / 6 for k in range(1, 6)])
+        # flanges want so much room that they are looked for everywhere
+        finer = tuple(np.arange(a, b, 3.0)) if isinstance(hold, Bolts) else ()
+        wants = np.array([a, b, *(a + (b - a) * k / 6 for k in range(1, 6)), *finer])
         low, high = np.empty((len(wants), 3)), np.empty((len(wants), 3))
-        low[:, i], high[:, i] = c - run, c + run
+        low[:, i], high[:, i] = c - clear, c + clear
         low[:, j], high[:, j] = wants - half, wants + half
         low[:, n], high[:, n] = z0, max(z1, z0 + 0.1)
         inside = (low[:, None] < blocked[None, :, 1]) & (high[:, None] > blocked[None, :, 0])
         free = ~np.any(np.all(inside, axis=2), axis=1)
         apart: list[Vec2] = []
         for q in wants[free]:  # the outer ones first, then one between, none within another's block
-            if all(abs(q - p[0]) > pins.block_mm + 2 for p in apart):
-                apart.append((float(q), z))
+            if all(abs(q - p[0]) > hold.block_mm + 2 for p in apart):
+                apart.append((float(q), centre))
         out += apart[:3]
     return out

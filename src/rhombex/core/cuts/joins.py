@@ -1,14 +1,19 @@
-"""What joins the pieces of a part: pins that align them, of steel or of filament, or the glued faces alone."""
+"""What joins the pieces of a part: pins that align them, dovetails that lock them, bolts that let them come apart, or the glued faces alone."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import get_args
 
+from rhombex.core.case import Seat
 from rhombex.core.design import JoinKind
+from rhombex.core.fit.joints import clearance_mm
+from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
 
-JOINS: tuple[JoinKind, ...] = ("steel pins", "filament pins", "glue alone")
-USUAL: JoinKind = "steel pins"
+JOINS: tuple[JoinKind, ...] = get_args(JoinKind)
+BOLT: Thread = "M3"
+FLANGE_MM = 5.0  # thickness of a bolted flange on either side of a cut; common practice
 
 
 @dataclass(frozen=True)
@@ -33,14 +38,80 @@ class Pins:
         """How far from the cut a block reaches: the hole, half a millimetre of air in it, and plastic beyond."""
         return self.deep_mm + 2.5
 
+    @property
+    def clear_mm(self) -> float:
+        """How far from the cut nothing may stand."""
+        return self.run_mm
 
-def pins_of(kind: JoinKind) -> Pins | None:
-    """The pins of a kind of joint; None for glue alone. Round a hole stays at least 1.4 mm of plastic (common practice)."""
-    if kind == "glue alone":
-        return None
-    if kind == "steel pins":
-        d = val("printing.feature.dowel_d")
-        deep = d * val("printing.feature.dowel_depth_factor")
-        return Pins(item="dowel pin", d_mm=d, deep_mm=deep, block_mm=7.0, centre_mm=3.0, reach_mm=6.4)
-    d, deep = val("printing.feature.filament_pin_d"), val("printing.feature.filament_pin_deep")
-    return Pins(item="pin of filament", d_mm=d, deep_mm=deep, block_mm=5.2, centre_mm=2.4, reach_mm=5.0)
+
+@dataclass(frozen=True)
+class Bolts:
+    """Flanges on either side of a cut with a bolt through both. `hole_mm`: before the printer's allowance."""
+
+    block_mm: float
+    centre_mm: float
+    reach_mm: float
+    hole_mm: float
+
+    @property
+    def run_mm(self) -> float:
+        """How far from the cut a flange reaches."""
+        return FLANGE_MM
+
+    @property
+    def clear_mm(self) -> float:
+        """How far from the cut nothing may stand: flange, head or nut, and a key's short arm."""
+        return FLANGE_MM + val(f"fasteners.{BOLT}.head_k") + val("fasteners.rule.key_arm")
+
+
+@dataclass(frozen=True)
+class Tails:
+    """Dovetails in the plate: width at the cut and at their end, and how far they reach into the other piece."""
+
+    neck_mm: float
+    tip_mm: float
+    deep_mm: float
+    reach_mm: float
+
+    @property
+    def block_mm(self) -> float:
+        """The width that one takes, with the wall of its socket either side."""
+        return self.tip_mm + 2 * val("printing.feature.tail_wall")
+
+    @property
+    def run_mm(self) -> float:
+        """How far from the cut one reaches, with the wall beyond it."""
+        return self.deep_mm + val("printing.feature.tail_wall")
+
+    @property
+    def clear_mm(self) -> float:
+        """How far from the cut nothing may stand."""
+        return self.run_mm
+
+
+Hold = Pins | Bolts | Tails
+
+
+def hold_of(kind: JoinKind, seat: Seat) -> Hold | None:
+    """What stands along a cut in a plate; None for glue alone. Round a pin's hole stays at least 1.4 mm of plastic (common practice)."""
+    thick = abs(seat.inner_mm - seat.outer_mm)
+    match kind:
+        case "glue alone":
+            return None
+        case "steel pins":
+            d = val("printing.feature.dowel_d")
+            deep = d * val("printing.feature.dowel_depth_factor")
+            return Pins(item="dowel pin", d_mm=d, deep_mm=deep, block_mm=7.0, centre_mm=3.0, reach_mm=6.4)
+        case "filament pins":
+            d, deep = val("printing.feature.filament_pin_d"), val("printing.feature.filament_pin_deep")
+            return Pins(item="pin of filament", d_mm=d, deep_mm=deep, block_mm=5.2, centre_mm=2.4, reach_mm=5.0)
+        case "dovetails":
+            neck, tip, deep = (val(f"printing.feature.tail_{x}") for x in ("neck", "tip", "deep"))
+            return Tails(neck_mm=neck, tip_mm=tip, deep_mm=deep, reach_mm=thick)
+        case "bolts":
+            # the head turns over the plate, and has plastic under all of it
+            head = val(f"fasteners.{BOLT}.head_d")
+            over = head / 2 + 1.0
+            return Bolts(
+                block_mm=head + 4.0, centre_mm=thick + over, reach_mm=thick + 2 * over, hole_mm=clearance_mm(BOLT)
+            )

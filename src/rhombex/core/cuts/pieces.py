@@ -9,40 +9,21 @@ from math import ceil
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Part, Seat
 from rhombex.core.cuts.bed import on_bed, usable_bed
-from rhombex.core.cuts.dowels import dowel_places, in_the_way, up_of
-from rhombex.core.cuts.joins import Pins, pins_of
+from rhombex.core.cuts.cut import Cut, PinSize
+from rhombex.core.cuts.dowels import dowel_places, in_the_way
+from rhombex.core.cuts.joins import Pins, Tails, hold_of
+from rhombex.core.cuts.made import blocks_and_holes, locked, tails
 from rhombex.core.cuts.search import places, plan_cuts
 from rhombex.core.cuts.strips import INDEX, NAMES, Axis, PartName, Strip, crossed, strips
 from rhombex.core.design import Design, JoinKind
-from rhombex.core.fit.allowance import fit
-from rhombex.core.geometry.recipe import (
-    Difference,
-    Intersection,
-    Solid,
-    Union,
-    block,
-    circle,
-    through,
-)
+from rhombex.core.geometry.recipe import Difference, Intersection, Solid, Union
 from rhombex.core.openings.opening import Openings
 from rhombex.core.process.laying import bbox, down_of, laid
-from rhombex.core.space import Box, Frame, Vec2, Vec3
+from rhombex.core.space import Box, Vec2, Vec3
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop.printer import Printer
 
 MOST_PIECES = 24  # of one part; more are not planned: a larger bed, or sheet, is wanted
-
-
-class Cut(Frozen):
-    """A straight cut at `at_mm` from the case's origin, `inside_mm` from the cavity's left, front or floor, with the pins that align the
-    pieces: where along the cut, and where through the plate that they sit in."""
-
-    axis: Axis
-    at_mm: float
-    inside_mm: float
-    dowels: tuple[Vec2, ...]
-    pinned: bool
-    crosses: tuple[str, ...]
 
 
 class Piece(Frozen):
@@ -55,17 +36,9 @@ class Piece(Frozen):
     over_mm: float
 
 
-class PinSize(Frozen):
-    """A pin of a cut: what it is, how thick and how long."""
-
-    item: str
-    d_mm: float
-    long_mm: float
-
-
 class PartCuts(Frozen):
     """A part over its bed. `lo_mm` to `hi_mm`: where it is in the case; `flat`: the two axes of the plate that cuts run across, none where it is
-    not cut. `least`: of how many pieces it would be at least, by the bed alone. `joined`: what joins its pieces, with which `pin`."""
+    not cut. `least`: of how many pieces it would be at least, by the bed alone. `joined`: what joins its pieces where a cut does not say otherwise."""
 
     part: PartName
     lo_mm: Vec3
@@ -73,7 +46,6 @@ class PartCuts(Frozen):
     flat: tuple[Axis, ...]
     least: int
     joined: JoinKind
-    pin: PinSize | None
     bbox_mm: Vec3
     usable_mm: Vec3
     over_mm: float
@@ -108,7 +80,6 @@ def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid) -> C
         flat=(),
         least=1,
         joined=design.joined_by(part.name),
-        pin=None,
         bbox_mm=size,
         usable_mm=usable,
         over_mm=over,
@@ -135,7 +106,8 @@ def cut_part(
     if part.seat is None or part.size_mm is None:
         return whole_part(design, printer, part, recipe)
     usable = usable_bed(design.process_of(part.name), printer)
-    seat, pins = part.seat, pins_of(design.joined_by(part.name))
+    seat, kind = part.seat, design.joined_by(part.name)
+    hold = hold_of(kind, seat)
     corner, size = bbox(recipe)  # as it is made: a post may rise past the joint
     extent = Box(corner, (corner[0] + size[0], corner[1] + size[1], corner[2] + size[2]))
     if down_of(design, part) != part.down:
@@ -148,17 +120,22 @@ def cut_part(
     pinned = [c for c in design.cuts if c.part == part.name and INDEX[c.axis] != seat.axis]
     first = INDEX[pinned[0].axis] if pinned else along if size[along] >= size[across] else across
     banned = strips(case, openings, part.name, NAMES[first])
-    blocked = in_the_way(case, things, openings, part.name)
+    plain = in_the_way(case, things, openings, part.name)
+    in_plate = in_the_way(case, things, openings, part.name, True)
     cuts: list[Cut] = []
     no_place = False
 
-    def cut_at(i: int, c: float, pinned: bool, others: tuple[float, ...] = ()) -> Cut:
+    def cut_at(i: int, c: float, pinned: bool, others: tuple[float, ...] = (), by: JoinKind | None = None) -> Cut:
         mine = banned if i == first else strips(case, openings, part.name, NAMES[i])
+        held = hold_of(by or kind, seat)
+        blocked = in_plate if isinstance(held, Tails) else plain
         return Cut(
             axis=NAMES[i],
             at_mm=c,
             inside_mm=c - case.cavity.lo[i],
-            dowels=tuple(dowel_places(case, blocked, seat, pins, extent, i, c, others)),
+            joined=by or kind,
+            pin=PinSize(item=held.item, d_mm=held.d_mm, long_mm=held.long_mm) if isinstance(held, Pins) else None,
+            dowels=tuple(dowel_places(case, blocked, seat, held, extent, i, c, others)),
             pinned=pinned,
             crosses=crossed(mine, c, pinned),
         )
@@ -166,37 +143,47 @@ def cut_part(
     def free(i: int, mine: tuple[Strip, ...], most: int, others: tuple[float, ...] = ()) -> list[tuple[float, float]]:
         """Where a cut across axis i may run, from the part's low end, each with its price."""
         in_line = tuple(c.at_mm for c in elsewhere if INDEX[c.axis] == i)
-        found = places(case, blocked, seat, pins, extent, mine, i, most, others, in_line)
+        blocked = in_plate if isinstance(hold, Tails) else plain
+        found = places(case, blocked, seat, hold, extent, mine, i, most, others, in_line)
         return [(x.at_mm - corner[i], x.price) for x in found if x.price is not None]
 
     if pinned:
         at = {
-            i: tuple(sorted(p.at_mm + case.cavity.lo[i] for p in pinned if INDEX[p.axis] == i)) for i in (along, across)
+            i: sorted((p.at_mm + case.cavity.lo[i], p.by) for p in pinned if INDEX[p.axis] == i)
+            for i in (along, across)
         }
-        at = {i: tuple(c for c in cs if corner[i] + 5 < c < extent.hi[i] - 5) for i, cs in at.items()}
-        cuts = [cut_at(i, c, True, at[along + across - i]) for i in (along, across) for c in at[i]]
+        at = {i: [x for x in xs if corner[i] + 5 < x[0] < extent.hi[i] - 5] for i, xs in at.items()}
+        theirs_at = {i: tuple(c for c, _ in at[along + across - i]) for i in (along, across)}
+        cuts = [cut_at(i, c, True, theirs_at[i], by) for i in (along, across) for c, by in at[i]]
     elif not fits and over < 1e6 and size[seat.axis] <= usable[2]:
         other = along + across - first
+        longer = hold.deep_mm if isinstance(hold, Tails) else 0.0  # what a piece grows by beyond its cut
         if size[other] <= max(usable[:2]):
             room = max(usable[:2]) if size[other] <= min(usable[:2]) else min(usable[:2])
-            chosen = plan_cuts(size[first], room, free(first, banned, 2))
+            chosen = plan_cuts(size[first], room - longer, free(first, banned, 2))
             cuts = [cut_at(first, corner[first] + c, False) for c in chosen or []]
             no_place = chosen is None
         else:  # too large both ways: rows and columns
-            rooms = min(((usable[0], usable[1]), (usable[1], usable[0])), key=lambda u: _cells(size, first, other, u))
-            few = _cells(size, first, other, rooms) <= MOST_PIECES
-            one = plan_cuts(size[first], rooms[0], free(first, banned, 2)) if few else None
-            cs = tuple(corner[first] + c for c in one or [])
             theirs = strips(case, openings, part.name, NAMES[other])
-            two = plan_cuts(size[other], rooms[1], free(other, theirs, 1 + len(cs), cs)) if few else None
-            no_place = one is None or two is None
-            if not no_place:
-                ds = tuple(corner[other] + c for c in two or [])
+            grids: list[tuple[int, tuple[float, ...], tuple[float, ...]]] = []
+            # the pieces lie one way or the other; the fewest columns times the fewest rows are the fewest pieces of each
+            for rooms in ((usable[0], usable[1]), (usable[1], usable[0])):
+                if _cells(size, first, other, rooms) > MOST_PIECES:
+                    continue
+                one = plan_cuts(size[first], rooms[0] - longer, free(first, banned, 2))
+                cs = tuple(corner[first] + c for c in one or ())
+                two = plan_cuts(size[other], rooms[1] - longer, free(other, theirs, 1 + len(cs), cs))
+                if one is not None and two is not None:
+                    grids.append(((1 + len(one)) * (1 + len(two)), cs, tuple(corner[other] + c for c in two)))
+            no_place = not grids
+            if grids:
+                _, cs, ds = min(grids, key=lambda g: g[0])
                 cuts = [cut_at(first, c, False, ds) for c in cs] + [cut_at(other, c, False, cs) for c in ds]
+    cuts.sort(key=lambda c: (c.axis, c.at_mm))
     if not cuts:
         pieces, recipes, in_case = _uncut(part, recipe, usable)
     else:
-        pieces, recipes, in_case = _pieces(design, printer, part, seat, pins, recipe, extent, cuts, usable)
+        pieces, recipes, in_case = _pieces(design, printer, part, seat, recipe, extent, cuts, usable)
     return CutPart(
         PartCuts(
             part=part.name,
@@ -204,8 +191,7 @@ def cut_part(
             hi_mm=extent.hi,
             flat=(NAMES[along], NAMES[across]),
             least=1 if fits else least_pieces((size[along], size[across]), usable),
-            joined=design.joined_by(part.name),
-            pin=PinSize(item=pins.item, d_mm=pins.d_mm, long_mm=pins.long_mm) if pins else None,
+            joined=kind,
             bbox_mm=size if seat.axis == 2 else (size[along], size[across], size[seat.axis]),
             usable_mm=usable,
             over_mm=over,
@@ -238,46 +224,19 @@ def _uncut(part: Part, recipe: Solid, usable: Vec3) -> tuple[list[Piece], list[S
     return [piece], [lying], [recipe]
 
 
-# axes of the frame in which a dowel's hole is drawn, by the axis that it lies along
-_ALONG: dict[int, tuple[Vec3, Vec3, Vec3]] = {
-    0: ((0, 1, 0), (0, 0, 1), (1, 0, 0)),
-    1: ((0, 0, 1), (1, 0, 0), (0, 1, 0)),
-    2: ((1, 0, 0), (0, 1, 0), (0, 0, 1)),
-}
-
-
 def _pieces(
     design: Design,
     printer: Printer,
     part: Part,
     seat: Seat,
-    pins: Pins | None,
     recipe: Solid,
     extent: Box,
     cuts: list[Cut],
     usable: Vec3,
 ) -> tuple[list[Piece], list[Solid], list[Solid]]:
-    n, rooted = seat.axis, (seat.outer_mm + seat.inner_mm) / 2
-    blocks: list[Solid] = []
-    holes: list[Solid] = []
-    for c in cuts if pins else ():
-        assert pins is not None
-        depth, run, half = pins.deep_mm + 0.5, pins.run_mm, pins.block_mm / 2
-        hole = pins.d_mm + fit(design, printer, "dowel_slip", (part.name,), pins.d_mm).value
-        inward = seat.outer_mm + up_of(seat) * pins.reach_mm
-        i = INDEX[c.axis]
-        j = 3 - i - n
-        for q, z in c.dowels:
-            lo, hi = [0.0] * 3, [0.0] * 3
-            lo[i], hi[i] = c.at_mm - run, c.at_mm + run
-            lo[j], hi[j] = q - half, q + half
-            lo[n], hi[n] = sorted((rooted, inward))
-            blocks.append(block(Box(tuple(lo), tuple(hi))))  # type: ignore[arg-type]
-            origin = [0.0] * 3
-            origin[i], origin[j], origin[n] = c.at_mm, q, z
-            frame = Frame(tuple(origin), *_ALONG[i])  # type: ignore[arg-type]
-            holes.append(through([circle(0, 0, hole)], frame, -depth, depth))
+    blocks, holes = blocks_and_holes(design, printer, part.name, seat, cuts)
     body = Difference(Union((recipe, *blocks)), tuple(holes)) if blocks else recipe
+    keys = [k for c in cuts for k in tails(design, printer, part.name, seat, c, extent)]
     edges: list[list[float]] = []
     for k in range(3):
         here = sorted(c.at_mm for c in cuts if INDEX[c.axis] == k)
@@ -288,7 +247,7 @@ def _pieces(
     cells = itertools.product(*(itertools.pairwise(e) for e in edges))
     for count, spans in enumerate(cells, 1):
         cell = Box(tuple(a for a, _ in spans), tuple(b for _, b in spans))  # type: ignore[arg-type]
-        piece: Solid = Intersection(body, block(cell))
+        piece: Solid = Intersection(body, locked(cell, keys))
         in_case.append(piece)
         lying = laid(piece, part.down)
         recipes.append(lying)

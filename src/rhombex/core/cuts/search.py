@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from rhombex.core.case import Case, Seat
 from rhombex.core.cuts.dowels import dowel_places
-from rhombex.core.cuts.joins import Pins
+from rhombex.core.cuts.joins import Hold
 from rhombex.core.cuts.strips import Strip, crossed
 from rhombex.core.space import Box
 from rhombex.core.trail import Frozen
@@ -34,7 +34,7 @@ def places(
     case: Case,
     blocked: NDArray[np.float64],
     seat: Seat,
-    pins: Pins | None,
+    hold: Hold | None,
     extent: Box,
     strips: tuple[Strip, ...],
     i: int,
@@ -51,12 +51,12 @@ def places(
         if through:
             out.append(CutPlace(at_mm=c, price=None, why=", ".join(through)))
             continue
-        found = len(dowel_places(case, blocked, seat, pins, extent, i, c, others))
-        if pins is not None and found < most:
-            out.append(CutPlace(at_mm=c, price=None, why="no place for pins"))
+        found = len(dowel_places(case, blocked, seat, hold, extent, i, c, others))
+        if hold is not None and found < most:
+            out.append(CutPlace(at_mm=c, price=None, why="no place for what joins it"))
             continue
         soft = crossed(strips, c, True)
-        price = (OVER_VENTS if soft else 0.0) + (FEW_PINS if pins and found < most + 1 else 0.0)
+        price = (OVER_VENTS if soft else 0.0) + (FEW_PINS if hold and found < most + 1 else 0.0)
         if any(abs(c - x) < IN_LINE_MM for x in elsewhere):
             price += IN_LINE
             soft = (*soft, "in line with the cut of another part")

@@ -46,9 +46,10 @@ def bill(
     if case.feet:
         count[("foot, stick-on", f"{val('printing.feature.foot_d'):g} mm", case.footed)] += len(case.feet)
     for part in parts:
-        if part.pin is not None:
-            size = f"{part.pin.d_mm:g} x {part.pin.long_mm:g}"
-            count[(part.pin.item, size, f"joint of {part.part}")] += sum(len(c.dowels) for c in part.cuts)
+        for c in part.cuts:
+            if c.pin is not None:
+                size = f"{c.pin.d_mm:g} x {c.pin.long_mm:g}"
+                count[(c.pin.item, size, f"joint of {part.part}")] += len(c.dowels)
     for lead in design.leads:
         count[("lead", f"{lead.length_mm:g} mm", lead.name)] += 1
     return tuple(

@@ -12,6 +12,9 @@ from typing import Literal
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.stack import passed_mm, slab_mm
 from rhombex.core.case import Case, Joint, Mount
+from rhombex.core.cuts.joins import BOLT, FLANGE_MM
+from rhombex.core.cuts.pieces import PartCuts
+from rhombex.core.cuts.strips import INDEX
 from rhombex.core.design import Design
 from rhombex.core.fit.joints import engagement_mm, from_below_mm, nut_mm, nut_slot_mm, stock_mm
 from rhombex.core.hardware.face_screws import face_screw
@@ -47,8 +50,8 @@ class ScrewSeat(Frozen):
 class JointGroup(Frozen):
     """Screws that are alike: one line of the table.
 
-    `key`: `case/<name>`, `posts/<id>`, `face/<id>` or `on/<id>`, with a number where the screws of one component differ; `of`: that component, empty
-    for the case. `path`: the field of
+    `key`: `case/<name>`, `posts/<id>`, `face/<id>`, `on/<id>` or `cut/<part>`, with a number where the screws of one component differ; `of`: that
+    component, empty for the case and for cuts. `path`: the field of
     the design that sets their length; where it is empty PutJoint does. `least_mm` to `most_mm`: the lengths that serve; `screw_mm`: the one
     that is taken, None where no stock length serves, or where a standoff's stud holds. `end_mm`: where the hole ends under the head.
     """
@@ -93,14 +96,17 @@ class JointGroup(Frozen):
         return tuple(x for x in stock_mm(self.thread) if self.least_mm - 1e-6 <= x <= self.most_mm + 1e-6)
 
 
-def joints(design: Design, things: tuple[Thing, ...], case: Case) -> tuple[JointGroup, ...]:
-    """Every screwed joint, those of the case first."""
+def joints(
+    design: Design, things: tuple[Thing, ...], case: Case, cuts: tuple[PartCuts, ...] = ()
+) -> tuple[JointGroup, ...]:
+    """Every screwed joint, those of the case first, those of cuts last."""
     names = {t.id: t.name for t in things}
     return (
         *_of_case(case),
         *_of_mounts(design, things, case, names),
         *_of_faces(design, things, case),
         *_of_stacks(design, things, case),
+        *_of_cuts(design, case, cuts),
     )
 
 
@@ -358,6 +364,61 @@ def _of_faces(design: Design, things: tuple[Thing, ...], case: Case) -> Iterator
             holding_path="",
             seats=tuple(seats),
             head_on="metal" if s.outside_mm else "plastic",
+        )
+
+
+def _of_cuts(design: Design, case: Case, cuts: tuple[PartCuts, ...]) -> Iterator[JointGroup]:
+    """The bolts through the flanges of cuts, a nut on the other side of each."""
+    for c in cuts:
+        seat = case.part(c.part).seat
+        bolted = [x for x in c.cuts if x.joined == "bolts" and x.dowels]
+        if seat is None or not bolted:
+            continue
+        grip, seats = 2 * FLANGE_MM, []
+        n = seat.axis
+        for x in bolted:
+            i = INDEX[x.axis]
+            along: Vec3 = tuple(1.0 if k == i else 0.0 for k in range(3))  # type: ignore[assignment]
+            for q, z in x.dowels:
+                at = [0.0] * 3
+                at[i], at[3 - i - n], at[n] = x.at_mm - FLANGE_MM, q, z
+                seats.append(ScrewSeat(at=(at[0], at[1], at[2]), along=along))
+        own = design.joint(f"cut/{c.part}")
+        pinned = own.screw_mm if own else None
+        high, over = val(f"fasteners.{BOLT}.nut_m"), val("fasteners.rule.nut_over")
+        need = nut_mm(BOLT)
+        length = pinned or next((y for y in stock_mm(BOLT) if y >= grip + need - 1e-9), None)
+        yield JointGroup(
+            key=f"cut/{c.part}",
+            of="",
+            name=f"pieces of the {c.part}",
+            holds=c.pieces[0].name,
+            into=c.pieces[-1].name,
+            part=c.part,
+            count=len(seats),
+            thread=BOLT,
+            holding="nut",
+            head="socket cap",
+            sunk_mm=0.0,
+            screw_mm=length,
+            by_hand=pinned is not None,
+            least_mm=grip + need,
+            most_mm=grip + need + over,
+            grip_mm=grip,
+            least_thread_mm=need,
+            end_mm=grip + high,
+            layers=(
+                StackLayer(what="flange", kind="printed", from_mm=0.0, to_mm=FLANGE_MM),
+                StackLayer(what="flange, other", kind="printed", from_mm=FLANGE_MM, to_mm=grip),
+                StackLayer(what="nut", kind="nut", from_mm=grip, to_mm=grip + high, thread=True),
+            ),
+            insert_mm=None,
+            standoff_mm=None,
+            opened=False,
+            path="",
+            holding_path="",
+            seats=tuple(seats),
+            head_on="plastic",
         )
 
 

@@ -91,6 +91,9 @@ def _rod(what: str, seat: ScrewSeat, start: float, end: float, d: float) -> _Rod
 
 def _tools(g: JointGroup, seat: ScrewSeat) -> list[_Rod]:
     d = max(val(f"fasteners.{g.thread}.driver_d"), val(f"fasteners.{g.thread}.head_d"))
+    if g.key.startswith("cut/"):  # joined on the table before anything is put in, with a key
+        arm = val("fasteners.rule.key_arm")
+        return [_rod("key", seat, g.sunk_mm, g.sunk_mm + arm, d), _rod("nut", seat, -g.grip_mm - arm, -g.grip_mm, d)]
     shaft = val("fasteners.rule.driver_length")
     rods = [
         _rod("driver", seat, g.sunk_mm, g.sunk_mm + shaft, d),
@@ -132,7 +135,7 @@ def _reach(g: JointGroup, things: tuple[Thing, ...], case: Case, known: dict[str
     for seat in g.seats:
         for rod in _tools(g, seat):
             there = list(walls)
-            for t in things:
+            for t in things if not g.key.startswith("cut/") else ():
                 for s in hard(t):
                     if t.id == of:
                         # a body that its own screw passes has a tab or a step there that is not drawn, and a nut sits on such a tab

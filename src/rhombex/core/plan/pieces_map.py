@@ -11,6 +11,7 @@ from shapely.geometry.base import BaseGeometry
 
 from rhombex.core.advice.cuts import PartOverBed, PieceCell, cuts_table
 from rhombex.core.analysis import Analysis
+from rhombex.core.cuts.cut import Cut
 from rhombex.core.plan.drawing import COLUMN_MM, EDGE_MM, PAPER_MM, SCALES, SMALL_MM, TEXT_MM, Sheet
 
 APART_MM = 5.0  # on the paper between two pieces
@@ -106,11 +107,10 @@ def _list(sheet: Sheet, a: Analysis, p: PartOverBed, k: float) -> None:
     scale = f"{1 / k:g}" if k < 1 else "1"
     sheet.say(left, y, f"scale {k:g} : 1" if k > 1 else f"scale 1 : {scale}", SMALL_MM)
     y -= 4
-    joined: str = p.cuts.joined
-    if p.cuts.pin is not None:
-        joined += f", {p.cuts.pin.d_mm:g} x {p.cuts.pin.long_mm:g}"
-    sheet.say(left, y, f"joined by {joined}", SMALL_MM)
-    y -= 7
+    for joined in dict.fromkeys(_joined(s.cut) for s in p.seams):
+        sheet.say(left, y, f"joined by {joined}", SMALL_MM)
+        y -= 4
+    y -= 3
     for c in p.cells:
         sheet.say(left, y, f"{c.number}  {c.piece.name}", TEXT_MM)
         size = " x ".join(f"{x:.1f}" for x in c.piece.bbox_mm)
@@ -118,6 +118,11 @@ def _list(sheet: Sheet, a: Analysis, p: PartOverBed, k: float) -> None:
         y -= 9
         if y < EDGE_MM + 4:
             break
+
+
+def _joined(cut: Cut) -> str:
+    """What joins a cut, in words."""
+    return cut.joined + (f", {cut.pin.d_mm:g} x {cut.pin.long_mm:g}" if cut.pin is not None else "")
 
 
 def neighbours(p: PartOverBed, c: PieceCell) -> list[int]:

@@ -1,0 +1,30 @@
+"""A cut of a part, and what joins the pieces there."""
+
+from __future__ import annotations
+
+from rhombex.core.cuts.strips import Axis
+from rhombex.core.design import JoinKind
+from rhombex.core.space import Vec2
+from rhombex.core.trail import Frozen
+
+
+class PinSize(Frozen):
+    """A pin of a cut: what it is, how thick and how long."""
+
+    item: str
+    d_mm: float
+    long_mm: float
+
+
+class Cut(Frozen):
+    """A straight cut at `at_mm` from the case's origin, `inside_mm` from the cavity's left, front or floor. `joined`: what joins the pieces there, with
+    which `pin` where it is pins; `dowels`: where pins, bolts or dovetails are: along the cut, and through the plate that they sit in."""
+
+    axis: Axis
+    at_mm: float
+    inside_mm: float
+    joined: JoinKind
+    pin: PinSize | None
+    dowels: tuple[Vec2, ...]
+    pinned: bool
+    crosses: tuple[str, ...]
