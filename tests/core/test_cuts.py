@@ -11,7 +11,7 @@ from random import Random
 import numpy as np
 import pytest
 import trimesh
-from shapely import box
+from shapely import Point, Polygon, box
 
 from rhombex.core.advice.cuts import cuts_table, joined_by
 from rhombex.core.analysis import Analysis, analyse
@@ -27,7 +27,7 @@ from rhombex.core.design import Design, JoinKind, OwnJoint, PinnedCut, Shell
 from rhombex.core.edits import FreeCuts, JoinCuts, PutCut, PutJoint, Remove, Set, Together, apply
 from rhombex.core.exchange.package import BEDS_APART_MM, package
 from rhombex.core.geometry import mesh_kernel as mk
-from rhombex.core.geometry.planes import section_mm2
+from rhombex.core.geometry.planes import section, section_mm2
 from rhombex.core.geometry.recipe import block
 from rhombex.core.plan.pieces_map import pieces_maps
 from rhombex.core.plan.plates import plates
@@ -120,7 +120,8 @@ def test_glue_alone_needs_no_blocks_and_loses_nothing(good_wren: Design) -> None
     assert base.cuts and all(c.dowels == () and c.pin is None for c in base.cuts)
     whole = mk.evaluate(a.recipes["base"], mk.FILE_TOL).volume()
     parts = sum(mk.evaluate(a.pieces_in_case[p.name], mk.FILE_TOL).volume() for p in base.pieces)
-    assert parts == pytest.approx(whole, rel=1e-6)
+    # but for the numbers: a 1 of 8 mm2, a 2 of 15 + 2 x 2.5, an arrow of 8 beside either, all 0.4 deep
+    assert whole - parts == pytest.approx((8 + 20 + 2 * 8) * 0.4, abs=0.02)
     assert not [x for x in a.bill if x.use == "joint of base"]
     assert apply(d, JoinCuts(part="base", by="steel pins")) == small(good_wren)
 
@@ -143,6 +144,73 @@ def test_a_seam_tells_its_face_its_strength_and_its_work(good_wren: Design) -> N
     )
     assert seam.minutes == 5 + len(seam.cut.dowels) and seam.off_mm == pytest.approx(0.2, abs=0.02)
     assert "which is the least for the 168 x 168 mm of the bed" in base.why and base.cuts.least == 2
+
+
+def test_every_piece_shows_its_number_inside_and_an_arrow_to_each_neighbour(good_wren: Design) -> None:
+    """Sunk 0.4 into the inner face, read from inside: of the 2 the upper right and the lower left
+    stroke are there, the upper left and the lower right are not."""
+    glued = Together(edits=tuple(JoinCuts(part=p, by="glue alone") for p in ("core", "wrap")))
+    a = looked(apply(small(curlew()), glued))
+    for c in (c for c in a.cuts if len(c.pieces) == 4):
+        seat, pieces = a.case.part(c.part).seat, [mk.evaluate(a.pieces_in_case[p.name], mk.FILE_TOL) for p in c.pieces]
+        assert seat is not None
+        z, way = seat.inner_mm, 1 if seat.inner_mm > seat.outer_mm else -1
+        plain = mk.evaluate(a.recipes[c.part], mk.FILE_TOL)
+        for k, m in enumerate(pieces, 1):
+            cell = m.bounding_box()
+            just = mk.evaluate(
+                block(
+                    Box(
+                        (cell[0], cell[1], min(z - way * 0.3, z - way * 0.1)),
+                        (cell[3], cell[4], max(z - way * 0.3, z - way * 0.1)),
+                    )
+                ),
+                mk.FILE_TOL,
+            )
+            under = just.translate((0, 0, -way * 0.35))
+            sunk = (plain ^ just).volume() - (m ^ just).volume()
+            deeper = (plain ^ under).volume() - (m ^ under).volume()
+            # strokes of 1, 2, 3, 4 as areas: 8, 20, 20, 8 + 3.5 + 3 by hand; two neighbours: two arrows of 8
+            strokes = {1: 8.0, 2: 20.0, 3: 20.0, 4: 8.0 + 4.5 + 3.0}[k]
+            assert (sunk - deeper) / 0.2 == pytest.approx(strokes + 16.0, abs=0.4), (c.part, k)
+    found = [
+        loop
+        for loop in section(a.pieces_in_case["core-2"], "z", a.case.part("core").seat.inner_mm - 0.2)
+        if 7.9 < _high(loop) < 8.1
+    ]  # type: ignore[union-attr]
+    assert len(found) == 1
+    xs, ys = [p[0] for p in found[0]], [p[1] for p in found[0]]
+    shape = Polygon(found[0])
+    at = [
+        (max(xs) - 0.5, min(ys) + 5.75),
+        (min(xs) + 0.5, min(ys) + 2.25),
+        (min(xs) + 0.5, min(ys) + 5.75),
+        (max(xs) - 0.5, min(ys) + 2.25),
+    ]
+    assert [shape.contains(Point(p)) for p in at] == [True, True, False, False]
+
+
+def test_arrows_point_at_the_neighbour(good_wren: Design) -> None:
+    """On the wrap, which is seen from below, and the core: the point of every arrow is nearer to its cut than its back, which is two points."""
+    a = looked(small(curlew()))
+    for c in (c for c in a.cuts if len(c.pieces) == 4):
+        z, way = a.case.part(c.part).seat.inner_mm, 1 if c.part == "core" else -1  # type: ignore[union-attr]
+        seen = 0
+        for p in c.pieces:
+            for loop in section(a.pieces_in_case[p.name], "z", z - way * 0.2):
+                if len(loop) != 3:
+                    continue
+                for cut in c.cuts:
+                    k = "xy".index(cut.axis)
+                    far = sorted(abs(q[k] - cut.at_mm) for q in loop)
+                    if far[-1] < 6:
+                        assert far == pytest.approx([1.0, 5.0, 5.0], abs=0.01), (p.name, cut.axis)
+                        seen += 1
+        assert seen == 8
+
+
+def _high(loop: list[tuple[float, float]]) -> float:
+    return max(p[1] for p in loop) - min(p[1] for p in loop)
 
 
 def joined(d: Design, by: JoinKind) -> Analysis:

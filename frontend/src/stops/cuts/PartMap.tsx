@@ -130,7 +130,7 @@ export function PartMap({
           </g>
         );
       })}
-      {part.seams.map(({ cut }, i) => {
+      {part.seams.map(({ cut, plan }, i) => {
         const here = at(cut);
         const [x1, y1, x2, y2] = along(cut)
           ? [X(here), 0, X(here), Y(lo[1]) + 26]
@@ -173,10 +173,17 @@ export function PartMap({
               strokeWidth="1.6"
               strokeDasharray={cut.pinned || drag?.cut === cut ? undefined : "7 3"}
             />
-            {cut.dowels.map(([q]) => {
-              const [px, py] = along(cut) ? [X(here), Y(q)] : [X(q), Y(here)];
-              return <circle key={q} cx={px} cy={py} r="3" fill="var(--plum)" />;
-            })}
+            {drag?.cut !== cut &&
+              plan.map((loop) => (
+                <path
+                  key={loop.join(" ")}
+                  d={`M${loop.map(([a, b]) => `${X(a).toFixed(1)} ${Y(b).toFixed(1)}`).join("L")}Z`}
+                  fill={cut.joined === "dovetails" ? "var(--leaf)" : "var(--plum)"}
+                  fillOpacity={cut.joined === "dovetails" ? 1 : 0.75}
+                  stroke="var(--plum)"
+                  strokeWidth="1"
+                />
+              ))}
             {drag?.cut === cut && (
               <text x={x1 + 6} y={y1 + 12} fontSize="12" className="num" fill="var(--plum)">
                 {brief(here - lo[k], 1)}

@@ -11,6 +11,7 @@ from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import in_the_way
 from rhombex.core.cuts.holding import SeamHold, seam_hold
 from rhombex.core.cuts.joins import BOLT, JOINS, Bolts, Pins, Tails, hold_of
+from rhombex.core.cuts.made import plan_of
 from rhombex.core.cuts.pieces import PartCuts, Piece, least_pieces
 from rhombex.core.cuts.search import END_MM, CutPlace, places
 from rhombex.core.cuts.strips import INDEX, Axis, Strip, strips
@@ -37,7 +38,8 @@ class CutWay(Frozen):
 
 class SeamOut(Frozen):
     """One cut: how large its face is, what its seam bears in bending, and which share that is of the uncut part, how far its pieces may stand off one
-    another, and minutes of work."""
+    another, and minutes of work. `plan`: the outlines of what
+    joins it, in the axes of the plate."""
 
     cut: Cut
     face_mm2: Shown
@@ -46,6 +48,7 @@ class SeamOut(Frozen):
     high_share: Shown
     off_mm: Shown
     minutes: Shown
+    plan: Loops
 
 
 class PieceCell(Frozen):
@@ -189,6 +192,10 @@ def _seam(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid) -> Seam
         high_share=holds.high_nm / holds.uncut_nm if holds.uncut_nm > 0 else 0.0,
         off_mm=off,
         minutes=(val("printing.feature.glue_minutes") if holds.glued else 0.0) + len(cut.dowels) * each,
+        plan=[
+            [(round(x, 3), round(y, 3)) for x, y in p.exterior.coords[:-1]]
+            for p in plan_of(seat, cut, c.flat[0] == cut.axis)
+        ],
     )
 
 

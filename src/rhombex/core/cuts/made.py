@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from shapely import Polygon
+from shapely import Polygon, box
 from shapely.geometry.polygon import orient
 
 from rhombex.core.case import Seat
@@ -82,15 +82,7 @@ def tails(design: Design, printer: Printer, part: str, seat: Seat, c: Cut, exten
     first = (n + 1) % 3  # the axis of the case along which the frame of n has its x
     frame = Frame((0.0, 0.0, 0.0), *_ALONG[n])
     for q, z in c.dowels:
-        sides = [
-            (c.at_mm - 1.0, q - hold.neck_mm / 2),
-            (c.at_mm, q - hold.neck_mm / 2),
-            (c.at_mm + hold.deep_mm, q - hold.tip_mm / 2),
-            (c.at_mm + hold.deep_mm, q + hold.tip_mm / 2),
-            (c.at_mm, q + hold.neck_mm / 2),
-            (c.at_mm - 1.0, q + hold.neck_mm / 2),
-        ]
-        plan = Polygon([(a, b) if first == i else (b, a) for a, b in sides])
+        plan = tail_plan(hold, c, q, first == i)
         key, socket = (
             through([_loop(p)], frame, extent.lo[n] - 5.0, extent.hi[n] + 5.0)
             for p in (plan, plan.buffer(gap, join_style="mitre"))
@@ -101,6 +93,26 @@ def tails(design: Design, printer: Printer, part: str, seat: Seat, c: Cut, exten
             at[i], at[j], at[n] = c.at_mm + s, q, z
             ends.append((at[0], at[1], at[2]))
         yield Tail(key=key, socket=socket, low=ends[0], high=ends[1])
+
+
+def tail_plan(hold: Tails, c: Cut, q: float, across_first: bool, root_mm: float = 1.0) -> Polygon:
+    """The outline of a dovetail at q along its cut, from `root_mm` before it; `across_first`: the axis that the cut runs across comes first."""
+    neck, tip = hold.neck_mm / 2, hold.tip_mm / 2
+    low, at, end = c.at_mm - root_mm, c.at_mm, c.at_mm + hold.deep_mm
+    sides = [(low, q - neck), (at, q - neck), (end, q - tip), (end, q + tip), (at, q + neck), (low, q + neck)]
+    return Polygon([(a, b) if across_first else (b, a) for a, b in sides])
+
+
+def plan_of(seat: Seat, c: Cut, across_first: bool) -> list[Polygon]:
+    """The outlines of what joins a cut, on the plan of its plate: dovetails, flanges, blocks of pins."""
+    hold = hold_of(c.joined, seat)
+    if hold is None:
+        return []
+    if isinstance(hold, Tails):
+        return [tail_plan(hold, c, q, across_first, 0.0) for q, _ in c.dowels]
+    run, half = hold.run_mm, hold.block_mm / 2
+    found = [box(c.at_mm - run, q - half, c.at_mm + run, q + half) for q, _ in c.dowels]
+    return [p if across_first else Polygon([(y, x) for x, y in p.exterior.coords]) for p in found]
 
 
 def _loop(p: Polygon) -> tuple[tuple[float, float, float], ...]:

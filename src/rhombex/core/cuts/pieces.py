@@ -6,6 +6,9 @@ import itertools
 from dataclasses import dataclass
 from math import ceil
 
+import numpy as np
+from numpy.typing import NDArray
+
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Part, Seat
 from rhombex.core.cuts.bed import on_bed, usable_bed
@@ -13,6 +16,7 @@ from rhombex.core.cuts.cut import Cut, PinSize
 from rhombex.core.cuts.dowels import dowel_places, in_the_way
 from rhombex.core.cuts.joins import Pins, Tails, hold_of
 from rhombex.core.cuts.made import blocks_and_holes, locked, tails
+from rhombex.core.cuts.marks import marks
 from rhombex.core.cuts.search import places, plan_cuts
 from rhombex.core.cuts.strips import INDEX, NAMES, Axis, PartName, Strip, crossed, strips
 from rhombex.core.design import Design, JoinKind
@@ -183,7 +187,8 @@ def cut_part(
     if not cuts:
         pieces, recipes, in_case = _uncut(part, recipe, usable)
     else:
-        pieces, recipes, in_case = _pieces(design, printer, part, seat, recipe, extent, cuts, usable)
+        taken = in_the_way(case, (), openings, part.name, True)
+        pieces, recipes, in_case = _pieces(design, printer, case, part, seat, recipe, extent, cuts, usable, taken)
     return CutPart(
         PartCuts(
             part=part.name,
@@ -227,12 +232,14 @@ def _uncut(part: Part, recipe: Solid, usable: Vec3) -> tuple[list[Piece], list[S
 def _pieces(
     design: Design,
     printer: Printer,
+    case: Case,
     part: Part,
     seat: Seat,
     recipe: Solid,
     extent: Box,
     cuts: list[Cut],
     usable: Vec3,
+    taken: NDArray[np.float64],
 ) -> tuple[list[Piece], list[Solid], list[Solid]]:
     blocks, holes = blocks_and_holes(design, printer, part.name, seat, cuts)
     body = Difference(Union((recipe, *blocks)), tuple(holes)) if blocks else recipe
@@ -248,6 +255,9 @@ def _pieces(
     for count, spans in enumerate(cells, 1):
         cell = Box(tuple(a for a, _ in spans), tuple(b for _, b in spans))  # type: ignore[arg-type]
         piece: Solid = Intersection(body, locked(cell, keys))
+        sunk = marks(case, taken, seat, cell, cuts, count)
+        if sunk:
+            piece = Difference(piece, tuple(sunk))
         in_case.append(piece)
         lying = laid(piece, part.down)
         recipes.append(lying)

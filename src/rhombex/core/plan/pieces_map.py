@@ -39,16 +39,30 @@ def _sheet(a: Analysis, p: PartOverBed) -> Sheet:
     at = {k2: sorted({c.lo_mm[k2] for c in p.cells}) for k2 in (0, 1)}
     for c in p.cells:
         shift = tuple(low[i] + APART_MM * at[i].index(c.lo_mm[i]) for i in (0, 1))
-        _piece(sheet, whole.intersection(box(*c.lo_mm, *c.hi_mm)), lo, shift, k)  # type: ignore[arg-type]
+        _piece(sheet, _shape(p, c, whole), lo, shift, k)  # type: ignore[arg-type]
         middle = tuple(shift[i] + k * ((c.lo_mm[i] + c.hi_mm[i]) / 2 - lo[i]) for i in (0, 1))
         _number(sheet, middle[0], middle[1], c.number)
     for seam in p.seams:
         i = p.cuts.flat.index(seam.cut.axis)
-        for q, _ in seam.cut.dowels:
+        for q, _ in seam.cut.dowels if seam.cut.joined != "dovetails" else ():
             for cell in p.cells:
                 _pin(sheet, seam.cut.at_mm, q, i, cell, lo, low, at, k)
     _list(sheet, a, p, k)
     return sheet
+
+
+def _shape(p: PartOverBed, c: PieceCell, whole: BaseGeometry) -> BaseGeometry:
+    """A piece on the plan: its cell with its own dovetails, without those of its neighbours."""
+    area: BaseGeometry = box(*c.lo_mm, *c.hi_mm)
+    for s in p.seams:
+        i = p.cuts.flat.index(s.cut.axis)
+        for tail in (Polygon(x) for x in s.plan) if s.cut.joined == "dovetails" else ():
+            beside = c.lo_mm[1 - i] <= tail.centroid.coords[0][1 - i] <= c.hi_mm[1 - i]
+            if beside and abs(c.hi_mm[i] - s.cut.at_mm) < TOUCH_MM:
+                area = area.union(tail)
+            elif beside and abs(c.lo_mm[i] - s.cut.at_mm) < TOUCH_MM:
+                area = area.difference(tail)
+    return whole.intersection(area)
 
 
 def _plate(p: PartOverBed) -> BaseGeometry:

@@ -1,0 +1,146 @@
+"""The number of a piece, and an arrow to each of its neighbours, sunk into the inner face of its plate where nothing else is."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from rhombex.core.case import Case, Seat
+from rhombex.core.cuts.cut import Cut
+from rhombex.core.cuts.dowels import up_of
+from rhombex.core.cuts.joins import hold_of
+from rhombex.core.cuts.strips import INDEX
+from rhombex.core.geometry.recipe import Loop, Solid, rect, through
+from rhombex.core.reference import val
+from rhombex.core.space import Box, Frame, Vec2, Vec3
+
+HIGH_MM, WIDE_MM, STROKE_MM = 8.0, 5.0, 1.0  # of a digit: strokes of two lines of a 0.4 nozzle; common practice
+BETWEEN_MM, ARROW_MM = 1.5, 4.0
+CLEAR_MM = 1.0
+# strokes of a digit as bars: top, upper left and right, middle, lower left and right, bottom
+_BARS = {
+    0: "tabcdf",
+    1: "bd",
+    2: "tbmcf",
+    3: "tbmdf",
+    4: "abmd",
+    5: "tamdf",
+    6: "tamcdf",
+    7: "tbd",
+    8: "tabmcdf",
+    9: "tabmdf",
+}
+
+
+def _bar(name: str, x: float) -> Loop:
+    s, w, h = STROKE_MM, WIDE_MM, HIGH_MM
+    half = h / 2
+    x0, y0, x1, y1 = {
+        "t": (0.0, h - s, w, h),
+        "a": (0.0, half - s / 2, s, h),
+        "b": (w - s, half - s / 2, w, h),
+        "m": (0.0, half - s / 2, w, half + s / 2),
+        "c": (0.0, 0.0, s, half + s / 2),
+        "d": (w - s, 0.0, w, half + s / 2),
+        "f": (0.0, 0.0, w, s),
+    }[name]
+    return rect(x + x0, y0, x + x1, y1)
+
+
+def number_loops(number: int) -> tuple[list[Loop], Vec2]:
+    """The strokes of a number, from its lower left corner, and its size."""
+    digits = [int(c) for c in str(number)]
+    loops = [_bar(b, k * (WIDE_MM + BETWEEN_MM)) for k, d in enumerate(digits) for b in _BARS[d]]
+    return loops, (len(digits) * (WIDE_MM + BETWEEN_MM) - BETWEEN_MM, HIGH_MM)
+
+
+def marks(case: Case, taken: NDArray[np.float64], seat: Seat, cell: Box, cuts: list[Cut], number: int) -> list[Solid]:
+    """What is sunk into one piece. `taken`: boxes (n, 2, 3) of posts, bosses, openings and vents; blocks of the cuts are kept off besides. Nothing where
+    there is no place, or where the plate is too thin."""
+    deep = val("printing.feature.mark_deep")
+    if abs(seat.inner_mm - seat.outer_mm) < 3 * deep:
+        return []
+    n, up = seat.axis, up_of(seat)
+    u, v = (k for k in range(3) if k != n)
+    room = [(max(cell.lo[k], case.cavity.lo[k]), min(cell.hi[k], case.cavity.hi[k])) for k in (u, v)]
+    blocked = [np.array([[lo[u], lo[v]], [hi[u], hi[v]]]) for lo, hi in taken if _meets(lo[n], hi[n], seat)]
+    blocked += _blocks(cuts, seat, u, v)
+    x: Vec3 = tuple(1.0 if k == u else 0.0 for k in range(3))  # type: ignore[assignment]
+    z: Vec3 = tuple(float(up) if k == n else 0.0 for k in range(3))  # type: ignore[assignment]
+    y: Vec3 = (z[1] * x[2] - z[2] * x[1], z[2] * x[0] - z[0] * x[2], z[0] * x[1] - z[1] * x[0])
+    flip = y[v]  # the plate is seen from inside: its second axis may run the other way
+    out: list[Solid] = []
+
+    def sink(loops: list[Loop], at: Vec2) -> None:
+        origin = [0.0, 0.0, 0.0]
+        origin[u], origin[v], origin[n] = at[0], at[1], seat.inner_mm
+        frame = Frame((origin[0], origin[1], origin[2]), x, y, z)
+        out.extend(through([loop], frame, -deep, 1.0) for loop in loops)
+
+    loops, (w, h) = number_loops(number)
+    middle = _free(room, blocked, (w, h), ((room[0][0] + room[0][1]) / 2, (room[1][0] + room[1][1]) / 2))
+    if middle is not None:
+        sink(loops, (middle[0] - w / 2, middle[1] - flip * h / 2))
+        blocked.append(np.array([[middle[0] - w / 2, middle[1] - h / 2], [middle[0] + w / 2, middle[1] + h / 2]]))
+    for c in cuts:
+        i = INDEX[c.axis]
+        k = (u, v).index(i)
+        for edge, way in ((cell.lo[i], -1.0), (cell.hi[i], 1.0)):
+            if abs(edge - c.at_mm) > 1e-6:
+                continue
+            want = [(a + b) / 2 for a, b in room]
+            want[k] = edge - way * (ARROW_MM / 2 + CLEAR_MM)
+            fixed = [list(r) for r in room]
+            fixed[k] = [want[k] - ARROW_MM / 2, want[k] + ARROW_MM / 2]
+            at = _free([(a, b) for a, b in fixed], blocked, (ARROW_MM, ARROW_MM), (want[0], want[1]))
+            if at is not None:
+                sink([_arrow(k, way, flip)], at)
+    return out
+
+
+def _arrow(k: int, way: float, flip: float) -> Loop:
+    """A triangle about the origin that points along the first or second axis of the plate."""
+    r = ARROW_MM / 2
+    tip, back = way * r, -way * r
+    points = [(tip, 0.0), (back, r), (back, -r)] if k == 0 else [(0.0, flip * tip), (-r, flip * back), (r, flip * back)]
+    turn = sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(points, [*points[1:], points[0]], strict=True))
+    return tuple((px, py, 0.0) for px, py in (points if turn > 0 else points[::-1]))
+
+
+def _meets(lo: float, hi: float, seat: Seat) -> bool:
+    a, b = sorted((seat.outer_mm, seat.inner_mm))
+    return (hi > a and lo < b + 1.0) or (hi > a - 1.0 and lo < b)
+
+
+def _blocks(cuts: list[Cut], seat: Seat, u: int, v: int) -> list[NDArray[np.float64]]:
+    out = []
+    for c in cuts:
+        hold, i = hold_of(c.joined, seat), INDEX[c.axis]
+        for q, _ in c.dowels if hold is not None else ():
+            assert hold is not None
+            lo, hi = {}, {}
+            j = u + v - i
+            lo[i], hi[i] = c.at_mm - hold.run_mm, c.at_mm + hold.run_mm
+            lo[j], hi[j] = q - hold.block_mm / 2, q + hold.block_mm / 2
+            out.append(np.array([[lo[u], lo[v]], [hi[u], hi[v]]]))
+    return out
+
+
+def _free(room: list[tuple[float, float]], blocked: list[NDArray[np.float64]], size: Vec2, want: Vec2) -> Vec2 | None:
+    """The middle of a free rectangle in a room, nearest to where it is wanted; 2 mm apart are tried."""
+    half = np.array(size) / 2
+    axes = []
+    for (a, z), s, w in zip(room, half, want, strict=True):
+        edge = CLEAR_MM if z - a > 2 * s + 2 * CLEAR_MM else 0.0
+        lo, hi = a + s + edge, z - s - edge
+        if hi < lo - 1e-6:
+            return None
+        axes.append(np.unique(np.clip(np.append(np.arange(lo, hi, 2.0), w), lo, hi)))
+    grid = np.stack(np.meshgrid(*axes, indexing="ij"), axis=-1).reshape(-1, 2)
+    free = np.ones(len(grid), bool)
+    for b in blocked:
+        free &= np.any((grid + half + CLEAR_MM <= b[0]) | (grid - half - CLEAR_MM >= b[1]), axis=1)
+    if not free.any():
+        return None
+    best = grid[free][np.argmin(((grid[free] - want) ** 2).sum(axis=1))]
+    return (float(best[0]), float(best[1]))
