@@ -13,8 +13,8 @@ from hypothesis import strategies as st
 
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.concerns import judge
-from rhombex.core.design import Design, Stand, VentField
-from rhombex.core.edits import PutVent, Set, apply
+from rhombex.core.design import Design, Placement, Stand, VentField
+from rhombex.core.edits import Add, PutVent, Set, Together, apply
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.openings.opening import outline
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -252,6 +252,31 @@ def test_feet_lie_in_the_corners(good: Analysis) -> None:
     for x, y in good.case.feet:
         assert p.through("base", (x, y, 0.0), 2)[0][0] == pytest.approx(0.6, abs=0.01)
         assert p.gap("base", (x, y, 0.3), 0) == pytest.approx(10.5, abs=NEAR)
+
+
+def test_a_foot_stands_under_what_is_heavy(good_wren: Design) -> None:
+    """A disc of 147 x 101.6 (SFF-8301) in the middle of the floor has a foot under its middle, sunk like the others; the light drive beside it has none. What
+    stands on its foot bends the floor no more."""
+    disc = Placement(id="disc", component="drive-3.5", name="Disc", at_mm=(83, 69, 20))
+    d = apply(good_wren, Together(edits=(Add(placement=disc), Set(path="shell.floor_mm", value=1.4))))
+    before, after = (
+        analyse(x, ARCHIVE_WORKSHOP, "preview") for x in (d, apply(d, Set(path="shell.feet_under", value=True)))
+    )
+    extra = set(after.case.feet) - set(before.case.feet)
+    assert len(before.case.feet) == 4 and len(extra) == 1
+    ((x, y),) = extra
+    assert (x, y) == pytest.approx((83 + 2.89, 69 + 2.89), abs=1.5)
+    p = Probe(after)
+    assert p.through("base", (x, y, 0.0), 2)[0][0] == pytest.approx(min(0.6, 1.4 / 3), abs=0.01)
+    sag = {f.subjects[1]: f.measured for f in judge(before) if f.code == "floor-sags"}
+    left = {f.subjects[1]: f.measured for f in judge(after) if f.code == "floor-sags"}
+    assert "disc" in sag and "disc" not in left
+    weigh = {t.id: t.component.mass_g for t in after.things}
+    # the sag goes with the load: what is left of it is what is not the disc's
+    rest = sum(weigh[i] for i in ("board", "cooler", "drive"))
+    if left:
+        assert max(left.values()) / sag["disc"] == pytest.approx(rest / (rest + weigh["disc"]), rel=0.01)
+    assert next(x.count for x in after.bill if x.item == "foot, stick-on") == 5
 
 
 def test_screws_give_way_to_vents_in_the_lid(good_wren: Design) -> None:

@@ -566,7 +566,15 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         ("Lower the lid by 159.7 mm",),
     ),
     # 0.01353 x 7.95 N x 138^2 / (3000 x 1.2^3 / 12 / (1 - 0.35^2)) x 3
-    "floor-sags": ("weigh", 12.48, "at most", 0.5, 1, "The floor sags under Disc", ("Make the floor 3.8 mm thick",)),
+    "floor-sags": (
+        "weigh",
+        12.48,
+        "at most",
+        0.5,
+        1,
+        "The floor sags under Disc",
+        ("Put feet under what is heavy", "Make the floor 3.8 mm thick"),
+    ),
     "vents-on-the-desk": (
         "stop",
         0.0,

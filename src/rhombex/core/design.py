@@ -66,7 +66,8 @@ class Lead(Frozen):
 
 
 class Shell(Frozen):
-    """The room for the components, how thick its walls are, and how the case round it is made."""
+    """The room for the components, how thick its walls are, and how the case round it is made. `feet_under`: besides those in the corners, a foot under
+    everything heavy."""
 
     inner_mm: tuple[Size, Size, Size]
     wall_mm: Annotated[float, Field(ge=0.4, le=20)] = 3.15
@@ -77,6 +78,7 @@ class Shell(Frozen):
     post_thread: Holding = "insert"
     boss_od_mm: Annotated[float, Field(gt=0, le=60)] | None = None
     feet: bool = True
+    feet_under: bool = False
 
 
 class PlacedOpening(Frozen):

@@ -207,6 +207,26 @@ export default function ShellSheet({ state, act }: SheetProps) {
           <ScrewsPlaced state={state} />
         </div>
         <div className="col-span-full flex flex-wrap gap-x-8 border-t border-rule pt-1.5">
+          {state.view.case.footed && (
+            <Choice
+              label="Feet"
+              value={!s.feet ? "none" : s.feet_under ? "under" : "corners"}
+              options={FEET}
+              onPick={(v) => {
+                void act.edit(
+                  [
+                    { do: "set", path: "shell.feet", value: v !== "none" },
+                    { do: "set", path: "shell.feet_under", value: v === "under" },
+                  ],
+                  v === "none"
+                    ? "no feet"
+                    : v === "corners"
+                      ? "feet in the corners"
+                      : "feet under what is heavy",
+                );
+              }}
+            />
+          )}
           <Choices of={s.construction} set={setOwn} />
           <Choice
             label="Post threads"
@@ -221,6 +241,12 @@ export default function ShellSheet({ state, act }: SheetProps) {
     </div>
   );
 }
+
+const FEET = [
+  { value: "none", label: "none" },
+  { value: "corners", label: "in the corners" },
+  { value: "under", label: "and under what is heavy", hint: "supplies, cards, large drives" },
+] as const;
 
 function ScrewsPlaced({ state }: { state: SheetProps["state"] }) {
   const { joints, magnets, wanted_joints, held } = state.view.case;

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import atan2, ceil, degrees, radians, tan
+from math import atan2, ceil, degrees, hypot, radians, tan
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.bench.arrange import Thing
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.edits import MoveWall, Set
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.process.stiffness import bending, centre_load, plates
 from rhombex.core.reference import ref, val
+from rhombex.core.shell.box import footprint, heavy, load_g
 from rhombex.core.space import Face, Vec3
 from rhombex.core.trail import given
 
@@ -104,15 +106,18 @@ def floor_sags(a: Analysis, say: Maker) -> Iterator[Finding]:
         floor = next((p for p in plates(a.design, a.case.part(part)) if p.name == "floor"), None)
         if floor is None or short <= 0:
             continue
-        heavy = {i: sum(t.component.mass_g for t in a.things if t.id == i or t.placement.on == i) for i in standing}
-        load = sum(heavy.values()) / 1000 * G
+        # what has a foot right under it stands on that
+        loads = {i: load_g(by_id[i], a.things) for i in standing if not _footed(a, by_id[i])}
+        if not loads:
+            continue
+        load = sum(loads.values()) / 1000 * G
         d_nmm = (
             bending(floor, a.design.process_of(part), a.printer)[0] * 1000 / (1 - val("limits.standing.poisson") ** 2)
         )
         sag = centre_load(long / short) * load * short**2 / d_nmm * val("limits.standing.creep")
         if sag <= limit.value:
             continue
-        worst = by_id[max(heavy, key=lambda i: heavy[i])]
+        worst = by_id[max(loads, key=lambda i: loads[i])]
         thick = ceil(floor.thick_mm * (sag / limit.value) ** (1 / 3) * 10.5 + 1) / 10
         yield say(
             "weigh",
@@ -132,9 +137,27 @@ def floor_sags(a: Analysis, say: Maker) -> Iterator[Finding]:
             source=f"plate with its load in the middle (Timoshenko and Woinowsky-Krieger); {ref('limits.standing.creep')}",
             subjects=(part, worst.id),
             remedies=(
+                *_feet_under(a, part, worst),
                 Remedy(label=f"Make the floor {thick:g} mm thick", edits=(Set(path="shell.floor_mm", value=thick),)),
             ),
         )
+
+
+def _footed(a: Analysis, t: Thing) -> bool:
+    """Whether a foot is under the middle of a component, within a quarter of its diagonal."""
+    lo, hi = footprint(t)
+    mid, near = ((lo[0] + hi[0]) / 2, (lo[1] + hi[1]) / 2), hypot(hi[0] - lo[0], hi[1] - lo[1]) / 4
+    return any(hypot(x - mid[0], y - mid[1]) <= near for x, y in a.case.feet)
+
+
+def _feet_under(a: Analysis, part: str, worst: Thing) -> tuple[Remedy, ...]:
+    """A foot under what is heavy, where the case stands on feet and its floor is the part."""
+    design = a.design
+    if part != a.case.footed or design.shell.feet_under or not design.shell.feet or design.brief.stands == "wall":
+        return ()
+    if worst not in heavy(a.case.mounts, a.things):
+        return ()
+    return (Remedy(label="Put feet under what is heavy", edits=(Set(path="shell.feet_under", value=True),)),)
 
 
 @concern("vents-on-the-desk", "air", needs=("walls",))

@@ -110,7 +110,7 @@ def build(design: Design, kind: CoreAndWrap, printer: Printer, things: tuple[Thi
         wanted_joints=wanted,
         held=WRAP,
         mounts=mounts,
-        feet=feet_of(design, mounts),
+        feet=feet_of(design, mounts, things),
         foot_d_mm=val("printing.feature.foot_d"),
         footed=CORE,
     )

@@ -162,7 +162,7 @@ def build_framed(
         wanted_joints=wanted,
         held="cover",
         mounts=mounts,
-        feet=feet_of(design, mounts),
+        feet=feet_of(design, mounts, things),
         foot_d_mm=val("printing.feature.foot_d"),
         footed=FLOOR,
         pillar_mm=side + (beside_beams_mm(design, printer, (FLOOR,), max(w, d)) if magnets else 0.0),

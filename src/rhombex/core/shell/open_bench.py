@@ -53,7 +53,7 @@ def build(design: Design, bench: OpenBench, printer: Printer, things: tuple[Thin
         faces=faces,
         walls=(Wall(face="bottom", part=PLATE, lo_mm=(0, 0), hi_mm=(w, d), depth_mm=s.floor_mm), *uprights),
         mounts=mounts,
-        feet=feet_of(design, mounts),
+        feet=feet_of(design, mounts, things),
         foot_d_mm=val("printing.feature.foot_d"),
         footed=PLATE,
     )

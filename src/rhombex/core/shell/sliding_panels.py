@@ -136,7 +136,7 @@ def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[T
         wanted_joints=4,
         held=TOP,
         mounts=mounts,
-        feet=feet_of(design, mounts),
+        feet=feet_of(design, mounts, things),
         foot_d_mm=val("printing.feature.foot_d"),
         footed=BASE,
         pillar_mm=g.inside + (beside_beams_mm(design, printer, (BASE, TOP), max(w, d)) if magnets else 0.0),

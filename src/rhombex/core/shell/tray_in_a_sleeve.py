@@ -181,7 +181,7 @@ def build(design: Design, kind: TrayInASleeve, printer: Printer, things: tuple[T
         wanted_joints=wanted,
         held="end plate",
         mounts=mounts,
-        feet=feet_of(design, mounts),
+        feet=feet_of(design, mounts, things),
         foot_d_mm=val("printing.feature.foot_d"),
         footed=TRAY,
     )

@@ -58,7 +58,7 @@ def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thi
         lifts=_lifts(design, things, rim, faces, joint_z) if magnets else (),
         wanted_joints=wanted,
         mounts=mounts,
-        feet=feet_of(design, mounts),
+        feet=feet_of(design, mounts, things),
         foot_d_mm=val("printing.feature.foot_d"),
         footed="base",
     )
