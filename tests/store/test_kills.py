@@ -47,7 +47,7 @@ def killed(folder: Path, kind: str, seed: int, after_s: float, at_start: bool = 
 def test_a_kill_at_any_moment_loses_nothing_that_was_acknowledged(tmp_path: Path, start: int) -> None:
     r = Random(start)
     said: list[dict[str, object]] = []
-    for k in range(5):  # one folder, killed again and again
+    for k in range(3):  # one folder, killed again and again
         said += killed(tmp_path, r.choice(KINDS), start * 100 + k, r.uniform(0.0, 0.4))
         assert missing(tmp_path, said) == []
     assert len(said) > 10
