@@ -6,6 +6,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from .conftest import axe
 from .test_whole_way import go
 
 
@@ -63,6 +64,7 @@ def test_the_small_bed_cuts_both_ways_with_numbers(page: Page, server: str) -> N
     second.get_by_role("radio", name="bolts").click()
     expect(core).to_contain_text("through flanges; pieces within")
     expect(core).to_contain_text("dovetails; pieces within")
+    assert axe(page) == []
     core.get_by_role("radiogroup", name="All cuts by").get_by_role("radio", name="glue alone").click()
     expect(core.get_by_text("No pins; pieces within")).to_have_count(2)
     wrap = page.get_by_role("region", name="Cuts of the wrap")

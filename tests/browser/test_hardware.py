@@ -6,6 +6,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from .conftest import axe
 from .test_whole_way import go
 
 
@@ -46,6 +47,7 @@ def test_magnets_then_fewer_kinds_and_a_drawer(page: Page, server: str) -> None:
     expect(top).to_have_attribute("aria-label", re.compile("N on beam-.*S on beam-"))
     magnets.get_by_role("radio", name="all alike").click()
     expect(held.get_by_role("row", name=re.compile("^cover-top"))).to_contain_text("holds: 4 of 4 attract")
+    assert axe(page) == []
     magnets.get_by_role("radio", name="6 x 2").click()
     expect(magnets).to_contain_text("20 pairs of discs 6 x 2, N42")
     magnets.get_by_role("button", name="Hold it by screws").click()

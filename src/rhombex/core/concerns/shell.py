@@ -155,12 +155,13 @@ def lid_screws_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
     n, want = len(a.case.fastened), a.case.wanted_joints
     if n >= want:
         return
+    what = "pairs of magnets" if a.case.magnets and not a.case.joints else "screws"
     yield say(
         "stop" if n < 2 else "weigh",
-        f"Only {n} of {want} {a.case.held} screws have a place",
+        f"Only {n} of {want} {a.case.held} {what} have a place",
         measured=n,
         limit=want,
-        unit="screws",
+        unit=what,
         how="places found that no part, plug or opening takes",
         reason=f"The corners and edges are taken by parts, plugs or openings; the {a.case.held} will gape there.",
         source="one screw in each corner and at most 160 mm apart (common practice)",
