@@ -379,10 +379,14 @@ def test_it_says_what_would_make_it_fewer(good_wren: Design) -> None:
         "1 piece on Bench 220",
         "1 piece on Bench 300",
     ]
-    on = next(x.edit for x in base.smaller if x.edit is not None)
-    assert len(next(c for c in looked(apply(small(good_wren), on)).cuts if c.part == "base").pieces) == 1
+    assert [x.label for x in base.smaller][:2] == ["Make it 3.4 mm smaller along x", "Print on Bench 220"]
+    for x in base.smaller:
+        assert len(next(c for c in looked(apply(small(good_wren), x.edit)).cuts if c.part == "base").pieces) == 1
     four = next(p for p in cuts_table(looked(small(curlew()))).parts if p.cuts.part == "core")
     assert four.smaller[0].words == "2 pieces if it were 17.8 mm smaller along x"
+    assert (
+        len(next(c for c in looked(apply(small(curlew()), four.smaller[0].edit)).cuts if c.part == "core").pieces) == 2
+    )
     assert cuts_table(looked(good_wren)).parts[0].smaller == ()
 
 

@@ -160,14 +160,11 @@ function Part({
                 {c.cuts.length > 0 ? "Cut once more" : "Cut"} across {m.axis}
               </Button>
             ))}
-            {part.smaller.map(
-              (x) =>
-                x.edit && (
-                  <Button key={x.words} onClick={() => void act.edit([x.edit!], x.words)}>
-                    Make it {x.words}
-                  </Button>
-                ),
-            )}
+            {part.smaller.map((x) => (
+              <Button key={x.label} onClick={() => void act.edit([x.edit], x.words)}>
+                {x.label}
+              </Button>
+            ))}
             {c.cuts.some((x) => x.pinned) && (
               <Button
                 onClick={() =>

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from math import ceil
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import Seat
@@ -16,14 +17,15 @@ from rhombex.core.cuts.pieces import PartCuts, Piece, least_pieces
 from rhombex.core.cuts.search import END_MM, CutPlace, places
 from rhombex.core.cuts.strips import INDEX, Axis, Strip, strips
 from rhombex.core.design import JoinKind, PinnedCut
-from rhombex.core.edits import Edit, PutCuts, Set
+from rhombex.core.edits import Edit, MoveWall, PutCuts, Set
 from rhombex.core.fit.allowance import fit
 from rhombex.core.geometry.planes import Loops, section, section_mm2
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.reference import ref, val
-from rhombex.core.space import Box
+from rhombex.core.space import Box, Face
 from rhombex.core.trail import Frozen, Shown
 
+FAR: dict[Axis, Face] = {"x": "right", "y": "back", "z": "top"}  # the wall that is moved in
 MOST_SMALLER = 0.15  # of its size; more is another case
 MOST_CUTS = 20  # that a document keeps of all parts
 
@@ -68,10 +70,11 @@ class OneMore(Frozen):
 
 
 class Saving(Frozen):
-    """What would make a part fewer pieces: in words, and the edit that does it where there is one."""
+    """What would make a part fewer pieces: in words, and the edit that does it with what its button says."""
 
     words: str
-    edit: Edit | None
+    label: str
+    edit: Edit
 
 
 class PartOverBed(Frozen):
@@ -228,15 +231,20 @@ def _savings(a: Analysis, c: PartCuts) -> tuple[Saving, ...]:
         over = size - (n - 1) * max(c.usable_mm[:2])
         if n > 1 and 0 < over <= MOST_SMALLER * size:
             fewer = len(c.pieces) // n * (n - 1)
+            less = ceil(over * 10 - 1e-6) / 10
             out.append(
-                Saving(words=f"{fewer} {_pieces(fewer)} if it were {over:.1f} mm smaller along {axis}", edit=None)
+                Saving(
+                    words=f"{fewer} {_pieces(fewer)} if it were {less:.1f} mm smaller along {axis}",
+                    label=f"Make it {less:.1f} mm smaller along {axis}",
+                    edit=MoveWall(face=FAR[axis], by_mm=-less),
+                )
             )
     for p in a.workshop.printers:
         bed = usable_bed(a.design.process_of(c.part), p)
         least = least_pieces(tuple(c.hi_mm[INDEX[x]] - c.lo_mm[INDEX[x]] for x in c.flat), bed)  # type: ignore[arg-type]
         if p.key != a.printer.key and least < len(c.pieces):
             edit = Set(path="printer", value=p.key)
-            out.append(Saving(words=f"{least} {_pieces(least)} on {p.name}", edit=edit))
+            out.append(Saving(words=f"{least} {_pieces(least)} on {p.name}", label=f"Print on {p.name}", edit=edit))
     return tuple(out)
 
 
