@@ -102,13 +102,24 @@ def a_magnet(r: Random) -> dict[str, Any]:
     }
 
 
+def a_snap(r: Random) -> dict[str, Any]:
+    """Hooks of some size."""
+    return {"arm_mm": r.choice([0.8, 1.6, 3]), "wide_mm": r.choice([5, 10, 20]), "catch_mm": r.choice([0.3, 0.6, 1.5])}
+
+
 def constructions(r: Random, mm: float) -> list[dict[str, Any]]:
     """One of each kind that stands round its components, with a number of its own."""
     thread = r.choice(["insert", "cut in plastic"])
     nut = r.choice([thread, "captive nut"])
     magnets = r.choice([None, None, a_magnet(r)])
     return [
-        {"kind": "two halves", "joint_mm": mm, "joint_thread": nut, "magnets": magnets},
+        {
+            "kind": "two halves",
+            "joint_mm": mm,
+            "joint_thread": nut,
+            "magnets": magnets,
+            "snaps": None if magnets else r.choice([None, a_snap(r)]),
+        },
         {"kind": "open bench", "gusset_mm": mm},
         {"kind": "tray in a sleeve", "opens": r.choice(["front", "back", "left", "right"]), "joint_thread": nut},
         {"kind": "core and wrap", "lip_mm": mm, "joint_thread": thread},
@@ -280,6 +291,7 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
             "construction": r.choice([*constructions(r, abs(number(30))), {"kind": "loose panels"}, {"kind": "egg"}]),
         },
         {"do": "magnets", "magnets": r.choice([None, a_magnet(r), a_magnet(r) | {"d_mm": number(30)}])},
+        {"do": "snaps", "snaps": r.choice([None, a_snap(r), a_snap(r) | {"catch_mm": number(3)}])},
         {"do": "need", "port": port, "needed": r.random() < 0.7},
         {
             "do": "put-opening",

@@ -103,8 +103,8 @@ def test_loose_panels_have_no_walls_seams_or_screws() -> None:
 
 def test_a_rule_is_silent_only_where_what_it_looks_at_is_missing(good: Analysis) -> None:
     assert set(NEEDS) == set(RULES)
-    # a case of screws has all of it but magnets
-    assert {n for needs in NEEDS.values() for n in needs if not good.case.has(n)} == {"magnets"}
+    # a case of screws has all of it but what stands in place of screws
+    assert {n for needs in NEEDS.values() for n in needs if not good.case.has(n)} == {"magnets", "snaps"}
     loose = look(heron_panels())
     heard = {code for code, needs in NEEDS.items() if all(loose.case.has(n) for n in needs)}
     assert {"parts-collide", "supply-too-small", "lead-length", "part-over-bed", "wish-unmet", "caution-fire"} <= heard
@@ -238,7 +238,7 @@ def test_a_document_of_version_two_keeps_every_place(good_wren: Design) -> None:
     shell = (
         old["shell"]
         | {"wall_mm": 3.2, "floor_mm": 2.4}
-        | {k: v for k, v in old["shell"]["construction"].items() if k not in ("kind", "magnets")}
+        | {k: v for k, v in old["shell"]["construction"].items() if k not in ("kind", "magnets", "snaps")}
     )
     shell["construction"] = "two halves"
     old |= {"schema_version": 2, "shell": shell}

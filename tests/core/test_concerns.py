@@ -18,6 +18,7 @@ from rhombex.core.constructions import (
     Magnets,
     OpenBench,
     SlidingPanels,
+    Snaps,
     TrayInASleeve,
 )
 from rhombex.core.design import (
@@ -38,6 +39,7 @@ from rhombex.core.edits import (
     Construct,
     Edit,
     HoldByMagnets,
+    HoldBySnaps,
     LayPart,
     Move,
     MoveWall,
@@ -360,6 +362,15 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     # in the middle of 6, less the gap of the cover's edge
     "hole-near-edge": (lambda d: (Construct(construction=CornersAndSheet(corner_mm=6)),), 2.57),
     # behind the cut stand the posts of the drive, before it its body
+    "snap-strains": (lambda d: (HoldBySnaps(snaps=Snaps()),), 1.758),
+    "snaps-let-go": (
+        lambda d: (
+            HoldBySnaps(snaps=Snaps(arm_mm=0.8, wide_mm=4, catch_mm=0.3)),
+            Set(path="shell.construction.joint_mm", value=8),
+            Set(path="shell.lid_mm", value=12.0),
+        ),
+        None,
+    ),
     "pieces-not-held": (lambda d: (PutCut(cut=PinnedCut(part="base", axis="x", at_mm=40, by="bolts")),), 0.0),
     "seam-too-weak": (lambda d: (Set(path="printer", value="bench-180"),), None),
     # a top of 3, a pocket of 3 and 0.1 under flush

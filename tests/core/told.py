@@ -819,4 +819,23 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "No bolts of the base find a place in its cut",
         ("Join it by steel pins", "Join it by filament pins", "Glue it without"),
     ),
+    # 3/2 x 1.6 x 0.6 / 9.05^2; PLA 52 x 0.65 / 3000 x 0.7 x 0.6
+    "snap-strains": (
+        "stop",
+        1.758,
+        "at most",
+        0.4732,
+        1,
+        "The hooks of the lid break: they are bent by 1.8 %",
+        ("Arms of 0.85 mm that catch 0.3 mm", "Hold it by magnets", "Hold it by screws"),
+    ),
+    "snaps-let-go": (
+        "weigh",
+        0.2377,
+        "at least",
+        8.75,
+        1,
+        "The lid comes off its hooks in a knock",
+        ("Hold it by screws",),
+    ),
 }

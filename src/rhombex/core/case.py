@@ -19,7 +19,7 @@ from rhombex.core.space import Box, Face, Frame, Vec2, Vec3
 from rhombex.core.trail import Frozen
 
 Height = Annotated[float, Field(ge=-10_000, le=10_000)]
-Need = Literal["cavity", "floor", "top", "sides", "walls", "mounts", "joints", "magnets", "seams"]
+Need = Literal["cavity", "floor", "top", "sides", "walls", "mounts", "joints", "magnets", "snaps", "seams"]
 
 
 class CaseFace(Frozen):
@@ -193,6 +193,31 @@ class MagnetPair(Frozen):
         return Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2]))
 
 
+class Snap(Frozen):
+    """A hook of a part (`holds`) that catches in another (`into`). `at`: where its arm's outer face and its catching face meet; `inward`: from the wall into
+    the room, the way it gives; `long_mm`: from its root to there; `tip_mm`: the height of its end."""
+
+    id: str
+    name: str
+    holds: str
+    into: str
+    at: Vec3
+    along: Vec3
+    inward: Vec3
+    boss: Box
+    od_mm: float
+    arm_mm: float
+    wide_mm: float
+    catch_mm: float
+    long_mm: float
+    tip_mm: float
+    opened: bool = True
+
+    def runs_in(self) -> Box:
+        """Arm and nose with what they catch in."""
+        return self.boss
+
+
 class Lift(Frozen):
     """A notch for a finger under the edge of a part that only magnets hold: `part` is cut by `box`, so that `of` can be lifted there; `to`: the way it
     is lifted, `far`: a point of the edge on which it tips."""
@@ -302,8 +327,9 @@ class Case(Frozen):
     bulges: tuple[Bulge, ...] = ()
     joints: tuple[Joint, ...] = ()
     magnets: tuple[MagnetPair, ...] = ()
+    snaps: tuple[Snap, ...] = ()
     lifts: tuple[Lift, ...] = ()
-    wanted_joints: int = 0  # of screws and pairs of magnets together
+    wanted_joints: int = 0  # of screws, pairs of magnets and snaps together
     held: str = "lid"  # what those joints hold, in a word
     mounts: tuple[Mount, ...] = ()
     feet: tuple[Vec2, ...] = ()
@@ -312,9 +338,9 @@ class Case(Frozen):
     footed: str = ""  # the part that the feet are stuck on
 
     @property
-    def fastened(self) -> tuple[Joint | MagnetPair, ...]:
-        """All that holds its parts together: screws and pairs of magnets."""
-        return (*self.joints, *self.magnets)
+    def fastened(self) -> tuple[Joint | MagnetPair | Snap, ...]:
+        """All that holds its parts together: screws, pairs of magnets, snaps."""
+        return (*self.joints, *self.magnets, *self.snaps)
 
     @property
     def sides(self) -> dict[str, Direction]:
@@ -362,6 +388,7 @@ class Case(Frozen):
                 "mounts": self.mounts,
                 "joints": self.fastened or self.wanted_joints,
                 "magnets": self.magnets,
+                "snaps": self.snaps,
                 "seams": self.seams,
             }[need]
         )

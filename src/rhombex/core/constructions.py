@@ -36,6 +36,14 @@ class Magnets(Frozen):
     keyed: bool = True
 
 
+class Snaps(Frozen):
+    """Hooks that hang from a lid and catch in the base, in place of its screws: thickness and width of their arms, and how far their noses catch."""
+
+    arm_mm: Annotated[float, Field(ge=0.8, le=5)] = 1.6
+    wide_mm: Annotated[float, Field(ge=4, le=40)] = 10.0
+    catch_mm: Annotated[float, Field(ge=0.3, le=3)] = 0.6
+
+
 class TwoHalves(Frozen):
     """Base and lid that meet in tongue and groove, `joint_mm` above the inner floor, held by screws through the lid.
 
@@ -47,6 +55,7 @@ class TwoHalves(Frozen):
     joint_thread: Holding = "insert"
     lid_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     magnets: Magnets | None = None
+    snaps: Snaps | None = None
 
     def raised(self, by_mm: float, high_mm: float) -> Self:
         """The same where the top moves by so much and the cavity becomes so high: the lid keeps its depth, so that openings under
@@ -55,7 +64,9 @@ class TwoHalves(Frozen):
         return self.model_copy(update={"joint_mm": round(joint, 3)})
 
     def check(self, high_mm: float) -> None:
-        """Raises ValueError where this cannot stand in a cavity so high."""
+        """Raises ValueError where this cannot stand in a cavity so high, or is held two ways."""
+        if self.magnets is not None and self.snaps is not None:
+            raise ValueError("shell.construction.snaps: a lid is held by magnets or by snaps")
         if self.joint_mm >= high_mm:
             raise ValueError(
                 f"shell.construction.joint_mm: the joint at {self.joint_mm:g} mm must lie below the cavity's top at {high_mm:g} mm"

@@ -12,7 +12,7 @@ from rhombex.core.bench.stack import set_stand, stack_on, stack_under, tower
 from rhombex.core.bench.walls import moved_walls, shifted
 from rhombex.core.bench.wanted import always_open
 from rhombex.core.case import Bulge, Case
-from rhombex.core.constructions import MAGNET_KINDS, Construction, Magnets
+from rhombex.core.constructions import MAGNET_KINDS, Construction, Magnets, Snaps, TwoHalves
 from rhombex.core.design import (
     OWN,
     Adapter,
@@ -76,6 +76,13 @@ class HoldByMagnets(Frozen):
 
     do: Literal["magnets"] = "magnets"
     magnets: Magnets | None
+
+
+class HoldBySnaps(Frozen):
+    """Hold the lid of two halves by hooks that are printed with it in place of its screws, or by screws again (null)."""
+
+    do: Literal["snaps"] = "snaps"
+    snaps: Snaps | None
 
 
 class PlaceNew(Frozen):
@@ -406,6 +413,7 @@ Edit = Annotated[
     | JoinCuts
     | PutJoint
     | HoldByMagnets
+    | HoldBySnaps
     | PrintPart
     | LayPart
     | PutPanel
@@ -540,8 +548,19 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
                     f"what holds a case of the kind {d.shell.construction.kind} is not held by magnets",
                     f"Magnets hold {', '.join(MAGNET_KINDS[:-1])} and {MAGNET_KINDS[-1]}.",
                 )
-            held = d.shell.construction.model_copy(update={"magnets": magnets})
+            other = {"snaps": None} if isinstance(d.shell.construction, TwoHalves) else {}
+            held = d.shell.construction.model_copy(update={"magnets": magnets, **other})
             return {"shell": d.shell.model_copy(update={"construction": held})}
+        case HoldBySnaps(snaps=snaps):
+            halves = d.shell.construction
+            if not isinstance(halves, TwoHalves):
+                raise DesignError(
+                    "edit.snaps",
+                    f"a case of the kind {halves.kind} has no lid that hooks hang from",
+                    "Two halves have.",
+                )
+            hooked = halves.model_copy(update={"snaps": snaps, "magnets": None})
+            return {"shell": d.shell.model_copy(update={"construction": hooked})}
         case Need(port=port, needed=needed):
             if not needed and always_open(d, port):
                 raise DesignError(

@@ -10,6 +10,7 @@ import { brief, show } from "../../ui/number";
 import { Why } from "../../ui/Why";
 import { Drawer } from "./Drawer";
 import { Magnets } from "./Magnets";
+import { Snaps } from "./Snaps";
 import { Stack } from "./Stack";
 import { useHardware } from "./useHardware";
 
@@ -33,7 +34,7 @@ export function HardwareSheet({ state, act }: SheetProps) {
       </div>
     );
   const first = table.rows[0];
-  if (!first && !table.magnets?.now)
+  if (!first && !table.magnets?.now && !table.snaps?.now)
     return (
       <div className="grid h-full place-items-center p-8 text-center">
         <div>
@@ -71,7 +72,12 @@ export function HardwareSheet({ state, act }: SheetProps) {
           </div>
         </>
       )}
-      {table.magnets && <Magnets table={table.magnets} onEdit={(e, said) => void act.edit([e], said)} />}
+      {table.snaps && !table.magnets?.now && (
+        <Snaps table={table.snaps} onEdit={(e, said) => void act.edit([e], said)} />
+      )}
+      {table.magnets && !table.snaps?.now && (
+        <Magnets table={table.magnets} onEdit={(e, said) => void act.edit([e], said)} />
+      )}
       <Drawer table={table} />
     </div>
   );

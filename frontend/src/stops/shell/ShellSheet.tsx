@@ -249,14 +249,16 @@ const FEET = [
 ] as const;
 
 function ScrewsPlaced({ state }: { state: SheetProps["state"] }) {
-  const { joints, magnets, wanted_joints, held } = state.view.case;
+  const { joints, magnets, snaps, wanted_joints, held } = state.view.case;
   if (!wanted_joints) return null;
   return (
     <p className="text-soft">
-      {magnets.length
-        ? `${joints.length} screws and ${magnets.length} pairs of magnets of ${wanted_joints} have a place`
-        : `${joints.length} of ${wanted_joints} screws of the case have a place`}
-      {joints.length + magnets.length < wanted_joints ? `; the ${held} wants more` : ""}.
+      {snaps.length
+        ? `${snaps.length} of ${wanted_joints} snaps have a place`
+        : magnets.length
+          ? `${joints.length} screws and ${magnets.length} pairs of magnets of ${wanted_joints} have a place`
+          : `${joints.length} of ${wanted_joints} screws of the case have a place`}
+      {joints.length + magnets.length + snaps.length < wanted_joints ? `; the ${held} wants more` : ""}.
     </p>
   );
 }

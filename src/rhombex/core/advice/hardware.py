@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from rhombex.core.advice.magnet_table import MagnetTable, magnet_table
 from rhombex.core.advice.screws import fewer_kinds, hold_by, take_length
+from rhombex.core.advice.snaps import SnapTable, snap_table
 from rhombex.core.analysis import Analysis
 from rhombex.core.constructions import HOLDINGS, NUT_KINDS, THREADED, Holding
 from rhombex.core.edits import Edit
@@ -54,13 +55,15 @@ class JointRow(Frozen):
 
 
 class HardwareTable(Frozen):
-    """Everything that the Hardware stop shows. `edits`: take the fewest kinds; `magnets`: None where such a case is not held by any."""
+    """Everything that the Hardware stop shows. `edits`: take the fewest kinds; `magnets`, `snaps`: None where such a case is not held
+    by any."""
 
     rows: tuple[JointRow, ...]
     fewest: Fewest
     edits: tuple[Edit, ...]
     shopping: Shopping
     magnets: MagnetTable | None
+    snaps: SnapTable | None
 
 
 def hardware_table(a: Analysis) -> HardwareTable:
@@ -72,6 +75,7 @@ def hardware_table(a: Analysis) -> HardwareTable:
         edits=edits,
         shopping=shopping(a.bill, a.workshop.stock),
         magnets=magnet_table(a),
+        snaps=snap_table(a),
     )
 
 

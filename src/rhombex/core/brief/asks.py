@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.case import MagnetPair
+from rhombex.core.case import MagnetPair, Snap
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen
 
@@ -86,9 +86,9 @@ def asks(a: Analysis) -> tuple[Ask, ...]:
         )
     joint = next((j for j in a.case.fastened if j.opened), None)
     if b.opened in ("monthly", "weekly") and joint is not None:
-        holding = "magnets" if isinstance(joint, MagnetPair) else joint.holding
+        holding = "magnets" if isinstance(joint, MagnetPair) else "snaps" if isinstance(joint, Snap) else joint.holding
         lasts = holding != "cut in plastic"
-        held = {"insert": "inserts", "captive nut": "captive nuts", "magnets": "magnets"}.get(
+        held = {"insert": "inserts", "captive nut": "captive nuts", "magnets": "magnets", "snaps": "snaps"}.get(
             holding, "threads cut in plastic"
         )
         ask("opened", f"Opened {b.opened}", lasts, f"the {joint.name} is held by {held}")

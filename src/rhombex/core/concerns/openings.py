@@ -8,7 +8,7 @@ from itertools import combinations
 from math import hypot
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.case import MagnetPair, Seam
+from rhombex.core.case import MagnetPair, Seam, Snap
 from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place, moved, up
 from rhombex.core.concerns.brief import needed_ports, to_wall
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, offered
@@ -284,7 +284,7 @@ def _fixed(a: Analysis) -> list[tuple[str, str, Box]]:
     """What must not be cut through: in words, what it belongs to, and the box round it."""
     out, names = [], {t.id: t.name for t in a.things}
     for j in a.case.fastened:
-        what = "a magnet" if isinstance(j, MagnetPair) else "a screw"
+        what = "a magnet" if isinstance(j, MagnetPair) else "a snap" if isinstance(j, Snap) else "a screw"
         out.append((f"{what} of the {j.holds}", j.holds, j.runs_in()))
     out += [("the finger notch", x.of, x.box) for x in a.case.lifts]
     for m in a.case.mounts:

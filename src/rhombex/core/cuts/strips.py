@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from rhombex.core.case import Case, MagnetPair
+from rhombex.core.case import Case, MagnetPair, Snap
 from rhombex.core.openings.opening import Openings, outline
 from rhombex.core.reference import val
 from rhombex.core.shell.box import facing_across
@@ -32,7 +32,8 @@ def strips(case: Case, openings: Openings, part: PartName, axis: Axis) -> tuple[
     out: list[Strip] = []
     for b in case.fastened:
         if part in (b.holds, b.into):
-            why = f"magnet pocket of the {b.name}" if isinstance(b, MagnetPair) else f"{b.name} screw boss"
+            kind = "magnet pocket" if isinstance(b, MagnetPair) else "snap" if isinstance(b, Snap) else ""
+            why = f"{kind} of the {b.name}" if kind else f"{b.name} screw boss"
             out.append(Strip(lo=b.boss.lo[i] - keep, hi=b.boss.hi[i] + keep, why=why))
     for x in case.lifts:
         if x.part == part:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from rhombex.core.case import Case
+from rhombex.core.case import Case, Joint, MagnetPair
 from rhombex.core.design import Design
 from rhombex.core.geometry.recipe import (
     Difference,
@@ -26,6 +26,7 @@ from rhombex.core.geometry.recipe import (
 from rhombex.core.shell.magnets import lifts_cut, pockets
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.rim import Rim
+from rhombex.core.shell.snaps import hooks, room_round, sockets
 from rhombex.core.shell.solids import OVER, foot_seats, screw_hole
 
 
@@ -71,7 +72,8 @@ def _bosses(design: Design, case: Case, rim: Rim, z0: float, z1: float) -> list[
     """Columns of the lid screws, joined to the walls beside them without a hollow between, within the outline."""
     wall = design.shell.wall_mm
     solids: list[Solid] = []
-    for b in case.fastened:
+    columns: tuple[Joint | MagnetPair, ...] = (*case.joints, *case.magnets)
+    for b in columns:
         (x, y, _), r = b.at, b.od_mm / 2
         solids.append(prism(circle(x, y, b.od_mm), z0, z1))
         for near, far, axis in (
@@ -112,7 +114,7 @@ def base_body(design: Design, case: Case, rim: Rim, j: float, tools: tuple[Solid
         )
     ]
     own += [screw_hole(b) for b in case.joints]
-    own += [*pockets(case, "base"), *lifts_cut(case, "base")]
+    own += [*pockets(case, "base"), *lifts_cut(case, "base"), *sockets(case.snaps)]
     own += foot_seats(design, case)
     walls = Difference(Union(tuple(solids)), (*own, *tools))
     return Filled(with_posts(walls, case, "base", _outline(case, 0, s.corner_radius_mm), sink))
@@ -122,11 +124,11 @@ def lid_body(design: Design, case: Case, rim: Rim, j: float, tools: tuple[Solid,
     """The upper half: plate, skirt, tongue, screw columns, and what is cut into it."""
     s = design.shell
     h = case.box_mm[2]
-    body = Difference(
+    skirt = Difference(
         prism(_outline(case, 0, s.corner_radius_mm), j, h),
         (prism(_outline(case, s.wall_mm, case.inner_radius_mm), j - OVER, h - s.lid_mm),),
     )
-    solids: list[Solid] = [body, *_band(design, case, rim, j, False)]
+    solids: list[Solid] = [skirt, *_band(design, case, rim, j, False)]
     inset = rim.cheek_mm + rim.side_gap_mm
     solids.append(
         _ring(
@@ -141,4 +143,10 @@ def lid_body(design: Design, case: Case, rim: Rim, j: float, tools: tuple[Solid,
     for b in case.joints:
         own.append(prism(circle(b.at[0], b.at[1], b.clearance_mm), j - 2 * OVER - rim.tongue_height_mm, h + OVER))
         own.append(prism(circle(b.at[0], b.at[1], b.head_d_mm), h - b.head_depth_mm, h + OVER))
-    return Filled(Difference(Union(tuple(solids)), (*own, *tools)))
+    body: Solid = Difference(Union(tuple(solids)), (*own, *tools))
+    if case.snaps:
+        plate = h - s.lid_mm
+        low = j - rim.tongue_height_mm - OVER
+        free = Difference(body, tuple(room_round(case.snaps, low, plate)))
+        body = Union((free, *hooks(case.snaps, plate)))
+    return Filled(body)

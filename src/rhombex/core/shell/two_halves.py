@@ -4,7 +4,22 @@ from __future__ import annotations
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import Built, Bulge, Case, CaseFace, Flat, Joint, Lift, Mount, Part, PutOn, Seam, Seat, Wall
+from rhombex.core.case import (
+    Built,
+    Bulge,
+    Case,
+    CaseFace,
+    Flat,
+    Joint,
+    Lift,
+    Mount,
+    Part,
+    PutOn,
+    Seam,
+    Seat,
+    Snap,
+    Wall,
+)
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design
 from rhombex.core.faults import Faults
@@ -16,6 +31,7 @@ from rhombex.core.shell.lifts import lift
 from rhombex.core.shell.magnets import in_place_of
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.rim import Rim, rim_of
+from rhombex.core.shell.snaps import snaps_of
 from rhombex.core.space import Vec3
 from rhombex.core.workshop.printer import Printer
 
@@ -33,6 +49,14 @@ def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thi
         "stage", "lid screws", lambda: lid_screws(design, printer, halves, things, mounts, rim, by_id), no_joints
     )
     joints, magnets = in_place_of(design, printer, halves.magnets, joints, faces)
+    snaps: tuple[Snap, ...] = ()
+    if halves.snaps is not None:
+        catches = halves.snaps
+        no_snaps: tuple[tuple[Snap, ...], int] = ((), 0)
+        joints = ()
+        snaps, wanted = faults.attempt(
+            "stage", "snaps of the lid", lambda: snaps_of(design, catches, things, mounts, rim, joint_z), no_snaps
+        )
     case = Case(
         kind=halves.kind,
         box_mm=outer,
@@ -55,7 +79,8 @@ def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thi
         bulges=_bulges(rim, joint_z),
         joints=joints,
         magnets=magnets,
-        lifts=_lifts(design, things, rim, faces, joint_z) if magnets else (),
+        snaps=snaps,
+        lifts=_lifts(design, things, rim, faces, joint_z) if magnets or snaps else (),
         wanted_joints=wanted,
         mounts=mounts,
         feet=feet_of(design, mounts, things),

@@ -1,0 +1,94 @@
+"""Snap hooks that hold a lid: their strain, and whether they keep it on."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from math import floor
+
+from rhombex.core.advice.magnet_table import usual_magnets
+from rhombex.core.advice.snaps import hooks_hold
+from rhombex.core.analysis import Analysis
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.constructions import Snaps, TwoHalves
+from rhombex.core.edits import HoldByMagnets, HoldBySnaps, Set
+from rhombex.core.hardware.snaps import SnapsHold
+from rhombex.core.openings.opening import outline
+
+LEAST_ARM_MM, LEAST_CATCH_MM = 0.8, 0.3  # that still print and catch; common practice
+BESIDE_MM = 8.0  # of wall that a rim wants over and under an opening; common practice
+SCREWS = Remedy(label="Hold it by screws", edits=(HoldBySnaps(snaps=None),))
+
+
+@concern("snap-strains", "hardware", needs=("snaps",))
+def snap_strains(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Hooks that are bent farther than the filament bears across its layers."""
+    held, halves = hooks_hold(a), a.design.shell.construction
+    if held is None or not isinstance(halves, TwoHalves) or halves.snaps is None:
+        return
+    if held.strain.value <= held.bears.value:
+        return
+    now = halves.snaps
+    ways = [*_slimmer(now, held.strain.value / held.bears.value), *_lower(a, halves, held)]
+    yield say(
+        "stop",
+        f"The hooks of the {a.case.snaps[0].holds} break: they are bent by {held.strain.value:.1f} %",
+        measured=held.strain.value,
+        limit=held.bears.value,
+        unit="%",
+        sense="at most",
+        how=held.strain.formula,
+        of=(*held.strain.inputs, *held.bears.inputs),
+        reason="Hooks that hang from a lid are printed with it, layer on layer along their length, so bending pulls their layers apart. Longer and thinner arms "
+        "are bent less, and a smaller catch.",
+        source=held.bears.source,
+        subjects=("snaps",),
+        remedies=(
+            *ways[:2],
+            Remedy(label="Hold it by magnets", edits=(HoldByMagnets(magnets=usual_magnets(a)),)),
+            SCREWS,
+        ),
+    )
+
+
+def _slimmer(now: Snaps, times: float) -> list[Remedy]:
+    """Thinner arms, with a smaller catch where those alone will not do: strain goes with both."""
+    for catch in (now.catch_mm, LEAST_CATCH_MM):
+        arm = floor(now.arm_mm * now.catch_mm / catch / times * 20 + 1e-6) / 20
+        if LEAST_ARM_MM <= arm < now.arm_mm + 1e-9:
+            label = f"Arms of {arm:g} mm" + (f" that catch {catch:g} mm" if catch != now.catch_mm else "")
+            to = now.model_copy(update={"arm_mm": arm, "catch_mm": catch})
+            return [Remedy(label=label, edits=(HoldBySnaps(snaps=to),))]
+    return []
+
+
+def _lower(a: Analysis, halves: TwoHalves, held: SnapsHold) -> list[Remedy]:
+    """Arms so long that they bear it, where the joint can be lowered past no opening."""
+    at = floor((halves.joint_mm - held.long_mm * ((held.strain.value / held.bears.value) ** 0.5 - 1)) * 10 - 1) / 10
+    room = min(s.tip_mm for s in a.case.snaps) - a.case.cavity.lo[2] - 1.0
+    z = a.case.cavity.lo[2] + at
+    beside = [outline(o, BESIDE_MM) for o in a.openings.openings if o.face not in ("top", "bottom")]
+    if at <= 1.0 or halves.joint_mm - at > room or any(v0 < z < v1 for _, v0, _, v1 in beside):
+        return []
+    label = f"Lower the joint to {at:g} mm"
+    return [Remedy(label=label, edits=(Set(path="shell.construction.joint_mm", value=at),))]
+
+
+@concern("snaps-let-go", "hardware", needs=("snaps",))
+def snaps_let_go(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A lid that its hooks do not keep on when the case is carried or set down."""
+    held = hooks_hold(a)
+    if held is None or held.off_n.value >= held.knock_n.value:
+        return
+    yield say(
+        "weigh",
+        f"The {a.case.snaps[0].holds} comes off its hooks in a knock",
+        measured=held.off_n.value,
+        limit=held.knock_n.value,
+        unit="N",
+        how=held.off_n.formula,
+        of=(*held.off_n.inputs, *held.knock_n.inputs),
+        reason="Set down hard, or carried upside down, it pulls five times its weight; hooks that are drawn to be opened let go.",
+        source=held.knock_n.source,
+        subjects=("snaps",),
+        remedies=(SCREWS,),
+    )

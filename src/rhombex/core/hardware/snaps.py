@@ -1,0 +1,113 @@
+"""What snap hooks bear: the strain of an arm that gives way, the force that presses a lid on, and the one that pulls it off."""
+
+from __future__ import annotations
+
+from math import radians, tan
+
+from rhombex.core.case import Case, Snap
+from rhombex.core.design import Design
+from rhombex.core.hardware.magnets import G_N
+from rhombex.core.reference import ref
+from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
+
+OFTEN = ("monthly", "weekly")
+
+
+class SnapsHold(Frozen):
+    """`strain`: of an arm as its nose passes, in %; `bears`: what the filament bears across its layers; `on_n`, `off_n`: what presses the lid on and pulls
+    it off, all hooks together; `knock_n`: what the lid weighs when the case is set down hard."""
+
+    count: int
+    long_mm: Shown
+    strain: Trail
+    bears: Trail
+    on_n: Trail
+    off_n: Trail
+    knock_n: Trail
+
+
+def strain_share(arm_mm: float, catch_mm: float, long_mm: float) -> float:
+    """The greatest strain at the root of a cantilever of even section whose end gives way by the catch: 3/2 t y / L^2 (snap-fit guides)."""
+    return 1.5 * arm_mm * catch_mm / long_mm**2
+
+
+def give_n(arm_mm: float, wide_mm: float, long_mm: float, modulus_mpa: float, strain: float) -> float:
+    """The force that bends a hook's end aside: b t^2 / 6 x E x strain / L."""
+    return wide_mm * arm_mm**2 / 6 * modulus_mpa * strain / long_mm
+
+
+def along_n(give: float, angle_deg: float, friction: float) -> float:
+    """The force along an arm whose nose slides over a slope at an angle to it: P (mu + tan a) / (1 - mu tan a)."""
+    slope = tan(radians(angle_deg))
+    return give * (friction + slope) / (1 - friction * slope)
+
+
+def borne(design: Design, part: str) -> Trail:
+    """The strain that hooks of a part bear, in %: what its layers hold to one another, over its modulus, and the shares that guides leave of it."""
+    kind = design.process_of(part).filament
+    strength, modulus = ref(f"materials.{kind}.strength"), ref(f"materials.{kind}.modulus")
+    across, once = ref(f"materials.{kind}.across_layers"), ref("fasteners.snap.once")
+    often = design.brief.opened in OFTEN
+    again = ref("fasteners.snap.again")
+    inputs = [looked_up("strength", strength), looked_up("across layers", across), looked_up("modulus", modulus)]
+    inputs.append(looked_up("once", once))
+    if often:
+        inputs.append(looked_up("opened often", again))
+    return Trail(
+        value=100 * strength.value * across.value / modulus.value * once.value * (again.value if often else 1.0),
+        unit="%",
+        formula="strength x across layers / modulus x share" + (" x share where it is opened often" if often else ""),
+        inputs=tuple(inputs),
+        source=str(once),
+    )
+
+
+def snaps_hold(design: Design, case: Case, mass_g: dict[str, float]) -> SnapsHold | None:
+    """What the hooks of a case hold; None where it has none."""
+    if not case.snaps:
+        return None
+    s: Snap = case.snaps[0]
+    kind = design.process_of(s.holds).filament
+    modulus, n = ref(f"materials.{kind}.modulus"), len(case.snaps)
+    share = strain_share(s.arm_mm, s.catch_mm, s.long_mm)
+    give = give_n(s.arm_mm, s.wide_mm, s.long_mm, modulus.value, share)
+    mu, jolt = ref("fasteners.snap.friction"), ref("fasteners.magnet.jolt")
+    sizes = (given("arm", s.arm_mm), given("catch", s.catch_mm), given("length", s.long_mm))
+
+    def force(which: str) -> Trail:
+        angle = ref(f"fasteners.snap.{which}")
+        return Trail(
+            value=n * along_n(give, angle.value, mu.value),
+            unit="N",
+            formula="hooks x P (mu + tan a) / (1 - mu tan a), P = b t^2 / 6 x E x strain / L",
+            inputs=(
+                given("hooks", n, "", "this case"),
+                given("P", give, "N", "force that bends one aside"),
+                looked_up("modulus", modulus),
+                looked_up("friction", mu),
+                looked_up("angle", angle),
+            ),
+            source=str(angle),
+        )
+
+    return SnapsHold(
+        count=n,
+        long_mm=s.long_mm,
+        strain=Trail(
+            value=100 * share,
+            unit="%",
+            formula="3/2 x arm x catch / length^2",
+            inputs=sizes,
+            source="cantilever of even section (snap-fit guides)",
+        ),
+        bears=borne(design, s.holds),
+        on_n=force("lead_deg"),
+        off_n=force("return_deg"),
+        knock_n=Trail(
+            value=mass_g.get(s.holds, 0.0) * G_N * jolt.value,
+            unit="N",
+            formula="mass x 9.81 m/s2 x knock",
+            inputs=(given("part", mass_g.get(s.holds, 0.0), "g", "its estimate"), looked_up("knock", jolt)),
+            source=str(jolt),
+        ),
+    )
