@@ -32,6 +32,17 @@ def test_a_screw_is_chosen_and_given_back(page: Page) -> None:
     expect(joints.get_by_role("row", name=re.compile("^lid"))).to_contain_text("M3 x 12")
     slip.get_by_role("button", name="Let the stack choose the length").click()
     expect(joints.get_by_role("row", name=re.compile("^lid"))).to_contain_text("M3 x 10")
+    # hooks in place of the lid's screws, and back
+    page.get_by_role("button", name="Hold it by snaps").click()
+    snaps = page.get_by_role("region", name="Snaps")
+    expect(snaps).to_contain_text("8 of 8 hooks have a place")
+    arms = snaps.get_by_role("textbox", name="Arms thick")
+    arms.fill("1.2")
+    arms.press("Enter")
+    expect(snaps).to_contain_text("Bent by1.32 %")
+    assert axe(page) == []
+    snaps.get_by_role("button", name="Hold it by screws").click()
+    expect(joints.get_by_role("row", name=re.compile("^lid"))).to_be_visible()
 
 
 def test_magnets_then_fewer_kinds_and_a_drawer(page: Page, server: str) -> None:
