@@ -297,6 +297,21 @@ def test_what_a_seam_bears_is_worked_by_hand(good_wren: Design) -> None:
     )
 
 
+def test_a_floor_on_feet_is_bent_by_what_it_carries(good_wren: Design) -> None:
+    """The base of Wren on the small bed, feet at 11 and 160.38: drive, board with its cooler, each five times its weight at its place; no hand leans inside."""
+    a = looked(small(good_wren))
+    seam = next(p for p in cuts_table(a).parts if p.cuts.part == "base").seams[0]
+    at, lo, hi = seam.cut.at_mm, 11.0, a.case.box_mm[0] - 11.0
+    want = 0.0
+    for t in (t for t in a.things if t.id in ("drive", "board", "cooler")):
+        x, w = t.frame.origin[0], 5 * t.component.mass_g / 1000 * 9.81
+        want += w * ((x - lo) * (hi - at) if x <= at else (hi - x) * (at - lo)) / (hi - lo)
+    button = next(t for t in a.things if t.id == "button")  # in the front wall, which is the base's
+    x, w = button.frame.origin[0], 5 * button.component.mass_g / 1000 * 9.81
+    want += w * ((x - lo) * (hi - at) if x <= at else (hi - x) * (at - lo)) / (hi - lo)
+    assert seam.holds.load_nm.value * 1000 == pytest.approx(want, rel=1e-3)
+
+
 def test_one_cut_may_be_joined_another_way(good_wren: Design) -> None:
     lid = next(p for p in cuts_table(looked(good_wren)).parts if p.cuts.part == "lid")
     d = apply(good_wren, lid.more[0].edit)

@@ -1,4 +1,4 @@
-"""What a seam bears in bending against what bends it: the glued face, or the bolts; a hand in the worst place and what stands on the part."""
+"""What a seam bears in bending against what bends it: the glued face or the bolts; a hand in the worst place, or what the part carries."""
 
 from __future__ import annotations
 
@@ -71,7 +71,7 @@ def seam_hold(
     face = face_of(recipe, cut, seat.axis)
     modulus = modulus_mm3(face)
     hold = hold_of(cut.joined, seat)
-    width, thick = face.bounds[2] - face.bounds[0] if not face.is_empty else 0.0, abs(seat.inner_mm - seat.outer_mm)
+    width = face.bounds[2] - face.bounds[0] if not face.is_empty else 0.0
     if isinstance(hold, Bolts):
         low, high = bolted(hold, len(cut.dowels))
     else:
@@ -89,7 +89,7 @@ def seam_hold(
         low_nm=low,
         high_nm=high,
         uncut_nm=own.value * modulus / 1000,
-        load_nm=_load(case, things, c, cut, thick),
+        load_nm=_load(case, things, c, cut),
         in_plane=min(keyed, 1.0),
         glued=not isinstance(hold, Bolts),
     )
@@ -116,37 +116,35 @@ def bolted(hold: Bolts, count: int) -> tuple[Trail, float]:
     return low, count * force * max(levers) / 1000
 
 
-def _load(case: Case, things: tuple[Thing, ...], c: PartCuts, cut: Cut, thick: float) -> Trail:
-    """The bending moment at a cut: a hand that leans there, and every component that the part carries, on supports at its ends, or at the feet."""
+def _load(case: Case, things: tuple[Thing, ...], c: PartCuts, cut: Cut) -> Trail:
+    """The bending moment at a cut, as of a beam on two supports. A part that stands on feet is bent between them by what it carries, in a knock; every other
+    by a hand that leans there and by what is fixed to it, between its ends."""
     i = INDEX[cut.axis]
-    lo, hi = c.lo_mm[i], c.hi_mm[i]
-    if case.footed == c.part and case.feet and i < 2:
-        lo, hi = min(f[i] for f in case.feet), max(f[i] for f in case.feet)
-    hand = ref("limits.standing.push")
+    on_feet = case.footed == c.part and bool(case.feet) and i < 2
+    ends = [f[i] for f in case.feet] if on_feet else [c.lo_mm[i], c.hi_mm[i]]
+    lo, hi = min(ends), max(ends)
+    jolt, hand = ref("fasteners.magnet.jolt"), ref("limits.standing.push")
     a, b, span = cut.at_mm - lo, hi - cut.at_mm, hi - lo
-    inputs: list[Input] = [looked_up("a hand", hand), given("span", span), given("from its end", a)]
-    if span <= 0 or a <= 0 or b <= 0:  # beyond the feet: what leans on the end that stands out
-        out = max(lo - cut.at_mm, cut.at_mm - hi, 0.0)
-        end = (c.hi_mm[i] if cut.at_mm >= hi else c.lo_mm[i]) - cut.at_mm
-        return Trail(
-            value=hand.value * abs(end) / 1000,
-            unit="N m",
-            formula="a hand on the end beyond the feet x its distance",
-            inputs=(looked_up("a hand", hand), given("distance", abs(end)), given("beyond the feet by", out)),
-            source=str(hand),
-        )
-    moment = hand.value * a * b / span
+    inputs: list[Input] = [given("span", span), given("from its end", a)]
+    inputs.append(looked_up("knock", jolt) if on_feet else looked_up("a hand", hand))
+    within = span > 0 and a > 0 and b > 0
+    moment = 0.0 if on_feet or not within else hand.value * a * b / span
     for t in things:
         if carrier(case, things, t) != c.part or t.component.mass_g <= 0:
             continue
-        at = min(max(t.frame.origin[i] - lo, 0.0), span)
-        weight = t.component.mass_g / 1000 * G
-        moment += weight * (at * b if at <= a else (span - at) * a) / span
-        inputs.append(given(t.name, weight, "N", "its mass"))
+        weight = t.component.mass_g / 1000 * G * (jolt.value if on_feet else 1.0)
+        at = t.frame.origin[i]
+        if within:
+            near = min(max(at - lo, 0.0), span)
+            moment += weight * (near * b if near <= a else (span - near) * a) / span
+        elif (at > cut.at_mm) == (b <= 0):  # beyond the feet only what stands there
+            moment += weight * abs(at - cut.at_mm)
+        inputs.append(given(t.name, weight, "N", "its mass, in a knock" if on_feet else "its mass"))
     return Trail(
         value=moment / 1000,
         unit="N m",
-        formula="hand x a x b / span, and every component's share, as a beam on two supports",
+        formula="every load's share at the cut, as of a beam on two supports"
+        + ("" if on_feet else ", a hand in the worst place"),
         inputs=tuple(inputs),
-        source=str(hand),
+        source=str(jolt if on_feet else hand),
     )
