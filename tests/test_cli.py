@@ -319,6 +319,9 @@ def test_cuts_on_the_command_line(clean: Path, tmp_path: Path) -> None:
     parts = json.loads(run.invoke(app, ["cuts", str(file), "--json"]).stdout)["parts"]
     assert {p["part"]: len(p["pieces"]) for p in parts} == {"base": 2, "lid": 2}
     assert all(c["dowels"] for p in parts for c in p["cuts"])
+    for p in parts:  # every place has its price or why not, every seam what bends it
+        assert all(x["price"] is not None or x["why"] for w in p["ways"] for x in w["prices"])
+        assert len(p["seams"]) == len(p["cuts"]) and all(x["holds"]["load_nm"]["value"] >= 0 for x in p["seams"])
 
 
 def test_constructions_on_the_command_line(clean: Path, tmp_path: Path) -> None:

@@ -229,6 +229,12 @@ def hardware_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = Fal
             typer.echo(
                 f"{p.held.part:20} {len(p.pockets):3} pairs {magnets.words if magnets else '':18} {pull:15} {poles}, {lift}"
             )
+        if found.snaps and found.snaps.holds:
+            h = found.snaps.holds
+            bent = f"bent by {h.strain.value:.2f} % of at most {h.bears.value:.2f}"
+            typer.echo(
+                f"{'hooks':20} {h.count:3} of {found.snaps.wanted}, {bent}, pulled off with {h.off_n.value:.0f} N"
+            )
         least = ", ".join(k.words for k in found.fewest.least)
         proof = "proven" if found.fewest.proven else "not proven"
         typer.echo(f"kinds of screws: {len(found.fewest.now)} now, least {len(found.fewest.least)} ({proof}): {least}")
@@ -245,8 +251,10 @@ def hardware_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = Fal
 
 @app.command("cuts")
 def cuts_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False, workshop: Shop = None) -> None:
-    """List the pieces that every part is cut into for the bed: cuts with their dowels, strips where none may run, and sizes."""
+    """List the pieces that every part is cut into for the bed: cuts with what joins them and what they bear, prices of every place, and sizes."""
+    from rhombex.core.advice.cuts import cuts_table
     from rhombex.core.analysis import analyse
+    from rhombex.core.cuts.joins import WORDS
 
     design = _design(file)
     try:
@@ -254,14 +262,18 @@ def cuts_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False, 
     except DesignError as e:
         _fail(f"{file}: {e}.", e.do)
     if as_json:
-        typer.echo(json.dumps({"parts": [c.model_dump(mode="json") for c in a.cuts]}, indent=1, ensure_ascii=False))
+        rows = []
+        for part in cuts_table(a).parts:
+            row = part.model_dump(mode="json")
+            rows.append(row.pop("cuts") | {k: row[k] for k in ("why", "ways", "seams", "smaller")})
+        typer.echo(json.dumps({"parts": rows}, indent=1, ensure_ascii=False))
     else:
         for c in a.cuts:
             size = " x ".join(f"{x:.1f}" for x in c.bbox_mm)
             typer.echo(f"{c.part}: {size} mm, {len(c.pieces)} {'piece' if len(c.pieces) == 1 else 'pieces'}")
             for x in c.cuts:
                 through = f", through the {', '.join(x.crosses)}" if x.crosses else ""
-                typer.echo(f"  cut across {x.axis} at {x.inside_mm:.1f} mm, {len(x.dowels)} dowels{through}")
+                typer.echo(f"  cut across {x.axis} at {x.inside_mm:.1f} mm, {len(x.dowels)} {WORDS[x.joined]}{through}")
             for p in c.pieces:
                 fits = "fits the bed" if p.fits_bed else f"{p.over_mm:.1f} mm too large for the bed"
                 typer.echo(f"  {p.name:16} {' x '.join(f'{x:.1f}' for x in p.bbox_mm)} mm, {fits}")

@@ -14,7 +14,7 @@ from rhombex.core.cuts.bed import on_bed, usable_bed
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import dowel_places, in_the_way
 from rhombex.core.cuts.holding import bolted, seam_hold
-from rhombex.core.cuts.joins import JOINS, Bolts, Tails, hold_of
+from rhombex.core.cuts.joins import JOINS, WORDS, Bolts, Tails, hold_of
 from rhombex.core.cuts.pieces import MOST_PIECES, PartCuts
 from rhombex.core.cuts.strips import INDEX, strips
 from rhombex.core.design import PinnedCut
@@ -110,9 +110,6 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
                 *_as_covers(a, c.part),
             ),
         )
-
-
-WORDS = {"steel pins": "pins", "filament pins": "pins", "dovetails": "dovetails", "bolts": "bolts"}
 
 
 @concern("pieces-not-held", "cuts")

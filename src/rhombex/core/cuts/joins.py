@@ -12,6 +12,13 @@ from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
 
 JOINS: tuple[JoinKind, ...] = get_args(JoinKind)
+WORDS: dict[JoinKind, str] = {
+    "steel pins": "dowel pins",
+    "filament pins": "pins of filament",
+    "glue alone": "pins",
+    "dovetails": "dovetails",
+    "bolts": "bolts",
+}  # what stands along a cut
 BOLT: Thread = "M3"
 FLANGE_MM = 5.0  # thickness of a bolted flange on either side of a cut; common practice
 
