@@ -27,6 +27,7 @@ from pathlib import Path
 from random import Random
 from typing import Any
 
+os.environ.setdefault("HYPOTHESIS_PROFILE", "planted")
 ROOT = Path(__file__).parents[1]
 SRC = ROOT / "src" / "rhombex"
 DRAWN = ROOT / ".mutants" / "drawn.toml"

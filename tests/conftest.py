@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from hypothesis import HealthCheck, settings
+from hypothesis import HealthCheck, Phase, settings
 
 from rhombex.core.analysis import Analysis, Hours, analyse
 from rhombex.core.concerns import Finding, judge
@@ -26,6 +26,8 @@ settings.register_profile(
 )
 # `make fuzz`: other examples every time
 settings.register_profile("fuzz", settings.get_profile("suite"), derandomize=False, print_blob=True)
+# planted faults: a failure is enough, the smallest example of it is not looked for
+settings.register_profile("planted", settings.get_profile("suite"), phases=[Phase.explicit, Phase.generate])
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "suite"))
 
 
