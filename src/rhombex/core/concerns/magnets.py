@@ -230,7 +230,7 @@ def caution_magnets(a: Analysis, say: Maker) -> Iterator[Finding]:
     count = 2 * len(a.case.magnets)
     yield say(
         "stop" if pressed and not alone else "advice",
-        "Strong magnets pinch" if alone else f"{count} strong magnets, with {around} about",
+        "Strong magnets pinch" if alone else f"{count} {'strong' if pressed else 'glued'} magnets, with {around} about",
         measured=count if pressed else 0,
         limit=0,
         unit="magnets that are only pressed in",

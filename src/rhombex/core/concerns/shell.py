@@ -156,7 +156,7 @@ def lid_screws_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
     if n >= want:
         return
     hooked = getattr(a.design.shell.construction, "snaps", None) is not None
-    what = "snaps" if hooked else "pairs of magnets" if a.case.magnets and not a.case.joints else "screws"
+    what = "snaps" if hooked else "magnet pairs" if a.case.magnets and not a.case.joints else "screws"
     yield say(
         "stop" if n < 2 else "weigh",
         f"Only {n} of {want} {a.case.held} {what} have a place",
