@@ -59,7 +59,10 @@ def _part(sheet: Sheet, p: PlanOf, at: tuple[float, float], k: float) -> None:
         u = k * (p.hi_mm[0] - (p.notch[0] + p.notch[2]) / 2)
         v = (p.notch[1] + p.notch[3]) / 2
         if p.lo_mm[1] <= v <= p.hi_mm[1]:
-            sheet.say(at[0] + u, at[1] - k * (p.hi_mm[1] - v) - 1, "finger", SMALL_MM, "middle")
+            y, inward = at[1] - k * (p.hi_mm[1] - v), -1.0 if v > (p.lo_mm[1] + p.hi_mm[1]) / 2 else 1.0
+            for x in (-2.0, 2.0):  # a small tick either side of where a finger goes
+                sheet.line(at[0] + u + x, y - 1.5, at[0] + u + x, y + 1.5, "seen")
+            sheet.say(at[0] + u, y + (inward * 4.0 if inward < 0 else 2.2), "finger", SMALL_MM, "middle")
 
 
 def _column(sheet: Sheet, table: MagnetTable, k: float) -> None:
