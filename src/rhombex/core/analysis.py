@@ -82,6 +82,13 @@ class Analysis:
         """Whether tools reach the joints, line by line; several rules ask."""
         return reaches(self.joints, self.things, self.case)
 
+    def part_mass_g(self) -> dict[str, float]:
+        """What each printed part weighs, all its pieces together."""
+        mass: dict[str, float] = {}
+        for piece, known in self.estimated():
+            mass[piece.part] = mass.get(piece.part, 0.0) + known.mass_g.value
+        return mass
+
     def estimated(self) -> Iterator[tuple[PrintedPiece, Estimate]]:
         """The pieces whose grams and hours could be worked out, with these."""
         return ((p, p.estimate) for p in self.pieces if p.estimate is not None)

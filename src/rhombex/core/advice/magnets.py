@@ -14,10 +14,7 @@ from rhombex.core.shell.magnets import least_boss_mm
 
 def held_by_magnets(a: Analysis) -> tuple[HeldPart, ...]:
     """Every part that only magnets hold, with what it weighs."""
-    mass: dict[str, float] = {}
-    for piece, estimate in a.estimated():
-        mass[piece.part] = mass.get(piece.part, 0.0) + estimate.mass_g.value
-    return held_parts(a.case, mass)
+    return held_parts(a.case, a.part_mass_g())
 
 
 def chosen(a: Analysis) -> Magnets | None:

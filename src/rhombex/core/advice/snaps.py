@@ -20,10 +20,7 @@ class SnapTable(Frozen):
 
 def hooks_hold(a: Analysis) -> SnapsHold | None:
     """What the hooks of an analysis hold; None where there are none."""
-    mass: dict[str, float] = {}
-    for piece, estimate in a.estimated():
-        mass[piece.part] = mass.get(piece.part, 0.0) + estimate.mass_g.value
-    return snaps_hold(a.design, a.case, mass)
+    return snaps_hold(a.design, a.case, a.part_mass_g())
 
 
 def snap_table(a: Analysis) -> SnapTable | None:

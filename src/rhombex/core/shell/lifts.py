@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from rhombex.core.bench.anchors import placed
-from rhombex.core.bench.arrange import Thing
+from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import CaseFace, Lift
 from rhombex.core.design import Design
@@ -39,6 +41,44 @@ def lift(
             box = face.frame.box(Box((u - half, edge_mm - high_mm, -behind_mm), (u + half, edge_mm + 1.0, 1.0)))
             return Lift(of=of, part=part, box=box, to=to, far=far)
     return None
+
+
+def lift_of_lid(
+    design: Design,
+    things: tuple[Thing, ...],
+    faces: tuple[CaseFace, ...],
+    *,
+    of: str,
+    part_of: Callable[[str], str],
+    edge_mm: float,
+    high_mm: float,
+    behind_mm: float,
+) -> tuple[Lift, ...]:
+    """The notch under a lid that is lifted upward: in front, else right, left or behind, where there is room. `part_of`: what stands on a face below it."""
+    w, d, _ = outer_size(design)
+    ways: tuple[tuple[str, Vec3], ...] = (
+        ("front", (w / 2, d, edge_mm)),
+        ("right", (0.0, d / 2, edge_mm)),
+        ("left", (w, d / 2, edge_mm)),
+        ("back", (w / 2, 0.0, edge_mm)),
+    )
+    for name, far in ways:
+        face = next(f for f in faces if f.id == name)
+        found = lift(
+            design,
+            things,
+            face,
+            of=of,
+            part=part_of(name),
+            edge_mm=edge_mm,
+            high_mm=high_mm,
+            behind_mm=behind_mm,
+            to=(0.0, 0.0, 1.0),
+            far=far,
+        )
+        if found is not None:
+            return (found,)
+    return ()
 
 
 def _taken(design: Design, things: tuple[Thing, ...], face: CaseFace) -> list[Rect]:

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Lift, Mount, Part, PutOn, Seam, Seat, Wall
+from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Seat, Wall
 from rhombex.core.constructions import SlidingPanels
 from rhombex.core.design import Design, Direction
 from rhombex.core.faults import Faults
@@ -31,12 +31,12 @@ from rhombex.core.geometry.recipe import (
 from rhombex.core.reference import val
 from rhombex.core.shell.box import box_faces, feet_of
 from rhombex.core.shell.case_screw import case_screw, sunk_mm
-from rhombex.core.shell.lifts import lift
+from rhombex.core.shell.lifts import lift_of_lid
 from rhombex.core.shell.magnets import beside_beams_mm, in_place_of, lifts_cut, pockets, ribs
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.solids import OVER, bore, foot_seats, most_room, screw_hole
-from rhombex.core.space import Box, Face, Vec3
+from rhombex.core.space import Box, Face
 from rhombex.core.workshop.printer import Printer
 
 BASE, TOP = "base", "top"
@@ -132,7 +132,19 @@ def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[T
         ),
         joints=joints,
         magnets=magnets,
-        lifts=_lifts(design, things, faces, outer, g) if magnets else (),
+        # in the upper edge of one of the panels
+        lifts=lift_of_lid(
+            design,
+            things,
+            faces,
+            of=TOP,
+            part_of=panel_name,
+            edge_mm=h - s.lid_mm,
+            high_mm=val("fasteners.magnet.lift_high") + g.gap,
+            behind_mm=s.wall_mm + 1.0,
+        )
+        if magnets
+        else (),
         wanted_joints=4,
         held=TOP,
         mounts=mounts,
@@ -163,41 +175,6 @@ def _panel(design: Design, face: Face, outer: tuple[float, float, float], g: Gro
         put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=high),
         shown="it lies on its inner face, so that its tongues need no support",
     )
-
-
-def _lifts(
-    design: Design,
-    things: tuple[Thing, ...],
-    faces: tuple[CaseFace, ...],
-    outer: tuple[float, float, float],
-    g: Grooves,
-) -> tuple[Lift, ...]:
-    """A notch in the upper edge of one of the panels, under the top."""
-    w, d, h = outer
-    z = h - design.shell.lid_mm
-    ways: tuple[tuple[Face, Vec3], ...] = (
-        ("front", (w / 2, d, z)),
-        ("right", (0.0, d / 2, z)),
-        ("left", (w, d / 2, z)),
-        ("back", (w / 2, 0.0, z)),
-    )
-    for name, far in ways:
-        face = next(f for f in faces if f.id == name)
-        found = lift(
-            design,
-            things,
-            face,
-            of=TOP,
-            part=panel_name(name),
-            edge_mm=z,
-            high_mm=val("fasteners.magnet.lift_high") + g.gap,
-            behind_mm=design.shell.wall_mm + 1.0,
-            to=(0.0, 0.0, 1.0),
-            far=far,
-        )
-        if found is not None:
-            return (found,)
-    return ()
 
 
 def _walls(design: Design, faces: tuple[CaseFace, ...], g: Grooves) -> tuple[Wall, ...]:

@@ -8,10 +8,8 @@ from rhombex.core.case import (
     Built,
     Bulge,
     Case,
-    CaseFace,
     Flat,
     Joint,
-    Lift,
     Mount,
     Part,
     PutOn,
@@ -27,7 +25,7 @@ from rhombex.core.reference import val
 from rhombex.core.shell.box import Clear, box_faces, feet_of, inner_radius_mm
 from rhombex.core.shell.halves import base_body, lid_body
 from rhombex.core.shell.lid_screws import lid_screws
-from rhombex.core.shell.lifts import lift
+from rhombex.core.shell.lifts import lift_of_lid
 from rhombex.core.shell.magnets import in_place_of
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.rim import Rim, rim_of
@@ -80,7 +78,19 @@ def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thi
         joints=joints,
         magnets=magnets,
         snaps=snaps,
-        lifts=_lifts(design, things, rim, faces, joint_z) if magnets or snaps else (),
+        # in the outer cheek of the base, under the lid's edge
+        lifts=lift_of_lid(
+            design,
+            things,
+            faces,
+            of="lid",
+            part_of=lambda _: "base",
+            edge_mm=joint_z,
+            high_mm=min(val("fasteners.magnet.lift_high"), rim.groove_depth_mm),
+            behind_mm=rim.cheek_mm,
+        )
+        if magnets or snaps
+        else (),
         wanted_joints=wanted,
         mounts=mounts,
         feet=feet_of(design, mounts, things),
@@ -94,36 +104,6 @@ def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thi
             "lid": lambda tools: lid_body(design, case, rim, joint_z, tools),
         },
     )
-
-
-def _lifts(
-    design: Design, things: tuple[Thing, ...], rim: Rim, faces: tuple[CaseFace, ...], joint_z: float
-) -> tuple[Lift, ...]:
-    """A notch in the outer cheek of the base, under the lid's edge: in front, or where there is room."""
-    w, d, _ = outer_size(design)
-    ways: tuple[tuple[str, Vec3], ...] = (
-        ("front", (w / 2, d, joint_z)),
-        ("right", (0.0, d / 2, joint_z)),
-        ("left", (w, d / 2, joint_z)),
-        ("back", (w / 2, 0.0, joint_z)),
-    )
-    for name, far in ways:
-        face = next(f for f in faces if f.id == name)
-        found = lift(
-            design,
-            things,
-            face,
-            of="lid",
-            part="base",
-            edge_mm=joint_z,
-            high_mm=min(val("fasteners.magnet.lift_high"), rim.groove_depth_mm),
-            behind_mm=rim.cheek_mm,
-            to=(0.0, 0.0, 1.0),
-            far=far,
-        )
-        if found is not None:
-            return (found,)
-    return ()
 
 
 def _bulges(rim: Rim, joint_z: float) -> tuple[Bulge, ...]:
