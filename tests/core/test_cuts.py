@@ -24,7 +24,7 @@ from rhombex.core.cuts.holding import bolted, modulus_mm3
 from rhombex.core.cuts.joins import Bolts, hold_of
 from rhombex.core.cuts.search import IN_LINE_MM, plan_cuts
 from rhombex.core.design import Design, JoinKind, OwnJoint, PinnedCut, Shell
-from rhombex.core.edits import FreeCuts, JoinCuts, PutCut, PutJoint, Remove, Set, Together, apply
+from rhombex.core.edits import FreeCuts, JoinCuts, PutCut, PutCuts, PutJoint, Remove, Set, Together, apply
 from rhombex.core.exchange.package import BEDS_APART_MM, package
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.planes import section, section_mm2
@@ -295,6 +295,14 @@ def test_what_a_seam_bears_is_worked_by_hand(good_wren: Design) -> None:
     assert lid.seams[0].holds.load_nm.value * 1000 == pytest.approx(
         hand + 0.0177 * 9.81 * fan * 85.38 / 171.38, rel=3e-3
     )
+
+
+def test_two_cuts_at_one_place_are_one(good_wren: Design) -> None:
+    """Joined in different ways they once could not be put in order, and the lid could not be made."""
+    twice = tuple(PinnedCut(part="lid", axis="x", at_mm=80, by=by) for by in ("bolts", None, "dovetails"))
+    a = looked(apply(good_wren, PutCuts(part="lid", cuts=twice)))
+    lid = next(c for c in a.cuts if c.part == "lid")
+    assert not a.faults and [(x.joined, len(lid.pieces)) for x in lid.cuts] == [("dovetails", 2)]
 
 
 def test_a_floor_on_feet_is_bent_by_what_it_carries(good_wren: Design) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from dataclasses import dataclass
 from math import ceil
+from operator import itemgetter
 
 import numpy as np
 from numpy.typing import NDArray
@@ -153,7 +154,10 @@ def cut_part(
 
     if pinned:
         at = {
-            i: sorted((p.at_mm + case.cavity.lo[i], p.by) for p in pinned if INDEX[p.axis] == i)
+            # two at one place are one cut; the later one says what joins it
+            i: sorted(
+                {p.at_mm + case.cavity.lo[i]: p.by for p in pinned if INDEX[p.axis] == i}.items(), key=itemgetter(0)
+            )
             for i in (along, across)
         }
         at = {i: [x for x in xs if corner[i] + 5 < x[0] < extent.hi[i] - 5] for i, xs in at.items()}
