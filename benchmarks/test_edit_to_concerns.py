@@ -11,9 +11,10 @@ from typing import Any
 import pytest
 
 from rhombex.core.analysis import analyse
+from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
 from rhombex.core.design import Design
-from rhombex.core.edits import Edit, Move, Need, Set, apply
+from rhombex.core.edits import Edit, Move, Need, Set
 from rhombex.core.memo import forget_all
 from rhombex.core.plan.tally import tally
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP

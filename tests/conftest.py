@@ -12,10 +12,11 @@ import pytest
 from hypothesis import HealthCheck, Phase, settings
 
 from rhombex.core.analysis import Analysis, Hours, analyse
+from rhombex.core.apply import apply
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.concerns.registry import SETTLED
 from rhombex.core.design import Design, read_design
-from rhombex.core.edits import Together, apply
+from rhombex.core.edits import Together
 from rhombex.core.memo import Memo
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import Workshop

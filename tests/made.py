@@ -11,12 +11,13 @@ import numpy as np
 from manifold3d import Manifold
 
 from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
 from rhombex.core.bench.bodies import body_in
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import CaseFace
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.design import Design
-from rhombex.core.edits import apply, read_edit
+from rhombex.core.edits import read_edit
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.weld import single_precision
 from rhombex.core.openings.opening import outline

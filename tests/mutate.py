@@ -6,9 +6,10 @@ import copy
 from random import Random
 from typing import Any
 
+from rhombex.core.apply import apply
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Brief, Design, Placement, Shell, Stand
-from rhombex.core.edits import Add, Set, StackOn, apply
+from rhombex.core.edits import Add, Set, StackOn
 from rhombex.core.parts import library
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import heron_panels, wren

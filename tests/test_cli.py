@@ -9,8 +9,9 @@ import pytest
 from typer.testing import CliRunner
 
 from rhombex.cli import app
+from rhombex.core.apply import apply
 from rhombex.core.design import Adapter, Design, OwnJoint, read_design
-from rhombex.core.edits import PutAdapter, PutJoint, Set, apply
+from rhombex.core.edits import PutAdapter, PutJoint, Set
 from rhombex.core.exchange.design_json import design_json
 
 from .core.test_files_in import EMN, EMP

@@ -12,7 +12,7 @@ ROOMS = (
     *("reference", "plain", "space", "trail", "words", "progress", "memo", "geometry"),
     *("parts", "constructions", "migrations", "design", "case", "workshop"),
     *("bench", "faults", "fit", "shell", "air", "openings", "process", "cuts", "hardware", "analysis"),
-    *("edits", "shop_edits", "power", "advice", "brief", "concerns", "plan", "exchange"),
+    *("edits", "apply", "shop_edits", "power", "advice", "brief", "concerns", "plan", "exchange"),
     *("remedies", "choices", "diary", "begun", "wishes", "report"),
 )
 

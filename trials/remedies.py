@@ -11,10 +11,11 @@ from random import Random
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from rhombex.core.analysis import analyse
+from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, Shell
-from rhombex.core.edits import FitCavity, Move, PlaceNew, Together, apply
+from rhombex.core.edits import FitCavity, Move, PlaceNew, Together
 from rhombex.core.plain import DesignError
 from rhombex.core.shop_edits import apply_shop
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP

@@ -142,7 +142,8 @@ def apply_(
     file: Path, edit: Annotated[Path, typer.Option("--edit")], out: Annotated[Path, typer.Option("--out")]
 ) -> None:
     """Do an edit, or a list of edits, to a design."""
-    from rhombex.core.edits import Edit, Together, apply, read_edit
+    from rhombex.core.apply import apply
+    from rhombex.core.edits import Edit, Together, read_edit
     from rhombex.core.exchange.design_json import design_json
 
     design, data = _design(file), _load(edit)
@@ -184,8 +185,9 @@ def construct(
     workshop: Shop = None,
 ) -> None:
     """Make the case of a design another way; what is placed, cut open and fitted stays."""
+    from rhombex.core.apply import apply
     from rhombex.core.choices import made_so
-    from rhombex.core.edits import Together, apply
+    from rhombex.core.edits import Together
     from rhombex.core.exchange.design_json import design_json
     from rhombex.core.shell.offers import KINDS
 

@@ -12,10 +12,11 @@ from rhombex.core.advice.materials import advise, blocks, heat_of
 from rhombex.core.advice.orient import resting_faces
 from rhombex.core.advice.what_if import what_if
 from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import LoosePanels
 from rhombex.core.design import Design, Panel, Process
-from rhombex.core.edits import Construct, LayPart, PutPanel, RemovePanel, Set, Together, apply
+from rhombex.core.edits import Construct, LayPart, PutPanel, RemovePanel, Set, Together
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import Difference, block
 from rhombex.core.plain import DesignError

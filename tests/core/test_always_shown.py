@@ -9,6 +9,7 @@ import pytest
 
 from rhombex.core import faults
 from rhombex.core.analysis import analyse
+from rhombex.core.apply import apply
 from rhombex.core.begun import begun
 from rhombex.core.concerns import Finding, judge, registry
 from rhombex.core.design import Adapter, Design, Panel, Placement, VentField, read_design
@@ -23,7 +24,6 @@ from rhombex.core.edits import (
     RemoveVent,
     Set,
     Together,
-    apply,
     read_edit,
 )
 from rhombex.core.memo import forget_all

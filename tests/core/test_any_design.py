@@ -10,11 +10,12 @@ from hypothesis import given, reject, settings
 from hypothesis import strategies as st
 
 from rhombex.core.analysis import analyse
+from rhombex.core.apply import apply
 from rhombex.core.bench.gaps import cavity
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Brief, Design, Placement, Process, Shell, VentField
-from rhombex.core.edits import FitCavity, MoveWall, Set, Together, apply
+from rhombex.core.edits import FitCavity, MoveWall, Set, Together
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.parts.component import Component, Mount, Port, Solid
 from rhombex.core.plain import DesignError

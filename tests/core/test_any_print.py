@@ -12,9 +12,10 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from rhombex.core.apply import apply
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, Direction, FilamentKind, InfillKind, Panel, Process, Shell, read_process
-from rhombex.core.edits import PutPanel, apply, read_edit
+from rhombex.core.edits import PutPanel, read_edit
 from rhombex.core.exchange.gcode import GcodeReport, read_gcode
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import Difference, block

@@ -5,10 +5,11 @@ from __future__ import annotations
 import pytest
 
 from rhombex.core.analysis import analyse
+from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, Placement, Shell, Stand
-from rhombex.core.edits import Add, Move, Set, StackOn, StackUnder, Together, apply
+from rhombex.core.edits import Add, Move, Set, StackOn, StackUnder, Together
 from rhombex.core.parts.threads import screw_size
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from rhombex.core import case as cases
 from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.concerns import judge
 from rhombex.core.concerns.registry import NEEDS, RULES
@@ -36,7 +37,6 @@ from rhombex.core.edits import (
     Remove,
     Set,
     Together,
-    apply,
 )
 from rhombex.core.fit.allowance import allowance
 from rhombex.core.geometry import mesh_kernel as mk

@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 
 from rhombex.core.analysis import analyse
+from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.concerns import RULES, judge
@@ -64,7 +65,6 @@ from rhombex.core.edits import (
     Together,
     Turn,
     WantFace,
-    apply,
 )
 from rhombex.core.exchange.design_json import design_json
 from rhombex.core.parts import library

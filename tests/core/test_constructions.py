@@ -12,12 +12,13 @@ import pytest
 from shapely.geometry import Polygon
 
 from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
 from rhombex.core.case import Joint
 from rhombex.core.choices import choices, made_so
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import CoreAndWrap, CornersAndSheet, FrameAndCovers, OpenBench, TrayInASleeve, TwoHalves
 from rhombex.core.design import Brief, Design, PinnedCut
-from rhombex.core.edits import Construct, Move, PutCuts, Set, Together, apply, read_edit
+from rhombex.core.edits import Construct, Move, PutCuts, Set, Together, read_edit
 from rhombex.core.exchange.package import package
 from rhombex.core.exchange.write_flat import flat_dxf, flat_svg
 from rhombex.core.geometry import mesh_kernel as mk

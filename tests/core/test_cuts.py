@@ -15,6 +15,7 @@ from shapely import Point, Polygon, box
 
 from rhombex.core.advice.cuts import cuts_table, joined_by
 from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
 from rhombex.core.case import Seat
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
@@ -24,7 +25,7 @@ from rhombex.core.cuts.holding import bolted, modulus_mm3
 from rhombex.core.cuts.joins import Bolts, hold_of
 from rhombex.core.cuts.search import IN_LINE_MM, plan_cuts
 from rhombex.core.design import Design, JoinKind, OwnJoint, PinnedCut, Shell
-from rhombex.core.edits import FreeCuts, JoinCuts, PutCut, PutCuts, PutJoint, Remove, Set, Together, apply
+from rhombex.core.edits import FreeCuts, JoinCuts, PutCut, PutCuts, PutJoint, Remove, Set, Together
 from rhombex.core.exchange.package import BEDS_APART_MM, package
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.planes import section, section_mm2

@@ -8,10 +8,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.bench.gaps import gaps_of
 from rhombex.core.design import Design, read_design
-from rhombex.core.edits import EDIT, Add, Move, MoveWall, Remove, Set, Together, Turn, apply, read_edit
+from rhombex.core.edits import EDIT, Add, Move, MoveWall, Remove, Set, Together, Turn, read_edit
 from rhombex.core.migrations import DESIGN_VERSION
 from rhombex.core.plain import DesignError
 from rhombex.core.space import FACES, Box, face_frame, off_face, on_face, turned

@@ -6,8 +6,9 @@ import pytest
 
 from rhombex.core.advice.effects import SETTLED, effects
 from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
 from rhombex.core.design import Design
-from rhombex.core.edits import PrintPart, Set, apply
+from rhombex.core.edits import PrintPart, Set
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 DONE: dict[str, object] = {

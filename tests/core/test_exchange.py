@@ -16,9 +16,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
 from rhombex.core.design import Design, Panel, read_design
-from rhombex.core.edits import PutPanel, RemovePanel, Set, Together, apply
+from rhombex.core.edits import PutPanel, RemovePanel, Set, Together
 from rhombex.core.exchange.design_json import design_json
 from rhombex.core.exchange.formats import FORMATS
 from rhombex.core.exchange.package import bill_csv, package

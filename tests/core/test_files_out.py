@@ -25,11 +25,12 @@ from OCP.TDocStd import TDocStd_Document
 from OCP.XCAFDoc import XCAFDoc_ColorSurf, XCAFDoc_DocumentTool
 
 from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.bench.gaps import hard
 from rhombex.core.cuts.bed import turned_size, usable_bed
 from rhombex.core.design import Design, Placement
-from rhombex.core.edits import Set, apply
+from rhombex.core.edits import Set
 from rhombex.core.exchange.package import COMPONENT_COLOUR, bill_csv, colour_of, package, simple_solids
 from rhombex.core.exchange.read_3mf import bodies_of_3mf
 from rhombex.core.geometry import brep_kernel, mesh_kernel

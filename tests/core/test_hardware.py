@@ -11,6 +11,7 @@ import pytest
 from rhombex.core.advice.hardware import hardware_table
 from rhombex.core.advice.screws import fewer_kinds, take_length
 from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
 from rhombex.core.design import Design, OwnJoint, Placement, Stand
 from rhombex.core.edits import (
@@ -24,7 +25,6 @@ from rhombex.core.edits import (
     StackOn,
     ToFace,
     Together,
-    apply,
 )
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import rect, through

@@ -13,9 +13,10 @@ from typer.testing import CliRunner
 from rhombex.cli import app
 from rhombex.core import migrations
 from rhombex.core.analysis import analyse
+from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
 from rhombex.core.design import Design, Placement, read_design
-from rhombex.core.edits import Add, Move, Remove, Rename, Swap, apply
+from rhombex.core.edits import Add, Move, Remove, Rename, Swap
 from rhombex.core.migrations import DESIGN_VERSION, WORKSHOP_VERSION, brought_up
 from rhombex.core.plain import DesignError
 from rhombex.core.remedies import effect_of

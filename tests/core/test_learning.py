@@ -13,9 +13,10 @@ from hypothesis import strategies as st
 
 from rhombex.core.advice.what_if import what_if
 from rhombex.core.analysis import analyse
+from rhombex.core.apply import apply
 from rhombex.core.design import Design, Process, Speeds
 from rhombex.core.diary.plans import of_gcode, of_part
-from rhombex.core.edits import PrintPart, Set, apply
+from rhombex.core.edits import PrintPart, Set
 from rhombex.core.exchange.gcode import read_gcode
 from rhombex.core.fit.bead import line_width_mm
 from rhombex.core.plain import DesignError

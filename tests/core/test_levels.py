@@ -11,8 +11,9 @@ from manifold3d import Manifold as M
 from scipy import stats
 
 from rhombex.core.analysis import analyse
+from rhombex.core.apply import apply
 from rhombex.core.design import Design, Process
-from rhombex.core.edits import PrintPart, Set, apply
+from rhombex.core.edits import PrintPart, Set
 from rhombex.core.geometry.recipe import block
 from rhombex.core.memo import forget_all
 from rhombex.core.process import estimate as est

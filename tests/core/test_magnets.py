@@ -13,11 +13,12 @@ import pytest
 
 from rhombex.core.advice.hardware import hardware_table
 from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
 from rhombex.core.case import CaseFace, MagnetPair
 from rhombex.core.choices import made_so
 from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, Magnets, SlidingPanels
 from rhombex.core.design import Design
-from rhombex.core.edits import Construct, HoldByMagnets, Set, Together, apply, walls_round
+from rhombex.core.edits import Construct, HoldByMagnets, Set, Together, walls_round
 from rhombex.core.exchange.package import package
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.hardware.magnets import pull_n

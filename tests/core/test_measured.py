@@ -12,9 +12,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
 from rhombex.core.design import Design, Placement, Stand, VentField
-from rhombex.core.edits import Add, PutVent, Set, Together, apply
+from rhombex.core.edits import Add, PutVent, Set, Together
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.openings.opening import outline
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP

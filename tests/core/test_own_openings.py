@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
 from rhombex.core.design import Design, OwnOpening
 from rhombex.core.edits import (
@@ -21,7 +22,6 @@ from rhombex.core.edits import (
     RemoveOwnOpening,
     Set,
     Together,
-    apply,
 )
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.openings.opening import Opening

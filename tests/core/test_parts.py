@@ -7,6 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from rhombex.core.analysis import analyse
+from rhombex.core.apply import apply
 from rhombex.core.bench.gaps import gaps_of
 from rhombex.core.bench.stack import height_of, matched, slab_mm, tower
 from rhombex.core.brief.asks import asks
@@ -28,7 +29,6 @@ from rhombex.core.edits import (
     Swap,
     Turn,
     WantFace,
-    apply,
 )
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.parts import library

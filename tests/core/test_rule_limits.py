@@ -6,18 +6,9 @@ from collections.abc import Callable
 
 import pytest
 
+from rhombex.core.apply import apply
 from rhombex.core.design import Adapter, Design, Panel
-from rhombex.core.edits import (
-    Edit,
-    MoveWall,
-    PutAdapter,
-    PutLead,
-    PutPanel,
-    Set,
-    Swap,
-    Together,
-    apply,
-)
+from rhombex.core.edits import Edit, MoveWall, PutAdapter, PutLead, PutPanel, Set, Swap, Together
 
 from ..conftest import findings
 from .test_concerns import (

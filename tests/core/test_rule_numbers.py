@@ -6,11 +6,9 @@ from __future__ import annotations
 
 import pytest
 
+from rhombex.core.apply import apply
 from rhombex.core.design import Design
-from rhombex.core.edits import (
-    Together,
-    apply,
-)
+from rhombex.core.edits import Together
 
 from ..conftest import findings, judged, together
 from .test_concerns import TRIPS

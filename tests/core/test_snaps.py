@@ -9,9 +9,10 @@ import pytest
 from rhombex.core.advice.hardware import hardware_table
 from rhombex.core.advice.snaps import hooks_hold
 from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
 from rhombex.core.constructions import CoreAndWrap, Magnets, Snaps
 from rhombex.core.design import Design
-from rhombex.core.edits import Construct, HoldByMagnets, HoldBySnaps, Set, Together, apply
+from rhombex.core.edits import Construct, HoldByMagnets, HoldBySnaps, Set, Together
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import block
 from rhombex.core.hardware.snaps import along_n, give_n, strain_share

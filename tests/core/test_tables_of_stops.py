@@ -9,7 +9,8 @@ import pytest
 from rhombex.core.advice.cuts import cuts_table
 from rhombex.core.advice.hardware import hardware_table
 from rhombex.core.analysis import analyse
-from rhombex.core.edits import apply, read_edit
+from rhombex.core.apply import apply
+from rhombex.core.edits import read_edit
 from rhombex.core.plain import DesignError
 from rhombex.core.plan.pieces_map import pieces_maps
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP

@@ -5,12 +5,13 @@ from __future__ import annotations
 import pytest
 
 from rhombex.core.analysis import analyse
+from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.bench.dodge import ways_clear
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, PinnedCut, Placement, Shell
-from rhombex.core.edits import Add, FitCavity, Move, MoveWall, PlaceNew, PutCut, Set, ToFace, Together, apply
+from rhombex.core.edits import Add, FitCavity, Move, MoveWall, PlaceNew, PutCut, Set, ToFace, Together
 from rhombex.core.parts import library
 from rhombex.core.remedies import effect_of
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP

@@ -10,11 +10,12 @@ import numpy as np
 import pytest
 
 from rhombex.core.analysis import analyse
+from rhombex.core.apply import apply
 from rhombex.core.bench.bodies import body_of
 from rhombex.core.concerns import RULES, judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, PlacedOpening, Placement, Shell
-from rhombex.core.edits import Add, FitCavity, Move, MoveWall, PutOpening, Set, apply, walls_round
+from rhombex.core.edits import Add, FitCavity, Move, MoveWall, PutOpening, Set, walls_round
 from rhombex.core.exchange.package import ExportError, package
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.meets import clear_of, overlap_mm3

@@ -13,10 +13,11 @@ from scipy.optimize import brentq
 from rhombex.core.air.ladder import _fan_flow, _series_m2, heat_ladder
 from rhombex.core.air.need import AirNeed, air_need
 from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.bench.leads import length_needed
 from rhombex.core.design import Design, Lead, Process
-from rhombex.core.edits import Remove, Set, apply
+from rhombex.core.edits import Remove, Set
 from rhombex.core.fit.bead import spacing_mm
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import (

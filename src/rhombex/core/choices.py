@@ -6,11 +6,12 @@ from collections.abc import Callable
 
 from rhombex.core.advice.panels import panels
 from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
 from rhombex.core.case import Joint
 from rhombex.core.concerns import RULES, Finding, judge
 from rhombex.core.concerns.registry import UNLESS_TOLD
 from rhombex.core.design import Design
-from rhombex.core.edits import Construct, Edit, Set, Together, apply, walls_round
+from rhombex.core.edits import Construct, Edit, Set, Together, walls_round
 from rhombex.core.hardware.sheets import stock_mm
 from rhombex.core.plain import DesignError
 from rhombex.core.progress import Progress, silent

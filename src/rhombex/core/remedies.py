@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from rhombex.core.analysis import Hours, analyse
+from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
 from rhombex.core.concerns.registry import SETTLED, Finding
 from rhombex.core.design import Design
-from rhombex.core.edits import Edit, Together, apply
+from rhombex.core.edits import Edit, Together
 from rhombex.core.memo import Memo
 from rhombex.core.plain import DesignError
 from rhombex.core.plan.tally import TallyItem, tally

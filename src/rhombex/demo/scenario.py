@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from rhombex.core.apply import apply
 from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, LoosePanels, Magnets, TrayInASleeve, TwoHalves
 from rhombex.core.design import Adapter, Brief, Design, Lead, Panel, Placement, Process, Shell, Stand, VentField
-from rhombex.core.edits import Add, Construct, PutAdapter, PutLead, PutPanel, PutVent, StackOn, apply
+from rhombex.core.edits import Add, Construct, PutAdapter, PutLead, PutPanel, PutVent, StackOn
 
 
 def wren() -> Design:

@@ -16,8 +16,9 @@ from sqlalchemy import Engine, func, select
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session, load_only
 
+from rhombex.core.apply import apply
 from rhombex.core.design import Design, read_design
-from rhombex.core.edits import Edit, Set, Together, apply
+from rhombex.core.edits import Edit, Set, Together
 from rhombex.core.parts import library
 from rhombex.core.plain import DesignError
 from rhombex.core.words import clean

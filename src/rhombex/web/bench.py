@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from flask import Response
 
+from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.bench.gaps import Gap, gaps_of
-from rhombex.core.edits import Far3, Move, apply
+from rhombex.core.edits import Far3, Move
 from rhombex.core.parts.component import Key
 from rhombex.core.trail import Frozen
 from rhombex.web.api import Asked, DesignPath, answer, blueprint, desk

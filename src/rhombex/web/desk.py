@@ -5,9 +5,10 @@ from __future__ import annotations
 from threading import RLock
 
 from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.design import Design
-from rhombex.core.edits import Edit, Together, apply
+from rhombex.core.edits import Edit, Together
 from rhombex.core.faults import Faults
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.memo import Memo

@@ -6,6 +6,7 @@ import { NumberField } from "../../ui/NumberField";
 import { brief, lies, show } from "../../ui/number";
 import { Why } from "../../ui/Why";
 import { PartMap } from "./PartMap";
+import { SeamWays } from "./SeamWays";
 import { useCuts } from "./useCuts";
 
 type Cut = PartOverBed["cuts"]["cuts"][number];
@@ -126,6 +127,13 @@ function Part({
                   <span className="text-vermilion"> It runs through the {s.cut.crosses.join(", ")}.</span>
                 )}
               </p>
+              <SeamWays
+                seam={s}
+                name={`the cut ${i + 1} of the ${c.part}`}
+                onTake={(by) => {
+                  put(s.cut, { by }, `${by} in ${part.seams.length > 1 ? "one cut of " : ""}the ${c.part}`);
+                }}
+              />
             </div>
           ))}
           {c.cuts.length > 0 && (

@@ -5,23 +5,22 @@ from __future__ import annotations
 import itertools
 from math import ceil
 
+from rhombex.core.advice.seam_ways import SeamWays, seam_ways
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import Seat
 from rhombex.core.cuts.bed import usable_bed
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import in_the_way
-from rhombex.core.cuts.holding import SeamHold, seam_hold
-from rhombex.core.cuts.joins import BOLT, JOINS, Bolts, Pins, Tails, hold_of
+from rhombex.core.cuts.holding import SeamHold
+from rhombex.core.cuts.joins import JOINS, Tails, hold_of
 from rhombex.core.cuts.made import plan_of
 from rhombex.core.cuts.pieces import PartCuts, Piece, least_pieces
 from rhombex.core.cuts.search import END_MM, CutPlace, places
 from rhombex.core.cuts.strips import INDEX, Axis, Strip, strips
 from rhombex.core.design import JoinKind, PinnedCut
 from rhombex.core.edits import Edit, MoveWall, PutCuts, Set
-from rhombex.core.fit.allowance import fit
 from rhombex.core.geometry.planes import Loops, section, section_mm2
 from rhombex.core.geometry.recipe import Solid
-from rhombex.core.reference import ref, val
 from rhombex.core.space import Box, Face
 from rhombex.core.trail import Frozen, Shown
 
@@ -40,8 +39,7 @@ class CutWay(Frozen):
 
 class SeamOut(Frozen):
     """One cut: how large its face is, what its seam bears in bending, and which share that is of the uncut part, how far its pieces may stand off one
-    another, and minutes of work. `plan`: the outlines of what
-    joins it, in the axes of the plate."""
+    another, and minutes of work. `plan`: the outlines of what joins it, in the axes of the plate; `choice`: the ways to join it, one of them proposed."""
 
     cut: Cut
     face_mm2: Shown
@@ -51,6 +49,7 @@ class SeamOut(Frozen):
     off_mm: Shown
     minutes: Shown
     plan: Loops
+    choice: SeamWays
 
 
 class PieceCell(Frozen):
@@ -174,31 +173,23 @@ def _cells(c: PartCuts, u: int, v: int) -> tuple[PieceCell, ...]:
     return tuple(cells)
 
 
-MINUTES = {"steel pins": "pin", "filament pins": "pin", "dovetails": "tail", "bolts": "bolt"}
-
-
 def _seam(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid) -> SeamOut:
-    off, hold = ref("printing.feature.by_eye").value, hold_of(cut.joined, seat)
-    if isinstance(hold, Pins):
-        off = fit(a.design, a.printer, "dowel_slip", (c.part,), hold.d_mm).value
-    elif isinstance(hold, Tails):
-        off = fit(a.design, a.printer, "tongue_side", (c.part,), hold.tip_mm).value
-    elif isinstance(hold, Bolts):
-        off = (hold.hole_mm - val(f"fasteners.{BOLT}.d")) / 2
-    holds = seam_hold(a.design, a.case, a.things, c, cut, seat, recipe)
-    each = val(f"printing.feature.{MINUTES[cut.joined]}_minutes") if cut.joined in MINUTES else 0.0
+    choice = seam_ways(a, c, cut, seat, recipe)
+    now = next(w for w in choice.ways if w.by == cut.joined)
+    holds = now.holds
     return SeamOut(
         cut=cut,
         face_mm2=section_mm2(recipe, cut.axis, cut.at_mm),
         holds=holds,
         low_share=holds.low_nm.value / holds.uncut_nm if holds.uncut_nm > 0 else 0.0,
         high_share=holds.high_nm / holds.uncut_nm if holds.uncut_nm > 0 else 0.0,
-        off_mm=off,
-        minutes=(val("printing.feature.glue_minutes") if holds.glued else 0.0) + len(cut.dowels) * each,
+        off_mm=now.off_mm,
+        minutes=now.minutes,
         plan=[
             [(round(x, 3), round(y, 3)) for x, y in p.exterior.coords[:-1]]
             for p in plan_of(seat, cut, c.flat[0] == cut.axis)
         ],
+        choice=choice,
     )
 
 

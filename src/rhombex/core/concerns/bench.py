@@ -7,6 +7,7 @@ from itertools import combinations
 from math import ceil
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.apply import apply
 from rhombex.core.bench.apart import apart, apart_from_box
 from rhombex.core.bench.arrange import PlacedSolid, Thing, arrange
 from rhombex.core.bench.dodge import Way, ways_clear
@@ -17,7 +18,7 @@ from rhombex.core.case import Mount
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.concerns.stacks import one_stack
 from rhombex.core.design import Design
-from rhombex.core.edits import Move, MoveWall, PutLead, Set, apply
+from rhombex.core.edits import Move, MoveWall, PutLead, Set
 from rhombex.core.fit.joints import hole_depth_mm
 from rhombex.core.openings.ports import set_back
 from rhombex.core.parts import port_kinds

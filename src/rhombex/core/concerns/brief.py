@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from math import ceil
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.apply import apply
 from rhombex.core.bench.apart import apart_from_box
 from rhombex.core.bench.arrange import PlacedPort, Thing, arrange
 from rhombex.core.bench.dodge import plug_path
@@ -14,7 +15,7 @@ from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.brief.asks import asks
 from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.edits import Move, Need, Set, Turn, WantFace, apply
+from rhombex.core.edits import Move, Need, Set, Turn, WantFace
 from rhombex.core.openings.ports import set_back
 from rhombex.core.parts import port_kinds
 from rhombex.core.plain import DesignError

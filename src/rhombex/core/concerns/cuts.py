@@ -15,7 +15,7 @@ from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import dowel_places, in_the_way
 from rhombex.core.cuts.holding import bolted, seam_hold
 from rhombex.core.cuts.joins import JOINS, WORDS, Bolts, Tails, hold_of
-from rhombex.core.cuts.pieces import MOST_PIECES, PartCuts
+from rhombex.core.cuts.pieces import MOST_PIECES, PartCuts, wanted_holds
 from rhombex.core.cuts.strips import INDEX, strips
 from rhombex.core.design import PinnedCut
 from rhombex.core.edits import Construct, FreeCuts, PutCuts, Set
@@ -120,7 +120,7 @@ def pieces_not_held(a: Analysis, say: Maker) -> Iterator[Finding]:
         if seat is None:
             continue
         for k, cut in enumerate(c.cuts, 1):
-            found, wanted = len(cut.dowels), _wanted(c, cut)
+            found, wanted = len(cut.dowels), wanted_holds(c, cut)
             if cut.joined == "glue alone" or found >= wanted:
                 continue
             what = WORDS[cut.joined]
@@ -155,10 +155,6 @@ def pieces_not_held(a: Analysis, say: Maker) -> Iterator[Finding]:
             )
 
 
-def _wanted(c: PartCuts, cut: Cut) -> int:
-    return max(2, 1 + sum(x.axis != cut.axis for x in c.cuts))
-
-
 @concern("seam-too-weak", "cuts")
 def seam_too_weak(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 14: a seam where the load is greatest: what bends it parts it."""
@@ -169,7 +165,7 @@ def seam_too_weak(a: Analysis, say: Maker) -> Iterator[Finding]:
         for k, cut in enumerate(c.cuts, 1):
             holds = seam_hold(a.design, a.case, a.things, c, cut, seat, a.recipes[c.part])
             low, load = holds.low_nm, holds.load_nm
-            if low.value >= load.value or (len(cut.dowels) < _wanted(c, cut) and cut.joined == "bolts"):
+            if low.value >= load.value or (len(cut.dowels) < wanted_holds(c, cut) and cut.joined == "bolts"):
                 continue  # bolts that are not there are told as such
             yield say(
                 "weigh",

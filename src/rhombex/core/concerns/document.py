@@ -7,6 +7,7 @@ from difflib import SequenceMatcher
 from functools import partial
 
 from rhombex.core.analysis import Analysis, made_at_all
+from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import Design, Panel, PlacedOpening
@@ -21,7 +22,6 @@ from rhombex.core.edits import (
     Set,
     Swap,
     Together,
-    apply,
     walls_round,
 )
 from rhombex.core.faults import Fault

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import Adapter
-from rhombex.core.edits import PutAdapter, PutFeed, Swap, apply
+from rhombex.core.edits import PutAdapter, PutFeed, Swap
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.case import Need, one_of_each
 from rhombex.core.concerns.bench import moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.edits import MoveWall, Set, apply
+from rhombex.core.edits import MoveWall, Set
 from rhombex.core.fit.bead import lines_in_wall, spacing_mm, wall_of_lines_mm
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.parts.threads import label

@@ -63,12 +63,19 @@ def face_of(recipe: Solid, cut: Cut, n: int) -> BaseGeometry:
 
 
 def seam_hold(
-    design: Design, case: Case, things: tuple[Thing, ...], c: PartCuts, cut: Cut, seat: Seat, recipe: Solid
+    design: Design,
+    case: Case,
+    things: tuple[Thing, ...],
+    c: PartCuts,
+    cut: Cut,
+    seat: Seat,
+    recipe: Solid,
+    face: BaseGeometry | None = None,
 ) -> SeamHold:
-    """What the seam of a cut bears, and what bends it there."""
+    """What the seam of a cut bears, and what bends it there. `face`: of the cut, where it is known already."""
     kind = design.process_of(c.part).filament
     own = ref(f"materials.{kind}.strength")
-    face = face_of(recipe, cut, seat.axis)
+    face = face_of(recipe, cut, seat.axis) if face is None else face
     modulus = modulus_mm3(face)
     hold = hold_of(cut.joined, seat)
     width = face.bounds[2] - face.bounds[0] if not face.is_empty else 0.0

@@ -20,6 +20,7 @@ WORDS: dict[JoinKind, str] = {
     "bolts": "bolts",
 }  # what stands along a cut
 BOLT: Thread = "M3"
+LEAST_MM = 10.0  # of a piece between two cuts; common practice
 FLANGE_MM = 5.0  # thickness of a bolted flange on either side of a cut; common practice
 
 
@@ -101,7 +102,16 @@ Hold = Pins | Bolts | Tails
 
 def hold_of(kind: JoinKind, seat: Seat) -> Hold | None:
     """What stands along a cut in a plate; None for glue alone. Round a pin's hole stays at least 1.4 mm of plastic (common practice)."""
-    thick = abs(seat.inner_mm - seat.outer_mm)
+    return _hold(kind, abs(seat.inner_mm - seat.outer_mm))
+
+
+def apart_mm(one: JoinKind, other: JoinKind) -> float:
+    """How far two cuts across one axis are apart at least: what joins them reaches so far from either, and a piece is no sliver."""
+    holds = (_hold(kind, 0.0) for kind in (one, other))
+    return max(LEAST_MM, sum(h.run_mm for h in holds if h is not None))
+
+
+def _hold(kind: JoinKind, thick: float) -> Hold | None:
     match kind:
         case "glue alone":
             return None

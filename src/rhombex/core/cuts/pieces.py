@@ -70,6 +70,11 @@ class CutPart:
     bodies: int = 1
 
 
+def wanted_holds(c: PartCuts, cut: Cut) -> int:
+    """How many pins, dovetails or bolts a cut wants: two, or one for each piece beside it (common practice)."""
+    return max(2, 1 + sum(x.axis != cut.axis for x in c.cuts))
+
+
 def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid) -> CutPart:
     """A part in one piece, laid on a side."""
     usable = usable_bed(design.process_of(part.name), printer)

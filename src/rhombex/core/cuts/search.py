@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from rhombex.core.case import Case, Seat
 from rhombex.core.cuts.dowels import dowel_places
-from rhombex.core.cuts.joins import Hold
+from rhombex.core.cuts.joins import LEAST_MM, Hold
 from rhombex.core.cuts.strips import Strip, crossed
 from rhombex.core.space import Box
 from rhombex.core.trail import Frozen
@@ -76,7 +76,7 @@ def plan_cuts(length: float, usable: float, allowed: list[tuple[float, float]]) 
                 options = [
                     (cost + price + abs(c - k * ideal) / length, [*path, c])
                     for start, (cost, path) in best.items()
-                    if start + 10 < c <= start + usable
+                    if start + LEAST_MM < c <= start + usable
                 ]
                 if options:
                     step[c] = min(options, key=lambda o: o[0])

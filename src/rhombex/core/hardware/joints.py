@@ -367,6 +367,11 @@ def _of_faces(design: Design, things: tuple[Thing, ...], case: Case) -> Iterator
         )
 
 
+def bolt_mm() -> float | None:
+    """The shortest bolt in stock that passes the flanges of a cut and fills its nut; None where there is none."""
+    return next((x for x in stock_mm(BOLT) if x >= 2 * FLANGE_MM + nut_mm(BOLT) - 1e-9), None)
+
+
 def _of_cuts(design: Design, case: Case, cuts: tuple[PartCuts, ...]) -> Iterator[JointGroup]:
     """The bolts through the flanges of cuts, a nut on the other side of each."""
     for c in cuts:
@@ -387,7 +392,7 @@ def _of_cuts(design: Design, case: Case, cuts: tuple[PartCuts, ...]) -> Iterator
         pinned = own.screw_mm if own else None
         high, over = val(f"fasteners.{BOLT}.nut_m"), val("fasteners.rule.nut_over")
         need = nut_mm(BOLT)
-        length = pinned or next((y for y in stock_mm(BOLT) if y >= grip + need - 1e-9), None)
+        length = pinned or bolt_mm()
         yield JointGroup(
             key=f"cut/{c.part}",
             of="",

@@ -1,0 +1,150 @@
+"""The ways to join a cut, beside one another: what each bears, aligns, costs in work and wants bought; and which one Rhombex proposes, with the reason."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from math import inf
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.case import Seat
+from rhombex.core.cuts.cut import Cut
+from rhombex.core.cuts.dowels import dowel_places, in_the_way
+from rhombex.core.cuts.holding import SeamHold, face_of, seam_hold
+from rhombex.core.cuts.joins import BOLT, JOINS, Bolts, Hold, Pins, Tails, hold_of
+from rhombex.core.cuts.pieces import PartCuts, wanted_holds
+from rhombex.core.cuts.strips import INDEX
+from rhombex.core.design import JoinKind
+from rhombex.core.fit.allowance import fit
+from rhombex.core.geometry.recipe import Solid
+from rhombex.core.hardware.joints import bolt_mm
+from rhombex.core.parts.threads import screw_size
+from rhombex.core.reference import ref, val
+from rhombex.core.space import Box
+from rhombex.core.trail import Frozen, Shown
+from rhombex.core.workshop.stock import in_drawer
+
+MINUTES: Mapping[JoinKind, str] = {"steel pins": "pin", "filament pins": "pin", "dovetails": "tail", "bolts": "bolt"}
+
+
+class JoinWay(Frozen):
+    """One way to join a cut. `places`: what finds a place along it, of the `wanted`; `off_mm`: how far the pieces may stand off one another; `takes`:
+    what it takes besides glue, `missing` of which the drawer lacks some."""
+
+    by: JoinKind
+    places: int
+    wanted: int
+    holds: SeamHold
+    off_mm: Shown
+    minutes: Shown
+    takes: str
+    missing: bool
+
+
+class SeamWays(Frozen):
+    """All ways to join a cut, the one that is proposed, and why."""
+
+    ways: tuple[JoinWay, ...]
+    proposed: JoinKind
+    why: str
+
+
+def off_mm(a: Analysis, part: str, hold: Hold | None) -> Shown:
+    """How far two pieces may come to stand off one another: the play of what aligns them, or the eye."""
+    if isinstance(hold, Pins):
+        return fit(a.design, a.printer, "dowel_slip", (part,), hold.d_mm).value
+    if isinstance(hold, Tails):
+        return fit(a.design, a.printer, "tongue_side", (part,), hold.tip_mm).value
+    if isinstance(hold, Bolts):
+        return (hold.hole_mm - val(f"fasteners.{BOLT}.d")) / 2
+    return ref("printing.feature.by_eye").value
+
+
+def minutes_of(by: JoinKind, count: int, glued: bool) -> Shown:
+    """Work at a seam: glue, and what stands along it."""
+    each = val(f"printing.feature.{MINUTES[by]}_minutes") if by in MINUTES else 0.0
+    return (val("printing.feature.glue_minutes") if glued else 0.0) + count * each
+
+
+def seam_ways(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid) -> SeamWays:
+    """Every way to join a cut where it is, each with its own places."""
+    others = tuple(x.at_mm for x in c.cuts if x.axis != cut.axis)
+    blocked = {tails: in_the_way(a.case, a.things, a.openings, c.part, tails) for tails in (False, True)}
+    face = face_of(recipe, cut, seat.axis)
+    ways = []
+    for by in JOINS:
+        hold = hold_of(by, seat)
+        if by == cut.joined:
+            stands = cut.dowels
+        else:
+            beside = blocked[isinstance(hold, Tails)]
+            box = Box(c.lo_mm, c.hi_mm)
+            stands = tuple(dowel_places(a.case, beside, seat, hold, box, INDEX[cut.axis], cut.at_mm, others))
+        so = cut.model_copy(update={"joined": by, "dowels": stands})
+        holds = seam_hold(a.design, a.case, a.things, c, so, seat, recipe, face)
+        takes, missing = _takes(a, by, hold, len(stands))
+        ways.append(
+            JoinWay(
+                by=by,
+                places=len(stands),
+                wanted=0 if hold is None else wanted_holds(c, cut),
+                holds=holds,
+                off_mm=off_mm(a, c.part, hold),
+                minutes=minutes_of(by, len(stands), holds.glued),
+                takes=takes,
+                missing=missing,
+            )
+        )
+    by, why = _proposed(ways)
+    return SeamWays(ways=tuple(ways), proposed=by, why=why)
+
+
+def _takes(a: Analysis, by: JoinKind, hold: Hold | None, count: int) -> tuple[str, bool]:
+    """What a seam takes besides glue, and whether the drawer lacks some of it."""
+    stock = a.workshop.stock
+    if isinstance(hold, Pins):
+        size = f"{hold.d_mm:g} x {hold.long_mm:g}"
+        if by == "filament pins":
+            return f"{count} pins of {size}, cut from the spool", False
+        return f"{count} dowel pins {size}", in_drawer(stock, "dowel pin", size) < count
+    if isinstance(hold, Bolts):
+        size = screw_size(BOLT, bolt_mm() or 0.0)
+        short = in_drawer(stock, "nut", BOLT) < count or in_drawer(stock, "screw, socket cap", size) < count
+        return f"{count} bolts {size} and nuts", short
+    return ("nothing" if hold is None else f"nothing: {count} dovetails are printed"), False
+
+
+def _proposed(ways: list[JoinWay]) -> tuple[JoinKind, str]:
+    """Which way is proposed: one that bears the load, with pieces that align themselves, with what is at hand."""
+    at = {w.by: w for w in ways}
+    load = ways[0].holds.load_nm.value
+
+    def stands(by: JoinKind) -> bool:
+        return at[by].places >= at[by].wanted
+
+    def bears(by: JoinKind) -> float:
+        return at[by].holds.low_nm.value if stands(by) else -inf
+
+    glue = at["glue alone"].holds.low_nm.value
+    pins = [by for by in ("steel pins", "filament pins", "dovetails") if stands(by)]
+    if glue < load and bears("bolts") >= load:
+        return "bolts", (
+            f"{load:.1f} N m bend the seam and glue bears {glue:.1f} at least; the bolts bear {bears('bolts'):.1f}, and come apart again."
+        )
+    aligned: JoinKind
+    if "steel pins" in pins and not at["steel pins"].missing:
+        aligned, why = "steel pins", "Glue bears what bends it; the pins that align the pieces lie in the drawer."
+    elif "filament pins" in pins:
+        aligned, why = (
+            "filament pins",
+            "Glue bears what bends it; pins cut from the spool align the pieces, and nothing is bought.",
+        )
+    elif "steel pins" in pins:
+        aligned, why = "steel pins", "Glue bears what bends it; there is room for the pins that align the pieces."
+    elif "dovetails" in pins:
+        aligned, why = "dovetails", "Nothing may stand inside the plate along this cut, and dovetails lie in it."
+    else:
+        aligned, why = "glue alone", "Nothing else finds a place along this cut: it is set by eye."
+    if glue < load:
+        lead = f"No way bears the {load:.1f} N m that bend it: the cut wants another place, or an even floor under it. "
+        return aligned, lead + why.replace("Glue bears what bends it; ", "").capitalize()
+    return aligned, why

@@ -1,0 +1,392 @@
+"""What each edit does to a design: a new design, the old one untouched."""
+
+from __future__ import annotations
+
+import itertools
+from typing import Any
+
+from pydantic import ValidationError
+
+from rhombex.core.bench.fit import fit_cavity
+from rhombex.core.bench.placing import new_placement
+from rhombex.core.bench.stack import set_stand, stack_on, stack_under, tower
+from rhombex.core.bench.walls import moved_walls, shifted
+from rhombex.core.bench.wanted import always_open
+from rhombex.core.constructions import MAGNET_KINDS, TwoHalves
+from rhombex.core.cuts.joins import apart_mm
+from rhombex.core.design import (
+    OWN,
+    CutJoin,
+    Design,
+    Feed,
+    JoinKind,
+    Lie,
+    OwnOpening,
+    PartProcess,
+    PinnedCut,
+    PlacedOpening,
+    Placement,
+)
+from rhombex.core.edits import (
+    SETTABLE,
+    Add,
+    AnchorOwnOpening,
+    Construct,
+    Edit,
+    FitCavity,
+    FreeCuts,
+    HoldByMagnets,
+    HoldBySnaps,
+    JoinCuts,
+    LayPart,
+    Move,
+    MoveOnFace,
+    MoveWall,
+    Need,
+    PlaceNew,
+    PrintPart,
+    PutAdapter,
+    PutComponent,
+    PutCut,
+    PutCuts,
+    PutFeed,
+    PutJoint,
+    PutLead,
+    PutOpening,
+    PutOwnOpening,
+    PutPanel,
+    PutVent,
+    Remove,
+    RemoveAdapter,
+    RemoveOwnOpening,
+    RemovePanel,
+    RemoveVent,
+    Rename,
+    Set,
+    SetStand,
+    StackOn,
+    StackUnder,
+    Swap,
+    ToFace,
+    Together,
+    Turn,
+    Value,
+    WantFace,
+)
+from rhombex.core.parts import library
+from rhombex.core.parts.component import Component
+from rhombex.core.plain import DesignError, first_error
+from rhombex.core.space import FACE_U, FACE_V
+from rhombex.core.trail import Frozen
+
+
+def _thing(design: Design, id: str) -> Placement:
+    p = design.placement(id)
+    if p is None:
+        raise DesignError("edit.id", f"there is no '{id}' in this design", "It may have been taken out elsewhere.")
+    return p
+
+
+def _upsert(items: tuple[Any, ...], new: Any, key: str) -> tuple[Any, ...]:
+    same = [getattr(i, key) == getattr(new, key) for i in items]
+    if any(same):
+        return tuple(new if s else i for i, s in zip(items, same, strict=True))
+    return (*items, new)
+
+
+def _turn_about(p: Placement, centre: tuple[float, float, float], by: int) -> Placement:
+    dx, dy = p.at_mm[0] - centre[0], p.at_mm[1] - centre[1]
+    for _ in range(by // 90):
+        dx, dy = -dy, dx
+    at = (centre[0] + dx, centre[1] + dy, p.at_mm[2])
+    return p.model_copy(update={"at_mm": at, "turn": (p.turn + by) % 360})
+
+
+def _with(old: Frozen, field: str, path: str, value: Value) -> dict[str, Any]:
+    """The plain fields of a value with one of them, however deep, set anew. Raises DesignError where there is none."""
+    name, _, rest = field.partition(".")
+    now = getattr(old, name, None)
+    if name not in type(old).model_fields:
+        raise DesignError("edit.path", f"'{path}' is not a field that can be set")
+    if rest and isinstance(now, tuple) and rest.isdecimal() and int(rest) < len(now):
+        return {**old.model_dump(), name: tuple(value if k == int(rest) else x for k, x in enumerate(now))}
+    if rest and not isinstance(now, Frozen):
+        raise DesignError("edit.path", f"'{path}' is not a field that can be set")
+    return {**old.model_dump(), name: _with(now, rest, path, value) if rest and isinstance(now, Frozen) else value}
+
+
+def _change(d: Design, e: Edit) -> dict[str, Any]:
+    """The fields of the design that an edit replaces."""
+    match e:
+        case Set(path=path, value=value):
+            if not any(path == s or (s.endswith(".") and path.startswith(s)) for s in SETTABLE):
+                raise DesignError("edit.path", f"'{path}' is not a field that can be set")
+            head, _, field = path.partition(".")
+            if not field:
+                return {head: value}
+            return {head: _with(getattr(d, head), field, path, value)}
+        case Add(placement=p, custom=c):
+            change: dict[str, Any] = {"placements": (*d.placements, p)}
+            if c is not None:
+                change["custom"] = _upsert(d.custom, c, "key")
+            return change
+        case PlaceNew(component=key, custom=c):
+            with_own = d.model_copy(update=_carried(d, c))
+            found = with_own.component(key)
+            if found is None:
+                raise DesignError("edit.component", f"there is no component '{key}' in the library or the design")
+            return {"placements": (*d.placements, new_placement(with_own, found))} | _carried(d, c)
+        case Remove(id=id):
+            _thing(d, id)
+            gone = tower(d, id)
+
+            def stays(ref: str) -> bool:
+                return ref.split("/", maxsplit=1)[0] not in gone
+
+            return {
+                "placements": tuple(p for p in d.placements if p.id not in gone),
+                "adapters": tuple(a for a in d.adapters if stays(a.port)),
+                "feeds": tuple(f for f in d.feeds if f.part not in gone and f.source not in gone),
+                "leads": tuple(x for x in d.leads if stays(x.start) and stays(x.end)),
+                "openings": tuple(o for o in d.openings if stays(o.port)),
+                "vents": tuple(v for v in d.vents if v.on is None or v.on not in gone),
+                "own_openings": tuple(o for o in d.own_openings if o.on is None or o.on not in gone),
+                "joints": tuple(j for j in d.joints if j.of.startswith("cut/") or j.of.split("/", 1)[1] not in gone),
+                "brief": d.brief.model_copy(
+                    update={
+                        "needs": tuple(n for n in d.brief.needs if stays(n)),
+                        "unneeded": tuple(n for n in d.brief.unneeded if stays(n)),
+                        "faces": tuple(w for w in d.brief.faces if stays(w[0])),
+                    }
+                ),
+            }
+        case Move(id=id, to_mm=to):
+            old_at, moved = _thing(d, id).at_mm, tower(d, id)
+            by = tuple(0.0 if b is None else b - a for a, b in zip(old_at, to, strict=True))
+            return {"placements": shifted(d.placements, by, moved)}  # type: ignore[arg-type]
+        case Turn(id=id, by=by_deg):
+            centre, moved = _thing(d, id).at_mm, tower(d, id)
+            return {"placements": tuple(_turn_about(p, centre, by_deg) if p.id in moved else p for p in d.placements)}
+        case ToFace(id=id, face=face, at_mm=at):
+            new = _thing(d, id).model_copy(update={"face": face, "at_mm": at})
+            return {"placements": _upsert(d.placements, new, "id")}
+        case MoveWall(face=face, by_mm=by_wall):
+            return moved_walls(d, {face: by_wall})
+        case FitCavity(thicker=thicker, pillar_mm=pillar, only_out=only_out):
+            return fit_cavity(d, thicker, pillar, only_out)
+        case Construct(construction=construction):
+            return {"shell": d.shell.model_copy(update={"construction": construction})}
+        case HoldByMagnets(magnets=magnets):
+            if d.shell.construction.kind not in MAGNET_KINDS:
+                raise DesignError(
+                    "edit.magnets",
+                    f"what holds a case of the kind {d.shell.construction.kind} is not held by magnets",
+                    f"Magnets hold {', '.join(MAGNET_KINDS[:-1])} and {MAGNET_KINDS[-1]}.",
+                )
+            other = {"snaps": None} if isinstance(d.shell.construction, TwoHalves) else {}
+            held = d.shell.construction.model_copy(update={"magnets": magnets, **other})
+            return {"shell": d.shell.model_copy(update={"construction": held})}
+        case HoldBySnaps(snaps=snaps):
+            halves = d.shell.construction
+            if not isinstance(halves, TwoHalves):
+                raise DesignError(
+                    "edit.snaps",
+                    f"a case of the kind {halves.kind} has no lid that hooks hang from",
+                    "Two halves have.",
+                )
+            hooked = halves.model_copy(update={"snaps": snaps, "magnets": None})
+            return {"shell": d.shell.model_copy(update={"construction": hooked})}
+        case Need(port=port, needed=needed):
+            if not needed and always_open(d, port):
+                raise DesignError(
+                    "edit.port", "it sits in the wall: its hole is always there", "Take the component out."
+                )
+            yes = tuple(n for n in d.brief.needs if n != port)
+            no = tuple(n for n in d.brief.unneeded if n != port)
+            change_needs = (
+                {"needs": (*yes, port), "unneeded": no} if needed else {"needs": yes, "unneeded": (*no, port)}
+            )
+            return {"brief": d.brief.model_copy(update=change_needs)}
+        case PutOpening(opening=o):
+            if o.at_mm is None and o.size_mm is None:
+                return {"openings": tuple(x for x in d.openings if x.port != o.port)}
+            return {"openings": _upsert(d.openings, o, "port")}
+        case MoveOnFace(what=what, by_mm=(du, dv)):
+            return _moved_on_face(d, what, du, dv)
+        case PutOwnOpening(opening=own_opening):
+            return {"own_openings": _upsert(d.own_openings, own_opening, "id")}
+        case AnchorOwnOpening(id=id, on=on):
+            return {"own_openings": _anchored(d, id, on)}
+        case RemoveOwnOpening(id=id):
+            return {"own_openings": tuple(o for o in d.own_openings if o.id != id)}
+        case PutVent(vent=v):
+            return {"vents": _upsert(d.vents, v, "id")}
+        case RemoveVent(id=id):
+            return {"vents": tuple(v for v in d.vents if v.id != id)}
+        case PutLead(lead=lead):
+            return {"leads": _upsert(d.leads, lead, "id")}
+        case PutCut(cut=cut):
+            return {"cuts": (*(c for c in d.cuts if c.part != cut.part), cut)}
+        case PutCuts(part=part, cuts=cuts):
+            if any(c.part != part for c in cuts):
+                raise DesignError("edit.cuts", f"a cut is of another part than the {part}")
+            _far_enough(cuts, d.joined_by(part))
+            return {"cuts": (*(c for c in d.cuts if c.part != part), *cuts)}
+        case FreeCuts(part=part):
+            return {"cuts": tuple(c for c in d.cuts if c.part != part)}
+        case JoinCuts(part=part, by=by):
+            _far_enough(tuple(c.model_copy(update={"by": None}) for c in d.cuts if c.part == part), by)
+            other_joins = tuple(j for j in d.joined if j.part != part)
+            return {
+                "joined": other_joins if by == "steel pins" else (*other_joins, CutJoin(part=part, by=by)),
+                "cuts": tuple(c.model_copy(update={"by": None}) if c.part == part else c for c in d.cuts),
+            }
+        case PutJoint(joint=own_joint):
+            if own_joint.holding is None and own_joint.screw_mm is None:
+                return {"joints": tuple(j for j in d.joints if j.of != own_joint.of)}
+            return {"joints": _upsert(d.joints, own_joint, "of")}
+        case PrintPart(part=part, process=process):
+            others = tuple(p for p in d.part_processes if p.part != part)
+            own = () if process is None else (PartProcess(part=part, process=process),)
+            return {"part_processes": (*others, *own)}
+        case LayPart(part=part, down=down):
+            rest_lies = tuple(x for x in d.lies if x.part != part)
+            return {"lies": rest_lies if down is None else (*rest_lies, Lie(part=part, down=down))}
+        case PutPanel(panel=panel):
+            return {"panels": _upsert(d.panels, panel, "id")}
+        case RemovePanel(id=id):
+            return {"panels": tuple(p for p in d.panels if p.id != id)}
+        case StackOn(placement=p, stand=stand, custom=c):
+            return stack_on(d.model_copy(update=_carried(d, c)), p, stand) | _carried(d, c)
+        case StackUnder(id=id, placement=p, stand=stand, custom=c):
+            _thing(d, id)
+            return stack_under(d.model_copy(update=_carried(d, c)), id, p, stand) | _carried(d, c)
+        case SetStand(id=id, stand=stand):
+            _thing(d, id)
+            return set_stand(d, id, stand)
+        case Swap(id=id, component=component, custom=c):
+            swapped = _thing(d, id).model_copy(update={"component": component})
+            return {"placements": _upsert(d.placements, swapped, "id")} | _carried(d, c)
+        case PutComponent(component=c):
+            return {"custom": _upsert(d.custom, c, "key")}
+        case PutAdapter(adapter=adapter):
+            return {"adapters": _upsert(d.adapters, adapter, "port")}
+        case RemoveAdapter(port=port):
+            return {"adapters": tuple(a for a in d.adapters if a.port != port)}
+        case PutFeed(part=fed, rail=rail, source=source):
+            others_fed = tuple(f for f in d.feeds if (f.part, f.rail) != (fed, rail))
+            mine = () if source is None else (Feed(part=fed, rail=rail, source=source),)
+            return {"feeds": (*others_fed, *mine)}
+        case WantFace(port=port, face=face):
+            wanted = tuple(w for w in d.brief.faces if w[0] != port)
+            faces = wanted if face is None else (*wanted, (port, face))
+            return {"brief": d.brief.model_copy(update={"faces": faces})}
+        case Rename(id=id, name=name):
+            return {"placements": _upsert(d.placements, _thing(d, id).model_copy(update={"name": name}), "id")}
+    raise AssertionError(e)
+
+
+def _far_enough(cuts: tuple[PinnedCut, ...], usual: JoinKind) -> None:
+    """Raises DesignError where two cuts of a part are nearer to one another than what joins the pieces is long. Two at one place are one cut."""
+    for axis in ("x", "y", "z"):
+        mine = sorted((c for c in cuts if c.axis == axis), key=lambda c: c.at_mm)
+        for one, other in itertools.pairwise(mine):
+            gap, wants = other.at_mm - one.at_mm, apart_mm(one.by or usual, other.by or usual)
+            if 0 < gap < wants:
+                by = " and ".join(dict.fromkeys((one.by or usual, other.by or usual)))
+                raise DesignError(
+                    f"cuts.{one.part}.{axis}",
+                    f"the cuts at {one.at_mm:g} and {other.at_mm:g} mm are {gap:g} mm apart; joined by {by} they are at least {wants:g}",
+                    "The cuts stay where they were. Put them farther apart, or join them by glue alone.",
+                )
+
+
+def _anchored(d: Design, id: str, on: str | None) -> tuple[OwnOpening, ...]:
+    """An opening counted from another base and left in its place: along its face, the cavity's corner and a pivot differ by the pivot."""
+    o = next((o for o in d.own_openings if o.id == id), None)
+    if o is None:
+        raise DesignError("edit.id", f"there is no opening '{id}' in this design", "It may have been closed elsewhere.")
+
+    def base(of: str | None) -> tuple[float, float]:
+        if of is None:
+            return 0.0, 0.0
+        at, inner = _thing(d, of).at_mm, d.shell.inner_mm
+        # along a way that runs against an axis it is counted from the other end of the cavity
+        u, v = (
+            sum(at[i] if way[i] > 0 else inner[i] - at[i] for i in range(3) if way[i])
+            for way in (FACE_U[o.face], FACE_V[o.face])
+        )
+        return u, v
+
+    (u0, v0), (u1, v1) = base(o.on), base(on)
+    moved = o.model_copy(update={"on": on, "at_mm": (round(o.at_mm[0] + u0 - u1, 6), round(o.at_mm[1] + v0 - v1, 6))})
+    return _upsert(d.own_openings, moved, "id")
+
+
+def _moved_on_face(d: Design, what: str, du: float, dv: float) -> dict[str, Any]:
+    own = next((o for o in d.own_openings if f"{OWN}{o.id}" == what), None)
+    if own is not None:
+        own_to = (round(own.at_mm[0] + du, 6), round(own.at_mm[1] + dv, 6))
+        return {"own_openings": _upsert(d.own_openings, own.model_copy(update={"at_mm": own_to}), "id")}
+    if "/" in what:
+        _thing(d, what.split("/", 1)[0])
+        old = next((o for o in d.openings if o.port == what), PlacedOpening(port=what))
+        at = old.at_mm or (0.0, 0.0)  # not pinned yet: it lies on its port
+        pinned = old.model_copy(update={"at_mm": (round(at[0] + du, 6), round(at[1] + dv, 6))})
+        return {"openings": _upsert(d.openings, pinned, "port")}
+    vent = next((v for v in d.vents if v.id == what), None)
+    if vent is not None:
+        moved_to = (round(vent.at_mm[0] + du, 6), round(vent.at_mm[1] + dv, 6))
+        return {"vents": _upsert(d.vents, vent.model_copy(update={"at_mm": moved_to}), "id")}
+    thing = _thing(d, what)
+    if thing.face is None:
+        raise DesignError("edit.what", f"'{what}' is not fixed to a face", "Move it on the bench.")
+    u, v = FACE_U[thing.face], FACE_V[thing.face]
+    to = tuple(round(thing.at_mm[i] + du * u[i] + dv * v[i], 6) for i in range(3))
+    return {"placements": _upsert(d.placements, thing.model_copy(update={"at_mm": to}), "id")}
+
+
+def _carried(d: Design, c: Component | None) -> dict[str, Any]:
+    return {} if c is None else {"custom": _upsert(d.custom, c, "key")}
+
+
+def _plain(value: Any, old: Any) -> Any:
+    """A changed field as plain data, with what it shares with the old one left as it is."""
+    if isinstance(value, Frozen):
+        return value if value is old else value.model_dump()
+    if isinstance(value, tuple) and isinstance(old, tuple):
+        kept = {id(x) for x in old}
+        return tuple(x if id(x) in kept else _plain(x, None) for x in value)
+    return value
+
+
+def _known(design: Design, change: dict[str, Any]) -> None:
+    """Raises DesignError where an edit would put in a component that there is not: what a design has already may stay."""
+    had = {p.component for p in design.placements}
+    own = {c.key for c in change.get("custom", design.custom)}
+    for p in change.get("placements", ()):
+        if p.component not in had and p.component not in own and p.component not in library():
+            raise DesignError(
+                f"placements.{p.id}.component", f"there is no component '{p.component}' in the library or the design"
+            )
+
+
+def apply(design: Design, edit: Edit) -> Design:
+    """Do an edit to a design and return the new one; the old one is untouched.
+
+    Raises DesignError where the result would not be a valid design.
+    """
+    if isinstance(edit, Together):
+        for e in edit.edits:
+            design = apply(design, e)
+        return design
+    change = _change(design, edit)
+    _known(design, change)
+    try:
+        # Values that did not change are kept as they are; those that did are read anew, for a copy with other fields is not
+        # checked by itself, and what is kept must be readable again.
+        fresh = {field: _plain(value, getattr(design, field)) for field, value in change.items()}
+        return Design.model_validate({**dict(design), **fresh})
+    except ValidationError as e:
+        field, message = first_error(e)
+        raise DesignError(field, message) from None

@@ -1,0 +1,99 @@
+"""Which way to join a cut is proposed, and when two cuts are refused for standing too near to one another."""
+
+from __future__ import annotations
+
+import pytest
+
+from rhombex.core.advice.cuts import SeamOut, cuts_table
+from rhombex.core.advice.seam_ways import SeamWays
+from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
+from rhombex.core.cuts.joins import JOINS, LEAST_MM, apart_mm
+from rhombex.core.design import Design, JoinKind, PinnedCut
+from rhombex.core.edits import JoinCuts, PutCuts, Set
+from rhombex.core.plain import DesignError
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.stock import StockItem
+from rhombex.core.workshop.workshop import Workshop
+
+
+def small(d: Design, workshop: Workshop = ARCHIVE_WORKSHOP) -> Analysis:
+    return analyse(apply(d, Set(path="printer", value="bench-180")), workshop, "preview")
+
+
+def seam(a: Analysis, part: str) -> SeamOut:
+    return next(p for p in cuts_table(a).parts if p.cuts.part == part).seams[0]
+
+
+def ways(a: Analysis, part: str) -> SeamWays:
+    return seam(a, part).choice
+
+
+def test_bolts_are_proposed_where_glue_does_not_bear_what_bends_the_seam(good_wren: Design) -> None:
+    """The lid of Wren on the small bed: glue bears 5 MPa x 150 mm3, a hand bends it by 2.1 N m, three flanges bear 2.5."""
+    found = ways(small(good_wren), "lid")
+    at = {w.by: w for w in found.ways}
+    assert [w.by for w in found.ways] == list(JOINS)
+    assert at["glue alone"].holds.low_nm.value < at["glue alone"].holds.load_nm.value <= at["bolts"].holds.low_nm.value
+    assert found.proposed == "bolts" and "2.1 N m bend the seam and glue bears 0.8" in found.why
+    # taken, the pieces are as the table said
+    taken = small(apply(good_wren, JoinCuts(part="lid", by="bolts")))
+    now = seam(taken, "lid")
+    was = at["bolts"]
+    assert (len(now.cut.dowels), now.holds.low_nm.value) == (was.places, was.holds.low_nm.value)
+    assert (now.off_mm, now.minutes) == (was.off_mm, was.minutes)
+
+
+def test_pins_are_proposed_by_what_lies_in_the_drawer(good_wren: Design) -> None:
+    """The base's glue bears: pins only align, from the spool unless steel ones lie there, as many as find a place."""
+    found = ways(small(good_wren), "base")
+    steel = next(w for w in found.ways if w.by == "steel pins")
+    assert found.proposed == "filament pins" and steel.missing and steel.takes == f"{steel.places} dowel pins 3 x 12"
+    for count, wants in ((steel.places - 1, "filament pins"), (steel.places, "steel pins")):
+        pins = StockItem(item="dowel pin", size="3 x 12", count=count)
+        drawer = ARCHIVE_WORKSHOP.model_copy(update={"stock": (*ARCHIVE_WORKSHOP.stock, pins)})
+        assert ways(small(good_wren, drawer), "base").proposed == wants, count
+
+
+@pytest.mark.parametrize("by", JOINS)
+def test_every_way_is_told_as_it_is_made(good_wren: Design, by: JoinKind) -> None:
+    """What the table says of a way that was not taken is what is there once it is, the cut pinned where it was."""
+    for part in ("base", "lid"):
+        a = small(good_wren)
+        cut = seam(a, part).cut
+        told = next(w for w in ways(a, part).ways if w.by == by)
+        there = PutCuts(part=part, cuts=(PinnedCut(part=part, axis=cut.axis, at_mm=cut.inside_mm, by=by),))
+        now = seam(small(apply(good_wren, there)), part)
+        assert now.cut.joined == by and len(now.cut.dowels) == told.places
+        assert (now.minutes, now.off_mm) == (told.minutes, told.off_mm)
+        assert now.holds.low_nm.value == pytest.approx(told.holds.low_nm.value)
+
+
+@pytest.mark.parametrize(
+    "by, wants",
+    [("steel pins", 17.0), ("filament pins", 21.0), ("glue alone", 10.0), ("dovetails", 21.0), ("bolts", 10.0)],
+)
+def test_two_cuts_nearer_than_their_joint_is_long_are_refused(good_wren: Design, by: JoinKind, wants: float) -> None:
+    """Pins reach 6 (8 of filament) into a piece with 2.5 beyond, dovetails 8 with 2.5, flanges 5: twice that, and no piece of less than 10."""
+    assert apart_mm(by, by) == wants
+    d = apply(good_wren, JoinCuts(part="lid", by=by))
+    near, far = (
+        PutCuts(part="lid", cuts=tuple(PinnedCut(part="lid", axis="x", at_mm=x) for x in (60.0, 60.0 + gap)))
+        for gap in (wants - 0.1, wants)
+    )
+    with pytest.raises(DesignError) as e:
+        apply(d, near)
+    assert e.value.field == "cuts.lid.x" and f"at least {wants:g}" in str(e.value) and by in str(e.value)
+    assert len(apply(d, far).cuts) == 2
+
+
+def test_a_joint_longer_than_two_cuts_are_apart_is_refused(good_wren: Design) -> None:
+    """Glued 12 apart they stand; filament pins would meet. Cuts the other way, and of other parts, do not count."""
+    cuts = (PinnedCut(part="lid", axis="x", at_mm=60), PinnedCut(part="lid", axis="x", at_mm=72))
+    d = apply(apply(good_wren, JoinCuts(part="lid", by="glue alone")), PutCuts(part="lid", cuts=cuts))
+    with pytest.raises(DesignError, match="12 mm apart"):
+        apply(d, JoinCuts(part="lid", by="filament pins"))
+    assert apart_mm("glue alone", "steel pins") == LEAST_MM and apart_mm("filament pins", "bolts") == 15.5
+    other = PinnedCut(part="lid", axis="y", at_mm=62)
+    apply(d, PutCuts(part="lid", cuts=(cuts[0], other)))
+    apply(d, PutCuts(part="base", cuts=(PinnedCut(part="base", axis="x", at_mm=61),)))
