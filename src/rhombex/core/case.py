@@ -267,12 +267,15 @@ class Flat(Frozen):
 
 class Seat(Frozen):
     """Where dowels can sit in a part that is cut: on the plate across `axis` between its outer face at `outer_mm` and its inner face at
-    `inner_mm`, `edge_mm` clear of the cavity's sides."""
+    `inner_mm`, `edge_mm` clear of the cavity's sides. `bare`: nothing may stand on its inner face, since the part lies on it or something slides along
+    it. `far_mm`: from where to where the wall opposite is, where what joins the plate goes through that one too."""
 
     outer_mm: float
     inner_mm: float
     edge_mm: float
     axis: int = 2
+    bare: bool = False
+    far_mm: Vec2 | None = None
 
 
 class PutOn(Frozen):
@@ -296,7 +299,7 @@ class Sheet(Frozen):
 
 class Part(Frozen):
     """A printed part of a case, or one cut from bought `sheet`. `size_mm`: the box round it as it stands. `warm`: it holds the air that the components warm. `cut_at`: what a
-    cut to the bed can be dowelled on; without it the part is not cut. `shown`: what its outer face shows if it lies as usual. `bodies`: of how many it is, like tubes that are printed side by side. `in_place`: its
+    cut to the bed can be dowelled on; without it the part is not cut; `side_seat`: a wall that it is cut across where it stands too tall for the bed. `shown`: what its outer face shows if it lies as usual. `bodies`: of how many it is, like tubes that are printed side by side. `in_place`: its
     recipe stands where it belongs in the case; a panel drawn by hand has no place."""
 
     name: str
@@ -305,6 +308,7 @@ class Part(Frozen):
     plates: tuple[Flat, ...]
     warm: bool = False
     seat: Seat | None = None
+    side_seat: Seat | None = None
     put_on: PutOn | None = None
     shown: str = ""
     bodies: int = 1

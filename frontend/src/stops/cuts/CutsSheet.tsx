@@ -35,7 +35,7 @@ export function CutsSheet({ state, act }: SheetProps) {
         few pins; red: it may not. Drag a cut, or take it with the arrow keys.
       </p>
       {table.parts.map((p) => (
-        <Part key={p.cuts.part} part={p} joins={table.joins} scale={scale} state={state} act={act} />
+        <Part key={p.cuts.part} part={p} scale={scale} state={state} act={act} />
       ))}
       {table.parts.length === 0 && <p className="text-soft">There is no printed part yet.</p>}
     </div>
@@ -46,18 +46,16 @@ const same = (a: Cut, b: Cut) => a.axis === b.axis && a.at_mm === b.at_mm;
 
 function Part({
   part,
-  joins,
   scale,
   state,
   act,
 }: {
   part: PartOverBed;
-  joins: readonly JoinKind[];
   scale: number;
   state: SheetProps["state"];
   act: SheetProps["act"];
 }) {
-  const c = part.cuts;
+  const { cuts: c, joins } = part;
   /** All cuts of the part as they stand, one of them at another place from the room's corner or joined another way. What joins them the document
    * knows sooner than the table. */
   const put = (cut: Cut, change: { at?: number; by?: JoinKind }, said: string) => {

@@ -12,7 +12,7 @@ from rhombex.core.cuts.bed import usable_bed
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import in_the_way
 from rhombex.core.cuts.holding import SeamHold
-from rhombex.core.cuts.joins import JOINS, Tails, hold_of
+from rhombex.core.cuts.joins import Tails, hold_of, joins_of
 from rhombex.core.cuts.made import plan_of
 from rhombex.core.cuts.pieces import PartCuts, Piece, least_pieces
 from rhombex.core.cuts.search import END_MM, CutPlace, places
@@ -78,7 +78,7 @@ class Saving(Frozen):
 
 class PartOverBed(Frozen):
     """A part as it is cut. `outline`: its section through the plate that cuts run across, in the axes of `flat`; `why`: why it is so many
-    pieces; `smaller`: what would make it fewer; `more`: what cuts it once more."""
+    pieces; `smaller`: what would make it fewer; `more`: what cuts it once more; `joins`: what may join its pieces."""
 
     cuts: PartCuts
     outline: Loops
@@ -88,11 +88,11 @@ class PartOverBed(Frozen):
     why: str
     smaller: tuple[Saving, ...]
     more: tuple[OneMore, ...]
+    joins: tuple[JoinKind, ...]
 
 
 class CutsTable(Frozen):
     parts: tuple[PartOverBed, ...]
-    joins: tuple[JoinKind, ...] = JOINS
 
 
 def cuts_table(a: Analysis) -> CutsTable:
@@ -101,14 +101,22 @@ def cuts_table(a: Analysis) -> CutsTable:
 
 
 def _part(a: Analysis, c: PartCuts) -> PartOverBed:
-    part, recipe = a.case.part(c.part), a.recipes[c.part]
-    if part.seat is None or len(c.flat) != 2:
+    recipe = a.recipes[c.part]
+    if c.seat is None:
         whole = PieceCell(number=1, piece=c.pieces[0], lo_mm=c.lo_mm[:2], hi_mm=c.hi_mm[:2])
         loops = section(recipe, "z", (c.lo_mm[2] + c.hi_mm[2]) / 2)
         return PartOverBed(
-            cuts=c, outline=loops, ways=(), seams=(), cells=(whole,), why=_why(c), smaller=_savings(a, c), more=()
+            cuts=c,
+            outline=loops,
+            ways=(),
+            seams=(),
+            cells=(whole,),
+            why=_why(c),
+            smaller=_savings(a, c),
+            more=(),
+            joins=(),
         )
-    seat = part.seat
+    seat = c.seat
     u, v = (INDEX[x] for x in c.flat)
     ways = ways_of(a, c, seat)
     plate = (seat.outer_mm + seat.inner_mm) / 2
@@ -122,6 +130,7 @@ def _part(a: Analysis, c: PartCuts) -> PartOverBed:
         why=_why(c),
         smaller=_savings(a, c),
         more=tuple(x for x in (_once_more(a, c, w) for w in ways) if x is not None),
+        joins=joins_of(seat),
     )
 
 

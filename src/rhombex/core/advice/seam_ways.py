@@ -10,7 +10,7 @@ from rhombex.core.case import Seat
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import dowel_places, in_the_way
 from rhombex.core.cuts.holding import SeamHold, face_of, seam_hold
-from rhombex.core.cuts.joins import BOLT, JOINS, Bolts, Hold, Pins, Tails, hold_of
+from rhombex.core.cuts.joins import BOLT, Bolts, Hold, Pins, Tails, hold_of, joins_of
 from rhombex.core.cuts.pieces import PartCuts, wanted_holds
 from rhombex.core.cuts.strips import INDEX
 from rhombex.core.design import JoinKind
@@ -71,7 +71,7 @@ def seam_ways(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid) -> 
     blocked = {tails: in_the_way(a.case, a.things, a.openings, c.part, tails) for tails in (False, True)}
     face = face_of(recipe, cut, seat.axis)
     ways = []
-    for by in JOINS:
+    for by in joins_of(seat):
         hold = hold_of(by, seat)
         if by == cut.joined:
             stands = cut.dowels
@@ -119,7 +119,7 @@ def _proposed(ways: list[JoinWay]) -> tuple[JoinKind, str]:
     load = ways[0].holds.load_nm.value
 
     def stands(by: JoinKind) -> bool:
-        return at[by].places >= at[by].wanted
+        return by in at and at[by].places >= at[by].wanted
 
     def bears(by: JoinKind) -> float:
         return at[by].holds.low_nm.value if stands(by) else -inf

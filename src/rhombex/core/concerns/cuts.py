@@ -14,11 +14,11 @@ from rhombex.core.cuts.bed import on_bed, usable_bed
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import dowel_places, in_the_way
 from rhombex.core.cuts.holding import bolted, seam_hold
-from rhombex.core.cuts.joins import JOINS, WORDS, Bolts, Tails, hold_of
+from rhombex.core.cuts.joins import WORDS, Bolts, Tails, hold_of, joins_of
 from rhombex.core.cuts.pieces import MOST_PIECES, PartCuts, wanted_holds
 from rhombex.core.cuts.strips import INDEX, strips
 from rhombex.core.design import PinnedCut
-from rhombex.core.edits import Construct, FreeCuts, PutCuts, Set
+from rhombex.core.edits import Construct, FreeCuts, JoinCuts, PutCuts, Set
 from rhombex.core.reference import ref
 from rhombex.core.shell.offers import usual
 from rhombex.core.space import Box
@@ -92,7 +92,7 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
                 given("bed left along y", c.usable_mm[1]),
             ),
             reason="It is made in one piece: dowels would stand on the side that it lies on."
-            if a.case.part(c.part).seat is None
+            if c.seat is None
             else f"It would be more than {MOST_PIECES} pieces."
             if _many(c)
             else "Everywhere within reach a cut would go through "
@@ -101,13 +101,13 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
             source=str(ref("limits.cut.seam_to_feature")),
             subjects=(c.part,),
             remedies=(
+                *_glued(a, c),
                 *tuple(
                     Remedy(label=f"Print on {p.name}", edits=(Set(path="printer", value=p.key),))
                     for p in a.workshop.printers
-                    if p.bed_mm[0] > a.printer.bed_mm[0]
-                    and (a.case.part(c.part).seat is not None or _whole_on(a, c, p))
+                    if p.bed_mm[0] > a.printer.bed_mm[0] and (c.seat is not None or _whole_on(a, c, p))
                 )[:2],
-                *_as_covers(a, c.part),
+                *_as_covers(a),
             ),
         )
 
@@ -116,7 +116,7 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
 def pieces_not_held(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A cut where too few pins, dovetails or bolts find a place: two for a seam, one at least for each piece beside it."""
     for c in a.cuts:
-        seat = a.case.part(c.part).seat
+        seat = c.seat
         if seat is None:
             continue
         for k, cut in enumerate(c.cuts, 1):
@@ -126,7 +126,7 @@ def pieces_not_held(a: Analysis, say: Maker) -> Iterator[Finding]:
             what = WORDS[cut.joined]
             others = tuple(x.at_mm for x in c.cuts if x.axis != cut.axis)
             ways = []
-            for by in JOINS:
+            for by in joins_of(seat):
                 hold = hold_of(by, seat)
                 if hold is None or by == cut.joined:
                     continue
@@ -159,7 +159,7 @@ def pieces_not_held(a: Analysis, say: Maker) -> Iterator[Finding]:
 def seam_too_weak(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 14: a seam where the load is greatest: what bends it parts it."""
     for c in a.cuts:
-        seat = a.case.part(c.part).seat
+        seat = c.seat
         if seat is None or c.part not in a.recipes:
             continue
         for k, cut in enumerate(c.cuts, 1):
@@ -189,7 +189,7 @@ def _stronger(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, load_nm: float) ->
     out = []
     bolts = hold_of("bolts", seat)
     i = INDEX[cut.axis]
-    if isinstance(bolts, Bolts) and cut.joined != "bolts":
+    if isinstance(bolts, Bolts) and cut.joined != "bolts" and not seat.bare:
         others = tuple(x.at_mm for x in c.cuts if x.axis != cut.axis)
         beside = in_the_way(a.case, a.things, a.openings, c.part)
         count = len(dowel_places(a.case, beside, seat, bolts, Box(c.lo_mm, c.hi_mm), i, cut.at_mm, others))
@@ -250,12 +250,19 @@ def _whole_on(a: Analysis, c: PartCuts, printer: Printer) -> bool:
     return z <= bed[2] and ((x <= bed[0] and y <= bed[1]) or (y <= bed[0] and x <= bed[1]))
 
 
-def _as_covers(a: Analysis, part: str) -> tuple[Remedy, ...]:
-    """Panels between posts are whole; covers on a frame can be cut."""
-    if a.case.kind != "sliding panels" or a.case.part(part).seat is not None:
+def _as_covers(a: Analysis) -> tuple[Remedy, ...]:
+    """Covers on a frame are each cut by themselves, and nothing stands on them."""
+    if a.case.kind == "frame and covers":
         return ()
     way = usual(a.design, "frame and covers")
     return (Remedy(label="Make it a frame with covers", edits=(Construct(construction=way),)),)
+
+
+def _glued(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
+    """Glue alone wants no place along a cut."""
+    if c.seat is None or c.joined == "glue alone":
+        return ()
+    return (Remedy(label=f"Glue the pieces of the {c.part} without", edits=(JoinCuts(part=c.part, by="glue alone"),)),)
 
 
 def _list(words: set[str]) -> str:

@@ -21,8 +21,8 @@ def up_of(seat: Seat) -> int:
 def in_the_way(
     case: Case, things: tuple[Thing, ...], openings: Openings, part: PartName, in_plate: bool = False
 ) -> NDArray[np.float64]:
-    """Boxes (n, 2, 3) that no dowel's block may reach into: components with half a millimetre round them, posts, bosses, openings; vents and seats of
-    feet too, for what is cut in the plate itself (`in_plate`)."""
+    """Boxes (n, 2, 3) that no dowel's block may reach into: components with half a millimetre round them, posts, bosses, openings; vents, finger notches
+    and seats of feet too, for what is cut in the plate itself (`in_plate`)."""
     blocked = [b.box.grown(0.5) for t in things for b in t.solids]
     for post in case.mounts:
         r = post.od_mm / 2
@@ -38,6 +38,7 @@ def in_the_way(
             face = case.face(op.face)
             blocked.append(face.frame.box(Box((u0, v0, -12), (u1, v1, 12))))
     if in_plate:
+        blocked += [x.box for x in case.lifts if x.part == part]
         for v in openings.vents:
             if part in v.parts:
                 (u, w), (du, dw), face = v.at_mm, v.size_mm, case.face(v.face)
@@ -85,9 +86,11 @@ def dowel_places(
         low, high = np.empty((len(wants), 3)), np.empty((len(wants), 3))
         low[:, i], high[:, i] = c - clear, c + clear
         low[:, j], high[:, j] = wants - half, wants + half
-        low[:, n], high[:, n] = z0, max(z1, z0 + 0.1)
-        inside = (low[:, None] < blocked[None, :, 1]) & (high[:, None] > blocked[None, :, 0])
-        free = ~np.any(np.all(inside, axis=2), axis=1)
+        free = np.ones(len(wants), bool)
+        for lowest, highest in ((z0, z1), *([seat.far_mm] if seat.far_mm else [])):
+            low[:, n], high[:, n] = lowest, max(highest, lowest + 0.1)
+            inside = (low[:, None] < blocked[None, :, 1]) & (high[:, None] > blocked[None, :, 0])
+            free &= ~np.any(np.all(inside, axis=2), axis=1)
         apart: list[Vec2] = []
         for q in wants[free]:  # the outer ones first, then one between, none within another's block
             if all(abs(q - p[0]) > hold.block_mm + 2 for p in apart):

@@ -105,6 +105,16 @@ def hold_of(kind: JoinKind, seat: Seat) -> Hold | None:
     return _hold(kind, abs(seat.inner_mm - seat.outer_mm))
 
 
+def joins_of(seat: Seat) -> tuple[JoinKind, ...]:
+    """What may join the pieces of a plate: where nothing may stand on it, what lies in it."""
+    return ("glue alone", "dovetails") if seat.bare else JOINS
+
+
+def usual_join(seat: Seat, wanted: JoinKind) -> JoinKind:
+    """What joins a plate: as is wanted, or dovetails where that would stand on a face that has to stay bare."""
+    return wanted if wanted in joins_of(seat) else "dovetails"
+
+
 def apart_mm(one: JoinKind, other: JoinKind) -> float:
     """How far two cuts across one axis are apart at least: what joins them reaches so far from either, and a piece is no sliver."""
     holds = (_hold(kind, 0.0) for kind in (one, other))

@@ -72,7 +72,8 @@ class Tail:
 
 
 def tails(design: Design, printer: Printer, part: str, seat: Seat, c: Cut, extent: Box) -> Iterator[Tail]:
-    """The dovetails of a cut: trapezoids in the plan of the plate, drawn out through all of the part; sockets are wider by the allowance of tongues."""
+    """The dovetails of a cut: trapezoids in the plan of the plate, drawn out through it, and through the wall opposite where that is keyed as well;
+    sockets are wider by the allowance of tongues."""
     hold = hold_of(c.joined, seat)
     if not isinstance(hold, Tails):
         return
@@ -81,18 +82,24 @@ def tails(design: Design, printer: Printer, part: str, seat: Seat, c: Cut, exten
     gap = fit(design, printer, "tongue_side", (part,), hold.tip_mm).value
     first = (n + 1) % 3  # the axis of the case along which the frame of n has its x
     frame = Frame((0.0, 0.0, 0.0), *_ALONG[n])
-    for q, z in c.dowels:
+    plate = (seat.outer_mm, seat.inner_mm)
+    for q, _ in c.dowels:
         plan = tail_plan(hold, c, q, first == i)
-        key, socket = (
-            through([_loop(p)], frame, extent.lo[n] - 5.0, extent.hi[n] + 5.0)
-            for p in (plan, plan.buffer(gap, join_style="mitre"))
-        )
-        ends = []
-        for s in (-1.5, 1.5):
-            at = [0.0] * 3
-            at[i], at[j], at[n] = c.at_mm + s, q, z
-            ends.append((at[0], at[1], at[2]))
-        yield Tail(key=key, socket=socket, low=ends[0], high=ends[1])
+        for walls in (plate, seat.far_mm) if seat.far_mm else (plate,):
+            low, high = min(walls), max(walls)
+            # past the outer face as far as it goes, and just past the inner one
+            low, high = (
+                (extent.lo[n] - 5.0, high + OVER_MM)
+                if low - extent.lo[n] < extent.hi[n] - high
+                else (low - OVER_MM, extent.hi[n] + 5.0)
+            )
+            key, socket = (through([_loop(p)], frame, low, high) for p in (plan, plan.buffer(gap, join_style="mitre")))
+            ends = []
+            for s in (-1.5, 1.5):
+                at = [0.0] * 3
+                at[i], at[j], at[n] = c.at_mm + s, q, sum(walls) / 2
+                ends.append((at[0], at[1], at[2]))
+            yield Tail(key=key, socket=socket, low=ends[0], high=ends[1])
 
 
 def tail_plan(hold: Tails, c: Cut, q: float, across_first: bool, root_mm: float = 1.0) -> Polygon:

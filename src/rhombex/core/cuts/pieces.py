@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Callable
 from dataclasses import dataclass
 from math import ceil
 from operator import itemgetter
@@ -15,7 +16,7 @@ from rhombex.core.case import Case, Part, Seat
 from rhombex.core.cuts.bed import on_bed, usable_bed
 from rhombex.core.cuts.cut import Cut, PinSize
 from rhombex.core.cuts.dowels import dowel_places, in_the_way
-from rhombex.core.cuts.joins import Pins, Tails, hold_of
+from rhombex.core.cuts.joins import Hold, Pins, Tails, hold_of, usual_join
 from rhombex.core.cuts.made import blocks_and_holes, locked, tails
 from rhombex.core.cuts.marks import marks
 from rhombex.core.cuts.search import places, plan_cuts
@@ -28,6 +29,7 @@ from rhombex.core.space import Box, Vec2, Vec3
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop.printer import Printer
 
+Free = Callable[[int, int, tuple[float, ...]], list[tuple[float, float]]]
 MOST_PIECES = 24  # of one part; more are not planned: a larger bed, or sheet, is wanted
 
 
@@ -43,12 +45,13 @@ class Piece(Frozen):
 
 class PartCuts(Frozen):
     """A part over its bed. `lo_mm` to `hi_mm`: where it is in the case; `flat`: the two axes of the plate that cuts run across, none where it is
-    not cut. `least`: of how many pieces it would be at least, by the bed alone. `joined`: what joins its pieces where a cut does not say otherwise."""
+    not cut, which is `seat`. `least`: of how many pieces it would be at least, by the bed alone. `joined`: what joins its pieces where a cut does not say otherwise."""
 
     part: PartName
     lo_mm: Vec3
     hi_mm: Vec3
     flat: tuple[Axis, ...]
+    seat: Seat | None
     least: int
     joined: JoinKind
     bbox_mm: Vec3
@@ -88,6 +91,7 @@ def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid) -> C
         lo_mm=corner,
         hi_mm=(corner[0] + size[0], corner[1] + size[1], corner[2] + size[2]),
         flat=(),
+        seat=None,
         least=1,
         joined=design.joined_by(part.name),
         bbox_mm=size,
@@ -116,9 +120,12 @@ def cut_part(
     if part.seat is None or part.size_mm is None:
         return whole_part(design, printer, part, recipe)
     usable = usable_bed(design.process_of(part.name), printer)
-    seat, kind = part.seat, design.joined_by(part.name)
-    hold = hold_of(kind, seat)
     corner, size = bbox(recipe)  # as it is made: a post may rise past the joint
+    up = part.seat.axis  # it lies on this plate
+    tall = part.side_seat is not None and size[up] > usable[2]
+    seat = part.side_seat if tall and part.side_seat else part.seat
+    kind = usual_join(seat, design.joined_by(part.name))
+    hold = hold_of(kind, seat)
     extent = Box(corner, (corner[0] + size[0], corner[1] + size[1], corner[2] + size[2]))
     if down_of(design, part) != part.down:
         whole = whole_part(design, printer, part, recipe)
@@ -126,7 +133,8 @@ def cut_part(
             return whole
         # it does not fit lying so: it is cut as usual, and the concern about the bed says so
     along, across = (i for i in range(3) if i != seat.axis)
-    fits, _, over = on_bed((size[along], size[across], size[seat.axis]), usable)
+    lying = tuple(k for k in range(3) if k != up)
+    fits, _, over = on_bed((size[lying[0]], size[lying[1]], size[up]), usable)
     pinned = [c for c in design.cuts if c.part == part.name and INDEX[c.axis] != seat.axis]
     first = INDEX[pinned[0].axis] if pinned else along if size[along] >= size[across] else across
     banned = strips(case, openings, part.name, NAMES[first])
@@ -135,15 +143,19 @@ def cut_part(
     cuts: list[Cut] = []
     no_place = False
 
+    def mine_of(i: int) -> tuple[Strip, ...]:
+        return banned if i == first else strips(case, openings, part.name, NAMES[i])
+
     def cut_at(i: int, c: float, pinned: bool, others: tuple[float, ...] = (), by: JoinKind | None = None) -> Cut:
-        mine = banned if i == first else strips(case, openings, part.name, NAMES[i])
-        held = hold_of(by or kind, seat)
+        mine = mine_of(i)
+        by = kind if by is None else usual_join(seat, by)
+        held = hold_of(by, seat)
         blocked = in_plate if isinstance(held, Tails) else plain
         return Cut(
             axis=NAMES[i],
             at_mm=c,
             inside_mm=c - case.cavity.lo[i],
-            joined=by or kind,
+            joined=by,
             pin=PinSize(item=held.item, d_mm=held.d_mm, long_mm=held.long_mm) if isinstance(held, Pins) else None,
             dowels=tuple(dowel_places(case, blocked, seat, held, extent, i, c, others)),
             pinned=pinned,
@@ -168,7 +180,16 @@ def cut_part(
         at = {i: [x for x in xs if corner[i] + 5 < x[0] < extent.hi[i] - 5] for i, xs in at.items()}
         theirs_at = {i: tuple(c for c, _ in at[along + across - i]) for i in (along, across)}
         cuts = [cut_at(i, c, True, theirs_at[i], by) for i in (along, across) for c, by in at[i]]
-    elif not fits and over < 1e6 and size[seat.axis] <= usable[2]:
+    elif tall:
+        made = _upright(size, up, seat.axis, usable, hold, lambda i, most, others: free(i, mine_of(i), most, others))
+        no_place = made is None
+        if made is not None:
+            cuts = [
+                cut_at(i, corner[i] + c, False, tuple(corner[o] + x for o, xs in made.items() if o != i for x in xs))
+                for i, at_i in made.items()
+                for c in at_i
+            ]
+    elif not fits and size[up] <= usable[2]:
         other = along + across - first
         longer = hold.deep_mm if isinstance(hold, Tails) else 0.0  # what a piece grows by beyond its cut
         if size[other] <= max(usable[:2]):
@@ -204,9 +225,14 @@ def cut_part(
             lo_mm=extent.lo,
             hi_mm=extent.hi,
             flat=(NAMES[along], NAMES[across]),
-            least=1 if fits else least_pieces((size[along], size[across]), usable),
+            seat=seat,
+            least=1
+            if fits
+            else _least_upright(size, up, usable)
+            if tall
+            else least_pieces((size[along], size[across]), usable),
             joined=kind,
-            bbox_mm=size if seat.axis == 2 else (size[along], size[across], size[seat.axis]),
+            bbox_mm=(size[lying[0]], size[lying[1]], size[up]),
             usable_mm=usable,
             over_mm=over,
             strips=banned,
@@ -217,6 +243,29 @@ def cut_part(
         tuple(recipes),
         tuple(in_case),
     )
+
+
+def _upright(
+    size: Vec3, up: int, normal: int, usable: Vec3, hold: Hold | None, free: Free
+) -> dict[int, tuple[float, ...]] | None:
+    """Cuts of a part that stands too tall for the bed, from its low ends by axis: level ones, and upright ones where it is too long as well. None where
+    there is no place, or where it is too deep too."""
+    level = 3 - up - normal
+    longer = hold.deep_mm if isinstance(hold, Tails) else 0.0
+    short, long = sorted(usable[:2])
+    room = long if size[normal] <= short else short
+    if size[normal] > long:
+        return None
+    upright = () if size[level] <= room else plan_cuts(size[level], room - longer, free(level, 2, ()))
+    if upright is None:
+        return None
+    levels = plan_cuts(size[up], usable[2] - longer, free(up, 1 + max(1, len(upright)), tuple(upright)))
+    return None if levels is None else {level: tuple(upright), up: tuple(levels)}
+
+
+def _least_upright(size: Vec3, up: int, usable: Vec3) -> int:
+    a, b = (size[k] for k in range(3) if k != up)
+    return least_pieces((a, b), usable) * ceil(size[up] / usable[2] - 1e-9)
 
 
 def _cells(size: Vec3, first: int, other: int, room: tuple[float, float]) -> int:

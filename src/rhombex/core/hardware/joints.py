@@ -375,7 +375,7 @@ def bolt_mm() -> float | None:
 def _of_cuts(design: Design, case: Case, cuts: tuple[PartCuts, ...]) -> Iterator[JointGroup]:
     """The bolts through the flanges of cuts, a nut on the other side of each."""
     for c in cuts:
-        seat = case.part(c.part).seat
+        seat = c.seat
         bolted = [x for x in c.cuts if x.joined == "bolts" and x.dowels]
         if seat is None or not bolted:
             continue

@@ -32,6 +32,16 @@ def seat_of(design: Design, face: Face, edge_mm: float) -> Seat:
     return Seat(outer_mm=outer, inner_mm=outer - OUTWARD[face][axis] * thick, edge_mm=edge_mm, axis=axis)
 
 
+def side_seat(design: Design, face: Face, edge_mm: float, far: Face | None = None) -> Seat:
+    """A wall across which a part is cut where it stands too tall for the bed, with the wall opposite that is cut along with it."""
+    seat = seat_of(design, face, edge_mm).model_copy(update={"bare": True})
+    if far is None:
+        return seat
+    other = seat_of(design, far, edge_mm)
+    a, b = sorted((other.outer_mm, other.inner_mm))
+    return seat.model_copy(update={"far_mm": (a, b)})
+
+
 def box_faces(design: Design, clear: Clear, whole: frozenset[Face] = frozenset(FACES)) -> tuple[CaseFace, ...]:
     """The six faces of a box round the cavity, each with the stretch of it that is plain wall; `whole`: those that a wall stands behind."""
     size, room = outer_size(design), cavity(design)

@@ -15,7 +15,7 @@ from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.geometry.recipe import Difference, Filled, Intersection, Loop, Solid, Union, block, prism, rounded
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import val
-from rhombex.core.shell.box import box_faces, feet_of, inner_radius_mm
+from rhombex.core.shell.box import box_faces, feet_of, inner_radius_mm, side_seat
 from rhombex.core.shell.case_screw import case_screw
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.places import Rect, first_free, slots
@@ -79,6 +79,7 @@ def build(design: Design, kind: CoreAndWrap, printer: Printer, things: tuple[Thi
                 ),
                 warm=True,
                 seat=Seat(outer_mm=h, inner_mm=h - s.lid_mm, edge_mm=0.0),
+                side_seat=side_seat(design, "front", 1.0, "back"),
                 put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=h - s.floor_mm),
                 shown="its outer face takes the texture of the bed",
             ),

@@ -29,7 +29,7 @@ from rhombex.core.geometry.recipe import (
     through,
 )
 from rhombex.core.reference import val
-from rhombex.core.shell.box import box_faces, feet_of
+from rhombex.core.shell.box import box_faces, feet_of, side_seat
 from rhombex.core.shell.case_screw import case_screw, sunk_mm
 from rhombex.core.shell.lifts import lift_of_lid
 from rhombex.core.shell.magnets import beside_beams_mm, in_place_of, lifts_cut, pockets, ribs
@@ -172,6 +172,8 @@ def _panel(design: Design, face: Face, outer: tuple[float, float, float], g: Gro
         down=_INNER[face],
         plates=(Flat(name=f"panel of the {face}", thick_mm=s.wall_mm, flat=True),),
         warm=True,
+        # it lies on its inner face, and its edges stand in grooves
+        seat=side_seat(design, face, g.post + 1.0),
         put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=high),
         shown="it lies on its inner face, so that its tongues need no support",
     )

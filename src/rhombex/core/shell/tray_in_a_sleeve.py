@@ -34,7 +34,7 @@ from rhombex.core.geometry.recipe import (
     through,
 )
 from rhombex.core.reference import val
-from rhombex.core.shell.box import Clear, box_faces, feet_of, seat_of
+from rhombex.core.shell.box import Clear, box_faces, feet_of, seat_of, side_seat
 from rhombex.core.shell.case_screw import case_screw, sunk_mm
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.places import Rect, first_free, slots
@@ -161,6 +161,7 @@ def build(design: Design, kind: TrayInASleeve, printer: Printer, things: tuple[T
                 ),
                 warm=True,
                 seat=seat_of(design, _OPPOSITE[kind.opens], 1.0),
+                side_seat=side_seat(design, "top", slide.under + 1.0),
                 put_on=PutOn(along=out, travel_mm=slide.long),
                 shown="it stands on its closed end and its walls rise without support",
             ),

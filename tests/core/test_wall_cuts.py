@@ -1,0 +1,163 @@
+"""Cuts of parts that nothing may stand in: panels that lie on their inner face, a sleeve or a wrap too tall for the bed. Dovetails lie in the walls."""
+
+from __future__ import annotations
+
+import itertools
+
+import pytest
+from shapely import LineString, Polygon, unary_union
+
+from rhombex.core.advice.cuts import cuts_table
+from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
+from rhombex.core.concerns import judge
+from rhombex.core.cuts.pieces import PartCuts
+from rhombex.core.cuts.strips import INDEX, strips
+from rhombex.core.design import Design
+from rhombex.core.edits import Construct, JoinCuts, MoveWall, Set, Together
+from rhombex.core.fit.allowance import fit
+from rhombex.core.geometry import mesh_kernel as mk
+from rhombex.core.geometry.planes import section
+from rhombex.core.shell.offers import usual
+from rhombex.core.space import Vec3
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.workshop import Workshop
+from rhombex.demo.scenario import heron, wren
+
+
+def on_bed_of(size: Vec3) -> Workshop:
+    """The workshop with one printer more, of a bed of that size."""
+    p = ARCHIVE_WORKSHOP.printers[0].model_copy(update={"key": "other", "name": "Other", "bed_mm": size})
+    return ARCHIVE_WORKSHOP.model_copy(update={"printers": (*ARCHIVE_WORKSHOP.printers, p)})
+
+
+def made(d: Design, kind: str, size: Vec3, taller: float = 0.0) -> Analysis:
+    edits = (
+        Construct(construction=usual(d, kind)),  # type: ignore[arg-type]
+        MoveWall(face="top", by_mm=taller),
+        Set(path="printer", value="other"),
+    )
+    return analyse(apply(d, Together(edits=edits)), on_bed_of(size), "preview")
+
+
+def of(a: Analysis, part: str) -> PartCuts:
+    return next(c for c in a.cuts if c.part == part)
+
+
+def together_again(a: Analysis, c: PartCuts) -> float:
+    """Which share of a part its pieces lack; each is one whole, fits, and takes no other's place."""
+    pieces = [mk.evaluate(a.pieces_in_case[p.name], mk.FILE_TOL) for p in c.pieces]
+    assert all(p.fits_bed for p in c.pieces)
+    assert all(len(m.decompose()) == 1 and mk.watertight(m) for m in pieces), c.part
+    assert all((m ^ q).volume() < 1e-3 for m, q in itertools.combinations(pieces, 2)), c.part
+    whole = mk.evaluate(a.recipes[c.part], mk.FILE_TOL).volume()
+    return 1 - sum(m.volume() for m in pieces) / whole
+
+
+def test_panels_are_keyed_in_their_plates() -> None:
+    """The front of Heron as sliding panels on the bed of 168: three pieces of 372, keyed; pins, which would stand on the bed, are not to be had."""
+    a = made(heron(), "sliding panels", (180, 180, 180))
+    front = of(a, "panel-front")
+    assert front.joined == "dovetails" and [x.joined for x in front.cuts] == ["dovetails"] * 2
+    assert len(front.pieces) == front.least == 3 and not front.no_place
+    assert 0 < together_again(a, front) < 0.004
+    table = next(p for p in cuts_table(a).parts if p.cuts.part == "panel-front")
+    assert table.joins == ("glue alone", "dovetails") == tuple(w.by for w in table.seams[0].choice.ways)
+    # asked for pins, they stay as they can be made
+    pinned = analyse(apply(a.design, JoinCuts(part="panel-front", by="bolts")), a.workshop, "preview")
+    assert of(pinned, "panel-front").cuts == front.cuts
+
+
+@pytest.mark.parametrize("part", ["panel-front", "panel-left"])
+def test_a_dovetail_is_as_wide_as_it_says(part: str) -> None:
+    """Half way along its 8 mm a tail is 11 wide, between 9 at its neck and 13 at its end: measured through the middle of the plate."""
+    a = made(heron(), "sliding panels", (180, 180, 180))
+    c = of(a, part)
+    cut = c.cuts[0]
+    assert c.seat is not None
+    n, i = c.seat.axis, INDEX[cut.axis]
+    gap = fit(a.design, a.printer, "tongue_side", (part,), 13.0).value
+    assert 0.15 <= gap <= 0.25
+    for name, way in ((c.pieces[0].name, 1), (c.pieces[1].name, -1)):
+        loops = section(a.pieces_in_case[name], "xyz"[n], (c.seat.outer_mm + c.seat.inner_mm) / 2)  # type: ignore[arg-type]
+        area = unary_union([Polygon(x) for x in loops])
+        at = cut.at_mm + 4.0
+        # the axes of a section are the two that it does not run across, in their order
+        first = i < 3 - i - n
+        line = LineString([(at, -500), (at, 500)] if first else [(-500, at), (500, at)])
+        found = area.intersection(line)
+        widths = sorted(g.length for g in getattr(found, "geoms", [found]))
+        if way == 1:
+            assert len(widths) == len(cut.dowels) == 3 and widths == pytest.approx([11.0] * 3, abs=0.01)
+        else:  # the sockets, wider by the allowance of a tongue on either side
+            gaps = found.envelope.length / 2 - sum(widths)
+            assert gaps == pytest.approx(3 * (11.0 + 2 * gap * (1 + 0.25**2) ** 0.5), abs=0.01)
+
+
+def test_a_sleeve_too_tall_for_the_bed_is_cut_level_and_upright() -> None:
+    """Heron's sleeve stands 268 tall on a bed that prints 250: two storeys, each in pieces of the 208 that its bed takes."""
+    a = analyse(apply(heron(), Set(path="printer", value="bench-220")), ARCHIVE_WORKSHOP, "preview")
+    sleeve = of(a, "sleeve")
+    assert sleeve.bbox_mm[2] == pytest.approx(268.3, abs=0.5) and sleeve.usable_mm[2] == 250
+    assert {x.axis for x in sleeve.cuts} == {"x", "y"} and sleeve.least == 4 and not sleeve.no_place
+    assert all(x.joined == "dovetails" and len(x.dowels) >= 2 for x in sleeve.cuts)
+    assert 0 < together_again(a, sleeve) < 0.004
+    assert all(p.bbox_mm[2] <= 250 for p in sleeve.pieces)
+    assert not [f for f in judge(a) if f.stop == "cuts" and f.severity == "stop"]
+
+
+@pytest.mark.parametrize("high, pieces, least", [(60.0, 2, 2), (50.0, 3, 2), (100.0, 1, 1)])
+def test_a_wrap_too_tall_for_the_bed_is_keyed_in_two_walls(high: float, pieces: int, least: int) -> None:
+    """Wren with a wrap of 94 on beds that print so high. The walls of front and back are keyed alike, so that the storeys slide together.
+    A storey is longer than its cell by the 8 mm of its tails: two of 47 would not fit 50."""
+    a = made(wren(), "core and wrap", (420, 420, high), taller=60.0)
+    wrap = of(a, "wrap")
+    assert (len(wrap.pieces), wrap.least) == (pieces, least) and all(x.axis == "z" for x in wrap.cuts)
+    if pieces == 1:
+        assert wrap.seat is not None and not wrap.seat.bare  # cut across its top, were it too large
+        return
+    assert 0 < together_again(a, wrap) < 0.002
+    cut = wrap.cuts[0]
+    lower = section(a.pieces_in_case["wrap-1"], "z", cut.at_mm + 4.0)
+    spots = sorted((Polygon(x).centroid.y, Polygon(x).area) for x in lower)
+    wall = a.design.shell.wall_mm
+    assert len(spots) == 2 * len(cut.dowels)
+    assert [s[1] for s in spots] == pytest.approx([11.0 * wall] * len(spots), rel=0.01)
+    deep = a.case.box_mm[1]
+    assert [s[0] for s in spots] == pytest.approx(
+        [wall / 2] * len(cut.dowels) + [deep - wall / 2] * len(cut.dowels), abs=0.02
+    )
+
+
+def test_no_cut_runs_level_through_a_post(good_wren: Design) -> None:
+    """A level cut keeps above posts: with 3 to spare over their tops."""
+    a = analyse(good_wren, ARCHIVE_WORKSHOP, "preview")
+    tops = {m.top_mm for m in a.case.mounts if m.part == "base"}
+    level = [s for s in strips(a.case, a.openings, "base", "z") if s.why.startswith("post of")]
+    assert {s.hi for s in level} == {t + 3.0 for t in tops} and all(s.lo == 0.0 for s in level)
+
+
+def test_what_finds_no_cut_is_offered_glue_or_another_case() -> None:
+    """Heron's tray on the small bed: its end plate's opening is wider than the bed, so that no way to join helps; as covers on a frame it can be made."""
+    a = analyse(apply(heron(), Set(path="printer", value="bench-180")), ARCHIVE_WORKSHOP, "preview")
+    (f,) = [f for f in judge(a) if f.code == "no-place-for-cut" and f.subjects == ("tray",)]
+    assert f.severity == "stop" and f.measured == pytest.approx(of(a, "tray").over_mm)
+    labels = [r.label for r in f.remedies]
+    assert "Make it a frame with covers" in labels and "Glue the pieces of the tray without" in labels
+    covers = next(r for r in f.remedies if r.label == "Make it a frame with covers")
+    after = analyse(apply(a.design, Together(edits=covers.edits)), ARCHIVE_WORKSHOP, "preview")
+    assert all(p.fits_bed for p in after.pieces)
+    # a side with two fans: keyed it finds no place between them, glued alone it does
+    panels = made(heron(), "sliding panels", (180, 180, 180))
+    (right,) = [f for f in judge(panels) if f.code == "no-place-for-cut" and f.subjects == ("panel-right",)]
+    glued = next(r for r in right.remedies if r.label == "Glue the pieces of the panel-right without")
+    after = analyse(apply(panels.design, Together(edits=glued.edits)), panels.workshop, "preview")
+    assert len(of(after, "panel-right").pieces) == 2 and together_again(after, of(after, "panel-right")) < 1e-4
+
+
+def test_every_construction_is_cut_on_a_low_bed() -> None:
+    for kind in ("two halves", "tray in a sleeve", "sliding panels", "frame and covers", "core and wrap", "open bench"):
+        a = made(wren(), kind, (120, 120, 45))
+        assert not a.faults, kind
+        for c in (c for c in a.cuts if c.cuts):
+            assert together_again(a, c) < 0.01, (kind, c.part)
