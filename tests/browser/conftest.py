@@ -36,6 +36,8 @@ def _serve_in_turn(orders: Connection, out: Connection) -> None:
     """Serve one folder after another, until each is interrupted: what was worked out for the last one is still remembered."""
     from rhombex.web.server import run
 
+    # a suite that was started in the background passes on that interrupts are not listened to: each server would be waited for in vain
+    signal.signal(signal.SIGINT, signal.default_int_handler)
     os.dup2(out.fileno(), 1)
     while True:
         run("127.0.0.1", 0, orders.recv(), True)

@@ -6,7 +6,7 @@ import { NumberField } from "../../ui/NumberField";
 import { brief, lies, show } from "../../ui/number";
 import { Why } from "../../ui/Why";
 import { PartMap } from "./PartMap";
-import { SeamWays } from "./SeamWays";
+import { SeamWays, moment } from "./SeamWays";
 import { useCuts } from "./useCuts";
 
 type Cut = PartOverBed["cuts"]["cuts"][number];
@@ -107,7 +107,7 @@ function Part({
               <p className="text-[12.5px] text-soft">
                 {s.holds.glued ? "Glued it" : "It"} bears{" "}
                 <Why label={`What the seam of the ${c.part} bears`} trail={s.holds.low_nm}>
-                  {show(s.holds.low_nm.value, 1)} – {show(s.holds.high_nm, 1)} N m
+                  {moment(s.holds.low_nm.value)} – {moment(s.holds.high_nm)} N m
                 </Why>{" "}
                 in bending, {show(s.low_share * 100, 0)} – {show(s.high_share * 100, 0)} % of the uncut part;
                 at most{" "}
@@ -115,7 +115,7 @@ function Part({
                   <span
                     className={s.holds.low_nm.value < s.holds.load_nm.value ? "font-medium text-ink" : ""}
                   >
-                    {show(s.holds.load_nm.value, 1)} N m
+                    {moment(s.holds.load_nm.value)} N m
                   </span>
                 </Why>{" "}
                 bend it.

@@ -5,7 +5,10 @@ import { brief, show } from "../../ui/number";
 type Seam = PartOverBed["seams"][number];
 type JoinKind = Seam["cut"]["joined"];
 
-const HEADS = ["Joined by", "Places", "Bears, N m", "Pieces within, mm", "Work, min", "Takes"];
+const HEADS = ["Joined by", "Places", "Bears, N m", "Within, mm", "Min"];
+
+/** A moment with no more digits than are known of it. */
+export const moment = (nm: number) => show(nm, nm < 10 ? 1 : 0);
 
 /** Which way to join a cut is proposed and why, and all ways beside one another. */
 export function SeamWays({
@@ -57,21 +60,21 @@ export function SeamWays({
               >
                 <th scope="row" className="py-0.5 pr-2 font-[inherit]">
                   {w.by}
+                  <span className="block text-[12px] font-normal text-soft">
+                    {w.takes}
+                    {w.missing && ", not all in the drawer"}
+                  </span>
                 </th>
                 <td className={`num pr-2 ${w.places < w.wanted ? "text-vermilion" : ""}`}>
                   {w.wanted === 0 ? "–" : w.places < w.wanted ? `${w.places} of ${w.wanted}` : w.places}
                 </td>
                 <td
-                  className={`num pr-2 ${w.holds.low_nm.value < w.holds.load_nm.value ? "text-vermilion" : ""}`}
+                  className={`num pr-2 whitespace-nowrap ${w.holds.low_nm.value < w.holds.load_nm.value ? "text-vermilion" : ""}`}
                 >
-                  {show(w.holds.low_nm.value, 1)} – {show(w.holds.high_nm, 1)}
+                  {moment(w.holds.low_nm.value)} – {moment(w.holds.high_nm)}
                 </td>
-                <td className="num pr-2">{brief(w.off_mm, 2)}</td>
-                <td className="num pr-2">{show(w.minutes, 0)}</td>
-                <td>
-                  {w.takes}
-                  {w.missing && <span className="text-soft">; not all in the drawer</span>}
-                </td>
+                <td className="num pr-2 whitespace-nowrap">{brief(w.off_mm, 2)}</td>
+                <td className="num pr-2 whitespace-nowrap">{show(w.minutes, 0)}</td>
               </tr>
             ))}
           </tbody>
