@@ -41,7 +41,7 @@ setup: .stamps/python .stamps/front
 
 test: setup .stamps/chromium check
 	CHROMIUM=$(CHROMIUM) $(BIN)/python -m pytest -n 3 --dist loadgroup --durations=12
-	$(BIN)/python scripts/mutants.py kept 30
+	$(BIN)/python scripts/mutants.py kept 40
 
 # The types of the API are written from the API itself, so they are not kept.
 frontend/src/api/schema.d.ts: .stamps/python .stamps/node $(CORE)
@@ -59,7 +59,7 @@ check: setup frontend/src/api/schema.d.ts
 fuzz: setup
 	HYPOTHESIS_PROFILE=fuzz $(BIN)/python -m pytest -n 2 -q tests/core
 
-# All planted faults, one at a time: at least 85 in a hundred are found, survivors are listed. `make test` tries 30 of them.
+# All planted faults, one at a time: at least 85 in a hundred are found, survivors are listed. `make test` tries 40 of them.
 mutants: setup
 	$(BIN)/python scripts/mutants.py kept
 

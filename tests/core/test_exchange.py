@@ -38,6 +38,8 @@ from rhombex.jobs.kinds import zipped
 from ..examples import examples
 from .test_files_out import strictly_read
 
+pytestmark = pytest.mark.xdist_group("exports")  # what is written once is read by all
+
 
 @pytest.fixture(scope="module")
 def files(good: Analysis) -> dict[str, bytes]:

@@ -41,6 +41,8 @@ from rhombex.core.plan.plates import plates
 from rhombex.core.space import hull as hull_of
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
+pytestmark = pytest.mark.xdist_group("exports")  # what is written once is read by all
+
 
 @pytest.fixture(scope="module")
 def small(good_wren: Design) -> Analysis:

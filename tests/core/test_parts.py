@@ -342,18 +342,18 @@ def test_a_supply_taken_in_anothers_place_has_the_plugs_and_the_watts() -> None:
 
 def test_a_part_of_every_family_can_be_placed() -> None:
     for c in {c.family: c for c in library().values()}.values():
-        lower = Placement(id="base", component="board-atx", name="Base", at_mm=(250, 250, 10))
+        lower = Placement(id="base", component="board-mini-itx", name="Base", at_mm=(150, 150, 10))
         p = Placement(
             id="it",
             component=c.key,
             name="It",
-            at_mm=(250, 250, 40),
+            at_mm=(150, 150, 40),
             face="back" if c.mounting == "panel" else None,
             on="base" if c.mounting == "rides" else None,
         )
         d = Design(
             name="d",
-            shell=Shell(inner_mm=(500, 500, 250), construction=TwoHalves(joint_mm=150)),
+            shell=Shell(inner_mm=(300, 300, 150), construction=TwoHalves(joint_mm=90)),
             placements=(lower, p),
             printer="bench-300",
         )
