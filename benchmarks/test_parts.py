@@ -17,7 +17,7 @@ from scipy.spatial import ConvexHull
 
 from rhombex.core.exchange.read_step import recognise_step
 from rhombex.core.parts import drawer
-from rhombex.core.parts.convex import convex_parts
+from rhombex.core.parts.convex import convex_cells
 from rhombex.core.parts.notebook import Notebook, solve, true_reading
 from rhombex.core.parts.overview import overview
 from tests.core.test_notebook import notebook
@@ -97,12 +97,12 @@ def cooler() -> np.ndarray:
     return np.asarray(out.vert_properties, dtype=float)[:, :3][np.asarray(out.tri_verts)]
 
 
-@pytest.mark.benchmark(group="a cooler of fins as convex parts")
+@pytest.mark.benchmark(group="a cooler of fins as convex cells")
 def test_convex_parts(benchmark: Any) -> None:
-    assert len(benchmark(lambda: convex_parts(cooler()))[0]) == 12
+    assert len(benchmark(lambda: convex_cells(cooler()))[0]) == 12
 
 
-@pytest.mark.benchmark(group="a cooler of fins as convex parts")
+@pytest.mark.benchmark(group="a cooler of fins as convex cells")
 def test_one_hull(benchmark: Any) -> None:
     """The plain alternative: one hull, which fills the fins and calls the cooler twice its size."""
     benchmark(lambda: ConvexHull(cooler().reshape(-1, 3)))

@@ -278,7 +278,7 @@ def test_power_on_the_command_line(tmp_path: Path, good_wren: Design) -> None:
     file.write_text(design_json(good_wren))
     r = run.invoke(app, ["power", str(file), "--json"])
     found = json.loads(r.stdout)
-    assert r.exit_code == 0 and found["parts"]["peak"] == pytest.approx(17.3) and found["concerns"] == []
+    assert r.exit_code == 0 and found["components"]["peak"] == pytest.approx(17.3) and found["concerns"] == []
     small = apply(good_wren, PutAdapter(adapter=Adapter(port="board/power", rail="5 V", watts=10)))
     file.write_text(design_json(small))
     r = run.invoke(app, ["power", str(file)])

@@ -383,12 +383,13 @@ def gcode_(
             typer.echo(f"- {note}")
 
 
-part = typer.Typer(no_args_is_help=True, help="Parts: read them from files.")
-app.add_typer(part, name="part")
+component = typer.Typer(no_args_is_help=True, help="Components: read them from files.")
+app.add_typer(component, name="component")
+app.add_typer(component, name="part", hidden=True)  # what it was called before; scripts go on
 
 
-@part.command("read")
-def part_read(
+@component.command("read")
+def component_read(
     file: Path,
     unit: Annotated[
         str | None, typer.Option("--unit", help="mm, cm, in, m, thou or ft, for files that name none")
@@ -404,7 +405,7 @@ def part_read(
     """Say what is recognised in a STEP, DXF, IDF, STL, 3MF, OBJ, PLY or GLB file: board, holes, connectors and their edges."""
     from rhombex.core.exchange.recognise import MOST_BYTES, recognise
     from rhombex.core.parts.recognised import UNIT_MM
-    from rhombex.core.parts.report import part_report
+    from rhombex.core.parts.report import component_report
     from rhombex.jobs.apart import apart, seconds_for
 
     if unit is not None and unit not in UNIT_MM:
@@ -430,7 +431,7 @@ def part_read(
     except DesignError as e:
         _fail(f"{file}: {e}.", e.do)
     if as_json:
-        typer.echo(json.dumps(part_report(found), indent=1, ensure_ascii=False))
+        typer.echo(json.dumps(component_report(found), indent=1, ensure_ascii=False))
         return
     typer.echo(f"{found.kind} {' x '.join(f'{x:.2f}' for x in found.size_mm)} mm, {found.turned}, up: {found.up}")
     for h in found.holes:
@@ -467,7 +468,7 @@ def measure_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = Fals
 
 @app.command("power")
 def power_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False, workshop: Shop = None) -> None:
-    """Say what every part takes by rail, what feeds it, and whether supplies, rails, slots and plugs bear it."""
+    """Say what every component takes by rail, what feeds it, and whether supplies, rails, slots and plugs bear it."""
     from rhombex.core.analysis import analyse
     from rhombex.core.concerns import judge
     from rhombex.core.power.draws import budget
@@ -492,7 +493,7 @@ def power_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False,
         for s in found.sources:
             typer.echo(f"{s.name}: {s.watts.peak:.1f} of {s.rating_w:g} W, margin {s.margin:.0%}")
         for c in found.cables:
-            typer.echo(f"cable {c.plug}: {c.source} to {c.part}")
+            typer.echo(f"cable {c.plug}: {c.source} to {c.component}")
         for f in concerns:
             typer.echo(f"{f.severity:6} {f.title}")
     raise typer.Exit(1 if any(f.severity == "stop" for f in concerns) else 0)

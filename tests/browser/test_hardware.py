@@ -76,7 +76,7 @@ def test_magnets_then_fewer_kinds_and_a_drawer(page: Page, server: str) -> None:
     expect(row).not_to_contain_text("1 x 50")
     # the workshop keeps it, and undoes it
     page.get_by_role("link", name="Workshop").click()
-    drawer = page.get_by_role("table", name="Screws and small parts")
+    drawer = page.get_by_role("table", name="Screws and small components")
     expect(drawer.get_by_role("textbox", name="How many nut M3")).to_have_value("20")
     page.get_by_label("Its size").fill("M3x10")
     page.get_by_role("button", name="Put a pack into the drawer").click()

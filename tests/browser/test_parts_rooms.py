@@ -54,7 +54,7 @@ def test_an_own_copy_is_changed_kept_and_placed(page: Page) -> None:
     room(page, "Library")
     page.get_by_role("button", name="Display of the listening post").first.click()
     page.get_by_role("button", name="Remove it from the library").click()
-    expect(page.get_by_role("region", name="Own parts").get_by_role("button")).to_have_count(
+    expect(page.get_by_role("region", name="Own components").get_by_role("button")).to_have_count(
         1
     )  # the design's copy stays
 
@@ -64,7 +64,7 @@ def test_readings_make_a_board_and_the_wrong_one_is_named(page: Page) -> None:
     page.get_by_role("button", name="The made-up board on the table").click()
     page.get_by_label("Reading 1", exact=True).click()
     press = page.get_by_role("button", name="Press the caliper")
-    make = page.get_by_role("button", name="Make it a part")
+    make = page.get_by_role("button", name="Make it a component")
     expect(make).to_be_disabled()  # no board yet
     for n in range(1, 20):
         press.click()
@@ -89,7 +89,7 @@ def test_readings_make_a_board_and_the_wrong_one_is_named(page: Page) -> None:
     page.get_by_role("tab", name="Measure").click()
     expect(page.get_by_label("Reading 1", exact=True)).to_have_value("3 11/32 in")
     page.get_by_label("Reading 1", exact=True).fill("85.13")
-    page.get_by_role("button", name="Make it a part").click()
+    page.get_by_role("button", name="Make it a component").click()
     expect(page.get_by_role("region", name=re.compile("^About "))).to_contain_text("measured with calipers")
     page.get_by_role("button", name="Keep it in the library").click()
     expect(page.get_by_role("button", name="Change it")).to_be_visible()
@@ -99,7 +99,7 @@ def test_a_step_board_is_looked_at_and_becomes_a_part(page: Page, tmp_path: Path
     file = tmp_path / "made-up.step"
     file.write_bytes(random_board(3).data)
     room(page, "From a file")
-    page.get_by_label("Part file").set_input_files(str(file))
+    page.get_by_label("Component file").set_input_files(str(file))
     expect(page.get_by_role("img", name=re.compile("4 holes"))).to_be_visible(timeout=40_000)
     page.get_by_role("radio", name="body").click()  # whoever knows better says so
     expect(page.get_by_text(re.compile("^A body of"))).to_be_visible(timeout=40_000)
@@ -110,17 +110,17 @@ def test_a_step_board_is_looked_at_and_becomes_a_part(page: Page, tmp_path: Path
     page.get_by_role("button", name="Turn it a quarter").click()
     assert before is not None
     expect(page.get_by_text(f"A board of {before[2]} × {before[1]} ×")).to_be_visible()
-    page.get_by_text("more parts on the board").click()
+    page.get_by_text("more components on the board").click()
     page.get_by_label(re.compile("^Name of ")).first.fill("tall coil")
     page.get_by_label(re.compile("^part.* is$")).first.select_option("usb-c")
     page.get_by_label("Call it").fill("Board of the time clock")
-    page.get_by_role("button", name="It is right: make it a part").click()
+    page.get_by_role("button", name="It is right: make it a component").click()
     about = page.get_by_role("region", name="About Board of the time clock")
     expect(about.get_by_text("USB-C").first).to_be_visible()
     bad = tmp_path / "bad.step"
     bad.write_bytes(b"ISO-10303-21;\nDATA;\n#1=")
     page.get_by_role("tab", name="From a file").click()
-    page.get_by_label("Part file").set_input_files(str(bad))
+    page.get_by_label("Component file").set_input_files(str(bad))
     expect(page.get_by_role("alert")).to_contain_text("Nothing was taken over", timeout=40_000)
 
 
@@ -180,8 +180,8 @@ def test_axe_finds_nothing_in_the_rooms(page: Page) -> None:
 
 def test_a_new_part_is_drawn_by_its_numbers(page: Page) -> None:
     room(page, "Library")
-    page.get_by_role("button", name="A new part").click()
-    editor = page.get_by_role("region", name="Change New part")
+    page.get_by_role("button", name="A new component").click()
+    editor = page.get_by_role("region", name="Change New component")
     editor.get_by_role("button", name="Add a hole").click()
     editor.get_by_role("button", name="Add a port").click()
     editor.get_by_role("button", name="Add watts").click()
@@ -205,14 +205,14 @@ def test_a_body_is_tipped_named_and_drawn_by_its_shape(page: Page, tmp_path: Pat
     file = tmp_path / "camera.stl"
     file.write_bytes(trimesh.exchange.stl.export_stl(trimesh.boolean.union([ball, foot], engine="manifold")))
     room(page, "From a file")
-    page.get_by_label("Part file").set_input_files(str(file))
-    expect(page.get_by_text("2 convex parts")).to_be_visible(timeout=40_000)
+    page.get_by_label("Component file").set_input_files(str(file))
+    expect(page.get_by_text("2 convex cells")).to_be_visible(timeout=40_000)
     expect(page.get_by_text(re.compile(r"^A body of \S+ × \S+ × 24 mm"))).to_be_visible()
     page.get_by_role("button", name="Tip it back").click()
     expect(page.get_by_text(re.compile(r"^A body of \S+ × 24 × "))).to_be_visible()
     page.get_by_label("Name of part 1", exact=True).fill("eye")
     page.get_by_label("Call it").fill("Eye of the time clock")
-    page.get_by_role("button", name="It is right: make it a part").click()
+    page.get_by_role("button", name="It is right: make it a component").click()
     about = page.get_by_role("region", name="About Eye of the time clock")
     expect(about.get_by_role("listitem").filter(has_text=re.compile("^eye"))).to_be_visible()
     about.get_by_role("button", name="Put it on the bench").click()

@@ -52,9 +52,9 @@ def shown(d: Design) -> tuple[Finding, ...]:
     ("id", "at", "code", "measured"),
     [
         # by hand: the drive stands at the height of its lower face
-        ("drive", (38.6, 78.0, -10.0), "part-in-floor", -10.0),
-        ("cooler", (115.6, -2000.0, 6.8), "part-hits-wall", None),
-        ("board", (120.1, -1990.0, 2.6), "part-hits-wall", None),
+        ("drive", (38.6, 78.0, -10.0), "component-in-floor", -10.0),
+        ("cooler", (115.6, -2000.0, 6.8), "component-hits-wall", None),
+        ("board", (120.1, -1990.0, 2.6), "component-hits-wall", None),
     ],
 )
 def test_a_thing_far_out_is_a_stop_and_the_rest_is_made(
@@ -260,14 +260,18 @@ def test_loose_panels_are_told_what_has_nothing_to_do_with_a_case() -> None:
         d = apply(d, Add(placement=Placement(id=id, component="sbc-85x56", name=id.capitalize(), at_mm=(100, 100, 5))))
     d = apply(d, PutAdapter(adapter=Adapter(port="one/power", rail="5 V", watts=5)))
     found = {f.code: f for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview"))}
-    clash = found["parts-collide"]
+    clash = found["components-collide"]
     # two boards of 85 x 56 at one place: the shortest way out is past the thickness of what overlaps
     assert clash.severity == "stop" and clash.measured < 0 and set(clash.subjects) == {"one", "two"}
     assert found["supply-too-small"].severity == "stop"
     # nothing of a lid, posts or walls that are not there
-    assert not {"caution-inserts", "part-hits-wall", "part-hits-lid", "lid-screws-missing", "port-not-reachable"} & set(
-        found
-    )
+    assert not {
+        "caution-inserts",
+        "component-hits-wall",
+        "component-hits-lid",
+        "lid-screws-missing",
+        "port-not-reachable",
+    } & set(found)
     a = analyse(d, ARCHIVE_WORKSHOP, "preview")
     assert {line.item for line in a.bill} == {"component"} and a.case.joints == () and a.openings.openings == ()
 

@@ -154,7 +154,7 @@ def test_walls_drawn_round_the_parts_keep_the_usual_gaps(board: Component, quart
         for gap in (min(b.lo[axis] for b in solids) - room.lo[axis], room.hi[axis] - max(b.hi[axis] for b in solids)):
             assert 1.0 - 0.011 <= gap <= 1.471 + 0.011
     met = {f.code for f in judge(analyse(fitted, ARCHIVE_WORKSHOP, "preview"))}
-    assert not {"part-hits-wall", "part-hits-lid"} & met
+    assert not {"component-hits-wall", "component-hits-lid"} & met
     assert room.hi[2] - max(b.hi[2] for b in solids) == pytest.approx(3.0, abs=0.011)
     again = apply(fitted, FitCavity())
     assert again == fitted

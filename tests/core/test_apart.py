@@ -122,7 +122,7 @@ def test_a_body_is_judged_by_its_shape_on_the_bench(good_wren: Design) -> None:
         part = Component(
             key="own-cone",
             label="Cone",
-            family="own part",
+            family="own component",
             mounting="posts",
             pivot=(8, 8),
             solids=(solid,),
@@ -149,5 +149,5 @@ def test_a_body_is_judged_by_its_shape_on_the_bench(good_wren: Design) -> None:
         )
         return {c.code for c in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if set(c.subjects) == {"cone", "bar"}}
 
-    assert "parts-collide" in with_part(())
-    assert "parts-collide" not in with_part(base)
+    assert "components-collide" in with_part(())
+    assert "components-collide" not in with_part(base)

@@ -142,8 +142,8 @@ def supply(**change: object) -> Add:
     return Add(placement=at_, custom=mine)
 
 
-def feed(part: str) -> PutFeed:
-    return PutFeed(part=part, rail="5 V", source="psu")
+def feed(component: str) -> PutFeed:
+    return PutFeed(component=component, rail="5 V", source="psu")
 
 
 def deep_supply(deep: float) -> Add:
@@ -171,18 +171,17 @@ Trip = Callable[[Design], tuple[Edit, ...]]
 
 # code -> (edits that trip it on a clean Wren, measured number worked out by hand where it is simple)
 BENCH = Construct(construction=OpenBench())
-PANELS = Construct(construction=SlidingPanels())
 CORNERS = Construct(construction=CornersAndSheet())
 TRAY_LEFT = Construct(construction=TrayInASleeve(opens="left"))
 
 TRIPS: dict[str, tuple[Trip, float | None]] = {
     "port-not-reachable": (lambda d: (Turn(id="board", by=180),), None),
     "case-over-limit": (lambda d: (Set(path="brief.size_limit_mm", value=(150.0, 150.0, 60.0)),), 171.38),
-    "part-hits-lid": (lambda d: (at(d, "board", dz=10),), None),
-    "parts-collide": (lambda d: (at(d, "drive", dx=9),), None),
-    "part-hits-wall": (lambda d: (MoveWall(face="right", by_mm=-2),), None),
+    "component-hits-lid": (lambda d: (at(d, "board", dz=10),), None),
+    "components-collide": (lambda d: (at(d, "drive", dx=9),), None),
+    "component-hits-wall": (lambda d: (MoveWall(face="right", by_mm=-2),), None),
     "underside-meets-floor": (lambda d: (at(d, "board", dz=-1),), 3.4 - 1 - 2.4),
-    "post-hits-part": (lambda d: (at(d, "drive", dx=9),), None),
+    "post-hits-component": (lambda d: (at(d, "drive", dx=9),), None),
     "lead-length": (lambda d: (PutLead(lead=LEAD),), 60.0),
     "wall-not-whole-lines": (lambda d: (Set(path="shell.wall_mm", value=3.1),), None),
     "wall-too-thin": (lambda d: (Set(path="shell.lid_mm", value=1.2),), 1.2),
@@ -208,10 +207,10 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     ),
     "part-over-bed": (lambda d: (Set(path="printer", value="bench-180"),), 171.38),
     "no-place-for-cut": (
-        lambda d: (PANELS, MoveWall(face="right", by_mm=60), Set(path="printer", value="bench-180")),
+        lambda d: (MoveWall(face="top", by_mm=160), Set(path="printer", value="bench-180")),
         None,
     ),
-    "part-in-floor": (lambda d: (at(d, "drive", dz=-16),), -10.0),
+    "component-in-floor": (lambda d: (at(d, "drive", dz=-16),), -10.0),
     "cut-through-feature": (lambda d: (PutCut(cut=PinnedCut(part="base", axis="x", at_mm=65.7)),), None),
     "thread-opened-often": (lambda d: (Set(path="shell.construction.joint_thread", value="cut in plastic"),), 36.0),
     "lid-screw-length": (lambda d: (Set(path="shell.construction.lid_screw_mm", value=16),), None),
@@ -400,7 +399,7 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
 # a clean case with inserts and heat says these anyway; their twin is a case without
 ALWAYS = {"caution-inserts", "caution-fire"}
 # told by the workshop, not by the design
-OF_WORKSHOP = {"printer-out-of-order", "part-changed-since", "colour-runs-out", "spool-runs-out"}
+OF_WORKSHOP = {"printer-out-of-order", "component-changed-since", "colour-runs-out", "spool-runs-out"}
 # what cannot be worked out or made: tests of their own in test_always_shown.py
 OF_DOCUMENT = {"component-not-here", "printer-not-here", "part-not-made", "not-worked-out", "piece-not-closed"}
 
@@ -432,9 +431,9 @@ def test_the_rule_is_tripped_and_says_why(good_wren: Design, code: str) -> None:
 
 # what the formula says of the inputs, done again: the number measured, or its limit
 WORKED: dict[str, tuple[str, Callable[..., float]]] = {
-    "part-hits-lid": ("measured", lambda lid, top, *_: lid - top),
+    "component-hits-lid": ("measured", lambda lid, top, *_: lid - top),
     "underside-meets-floor": ("measured", lambda below, posts, *_: posts - below),
-    "part-in-floor": ("measured", lambda low, floor, *_: low - floor),
+    "component-in-floor": ("measured", lambda low, floor, *_: low - floor),
     "lid-screw-length": ("measured", lambda screw, passes, *_: screw - passes),
     "port-too-deep": ("limit", lambda plug, hold, *_: plug - hold),
     "joint-cuts-opening": ("measured", lambda joint, top, *_: joint - top),
@@ -490,10 +489,10 @@ def test_a_pad_that_cannot_sink_its_screw_heads(good_wren: Design) -> None:
 
 
 def test_a_button_in_the_drives_plug_room_is_led_out(wren: Design) -> None:
-    f = findings(wren, "parts-collide")[0]
+    f = findings(wren, "components-collide")[0]
     assert f.measured == pytest.approx(-8.0)  # barrel of 16 in the middle of the plug room: 8 either way
     out = apply(wren, f.remedies[0].edits[0])
-    assert findings(out, "parts-collide") == []
+    assert findings(out, "components-collide") == []
 
 
 def test_effects_tell_what_else_changes(wren: Design) -> None:
@@ -520,9 +519,9 @@ def test_a_second_board_on_the_same_spot_names_both(good_wren: Design) -> None:
         good_wren,
         Add(placement=Placement(id="second", component="sbc-65x30", name="Second", at_mm=(120, 30, 3.4))),
     )
-    assert any({"board", "second"} == set(f.subjects) for f in findings(two, "parts-collide"))
+    assert any({"board", "second"} == set(f.subjects) for f in findings(two, "components-collide"))
     renamed = apply(two, Rename(id="second", name="Spare"))
-    assert any("Spare" in f.title for f in findings(renamed, "parts-collide"))
+    assert any("Spare" in f.title for f in findings(renamed, "components-collide"))
 
 
 def test_a_port_that_is_not_needed_is_not_asked_for(good_wren: Design) -> None:
@@ -534,7 +533,7 @@ def test_a_port_that_is_not_needed_is_not_asked_for(good_wren: Design) -> None:
 
 def test_a_fan_beside_the_wall_edge_is_seen(good_wren: Design) -> None:
     moved = apply(good_wren, ToFace(id="fan", face="back", at_mm=(44, 0, 15)))
-    assert findings(moved, "part-hits-wall")  # a 40 fan on a wall 31 high inside
+    assert findings(moved, "component-hits-wall")  # a 40 fan on a wall 31 high inside
 
 
 def test_wren_is_mended_by_first_presses_to_what_is_kept(wren: Design, good_wren: Design) -> None:

@@ -318,7 +318,9 @@ def test_the_samples_fit_and_what_stops_them_can_be_mended(name: str) -> None:
     assert not a.faults and all(p.fits_bed and p.watertight and p.bodies == 1 for p in a.pieces)
     stops = [f for f in found if f.severity == "stop"]
     assert all(f.remedies for f in stops)
-    assert not {"component-in-part", "parts-overlap", "cannot-be-put-on", "part-hits-wall"} & {f.code for f in found}
+    assert not {"component-in-part", "parts-overlap", "cannot-be-put-on", "component-hits-wall"} & {
+        f.code for f in found
+    }
 
 
 def test_a_lying_card_opens_as_wide_as_its_bracket(good_wren: Design) -> None:

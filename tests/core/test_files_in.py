@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import json
 import math
 import time
 from typing import Any
@@ -20,7 +21,7 @@ from OCP.BRepPrimAPI import BRepPrimAPI_MakeBox, BRepPrimAPI_MakeSphere
 from pydantic import ValidationError
 from scipy.spatial import ConvexHull
 
-from rhombex.core.exchange.part_file import part_json, part_step, read_part
+from rhombex.core.exchange.component_file import component_json, component_step, read_component
 from rhombex.core.exchange.read_dxf import recognise_dxf
 from rhombex.core.exchange.read_idf import recognise_idf
 from rhombex.core.exchange.read_step import recognise_step
@@ -28,7 +29,7 @@ from rhombex.core.exchange.recognise import recognise
 from rhombex.core.exchange.write_idf import Version, board_idf
 from rhombex.core.parts import library, port_kinds
 from rhombex.core.parts.component import Component, Solid
-from rhombex.core.parts.convex import convex_parts
+from rhombex.core.parts.convex import convex_cells
 from rhombex.core.parts.lying import lay_flat
 from rhombex.core.parts.recognised import (
     Found,
@@ -43,7 +44,7 @@ from rhombex.core.parts.recognised import (
     turned,
     turning,
 )
-from rhombex.core.parts.report import part_report
+from rhombex.core.parts.report import component_report
 from rhombex.core.parts.shapes import lighter, shape_bytes, turned_shape
 from rhombex.core.plain import DesignError
 from rhombex.core.progress import Stopped
@@ -58,7 +59,7 @@ from ..step_boards import Board, random_board, step_bytes
 @pytest.mark.xdist_group("step")
 def test_random_boards_are_recognised() -> None:
     """30 solids each; plain, faceted, split, fused, tilted, mirrored, in inches, with the parts below."""
-    boards = [random_board(seed) for seed in range(16)]
+    boards = [random_board(seed) for seed in range(22)]
     assert {b.how for b in boards} == {"plain", "faceted", "split", "fused", "tilted", "mirrored", "inches", "below"}
     holes = 0
     for b in boards:
@@ -66,7 +67,7 @@ def test_random_boards_are_recognised() -> None:
         assert r.kind == "board" and r.size_mm == pytest.approx(b.size, abs=0.01), b.how
         over = sorted(f.overhang_mm for f in r.found if f.edge is not None)
         assert over == pytest.approx(sorted(b.overhangs.values()), abs=0.01), b.how
-        alone = [f for f in r.found if not f.name.startswith("small parts")]  # the others are drawn together
+        alone = [f for f in r.found if not f.name.startswith("small components")]  # the others are drawn together
         assert len(alone) <= len(b.parts) and (len(alone) == len(b.parts)) == (len(alone) == len(r.found))
         good = matching(b, [(h.at, h.d_mm) for h in r.holes], r.size_mm)
         assert len(r.holes) <= good  # no false one
@@ -396,7 +397,7 @@ def test_convex_parts_hold_the_whole_body(seed: int, torn: bool) -> None:
     points = bodies(seed)
     if torn:
         points = points[1:]
-    parts, closed = convex_parts(points)
+    parts, closed = convex_cells(points)
     assert closed != torn
     assert 1 <= len(parts) <= 24 and all(4 <= len(p) <= 124 for p in parts)
     middles = points.mean(axis=1)
@@ -419,7 +420,7 @@ def volume(parts: list[np.ndarray]) -> float:
     [("tray", 5, 0.001), ("heat sink", 11, 0.001), ("angle", 2, 0.001), ("ball", 1, 0.13), ("ring", 24, 0.15)],
 )
 def test_hollows_are_left_out(name: str, most_parts: int, waste: float) -> None:
-    """What convex parts take up beyond the body itself, against its exact volume."""
+    """What convex cells take up beyond the body itself, against its exact volume."""
     m = {
         "tray": lambda: M.cube((100, 80, 40)) - M.cube((94, 74, 40)).translate((3, 3, 3)),
         "heat sink": lambda: M.batch_boolean(
@@ -431,7 +432,7 @@ def test_hollows_are_left_out(name: str, most_parts: int, waste: float) -> None:
     }[name]()
     mesh = m.to_mesh()
     points = np.asarray(mesh.vert_properties, dtype=float)[:, :3][np.asarray(mesh.tri_verts)]
-    parts, closed = convex_parts(points)
+    parts, closed = convex_cells(points)
     assert closed and len(parts) <= most_parts
     assert 1 - 1e-3 <= volume(parts) / m.volume() <= 1 + waste
     assert volume(parts) < 0.6 * np.prod(np.ptp(points.reshape(-1, 3), axis=0)) or name == "angle"
@@ -446,11 +447,13 @@ def test_a_body_comes_with_its_convex_parts_and_leaves_as_step() -> None:
     ball, _ = recognise(trimesh.exchange.stl.export_stl(trimesh.creation.icosphere(radius=9)), "ball.stl", "mm")
     [only] = ball.found
     assert only.name == "body" and 40 < len(only.corners) <= 124
-    [told] = part_report(ball)["tall"]
-    assert told["corners_mm"] == [list(p) for p in only.corners] and "corners_mm" not in part_report(found)["tall"][0]
+    [told] = component_report(ball)["tall"]
+    assert (
+        told["corners_mm"] == [list(p) for p in only.corners] and "corners_mm" not in component_report(found)["tall"][0]
+    )
     part = component_of(ball, confirmed_by_default(ball), "own-ball")
-    assert read_part(part_json(part).encode()).solids == part.solids
-    shape = part_step(part)
+    assert read_component(component_json(part).encode()).solids == part.solids
+    shape = component_step(part)
     again, _ = recognise(shape, "ball.step")
     assert again.size_mm == pytest.approx(ball.size_mm, abs=0.01)
     # whoever changes the box changes the body in it
@@ -551,28 +554,32 @@ def test_a_reading_can_be_stopped() -> None:
         apart(_sleep, progress=stop)
 
 
-# parts out and in again
+# components out and in again
 
 
 @pytest.mark.parametrize("key", ["sbc-85x56", "drive-3.5", "supply-atx", "card-2-full", "button-22"])
-def test_a_part_goes_out_as_json_and_comes_back(key: str) -> None:
+def test_a_component_goes_out_as_json_and_comes_back(key: str) -> None:
     c = library()[key]
-    assert read_part(part_json(c).encode()) == c
+    assert read_component(component_json(c).encode()) == c
+    # as it was written before components had their name
+    row = json.loads(component_json(c.model_copy(update={"family": "own part"})))
+    old = {"rhombex_part": 1, "part": row["component"]}
+    assert read_component(json.dumps(old).encode()) == c.model_copy(update={"family": "own component"})
 
 
-def test_a_part_goes_out_as_step_and_is_recognised() -> None:
+def test_a_component_goes_out_as_step_and_is_recognised() -> None:
     c: Component = library()["sbc-85x56"]
-    r = recognise_step(part_step(c), "b")
+    r = recognise_step(component_step(c), "b")
     assert r.size_mm == pytest.approx((85, 56, 1.6), abs=1e-3) and len(r.holes) == 4
     assert all(h.d_mm == pytest.approx(2.7, abs=1e-3) for h in r.holes)
 
 
 @pytest.mark.parametrize(
-    "data", [b"", b"{}", b"[1]", b'{"rhombex_part": 2}', b'{"rhombex_part": 1, "part": {"key": "A b"}}']
+    "data", [b"", b"{}", b"[1]", b'{"rhombex_part": 2}', b'{"rhombex_component": 2, "component": {"key": "A b"}}']
 )
-def test_a_file_that_is_no_part_is_refused(data: bytes) -> None:
+def test_a_file_that_is_no_component_is_refused(data: bytes) -> None:
     with pytest.raises(DesignError) as e:
-        read_part(data)
+        read_component(data)
     assert e.value.do
 
 

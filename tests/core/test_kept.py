@@ -136,3 +136,24 @@ def test_nobody_puts_in_what_there_is_not(good_wren: Design) -> None:
     for edit in (Add(placement=new), Swap(id="board", component="gone-1")):
         with pytest.raises(DesignError, match="no component 'gone-1'"):
             apply(good_wren, edit)
+
+
+def test_what_was_called_a_part_is_a_component() -> None:
+    """Design 7 named what a feed feeds, workshop 5 its own components, by the word that a printed part has now."""
+    wren = json.loads((KEPT / "design-8-wren.json").read_text())
+    (feed,), (own,) = wren["feeds"], wren["custom"]
+    assert (feed["component"], own["family"]) == ("drive", "own component")
+    old = wren | {
+        "schema_version": 7,
+        "feeds": [{"part": "drive", "rail": feed["rail"], "source": feed["source"]}],
+        "custom": [own | {"family": "own part"}],
+    }
+    assert read_design(old) == read_design(wren)
+    shop = json.loads((KEPT / "workshop-6.json").read_text())
+    before = {k: v for k, v in shop.items() if k != "components"} | {"schema_version": 5}
+    before["parts"] = [shop["components"][0] | {"family": "own part"}]
+    assert read_workshop(before) == read_workshop(shop) and read_workshop(shop).components[0].label == "My own"
+    # a family of another name stays, and what is broken is left to the reader
+    assert read_design(old | {"custom": [own | {"family": "drive"}]}).custom[0].family == "drive"
+    with pytest.raises(DesignError):
+        read_design(old | {"feeds": [7]})

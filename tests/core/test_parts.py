@@ -253,8 +253,8 @@ def test_converters_hand_their_load_on_by_hand() -> None:
     assert at["conv"].watts.peak == 20 and at["conv"].intake.peak == pytest.approx(25) and at["conv"].fed_by == "psu"
     assert at["psu"].watts.peak == pytest.approx(55) and at["psu"].margin == pytest.approx(0.45)
     assert b.wall.peak == pytest.approx(68.75) and b.wall.idle == pytest.approx(68.75 / 4)
-    assert b.parts.peak == 50
-    assert ("psu", "conv") in {(c.source, c.part) for c in b.cables}
+    assert b.components.peak == 50
+    assert ("psu", "conv") in {(c.source, c.component) for c in b.cables}
 
 
 def test_a_named_feed_wins_and_an_own_adapter_comes_before_supplies() -> None:
@@ -265,11 +265,11 @@ def test_a_named_feed_wins_and_an_own_adapter_comes_before_supplies() -> None:
     )
     things = analyse(d, ARCHIVE_WORKSHOP, "preview").things
     assert budget(d, things).branches[0].source == "psu"
-    fed = apply(d, PutFeed(part="a", rail="5 V", source="two"))
+    fed = apply(d, PutFeed(component="a", rail="5 V", source="two"))
     assert budget(fed, things).branches[0].source == "two"
     own = apply(d, PutAdapter(adapter=Adapter(port="a/power", rail="5 V", watts=30)))
     assert budget(own, things).branches[0].source == "a/power"
-    assert budget(apply(fed, PutFeed(part="a", rail="5 V", source=None)), things).branches[0].source == "psu"
+    assert budget(apply(fed, PutFeed(component="a", rail="5 V", source=None)), things).branches[0].source == "psu"
 
 
 def test_two_converters_that_feed_each_other_do_not_hang() -> None:
@@ -279,7 +279,7 @@ def test_two_converters_that_feed_each_other_do_not_hang() -> None:
         ("a", eats("own-a", ("5 V", 10, "usb-c"))),
     )
     b = budget(d, analyse(d, ARCHIVE_WORKSHOP, "preview").things)
-    assert len(b.sources) == 2 and b.parts.peak == 10
+    assert len(b.sources) == 2 and b.components.peak == 10
 
 
 @given(st.lists(st.floats(0.5, 60), min_size=1, max_size=8), st.floats(0.6, 1.0))
@@ -485,14 +485,14 @@ def test_the_racks_own_price_is_taken(good_wren: Design) -> None:
 def test_a_part_that_was_changed_in_the_library_is_told(good_wren: Design) -> None:
     mine = library()["sbc-85x56"].model_copy(update={"key": "own-1"})
     d = apply(good_wren, Swap(id="board", component="own-1", custom=mine))
-    same = ARCHIVE_WORKSHOP.model_copy(update={"parts": (mine,)})
-    assert not [f for f in judge(analyse(d, same, "preview")) if f.code == "part-changed-since"]
+    same = ARCHIVE_WORKSHOP.model_copy(update={"components": (mine,)})
+    assert not [f for f in judge(analyse(d, same, "preview")) if f.code == "component-changed-since"]
     newer = mine.model_copy(update={"heat_w": 9.0, "mass_g": 50.0})
-    w = ARCHIVE_WORKSHOP.model_copy(update={"parts": (newer,)})
-    f = next(f for f in judge(analyse(d, w, "preview")) if f.code == "part-changed-since")
+    w = ARCHIVE_WORKSHOP.model_copy(update={"components": (newer,)})
+    f = next(f for f in judge(analyse(d, w, "preview")) if f.code == "component-changed-since")
     assert f.measured == 2
     after = apply(d, f.remedies[0].edits[0])
-    assert not [f for f in judge(analyse(after, w, "preview")) if f.code == "part-changed-since"]
+    assert not [f for f in judge(analyse(after, w, "preview")) if f.code == "component-changed-since"]
 
 
 @given(st.floats(4, 30), st.sampled_from(["shield-drive", "shield-power", "sbc-85x56"]))

@@ -25,7 +25,7 @@ EMPTY = Design(name="x", shell=Shell(inner_mm=(300, 200, 60), construction=TwoHa
 
 
 def clashes(d: Design) -> list[str]:
-    return [f.title for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if f.code == "parts-collide"]
+    return [f.title for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if f.code == "components-collide"]
 
 
 def test_boards_and_drives_land_beside_one_another() -> None:
@@ -68,7 +68,7 @@ def test_where_there_is_no_room_it_lands_beside_where_no_port_looks_and_the_wall
     assert min(s.box.lo[1] for s in drive.solids if s.role == "body") > max(s.box.hi[1] for s in board.solids)
     fitted = apply(d, FitCavity())
     told = {f.code for f in judge(analyse(fitted, ARCHIVE_WORKSHOP, "preview")) if f.severity == "stop"}
-    assert not {"parts-collide", "port-not-reachable", "part-hits-wall", "plug-meets-wall"} & told
+    assert not {"components-collide", "port-not-reachable", "component-hits-wall", "plug-meets-wall"} & told
 
 
 def test_nothing_is_placed_that_there_is_not() -> None:
@@ -78,10 +78,10 @@ def test_nothing_is_placed_that_there_is_not() -> None:
 
 def test_an_own_component_comes_along_with_its_label() -> None:
     own = Component.model_validate(
-        library()["sbc-85x56"].model_dump() | {"key": "own-1", "family": "own part", "label": "My board"}
+        library()["sbc-85x56"].model_dump() | {"key": "own-1", "family": "own component", "label": "My board"}
     )
     d = apply(EMPTY, PlaceNew(component="own-1", custom=own))
-    assert d.custom == (own,) and d.placements[0].name == "My board" and d.placements[0].id == "own-part"
+    assert d.custom == (own,) and d.placements[0].name == "My board" and d.placements[0].id == "own-component"
 
 
 @settings(max_examples=examples(40), deadline=None)

@@ -50,10 +50,10 @@ def field_of(pitch: float) -> Panel:
 # code, lever, the last value that is silent, the first that is told, and how bad it is then
 SIDES: list[tuple[str, Lever, float, float, str]] = [
     # the tallest plug ends 10.2 under the lid, and 3 are wanted
-    ("part-hits-lid", lambda d, x: (at(d, "board", dz=x),), 7.19, 7.21, "weigh"),
+    ("component-hits-lid", lambda d, x: (at(d, "board", dz=x),), 7.19, 7.21, "weigh"),
     # 1.0 of room, of which 0.4 must stay
-    ("part-hits-wall", lambda d, x: (MoveWall(face="right", by_mm=-x),), 0.59, 0.61, "weigh"),
-    ("part-hits-wall", lambda d, x: (MoveWall(face="right", by_mm=-x),), 0.59, 1.01, "stop"),
+    ("component-hits-wall", lambda d, x: (MoveWall(face="right", by_mm=-x),), 0.59, 0.61, "weigh"),
+    ("component-hits-wall", lambda d, x: (MoveWall(face="right", by_mm=-x),), 0.59, 1.01, "stop"),
     # 3.4 under the board and 2.4 of it for pins: 1 must stay
     ("underside-meets-floor", lambda d, x: (at(d, "board", dz=-x),), 0.0, 0.02, "weigh"),
     ("lead-length", own_way, 184.0, 183.8, "stop"),
@@ -110,9 +110,9 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
     ),
     ("too-deep-for-case", lambda d, x: (deep_supply(x),), 138.0, 138.02, "stop"),
     ("plug-meets-wall", room_before, -0.0, -0.02, "stop"),
-    ("part-in-floor", lambda d, x: (at(d, "drive", dz=-x),), 6.0, 6.02, "stop"),
+    ("component-in-floor", lambda d, x: (at(d, "drive", dz=-x),), 6.0, 6.02, "stop"),
     # the post of 9.7 ends at 77.205, the board begins at 80.49
-    ("post-hits-part", lambda d, x: (at(d, "drive", dx=x),), 3.28, 3.29, "stop"),
+    ("post-hits-component", lambda d, x: (at(d, "drive", dx=x),), 3.28, 3.29, "stop"),
     # 9.21 over the room; PLA bears 35 (55 less 20), and softens at 55
     ("material-softens", lambda d, x: (Set(path="brief.room_c", value=x),), 25.7, 25.9, "weigh"),
     # two lines of 0.45, laid closer: 0.8571

@@ -38,7 +38,7 @@ SHORT: dict[tuple[str, str], str] = {
     (
         "no-place-for-cut",
         "Make it a frame with covers",
-    ): "openings fill so low a cover; the larger bed is first",
+    ): "board and drive stand where its beams would be; the larger bed is first",
     (
         "cannot-be-put-on",
         "Make the case in two halves",

@@ -103,12 +103,12 @@ def test_twelve_boards_keep_each_connector_as_one_thing_on_its_edge() -> None:
             }[edge]
             products[f"J{len(truth)} {kind}"] = _moved(BODIES[model](), *place, 1.6, quarter)
             truth[f"J{len(truth)} {kind}"] = (edge, at + wide / 2, wide)
-        for k in range(30):  # many small parts
+        for k in range(30):  # many small components
             x, y = 25 + 1.9 * (k % 15), d / 2 + 2.2 * (k // 15)
             products[f"R{k}"] = [box(x, y, 1.6, x + 1, y + 0.5, 2.1)]
         found = recognise_step(_named(products), "board")
         assert found.kind == "board" and found.size_mm[:2] == pytest.approx((w, d), abs=0.02)
-        assert len(found.found) <= len(truth) + 6  # small parts are drawn together
+        assert len(found.found) <= len(truth) + 6  # small components are drawn together
         for name, (edge, middle, wide) in truth.items():
             wanted += 1
             f = next((f for f in found.found if f.name == name), None)

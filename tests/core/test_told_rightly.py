@@ -44,7 +44,7 @@ def test_lines_of_a_wall_are_told_with_their_spacing(good_wren: Design) -> None:
     )
 
 
-# walls drawn round the parts
+# walls drawn round the components
 
 
 def walled(*keys: str) -> Design:
@@ -65,7 +65,7 @@ def test_walls_are_drawn_as_tightly_as_the_parts_stand_and_once_is_enough() -> N
         # by hand: the supply's 100 and its cables before the board of 170, which stands 0.4 off the wall of its ports
         assert fitted.shell.inner_mm == apply(d, FitCavity()).shell.inner_mm
     a = analyse(apply(d, FitCavity()), ARCHIVE_WORKSHOP, "preview")
-    assert not {"part-hits-wall", "too-deep-for-case", "plug-meets-wall", "parts-collide"} & {
+    assert not {"component-hits-wall", "too-deep-for-case", "plug-meets-wall", "components-collide"} & {
         f.code for f in judge(a) if f.severity == "stop"
     }
 
@@ -76,7 +76,7 @@ def test_what_sits_on_any_face_is_walled_in(face: str) -> None:
     d = apply(d, ToFace(id="supply", face=face, at_mm=(120, 120, 60)))  # type: ignore[arg-type]
     fitted = apply(d, FitCavity())
     told = {f.code for f in judge(analyse(fitted, ARCHIVE_WORKSHOP, "preview")) if f.severity == "stop"}
-    assert not {"part-hits-wall", "too-deep-for-case", "joint-cuts-opening"} & told
+    assert not {"component-hits-wall", "too-deep-for-case", "joint-cuts-opening"} & told
     assert apply(fitted, FitCavity()) == fitted
 
 
@@ -88,7 +88,7 @@ def test_a_remedy_dodges_everything_and_the_best_is_first(good_wren: Design) -> 
     p = good_wren.placement("drive")
     assert p is not None
     d = apply(good_wren, Move(id="drive", to_mm=(p.at_mm[0] + 30, p.at_mm[1] - 20, p.at_mm[2])))
-    f = next(f for f in findings(d, "parts-collide") if "drive" in f.subjects)
+    f = next(f for f in findings(d, "components-collide") if "drive" in f.subjects)
     first = effect_of(d, ARCHIVE_WORKSHOP, f.key, f.remedies[0].edits)
     assert first.clears
     after = judge(analyse(apply(d, Together(edits=f.remedies[0].edits)), ARCHIVE_WORKSHOP, "preview"))
@@ -100,7 +100,7 @@ def test_where_nothing_is_free_a_wall_makes_room(good_wren: Design) -> None:
     d = apply(
         good_wren, Add(placement=Placement(id="second", component="drive-2.5", name="Second", at_mm=(40.0, 70.0, 6.0)))
     )
-    f = next(f for f in findings(d, "parts-collide") if set(f.subjects) == {"drive", "second"})
+    f = next(f for f in findings(d, "components-collide") if set(f.subjects) == {"drive", "second"})
     assert all("wall" in r.label for r in f.remedies)
     assert any(effect_of(d, ARCHIVE_WORKSHOP, f.key, r.edits).clears for r in f.remedies)
 

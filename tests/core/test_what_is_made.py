@@ -100,7 +100,7 @@ def test_a_rule_behind_the_rules_leaves_to_others_what_they_have_stopped(good_wr
     """The drive in the left wall is told as such; its volume in the base is not told again."""
     a = analyse(apply(good_wren, Move(id="drive", to_mm=(26.6, 78.0, 6.0))), ARCHIVE_WORKSHOP, "preview")
     codes = {f.code for f in judge(a)}
-    assert "part-hits-wall" in codes and "component-in-part" not in codes
+    assert "component-hits-wall" in codes and "component-in-part" not in codes
     assert [f.subjects for f in RULES["component-in-part"](a, frozenset())] == [("drive", "base")]
     assert list(RULES["component-in-part"](a, frozenset({"drive"}))) == []
 
@@ -153,7 +153,7 @@ def test_walls_drawn_round_the_parts_leave_room_for_the_rim(good_wren: Design, n
     wide = apply(good_wren, Set(path="process.nozzle_mm", value=nozzle))
     fitted = apply(wide, walls_round(analyse(wide, ARCHIVE_WORKSHOP, "preview").case))
     a = analyse(fitted, ARCHIVE_WORKSHOP, "preview")
-    assert not {"part-in-rim", "part-hits-wall", "component-in-part", "parts-overlap"} & {f.code for f in judge(a)}
+    assert not {"part-in-rim", "component-hits-wall", "component-in-part", "parts-overlap"} & {f.code for f in judge(a)}
     assert apply(fitted, walls_round(a.case)) == fitted  # pressing it twice is pressing it once
     plain = apply(wide, FitCavity())
     wider = fitted.shell.inner_mm[0] - plain.shell.inner_mm[0]

@@ -31,9 +31,17 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         ("Allow the size it has",),
     ),
     # 30 + 1 of cavity: the tallest plug ends 10.2 under the lid; raised by 10
-    "part-hits-lid": ("weigh", 0.2, "at least", 3.0, 2, "Board comes close to the lid", ("Raise the lid by 2.8 mm",)),
+    "component-hits-lid": (
+        "weigh",
+        0.2,
+        "at least",
+        3.0,
+        2,
+        "Board comes close to the lid",
+        ("Raise the lid by 2.8 mm",),
+    ),
     # the button's barrel of 16 in the middle of the plug room: 8 either way
-    "parts-collide": (
+    "components-collide": (
         "stop",
         -8.0,
         "at least",
@@ -43,7 +51,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         ("Move Drive 9 mm left", "Move Button 53.1 mm left"),
     ),
     # 1.0 of room, the wall 2 inward
-    "part-hits-wall": (
+    "component-hits-wall": (
         "stop",
         -1.0,
         "at least",
@@ -61,7 +69,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "Card lip of Board meets the floor",
         ("Raise Board by 1 mm",),
     ),
-    "post-hits-part": (
+    "post-hits-component": (
         "stop",
         -2.6,
         "at least",
@@ -177,14 +185,14 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
     # 165.6 + 60 + 2 x 2.89 less twice (12.89 - 4), on a bed of 180 less edge and brim
     "no-place-for-cut": (
         "stop",
-        45.6,
+        9.8,
         "at most",
         0.0,
-        2,
-        "No straight cut divides the panel-front",
-        ("Print on Bench 300", "Make it a frame with covers"),
+        1,
+        "No straight cut divides the base",
+        ("Print on Bench 220", "Print on Bench 300", "Make it a frame with covers"),
     ),
-    "part-in-floor": (
+    "component-in-floor": (
         "stop",
         -10.0,
         "at least",
@@ -661,7 +669,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         0.0,
         1,
         "The lid and the spacers-upper stand in one another",
-        ("Draw the walls round the parts",),
+        ("Draw the walls round the components",),
     ),
     # by slices in test_what_is_made.py
     "component-in-part": (
@@ -671,7 +679,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         0.0,
         1,
         "Button stands in the lid",
-        ("Move Button 4.9 mm down", "Draw the walls round the parts", "Take Button out"),
+        ("Move Button 4.9 mm down", "Draw the walls round the components", "Take Button out"),
     ),
     "cannot-be-put-on": (
         "stop",

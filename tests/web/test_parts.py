@@ -1,4 +1,4 @@
-"""Parts over HTTP: library, own parts, files read in, notebook, caliper, power."""
+"""Parts over HTTP: library, own components, files read in, notebook, caliper, power."""
 
 from __future__ import annotations
 
@@ -155,7 +155,7 @@ def test_the_caliper_types_and_the_notebook_brings_it_together(call: Calls, monk
     solved = call.post("/api/notebook", {"notebook": book}).json
     at = {p["name"]: p for p in solved["features"]}
     assert at["B"]["x_mm"] == pytest.approx(61.49, abs=0.15) and at["right"]["x_mm"] == pytest.approx(85.13, abs=0.15)
-    part = call.post("/api/notebook/part", {"notebook": book}).json["component"]
+    part = call.post("/api/notebook/component", {"notebook": book}).json["component"]
     assert [m["thread"] for m in part["mounts"]] == ["M2_5"] * 4
     inches = call.post("/api/devices/caliper/type", {"how": "edges", "of": ["left", "right"], "unit": "in"}).json[
         "keys"
@@ -169,11 +169,11 @@ def test_the_caliper_types_and_the_notebook_brings_it_together(call: Calls, monk
 
 def test_power_and_stack_of_a_design(call: Calls, at: str) -> None:
     b = call.get(f"{at}/power").json
-    assert b["sources"][0]["kind"] == "adapter" and b["parts"]["peak"] == pytest.approx(17.3)
+    assert b["sources"][0]["kind"] == "adapter" and b["components"]["peak"] == pytest.approx(17.3)
     shield = {"id": "shield", "component": "shield-drive", "name": "Shield", "at_mm": [0, 0, 0]}
     edit = {"do": "stack-under", "id": "board", "placement": shield, "stand": {"standoff_mm": 12}}
     version = call.get(at).json["version"]
     view = call.post(f"{at}/edits", {"base_version": version, "edits": [edit]}).json["view"]
     board = next(t for t in view["things"] if t["id"] == "board")
     assert board["stand"]["standoff_mm"] == 12 and board["height_sure"]["value"] > 0.2
-    assert call.get(f"{at}/power").json["parts"]["peak"] == pytest.approx(23.3)
+    assert call.get(f"{at}/power").json["components"]["peak"] == pytest.approx(23.3)

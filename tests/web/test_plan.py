@@ -318,7 +318,7 @@ def test_the_workshop_is_changed_by_edits_and_undone(call: Calls, at: str) -> No
         ({"do": "remove-printer", "key": "attic"}, "no printer 'attic'"),
         ({"do": "remove-printer", "key": "bench-220"}, "“Wren” is printed on it"),
         ({"do": "remove-spool", "id": "none"}, "no spool 'none'"),
-        ({"do": "remove-own-component", "key": "none"}, "no own part 'none'"),
+        ({"do": "remove-own-component", "key": "none"}, "no own component 'none'"),
         (
             {"do": "note-print", "printer": "bench-220", "entry": {"what": "x", "planned_s": 60, "real_s": 6000}},
             "cannot be",

@@ -54,9 +54,9 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
         run: () => void go(`/designs/${state.id}/bench`, { state: { select: [t.id] } }),
       })),
       {
-        label: "Draw the walls round the parts",
+        label: "Draw the walls round the components",
         hint: "shell",
-        run: () => void act.edit([state.view.walls_round], "draw the walls round the parts"),
+        run: () => void act.edit([state.view.walls_round], "draw the walls round the components"),
       },
       { label: "Open the workshop", hint: "printers and spools", run: () => void go("/workshop") },
       { label: "Undo", hint: "Ctrl Z", run: () => void act.step("undo") },

@@ -24,7 +24,7 @@ export function Stock({ kinds, stock, put }: { kinds: Kinds; stock: readonly Sto
       <h2 className="mb-2 text-[16px]">The drawer</h2>
       {stock.length > 0 && (
         <table className="border-collapse text-left">
-          <caption className="sr-only">Screws and small parts</caption>
+          <caption className="sr-only">Screws and small components</caption>
           <thead className="text-[12px] text-soft">
             <tr className="border-b border-ink/40">
               {["What", "Size", "How many", "In a pack", "Price of a pack"].map((h) => (

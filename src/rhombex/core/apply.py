@@ -146,7 +146,7 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {
                 "placements": tuple(p for p in d.placements if p.id not in gone),
                 "adapters": tuple(a for a in d.adapters if stays(a.port)),
-                "feeds": tuple(f for f in d.feeds if f.part not in gone and f.source not in gone),
+                "feeds": tuple(f for f in d.feeds if f.component not in gone and f.source not in gone),
                 "leads": tuple(x for x in d.leads if stays(x.start) and stays(x.end)),
                 "openings": tuple(o for o in d.openings if stays(o.port)),
                 "vents": tuple(v for v in d.vents if v.on is None or v.on not in gone),
@@ -273,9 +273,9 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"adapters": _upsert(d.adapters, adapter, "port")}
         case RemoveAdapter(port=port):
             return {"adapters": tuple(a for a in d.adapters if a.port != port)}
-        case PutFeed(part=fed, rail=rail, source=source):
-            others_fed = tuple(f for f in d.feeds if (f.part, f.rail) != (fed, rail))
-            mine = () if source is None else (Feed(part=fed, rail=rail, source=source),)
+        case PutFeed(component=fed, rail=rail, source=source):
+            others_fed = tuple(f for f in d.feeds if (f.component, f.rail) != (fed, rail))
+            mine = () if source is None else (Feed(component=fed, rail=rail, source=source),)
             return {"feeds": (*others_fed, *mine)}
         case WantFace(port=port, face=face):
             wanted = tuple(w for w in d.brief.faces if w[0] != port)

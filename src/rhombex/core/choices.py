@@ -104,7 +104,7 @@ def made_so(design: Design, workshop: Workshop, kind: str) -> tuple[Edit, ...]:
 
 
 def _in_the_way(a: Analysis) -> set[str]:
-    """What stands in the case's own parts, whatever else is said of it."""
+    """What stands in the case's own components, whatever else is said of it."""
     nobody: frozenset[str] = frozenset()
     told = (RULES[code](a, *((nobody,) if code in UNLESS_TOLD else ())) for code in ROOM)
     return {f.key for found in told for f in found if f.severity == "stop"}

@@ -169,9 +169,9 @@ class Adapter(Frozen):
 
 
 class Feed(Frozen):
-    """Which supply or converter feeds a part on a rail, where it is not the first one that could."""
+    """Which supply or converter feeds a component on a rail, where it is not the first one that could."""
 
-    part: Key
+    component: Key
     rail: Rail
     source: SourceRef
 

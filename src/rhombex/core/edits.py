@@ -103,7 +103,7 @@ class Turn(Frozen):
 
 
 class ToFace(Frozen):
-    """Put a panel part on another face."""
+    """Put a panel component on another face."""
 
     do: Literal["to-face"] = "to-face"
     id: Key
@@ -120,7 +120,7 @@ class MoveWall(Frozen):
 
 
 class FitCavity(Frozen):
-    """Draw the walls round the parts with the usual gaps. `thicker`: where walls are thicker inside than elsewhere, heights from the
+    """Draw the walls round the components with the usual gaps. `thicker`: where walls are thicker inside than elsewhere, heights from the
     joint or the floor, whichever they ride on; what stands there keeps clear of it, and of squares of `pillar_mm` in the
     four upright corners (see `walls_round`). `only_out`: no wall is moved inward."""
 
@@ -131,7 +131,7 @@ class FitCavity(Frozen):
 
 
 def walls_round(case: Case) -> FitCavity:
-    """The edit that draws the walls of a case round its parts, with room for the thickening of its rim."""
+    """The edit that draws the walls of a case round its components, with room for the thickening of its rim."""
     base = {"joint": case.seams[0].at_mm if case.seams else 0.0, "floor": case.cavity.lo[2]}
     return FitCavity(thicker=tuple(b.raised(-base[b.rides]) for b in case.bulges), pillar_mm=case.pillar_mm)
 
@@ -329,10 +329,10 @@ class RemoveAdapter(Frozen):
 
 
 class PutFeed(Frozen):
-    """Say which supply feeds a part on a rail; None leaves it to Rhombex."""
+    """Say which supply feeds a component on a rail; None leaves it to Rhombex."""
 
     do: Literal["put-feed"] = "put-feed"
-    part: Key
+    component: Key
     rail: Rail
     source: SourceRef | None
 

@@ -144,6 +144,36 @@ def _design_6(data: Plain) -> Plain:
     return data
 
 
+def _design_7(data: Plain) -> Plain:
+    """Up to 7 a feed named the component that it feeds its part, and a component of one's own was of the family "own part"."""
+    out = dict(data)
+    if isinstance(data.get("feeds"), list):
+        out["feeds"] = [_renamed(f, "part", "component") for f in data["feeds"]]
+    if isinstance(data.get("custom"), list):
+        out["custom"] = [of_own_family(c) for c in data["custom"]]
+    return out
+
+
+def _workshop_5(data: Plain) -> Plain:
+    """Up to 5 a workshop called its own components parts."""
+    out = _renamed(data, "parts", "components")
+    assert isinstance(out, dict)
+    if isinstance(out.get("components"), list):
+        out["components"] = [of_own_family(c) for c in out["components"]]
+    return out
+
+
+def _renamed(entry: object, old: str, new: str) -> object:
+    if not isinstance(entry, dict) or old not in entry or new in entry:
+        return entry
+    return {new if k == old else k: v for k, v in entry.items()}
+
+
+def of_own_family(c: object) -> object:
+    """A component as plain data; what was called one's own part has today's name."""
+    return {**c, "family": "own component"} if isinstance(c, dict) and c.get("family") == "own part" else c
+
+
 def _workshop_4(data: Plain) -> Plain:
     """From 5 on magnets lie in the drawer, which a Rhombex before would refuse."""
     return data
@@ -154,8 +184,8 @@ def _workshop_3(data: Plain) -> Plain:
     return data
 
 
-DESIGN_STEPS: tuple[Step, ...] = (_design_1, _design_2, _design_3, _design_4, _design_5, _design_6)
-WORKSHOP_STEPS: tuple[Step, ...] = (_workshop_1, _workshop_2, _workshop_3, _workshop_4)
+DESIGN_STEPS: tuple[Step, ...] = (_design_1, _design_2, _design_3, _design_4, _design_5, _design_6, _design_7)
+WORKSHOP_STEPS: tuple[Step, ...] = (_workshop_1, _workshop_2, _workshop_3, _workshop_4, _workshop_5)
 DESIGN_VERSION = len(DESIGN_STEPS) + 1
 WORKSHOP_VERSION = len(WORKSHOP_STEPS) + 1
 

@@ -159,9 +159,9 @@ def _change(w: Workshop, e: ShopEdit) -> dict[str, Any]:
         case RemoveSpool(id=id):
             return {"spools": _without(w.spools, id, "id", "spool")}
         case PutOwnComponent(component=c):
-            return {"parts": _put(w.parts, c, "key")}
+            return {"components": _put(w.components, c, "key")}
         case RemoveOwnComponent(key=key):
-            return {"parts": _without(w.parts, key, "key", "own part")}
+            return {"components": _without(w.components, key, "key", "own component")}
         case PutFilament(filament=f):
             return {"filaments": _put(w.filaments, f, "kind")}
         case PutStock(stock=x):
@@ -208,6 +208,6 @@ def describe_shop(edit: ShopEdit) -> str:
         case RemoveStock(item=item, size=size):
             return f"drawer without {item} {size}"
         case PutOwnComponent(component=c):
-            return f"own part {c.label}"
+            return f"own component {c.label}"
     words = edit.model_dump(mode="json")
     return f"{edit.do.replace('-', ' ')} {words.get('key') or words.get('id') or ''}".strip()

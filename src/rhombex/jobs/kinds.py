@@ -13,9 +13,9 @@ from rhombex.core.advice.what_if import WhatIf, what_if
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.choices import Way, choices
 from rhombex.core.design import Process, read_design
+from rhombex.core.exchange.component_file import component_step as solids_of
 from rhombex.core.exchange.formats import Format
 from rhombex.core.exchange.package import package
-from rhombex.core.exchange.part_file import part_step
 from rhombex.core.exchange.recognise import AsKind, recognise
 from rhombex.core.faults import plainly
 from rhombex.core.geometry import mesh_kernel
@@ -203,7 +203,7 @@ def read(
 
 def component_step(say: Say, *, component: str) -> bytes:
     """A component's solids as STEP."""
-    made: bytes = apart(part_step, Component.model_validate_json(component), seconds=30.0, progress=say)
+    made: bytes = apart(solids_of, Component.model_validate_json(component), seconds=30.0, progress=say)
     return made
 
 

@@ -1,4 +1,4 @@
-"""Meshes of own parts, kept beside the database as files named by their content."""
+"""Meshes of own components, kept beside the database as files named by their content."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Parts over HTTP: the library, own parts of the workshop, the notebook, files read in, stacks and power."""
+"""Parts over HTTP: the library, own components of the workshop, the notebook, files read in, stacks and power."""
 
 from __future__ import annotations
 
@@ -8,12 +8,12 @@ from typing import cast
 from flask import Response, current_app
 from pydantic import BaseModel, Field
 
-from rhombex.core.exchange.part_file import part_json, read_part
+from rhombex.core.exchange.component_file import component_json, read_component
 from rhombex.core.exchange.write_idf import board_idf
 from rhombex.core.parts import library, port_kinds
 from rhombex.core.parts.component import Component, PortKind
 from rhombex.core.parts.notebook import Notebook, Solved, read_notebook, solve
-from rhombex.core.parts.of_notebook import component_of as part_of_notebook
+from rhombex.core.parts.of_notebook import component_of as component_of_notebook
 from rhombex.core.parts.overview import Overview, overview
 from rhombex.core.parts.recognised import (
     Confirmed,
@@ -74,7 +74,7 @@ class OwnOut(Frozen):
 
 def _own(c: Component) -> OwnOut:
     plain = {"key": c.key, "shape": c.shape}
-    same = (x.label for x in desk().workshops.read()[1].parts if x.model_copy(update=plain) == c)
+    same = (x.label for x in desk().workshops.read()[1].components if x.model_copy(update=plain) == c)
     return OwnOut(component=c, twin=next(same, ""))
 
 
@@ -89,7 +89,7 @@ def library_() -> Response:
 
 def _library() -> Response:
     _, workshop = desk().workshops.read()
-    own = {c.key: c for c in workshop.parts}
+    own = {c.key: c for c in workshop.components}
     shipped = [c for c in library().values() if c.key not in own]
     return answer(
         LibraryOut(
@@ -100,63 +100,63 @@ def _library() -> Response:
     )
 
 
-@bp.post("/library/confirm", responses={200: OwnOut}, operation_id="confirmPart")
+@bp.post("/library/confirm", responses={200: OwnOut}, operation_id="confirmComponent")
 def confirm(body: ConfirmIn) -> Response:
-    """The part that a file makes once its picture was looked at. It is not kept until it is put into the library."""
+    """The component that a file makes once its picture was looked at. It is not kept until it is put into the library."""
     return answer(_own(component_of(read_of(body.job).found, body.confirmed, f"own-{uuid.uuid4().hex[:8]}")))
 
 
-@bp.post("/library/own", responses={200: LibraryOut}, operation_id="putOwnPart")
+@bp.post("/library/own", responses={200: LibraryOut}, operation_id="putOwnComponent")
 def put_own(body: OwnIn) -> Response:
     """Put a component into the workshop's library, or change one there; all designs can use it."""
     desk().workshops.edit((PutOwnComponent(component=body.component),))
     return _library()
 
 
-@bp.delete("/library/own/<key>", responses={200: LibraryOut}, operation_id="removeOwnPart")
+@bp.delete("/library/own/<key>", responses={200: LibraryOut}, operation_id="removeOwnComponent")
 def remove_own(path: KeyPath) -> Response:
     """Take an own component out of the library. Designs that carry it keep their copy."""
-    if all(c.key != path.key for c in desk().workshops.read()[1].parts):
-        raise NotThere(f"there is no own part '{path.key}'")
+    if all(c.key != path.key for c in desk().workshops.read()[1].components):
+        raise NotThere(f"there is no own component '{path.key}'")
     desk().workshops.edit((RemoveOwnComponent(key=path.key),))
     return _library()
 
 
-@bp.post("/library/file", responses={200: OwnOut}, operation_id="readPartFile")
+@bp.post("/library/file", responses={200: OwnOut}, operation_id="readComponentFile")
 def read_file(form: FileForm) -> Response:
-    """Read a part that was exported as JSON. It gets a key of its own."""
-    c = read_part(form.file.read(5_000_000))
+    """Read a component that was exported as JSON. It gets a key of its own."""
+    c = read_component(form.file.read(5_000_000))
     key = c.key if c.key not in library() else f"own-{uuid.uuid4().hex[:8]}"
     return answer(_own(c.model_copy(update={"key": key, "shape": None})))
 
 
-def _part(key: str) -> Component:
+def _component(key: str) -> Component:
     _, workshop = desk().workshops.read()
-    found = next((c for c in workshop.parts if c.key == key), None) or library().get(key)
+    found = next((c for c in workshop.components if c.key == key), None) or library().get(key)
     if found is None:
-        raise NotThere(f"there is no part '{key}' in the library")
+        raise NotThere(f"there is no component '{key}' in the library")
     return found
 
 
-@bp.get("/library/<key>/json", responses=file_of("application/json"), operation_id="getPartJson")
+@bp.get("/library/<key>/json", responses=file_of("application/json"), operation_id="getComponentJson")
 def json_of(path: KeyPath) -> Response:
-    r = Response(part_json(_part(path.key)), mimetype="application/json")
+    r = Response(component_json(_component(path.key)), mimetype="application/json")
     r.headers["Content-Disposition"] = f'attachment; filename="{path.key}.json"'
     return r
 
 
-@bp.get("/library/<key>/step", responses=file_of("model/step"), operation_id="getPartStep")
+@bp.get("/library/<key>/step", responses=file_of("model/step"), operation_id="getComponentStep")
 def step_of(path: KeyPath) -> Response:
-    data = jobs().finished("component-step", {"component": _part(path.key).model_dump_json()})
+    data = jobs().finished("component-step", {"component": _component(path.key).model_dump_json()})
     r = Response(data, mimetype="model/step")
     r.headers["Content-Disposition"] = f'attachment; filename="{path.key}.step"'
     return r
 
 
-@bp.get("/library/<key>/idf", responses=file_of("application/zip"), operation_id="getPartIdf")
+@bp.get("/library/<key>/idf", responses=file_of("application/zip"), operation_id="getComponentIdf")
 def idf_of(path: KeyPath) -> Response:
     """A board as IDF 3.0: board file and library in one ZIP."""
-    emn, emp = board_idf(_part(path.key))
+    emn, emp = board_idf(_component(path.key))
     r = Response(zipped({f"{path.key}.emn": emn, f"{path.key}.emp": emp}), mimetype="application/zip")
     r.headers["Content-Disposition"] = f'attachment; filename="{path.key}-idf.zip"'
     return r
@@ -179,11 +179,11 @@ def notebook(body: NotebookIn) -> Response:
     return answer(solve(body.notebook))
 
 
-@bp.post("/notebook/part", responses={200: OwnOut}, operation_id="partOfNotebook")
-def notebook_part(body: NotebookIn) -> Response:
-    """The part that readings make."""
+@bp.post("/notebook/component", responses={200: OwnOut}, operation_id="componentOfNotebook")
+def notebook_component(body: NotebookIn) -> Response:
+    """The component that readings make."""
     book = read_notebook(body.notebook.model_dump())
-    return answer(_own(part_of_notebook(book, solve(book), f"own-{uuid.uuid4().hex[:8]}")))
+    return answer(_own(component_of_notebook(book, solve(book), f"own-{uuid.uuid4().hex[:8]}")))
 
 
 @bp.get("/designs/<id>/power", responses={200: Budget}, operation_id="getPower")

@@ -151,7 +151,7 @@ export function BriefSheet({ state, act }: SheetProps) {
           Tick what must be reached from outside. Each gets an opening with its allowance.
         </p>
         {wishes.length === 0 && (
-          <p>No part with ports is on the bench yet. Add a board from the library of Parts.</p>
+          <p>No component with ports is on the bench yet. Add a board from the library of Parts.</p>
         )}
         <ul className="divide-y divide-rule border-y border-rule">
           {wishes.map((w) => (

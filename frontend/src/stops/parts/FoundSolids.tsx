@@ -58,8 +58,8 @@ export function FoundSolids({
     <details className="mt-3" open={!board && solids.length <= 12}>
       <summary className="cursor-pointer">
         {solids.length}{" "}
-        {board ? "more parts on the board" : solids.length > 1 ? "convex parts" : "convex part"}, the tallest{" "}
-        <span className="num">{show(Math.max(...solids.map((x) => x.hi[2]!)), 1)}</span> mm up
+        {board ? "more components on the board" : solids.length > 1 ? "convex cells" : "convex cell"}, the
+        tallest <span className="num">{show(Math.max(...solids.map((x) => x.hi[2]!)), 1)}</span> mm up
       </summary>
       <table className="mt-1 text-[12.5px]">
         <thead className="text-left text-soft">

@@ -5,8 +5,8 @@ import type { Component, Overview, OwnOut } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
 import { Outline } from "./Outline";
-import { blankPart } from "./PartEditor";
-import { PartSlip } from "./PartSlip";
+import { blankComponent } from "./ComponentEditor";
+import { ComponentSlip } from "./ComponentSlip";
 import { useLibrary } from "./useLibrary";
 
 const SCALE = 0.9; // pixels a millimetre, the same for every outline, so that sizes compare
@@ -21,7 +21,7 @@ const FAMILIES: readonly (readonly [string, readonly string[]])[] = [
   ["Buttons, sockets, hubs", ["button", "socket", "hub"]],
 ];
 
-/** All parts as outlines to one scale; search by what it is, size or hole spacing. */
+/** All components as outlines to one scale; search by what it is, size or hole spacing. */
 export function Library({ state, act, fresh: made }: SheetProps & { fresh: OwnOut | null }) {
   const fresh = made?.component ?? null;
   const [find, setFind] = useState("");
@@ -45,10 +45,10 @@ export function Library({ state, act, fresh: made }: SheetProps & { fresh: OwnOu
     return words.every((w) => text.includes(w));
   };
   const shown = every.filter(fits);
-  const part = every.find((c) => c.key === picked) ?? shown[0];
+  const component = every.find((c) => c.key === picked) ?? shown[0];
   const own = (c: Component) => glance.get(c.key)?.own ?? true;
   const groups = [
-    ["Own parts", shown.filter(own)] as const,
+    ["Own components", shown.filter(own)] as const,
     ...FAMILIES.map(
       ([title, families]) => [title, shown.filter((c) => !own(c) && families.includes(c.family))] as const,
     ),
@@ -81,13 +81,13 @@ export function Library({ state, act, fresh: made }: SheetProps & { fresh: OwnOu
         <Button
           className="mb-3 ml-3"
           onClick={() => {
-            const part = blankPart();
+            const component = blankComponent();
             setFind("");
-            setBlank(part);
-            setPicked(part.key);
+            setBlank(component);
+            setPicked(component.key);
           }}
         >
-          A new part
+          A new component
         </Button>
         {groups.map(([title, list]) => (
           <section key={title} aria-label={title} className="mb-5">
@@ -99,16 +99,16 @@ export function Library({ state, act, fresh: made }: SheetProps & { fresh: OwnOu
                   <li key={c.key}>
                     <button
                       type="button"
-                      aria-pressed={part?.key === c.key}
+                      aria-pressed={component?.key === c.key}
                       onClick={() => {
                         setPicked(c.key);
                       }}
                       onDoubleClick={() => void place(c)}
                       className="group cursor-pointer text-left"
                     >
-                      <Outline component={c} on={part?.key === c.key} k={SCALE} />
+                      <Outline component={c} on={component?.key === c.key} k={SCALE} />
                       <span
-                        className={`mt-1 block max-w-36 text-[12px] leading-tight ${part?.key === c.key ? "font-medium text-plum" : "group-hover:text-plum"}`}
+                        className={`mt-1 block max-w-36 text-[12px] leading-tight ${component?.key === c.key ? "font-medium text-plum" : "group-hover:text-plum"}`}
                       >
                         {c.label}
                         {(glance.get(c.key)?.doubted.length ?? 0) > 0 && (
@@ -128,14 +128,14 @@ export function Library({ state, act, fresh: made }: SheetProps & { fresh: OwnOu
           <p>Nothing in the library is called that. Measure it, or read it from a file.</p>
         )}
       </div>
-      {part && (
-        <PartSlip
-          key={part.key}
-          part={part}
-          glance={glance.get(part.key)}
+      {component && (
+        <ComponentSlip
+          key={component.key}
+          component={component}
+          glance={glance.get(component.key)}
           kinds={library?.kinds ?? []}
-          fresh={part.key === blank?.key && !glance.has(part.key)}
-          onPlace={() => void place(part)}
+          fresh={component.key === blank?.key && !glance.has(component.key)}
+          onPlace={() => void place(component)}
           onPick={setPicked}
         />
       )}

@@ -100,7 +100,7 @@ export function NotebookRoom({ onMade }: { onMade: (made: OwnOut) => void }) {
           )}
           {filled.length > 0 && solved?.lacking && (
             <p className={solved.off.length ? "border-l-2 border-vermilion pl-3 font-medium" : "text-soft"}>
-              No part yet: {solved.lacking}.
+              No component yet: {solved.lacking}.
             </p>
           )}
           {filled.length > 0 && n && (
@@ -126,14 +126,14 @@ export function NotebookRoom({ onMade }: { onMade: (made: OwnOut) => void }) {
             disabled={!solved || filled.length === 0 || solved.lacking !== ""}
             onClick={() => {
               void api
-                .POST("/api/notebook/part", { body: { notebook: JSON.parse(asked) } })
+                .POST("/api/notebook/component", { body: { notebook: JSON.parse(asked) } })
                 .then(({ data, error }) => {
                   if (data) onMade(data);
                   else setWrong(complaint(error));
                 });
             }}
           >
-            Make it a part
+            Make it a component
           </Button>
           <Button
             onClick={() => {

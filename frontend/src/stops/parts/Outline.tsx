@@ -3,7 +3,7 @@ import { convexPath } from "../../sheet/convex";
 import { Hatch } from "../../sheet/Hatch";
 import { doubted, extent, FILL } from "./extent";
 
-/** A part seen from above, to scale: solids by what they are, holes; what is doubted in a broken line. */
+/** A component seen from above, to scale: solids by what they are, holes; what is doubted in a broken line. */
 export function Outline({ component: c, on, k }: { component: Component; on: boolean; k: number }) {
   const { lo, hi } = extent(c);
   const [w, h] = [hi[0] - lo[0], hi[1] - lo[1]];

@@ -34,7 +34,7 @@ export function PartsSheet({ state, act }: SheetProps) {
       }}
       className="flex h-full min-h-0 flex-col"
     >
-      <Tabs.List aria-label="Ways to a part" className="flex gap-1 border-b border-rule px-5 pt-2">
+      <Tabs.List aria-label="Ways to a component" className="flex gap-1 border-b border-rule px-5 pt-2">
         {ROOMS.map(([key, label]) => (
           <Tabs.Trigger
             key={key}

@@ -85,7 +85,7 @@ export function Picture({
         width="100%"
         height={(hi[1]! - lo[1]!) * k + 58}
         role="img"
-        aria-label={`${f.name} from above: ${f.holes?.length ?? 0} holes, ${found.length} parts`}
+        aria-label={`${f.name} from above: ${f.holes?.length ?? 0} holes, ${found.length} components`}
       >
         <path
           d={
@@ -193,7 +193,7 @@ export function Picture({
           </section>
         )}
         {edges.length > 0 && (
-          <section aria-label="Parts over an edge">
+          <section aria-label="What reaches over an edge">
             <h3 className="mb-1">Over an edge: which ports are they?</h3>
             <ul className="text-[12.5px]">
               {edges.map((x) => (
@@ -294,7 +294,7 @@ export function Picture({
             onConfirm(c);
           }}
         >
-          It is right: make it a part
+          It is right: make it a component
         </Button>
       </div>
     </div>

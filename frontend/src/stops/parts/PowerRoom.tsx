@@ -7,7 +7,7 @@ import { Button } from "../../ui/Button";
 import { NumberField } from "../../ui/NumberField";
 import { brief } from "../../ui/number";
 
-/** Watts by rail from every part, what feeds them, and the one-line diagram drawn from it. */
+/** Watts by rail from every component, what feeds them, and the one-line diagram drawn from it. */
 export function PowerRoom({ state, act }: SheetProps) {
   const budget = useQuery({
     queryKey: ["power", state.id, state.version],
@@ -23,8 +23,8 @@ export function PowerRoom({ state, act }: SheetProps) {
   return (
     <div className="h-full overflow-y-auto px-6 py-4" tabIndex={0} role="region" aria-label="Power">
       <p className="mb-3">
-        The parts take <span className="num">{w(b.parts)}</span> W, idle, typical and peak; from outside come{" "}
-        <span className="num">{w(b.wall)}</span> W.
+        The components take <span className="num">{w(b.components)}</span> W, idle, typical and peak; from
+        outside come <span className="num">{w(b.wall)}</span> W.
       </p>
       {b.branches.length === 0 && <p className="text-soft">Nothing on the bench takes power yet.</p>}
       <OneLine budget={b} />
@@ -34,7 +34,7 @@ export function PowerRoom({ state, act }: SheetProps) {
           <thead className="text-soft">
             <tr className="border-b border-ink/40">
               <th scope="col" className="py-0.5 font-normal">
-                Part
+                Component
               </th>
               <th scope="col" className="font-normal">
                 Rail
@@ -52,7 +52,7 @@ export function PowerRoom({ state, act }: SheetProps) {
           </thead>
           <tbody>
             {b.branches.map((x) => (
-              <tr key={`${x.part}/${x.rail}/${x.plug}`} className="border-b border-rule">
+              <tr key={`${x.component}/${x.rail}/${x.plug}`} className="border-b border-rule">
                 <th scope="row" className="py-1 font-medium">
                   {x.name}
                 </th>
@@ -72,14 +72,21 @@ export function PowerRoom({ state, act }: SheetProps) {
                     className="max-w-56 rounded-[3px] border border-rule bg-leaf px-1 py-0.5"
                     onChange={(e) =>
                       void act.edit(
-                        [{ do: "put-feed", part: x.part, rail: x.rail, source: e.target.value || null }],
+                        [
+                          {
+                            do: "put-feed",
+                            component: x.component,
+                            rail: x.rail,
+                            source: e.target.value || null,
+                          },
+                        ],
                         `${x.name} fed by ${e.target.value || "whatever can"}`,
                       )
                     }
                   >
                     <option value="">nothing named</option>
                     {b.sources
-                      .filter((s) => s.rails.some((r) => r.rail === x.rail) && s.id !== x.part)
+                      .filter((s) => s.rails.some((r) => r.rail === x.rail) && s.id !== x.component)
                       .map((s) => (
                         <option key={s.id} value={s.id}>
                           {s.name}
@@ -142,7 +149,7 @@ export function PowerRoom({ state, act }: SheetProps) {
               <ul>
                 {b.cables.map((c, i) => (
                   <li key={i}>
-                    {c.plug}: {c.source} to {c.part}, {c.rail}
+                    {c.plug}: {c.source} to {c.component}, {c.rail}
                   </li>
                 ))}
               </ul>
@@ -184,7 +191,7 @@ function Load({ source: s }: { source: Source }) {
   );
 }
 
-/** From outside on the left over supplies and converters to the parts: one line for each rail. */
+/** From outside on the left over supplies and converters to the components: one line for each rail. */
 function OneLine({ budget: b }: { budget: Budget }) {
   const first = b.sources.filter((s) => !s.fed_by);
   const second = b.sources.filter((s) => s.fed_by);
@@ -259,7 +266,7 @@ function OneLine({ budget: b }: { budget: Budget }) {
         const from = x.source ? at.get(x.source) : undefined;
         const over = x.plug_limit_w !== null && x.plug_limit_w !== undefined && x.watts.peak > x.plug_limit_w;
         return (
-          <g key={`${x.part}/${x.rail}/${x.plug}`}>
+          <g key={`${x.component}/${x.rail}/${x.plug}`}>
             {from ? (
               <path
                 d={line(from[0] + wide, from[1], 575, cy)}

@@ -15,7 +15,7 @@ const UNITS = (["mm", "cm", "in", "m", "thou"] as const).map((u) => ({ value: u,
 
 const READ_AS = (["board", "body"] as const).map((k) => ({ value: k, label: k }));
 
-/** A part from a file: read in the background, laid on a picture, confirmed. */
+/** A component from a file: read in the background, laid on a picture, confirmed. */
 export function ReadFile({ onMade }: { onMade: (made: OwnOut) => void }) {
   const [file, setFile] = useState<{ file: File; library: File | undefined } | null>(null);
   const [unit, setUnit] = useState<(typeof UNITS)[number]["value"]>("mm");
@@ -65,16 +65,16 @@ export function ReadFile({ onMade }: { onMade: (made: OwnOut) => void }) {
       className="h-full overflow-y-auto px-6 py-4"
       tabIndex={0}
       role="region"
-      aria-label="A part from a file"
+      aria-label="A component from a file"
     >
       <DropZone
-        label="Part file"
+        label="Component file"
         multiple
         accept=".step,.stp,.dxf,.emn,.idf,.emp,.stl,.3mf,.obj,.ply,.glb,.json"
         onFiles={take}
       >
-        Drop a board or part here, or choose files: STEP, DXF, IDF (.emn with .emp), STL, 3MF, OBJ, PLY, GLB,
-        or a part’s JSON
+        Drop a board or component here, or choose files: STEP, DXF, IDF (.emn with .emp), STL, 3MF, OBJ, PLY,
+        GLB, or a component’s JSON
       </DropZone>
       {job && busy(job) && !work.lost && (
         <div className="mt-4">
@@ -153,10 +153,10 @@ export function ReadFile({ onMade }: { onMade: (made: OwnOut) => void }) {
       )}
       {!job && !wrong && (
         <p className="mt-4 max-w-2xl text-soft">
-          Of a board Rhombex finds the slab, the round holes, every part on it and the edge it reaches over;
-          you look at it on a picture and say which are ports. A drawing gives outline and holes. A mesh is
-          laid on its flattest side and taken apart into convex parts. The file is read apart from everything
-          else and cannot harm your designs.
+          Of a board Rhombex finds the slab, the round holes, every component on it and the edge it reaches
+          over; you look at it on a picture and say which are ports. A drawing gives outline and holes. A mesh
+          is laid on its flattest side and taken apart into convex cells. The file is read apart from
+          everything else and cannot harm your designs.
         </p>
       )}
     </div>

@@ -19,7 +19,7 @@ function token(name: string): string {
   return getComputedStyle(document.documentElement).getPropertyValue(name).trim() || "#888888";
 }
 
-/** A part in 3D: dragged about, or turned with the arrow keys. */
+/** A component in 3D: dragged about, or turned with the arrow keys. */
 export default function Turning({ component: c }: { component: Component }) {
   const [turn, setTurn] = useState(0);
   return (

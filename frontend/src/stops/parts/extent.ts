@@ -1,6 +1,6 @@
 import type { Component } from "../../api/schema";
 
-/** The box of a part's solids, soft room left out where asked. */
+/** The box of a component's solids, soft room left out where asked. */
 export function extent(c: Component, soft = true) {
   const mine = soft ? c.solids : c.solids.filter((s) => s.role !== "plug" && s.role !== "keepout");
   const all = mine.length ? mine : c.solids;

@@ -5,7 +5,7 @@ import type { Component, ErrorBody } from "../../api/schema";
 
 const KEY = ["library"];
 
-/** Every part at hand, the workshop's own first. */
+/** Every component at hand, the workshop's own first. */
 export function useLibrary() {
   return useQuery({
     queryKey: KEY,
@@ -14,8 +14,8 @@ export function useLibrary() {
   });
 }
 
-/** Keep an own part in the workshop, or take it out; answers what went wrong, null where nothing did. */
-export function useOwnParts() {
+/** Keep an own component in the workshop, or take it out; answers what went wrong, null where nothing did. */
+export function useOwnComponents() {
   const client = useQueryClient();
   return {
     keep: async (component: Component): Promise<ErrorBody | null> => {

@@ -23,7 +23,7 @@ from rhombex.core.space import (
 
 @dataclass(frozen=True)
 class PlacedSolid:
-    """A solid in the case's frame. `inside_mm`: how deep it reaches in from its wall (panel parts). `sure_mm`: how sure its size
+    """A solid in the case's frame. `inside_mm`: how deep it reaches in from its wall (panel components). `sure_mm`: how sure its size
     is. `corners`: of a convex body; none where it is a box or round."""
 
     name: str
@@ -83,7 +83,7 @@ def outer_size(design: Design) -> Vec3:
 
 
 def frame_of(design: Design, p: Placement, c: Component) -> Frame:
-    """The frame of a placement in the case: standing parts turn about z, panel parts lie on their face."""
+    """The frame of a placement in the case: standing components turn about z, panel components lie on their face."""
     s = design.shell
     x, y, z = p.at_mm[0] + s.wall_mm, p.at_mm[1] + s.wall_mm, p.at_mm[2] + s.floor_mm
     if p.face is None:

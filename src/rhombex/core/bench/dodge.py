@@ -150,7 +150,7 @@ def _room(
     mounts = case.mounts if case else ()
     mine = [(t, s) for t in things if t.id in group for s in t.solids]
     others = [(o, q) for o in things if o.id not in group for q in o.solids]
-    near = val("limits.gap.part_part")
+    near = val("limits.gap.between")
     rects: list[Array] = []
 
     def forbid(a: list[Box], b: list[Box], gap: Array | float = 0.0, allowed: NDArray[np.bool_] | None = None) -> None:
@@ -234,7 +234,7 @@ def _paths(design: Design, things: tuple[Thing, ...]) -> list[tuple[str, Box]]:
 
 
 def _corners(design: Design) -> list[Box]:
-    """What a square part must keep out of where the cavity's corners are rounded: as deep as beside a wall at the least gap to it."""
+    """What a square component must keep out of where the cavity's corners are rounded: as deep as beside a wall at the least gap to it."""
     room, s = cavity(design), design.shell
     r, gap = max(s.corner_radius_mm - s.wall_mm, 0.3), val("limits.gap.port_wall")
     deep = r - max(r * r - (r - min(gap, r)) ** 2, 0.0) ** 0.5

@@ -1,4 +1,4 @@
-"""Walling in: draw the cavity as tightly round the parts as the usual gaps allow."""
+"""Walling in: draw the cavity as tightly round the components as the usual gaps allow."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ _HIGHS: tuple[Face, Face, Face] = ("right", "back", "top")
 def fit_cavity(
     design: Design, thicker: tuple[Bulge, ...] = (), pillar_mm: float = 0.0, only_out: bool = False
 ) -> dict[str, Any]:
-    """The fields that change when the walls are drawn so that everything has the usual gap to walls and lid: parts, the room of their plugs and
+    """The fields that change when the walls are drawn so that everything has the usual gap to walls and lid: components, the room of their plugs and
     cables, and what is fixed to a face, all as they stand. Where walls are `thicker` inside (heights from the joint or the floor), the gap
     counts from there; nothing stands in squares of `pillar_mm` in the four corners. The floor stays unless something on a wall reaches below it;
     `only_out`: no wall is moved inward. Raises
@@ -73,7 +73,7 @@ def _limit(design: Design, t: Thing, s: PlacedSolid, face: Face, round_mm: float
     if s.role not in HARD:
         return 0.0
     if t.face is not None:
-        return 0.0 if face == "bottom" else val("limits.gap.part_wall")
+        return 0.0 if face == "bottom" else val("limits.gap.wall")
     limit = wall_limit(design, t, s, face)
     return max(limit, round_mm) if face not in ("top", "bottom") and s.role in ("board", "body") else limit
 
@@ -156,8 +156,8 @@ def _top(t: Thing, p: PlacedPort) -> float:
 
 
 def _behind_panels(now: tuple[Thing, ...], free: list[Thing], lo: list[float], hi: list[float]) -> None:
-    """Push walls out so far that what is fixed to them stands clear of what is behind it: parts, things on the wall across, the wall across."""
-    part = val("limits.gap.part_part")
+    """Push walls out so far that what is fixed to them stands clear of what is behind it: components, things on the wall across, the wall across."""
+    between = val("limits.gap.between")
     fixed = [t for t in now if t.face is not None]
     for _ in range(3):  # what moves a wall out for one axis may bring others into one another's way
         for t, s in [(x, s) for x in fixed for s in x.solids]:
@@ -165,16 +165,16 @@ def _behind_panels(now: tuple[Thing, ...], free: list[Thing], lo: list[float], h
             i, deep = normal_axis(t.face), s.inside_mm
             high = OUTWARD[t.face][i] > 0
             for q in (q for x in free for q in x.solids if not (s.role not in HARD and q.role not in HARD)):
-                gap = part if s.role in HARD and q.role in HARD else 0.0
+                gap = between if s.role in HARD and q.role in HARD else 0.0
                 if _across(s.box, q.box, i, gap):
                     if high:
                         hi[i] = max(hi[i], q.box.hi[i] + gap + deep)
                     else:
                         lo[i] = min(lo[i], q.box.lo[i] - gap - deep)
-            least = deep + (val("limits.gap.part_wall") if s.role in HARD else 0.0)
+            least = deep + (val("limits.gap.wall") if s.role in HARD else 0.0)
             for o in fixed:
                 if o.face is not None and o.face != t.face and normal_axis(o.face) == i:
-                    met = [deep + x.inside_mm + part for x in o.solids if _across(s.box, x.box, i, part)]
+                    met = [deep + x.inside_mm + between for x in o.solids if _across(s.box, x.box, i, between)]
                     least = max(least, *met, least)
             short = least - (hi[i] - lo[i])
             if short > 0 and high:

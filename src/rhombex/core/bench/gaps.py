@@ -50,7 +50,7 @@ def wall_limit(design: Design, thing: Thing, solid: PlacedSolid, face: Face) -> 
         return val("limits.gap.port_wall")
     if face == "top":
         return val("limits.gap.lid")
-    return val("limits.gap.underside") if face == "bottom" else val("limits.gap.part_wall")
+    return val("limits.gap.underside") if face == "bottom" else val("limits.gap.wall")
 
 
 def _same(p: Vec3, box: Box) -> bool:
@@ -73,7 +73,7 @@ def gaps_of(design: Design, things: tuple[Thing, ...], id: str) -> tuple[Gap, ..
     if me is None:
         return ()
     room = cavity(design)
-    near = val("limits.gap.part_part")
+    near = val("limits.gap.between")
     found: list[Gap] = []
     for side, axis, sign in _SIDES:
         best: Gap | None = None

@@ -19,7 +19,7 @@ STANDS_MM = 6.0  # above the inner floor: room for posts and what is under a boa
 
 def free_id(design: Design, family: str) -> str:
     """A name for another thing of a family that no other has."""
-    stem = re.sub(r"[^a-z0-9]+", "-", family.lower()).strip("-")[:34] or "part"
+    stem = re.sub(r"[^a-z0-9]+", "-", family.lower()).strip("-")[:34] or "component"
     taken = {p.id for p in design.placements}
     n, id = 1, stem
     while id in taken:
@@ -32,7 +32,7 @@ def new_placement(design: Design, c: Component) -> Placement:
     """A placement of a component that is new on the bench. Its component must be in the design or the library."""
     id = free_id(design, c.family)
     # a family names a thing well enough; of an own component only its label says what it is
-    name = c.label[:60] if c.family == "own part" else id[0].upper() + id[1:].replace("-", " ")
+    name = c.label[:60] if c.family == "own component" else id[0].upper() + id[1:].replace("-", " ")
     w, d, h = design.shell.inner_mm
     if c.mounting == "rides":
         board = next((p for p in design.placements if _family(design, p) == "board"), None)
@@ -56,7 +56,7 @@ def _body(t: Thing) -> Box:
 
 
 def _riding(design: Design, p: Placement, family: str) -> Placement:
-    """On its board: a cooler on the processor; all else where the board's parts leave room for it, or over the tallest of them."""
+    """On its board: a cooler on the processor; all else where the board's components leave room for it, or over the tallest of them."""
     things = arrange(design.model_copy(update={"placements": (*design.placements, p)}))
     board, mine = (next(t for t in things if t.id == id) for id in (p.on, p.id))
     slab = next((s.box for s in board.solids if s.role == "board"), _body(board))
@@ -109,7 +109,7 @@ def _beyond(design: Design, things: tuple[Thing, ...], id: str) -> Vec3:
     open_ = wanted_ports(design)
     busy = {q.face for t in others for q in t.ports if q.ref in open_}
     mine, all_ = _body(next(t for t in things if t.id == id)), hull([_body(t) for t in others])
-    gap = val("limits.gap.part_part") + 1.0
+    gap = val("limits.gap.between") + 1.0
     sides: tuple[tuple[Face, Vec3], ...] = (
         ("right", (all_.hi[0] + gap - mine.lo[0], 0.0, 0.0)),
         ("back", (0.0, all_.hi[1] + gap - mine.lo[1], 0.0)),

@@ -18,7 +18,7 @@ _FOLLOWS: dict[str, dict[str | int, str]] = {
         "carried": "Bosses and walls take knocks: more perimeters before more infill.",
     },
     "sun": {
-        "none": "Then the room and the parts inside set how warm the walls get.",
+        "none": "Then the room and the components inside set how warm the walls get.",
         "window": "A dark case behind a window gets warmer than its room: the easy filament sags.",
         "outdoors": "Sun heats it and makes some kinds brittle: take one that stands it.",
     },

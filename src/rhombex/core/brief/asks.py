@@ -65,7 +65,7 @@ def asks(a: Analysis) -> tuple[Ask, ...]:
             "budget",
             f"At most {b.budget:g} for filament",
             cost <= b.budget,
-            f"filament costs {cost:.2f}; screws and parts are not in it",
+            f"filament costs {cost:.2f}; screws and components are not in it",
         )
     if b.around != "adults":
         guard = val("limits.guard.opening")

@@ -41,8 +41,8 @@ def moved(t: Thing, by: Vec3) -> Move:
     return Move(id=t.id, to_mm=tuple(round(a + b, 3) for a, b in zip(t.placement.at_mm, by, strict=True)))
 
 
-@concern("part-hits-lid", "bench", needs=("top",))
-def part_hits_lid(a: Analysis, say: Maker) -> Iterator[Finding]:
+@concern("component-hits-lid", "bench", needs=("top",))
+def component_hits_lid(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 1: a cooler or stack too tall for the lid."""
     room = cavity(a.design)
     limit = ref("limits.gap.lid")
@@ -148,10 +148,10 @@ def cheapest(found: list[tuple[float, Remedy]], most: int = 3) -> tuple[Remedy, 
     return tuple(out.values())[:most]
 
 
-@concern("parts-collide", "bench")
-def parts_collide(a: Analysis, say: Maker) -> Iterator[Finding]:
+@concern("components-collide", "bench")
+def components_collide(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 5 and 6: two things in one place, or no room for a plug."""
-    near = ref("limits.gap.part_part")
+    near = ref("limits.gap.between")
     for p, q in combinations(a.things, 2):
         if p.bounds.distance(q.bounds) >= near.value or _related(p, q) or one_stack(a, p, q):
             continue
@@ -187,9 +187,9 @@ def parts_collide(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("part-hits-wall", "bench", needs=("walls",))
-def part_hits_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """Something touches a side wall or the round corner, or a panel part hangs over its wall's edge."""
+@concern("component-hits-wall", "bench", needs=("walls",))
+def component_hits_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Something touches a side wall or the round corner, or a panel component hangs over its wall's edge."""
     room = cavity(a.design)
     for t in a.things:
         for face, gap, limit in _wall_gaps(a, t, room):
@@ -204,7 +204,7 @@ def part_hits_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
                 limit=limit,
                 how="inside of the wall to the nearest point of the component",
                 reason=f"There are {gap:.1f} mm to the inside of the wall.",
-                source=str(ref("limits.gap.part_wall")),
+                source=str(ref("limits.gap.wall")),
                 subjects=(t.id, face),
                 remedies=cheapest(
                     [
@@ -225,7 +225,7 @@ def part_hits_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 def _wall_gaps(a: Analysis, t: Thing, room: Box) -> Iterator[tuple[Face, float, float]]:
     """Least gap of a thing to each wall with its limit, the one it sits on left out. Lid and floor have rules of
-    their own for what stands; a panel part must not hang over any edge of its wall."""
+    their own for what stands; a panel component must not hang over any edge of its wall."""
     for face, axis in _WALLS if t.face is None else _FACES:
         if (t.face is not None and normal_axis(t.face) == axis) or not a.case.face(face).whole:
             continue
@@ -257,7 +257,7 @@ def _corner(a: Analysis, say: Maker, t: Thing, room: Box) -> Iterator[Finding]:
             limit=0.0,
             how="radius of the corner less the distance of the component's corner from its centre",
             of=(given("radius inside", r),),
-            reason=f"The corner is rounded inside with {r:.1f} mm; the part's own corner is square.",
+            reason=f"The corner is rounded inside with {r:.1f} mm; the component's own corner is square.",
             source="geometry",
             subjects=(t.id, "corner"),
             remedies=(
@@ -270,8 +270,8 @@ def _corner(a: Analysis, say: Maker, t: Thing, room: Box) -> Iterator[Finding]:
         )
 
 
-@concern("part-in-floor", "bench", needs=("floor",))
-def part_in_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
+@concern("component-in-floor", "bench", needs=("floor",))
+def component_in_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 3: something that does not stand on posts reaches into the floor, so that its pads cannot be made."""
     floor = cavity(a.design).lo[2]
     for t in a.things:
@@ -362,8 +362,8 @@ def _post_in(posts: tuple[Mount, ...], t: Thing) -> tuple[float, str]:
     return worst, owner
 
 
-@concern("post-hits-part", "bench", needs=("mounts",))
-def post_hits_part(a: Analysis, say: Maker) -> Iterator[Finding]:
+@concern("post-hits-component", "bench", needs=("mounts",))
+def post_hits_component(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 4: a post that stands where something else is."""
     for t in a.things:
         depth, owner = _post_in(a.case.mounts, t)
@@ -375,7 +375,7 @@ def post_hits_part(a: Analysis, say: Maker) -> Iterator[Finding]:
                 measured=depth,
                 limit=0.0,
                 how="least distance of the post and the component; less than nothing: how deep it stands in it",
-                reason="The post would be printed where the part, or the room for its plug, has to be.",
+                reason="The post would be printed where the component, or the room for its plug, has to be.",
                 source="geometry",
                 subjects=(owner, t.id),
                 remedies=cheapest([m for x in a.things if x.id in (owner, t.id) for m in clear_of_all(a, x)]),
@@ -455,7 +455,7 @@ def lead_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                 how="length of the lead; wanted: straight way between its plugs and their bends",
                 of=(*need.inputs,),
                 reason="From plug to plug with two bends it needs more than it has. A stretched flat lead causes faults "
-                "that look like broken parts.",
+                "that look like broken components.",
                 source=need.source,
                 subjects=(lead.id,),
                 remedies=tuple(remedies),

@@ -91,8 +91,10 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
                 given("bed left along x", c.usable_mm[0]),
                 given("bed left along y", c.usable_mm[1]),
             ),
-            reason="It is made in one piece: dowels would stand on the side that it lies on."
+            reason="It is made in one piece: nothing that joins pieces finds room in it."
             if c.seat is None
+            else f"It stands {c.bbox_mm[2]:.1f} mm tall, the printer prints {c.usable_mm[2]:.0f}, and what holds it stands in it from floor to top."
+            if _too_tall(c)
             else f"It would be more than {MOST_PIECES} pieces."
             if _many(c)
             else "Everywhere within reach a cut would go through "
@@ -258,9 +260,14 @@ def _as_covers(a: Analysis) -> tuple[Remedy, ...]:
     return (Remedy(label="Make it a frame with covers", edits=(Construct(construction=way),)),)
 
 
+def _too_tall(c: PartCuts) -> bool:
+    """Whether a part stands taller than the printer prints and has no wall that a level cut could run through."""
+    return c.seat is not None and not c.seat.bare and c.bbox_mm[2] > c.usable_mm[2]
+
+
 def _glued(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
     """Glue alone wants no place along a cut."""
-    if c.seat is None or c.joined == "glue alone":
+    if c.seat is None or c.joined == "glue alone" or _too_tall(c):
         return ()
     return (Remedy(label=f"Glue the pieces of the {c.part} without", edits=(JoinCuts(part=c.part, by="glue alone"),)),)
 

@@ -91,7 +91,7 @@ def parts_overlap(a: Analysis, say: Maker) -> Iterator[Finding]:
             if 0 < rise < 100:
                 lifted = (MoveWall(face="top", by_mm=rise), Set(path=seam.path, value=joint))
                 remedies.append(Remedy(label=f"Raise joint and lid by {rise:g} mm", edits=lifted))
-        remedies.append(Remedy(label="Draw the walls round the parts", edits=(walls_round(a.case),)))
+        remedies.append(Remedy(label="Draw the walls round the components", edits=(walls_round(a.case),)))
         yield say(
             "stop",
             f"The {named(a, one)} and the {named(a, other)} stand in one another",
@@ -130,7 +130,7 @@ def component_in_part(a: Analysis, say: Maker, stopped: frozenset[str]) -> Itera
                 subjects=(t.id, part),
                 remedies=(
                     *(r for _, r in clear_of_all(a, t)[:2]),
-                    Remedy(label="Draw the walls round the parts", edits=(walls_round(a.case),)),
+                    Remedy(label="Draw the walls round the components", edits=(walls_round(a.case),)),
                     Remedy(label=f"Take {t.name} out", edits=(Remove(id=t.id),)),
                 ),
             )

@@ -52,7 +52,7 @@ def _bigger(a: Analysis, s: Source, need: float) -> tuple[Remedy, ...]:
 
 
 def _others(a: Analysis, b: Budget, s: Source, rail: str, over_w: float) -> tuple[Remedy, ...]:
-    """Feeding one part from another source that has the rail and the room."""
+    """Feeding one component from another source that has the rail and the room."""
     rooms = {
         x.id: next((r.rating_w - r.watts.peak for r in x.rails if r.rail == rail), 0.0)
         for x in b.sources
@@ -61,11 +61,11 @@ def _others(a: Analysis, b: Budget, s: Source, rail: str, over_w: float) -> tupl
     mine = sorted((x for x in b.branches if x.source == s.id and x.rail == rail), key=lambda x: x.watts.peak)
     for branch in mine:
         for other, room in rooms.items():
-            if branch.watts.peak >= over_w and room >= branch.watts.peak and other != branch.part:
+            if branch.watts.peak >= over_w and room >= branch.watts.peak and other != branch.component:
                 return (
                     Remedy(
                         label=f"Feed {branch.name} from {other}",
-                        edits=(PutFeed(part=branch.part, rail=branch.rail, source=other),),
+                        edits=(PutFeed(component=branch.component, rail=branch.rail, source=other),),
                     ),
                 )
     return ()
@@ -138,14 +138,14 @@ def plug_over_limit(a: Analysis, say: Maker) -> Iterator[Finding]:
             how="peak through this plug",
             reason=f"{x.watts.peak:.0f} W at the peak run through it on {x.rail}. Contacts heat up and melt.",
             source=str(limit),
-            subjects=(x.part, x.plug),
+            subjects=(x.component, x.plug),
             remedies=_other_plug(a, x),
         )
 
 
 def _other_plug(a: Analysis, x: Branch) -> tuple[Remedy, ...]:
     """A component of the same family that takes no more than its plug bears."""
-    thing = next(t for t in a.things if t.id == x.part)
+    thing = next(t for t in a.things if t.id == x.component)
     able = [
         c
         for c in library().values()
@@ -157,7 +157,7 @@ def _other_plug(a: Analysis, x: Branch) -> tuple[Remedy, ...]:
         )
     ]
     able.sort(key=lambda c: (abs(_plan_mm2(c) - _plan_mm2(thing.component)), -sum(d.peak_w for d in c.power)))
-    return _first_that_feeds(a, x.part, able)
+    return _first_that_feeds(a, x.component, able)
 
 
 def _first_that_feeds(a: Analysis, id: str, able: list[Component]) -> tuple[Remedy, ...]:
@@ -181,7 +181,7 @@ def _short(b: Budget) -> set[tuple[str, str]]:
     out = {(s.id, m.split(" x ", 1)[1]) for s in b.sources for m in s.plugs_missing}
     out |= {(s.id, "") for s in b.sources if s.margin < 0}
     out |= {(s.id, r.rail) for s in b.sources for r in s.rails if r.rating_w < r.watts.peak}
-    return out | {(x.part, x.rail) for x in b.branches if x.source is None and x.watts.peak > 0.5}
+    return out | {(x.component, x.rail) for x in b.branches if x.source is None and x.watts.peak > 0.5}
 
 
 def _plan_mm2(c: Component) -> float:
@@ -193,7 +193,7 @@ def _plan_mm2(c: Component) -> float:
 
 @concern("nothing-feeds", "parts")
 def nothing_feeds(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """Row 30: a part on a rail that no supply, converter or adapter gives."""
+    """Row 30: a component on a rail that no supply, converter or adapter gives."""
     b = budget(a.design, a.things)
     by_rail: dict[str, list[Branch]] = {}
     for x in b.branches:
@@ -204,7 +204,7 @@ def nothing_feeds(a: Analysis, say: Maker) -> Iterator[Finding]:
         watts = sum(x.watts.peak for x in hungry)
         remedies: list[Remedy] = []
         for x in hungry:
-            thing = next(t for t in a.things if t.id == x.part)
+            thing = next(t for t in a.things if t.id == x.component)
             port = next((p for p in thing.ports if p.port.kind == kinds.get(x.plug)), None)
             fit = next((w for w in ADAPTERS_W if w * 0.8 >= watts), None)
             if port is not None and fit is not None:
@@ -224,7 +224,7 @@ def nothing_feeds(a: Analysis, say: Maker) -> Iterator[Finding]:
             how="watts that feed this rail; wanted: sum of the peaks on it",
             reason=f"{', '.join(x.name for x in hungry[:4])} take {watts:.0f} W at the peak. Put a supply or converter in, or say which "
             "adapter feeds it.",
-            source="sum of the parts' peaks",
+            source="sum of the components' peaks",
             subjects=(rail,),
             remedies=tuple(remedies),
         )
@@ -232,7 +232,7 @@ def nothing_feeds(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 @concern("plugs-missing", "parts")
 def plugs_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """Row 30: a supply that has fewer plugs of a kind than the parts want."""
+    """Row 30: a supply that has fewer plugs of a kind than the components want."""
     for s in budget(a.design, a.things).sources:
         for missing in s.plugs_missing:
             count, plug = missing.split(" x ", 1)

@@ -225,7 +225,7 @@ def board_off_holes(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 @lru_cache(maxsize=512)
 def _fitted(own: tuple[Vec2, ...], standard: tuple[Vec2, ...]) -> tuple[Vec2, ...] | None:
-    """The standard's holes, turned by quarters and shifted to lie over a part's own, one for each; None where they are not meant for
+    """The standard's holes, turned by quarters and shifted to lie over a component's own, one for each; None where they are not meant for
     one another."""
     best: tuple[float, tuple[Vec2, ...]] | None = None
     for cos, sin in ((1, 0), (0, 1), (-1, 0), (0, -1)):
@@ -289,7 +289,7 @@ def holes_off_standard(a: Analysis, say: Maker) -> Iterator[Finding]:
             limit=limit.value,
             sense="at most",
             how="furthest hole from its place in the standard",
-            reason=f"One of them is {off:.2f} mm beside the standard's. A reading may be wrong, or it is another part.",
+            reason=f"One of them is {off:.2f} mm beside the standard's. A reading may be wrong, or it is another component.",
             source=f"{row['source']} ({row['mark']})",
             subjects=(t.id,),
             remedies=(Remedy(label=f"Take the holes of {name}", edits=(PutComponent(component=mended),)),)
@@ -378,7 +378,7 @@ def _screwed(a: Analysis, thread: Thread, grip_mm: float) -> bool:
 
 @concern("size-not-sure", "parts", needs=("cavity",))
 def size_not_sure(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """Row 11: a tube, cap or part whose size is doubted, and that has its room only if the size is right."""
+    """Row 11: a tube, cap or component whose size is doubted, and that has its room only if the size is right."""
     for t in a.things:
         if t.face is not None or not any(s.sure_mm > 0 for s in hard(t)):
             continue
@@ -413,7 +413,7 @@ def size_not_sure(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 
 def _measured(t: Thing) -> Remedy:
-    """Taking a thing's sizes as measured: the design gets its own copy of the part, sure to a caliper's reading."""
+    """Taking a thing's sizes as measured: the design gets its own copy of the component, sure to a caliper's reading."""
     sure = val("measuring.sure.outside")
     c = t.component
     key = c.key if c.key.startswith("own-") else f"own-{c.key}"[:40]
@@ -454,10 +454,10 @@ def no_room_to_fill(a: Analysis, say: Maker) -> Iterator[Finding]:
                 )
 
 
-@concern("part-changed-since", "parts")
-def part_changed_since(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """An own part that was changed in the workshop's library after this design took its copy."""
-    now = {c.key: c for c in a.workshop.parts}
+@concern("component-changed-since", "parts")
+def component_changed_since(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """An own component that was changed in the workshop's library after this design took its copy."""
+    now = {c.key: c for c in a.workshop.components}
     for c in a.design.custom:
         new = now.get(c.key)
         users = [t for t in a.things if t.component.key == c.key]
@@ -472,8 +472,8 @@ def part_changed_since(a: Analysis, say: Maker) -> Iterator[Finding]:
             unit="fields",
             sense="at most",
             how="fields of the copy that differ from the workshop's",
-            reason=f"{', '.join(changed)} of the part in the workshop differ from this design's copy.",
-            source="workshop: own parts",
+            reason=f"{', '.join(changed)} of the component in the workshop differ from this design's copy.",
+            source="workshop: own components",
             subjects=(c.key,),
             remedies=(Remedy(label="Take it as it is now", edits=(PutComponent(component=new),)),),
         )

@@ -38,7 +38,7 @@ def _beyond(box: Box, room: Box, face: Face) -> float:
 def too_deep_for_case(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 5: what is fixed to a wall is deeper than the case, and stands in or out of the wall across."""
     room = cavity(a.design)
-    limit = ref("limits.gap.part_wall")
+    limit = ref("limits.gap.wall")
     for t in a.things:
         if t.face is None:
             continue

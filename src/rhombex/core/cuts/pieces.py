@@ -213,6 +213,8 @@ def cut_part(
             if grids:
                 _, cs, ds = min(grids, key=lambda g: g[0])
                 cuts = [cut_at(first, c, False, ds) for c in cs] + [cut_at(other, c, False, cs) for c in ds]
+    elif not fits:
+        no_place = True
     cuts.sort(key=lambda c: (c.axis, c.at_mm))
     if not cuts:
         pieces, recipes, in_case = _uncut(part, recipe, usable)

@@ -31,8 +31,8 @@ from rhombex.core.progress import Progress, silent
 Array = NDArray[np.float64]
 Kind = Literal["board", "body"]
 COVERS = 0.5  # a product that lies over so much of a board is no component, but a group of them
-SMALL_MM, LOW_MM = 6.0, 3.5  # what is smaller and lower than this is one of many small parts
-NEAR_MM = 1.0  # small parts so near to one another are drawn as one
+SMALL_MM, LOW_MM = 6.0, 3.5  # what is smaller and lower than this is one of many small components
+NEAR_MM = 1.0  # small components so near to one another are drawn as one
 
 
 @dataclass
@@ -79,7 +79,7 @@ def recognise_step(
 def _named(p: Product, above: tuple[str, ...]) -> list[tuple[Any, tuple[str, ...]]]:
     """All solids with the names of the products they are in, the innermost last."""
     names = (*above, p.name) if p.name else above
-    return [(s, names) for s in p.solids] + [x for part in p.parts for x in _named(part, names)]
+    return [(s, names) for s in p.solids] + [x for q in p.parts for x in _named(q, names)]
 
 
 def _board(whole: Product, bodies: list[Any], slab: Slab, name: str, progress: Progress) -> Recognised:
@@ -95,13 +95,13 @@ def _board(whole: Product, bodies: list[Any], slab: Slab, name: str, progress: P
     thick = slab.upper - slab.lower
     low, high = box_of(solid.Moved(TopLoc_Location(trsf_of(frame, origin))))
     things = _things(whole, solid, float(np.prod((high - low)[:2])), TopLoc_Location(trsf_of(frame, origin)))
-    # small parts fused to a large board hardly change its volume: what stands out of the slab tells
+    # small components fused to a large board hardly change its volume: what stands out of the slab tells
     if slab.fused or low[2] < -0.05 or high[2] > thick + 0.05:
-        things += [_Thing("fused part", [s]) for s in cut_off(solid, frame, origin, thick)]
-        notes.append("Board and parts are one solid; the board was cut out between its two planes.")
-    progress(0.6, "measuring the parts")
+        things += [_Thing("fused component", [s]) for s in cut_off(solid, frame, origin, thick)]
+        notes.append("Board and components are one solid; the board was cut out between its two planes.")
+    progress(0.6, "measuring the components")
     boxes = _boxes(things, frame, origin, progress)
-    # up is the side on which the parts stand
+    # up is the side on which the components stand
     above = sum(float(np.prod(b - a)) for _, a, b in boxes if (a[2] + b[2]) / 2 > thick / 2)
     below = sum(float(np.prod(b - a)) for _, a, b in boxes if (a[2] + b[2]) / 2 <= thick / 2)
     down = below > above
@@ -123,10 +123,10 @@ def _board(whole: Product, bodies: list[Any], slab: Slab, name: str, progress: P
     boxes = _boxes(things, frame, origin)
     small = sum(_is_small(a, b, size) for _, a, b in boxes)
     if small > 1:
-        notes.append(f"{small} small parts are drawn together, as high as the highest of their neighbours.")
-    for part, a, b in _small_together(boxes, size):
-        seen[part] = seen.get(part, 0) + 1
-        label = part if seen[part] == 1 else f"{part} {seen[part]}"
+        notes.append(f"{small} small components are drawn together, as high as the highest of their neighbours.")
+    for which, a, b in _small_together(boxes, size):
+        seen[which] = seen.get(which, 0) + 1
+        label = which if seen[which] == 1 else f"{which} {seen[which]}"
         edge, over = overhang(tuple(a), tuple(b), size)
         found.append(
             Found(
@@ -173,13 +173,13 @@ def _things(whole: Product, slab: Any, area: float, place: TopLoc_Location) -> l
         if not solids:
             return []
         if len(solids) > 1 and wide(p):
-            return [t for part in p.parts for t in split(part)] + [_Thing(p.name or "part", [s]) for s in p.solids]
-        return [_Thing(p.name or next((q.name for q in p.parts if q.name), "part"), solids)]
+            return [t for q in p.parts for t in split(q)] + [_Thing(p.name or "component", [s]) for s in p.solids]
+        return [_Thing(p.name or next((q.name for q in p.parts if q.name), "component"), solids)]
 
     def beside(p: Product) -> list[_Thing]:
-        out = [_Thing(p.name or "part", [s]) for s in p.solids if not s.IsSame(slab)]
-        for part in p.parts:
-            out += beside(part) if holds(part) else split(part)
+        out = [_Thing(p.name or "component", [s]) for s in p.solids if not s.IsSame(slab)]
+        for q in p.parts:
+            out += beside(q) if holds(q) else split(q)
         return out
 
     return beside(whole)
@@ -193,7 +193,7 @@ def _boxes(
     out = []
     for k, t in enumerate(things):
         if k % 50 == 0:
-            progress(0.6 + 0.3 * k / max(1, len(things)), f"part {k + 1} of {len(things)}")
+            progress(0.6 + 0.3 * k / max(1, len(things)), f"component {k + 1} of {len(things)}")
         ends = [box_of(s.Moved(place)) for s in t.solids]
         a, b = np.min([x for x, _ in ends], axis=0), np.max([x for _, x in ends], axis=0)
         if (b - a).min() > 1e-6:
@@ -202,7 +202,7 @@ def _boxes(
 
 
 def _is_small(a: Array, b: Array, size: tuple[float, float, float]) -> bool:
-    """Whether a box on the board is one of the many small and low parts that stay inside its outline."""
+    """Whether a box on the board is one of the many small and low components that stay inside its outline."""
     inside = bool((a[:2] >= -0.02).all() and (b[:2] <= np.array(size[:2]) + 0.02).all())
     high = max(float(b[2]) - size[2], -float(a[2]))
     return inside and float((b - a)[:2].max()) < SMALL_MM and high < LOW_MM
@@ -211,7 +211,7 @@ def _is_small(a: Array, b: Array, size: tuple[float, float, float]) -> bool:
 def _small_together(
     boxes: list[tuple[str, Array, Array]], size: tuple[float, float, float]
 ) -> list[tuple[str, Array, Array]]:
-    """The boxes with small parts of one side that are near one another made one, as high as the highest of them."""
+    """The boxes with small components of one side that are near one another made one, as high as the highest of them."""
     small = [x for x in boxes if _is_small(x[1], x[2], size)]
     if len(small) < 2:
         return boxes
@@ -229,7 +229,7 @@ def _small_together(
                     break
             else:
                 groups.append((a, b))
-        out += [("small parts", lo, hi) for lo, hi in groups]
+        out += [("small components", lo, hi) for lo, hi in groups]
     return out
 
 

@@ -1,4 +1,4 @@
-"""One door for all files that a part can come in: what it is by its name and first bytes, and what was recognised in it."""
+"""One door for all files that a component can come in: what it is by its name and first bytes, and what was recognised in it."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from rhombex.core.exchange.read_3mf import read_3mf
 from rhombex.core.exchange.read_mesh import read_obj, read_scene, read_stl
-from rhombex.core.parts.convex import convex_parts, is_box
+from rhombex.core.parts.convex import convex_cells, is_box
 from rhombex.core.parts.lying import lay_flat
 from rhombex.core.parts.recognised import UNIT_MM, Found, Recognised, Unit
 from rhombex.core.parts.shapes import lighter, shape_bytes
@@ -51,10 +51,10 @@ def recognise(
     A body of triangles comes with a lighter copy of its mesh (see `shapes`), to be looked at. Raises DesignError saying what is wrong and what to do.
     """
     suffix = PurePath(name).suffix.lower()
-    stem = PurePath(name).stem[:80] or "part"
+    stem = PurePath(name).stem[:80] or "component"
     if len(data) > MOST_BYTES:
         raise DesignError(
-            "file", f"it is larger than {MOST_BYTES // 1_000_000} MB", "Export only the part that is placed."
+            "file", f"it is larger than {MOST_BYTES // 1_000_000} MB", "Export only the component that is placed."
         )
     if not data:
         raise DesignError("file", "it is empty", "Export it again from where it was made.")
@@ -94,7 +94,7 @@ def _body(data: bytes, suffix: str, stem: str, unit: Unit | None, progress: Prog
         )
     progress(0.4, "laying it down")
     points, words = lay_flat(points)
-    parts, closed = convex_parts(points, progress=lambda share, what: progress(0.5 + share / 2, what))
+    cells, closed = convex_cells(points, progress=lambda share, what: progress(0.5 + share / 2, what))
     notes = [] if unit or own else ["The file names no unit; millimetres were taken."]
     if not closed:
         notes.append("Its faces do not close, so hollows cannot be told from what is full: they are taken as full.")
@@ -108,13 +108,13 @@ def _body(data: bytes, suffix: str, stem: str, unit: Unit | None, progress: Prog
         size_mm=tuple(points.max(axis=(0, 1))),
         found=tuple(
             Found(
-                name=f"part {k + 1}" if len(parts) > 1 else "body",
+                name=f"cell {k + 1}" if len(cells) > 1 else "body",
                 lo=tuple(corners.min(axis=0)),
                 hi=tuple(corners.max(axis=0)),
                 side="top",
                 corners=() if is_box(corners) else tuple(tuple(c) for c in corners.tolist()),
             )
-            for k, corners in enumerate(np.round(c, 3) for c in parts)
+            for k, corners in enumerate(np.round(c, 3) for c in cells)
         ),
         up="z after turning",
         turned=words,

@@ -34,7 +34,7 @@ def bad(message: str, do: str = "Export it again as STEP, AP214 or AP242.") -> D
 
 @dataclass
 class Product:
-    """A part with its solids, or an assembly of parts, in the frame of the file. `name` may be empty."""
+    """A product with its solids, or an assembly of products, in the frame of the file. `name` may be empty."""
 
     name: str
     solids: list[Any] = field(default_factory=list)

@@ -1,4 +1,4 @@
-"""What is to be bought: the bill's small parts less what lies in the drawer, in whole packs, with money."""
+"""What is to be bought: the bill's small components less what lies in the drawer, in whole packs, with money."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ class Shopping(Frozen):
 
 
 def shopping(bill: tuple[Line, ...], stock: tuple[StockItem, ...]) -> Shopping:
-    """The small parts of a bill against the drawer."""
+    """The small components of a bill against the drawer."""
     need: dict[tuple[Item, str], int] = {}
     for line in bill:
         for item in ITEMS:

@@ -117,7 +117,7 @@ class Header(Frozen):
 
 
 class Draw(Frozen):
-    """Watts that a part takes from a rail: idle, typical, peak, and the plug they come through."""
+    """Watts that a component takes from a rail: idle, typical, peak, and the plug they come through."""
 
     rail: Rail
     idle_w: Annotated[float, Field(ge=0, le=2000)]
@@ -147,7 +147,7 @@ class Supply(Frozen):
 
 
 class Zone(Frozen):
-    """A rectangle over a board in which parts may be so tall above its upper face."""
+    """A rectangle over a board in which components may be so tall above its upper face."""
 
     name: Words
     lo: Vec2

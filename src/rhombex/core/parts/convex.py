@@ -1,4 +1,4 @@
-"""A stranger's body as convex parts: cut where its hollows are, until each part nearly fills its hull.
+"""A stranger's body as convex cells: cut where its hollows are, until each cell nearly fills its hull.
 
 A closed mesh is cut exactly and its hollows are known by volume. Of an open one only the triangles are known: it is cut where
 the hulls of the two sides are smaller together, and hollows stay filled.
@@ -21,11 +21,11 @@ Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
 MOST_PARTS = 24
 MOST_CORNERS = 124
-FULL = 0.97  # of its hull: a part that fills so much is convex
+FULL = 0.97  # of its hull: a cell that fills so much is convex
 SPECK = 1e-3  # of the whole body: what is smaller is not cut further
 FACES_TRIED = 10  # planes of the largest flat faces along which a cut is tried
 SAW_MM = 2e-4
-HEAVY = 2_500  # triangles; a body of more is smoothed before it is cut, and its parts grow by as much
+HEAVY = 2_500  # triangles; a body of more is smoothed before it is cut, and its cells grow by as much
 FACE = 0.02  # of the surface: what is smaller is no face
 EDGES_TRIED = 5
 INNER_COS = 0.9  # normals closer than this (26 degrees) make no edge
@@ -34,9 +34,9 @@ THIN_MM = 0.02  # what is flat is taken so thick
 SAMPLE = 1500  # triangles of an open mesh by which a cut is chosen
 
 
-def convex_parts(points: Array, most: int = MOST_PARTS, progress: Progress = silent) -> tuple[list[Array], bool]:
-    """Corners (k, 3) of at most `most` convex parts that hold all triangles (n, 3, 3) between them, and whether the mesh is
-    closed. At most MOST_CORNERS corners each; where there would be more, the part stands out a little, never in."""
+def convex_cells(points: Array, most: int = MOST_PARTS, progress: Progress = silent) -> tuple[list[Array], bool]:
+    """Corners (k, 3) of at most `most` convex cells that hold all triangles (n, 3, 3) between them, and whether the mesh is
+    closed. At most MOST_CORNERS corners each; where there would be more, the cell stands out a little, never in."""
     body = _closed(points)
     if body is None:
         return [few_corners(h) for h in _open_parts(points, most, progress)], False
@@ -109,7 +109,7 @@ def _divided(cells: list[_Cell], most: int, walls: bool, progress: Progress) -> 
     work = list(cells)
     done: list[_Cell] = []
     while work:
-        progress(len(done) / most, f"{len(done) + len(work)} parts")
+        progress(len(done) / most, f"{len(done) + len(work)} cells")
         work.sort(key=lambda p: p.hollow)
         p = work.pop()
         cut: list[_Cell] = []
@@ -123,7 +123,7 @@ def _divided(cells: list[_Cell], most: int, walls: bool, progress: Progress) -> 
 
 
 def _best_cut(p: _Cell, walls: bool) -> list[_Cell]:
-    """The cut that leaves the least hollow. Where none leaves clearly less: the largest full part off, or the middle."""
+    """The cut that leaves the least hollow. Where none leaves clearly less: the largest full cell off, or the middle."""
     left: list[tuple[float, Vec3, float]] = []
     off: list[tuple[float, Vec3, float]] = []
     for normal, at in _planes(p.body, stations=not walls):
@@ -210,25 +210,25 @@ def _inner_edges(tri: Ints, p: Array, n: Array) -> list[tuple[int, float]]:
     return sorted(found, key=lambda k: -found[k])[:EDGES_TRIED]
 
 
-def _joined(parts: list[Manifold]) -> list[Manifold]:
-    """Parts that are convex together are one: cuts run on through what lay beside the hollow."""
-    parts = list(parts)
-    boxes = [np.array(p.bounding_box()).reshape(2, 3) for p in parts]
+def _joined(cells: list[Manifold]) -> list[Manifold]:
+    """Cells that are convex together are one: cuts run on through what lay beside the hollow."""
+    cells = list(cells)
+    boxes = [np.array(p.bounding_box()).reshape(2, 3) for p in cells]
     again = True
     while again:
         again = False
-        for i, j in combinations(range(len(parts)), 2):
+        for i, j in combinations(range(len(cells)), 2):
             if (boxes[i][0] > boxes[j][1] + 1e-3).any() or (boxes[j][0] > boxes[i][1] + 1e-3).any():
                 continue
-            both = Manifold.batch_hull([parts[i], parts[j]])
+            both = Manifold.batch_hull([cells[i], cells[j]])
             # against their own hulls: what each of them lacks already is not held against the two
-            if both.volume() <= 1.002 * (parts[i].hull().volume() + parts[j].hull().volume()):
-                parts[i] = both
+            if both.volume() <= 1.002 * (cells[i].hull().volume() + cells[j].hull().volume()):
+                cells[i] = both
                 boxes[i] = np.array(both.bounding_box()).reshape(2, 3)
-                del parts[j], boxes[j]
+                del cells[j], boxes[j]
                 again = True
                 break
-    return parts
+    return cells
 
 
 # an open mesh
@@ -240,7 +240,7 @@ def _open_parts(points: Array, most: int, progress: Progress) -> list[Array]:
         work = [points]
     done: list[Array] = []
     while work:
-        progress(len(done) / most, f"{len(done) + len(work)} parts")
+        progress(len(done) / most, f"{len(done) + len(work)} cells")
         work.sort(key=_hull_mm3)
         p = work.pop()
         halves = _open_cut(p) if len(work) + len(done) + 2 <= most else None

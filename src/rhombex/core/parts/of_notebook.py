@@ -1,4 +1,4 @@
-"""A part of a measuring notebook: its board, its holes and levels, each as sure as it was measured."""
+"""A component of a measuring notebook: its board, its holes and levels, each as sure as it was measured."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What a library says of a part at a glance: its size, holes as people say them, watts, and what is doubted."""
+"""What a library says of a component at a glance: its size, holes as people say them, watts, and what is doubted."""
 
 from __future__ import annotations
 
@@ -35,7 +35,7 @@ def hole_words(c: Component) -> str:
 
 
 def overview(c: Component, own: bool) -> Overview:
-    """The glance at one part."""
+    """The glance at one component."""
     hard = [s for s in c.solids if s.role not in ("plug", "keepout")] or list(c.solids)
     lo = [min(s.lo[i] for s in hard) for i in range(3)]
     hi = [max(s.hi[i] for s in hard) for i in range(3)]

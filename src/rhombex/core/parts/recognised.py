@@ -1,4 +1,4 @@
-"""What was recognised in a file: a board with holes and connectors, or a body of convex parts; to be confirmed on a picture."""
+"""What was recognised in a file: a board with holes and connectors, or a body of convex cells; to be confirmed on a picture."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ class Hole(Frozen):
 
 
 class Found(Frozen):
-    """A solid on the board, or a convex part of a body by its `corners`. `edge` and `overhang_mm`: the board's edge that it
+    """A solid on the board, or a convex cell of a body by its `corners`. `edge` and `overhang_mm`: the board's edge that it
     reaches over, and how far."""
 
     name: str
@@ -46,7 +46,7 @@ class Found(Frozen):
 
 class Recognised(Frozen):
     """A file read. The board's frame: x along its longer side, y to the back, z up, z = 0 its lower face, 0, 0 its front left
-    corner. A body has no slab; its convex parts are in `found`, its mesh is `shape`."""
+    corner. A body has no slab; its convex cells are in `found`, its mesh is `shape`."""
 
     kind: Literal["board", "body"]
     name: str
@@ -209,7 +209,7 @@ def confirmed_by_default(r: Recognised) -> Confirmed:
     kinds = [(f, kind_of(f)) for f in r.found if f.edge is not None]
     ports = [(f, kind) for f, kind in kinds if kind is not None]
     return Confirmed(
-        label=r.name[:80] or "part",
+        label=r.name[:80] or "component",
         holes=tuple((i, thread_for(h.d_mm)) for i, h in enumerate(r.holes) if 2.0 <= h.d_mm <= 4.6)[:24],
         ports=tuple(PortPick(found=f.name, kind=kind, name=f"port-{k + 1}") for k, (f, kind) in enumerate(ports)),
     )
@@ -251,7 +251,7 @@ def kind_of(f: Found) -> str | None:
 
 
 def component_of(r: Recognised, c: Confirmed, key: str) -> Component:
-    """The part that a file and its confirmation make."""
+    """The component that a file and its confirmation make."""
     mark: Mark = "measured"
     source = f"read from a file, {r.format}"
     solids: list[Solid] = []
@@ -283,7 +283,7 @@ def component_of(r: Recognised, c: Confirmed, key: str) -> Component:
     return Component(
         key=key,
         label=c.label,
-        family="board" if r.kind == "board" else "own part",
+        family="board" if r.kind == "board" else "own component",
         mounting="posts",
         pivot=(round(r.size_mm[0] / 2, 3), round(r.size_mm[1] / 2, 3)),
         solids=tuple(solids),

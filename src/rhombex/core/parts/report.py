@@ -1,4 +1,4 @@
-"""What `part read --json` prints: slab, holes, connectors with their edges, the other parts, which way is up."""
+"""What `component read --json` prints: slab, holes, connectors with their edges, the other solids, which way is up."""
 
 from __future__ import annotations
 
@@ -17,8 +17,8 @@ def _box(f: Found) -> dict[str, Any]:
     }
 
 
-def part_report(r: Recognised) -> dict[str, Any]:
-    """The recognised part as plain data, lengths in mm in the board's frame (see `Recognised`). A part that reaches over an edge
+def component_report(r: Recognised) -> dict[str, Any]:
+    """The recognised component as plain data, lengths in mm in the board's frame (see `Recognised`). A solid that reaches over an edge
     is a connector; `tall` are the others, the tallest first."""
     board = r.kind == "board"
     rest = sorted((f for f in r.found if f.edge is None), key=lambda f: -f.hi[2])

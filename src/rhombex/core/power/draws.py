@@ -1,6 +1,6 @@
-"""The power budget: watts by rail from every part, what feeds them, slots, plugs and ratings with their margins.
+"""The power budget: watts by rail from every component, what feeds them, slots, plugs and ratings with their margins.
 
-Every part takes its watts from a source of that rail: the one the design names, the adapter at its own port, else the first supply
+Every component takes its watts from a source of that rail: the one the design names, the adapter at its own port, else the first supply
 or converter that has the rail. A converter takes what it gives, divided by its efficiency, from the source of its own input.
 """
 
@@ -26,9 +26,9 @@ class Watts(Frozen):
 
 
 class Branch(Frozen):
-    """One line of the diagram: a part on a rail, through a plug, from a source (None: nothing feeds it)."""
+    """One line of the diagram: a component on a rail, through a plug, from a source (None: nothing feeds it)."""
 
-    part: str
+    component: str
     name: str
     rail: Rail
     plug: str
@@ -61,10 +61,10 @@ class Source(Frozen):
 
 
 class Cable(Frozen):
-    """A cable that is needed: from a source to a part, by plug."""
+    """A cable that is needed: from a source to a component, by plug."""
 
     source: str
-    part: str
+    component: str
     plug: str
     rail: Rail
 
@@ -75,7 +75,7 @@ class Budget(Frozen):
     branches: tuple[Branch, ...]
     sources: tuple[Source, ...]
     cables: tuple[Cable, ...]
-    parts: Watts
+    components: Watts
     wall: Watts
 
 
@@ -135,15 +135,15 @@ def _nodes(d: Design, things: tuple[Thing, ...]) -> list[_Node]:
     return nodes
 
 
-def _source(d: Design, nodes: list[_Node], part: str, rail: Rail) -> _Node | None:
-    """The node that feeds a part on a rail."""
-    named = next((f.source for f in d.feeds if f.part == part and f.rail == rail), None)
+def _source(d: Design, nodes: list[_Node], component: str, rail: Rail) -> _Node | None:
+    """The node that feeds a component on a rail."""
+    named = next((f.source for f in d.feeds if f.component == component and f.rail == rail), None)
     for n in nodes:
         if n.id == named and rail in n.rails:
             return n
-    own = [n for n in nodes if n.kind == "adapter" and n.id.split("/", 1)[0] == part and rail in n.rails]
-    able = [n for n in nodes if rail in n.rails and n.id != part]
-    # a part's own adapter, then supplies, then converters, then somebody else's adapter
+    own = [n for n in nodes if n.kind == "adapter" and n.id.split("/", 1)[0] == component and rail in n.rails]
+    able = [n for n in nodes if rail in n.rails and n.id != component]
+    # a component's own adapter, then supplies, then converters, then somebody else's adapter
     order = {"supply": 0, "converter": 1, "adapter": 2}
     able.sort(key=lambda n: order[n.kind])
     return next(iter(own + able), None)
@@ -172,11 +172,13 @@ def budget(d: Design, things: tuple[Thing, ...]) -> Budget:
                 n.take(draw.rail, watts)
                 if n.kind != "adapter" and draw.plug not in ON_BOARD:
                     n.used[draw.plug] = n.used.get(draw.plug, 0) + _count(t, draw, cables)
-                    if not any(c.part == t.id and c.plug == draw.plug and draw.plug in ("atx-24",) for c in cables):
-                        cables.append(Cable(source=n.id, part=t.id, plug=draw.plug, rail=draw.rail))
+                    if not any(
+                        c.component == t.id and c.plug == draw.plug and draw.plug in ("atx-24",) for c in cables
+                    ):
+                        cables.append(Cable(source=n.id, component=t.id, plug=draw.plug, rail=draw.rail))
             branches.append(
                 Branch(
-                    part=t.id,
+                    component=t.id,
                     name=t.name,
                     rail=draw.rail,
                     plug=draw.plug,
@@ -187,13 +189,13 @@ def budget(d: Design, things: tuple[Thing, ...]) -> Budget:
             )
     sources, wall = _sources(d, nodes, cables)
     return Budget(
-        branches=tuple(branches), sources=sources, cables=tuple(cables), parts=_three(sums), wall=_three(wall)
+        branches=tuple(branches), sources=sources, cables=tuple(cables), components=_three(sums), wall=_three(wall)
     )
 
 
 def _count(t: Thing, draw: Draw, cables: list[Cable]) -> int:
-    """Plugs that a draw adds: a part's second rail through the same plug adds none."""
-    return 0 if any(c.part == t.id and c.plug == draw.plug and c.rail != draw.rail for c in cables) else 1
+    """Plugs that a draw adds: a component's second rail through the same plug adds none."""
+    return 0 if any(c.component == t.id and c.plug == draw.plug and c.rail != draw.rail for c in cables) else 1
 
 
 def _sources(d: Design, nodes: list[_Node], cables: list[Cable]) -> tuple[tuple[Source, ...], list[float]]:
@@ -222,7 +224,7 @@ def _sources(d: Design, nodes: list[_Node], cables: list[Cable]) -> tuple[tuple[
             fed[n.id] = up.id if up else None
             if up is not None and n.needs is not None:
                 up.take(n.needs, taken)
-                cables.append(Cable(source=up.id, part=n.id, plug="screw-terminal", rail=n.needs))
+                cables.append(Cable(source=up.id, component=n.id, plug="screw-terminal", rail=n.needs))
             pending.remove(n)
         if not pending:
             break

@@ -1,4 +1,4 @@
-"""From a design to its case: the construction's own parts, the panels drawn by hand, the spacers under stacked boards."""
+"""From a design to its case: the construction's own components, the panels drawn by hand, the spacers under stacked boards."""
 
 from __future__ import annotations
 

@@ -37,7 +37,7 @@ def _taken_out(data: Any, e: ValidationError) -> str:
     where, message = first_error(e)
     path = e.errors(include_url=False)[0]["loc"]
     if not path:  # two of the same key
-        for what, key in (("printers", "key"), ("spools", "id"), ("parts", "key")):
+        for what, key in (("printers", "key"), ("spools", "id"), ("components", "key")):
             ids = [x.get(key) for x in data.get(what, [])]
             for i, id in enumerate(ids):
                 if id in ids[:i]:
@@ -47,7 +47,8 @@ def _taken_out(data: Any, e: ValidationError) -> str:
     if lists:
         # the innermost list that may be shorter: an entry of a diary before its printer
         inner = next(
-            (i for i in reversed(lists) if path[i - 1] in ("paced", "spools", "parts", "stock", "printers")), lists[0]
+            (i for i in reversed(lists) if path[i - 1] in ("paced", "spools", "components", "stock", "printers")),
+            lists[0],
         )
         del _at(data, path[:inner])[path[inner]]
     elif len(path) == 1 and path[0] != "printers" and path[0] in data:

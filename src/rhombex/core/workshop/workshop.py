@@ -35,7 +35,7 @@ class Workshop(Frozen):
     schema_version: Annotated[int, Field(ge=WORKSHOP_VERSION, le=WORKSHOP_VERSION)] = WORKSHOP_VERSION
     printers: tuple[Printer, ...] = Field(min_length=1, max_length=40)
     spools: tuple[Spool, ...] = Field(default=(), max_length=400)
-    parts: tuple[Component, ...] = Field(default=(), max_length=200)
+    components: tuple[Component, ...] = Field(default=(), max_length=200)
     filaments: tuple[OwnFilament, ...] = Field(default=(), max_length=20)
     stock: tuple[StockItem, ...] = Field(default=(), max_length=400)
     standoffs_mm: Annotated[tuple[Positive, ...], Field(max_length=60)] = (5, 6, 8, 10, 11, 12, 15, 16, 20, 25, 30)
@@ -45,7 +45,7 @@ class Workshop(Frozen):
         for what, ids in (
             ("printers", [p.key for p in self.printers]),
             ("spools", [s.id for s in self.spools]),
-            ("parts", [c.key for c in self.parts]),
+            ("components", [c.key for c in self.components]),
             ("filaments", [str(f.kind) for f in self.filaments]),
             ("stock", [f"{x.item} {x.size}" for x in self.stock]),
         ):

@@ -1,4 +1,4 @@
-"""Parts that come in sizes: one table a family in `library/families`, one builder a family here."""
+"""Components that come in sizes: one table a family in `library/families`, one builder a family here."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ def tables() -> Iterator[tuple[str, dict[str, Any]]]:
 
 
 def components() -> Iterator[Component]:
-    """Every part of every family."""
+    """Every component of every family."""
     for name, table in tables():
         sources = table["source"]
         for key, values in table["rows"].items():

@@ -1,4 +1,4 @@
-"""Parts that sit in a hole of a wall: buttons, sockets, jacks, inlets."""
+"""Components that sit in a hole of a wall: buttons, sockets, jacks, inlets."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from rhombex.core.parts.families.rows import Row
 
 
 def build(r: Row) -> Component:
-    """A round part in a round hole, or a rectangular one in its cut-out."""
+    """A round component in a round hole, or a rectangular one in its cut-out."""
     deep, lugs = r["depth"], r["lugs"]
     bezel = r["bezel"]
     ports = [r.port("wires", r.get("inside", "wires-2"), (0, 0, -deep), "-z", "lugs")]

@@ -11,7 +11,7 @@ Box = tuple[Vec3, Vec3]
 
 
 class Row:
-    """Values of one part. `source` maps a column to [source, mark]; a row's `doubt` lists the columns it doubts all the same."""
+    """Values of one component. `source` maps a column to [source, mark]; a row's `doubt` lists the columns it doubts all the same."""
 
     def __init__(self, key: str, values: dict[str, Any], sources: dict[str, list[str]]) -> None:
         self.key, self.values, self.sources = key, values, sources
@@ -52,8 +52,8 @@ class Row:
         return Air(free_flow_cfm=flow, static_mmh2o=pressure, opening_mm=opening, source=source, mark=mark)
 
     def about(self) -> dict[str, Any]:
-        """Heat, mass, key, label, source and mark, as every part has them."""
-        source, mark = self.source("part")
+        """Heat, mass, key, label, source and mark, as every component has them."""
+        source, mark = self.source("component")
         return {
             "key": self.key,
             "label": self["label"],

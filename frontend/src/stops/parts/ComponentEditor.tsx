@@ -2,7 +2,7 @@ import type { Component, ErrorBody, PortKind } from "../../api/schema";
 import { Button } from "../../ui/Button";
 import { NumberField } from "../../ui/NumberField";
 import { Pick } from "../../ui/Pick";
-import { HAND, Place, Rows } from "./PartRows";
+import { HAND, Place, Rows } from "./ComponentRows";
 import { THREADS } from "./threads";
 
 type Solid = Component["solids"][number];
@@ -31,17 +31,17 @@ const PLUGS = [
 const MOUNTING = [
   ["posts", "stands on posts, screwed from above"],
   ["through", "lies on the floor, screwed from below"],
-  ["rides", "rides on another part"],
+  ["rides", "rides on another component"],
   ["panel", "sits in or on a wall"],
 ] as const;
 const cell = "rounded-[3px] border border-rule bg-leaf px-1 py-0.5 min-w-0";
 
-/** A new part with nothing but a body, to be drawn by its numbers. */
-export function blankPart(): Component {
+/** A new component with nothing but a body, to be drawn by its numbers. */
+export function blankComponent(): Component {
   return {
     key: `own-${crypto.randomUUID().slice(0, 8)}`,
-    label: "New part",
-    family: "own part",
+    label: "New component",
+    family: "own component",
     mounting: "posts",
     datum: "inner",
     pivot: [25, 15],
@@ -73,8 +73,8 @@ export function blankPart(): Component {
   } as Component;
 }
 
-/** An own part under the pen: everything it is made of. Nothing is kept until it is put into the library. */
-export function PartEditor({
+/** An own component under the pen: everything it is made of. Nothing is kept until it is put into the library. */
+export function ComponentEditor({
   draft: d,
   kinds,
   wrong,

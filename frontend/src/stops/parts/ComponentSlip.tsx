@@ -4,8 +4,8 @@ import type { Component, ErrorBody, Overview, PortKind } from "../../api/schema"
 import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
 import { doubted } from "./extent";
-import { PartEditor } from "./PartEditor";
-import { useOwnParts } from "./useLibrary";
+import { ComponentEditor } from "./ComponentEditor";
+import { useOwnComponents } from "./useLibrary";
 
 const Turning = lazy(() => import("./Turning"));
 
@@ -23,38 +23,38 @@ function Afterwards({ children }: { children: React.ReactNode }) {
   return now ? children : <div className="h-44 w-full rounded-[3px] border border-rule bg-paper/60" />;
 }
 
-/** All about one part: turning in 3D, its numbers and who says so; put on the bench, changed, taken along as a file. */
-export function PartSlip({
-  part: c,
+/** All about one component: turning in 3D, its numbers and who says so; put on the bench, changed, taken along as a file. */
+export function ComponentSlip({
+  component: c,
   glance,
   kinds,
   fresh = false,
   onPlace,
   onPick,
 }: {
-  part: Component;
+  component: Component;
   glance: Overview | undefined;
   kinds: readonly PortKind[];
-  /** A new part is under the pen at once. */
+  /** A new component is under the pen at once. */
   fresh?: boolean;
   onPlace: () => void;
   onPick: (key: string) => void;
 }) {
-  const own = useOwnParts();
+  const own = useOwnComponents();
   const [draft, setDraft] = useState<Component | null>(fresh ? c : null);
   const [wrong, setWrong] = useState<ErrorBody | null>(null);
   const kept = glance?.own === true;
-  const keep = async (part: Component) => {
-    const trouble = await own.keep(part);
+  const keep = async (component: Component) => {
+    const trouble = await own.keep(component);
     setWrong(trouble);
     if (!trouble) {
       setDraft(null);
-      onPick(part.key);
+      onPick(component.key);
     }
   };
   if (draft)
     return (
-      <PartEditor
+      <ComponentEditor
         draft={draft}
         kinds={kinds}
         wrong={wrong}

@@ -4,7 +4,7 @@ import { NumberField } from "../../ui/NumberField";
 /** What a hand changed says so. */
 export const HAND = { source: "changed by hand", mark: "measured" } as const;
 
-/** A list of a part's things under the pen: each changed by its own row, one taken away, one added. */
+/** A list of a component's things under the pen: each changed by its own row, one taken away, one added. */
 export function Rows<T extends object>({
   title,
   items,

@@ -1,37 +1,47 @@
-"""A part as a file: JSON with its schema version, and STEP of its hard solids."""
+"""A component as a file: JSON with its schema version, and STEP of its hard solids."""
 
 from __future__ import annotations
 
 import json
 from typing import Any
 
+from rhombex.core.migrations import of_own_family
 from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError, read_as
 from rhombex.core.progress import Progress, silent
 from rhombex.core.space import Vec3
 
-VERSION = 1
+VERSION = 2
+KEYS = {
+    1: ("rhombex_part", "part"),
+    2: ("rhombex_component", "component"),
+}  # by version: what marks the file, and what holds the component
 
 
-def part_json(c: Component) -> str:
-    """The part as JSON, fields in their order."""
-    row = {"rhombex_part": VERSION, "part": c.model_dump(mode="json", exclude={"shape"})}
+def component_json(c: Component) -> str:
+    """The component as JSON, fields in their order."""
+    mark, field = KEYS[VERSION]
+    row = {mark: VERSION, field: c.model_dump(mode="json", exclude={"shape"})}
     return json.dumps(row, indent=1, ensure_ascii=False) + "\n"
 
 
-def read_part(data: bytes) -> Component:
-    """The part of such JSON. Raises DesignError naming the field."""
+def read_component(data: bytes) -> Component:
+    """The component of such JSON. Raises DesignError naming the field."""
     try:
         row: Any = json.loads(data)
     except (UnicodeDecodeError, json.JSONDecodeError, RecursionError) as e:
-        raise DesignError("file", f"it is not whole JSON ({e})", "Export the part again.") from None
-    if not isinstance(row, dict) or row.get("rhombex_part") != VERSION:
-        raise DesignError("file", "this is not a part of Rhombex", "Choose a file that was exported from the library.")
-    return read_as(Component, row.get("part"), "part")
+        raise DesignError("file", f"it is not whole JSON ({e})", "Export the component again.") from None
+    version = next((v for v, (mark, _) in KEYS.items() if isinstance(row, dict) and row.get(mark) == v), None)
+    if version is None:
+        raise DesignError(
+            "file", "this is not a component of Rhombex", "Choose a file that was exported from the library."
+        )
+    field = KEYS[version][1]
+    return read_as(Component, of_own_family(row.get(field)), field)
 
 
-def part_step(c: Component, progress: Progress = silent) -> bytes:
-    """The hard solids of a part as STEP, holes drilled through its board. Slow and large: run it confined."""
+def component_step(c: Component, progress: Progress = silent) -> bytes:
+    """The hard solids of a component as STEP, holes drilled through its board. Slow and large: run it confined."""
     import tempfile
     from pathlib import Path
 
@@ -68,9 +78,9 @@ def part_step(c: Component, progress: Progress = silent) -> bytes:
     writer = STEPControl_Writer()
     writer.Transfer(both, STEPControl_AsIs)
     with tempfile.TemporaryDirectory(prefix="rhombex-") as room:
-        path = Path(room) / "part.step"
+        path = Path(room) / "component.step"
         if writer.Write(str(path)) != IFSelect_RetDone:
-            raise DesignError("part", "the STEP file could not be written")
+            raise DesignError("component", "the STEP file could not be written")
         return path.read_bytes()
 
 
