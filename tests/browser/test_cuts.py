@@ -57,6 +57,13 @@ def test_the_small_bed_cuts_both_ways_with_numbers(page: Page, server: str) -> N
     core.get_by_role("button", name=re.compile("why: What the seam of the core bears")).first.click()
     expect(page.get_by_text("strength of glue x section modulus of the face")).to_be_visible()
     page.keyboard.press("Escape")
+    # what is proposed is taken with a press, all ways stand beside it
+    core.get_by_role("button", name="Join it by filament pins").first.click()
+    expect(core).to_contain_text("pins of filament, 1.75 x 16; pieces within")
+    core.get_by_text("Compare the ways to join it").first.click()
+    ways = core.get_by_role("table", name="Ways to join the cut 1 of the core").get_by_role("row")
+    expect(ways).to_have_count(6)
+    expect(ways.filter(has_text="dowel pins 3 x 12")).to_contain_text("not all in the drawer")
     # one of the two cuts is keyed, the other bolted
     first, second = (core.get_by_role("radiogroup", name="This cut by").nth(k) for k in (0, 1))
     first.get_by_role("radio", name="dovetails").click()
