@@ -31,7 +31,7 @@ os.environ.setdefault("HYPOTHESIS_PROFILE", "planted")
 ROOT = Path(__file__).parents[1]
 SRC = ROOT / "src" / "rhombex"
 DRAWN = ROOT / ".mutants" / "drawn.toml"
-ROOMS = ("bench", "shell", "openings", "cuts", "hardware", "concerns", "air", "fit", "edits.py", "case.py")
+ROOMS = ("bench", "shell", "openings", "cuts", "hardware", "concerns", "air", "fit", "apply.py", "case.py")
 # which tests look at what a room makes; of a rule those of its code come before
 RULE = tuple(f"core/test_{x}.py::*[[]{{code}}*" for x in ("rule_numbers", "rule_limits", "concerns"))
 FILES = {
@@ -43,7 +43,7 @@ FILES = {
     "hardware": ("bill", "case", "measured"),
     "air": ("advice", "case"),
     "fit": ("own_figures", "case", "measured"),
-    "edits.py": ("document", "case", "parts", "own_openings", "told_rightly"),
+    "apply.py": ("document", "case", "parts", "own_openings", "told_rightly"),
     "case.py": ("case", "measured", "bill"),
 }
 SECONDS = 240  # a fault that hangs its tests is found

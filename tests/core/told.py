@@ -192,6 +192,16 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "No straight cut divides the base",
         ("Print on Bench 220", "Print on Bench 300", "Make it a frame with covers"),
     ),
+    # 1.8 beside the edge and half of 9.2: 6.4, less the 2.0 that are there
+    "nothing-holds": (
+        "weigh",
+        2.0,
+        "at least",
+        3.0,
+        1,
+        "Board is held in only 2 places beside its edges",
+        ("Move the front wall 4.4 mm out",),
+    ),
     "component-in-floor": (
         "stop",
         -10.0,

@@ -234,7 +234,8 @@ class Mount(Frozen):
 
     `insert` / `cut in plastic`: the screw comes from above. `through`: from below, its head sunk into the floor. `clamps`: boards above
     on printed standoffs that the same screw holds, from below up. `stud`: what stands in the post is a bought standoff's. `slot`: the way
-    in which a captive nut's slot is open.
+    in which a captive nut's slot is open. `beside`: of a component without holes, that the post stands beside: it carries the edge at `top_mm`, rises by
+    `step_mm` round it, and the screw's head holds it down.
     """
 
     of: str
@@ -255,6 +256,14 @@ class Mount(Frozen):
     clamps: tuple[str, ...] = ()
     stud: bool = False
     slot: Vec3 | None = None
+    beside: Box | None = None
+    step_mm: float = 0.0
+
+    @property
+    def box(self) -> Box:
+        """The box round the post, from z = 0 to its tip."""
+        (x, y), r = self.at, self.od_mm / 2
+        return Box((x - r, y - r, 0.0), (x + r, y + r, self.top_mm + self.step_mm))
 
 
 class Flat(Frozen):

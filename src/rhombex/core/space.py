@@ -44,6 +44,10 @@ class Box(NamedTuple):
     lo: Vec3
     hi: Vec3
 
+    def meets(self, other: Box) -> bool:
+        """Whether two boxes share room; those that only touch do not."""
+        return all(a < d and c < b for a, b, c, d in zip(self.lo, self.hi, other.lo, other.hi, strict=True))
+
     @property
     def centre(self) -> Vec3:
         return tuple((a + b) / 2 for a, b in zip(self.lo, self.hi, strict=True))  # type: ignore[return-value]

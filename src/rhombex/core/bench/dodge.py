@@ -11,7 +11,7 @@ from rhombex.core.bench.arrange import PlacedPort, PlacedSolid, Thing
 from rhombex.core.bench.gaps import HARD, cavity, wall_limit
 from rhombex.core.bench.stack import tower
 from rhombex.core.bench.wanted import wanted_ports
-from rhombex.core.case import Case, Mount
+from rhombex.core.case import Case
 from rhombex.core.design import Design
 from rhombex.core.memo import Memo
 from rhombex.core.parts import port_kinds
@@ -176,13 +176,11 @@ def _room(
         forbid(hard_mine, [*_corners(design), *_pillars(design, case)])
     stands = {m.of for m in mounts}
     forbid(
-        [_post(m) for m in mounts if m.of in group],
+        [m.box for m in mounts if m.of in group],
         [q.box for o, q in others if o.placement.on not in stands],
     )
     for of in stands - group:
-        forbid(
-            [s.box for t, s in mine if t.id != of and t.placement.on != of], [_post(m) for m in mounts if m.of == of]
-        )
+        forbid([s.box for t, s in mine if t.id != of and t.placement.on != of], [m.box for m in mounts if m.of == of])
     lo, hi = _bounds(design, mine, case, me, axes)
     return _Room(_outermost(rects, lo, hi), lo, hi)
 
@@ -258,11 +256,6 @@ def _pillars(design: Design, case: Case | None) -> list[Box]:
         for x in (room.lo[0], room.hi[0] - side)
         for y in (room.lo[1], room.hi[1] - side)
     ]
-
-
-def _post(m: Mount) -> Box:
-    r = m.od_mm / 2
-    return Box((m.at[0] - r, m.at[1] - r, 0.0), (m.at[0] + r, m.at[1] + r, m.top_mm))
 
 
 def _bounds(

@@ -354,9 +354,7 @@ def _post_in(posts: tuple[Mount, ...], t: Thing) -> tuple[float, str]:
     for p in posts:
         if p.of == t.id or t.placement.on == p.of:
             continue
-        r = p.od_mm / 2
-        box = Box((p.at[0] - r, p.at[1] - r, 0.0), (p.at[0] + r, p.at[1] + r, p.top_mm))
-        d = min(apart_from_box(s, box) for s in t.solids)
+        d = min(apart_from_box(s, p.box) for s in t.solids)
         if d < min(worst, -EPS):
             worst, owner = d, p.of
     return worst, owner

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
-from rhombex.core.bench.arrange import arrange
+from rhombex.core.bench.arrange import Thing, arrange
+from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Need, one_of_each
 from rhombex.core.concerns.bench import moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
@@ -17,7 +19,8 @@ from rhombex.core.parts.threads import label
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref
 from rhombex.core.shell.build import case_of
-from rhombex.core.space import Face
+from rhombex.core.shell.edges import LEAST, THREAD, edge_mm, edge_places, held_at, held_by_edges, over_mm
+from rhombex.core.space import Box, Face
 from rhombex.core.trail import given
 
 
@@ -148,6 +151,65 @@ def post_too_short(a: Analysis, say: Maker) -> Iterator[Finding]:
                 subjects=(p.of,),
                 remedies=(Remedy(label=f"Raise {t.name} by {by:g} mm", edits=(moved(t, (0, 0, by)),)),),
             )
+
+
+@concern("nothing-holds", "shell", needs=("floor",))
+def nothing_holds(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 2: a component without holes from below, and too few places beside its edges to hold it there."""
+    for t in a.things:
+        if t.mounts or t.component.mounting not in ("posts", "through") or t.placement.on is not None:
+            continue
+        found = sum(m.of == t.id for m in a.case.mounts)
+        flat, sides = held_by_edges(t), {m.at for m in a.case.mounts if m.of == t.id}
+        if flat is not None and held_at(flat.box, sides):
+            continue
+        high = ref("fasteners.rule.edge_high")
+        yield say(
+            "weigh" if found >= 2 else "stop",
+            f"{t.name} is held in only {found} places beside its edges" if found >= 2 else f"Nothing holds {t.name}",
+            measured=found,
+            limit=LEAST,
+            unit="places",
+            how="places beside its edges with room for a post, its screw and the screw's head; two of them across from one another",
+            reason=f"It has no holes for screws from below, and no flat edge of at most {high.value:g} mm that screws could reach over."
+            if flat is None
+            else f"It has no holes for screws from below. Posts beside its edges carry and hold it, with screws whose heads reach {over_mm():.2f} mm "
+            "over them; walls, plugs or what stands there take the other places.",
+            source=str(high if flat is None else ref("fasteners.rule.edge_gap")),
+            subjects=(t.id,),
+            remedies=() if flat is None else _room_beside(a, t, flat.box),
+        )
+
+
+def _room_beside(a: Analysis, t: Thing, board: Box) -> tuple[Remedy, ...]:
+    """The fewest walls to be moved out so that posts find room beside enough edges; those that its ports look through stay."""
+    posts = [m.od_mm for m in a.case.mounts if m.of == t.id]
+    od = posts[0] if posts else a.design.shell.boss_od_mm or boss_od_mm(THREAD, a.design.shell.post_thread)
+    room, want = a.case.cavity, edge_mm() + od / 2
+    looks = {p.face for p in t.ports if p.ref in wanted_ports(a.design)}
+    near: dict[Face, float] = {
+        "left": board.lo[0] - room.lo[0],
+        "right": room.hi[0] - board.hi[0],
+        "front": board.lo[1] - room.lo[1],
+        "back": room.hi[1] - board.hi[1],
+    }
+    short = {f: up(want - gap) for f, gap in near.items() if gap < want and f not in looks}
+    for n in (1, 2, 3):
+        tries = sorted(itertools.combinations(short, n), key=lambda fs: sum(short[f] for f in fs))
+        for faces in tries:
+            lo, hi = list(room.lo), list(room.hi)
+            for f in faces:
+                k = 0 if f in ("left", "right") else 1
+                if f in ("left", "front"):
+                    lo[k] -= short[f]
+                else:
+                    hi[k] += short[f]
+            wider = Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2]))
+            if held_at(board, set(edge_places(t, a.things, board, wider, od))):
+                words = " and ".join(f"the {f} wall {short[f]:g} mm" for f in faces)
+                edits = tuple(MoveWall(face=f, by_mm=short[f]) for f in faces)
+                return (Remedy(label=f"Move {words} out", edits=edits),)
+    return ()
 
 
 @concern("lid-screws-missing", "shell", needs=("joints",))

@@ -109,7 +109,8 @@ def _post(m: Mount, floor: float) -> PlacedSolid:
     """A post over the floor that it stands on."""
     r = m.od_mm / 2 - TOUCH_MM
     box = Box(
-        (m.at[0] - r, m.at[1] - r, floor + TOUCH_MM), (m.at[0] + r, m.at[1] + r, max(m.top_mm, floor + 0.2) - TOUCH_MM)
+        (m.at[0] - r, m.at[1] - r, floor + TOUCH_MM),
+        (m.at[0] + r, m.at[1] + r, max(m.box.hi[2], floor + 0.2) - TOUCH_MM),
     )
     return PlacedSolid("post", "body", box, 2, 0.0)
 

@@ -24,9 +24,7 @@ def in_the_way(
     """Boxes (n, 2, 3) that no dowel's block may reach into: components with half a millimetre round them, posts, bosses, openings; vents, finger notches
     and seats of feet too, for what is cut in the plate itself (`in_plate`)."""
     blocked = [b.box.grown(0.5) for t in things for b in t.solids]
-    for post in case.mounts:
-        r = post.od_mm / 2
-        blocked.append(Box((post.at[0] - r, post.at[1] - r, 0), (post.at[0] + r, post.at[1] + r, post.top_mm)))
+    blocked += [m.box for m in case.mounts]
     blocked += [b.boss for b in case.fastened]
     side, room = case.pillar_mm, case.cavity
     if side > 0:

@@ -43,7 +43,7 @@ def strips(case: Case, openings: Openings, part: PartName, axis: Axis) -> tuple[
             r = p.od_mm / 2 + keep
             out.append(Strip(lo=p.at[i] - r, hi=p.at[i] + r, why=f"post of {p.of}"))
         elif p.part == part:
-            out.append(Strip(lo=0.0, hi=p.top_mm + keep, why=f"post of {p.of}"))
+            out.append(Strip(lo=0.0, hi=p.box.hi[2] + keep, why=f"post of {p.of}"))
     if case.footed == part and i < 2:
         r = val("printing.feature.foot_d") / 2 + 1
         out += [Strip(lo=f[i] - r, hi=f[i] + r, why="foot seat") for f in case.feet]

@@ -242,7 +242,7 @@ def _posts(
         )
     least, most = engagement_mm(p.thread, p.holding)
     most = min(most, p.hole_depth_mm - val("fasteners.rule.tip_clearance"))
-    board = passed_mm(t.component)
+    board = p.grip_mm if p.beside is not None else passed_mm(t.component)
     layers = _clamped(t, p, by_id, board)
     name = " on ".join(names[x] for x in reversed((p.of, *p.clamps)))
     return JointGroup(

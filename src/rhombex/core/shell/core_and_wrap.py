@@ -142,7 +142,7 @@ def _screws(
     z = s.floor_mm + od / 2
     reach = grip + deep + 1.2  # of the lug, from the outer face
     solids = [b.box.grown(0.4) for t in things for b in t.solids if b.box.lo[2] < z + od / 2 + 0.4]
-    solids += [_round(m) for m in mounts]
+    solids += [m.box.grown(0.2) for m in mounts]
     lo, hi = s.corner_radius_mm + od / 2 + 1.0, d - s.corner_radius_mm - od / 2 - 1.0
     joints: list[Joint] = []
     wanted = 0
@@ -183,11 +183,6 @@ def _screws(
                 )
             )
     return tuple(joints), wanted
-
-
-def _round(m: Mount) -> Box:
-    r = m.od_mm / 2 + 0.2
-    return Box((m.at[0] - r, m.at[1] - r, 0.0), (m.at[0] + r, m.at[1] + r, m.top_mm))
 
 
 def _before_ports(design: Design, things: tuple[Thing, ...], face: str, top: float) -> list[Rect]:

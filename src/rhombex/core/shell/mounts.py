@@ -1,6 +1,8 @@
-"""What components stand on: posts with a thread, and pads with a screw from below."""
+"""What components stand on: posts with a thread, pads with a screw from below, posts beside the edges of what has no holes."""
 
 from __future__ import annotations
+
+from collections.abc import Callable, Iterator
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import cavity
@@ -23,9 +25,10 @@ from rhombex.core.fit.joints import (
 )
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
+from rhombex.core.shell.edges import THREAD, edge_places, held_by_edges
 from rhombex.core.shell.solids import most_room
 from rhombex.core.shell.spacers import held_above
-from rhombex.core.space import Vec3
+from rhombex.core.space import Box, Vec3
 from rhombex.core.workshop.printer import Printer
 
 
@@ -41,6 +44,9 @@ def mounts_of(design: Design, printer: Printer, things: tuple[Thing, ...], part:
         own = design.joint(f"posts/{t.id}")
         pinned = own.screw_mm if own else None
         if t.component.mounting not in ("posts", "through") or t.placement.on is not None:
+            continue
+        if not t.mounts:
+            posts += _beside(design, things, t, part, hole)
             continue
         board = passed_mm(t.component)
         for m in t.mounts:
@@ -83,6 +89,47 @@ def mounts_of(design: Design, printer: Printer, things: tuple[Thing, ...], part:
                 )
             )
     return tuple(posts)
+
+
+def _beside(
+    design: Design, things: tuple[Thing, ...], t: Thing, part: str, hole: Callable[[float], float]
+) -> Iterator[Mount]:
+    """Posts beside the edges of a component that has no holes from below."""
+    flat = held_by_edges(t)
+    if flat is None:
+        return
+    own = design.joint(f"posts/{t.id}")
+    holding: Holding = (own.holding if own else None) or design.shell.post_thread
+    if holding == "captive nut":  # its slot would open under the component
+        holding = "insert"
+    od, top = design.shell.boss_od_mm or boss_od_mm(THREAD, holding), flat.box.lo[2]
+    thick = flat.box.hi[2] - flat.box.lo[2]
+    least, most = engagement_mm(THREAD, holding)
+    length = (own.screw_mm if own else None) or screw_mm(THREAD, thick, least, most)
+    gap = val("fasteners.rule.edge_gap")
+    (x0, y0, _), (x1, y1, _) = flat.box.lo, flat.box.hi
+    room = Box((x0 - gap, y0 - gap, top), (x1 + gap, y1 + gap, flat.box.hi[2]))
+    for k, at in enumerate(edge_places(t, things, flat.box, cavity(design), od), 1):
+        yield Mount(
+            of=t.id,
+            mount=f"edge {k}",
+            part=part,
+            at=at,
+            top_mm=top,
+            thread=THREAD,
+            holding=holding,
+            od_mm=od,
+            hole_mm=hole(hole_mm(THREAD, holding)),
+            hole_depth_mm=min(hole_depth_mm(THREAD, holding), max(0.2, top - 2 * 0.4)),
+            head_d_mm=val(f"fasteners.{THREAD}.head_d"),
+            head_depth_mm=0,
+            grip_mm=thick,
+            screw_mm=length,
+            engagement_mm=(length or thick) - thick,
+            beside=room,
+            # the head comes to lie on the component first
+            step_mm=max(thick - val("fasteners.rule.edge_press"), 0.0),
+        )
 
 
 def _through_post(

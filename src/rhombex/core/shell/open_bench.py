@@ -34,7 +34,7 @@ def build(design: Design, bench: OpenBench, printer: Printer, things: tuple[Thin
     faces = box_faces(design, clear, frozenset({"bottom"}))
     uprights = tuple(x for f in faces for x in _uprights(design, things, f, h))
     high = max((x.hi_mm[1] for x in uprights), default=s.floor_mm)
-    high = max([high, *(m.top_mm for m in mounts)])
+    high = max([high, *(m.box.hi[2] for m in mounts)])
     case = Case(
         kind=bench.kind,
         box_mm=(w, d, max([high, *(t.bounds.hi[2] for t in things)])),

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from rhombex.core.case import Case
-from rhombex.core.geometry.recipe import Difference, Intersection, Loop, Move, Solid, Union, at, circle, prism
+from rhombex.core.case import Case, Mount
+from rhombex.core.geometry.recipe import Difference, Intersection, Loop, Move, Solid, Union, at, block, circle, prism
 from rhombex.core.shell.solids import OVER, nut_slot
+from rhombex.core.space import Box
 
 
 def with_posts(walls: Solid, case: Case, part: str, outline: Loop, sink: float) -> Solid:
@@ -14,9 +15,10 @@ def with_posts(walls: Solid, case: Case, part: str, outline: Loop, sink: float) 
     if not standing:
         return walls
     posts: tuple[Solid, ...] = tuple(prism(circle(p.at[0], p.at[1], p.od_mm), sink, p.top_mm) for p in standing)
+    posts += tuple(_step(p) for p in standing if p.step_mm > 0)
     room = case.cavity
     if any(p.at[i] - p.od_mm / 2 < room.lo[i] or p.at[i] + p.od_mm / 2 > room.hi[i] for p in standing for i in (0, 1)):
-        top = max(p.top_mm for p in standing)
+        top = max(p.box.hi[2] for p in standing)
         posts = (Intersection(Union(posts), prism(outline, sink, top)),)
     # drawn at the origin and moved: alike holes are made once, and lie apart from one another
     holes: list[Solid] = []
@@ -26,9 +28,18 @@ def with_posts(walls: Solid, case: Case, part: str, outline: Loop, sink: float) 
             if p.head_depth_mm > 0.05:
                 hole = Union((hole, prism(circle(0, 0, p.head_d_mm), -OVER, p.head_depth_mm)))
         else:
-            hole = prism(circle(0, 0, p.hole_mm), p.top_mm - p.hole_depth_mm, p.top_mm + OVER)
+            hole = prism(circle(0, 0, p.hole_mm), p.top_mm - p.hole_depth_mm, p.box.hi[2] + OVER)
             if p.holding == "captive nut" and p.slot is not None:
                 head = (0.0, 0.0, p.top_mm)
                 hole = Union((hole, nut_slot(head, (0.0, 0.0, -1.0), p.slot, p.thread, p.od_mm / 2 + OVER)))
         holes.append(Move(hole, at(*p.at, 0)))
     return Difference(Union((walls, *posts)), tuple(holes))
+
+
+def _step(p: Mount) -> Solid:
+    """What of a post rises beside the edge that it carries, with room for the component."""
+    assert p.beside is not None
+    foot = p.top_mm - 0.1  # one body with the post under it
+    rises = prism(circle(p.at[0], p.at[1], p.od_mm), foot, p.top_mm + p.step_mm)
+    room = Box((*p.beside.lo[:2], foot - OVER), (*p.beside.hi[:2], p.top_mm + p.step_mm + OVER))
+    return Difference(rises, (block(room),))

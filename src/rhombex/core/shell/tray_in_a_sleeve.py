@@ -274,7 +274,7 @@ def _screws(
     deep = min(hole_depth_mm("M3", kind.joint_thread), slide.long - 2 * slide.wall - 1.0)
     # everything that stands on the tray passes the columns on its way in
     blocked: list[Rect] = []
-    for box in (*(x.box for t in things for x in t.solids), *(_post(m) for m in mounts)):
+    for box in (*(x.box for t in things for x in t.solids), *(m.box for m in mounts)):
         a, b = slide.frame.local(box.lo), slide.frame.local(box.hi)
         blocked.append((min(a[0], b[0]), min(a[2], b[2]), max(a[0], b[0]), max(a[2], b[2])))
     r = od / 2
@@ -326,11 +326,6 @@ def _screws(
         )
         for k, (x, z) in enumerate(places, 1)
     ), len(wants)
-
-
-def _post(m: Mount) -> Box:
-    r = m.od_mm / 2
-    return Box((m.at[0] - r, m.at[1] - r, 0.0), (m.at[0] + r, m.at[1] + r, m.top_mm))
 
 
 def _off_the_corner(p: Vec2, slide: Slide, inset: float, corner: float) -> bool:
