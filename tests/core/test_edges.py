@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely import Point, Polygon, unary_union
 
+from rhombex.core.advice.hardware import hardware_table
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import Thing
@@ -209,6 +210,9 @@ def test_the_screws_of_edges_are_chosen_like_others() -> None:
     # a nut's slot would open under the plate
     nuts = looked(apply(a.design, Set(path="shell.post_thread", value="captive nut")))
     assert {m.holding for m in posts(nuts)} == {"insert"}
+    (row,) = [r for r in hardware_table(a).rows if r.joint.key == "posts/plate"]
+    assert [x.holding for x in row.holdings] == ["insert", "cut in plastic"] and row.joint.beside
+    assert row.joint.layers[0].what == "edge of Plate" and row.lengths[0].length_mm == 5.0
 
 
 @given(

@@ -158,7 +158,11 @@ function Joints({
                   {g.name}
                 </button>
                 <span className="block text-[11.5px] font-normal text-soft">
-                  {g.of ? `on ${g.part || g.into}` : `${g.holds} on ${g.into}`}
+                  {g.beside
+                    ? `by its edges, on ${g.into}`
+                    : g.of
+                      ? `on ${g.part || g.into}`
+                      : `${g.holds} on ${g.into}`}
                 </span>
               </th>
               <td className="num py-1.5 pr-3">

@@ -93,7 +93,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
                   setParts(e.target.checked);
                 }}
               />
-              parts inside
+              components inside
             </label>
           </div>
           <div className="ml-auto flex flex-col items-end gap-1.5">

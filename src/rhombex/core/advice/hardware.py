@@ -81,7 +81,8 @@ def hardware_table(a: Analysis) -> HardwareTable:
 
 def _row(a: Analysis, g: JointGroup, reach: Reach) -> JointRow:
     filament = a.design.process_of(g.part).filament if g.part else a.design.process.filament
-    ways = THREADED if g.holding_path and a.case.kind not in NUT_KINDS else HOLDINGS
+    # a nut slid in from the side wants bosses that are open to the room, and no component over its slot
+    ways = THREADED if g.beside or (g.holding_path and a.case.kind not in NUT_KINDS) else HOLDINGS
     opened = ref(f"limits.thread.{a.design.brief.opened}")
     once = Trail(value=1, unit="times", formula="put together once", source="it is not undone when the case is opened")
     often = Trail(

@@ -82,6 +82,7 @@ class JointGroup(Frozen):
     holding_path: str
     seats: tuple[ScrewSeat, ...]
     head_on: Literal["plastic", "board", "metal"]
+    beside: bool = False
 
     @property
     def engaged_mm(self) -> float:
@@ -244,6 +245,10 @@ def _posts(
     most = min(most, p.hole_depth_mm - val("fasteners.rule.tip_clearance"))
     board = p.grip_mm if p.beside is not None else passed_mm(t.component)
     layers = _clamped(t, p, by_id, board)
+    if p.beside is not None:
+        layers = tuple(
+            x.model_copy(update={"what": f"edge of {t.name}"}) if x.kind == "component" else x for x in layers
+        )
     name = " on ".join(names[x] for x in reversed((p.of, *p.clamps)))
     return JointGroup(
         key=f"posts/{p.of}" + (f"-{k + 1}" if k else ""),
@@ -272,6 +277,7 @@ def _posts(
         holding_path="",
         seats=tuple(ScrewSeat(at=(*x.at, x.top_mm + x.grip_mm), along=(0.0, 0.0, -1.0)) for x in ps),
         head_on="board",
+        beside=p.beside is not None,
     )
 
 
