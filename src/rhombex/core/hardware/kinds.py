@@ -7,8 +7,6 @@ that uses what lies in the drawer comes first, then the one that changes the few
 from __future__ import annotations
 
 import numpy as np
-from scipy.optimize import Bounds, LinearConstraint, milp
-from scipy.sparse import coo_matrix
 
 from rhombex.core.hardware.joints import JointGroup
 from rhombex.core.parts.component import Thread
@@ -67,6 +65,10 @@ def _listed(count: dict[Kind, int]) -> tuple[ScrewKind, ...]:
 
 def fewest_kinds(groups: tuple[JointGroup, ...], stock: tuple[StockItem, ...] = ()) -> Fewest:
     """The fewest kinds that serve every line for which some stock length does. Lengths that a hand chose may change."""
+    # most of a second to import: only where kinds are asked for
+    from scipy.optimize import Bounds, LinearConstraint, milp
+    from scipy.sparse import coo_matrix
+
     screwed = [g for g in groups if g.head != "stud"]
     rows = [g for g in screwed if g.serves]
     kinds: list[Kind] = sorted({(g.head, g.thread, x) for g in rows for x in g.serves})
