@@ -212,14 +212,14 @@ def test_bad_printers_processes_and_levels_are_named(clean: Path, tmp_path: Path
     assert run.invoke(app, ["estimate", str(tmp_path / "none.stl")]).exit_code == 2
 
 
-# parts
+# components
 
 
 def test_a_board_is_read_on_the_command_line(tmp_path: Path) -> None:
     b = random_board(2)
     file = tmp_path / "made up.step"
     file.write_bytes(b.data)
-    r = run.invoke(app, ["part", "read", str(file), "--json"])
+    r = run.invoke(app, ["component", "read", str(file), "--json"])
     assert r.exit_code == 0, r.stderr
     found = json.loads(r.stdout)
     assert found["kind"] == "board" and found["size_mm"] == pytest.approx(b.size, abs=0.01)
@@ -229,13 +229,15 @@ def test_a_board_is_read_on_the_command_line(tmp_path: Path) -> None:
     assert over == pytest.approx(sorted(b.overhangs.values()), abs=0.01)
     heights = [c["box_mm"]["hi"][2] for c in found["tall"]]
     assert heights == sorted(heights, reverse=True)
-    assert "over the" in run.invoke(app, ["part", "read", str(file)]).stdout
+    assert "over the" in run.invoke(app, ["component", "read", str(file)]).stdout
+    # the name of before goes on
+    assert json.loads(run.invoke(app, ["part", "read", str(file), "--json"]).stdout) == found
 
 
 def test_a_library_beside_its_board_is_found(tmp_path: Path) -> None:
     (tmp_path / "b.emn").write_text(EMN)
     (tmp_path / "b.emp").write_text(EMP)
-    found = json.loads(run.invoke(app, ["part", "read", str(tmp_path / "b.emn"), "--json"]).stdout)
+    found = json.loads(run.invoke(app, ["component", "read", str(tmp_path / "b.emn"), "--json"]).stdout)
     assert len(found["tall"]) == 2
 
 
@@ -252,9 +254,9 @@ def test_a_part_file_that_is_none_ends_with_2(
     tmp_path: Path, name: str, data: bytes, extra: list[str], said: str
 ) -> None:
     (tmp_path / name).write_bytes(data)
-    r = run.invoke(app, ["part", "read", str(tmp_path / name), *extra])
+    r = run.invoke(app, ["component", "read", str(tmp_path / name), *extra])
     assert r.exit_code == 2 and said in r.stderr
-    assert run.invoke(app, ["part", "read", str(tmp_path / "none.step")]).exit_code == 2
+    assert run.invoke(app, ["component", "read", str(tmp_path / "none.step")]).exit_code == 2
 
 
 def test_readings_on_the_command_line(tmp_path: Path) -> None:
@@ -323,6 +325,10 @@ def test_cuts_on_the_command_line(clean: Path, tmp_path: Path) -> None:
     for p in parts:  # every place has its price or why not, every seam what bends it
         assert all(x["price"] is not None or x["why"] for w in p["ways"] for x in w["prices"])
         assert len(p["seams"]) == len(p["cuts"]) and all(x["holds"]["load_nm"]["value"] >= 0 for x in p["seams"])
+        assert all(len(x["choice"]["ways"]) == 5 for x in p["seams"])
+    said = run.invoke(app, ["cuts", str(file)]).stdout
+    assert "proposed: bolts. 2.1 N m bend the seam and glue bears 0.8 at least" in said
+    assert "proposed: filament pins. Glue bears what bends it" in said
 
 
 def test_constructions_on_the_command_line(clean: Path, tmp_path: Path) -> None:

@@ -270,12 +270,15 @@ def cuts_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False, 
             rows.append(row.pop("cuts") | {k: row[k] for k in ("why", "ways", "seams", "smaller")})
         typer.echo(json.dumps({"parts": rows}, indent=1, ensure_ascii=False))
     else:
-        for c in a.cuts:
+        for table in cuts_table(a).parts:
+            c = table.cuts
             size = " x ".join(f"{x:.1f}" for x in c.bbox_mm)
             typer.echo(f"{c.part}: {size} mm, {len(c.pieces)} {'piece' if len(c.pieces) == 1 else 'pieces'}")
             for x in c.cuts:
                 through = f", through the {', '.join(x.crosses)}" if x.crosses else ""
+                choice = next(s.choice for s in table.seams if s.cut == x)
                 typer.echo(f"  cut across {x.axis} at {x.inside_mm:.1f} mm, {len(x.dowels)} {WORDS[x.joined]}{through}")
+                typer.echo(f"    proposed: {choice.proposed}. {choice.why}")
             for p in c.pieces:
                 fits = "fits the bed" if p.fits_bed else f"{p.over_mm:.1f} mm too large for the bed"
                 typer.echo(f"  {p.name:16} {' x '.join(f'{x:.1f}' for x in p.bbox_mm)} mm, {fits}")

@@ -10,11 +10,13 @@ from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.cuts.joins import JOINS, LEAST_MM, apart_mm
 from rhombex.core.design import Design, JoinKind, PinnedCut
-from rhombex.core.edits import JoinCuts, PutCuts, Set
+from rhombex.core.edits import Construct, JoinCuts, PutCuts, Set
 from rhombex.core.plain import DesignError
+from rhombex.core.shell.offers import usual
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.stock import StockItem
 from rhombex.core.workshop.workshop import Workshop
+from rhombex.demo.scenario import heron
 
 
 def small(d: Design, workshop: Workshop = ARCHIVE_WORKSHOP) -> Analysis:
@@ -97,3 +99,16 @@ def test_a_joint_longer_than_two_cuts_are_apart_is_refused(good_wren: Design) ->
     other = PinnedCut(part="lid", axis="y", at_mm=62)
     apply(d, PutCuts(part="lid", cuts=(cuts[0], other)))
     apply(d, PutCuts(part="base", cuts=(PinnedCut(part="base", axis="x", at_mm=61),)))
+
+
+def test_where_nothing_bears_it_the_strongest_is_proposed() -> None:
+    """Covers of Heron on the small bed: three bolts of 0.83 N m bear more than 1.6 of glue, and a side with two fans has place for pins only."""
+    start = apply(heron(), Set(path="printer", value="bench-180"))
+    d = apply(start, Construct(construction=usual(start, "frame and covers")))
+    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    front, left = ways(a, "cover-front"), ways(a, "cover-left")
+    at = {w.by: w.holds for w in front.ways}
+    assert at["glue alone"].low_nm.value < at["bolts"].low_nm.value < at["bolts"].load_nm.value
+    assert front.proposed == "bolts" and front.why.endswith("Bolts bear most, 2.5.")
+    assert left.proposed == "steel pins" and next(w for w in left.ways if w.by == "bolts").places == 0
+    assert left.why.startswith("Nothing bears the 3.0 N m that bend it here")

@@ -3,26 +3,35 @@
 from __future__ import annotations
 
 import itertools
+from math import ceil
+from random import Random
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from shapely import LineString, Polygon, unary_union
 
-from rhombex.core.advice.cuts import cuts_table
+from rhombex.core.advice.cuts import cuts_table, joined_by
+from rhombex.core.advice.screws import fewer_kinds
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
-from rhombex.core.cuts.pieces import PartCuts
+from rhombex.core.cuts.pieces import PartCuts, _upright
 from rhombex.core.cuts.strips import INDEX, strips
 from rhombex.core.design import Design
 from rhombex.core.edits import Construct, JoinCuts, MoveWall, Set, Together
 from rhombex.core.fit.allowance import fit
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.planes import section
+from rhombex.core.hardware.shopping import shopping
+from rhombex.core.parts.threads import screw_size
 from rhombex.core.shell.offers import usual
 from rhombex.core.space import Vec3
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import Workshop
 from rhombex.demo.scenario import heron, wren
+
+from ..examples import examples
 
 
 def on_bed_of(size: Vec3) -> Workshop:
@@ -161,3 +170,92 @@ def test_every_construction_is_cut_on_a_low_bed() -> None:
         assert not a.faults, kind
         for c in (c for c in a.cuts if c.cuts):
             assert together_again(a, c) < 0.01, (kind, c.part)
+
+
+def fewest(length: float, most: float, free: list[float]) -> int | None:
+    """The fewest cuts at free places so that no stretch is longer than it may be, by going as far as one can each time; None where it cannot be done."""
+    at, n = 0.0, 0
+    while length - at > most:
+        reach = [c for c in free if at + 10 < c <= at + most]
+        if not reach:
+            return None
+        at, n = max(reach), n + 1
+    return n
+
+
+@given(
+    size=st.tuples(st.floats(150, 500), st.floats(80, 240), st.floats(150, 700)),
+    bed=st.tuples(st.floats(120, 300), st.floats(120, 300), st.floats(100, 300)),
+    seed=st.integers(0, 10_000),
+)
+@settings(max_examples=examples(400), deadline=None)
+def test_storeys_are_the_fewest_that_there_is_room_for(size: Vec3, bed: Vec3, seed: int) -> None:
+    """Against going as far as one can each time, which is least where every stretch may be as long: level cuts by the height, upright ones by the bed."""
+    draw = Random(seed)
+    free = {i: [float(c) for c in range(10, int(size[i]) - 9, 2) if draw.random() < 0.5] for i in (0, 2)}
+    long, short = max(bed[:2]), min(bed[:2])
+    room = long if size[1] <= short else short
+    found = _upright(size, 2, 1, bed, None, lambda i, most, others: [(c, 0.0) for c in free[i]])
+    upright = 0 if size[0] <= room else fewest(size[0], room, free[0])
+    level = fewest(size[2], bed[2], free[2])
+    if size[1] > long or upright is None or level is None or max(upright, level) > 4:
+        return  # no room, or more than the planner tries beyond the least
+    if found is None:  # the planner tries two cuts more than the least that the bed allows
+        least = {0: ceil(size[0] / room) - 1, 2: ceil(size[2] / bed[2]) - 1}
+        assert upright > least[0] + 2 or level > least[2] + 2
+        return
+    assert (len(found[0]), len(found[2])) == (upright, level)
+    for i, most in ((0, room), (2, bed[2])):
+        edges = [0.0, *sorted(found[i]), size[i]]
+        assert all(b - a <= most + 1e-9 for a, b in itertools.pairwise(edges)) and set(found[i]) <= set(free[i])
+
+
+def test_heron_on_the_smallest_bed_from_cuts_to_the_shop() -> None:
+    """As a newcomer would: the sleeve has no place for a cut of its tray, so covers on a frame; a seam bolted, fewer kinds of screws, the rest bought."""
+    start = apply(heron(), Set(path="printer", value="bench-180"))
+    a = analyse(start, ARCHIVE_WORKSHOP, "preview")
+    f = next(f for f in judge(a) if f.code == "no-place-for-cut")
+    covers = next(r for r in f.remedies if r.label == "Make it a frame with covers")
+    d = apply(start, Together(edits=covers.edits))
+    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    assert all(p.fits_bed for p in a.pieces) and not [f for f in judge(a) if f.code == "no-place-for-cut"]
+    front = next(p for p in cuts_table(a).parts if p.cuts.part == "cover-front")
+    seam = next(s for s in front.seams if s.choice.proposed == "bolts")
+    way = next(w for w in seam.choice.ways if w.by == "bolts")
+    d = apply(d, joined_by(front.cuts, seam.cut, "bolts"))
+    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    (line,) = [g for g in a.joints if g.key == "cut/cover-front"]
+    assert line.count == way.places and line.screw_mm == 14.0
+    found, edits = fewer_kinds(a)
+    assert found.proven and len(found.least) < len(found.now)
+    d = apply(d, Together(edits=edits))
+    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    screws = [g for g in a.joints if g.head != "stud"]
+    assert len({(g.head, g.thread, g.screw_mm) for g in screws}) == len(found.least)
+    assert all(g.screw_mm in g.serves for g in screws if g.serves)
+    bought = {(x.item, x.size): x for x in shopping(a.bill, ARCHIVE_WORKSHOP.stock).lines}
+    for g in screws:
+        if g.serves:
+            x = bought[(f"screw, {g.head}", screw_size(g.thread, g.screw_mm or 0.0))]
+            assert x.missing == max(0, x.need - x.have) and x.packs * x.pack >= x.missing
+    nuts = bought[("nut", "M3")]
+    assert nuts.need >= way.places
+
+
+@given(
+    high=st.floats(35, 140),
+    wide=st.floats(120, 400),
+    taller=st.floats(0, 120),
+    kind=st.sampled_from(("core and wrap", "tray in a sleeve", "sliding panels")),
+)
+@settings(max_examples=examples(60), deadline=None)
+def test_whatever_the_bed_pieces_fit_it_and_are_the_part(high: float, wide: float, taller: float, kind: str) -> None:
+    """Wren, taller or not, on printers of any size: what is cut is whole again, and what cannot be cut is told."""
+    a = made(wren(), kind, (wide, wide, high), round(taller, 1))
+    assert not a.faults
+    told = {x for f in judge(a) if f.stop == "cuts" and f.severity == "stop" for x in f.subjects}
+    for c in a.cuts:
+        if c.cuts and all(p.fits_bed for p in c.pieces):
+            assert together_again(a, c) < 0.03 or c.seat is None or not c.seat.bare
+        elif not all(p.fits_bed for p in c.pieces):
+            assert c.part in told

@@ -144,7 +144,9 @@ def _proposed(ways: list[JoinWay]) -> tuple[JoinKind, str]:
         aligned, why = "dovetails", "Nothing may stand inside the plate along this cut, and dovetails lie in it."
     else:
         aligned, why = "glue alone", "Nothing else finds a place along this cut: it is set by eye."
-    if glue < load:
-        lead = f"No way bears the {load:.1f} N m that bend it: the cut wants another place, or an even floor under it. "
-        return aligned, lead + why.replace("Glue bears what bends it; ", "").capitalize()
-    return aligned, why
+    if glue >= load:
+        return aligned, why
+    lead = f"Nothing bears the {load:.1f} N m that bend it here; nearer to an end of the part less would."
+    if bears("bolts") > glue:
+        return "bolts", f"{lead} Bolts bear most, {bears('bolts'):.1f}."
+    return aligned, f"{lead} {why.removeprefix('Glue bears what bends it; ').capitalize()}"
