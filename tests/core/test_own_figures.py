@@ -6,7 +6,10 @@ import pytest
 
 from rhombex.core.advice.materials import blocks
 from rhombex.core.analysis import analyse
+from rhombex.core.apply import apply
+from rhombex.core.concerns import judge
 from rhombex.core.design import Design, Process
+from rhombex.core.edits import Set
 from rhombex.core.exchange.package import process_notes
 from rhombex.core.fit.allowance import allowance, spread_mm
 from rhombex.core.plan.tally import tally
@@ -15,7 +18,7 @@ from rhombex.core.shop_edits import PutFilament, PutPrinter, apply_shop, describ
 from rhombex.core.workshop.own import FEATURES, Feature, OwnAllowance, OwnFilament
 from rhombex.core.workshop.printer import Printer
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
-from rhombex.core.workshop.workshop import Workshop
+from rhombex.core.workshop.workshop import Spool, Workshop
 
 BENCH = ARCHIVE_WORKSHOP.printers[1]
 
@@ -85,3 +88,35 @@ def test_a_printer_that_is_not_hot_enough_for_the_own_temperature_is_told() -> N
     assert describe_shop(PutFilament(filament=OwnFilament(kind="PETG"))) == "figures of PETG"
     again = apply_shop(hot, PutFilament(filament=OwnFilament(kind="PETG", price_per_kg=25)))
     assert len(again.filaments) == 1 and again.own_filament("PETG").nozzle_c is None  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize(
+    "dried_g, kind, told",
+    [
+        (0.0, "PC", ("weigh", "None of the PC on the rack was dried")),
+        (30.0, "PC", ("weigh", "Some of the PC on the rack was dried")),
+        (400.0, "PC", None),
+        (0.0, "PETG", ("advice", "None of the PETG on the rack was dried")),
+        (0.0, "PLA", None),  # hardly draws water
+    ],
+)
+def test_a_spool_that_was_never_dried_is_told_of_kinds_that_draw_water(
+    good_wren: Design, dried_g: float, kind: str, told: tuple[str, str] | None
+) -> None:
+    """By what lies on the rack: grams that were ever dried against what Wren takes, some 150."""
+    rack = [Spool(id="wet", filament=kind, colour="a", left_g=500)]  # type: ignore[arg-type]
+    if dried_g:
+        rack.append(Spool(id="dry", filament=kind, colour="b", left_g=dried_g, dried="2026-11-20"))  # type: ignore[arg-type]
+    shop = ARCHIVE_WORKSHOP.model_copy(update={"spools": tuple(rack)})
+    d = apply(good_wren, Set(path="process.filament", value=kind))
+    found = [f for f in judge(analyse(d, shop, "settled")) if f.code == "filament-not-dried"]
+    assert [(f.severity, f.title) for f in found] == ([told] if told else [])
+    if found:
+        assert found[0].measured == dried_g and 120 < found[0].limit < 200 and "Dry it at" in found[0].reason
+
+
+def test_what_is_not_on_the_rack_is_not_called_wet(good_wren: Design) -> None:
+    bare = ARCHIVE_WORKSHOP.model_copy(update={"spools": ()})
+    d = apply(good_wren, Set(path="process.filament", value="PC"))
+    codes = {f.code for f in judge(analyse(d, bare, "settled"))}
+    assert "filament-not-dried" not in codes and "rack-runs-out" in codes

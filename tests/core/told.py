@@ -192,6 +192,16 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "No straight cut divides the base",
         ("Print on Bench 220", "Print on Bench 300", "Make it a frame with covers"),
     ),
+    # of the one spool of ABS nobody noted a day; limit: what the parts take
+    "filament-not-dried": (
+        "advice",
+        0.0,
+        "at least",
+        159.66,
+        1,
+        "None of the ABS on the rack was dried",
+        ("Print it in PLA, of which 950 g are left",),
+    ),
     # 1.8 beside the edge and half of 9.2: 6.4, less the 2.0 that are there
     "nothing-holds": (
         "weigh",

@@ -263,17 +263,6 @@ def rack_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
         left, want = a.workshop.left_g(kind), mass * (1 + reserve.value)
         if left >= want:
             continue
-        other = []
-        for k in KINDS:
-            needed = mass / val(f"materials.{kind}.density") * val(f"materials.{k}.density") * (1 + reserve.value)
-            parts = dict.fromkeys(p.part for p in a.pieces)
-            if k != kind and a.workshop.left_g(k) > needed and all(candidate(a, x, k).suits for x in parts):
-                edits: tuple[Edit, ...] = (Set(path="process.filament", value=k),)
-                for own in a.design.part_processes:
-                    edits += change_process(a, own.part, "filament", k)
-                other.append(
-                    Remedy(label=f"Print it in {k}, of which {a.workshop.left_g(k):.0f} g are left", edits=edits)
-                )
         yield say(
             "weigh",
             f"Not enough {kind} on the rack" if left else f"No {kind} on the rack",
@@ -288,7 +277,50 @@ def rack_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
             reason=f"The parts take {mass:.0f} g, and a little more should stay for a part that fails.",
             source=str(reserve),
             subjects=(kind,),
-            remedies=tuple(other[:2]),
+            remedies=tuple(_in_another(a, kind, mass)[:2]),
+        )
+
+
+def _in_another(a: Analysis, kind: str, mass: float, dry: bool = False) -> list[Remedy]:
+    """Other kinds that suit every part and of which enough is left, or with `dry` enough that was dried or hardly draws water."""
+    reserve = 1 + val("limits.print.spool_reserve")
+    parts, out = dict.fromkeys(p.part for p in a.pieces), []
+    for k in KINDS:
+        keeps = not dry or val(f"materials.{k}.thirst") < 1
+        left = sum(s.left_g for s in a.workshop.spools if s.filament == k and (keeps or s.dried))
+        needed = mass / val(f"materials.{kind}.density") * val(f"materials.{k}.density") * reserve
+        if k == kind or left <= needed or not all(candidate(a, x, k).suits for x in parts):
+            continue
+        edits: tuple[Edit, ...] = (Set(path="process.filament", value=k),)
+        for own in a.design.part_processes:
+            edits += change_process(a, own.part, "filament", k)
+        out.append(Remedy(label=f"Print it in {k}, of which {left:.0f} g are {'left' if keeps else 'dried'}", edits=edits))
+    return out
+
+
+@concern("filament-not-dried", "plan", settled=True)
+def filament_not_dried(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 18: a kind that draws water, and less of it on the rack that was ever dried than the parts take. When it was is not judged: that is the day's
+    and the room's business."""
+    for kind, mass in _mass_by_kind(a).items():
+        thirst = ref(f"materials.{kind}.thirst")
+        mine = [s for s in a.workshop.spools if s.filament == kind and s.left_g > 0]
+        dried = sum(s.left_g for s in mine if s.dried)
+        if thirst.value < 1 or not mine or dried >= min(mass, sum(s.left_g for s in mine)):
+            continue
+        heat, hours = ref(f"materials.{kind}.drying"), ref(f"materials.{kind}.drying_h")
+        yield say(
+            "weigh" if thirst.value > 1 else "advice",
+            f"{'Some' if dried else 'None'} of the {kind} on the rack was dried",
+            measured=dried,
+            limit=mass,
+            unit="g",
+            how="sum of what is left on spools that were ever dried; wanted: what the parts take",
+            of=(given("the parts take", mass, "g"), looked_up("draws water", thirst), looked_up("dry at", heat)),
+            reason=f"{kind} {thirst.source}. Dry it at {heat.value:g} °C for {hours.value:g} h, note the day at the rack and print from a dry box.",
+            source=str(thirst),
+            subjects=(kind,),
+            remedies=tuple(_in_another(a, kind, mass, dry=True)[:1]),
         )
 
 
