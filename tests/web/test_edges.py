@@ -25,17 +25,6 @@ HOST = "localhost:8137"
 BASE = f"http://{HOST}"
 
 
-@pytest.fixture
-def client(tmp_path: Path) -> FlaskClient:
-    return make_app(tmp_path, {HOST}).test_client()
-
-
-@pytest.fixture
-def at(client: FlaskClient, good_wren: Design) -> str:
-    r = upload(client, good_wren)
-    return f"/api/designs/{r['id']}"
-
-
 def upload(client: FlaskClient, design: Design) -> Any:
     data = {"file": (io.BytesIO(design.model_dump_json().encode()), "d.json")}
     return client.post("/api/designs/read", data=data, base_url=BASE).json

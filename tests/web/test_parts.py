@@ -5,32 +5,18 @@ from __future__ import annotations
 import io
 import struct
 import time
-from pathlib import Path
 from random import Random
 from typing import Any
 
 import pytest
 
-from rhombex.core.design import Design
 from rhombex.core.exchange.write_mesh import stl
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.parts import library
 from rhombex.devices import caliper
-from rhombex.web.app import make_app
 
 from ..step_boards import random_board
-from .test_api import HOST, Calls
-
-
-@pytest.fixture
-def call(tmp_path: Path) -> Calls:
-    return Calls(make_app(tmp_path, {HOST}).test_client())
-
-
-@pytest.fixture
-def at(call: Calls, good_wren: Design) -> str:
-    state = call.upload("/api/designs/read", "d.json", good_wren.model_dump_json().encode()).json
-    return f"/api/designs/{state['id']}"
+from .conftest import HOST, Calls
 
 
 def read(call: Calls, name: str, data: bytes, **fields: Any) -> Any:

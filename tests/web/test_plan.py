@@ -9,27 +9,14 @@ from typing import Any
 
 import pytest
 
-from rhombex.core.design import Design
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import read_workshop
 from rhombex.demo.scenario import heron_panels
 from rhombex.devices.printer import PrintIn, SimulatedPrinter, device_app
 from rhombex.store.designs import Designs
 from rhombex.store.workshops import WorkshopConflict, Workshops
-from rhombex.web.app import make_app
 
-from .test_api import HOST, Calls
-
-
-@pytest.fixture
-def call(tmp_path: Path) -> Calls:
-    return Calls(make_app(tmp_path, {HOST}).test_client())
-
-
-@pytest.fixture
-def at(call: Calls, good_wren: Design) -> str:
-    state = call.upload("/api/designs/read", "d.json", good_wren.model_dump_json().encode()).json
-    return f"/api/designs/{state['id']}"
+from .conftest import HOST, Calls
 
 
 def test_settled_hours_follow_the_preview(call: Calls, at: str) -> None:

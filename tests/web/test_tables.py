@@ -1,0 +1,64 @@
+"""The tables of Cuts and Hardware over HTTP: what is proposed is taken with the edit that comes along, and what is refused names its field."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from .conftest import Calls
+
+
+def edited(call: Calls, at: str, *edits: dict[str, Any]) -> Any:
+    version = call.get(at).json["version"]
+    return call.post(f"{at}/edits", {"base_version": version, "edits": list(edits)})
+
+
+def seam(call: Calls, at: str, part: str) -> Any:
+    return next(p for p in call.get(f"{at}/cuts").json["parts"] if p["cuts"]["part"] == part)["seams"][0]
+
+
+def test_a_proposed_joint_is_taken_and_bought(call: Calls, at: str) -> None:
+    """The lid of Wren on the small bed: bolts are proposed, taken, and stand in the table of joints and on the shopping list."""
+    assert edited(call, at, {"do": "set", "path": "printer", "value": "bench-180"}).status_code == 200
+    before = seam(call, at, "lid")
+    choice = before["choice"]
+    bolts = next(w for w in choice["ways"] if w["by"] == "bolts")
+    assert choice["proposed"] == "bolts" and bolts["takes"] == f"{bolts['places']} bolts M3 x 14 and nuts"
+    cut = {"part": "lid", "axis": before["cut"]["axis"], "at_mm": before["cut"]["inside_mm"], "by": choice["proposed"]}
+    assert edited(call, at, {"do": "put-cuts", "part": "lid", "cuts": [cut]}).status_code == 200
+    after = seam(call, at, "lid")
+    assert (after["cut"]["joined"], len(after["cut"]["dowels"])) == ("bolts", bolts["places"])
+    hardware = call.get(f"{at}/hardware").json
+    row = next(r for r in hardware["rows"] if r["joint"]["key"] == "cut/lid")
+    assert row["joint"]["count"] == bolts["places"] and row["screw"] == "M3 x 14"
+    bought = {(x["item"], x["size"]): x["need"] for x in hardware["shopping"]["lines"]}
+    assert bought[("screw, socket cap", "M3 x 14")] == bolts["places"]
+    assert bought[("nut", "M3")] == bolts["places"] + 4  # the fan's
+
+
+def test_cuts_too_near_to_one_another_are_refused_by_their_field(call: Calls, at: str) -> None:
+    near = [{"part": "lid", "axis": "y", "at_mm": x} for x in (60.0, 66.0)]
+    r = edited(call, at, {"do": "put-cuts", "part": "lid", "cuts": near})
+    e = r.json["error"]
+    assert r.status_code == 422 and e["field"] == "cuts.lid.y" and "unchanged" in e["kept"]
+    assert "the cuts at 60 and 66 mm are 6 mm apart; joined by steel pins they are at least 17" in e["message"]
+    assert "farther apart" in e["do"] and call.get(at).json["design"]["cuts"] == []
+
+
+def test_a_board_without_holes_is_in_the_table_of_joints(call: Calls, at: str) -> None:
+    board = next(c for c in call.get("/api/library").json["components"] if c["key"] == "sbc-85x56")
+    plain = board | {"key": "own-plain", "family": "own component", "mounts": [], "ports": []}
+    r = edited(
+        call,
+        at,
+        {"do": "swap", "id": "board", "component": "own-plain", "custom": plain},
+        {"do": "move-wall", "face": "front", "by_mm": 4.5},
+    )
+    assert r.status_code == 200 and "nothing-holds" not in [f["code"] for f in r.json["view"]["concerns"]]
+    row = next(r for r in call.get(f"{at}/hardware").json["rows"] if r["joint"]["key"] == "posts/board")
+    assert row["joint"]["beside"] and row["joint"]["count"] == 5
+    assert row["joint"]["layers"][0]["what"] == "edge of Board"
+    assert [h["holding"] for h in row["holdings"]] == ["insert", "cut in plastic"]
+    # the wall put back, two of its edges are without
+    r = edited(call, at, {"do": "move-wall", "face": "front", "by_mm": -4.5})
+    (f,) = [f for f in r.json["view"]["concerns"] if f["code"] == "nothing-holds"]
+    assert (f["severity"], f["measured"], f["limit"]) == ("weigh", 2.0, 3.0)
