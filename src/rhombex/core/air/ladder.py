@@ -35,7 +35,7 @@ def open_ladder(design: Design, need: AirNeed) -> Ladder:
         formula="room + hot spot: no walls hold the air",
         inputs=(
             given("room", room, "degC", "the brief"),
-            given("hot spot", hot, "K", "plastic beside the warmest part"),
+            given("hot spot", hot, "K", "plastic beside the warmest component"),
         ),
         source="an open frame has the room's air; the hot spot is common practice",
     )
@@ -61,7 +61,7 @@ def heat_ladder(
 ) -> Ladder:
     """Inside air from the balance W = rho cp Q dT + U A dT; wall from the resistances in series.
 
-    Lumped: one temperature for all inside air, and a hot-spot addition for the wall beside the warmest part. kind: what the walls are
+    Lumped: one temperature for all inside air, and a hot-spot addition for the wall beside the warmest component. kind: what the walls are
     printed in.
     """
     rho_cp = val("air.air.density") * val("air.air.cp")
@@ -104,7 +104,7 @@ def heat_ladder(
                 given("h_out", h_out, "W/m2K", "radiation and free convection outside"),
                 looked_up("k", ref(f"materials.{kind}.conductivity")),
                 given("t", wall_mm),
-                given("hot spot", hot, "K", "wall beside the warmest part"),
+                given("hot spot", hot, "K", "wall beside the warmest component"),
             ),
             source="energy balance and series resistances; ±5 K, the Air stop will refine it",
         ),

@@ -11,7 +11,7 @@ from rhombex.core.trail import Frozen, Trail, given, looked_up
 
 
 class AirNeed(Frozen):
-    """Heat of all parts, the flow that carries it off, and the free area each way (in, out) it asks for."""
+    """Heat of all components, the flow that carries it off, and the free area each way (in, out) it asks for."""
 
     heat_w: float
     flow_m3s: float
@@ -40,7 +40,7 @@ def air_need(design: Design, things: tuple[Thing, ...]) -> AirNeed:
     need = heat / (rho * val("air.air.cp") * rise)
     fans = [t.component.air for t in things if t.component.air is not None]
     common = (
-        given("heat W", heat, "W", "sum of the parts"),
+        given("heat W", heat, "W", "sum of the components"),
         looked_up("rise dT", ref("air.air.rise")),
         looked_up("rho", ref("air.air.density")),
         looked_up("cp", ref("air.air.cp")),

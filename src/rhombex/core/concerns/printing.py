@@ -294,7 +294,9 @@ def _in_another(a: Analysis, kind: str, mass: float, dry: bool = False) -> list[
         edits: tuple[Edit, ...] = (Set(path="process.filament", value=k),)
         for own in a.design.part_processes:
             edits += change_process(a, own.part, "filament", k)
-        out.append(Remedy(label=f"Print it in {k}, of which {left:.0f} g are {'left' if keeps else 'dried'}", edits=edits))
+        out.append(
+            Remedy(label=f"Print it in {k}, of which {left:.0f} g are {'left' if keeps else 'dried'}", edits=edits)
+        )
     return out
 
 
