@@ -313,7 +313,7 @@ export function BenchSheet({ state, act }: SheetProps) {
           </Button>
         </div>
         <Button onClick={() => void act.edit([view.walls_round], "draw the walls round the components")}>
-          Draw the walls round the components
+          Draw the walls round them
         </Button>
       </div>
       <p className="pointer-events-none absolute bottom-2.5 left-4 max-w-[21rem] max-[1180px]:max-w-[17.5rem] max-[900px]:bottom-12 max-[900px]:max-w-none text-[11.5px] leading-tight text-soft">
