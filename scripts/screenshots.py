@@ -49,7 +49,7 @@ def parts(page: Page) -> None:
         file.write_bytes(random_board(3).data)
         page.get_by_label("Component file").set_input_files(str(file))
         page.get_by_role("button", name="It is right: make it a component").wait_for(timeout=40_000)
-    page.get_by_label(re.compile("^part.* is$")).first.select_option("usb-c")
+    page.get_by_label(re.compile("^component.* is$")).first.select_option("usb-c")
     page.wait_for_timeout(600)
     shoot(page, "part-from-a-file")
     page.get_by_role("tab", name="Stacks").click()

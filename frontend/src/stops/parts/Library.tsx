@@ -76,10 +76,10 @@ export function Library({ state, act, fresh: made }: SheetProps & { fresh: OwnOu
           onChange={(e) => {
             setFind(e.target.value);
           }}
-          className="mb-3 w-96 max-w-full rounded-[3px] border border-rule bg-leaf px-2.5 py-1"
+          className="mr-3 mb-3 w-[21rem] max-w-full rounded-[3px] border border-rule bg-leaf px-2.5 py-1"
         />
         <Button
-          className="mb-3 ml-3"
+          className="mb-3"
           onClick={() => {
             const component = blankComponent();
             setFind("");
