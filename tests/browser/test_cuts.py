@@ -38,8 +38,6 @@ def test_a_part_is_cut_moved_joined_and_made_whole(page: Page) -> None:
     assert abs((moved - was - 2) - 40 * size / (wide["width"] - 40)) < 1.5
     base.get_by_role("radio", name="glue alone").click()
     expect(base).to_contain_text("No pins")
-    base.get_by_role("radio", name="filament pins").click()
-    expect(base).to_contain_text("pins of filament, 1.75 x 16")
     base.get_by_role("button", name="Give it back to the planner").click()
     expect(base).to_contain_text("Whole: it fits")
 
@@ -74,8 +72,3 @@ def test_the_small_bed_cuts_both_ways_with_numbers(page: Page, server: str) -> N
     assert axe(page) == []
     core.get_by_role("radiogroup", name="All cuts by").get_by_role("radio", name="glue alone").click()
     expect(core.get_by_text("No pins; pieces within")).to_have_count(2)
-    wrap = page.get_by_role("region", name="Cuts of the wrap")
-    wrap.get_by_role("radiogroup", name="All cuts by").get_by_role("radio", name="bolts").click()
-    expect(wrap).to_contain_text("bolts with nuts through flanges; pieces within")
-    go(page, "Hardware")
-    expect(page.get_by_role("table", name="Joints")).to_contain_text("pieces of the wrap")

@@ -16,15 +16,18 @@ from rhombex.core.advice.screws import fewer_kinds
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
+from rhombex.core.cuts.bed import turned_size
 from rhombex.core.cuts.pieces import PartCuts, _upright
 from rhombex.core.cuts.strips import INDEX, strips
-from rhombex.core.design import Design
-from rhombex.core.edits import Construct, JoinCuts, MoveWall, Set, Together
+from rhombex.core.design import Design, PinnedCut
+from rhombex.core.edits import Construct, JoinCuts, MoveWall, PutCuts, Set, Together
 from rhombex.core.fit.allowance import fit
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.planes import section
 from rhombex.core.hardware.shopping import shopping
 from rhombex.core.parts.threads import screw_size
+from rhombex.core.plan.pieces_map import neighbours, pieces_maps
+from rhombex.core.plan.plates import plates
 from rhombex.core.shell.offers import usual
 from rhombex.core.space import Vec3
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -259,3 +262,47 @@ def test_whatever_the_bed_pieces_fit_it_and_are_the_part(high: float, wide: floa
             assert together_again(a, c) < 0.03 or c.seat is None or not c.seat.bare
         elif not all(p.fits_bed for p in c.pieces):
             assert c.part in told
+
+
+def test_what_dovetails_take_is_their_allowance_and_no_more() -> None:
+    """By hand: a tail of 9 at its neck, 13 at its end, 8 long; its socket is that outline drawn out by the allowance, from the cut on."""
+    a = made(heron(), "sliding panels", (180, 180, 180))
+    c = of(a, "panel-front")
+    gap = fit(a.design, a.printer, "tongue_side", ("panel-front",), 13.0).value
+    tail = Polygon([(0, -4.5), (8, -6.5), (8, 6.5), (0, 4.5)])
+    drawn = Polygon([(-1, -4.5), (0, -4.5), (8, -6.5), (8, 6.5), (0, 4.5), (-1, 4.5)]).buffer(gap, join_style="mitre")
+    socket = drawn.intersection(Polygon([(0, -20), (20, -20), (20, 20), (0, 20)]))
+    assert tail.area == pytest.approx(88.0)
+    lost = sum(len(x.dowels) for x in c.cuts) * (socket.area - tail.area) * a.design.shell.wall_mm
+
+    # numbers and arrows take as much of pieces that are glued flat at the same places
+    there = tuple(PinnedCut(part="panel-front", axis=x.axis, at_mm=x.inside_mm, by="glue alone") for x in c.cuts)
+    flat = analyse(apply(a.design, PutCuts(part="panel-front", cuts=there)), a.workshop, "preview")
+    whole = mk.evaluate(a.recipes["panel-front"], mk.FILE_TOL).volume()
+    lacks = [together_again(x, of(x, "panel-front")) * whole for x in (a, flat)]
+    assert lacks[0] - lacks[1] == pytest.approx(lost, rel=0.01) and 0 < lacks[1] < lost
+
+
+def test_the_map_of_pieces_shows_storeys_and_their_neighbours() -> None:
+    """The sleeve of Heron in six: each by its number, beside those that it shares a cut with."""
+    a = analyse(apply(heron(), Set(path="printer", value="bench-220")), ARCHIVE_WORKSHOP, "preview")
+    table = next(p for p in cuts_table(a).parts if p.cuts.part == "sleeve")
+    assert table.cuts.flat == ("x", "y") and [x.number for x in table.cells] == [1, 2, 3, 4, 5, 6]
+    beside = {x.number: sorted(neighbours(table, x)) for x in table.cells}
+    assert beside == {1: [2, 3], 2: [1, 4], 3: [1, 4, 5], 4: [2, 3, 6], 5: [3, 6], 6: [4, 5]}
+    (sheet,) = [s for s in pieces_maps(a) if s.title.endswith("pieces of the sleeve")]
+    assert {"1", "2", "3", "4", "5", "6", "joined by dovetails"} <= {t.words for t in sheet.texts}
+    assert not [x for x in a.bill if "pin" in x.item and "sleeve" in x.use]  # nothing is bought for it
+
+
+def test_every_piece_of_a_tall_part_has_its_place_on_a_plate() -> None:
+    a = analyse(apply(heron(), Set(path="printer", value="bench-220")), ARCHIVE_WORKSHOP, "preview")
+    laid = plates(a)
+    assert sorted(p.piece for plate in laid for p in plate.places) == sorted(p.name for p in a.pieces)
+    size = {p.name: p.bbox_mm for p in a.pieces}
+    for plate in laid:
+        assert plate.fits
+        for p in plate.places:
+            wide, deep = turned_size(size[p.piece][:2], p.angle_deg)
+            assert p.at_mm[0] + wide <= a.printer.bed_mm[0] and p.at_mm[1] + deep <= a.printer.bed_mm[1]
+            assert min(p.at_mm) >= 0 and size[p.piece][2] <= a.printer.bed_mm[2]
