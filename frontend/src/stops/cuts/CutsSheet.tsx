@@ -5,12 +5,11 @@ import { Choice } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
 import { brief, lies, show } from "../../ui/number";
 import { Why } from "../../ui/Why";
+import type { Cut, JoinKind } from "./seam";
 import { PartMap } from "./PartMap";
-import { SeamWays, moment } from "./SeamWays";
+import { SeamWays } from "./SeamWays";
+import { alike, held, moment, same } from "./seam";
 import { useCuts } from "./useCuts";
-
-type Cut = PartOverBed["cuts"]["cuts"][number];
-type JoinKind = Cut["joined"];
 
 /** Every part over its bed: where it is cut and why there, its pieces, and what joins them. */
 export function CutsSheet({ state, act }: SheetProps) {
@@ -41,8 +40,6 @@ export function CutsSheet({ state, act }: SheetProps) {
     </div>
   );
 }
-
-const same = (a: Cut, b: Cut) => a.axis === b.axis && a.at_mm === b.at_mm;
 
 function Part({
   part,
@@ -187,24 +184,6 @@ function Part({
   );
 }
 
-/** What stands along a cut, counted. */
-function held(cut: Cut): string {
-  const n = cut.dowels.length;
-  const size = cut.pin ? `, ${brief(cut.pin.d_mm, 2)} x ${brief(cut.pin.long_mm, 1)}` : "";
-  switch (cut.joined) {
-    case "steel pins":
-      return `${n} dowel pins${size}`;
-    case "filament pins":
-      return `${n} pins of filament${size}`;
-    case "dovetails":
-      return `${n} ${n === 1 ? "dovetail" : "dovetails"}`;
-    case "bolts":
-      return n === 1 ? "1 bolt with its nut through flanges" : `${n} bolts with nuts through flanges`;
-    case "glue alone":
-      return "No pins";
-  }
-}
-
 const JOINED = {
   "steel pins": "aligned to a tenth or two; the pins are bought",
   "filament pins": "cut from the spool; slimmer blocks",
@@ -212,10 +191,6 @@ const JOINED = {
   dovetails: "keyed in the plate: pressed together and glued, nothing is bought",
   bolts: "flanges inside with a bolt and a nut each: no glue, and it comes apart again",
 } as const;
-
-/** What joins all of some cuts, if it is one thing. */
-const alike = (cuts: readonly Cut[]): JoinKind | null =>
-  cuts.every((x) => x.joined === cuts[0]?.joined) ? (cuts[0]?.joined ?? null) : null;
 
 function JoinChoice({
   part,

@@ -1,14 +1,12 @@
 import type { PartOverBed } from "../../api/schema";
 import { Button } from "../../ui/Button";
 import { brief, show } from "../../ui/number";
+import { moment } from "./seam";
+import type { JoinKind } from "./seam";
 
 type Seam = PartOverBed["seams"][number];
-type JoinKind = Seam["cut"]["joined"];
 
 const HEADS = ["Joined by", "Places", "Bears, N m", "Within, mm", "Min"];
-
-/** A moment with no more digits than are known of it. */
-export const moment = (nm: number) => show(nm, nm < 10 ? 1 : 0);
 
 /** Which way to join a cut is proposed and why, and all ways beside one another. */
 export function SeamWays({

@@ -1,0 +1,42 @@
+import { describe, expect, test } from "vitest";
+
+import type { Cut, JoinKind } from "./seam";
+import { alike, held, moment, same } from "./seam";
+
+const places = (n: number): Cut["dowels"] => Array.from({ length: n }, (_, k) => [10 * k, 3] as const);
+const cut = (joined: JoinKind, n: number, pin: Cut["pin"] = null) => ({ joined, dowels: places(n), pin });
+
+describe("what stands along a cut", () => {
+  test("pins are counted with their size", () => {
+    expect(held(cut("steel pins", 3, { item: "dowel pin", d_mm: 3, long_mm: 12 }))).toBe(
+      "3 dowel pins, 3 x 12",
+    );
+    expect(held(cut("filament pins", 2, { item: "pin of filament", d_mm: 1.75, long_mm: 16 }))).toBe(
+      "2 pins of filament, 1.75 x 16",
+    );
+  });
+
+  test("one is one, and none are none", () => {
+    expect(held(cut("dovetails", 1))).toBe("1 dovetail");
+    expect(held(cut("dovetails", 4))).toBe("4 dovetails");
+    expect(held(cut("bolts", 1))).toBe("1 bolt with its nut through flanges");
+    expect(held(cut("bolts", 2))).toBe("2 bolts with nuts through flanges");
+    expect(held(cut("glue alone", 0))).toBe("No pins");
+  });
+});
+
+test("cuts that are joined alike have one word, others none", () => {
+  expect(alike([cut("bolts", 2), cut("bolts", 3)])).toBe("bolts");
+  expect(alike([cut("bolts", 2), cut("dovetails", 3)])).toBeNull();
+  expect(alike([])).toBeNull();
+});
+
+test("a moment is told with the digits that are known of it", () => {
+  expect([moment(0.748), moment(9.94), moment(10.2), moment(465.03)]).toEqual(["0.7", "9.9", "10", "465"]);
+});
+
+test("a cut is the same at its place across its axis", () => {
+  expect(same({ axis: "x", at_mm: 86 }, { axis: "x", at_mm: 86 })).toBe(true);
+  expect(same({ axis: "x", at_mm: 86 }, { axis: "y", at_mm: 86 })).toBe(false);
+  expect(same({ axis: "x", at_mm: 86 }, { axis: "x", at_mm: 88 })).toBe(false);
+});
