@@ -243,3 +243,23 @@ def test_any_plate_is_held_or_told(
         assert off == pytest.approx(1.8)
     told = [f for f in judge(a) if f.code == "nothing-holds"]
     assert bool(told) == (not held_at(box, {m.at for m in posts(a)}))
+
+
+@given(
+    a=st.tuples(*[st.floats(-50, 50)] * 3),
+    size=st.tuples(*[st.floats(0.5, 40)] * 3),
+    by=st.tuples(*[st.floats(-60, 60)] * 3),
+)
+def test_boxes_meet_where_they_share_room(
+    a: tuple[float, float, float], size: tuple[float, float, float], by: tuple[float, float, float]
+) -> None:
+    """Against the kernel's own intersection; boxes that only touch share none."""
+    hi = (a[0] + size[0], a[1] + size[1], a[2] + size[2])
+    box = Box(a, hi)
+    lo = (a[0] + by[0], a[1] + by[1], a[2] + by[2])
+    other = Box(lo, (lo[0] + size[0], lo[1] + size[1], lo[2] + size[2]))
+    shared = (mk.Manifold.cube(size).translate(a) ^ mk.Manifold.cube(size).translate(lo)).volume()
+    assert box.meets(other) == other.meets(box) and (not box.meets(other) or shared >= 0)
+    assert box.meets(other) or shared < 1e-6
+    beside = Box((hi[0], a[1], a[2]), (hi[0] + 1, hi[1], hi[2]))
+    assert not box.meets(beside) and box.meets(box)
