@@ -307,9 +307,10 @@ class Sheet(Frozen):
 
 
 class Part(Frozen):
-    """A printed part of a case, or one cut from bought `sheet`. `size_mm`: the box round it as it stands. `warm`: it holds the air that the components warm. `cut_at`: what a
-    cut to the bed can be dowelled on; without it the part is not cut; `side_seat`: a wall that it is cut across where it stands too tall for the bed. `shown`: what its outer face shows if it lies as usual. `bodies`: of how many it is, like tubes that are printed side by side. `in_place`: its
-    recipe stands where it belongs in the case; a panel drawn by hand has no place."""
+    """A printed part of a case, or one cut from bought `sheet`. `size_mm`: the box round it as it stands. `warm`: it holds the air that the components
+    warm. `seat`: the plate that cuts to the bed run across and that holds what joins the pieces; without it the part is not cut. `side_seat`: a wall
+    that it is cut across where it stands too tall for the bed. `shown`: what its outer face shows if it lies as usual. `bodies`: of how many it is,
+    like tubes that are printed side by side. `in_place`: its recipe stands where it belongs in the case; a panel drawn by hand has no place."""
 
     name: str
     size_mm: Vec3 | None

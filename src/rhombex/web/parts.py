@@ -33,7 +33,7 @@ LONG_S = 120.0
 
 
 class LibraryOut(Frozen):
-    """Every part at hand with its glance, own ones first, and the kinds of port there are."""
+    """Every component at hand with its glance, own ones first, and the kinds of port there are."""
 
     components: tuple[Component, ...]
     overviews: tuple[Overview, ...]

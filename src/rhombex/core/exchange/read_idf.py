@@ -108,7 +108,7 @@ def _emn(data: bytes) -> _Board:
             if w[0].upper() in ("BOARD_FILE", "PANEL_FILE"):
                 if len(w) < 2 or w[1][:1] not in ("2", "3"):
                     raise _Bad(n, f"this is IDF {w[1] if len(w) > 1 else 'of no version'}; 2.0 and 3.0 are read")
-                lifted = w[1].startswith("3")  # 2.0 has no height of a part over its board
+                lifted = w[1].startswith("3")  # 2.0 has no height of a component over its board
                 seen_header = True
             elif len(w) >= 2 and w[1].upper() in _UNITS:
                 b.name, b.unit = w[0], _UNITS[w[1].upper()]

@@ -44,7 +44,7 @@ def board_idf(c: Component, version: Version = "3.0") -> tuple[bytes, bytes]:
         lift = s.lo[2] - slab.hi[2] if top else slab.lo[2] - s.hi[2]
         at = ((s.lo[0] + s.hi[0]) / 2, (s.lo[1] + s.hi[1]) / 2)
         offset = f" {lift:.4f}" if version == "3.0" else ""
-        # a part of version 2.0 stands on the board: what is under it counts to its height
+        # a component of version 2.0 stands on the board: what is under it counts to its height
         height = s.hi[2] - s.lo[2] + (0.0 if version == "3.0" else max(lift, 0.0))
         emn += [
             f'"{package}" "{number}" "{_words(s.name)}"',

@@ -25,7 +25,7 @@ MOST_HOLES_IN_ALL = 8000
 def place_openings(
     design: Design, printer: Printer, case: Case, things: tuple[Thing, ...], need: AirNeed
 ) -> tuple[Openings, list[Fault]]:
-    """Openings for every needed port and panel part, grilles for fans, vent fields sized by the heat; and what of it could
+    """Openings for every needed port and panel component, grilles for fans, vent fields sized by the heat; and what of it could
     not be made."""
     faults = Faults()
     openings: list[Opening] = []

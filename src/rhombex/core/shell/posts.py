@@ -10,7 +10,7 @@ from rhombex.core.space import Box
 
 def with_posts(walls: Solid, case: Case, part: str, outline: Loop, sink: float) -> Solid:
     """Posts come last, so that moving a component leaves the walls as they were made. Of a post beside the case nothing is made."""
-    # a post that would end in the floor or under it is none: the part that asks for it stands in the floor, as a concern says
+    # a post that would end in the floor or under it is none: the component that asks for it stands in the floor, as a concern says
     standing = [p for p in case.mounts if p.part == part and p.top_mm > sink + 0.05]
     if not standing:
         return walls
