@@ -40,7 +40,7 @@ setup: .stamps/python .stamps/front
 	touch $@
 
 test: setup .stamps/chromium check
-	CHROMIUM=$(CHROMIUM) $(BIN)/python -m pytest -n 4 --dist loadgroup --durations=12
+	CHROMIUM=$(CHROMIUM) $(BIN)/python -m pytest -n 3 --dist loadgroup --durations=12
 	$(BIN)/python scripts/mutants.py kept 40
 
 # The types of the API are written from the API itself, so they are not kept.

@@ -32,6 +32,19 @@ settings.register_profile("planted", settings.get_profile("suite"), phases=[Phas
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "suite"))
 
 
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Tests in the browser wait for pages more than they work: they lie between the others, so that no worker waits beside another one that waits."""
+    waiting = [i for i in items if "/browser/" in i.nodeid]
+    others = [i for i in items if "/browser/" not in i.nodeid]
+    if waiting and others:
+        # the last tenth is without, so that none is still under way when all else is done
+        every = 0.9 * len(others) / len(waiting)
+        spread = {round(k * every): [] for k in range(len(waiting))}
+        for k, item in enumerate(waiting):
+            spread[round(k * every)].append(item)
+        items[:] = [x for k, other in enumerate(others) for x in (*spread.get(k, ()), other)]
+
+
 @pytest.fixture(scope="session")
 def workshop() -> Workshop:
     return ARCHIVE_WORKSHOP
