@@ -7,7 +7,7 @@ BIN := .venv/bin
 FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 CORE := $(shell find src/rhombex -name '*.py' -o -name '*.toml')
 
-.PHONY: demo setup test fuzz mutants bench screenshots check clean
+.PHONY: demo setup test fuzz mutants bench screenshots check check-core check-front clean
 demo: setup
 	$(BIN)/rhombex serve --demo --port $(PORT) --data $(DATA)
 
@@ -48,11 +48,17 @@ frontend/src/api/schema.d.ts: .stamps/python .stamps/node $(CORE)
 	$(BIN)/python scripts/openapi.py frontend/openapi.json
 	cd frontend && npm run --silent api
 
+# The two halves are looked at side by side.
 check: setup frontend/src/api/schema.d.ts
+	$(MAKE) --no-print-directory -j2 check-core check-front
+
+check-core:
 	$(BIN)/ruff format --check src tests benchmarks scripts
 	$(BIN)/ruff check src tests benchmarks scripts
 	$(BIN)/mypy
 	$(BIN)/python scripts/schema.py --check
+
+check-front:
 	cd frontend && npx --no-install prettier --check src && npx --no-install eslint src && npx --no-install tsc --noEmit && npx --no-install vitest run --reporter=dot
 
 # The property tests with other examples every time; `make test` always draws the same.
