@@ -8,6 +8,7 @@ from rhombex.core.advice.cuts import SeamOut, cuts_table
 from rhombex.core.advice.seam_ways import SeamWays
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
+from rhombex.core.concerns import judge
 from rhombex.core.cuts.joins import JOINS, LEAST_MM, apart_mm
 from rhombex.core.design import Design, JoinKind, PinnedCut
 from rhombex.core.edits import Construct, JoinCuts, PutCuts, Set
@@ -112,3 +113,18 @@ def test_where_nothing_bears_it_the_strongest_is_proposed() -> None:
     assert front.proposed == "bolts" and front.why.endswith("Bolts bear most, 2.5.")
     assert left.proposed == "steel pins" and next(w for w in left.ways if w.by == "bolts").places == 0
     assert left.why.startswith("Nothing bears the 3.0 N m that bend it here")
+
+
+@pytest.mark.parametrize("inside, told", [(2.1, 1), (2.12, 0), (163.48, 0), (163.5, 1)])
+def test_a_cut_that_leaves_no_piece_is_told(good_wren: Design, inside: float, told: int) -> None:
+    """5 within the lid at least: from 2.11 to 163.49 of the room, which begins 2.89 within and whose lid ends at 171.38."""
+    d = apply(good_wren, PutCuts(part="lid", cuts=(PinnedCut(part="lid", axis="x", at_mm=inside),)))
+    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    assert len([f for f in judge(a) if f.code == "cut-not-made"]) == told
+    assert len(next(c for c in a.cuts if c.part == "lid").pieces) == 2 - told
+
+
+def test_a_cut_along_a_way_that_a_part_is_not_cut_is_told(good_wren: Design) -> None:
+    d = apply(good_wren, PutCuts(part="lid", cuts=(PinnedCut(part="lid", axis="z", at_mm=25),)))
+    (f,) = [f for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if f.code == "cut-not-made"]
+    assert (f.severity == "weigh" and "across x and y only" in f.reason) or f.measured <= 5

@@ -192,6 +192,16 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "No straight cut divides the base",
         ("Print on Bench 220", "Print on Bench 300", "Make it a frame with covers"),
     ),
+    # the lid ends at 171.38, the cut is at 900 and the wall of 2.89: 731.5 beside it
+    "cut-not-made": (
+        "weigh",
+        -731.51,
+        "at least",
+        5.0,
+        1,
+        "The cut of the lid at 900 mm across x is not made",
+        ("Give the cut back to the planner",),
+    ),
     # of the one spool of ABS nobody noted a day; limit: what the parts take
     "filament-not-dried": (
         "advice",

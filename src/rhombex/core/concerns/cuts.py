@@ -15,7 +15,7 @@ from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import dowel_places, in_the_way
 from rhombex.core.cuts.holding import bolted, seam_hold
 from rhombex.core.cuts.joins import WORDS, Bolts, Tails, hold_of, joins_of
-from rhombex.core.cuts.pieces import MOST_PIECES, PartCuts, wanted_holds
+from rhombex.core.cuts.pieces import LEAST_END_MM, MOST_PIECES, PartCuts, wanted_holds
 from rhombex.core.cuts.strips import INDEX, strips
 from rhombex.core.design import PinnedCut
 from rhombex.core.edits import Construct, FreeCuts, JoinCuts, PutCuts, Set
@@ -303,5 +303,31 @@ def cut_through_feature(a: Analysis, say: Maker) -> Iterator[Finding]:
                 reason="A seam through a boss, post or opening leaves two halves that hold nothing.",
                 source=str(keep),
                 subjects=(c.part, worst.why),
+                remedies=(Remedy(label="Give the cut back to the planner", edits=(FreeCuts(part=c.part),)),),
+            )
+
+
+@concern("cut-not-made", "cuts")
+def cut_not_made(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A cut that a hand put beside its part, or along a way that the part is not cut: nothing comes of it."""
+    for c in a.cuts:
+        for pinned in (x for x in a.design.cuts if x.part == c.part):
+            i = INDEX[pinned.axis]
+            if any(x.axis == pinned.axis and abs(x.inside_mm - pinned.at_mm) < 1e-6 for x in c.cuts):
+                continue
+            at = pinned.at_mm + a.case.cavity.lo[i]
+            within = min(at - c.lo_mm[i], c.hi_mm[i] - at)
+            yield say(
+                "weigh",
+                f"The cut of the {c.part} at {pinned.at_mm:g} mm across {pinned.axis} is not made",
+                measured=within,
+                limit=float(LEAST_END_MM),
+                how="how far within the part the cut is; less than nothing: beside it",
+                of=(given("the cut", at), given("part from", c.lo_mm[i]), given("part to", c.hi_mm[i])),
+                reason="So near to its end, or beside it, a cut leaves no piece."
+                if within <= LEAST_END_MM
+                else f"The {c.part} is cut across {' and '.join(c.flat) or 'no axis'} only.",
+                source="a piece is at least so wide (common practice)",
+                subjects=(c.part, pinned.axis, f"{pinned.at_mm:g}"),
                 remedies=(Remedy(label="Give the cut back to the planner", edits=(FreeCuts(part=c.part),)),),
             )

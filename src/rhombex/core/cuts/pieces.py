@@ -30,6 +30,7 @@ from rhombex.core.trail import Frozen
 from rhombex.core.workshop.printer import Printer
 
 Free = Callable[[int, int, tuple[float, ...]], list[tuple[float, float]]]
+LEAST_END_MM = 5.0  # a cut that a hand puts nearer to an end of its part leaves no piece there
 MOST_PIECES = 24  # of one part; more are not planned: a larger bed, or sheet, is wanted
 
 
@@ -177,7 +178,9 @@ def cut_part(
             )
             for i in (along, across)
         }
-        at = {i: [x for x in xs if corner[i] + 5 < x[0] < extent.hi[i] - 5] for i, xs in at.items()}
+        at = {
+            i: [x for x in xs if corner[i] + LEAST_END_MM < x[0] < extent.hi[i] - LEAST_END_MM] for i, xs in at.items()
+        }
         theirs_at = {i: tuple(c for c, _ in at[along + across - i]) for i in (along, across)}
         cuts = [cut_at(i, c, True, theirs_at[i], by) for i in (along, across) for c, by in at[i]]
     elif tall:
