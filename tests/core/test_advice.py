@@ -131,10 +131,10 @@ def test_the_easy_kind_is_ruled_out_where_it_softens(good: Analysis) -> None:
 
 def test_printers_are_asked_what_they_can_do() -> None:
     open_, enclosed = BENCH, ARCHIVE_WORKSHOP.printers[2]
-    assert any("enclosed" in b for b in blocks("ASA", open_, 0.4, ARCHIVE_WORKSHOP))
-    assert blocks("ASA", enclosed, 0.6, ARCHIVE_WORKSHOP) == ()
-    assert any("fibres" in b for b in blocks("PETG-CF", open_, 0.4, ARCHIVE_WORKSHOP))
-    assert blocks("PETG", open_, 0.4, ARCHIVE_WORKSHOP) == ()
+    assert any("enclosed" in b for b in blocks(Process(filament="ASA"), open_, 0.4, ARCHIVE_WORKSHOP))
+    assert blocks(Process(filament="ASA"), enclosed, 0.6, ARCHIVE_WORKSHOP) == ()
+    assert any("fibres" in b for b in blocks(Process(filament="PETG-CF"), open_, 0.4, ARCHIVE_WORKSHOP))
+    assert blocks(Process(filament="PETG"), open_, 0.4, ARCHIVE_WORKSHOP) == ()
 
 
 def test_no_wall_is_made_of_rubber(good: Analysis) -> None:

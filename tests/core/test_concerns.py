@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from typing import Any
+from typing import Any, Literal
 
 import pytest
 
@@ -37,6 +37,7 @@ from rhombex.core.design import (
 )
 from rhombex.core.edits import (
     Add,
+    Blow,
     Construct,
     Edit,
     HoldByMagnets,
@@ -70,6 +71,7 @@ from rhombex.core.exchange.design_json import design_json
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component
 from rhombex.core.remedies import effect_of
+from rhombex.core.space import Face
 from rhombex.core.workshop.printer import Health
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
@@ -101,6 +103,15 @@ def under(standoff: float, board_mm: float = 1.6) -> StackUnder:
     low = Placement(id="shield", component=c.key, name="Shield", at_mm=(0, 0, 0))
     return StackUnder(
         id="board", placement=low, stand=Stand(standoff_mm=standoff), custom=c if board_mm != 1.6 else None
+    )
+
+
+def second_fan(d: Design, right_mm: float, blows: Literal["in", "out"] | None, face: Face = "top") -> Add:
+    """Another fan so far to the right of the first one, on the top or over against it."""
+    x, y, z = d.placement("fan").at_mm  # type: ignore[union-attr]
+    at_mm = (x + right_mm, y, z)
+    return Add(
+        placement=Placement(id="fan-2", component="fan-40x10", name="Second fan", at_mm=at_mm, face=face, blows=blows)
     )
 
 
@@ -251,6 +262,12 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     "stack-too-low": (lambda d: (under(5),), 4.6 - 6.6),
     "board-off-holes": (lambda d: (under(12), after(d, under(12), "board", dx=5)), 5.0),
     "holes-off-standard": (lambda d: (Swap(id="board", component="own-board", custom=shifted_hole()),), 1.0),
+    "fans-against-each-other": (
+        lambda d: (Blow(id="fan", blows="in"), second_fan(d, 10.0, "in", "bottom")),
+        10.0,
+    ),
+    "fan-draws-its-own-air": (lambda d: (Blow(id="fan", blows="out"), second_fan(d, 60.0, "in")), 60.0 - 37.5),
+    "fan-way-not-said": (lambda d: (Blow(id="fan", blows="out"), second_fan(d, 60.0, None)), 0.0),
     "fan-off-radiator": (
         lambda d: (
             Add(placement=Placement(id="rad", component="radiator-140", name="Radiator", at_mm=(80, 70, 4))),
@@ -408,7 +425,13 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
 # a clean case with inserts and heat says these anyway; their twin is a case without
 ALWAYS = {"caution-inserts", "caution-fire"}
 # told by the workshop, not by the design
-OF_WORKSHOP = {"printer-out-of-order", "component-changed-since", "colour-runs-out", "spool-runs-out"}
+OF_WORKSHOP = {
+    "printer-out-of-order",
+    "own-filament-not-here",
+    "component-changed-since",
+    "colour-runs-out",
+    "spool-runs-out",
+}
 # what cannot be worked out or made: tests of their own in test_always_shown.py
 OF_DOCUMENT = {"component-not-here", "printer-not-here", "part-not-made", "not-worked-out", "piece-not-closed"}
 

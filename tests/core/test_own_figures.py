@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 import pytest
+from pydantic import ValidationError
 
 from rhombex.core.advice.materials import blocks
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
 from rhombex.core.design import Design, Process
-from rhombex.core.edits import Set
-from rhombex.core.exchange.package import process_notes
+from rhombex.core.edits import Set, Together
+from rhombex.core.exchange.package import bill_csv, process_notes
 from rhombex.core.fit.allowance import allowance, spread_mm
+from rhombex.core.plain import DesignError
 from rhombex.core.plan.tally import tally
 from rhombex.core.process.filament import price_per_kg, temperature_c
-from rhombex.core.shop_edits import PutFilament, PutPrinter, apply_shop, describe_shop
+from rhombex.core.shop_edits import PutFilament, PutPrinter, PutSpool, RemoveFilament, apply_shop, describe_shop
 from rhombex.core.workshop.own import FEATURES, Feature, OwnAllowance, OwnFilament
 from rhombex.core.workshop.printer import Printer
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -63,9 +65,12 @@ def test_the_openings_of_every_design_follow(wren: Design) -> None:
 def test_own_price_and_temperatures_hold_where_the_rack_has_no_price(wren: Design) -> None:
     bare = ARCHIVE_WORKSHOP.model_copy(update={"spools": ()})
     own = apply_shop(bare, PutFilament(filament=OwnFilament(kind="PLA", price_per_kg=30, nozzle_c=225)))
-    assert price_per_kg(bare, "PLA").value == 18 and price_per_kg(own, "PLA").value == 30
-    assert price_per_kg(own, "PLA").source == "this workshop" and price_per_kg(own, "PETG").value == 19
-    assert (temperature_c(own, "PLA", "nozzle").value, temperature_c(own, "PLA", "bed").value) == (225, 55)
+    assert price_per_kg(bare, Process()).value == 18 and price_per_kg(own, Process()).value == 30
+    assert (
+        price_per_kg(own, Process()).source == "this workshop"
+        and price_per_kg(own, Process(filament="PETG")).value == 19
+    )
+    assert (temperature_c(own, Process(), "nozzle").value, temperature_c(own, Process(), "bed").value) == (225, 55)
     cost = {
         w: next(t for t in tally(analyse(wren, shop_)) if t.label == "Filament cost").trail.value
         for w, shop_ in (("table", bare), ("own", own))
@@ -75,13 +80,13 @@ def test_own_price_and_temperatures_hold_where_the_rack_has_no_price(wren: Desig
     assert (notes["nozzle_c"], notes["bed_c"]) == ("225", "55")
     # what a spool of the rack cost goes before
     priced = ARCHIVE_WORKSHOP.spools[0].model_copy(update={"filament": "PLA", "price_per_kg": 21.0, "left_g": 500.0})
-    assert price_per_kg(own.model_copy(update={"spools": (priced,)}), "PLA").value == 21
+    assert price_per_kg(own.model_copy(update={"spools": (priced,)}), Process()).value == 21
 
 
 def test_a_printer_that_is_not_hot_enough_for_the_own_temperature_is_told() -> None:
     hot = apply_shop(ARCHIVE_WORKSHOP, PutFilament(filament=OwnFilament(kind="PETG", nozzle_c=270, bed_c=95)))
-    assert blocks("PETG", BENCH, 0.4, ARCHIVE_WORKSHOP) == ()
-    assert blocks("PETG", BENCH, 0.4, hot) == (
+    assert blocks(Process(filament="PETG"), BENCH, 0.4, ARCHIVE_WORKSHOP) == ()
+    assert blocks(Process(filament="PETG"), BENCH, 0.4, hot) == (
         f"nozzle: wants 270 °C, Bench 220 reaches {BENCH.nozzle_max_c:g}",
         f"bed: wants 95 °C, Bench 220 reaches {BENCH.bed_max_c:g}",
     )
@@ -120,3 +125,84 @@ def test_what_is_not_on_the_rack_is_not_called_wet(good_wren: Design) -> None:
     d = apply(good_wren, Set(path="process.filament", value="PC"))
     codes = {f.code for f in judge(analyse(d, bare, "settled"))}
     assert "filament-not-dried" not in codes and "rack-runs-out" in codes
+
+
+MATT = OwnFilament(kind="PLA", key="pla-matt", name="PLA matt", price_per_kg=42, nozzle_c=222)
+IN_MATT = Process(own_filament="pla-matt")
+
+
+def with_matt(*spools: Spool) -> Workshop:
+    """A rack with 640 g of plain PLA, and what is said of a filament of one's own."""
+    bare = ARCHIVE_WORKSHOP.model_copy(update={"spools": (ARCHIVE_WORKSHOP.spools[0],)})
+    return apply_shop(bare, PutFilament(filament=MATT)).model_copy(update={"spools": (*bare.spools, *spools)})
+
+
+def test_a_filament_of_ones_own_has_its_price_and_temperatures_and_bears_like_its_kind(good_wren: Design) -> None:
+    shop_ = with_matt()
+    assert (price_per_kg(shop_, IN_MATT).value, price_per_kg(shop_, Process()).value) == (42, 18)
+    assert temperature_c(shop_, IN_MATT, "nozzle").name == "nozzle for PLA matt"
+    assert (temperature_c(shop_, IN_MATT, "nozzle").value, temperature_c(shop_, Process(), "nozzle").value) == (
+        222,
+        210,
+    )
+    # what it leaves open is as the workshop has its kind, and as the table has it where that says nothing either
+    assert temperature_c(shop_, IN_MATT, "bed").value == 55
+    warm = apply_shop(shop_, PutFilament(filament=OwnFilament(kind="PLA", bed_c=60)))
+    assert temperature_c(warm, IN_MATT, "bed").value == 60 and len(warm.filaments) == 2
+    notes = process_notes(IN_MATT, BENCH, shop_)
+    assert (notes["filament"], notes["own_filament"], notes["nozzle_c"]) == ("PLA", "PLA matt", "222")
+    plain, matt = (
+        analyse(d, shop_) for d in (good_wren, apply(good_wren, Set(path="process.own_filament", value="pla-matt")))
+    )
+    cost = [next(t for t in tally(a) if t.label == "Filament cost").trail.value for a in (plain, matt)]
+    assert cost[1] == pytest.approx(cost[0] * 42 / 18, rel=1e-3)
+    assert "PLA matt" in bill_csv(matt) and "PLA matt" not in bill_csv(plain)
+    # of another kind it is not the one that was meant
+    assert price_per_kg(shop_, IN_MATT.model_copy(update={"filament": "PETG"})).value == 19
+
+
+def test_only_its_own_spools_count(good_wren: Design) -> None:
+    """Wren takes some 150 g; 640 g of plain PLA lie there."""
+    d = apply(good_wren, Set(path="process.own_filament", value="pla-matt"))
+    for grams, said in ((None, ["No PLA matt on the rack"]), (60, ["Not enough PLA matt on the rack"]), (400, [])):
+        mine = () if grams is None else (Spool(id="m", filament="PLA", own="pla-matt", colour="chalk", left_g=grams),)
+        found = [f for f in judge(analyse(d, with_matt(*mine), "settled")) if f.code == "rack-runs-out"]
+        assert [f.title for f in found] == said and [f.measured for f in found] == [grams or 0] * len(said)
+        assert not [f for f in judge(analyse(good_wren, with_matt(*mine), "settled")) if f.code == "rack-runs-out"]
+
+
+def test_a_filament_of_ones_own_is_put_up_changed_and_taken_away() -> None:
+    shop_ = with_matt(Spool(id="m", filament="PLA", own="pla-matt", colour="chalk", left_g=400))
+    dearer = apply_shop(shop_, PutFilament(filament=MATT.model_copy(update={"price_per_kg": 50})))
+    assert [f.price_per_kg for f in dearer.filaments] == [50] and describe_shop(
+        PutFilament(filament=MATT)
+    ) == "figures of PLA matt"
+    gone = apply_shop(shop_, RemoveFilament(key="pla-matt"))
+    assert gone.filaments == () and [s.own for s in gone.spools] == [None, None]  # the spool stays, as plain PLA
+    with pytest.raises(DesignError, match="no filament 'nobody'"):
+        apply_shop(shop_, RemoveFilament(key="nobody"))
+    for wrong in ({"own": "nobody"}, {"filament": "PETG"}):
+        with pytest.raises(DesignError, match="of one's own called"):
+            apply_shop(shop_, PutSpool(spool=shop_.spools[1].model_copy(update=wrong)))
+    with pytest.raises(ValidationError, match="has a key and a name"):
+        OwnFilament(kind="PLA", key="pla-matt")
+
+
+def test_a_filament_that_this_workshop_does_not_have_is_told(good_wren: Design) -> None:
+    d = apply(good_wren, Set(path="process.own_filament", value="pla-matt"))
+    (f,) = [f for f in judge(analyse(d, ARCHIVE_WORKSHOP)) if f.code == "own-filament-not-here"]
+    assert (f.severity, f.measured, f.limit, f.title) == (
+        "weigh",
+        0,
+        1,
+        "The filament “pla-matt” is not in this workshop",
+    )
+    assert [r.label for r in f.remedies] == ["Print it in plain PLA"]
+    assert apply(d, Together(edits=f.remedies[0].edits)).process.own_filament is None
+    assert "own-filament-not-here" not in {f.code for f in judge(analyse(d, with_matt()))}
+    (f,) = [
+        f
+        for f in judge(analyse(apply(good_wren, Set(path="process.own_filament", value="x")), with_matt()))
+        if f.code == "own-filament-not-here"
+    ]
+    assert [r.label for r in f.remedies] == ["Print it in plain PLA", "Print it in PLA matt"]

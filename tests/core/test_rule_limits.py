@@ -8,7 +8,7 @@ import pytest
 
 from rhombex.core.apply import apply
 from rhombex.core.design import Adapter, Design, Panel
-from rhombex.core.edits import Edit, MoveWall, PutAdapter, PutLead, PutPanel, Set, Swap, Together
+from rhombex.core.edits import Blow, Edit, MoveWall, PutAdapter, PutLead, PutPanel, Set, Swap, Together
 
 from ..conftest import findings
 from .test_concerns import (
@@ -20,6 +20,7 @@ from .test_concerns import (
     feed,
     hungry,
     on_top,
+    second_fan,
     supply,
     under,
 )
@@ -54,6 +55,16 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
     # 1.0 of room, of which 0.4 must stay
     ("component-hits-wall", lambda d, x: (MoveWall(face="right", by_mm=-x),), 0.59, 0.61, "weigh"),
     ("component-hits-wall", lambda d, x: (MoveWall(face="right", by_mm=-x),), 0.59, 1.01, "stop"),
+    # openings of 37.5: their gap is 75 - 37.5 = 37.5, as wide as one of them
+    ("fan-draws-its-own-air", lambda d, x: (Blow(id="fan", blows="out"), second_fan(d, x, "in")), 75.1, 74.9, "weigh"),
+    # face to face the streams pass from half of both openings on
+    (
+        "fans-against-each-other",
+        lambda d, x: (Blow(id="fan", blows="out"), second_fan(d, x, "out", "bottom")),
+        37.6,
+        37.4,
+        "weigh",
+    ),
     # 3.4 under the board and 2.4 of it for pins: 1 must stay
     ("underside-meets-floor", lambda d, x: (at(d, "board", dz=-x),), 0.0, 0.02, "weigh"),
     ("lead-length", own_way, 184.0, 183.8, "stop"),

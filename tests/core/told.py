@@ -437,6 +437,35 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         ("Take the holes of sbc-85x56",),
     ),
     # 105 for a fan of 120, 124.5 for one of 140
+    # axes 10 apart; half of two openings of 37.5 is 37.5
+    "fans-against-each-other": (
+        "weigh",
+        10.0,
+        "at least",
+        37.5,
+        1,
+        "Fan and Second fan blow against each other",
+        ("Let Second fan blow out", "Let Fan blow out"),
+    ),
+    # axes 60 apart less 37.5 of openings; one opening wide it wants to be
+    "fan-draws-its-own-air": (
+        "weigh",
+        22.5,
+        "at least",
+        37.5,
+        1,
+        "Second fan draws in what Fan has blown out",
+        ("Let Second fan blow out", "Let Fan blow in"),
+    ),
+    "fan-way-not-said": (
+        "weigh",
+        0.0,
+        "at least",
+        1.0,
+        1,
+        "Which way Second fan blows is not said",
+        ("Second fan blows out", "Second fan blows in"),
+    ),
     "fan-off-radiator": (
         "stop",
         105.0,

@@ -102,6 +102,7 @@ def test_an_unreadable_document_harms_only_itself(shelf: Designs, wren: Design, 
         shelf.edit(bad.id, bad.version, Set(path="shell.floor_mm", value=5))
     assert shelf.stored(bad.id) == ("Wren", document)
     assert shelf.printed_on() == {"bench-220": ["Wren", "Wren"]}
+    assert shelf.printed_in(["pla-matt"]) == {}  # whatever stands in it breaks no question about the others
     # undo does not read what it leaves
     assert shelf.undo(bad.id, bad.version).design == wren
     assert shelf.shelf()[0][0].trouble == ""

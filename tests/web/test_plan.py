@@ -389,6 +389,28 @@ def test_the_simulated_printer_speaks_http(call: Calls) -> None:
     assert device.post("/api/devices/printers/bench-300/print", json={"what": "x", "planned_s": -1}).status_code == 422
 
 
+def test_a_filament_that_a_design_is_printed_in_stays(call: Calls, at: str) -> None:
+    matt = {"kind": "PLA", "key": "pla-matt", "name": "PLA matt", "price_per_kg": 42}
+    call.post("/api/workshop/edits", {"edits": [{"do": "put-filament", "filament": matt}]})
+    assert call.get("/api/workshop").json["printed_in"] == {}
+    process = call.get(at).json["design"]["process"] | {"own_filament": "pla-matt"}
+
+    def printed(lid: dict[str, Any] | None) -> Any:
+        body = {
+            "base_version": call.get(at).json["version"],
+            "edits": [{"do": "print-part", "part": "lid", "process": lid}],
+        }
+        return call.post(f"{at}/edits", body).json
+
+    assert {p["part"]: p["filament"] for p in printed(process)["view"]["pieces"]} == {"base": "PLA", "lid": "PLA matt"}
+    assert call.get("/api/workshop").json["printed_in"] == {"pla-matt": ["Wren"]}
+    gone = {"edits": [{"do": "remove-filament", "key": "pla-matt"}]}
+    r = call.post("/api/workshop/edits", gone)
+    assert r.status_code == 422 and "PLA matt cannot go: “Wren” is printed in it" in r.json["error"]["message"]
+    printed(None)
+    assert call.post("/api/workshop/edits", gone).json["workshop"]["filaments"] == []
+
+
 def test_the_workshop_tells_which_designs_are_printed_on_a_printer(call: Calls, at: str) -> None:
     assert call.get("/api/workshop").json["printed_on"] == {"bench-220": ["Wren"]}
     edits = [{"do": "remove-printer", "key": "bench-220"}]

@@ -1,21 +1,26 @@
 import { useState } from "react";
 
-import type { Spool } from "../api/schema";
+import type { OwnFilament, Spool } from "../api/schema";
 import { Button } from "../ui/Button";
 import { NumberField } from "../ui/NumberField";
 import type { Put } from "../desk/workshop";
+import { freeName } from "./freeName";
 
 /** The spools on the rack: weighed, dried, put up and taken off. */
 export function Spools({
   spools,
   filaments,
+  own: all,
   put,
 }: {
   spools: Spool[];
+  own: readonly OwnFilament[];
   filaments: readonly Spool["filament"][];
   put: Put;
 }) {
-  const [kind, setKind] = useState<Spool["filament"]>("PLA");
+  const own = all.filter((o) => o.key);
+  const called = (s: Spool) => own.find((o) => o.key === s.own)?.name ?? s.filament;
+  const [kind, setKind] = useState<string>("PLA");
   const [colour, setColour] = useState("");
   const set = (id: string, change: Partial<Spool>) => {
     const spool = spools.find((s) => s.id === id);
@@ -51,12 +56,12 @@ export function Spools({
           {spools.map((s) => (
             <tr key={s.id} className="border-b border-rule">
               <th scope="row" className="py-1 pr-6 font-medium">
-                {s.filament}
+                {called(s)}
               </th>
               <td className="pr-6">{s.colour}</td>
               <td className="pr-6">
                 <NumberField
-                  label={`Grams left of ${s.filament} ${s.colour}`}
+                  label={`Grams left of ${called(s)} ${s.colour}`}
                   hideLabel
                   unit="g"
                   step={10}
@@ -69,7 +74,7 @@ export function Spools({
               </td>
               <td className="pr-6">
                 <NumberField
-                  label={`Price of ${s.filament} ${s.colour}`}
+                  label={`Price of ${called(s)} ${s.colour}`}
                   hideLabel
                   unit="EUR"
                   min={0}
@@ -82,7 +87,7 @@ export function Spools({
               <td className="pr-6">
                 <input
                   type="date"
-                  aria-label={`Day ${s.filament} ${s.colour} was dried`}
+                  aria-label={`Day ${called(s)} ${s.colour} was dried`}
                   value={s.dried}
                   onChange={(e) => {
                     set(s.id, { dried: e.target.value });
@@ -109,17 +114,21 @@ export function Spools({
         onSubmit={(e) => {
           e.preventDefault();
           const name = colour.trim() || "plain";
-          const id = `${kind}-${name}`
-            .toLowerCase()
-            .replace(/[^a-z0-9._-]+/g, "-")
-            .slice(0, 30);
-          const taken = new Set(spools.map((x) => x.id));
-          let free = id;
-          for (let n = 2; taken.has(free); n++) free = `${id}-${n}`;
+          const mine = own.find((o) => o.key === kind);
+          const filament = mine?.kind ?? (kind as Spool["filament"]);
+          const id = freeName(`${kind}-${name}`, new Set(spools.map((x) => x.id)));
           put([
             {
               do: "put-spool",
-              spool: { id: free, filament: kind, colour: name, left_g: 1000, price_per_kg: null, dried: "" },
+              spool: {
+                id,
+                filament,
+                own: mine?.key ?? null,
+                colour: name,
+                left_g: 1000,
+                price_per_kg: null,
+                dried: "",
+              },
             },
           ]);
           setColour("");
@@ -129,12 +138,17 @@ export function Spools({
           aria-label="Filament of a new spool"
           value={kind}
           onChange={(e) => {
-            setKind(e.target.value as Spool["filament"]);
+            setKind(e.target.value);
           }}
           className="rounded-[3px] border border-rule bg-leaf px-1.5 py-1"
         >
           {filaments.map((f) => (
             <option key={f}>{f}</option>
+          ))}
+          {own.map((o) => (
+            <option key={o.key} value={o.key!}>
+              {o.name}
+            </option>
           ))}
         </select>
         <input

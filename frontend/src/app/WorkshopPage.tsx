@@ -186,8 +186,18 @@ export function WorkshopPage() {
                 />
               ))}
             </ul>
-            <Spools filaments={data.filaments} spools={data.workshop.spools} put={put} />
-            <Filaments own={data.workshop.filaments} figures={data.figures} put={put} />
+            <Spools
+              filaments={data.filaments}
+              own={data.workshop.filaments}
+              spools={data.workshop.spools}
+              put={put}
+            />
+            <Filaments
+              own={data.workshop.filaments}
+              figures={data.figures}
+              usedBy={data.printed_in}
+              put={put}
+            />
             <Stock kinds={data.small_parts} stock={data.workshop.stock ?? []} put={put} />
             <StandoffList lengths={data.workshop.standoffs_mm ?? []} put={put} />
           </Working>

@@ -114,7 +114,7 @@ def _checked_mesh(recipe: Solid, hours: Hours) -> tuple[float, bool, int]:
 def _estimate(workshop: Workshop, lying: Solid, process: Process, printer: Printer, hours: Hours) -> Estimate:
     """The estimate of a piece at the prices of the rack."""
     e = best_known(lying, process, printer) if hours == "best known" else estimate(lying, process, printer, hours)
-    money = e.mass_g.value / 1000 * price_per_kg(workshop, process.filament).value
+    money = e.mass_g.value / 1000 * price_per_kg(workshop, process).value
     return e if abs(money - e.money) < 1e-9 else e.model_copy(update={"money": money})
 
 

@@ -31,6 +31,7 @@ from rhombex.core.edits import (
     SETTABLE,
     Add,
     AnchorOwnOpening,
+    Blow,
     Construct,
     Edit,
     FitCavity,
@@ -170,6 +171,8 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
         case ToFace(id=id, face=face, at_mm=at):
             new = _thing(d, id).model_copy(update={"face": face, "at_mm": at})
             return {"placements": _upsert(d.placements, new, "id")}
+        case Blow(id=id, blows=blows):
+            return {"placements": _upsert(d.placements, _thing(d, id).model_copy(update={"blows": blows}), "id")}
         case MoveWall(face=face, by_mm=by_wall):
             return moved_walls(d, {face: by_wall})
         case FitCavity(thicker=thicker, pillar_mm=pillar, only_out=only_out):
@@ -266,6 +269,9 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return set_stand(d, id, stand)
         case Swap(id=id, component=component, custom=c):
             swapped = _thing(d, id).model_copy(update={"component": component})
+            new_one = c or d.component(component)
+            if new_one is not None and new_one.air is None:
+                swapped = swapped.model_copy(update={"blows": None})
             return {"placements": _upsert(d.placements, swapped, "id")} | _carried(d, c)
         case PutComponent(component=c):
             return {"custom": _upsert(d.custom, c, "key")}

@@ -41,7 +41,7 @@ class Stand(Frozen):
 
 class Placement(Frozen):
     """One component in the case: the pivot's place on its mounting plane, a quarter turn, or a face. With `stand` it stands on
-    the board `on`, and its height follows."""
+    the board `on`, and its height follows. `blows`: which way the fan of a wall blows; None: nobody has said."""
 
     id: Key
     component: Key
@@ -51,6 +51,7 @@ class Placement(Frozen):
     face: Face | None = None
     on: Key | None = None
     stand: Stand | None = None
+    blows: Literal["in", "out"] | None = None
 
 
 class Lead(Frozen):
@@ -221,11 +222,12 @@ class Speeds(Frozen):
 class Process(Frozen):
     """How a part is printed. A nozzle of None is what sits in the printer; a width or first layer of None is the usual one.
 
-    `changes_at_mm`: heights at which the filament is changed, for colour. `brim_inside`: the brim goes into the holes of the
+    `own_filament`: which of the workshop's own filaments of that kind, if one of them; `changes_at_mm`: heights at which the filament is changed, for colour. `brim_inside`: the brim goes into the holes of the
     foot instead of round it, for a part that just fills the bed.
     """
 
     filament: FilamentKind = "PLA"
+    own_filament: Key | None = None
     nozzle_mm: Annotated[float, Field(ge=0.1, le=2)] | None = None
     layer_mm: Annotated[float, Field(ge=0.05, le=1.0)] = 0.2
     first_layer_mm: Annotated[float, Field(ge=0.05, le=1.0)] | None = None
@@ -337,6 +339,8 @@ class Design(Frozen):
             if (c.mounting == "panel") != (p.face is not None) and not rides:
                 need = "needs a face" if c.mounting == "panel" else "takes no face"
                 raise ValueError(f"placements.{p.id}: a {c.family} {need}")
+            if p.blows is not None and (c.air is None or p.face is None):
+                raise ValueError(f"placements.{p.id}.blows: only a fan on a wall blows in or out")
             if p.on is not None and (p.on not in there or p.on == p.id):
                 raise ValueError(f"placements.{p.id}: it cannot ride on '{p.on}'")
             if p.stand is not None and p.on is None:

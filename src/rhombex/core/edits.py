@@ -111,6 +111,14 @@ class ToFace(Frozen):
     at_mm: tuple[Place, Place, Place]
 
 
+class Blow(Frozen):
+    """Say which way the fan on a wall blows; None takes it back."""
+
+    do: Literal["blow"] = "blow"
+    id: Key
+    blows: Literal["in", "out"] | None
+
+
 class MoveWall(Frozen):
     """Move one wall outward (or inward, negative); what stands inside keeps its place in the room."""
 
@@ -383,6 +391,7 @@ Edit = Annotated[
     | Move
     | Turn
     | ToFace
+    | Blow
     | MoveWall
     | FitCavity
     | Construct

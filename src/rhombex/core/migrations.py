@@ -154,6 +154,17 @@ def _design_7(data: Plain) -> Plain:
     return out
 
 
+def _design_8(data: Plain) -> Plain:
+    """From 9 on a fan on a wall may say which way it blows, and a part in which of the workshop's own filaments it is printed; a Rhombex before
+    would drop both."""
+    return data
+
+
+def _workshop_6(data: Plain) -> Plain:
+    """From 7 on a workshop has filaments of its own beside the plain kinds, which a Rhombex before would refuse."""
+    return data
+
+
 def _workshop_5(data: Plain) -> Plain:
     """Up to 5 a workshop called its own components parts."""
     out = _renamed(data, "parts", "components")
@@ -184,8 +195,17 @@ def _workshop_3(data: Plain) -> Plain:
     return data
 
 
-DESIGN_STEPS: tuple[Step, ...] = (_design_1, _design_2, _design_3, _design_4, _design_5, _design_6, _design_7)
-WORKSHOP_STEPS: tuple[Step, ...] = (_workshop_1, _workshop_2, _workshop_3, _workshop_4, _workshop_5)
+DESIGN_STEPS: tuple[Step, ...] = (
+    _design_1,
+    _design_2,
+    _design_3,
+    _design_4,
+    _design_5,
+    _design_6,
+    _design_7,
+    _design_8,
+)
+WORKSHOP_STEPS: tuple[Step, ...] = (_workshop_1, _workshop_2, _workshop_3, _workshop_4, _workshop_5, _workshop_6)
 DESIGN_VERSION = len(DESIGN_STEPS) + 1
 WORKSHOP_VERSION = len(WORKSHOP_STEPS) + 1
 

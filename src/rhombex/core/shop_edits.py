@@ -68,10 +68,17 @@ class RemoveOwnComponent(Frozen):
 
 
 class PutFilament(Frozen):
-    """Say what a kind of filament costs here and how hot it is printed."""
+    """Say what a kind of filament costs here and how hot it is printed, or put up a filament of one's own."""
 
     do: Literal["put-filament"] = "put-filament"
     filament: OwnFilament
+
+
+class RemoveFilament(Frozen):
+    """Take a filament of one's own out of the workshop; what is on the rack of it is of the plain kind then."""
+
+    do: Literal["remove-filament"] = "remove-filament"
+    key: Key
 
 
 class PutStock(Frozen):
@@ -113,6 +120,7 @@ ShopEdit = Annotated[
     | PutOwnComponent
     | RemoveOwnComponent
     | PutFilament
+    | RemoveFilament
     | PutStock
     | RemoveStock
     | SetStandoffs
@@ -163,7 +171,12 @@ def _change(w: Workshop, e: ShopEdit) -> dict[str, Any]:
         case RemoveOwnComponent(key=key):
             return {"components": _without(w.components, key, "key", "own component")}
         case PutFilament(filament=f):
-            return {"filaments": _put(w.filaments, f, "kind")}
+            return {"filaments": _put(w.filaments, f, "ident")}
+        case RemoveFilament(key=key):
+            return {
+                "filaments": _without(w.filaments, key, "key", "filament"),
+                "spools": tuple(s.model_copy(update={"own": None}) if s.own == key else s for s in w.spools),
+            }
         case PutStock(stock=x):
             return {"stock": _put(w.stock, x, "key")}
         case RemoveStock(item=item, size=size):
@@ -202,7 +215,7 @@ def describe_shop(edit: ShopEdit) -> str:
         case PutSpool(spool=s):
             return f"spool of {s.filament} {s.colour}"
         case PutFilament(filament=f):
-            return f"figures of {f.kind}"
+            return f"figures of {f.name or f.kind}"
         case PutStock(stock=x):
             return f"drawer: {x.count} {x.item} {x.size}"
         case RemoveStock(item=item, size=size):

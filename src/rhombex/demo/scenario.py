@@ -131,7 +131,7 @@ def curlew() -> Design:
         Placement(id="board", component="sbc-85x56", name="Board", at_mm=(120.0, 33.0, 6.0)),
         Placement(id="drive-1", component="drive-2.5", name="Drive 1", at_mm=(45.0, 134.0, 6.0)),
         Placement(id="drive-2", component="drive-2.5", name="Drive 2", at_mm=(130.0, 134.0, 6.0)),
-        Placement(id="fan", component="fan-40x10", name="Fan", at_mm=(90.0, 0.0, 30.0), face="back"),
+        Placement(id="fan", component="fan-40x10", name="Fan", at_mm=(90.0, 0.0, 30.0), face="back", blows="out"),
     ):
         d = apply(d, Add(placement=p))
     shield = Placement(id="shield", component="shield-drive", name="Drive shield", at_mm=(0, 0, 0), on="board")
@@ -161,8 +161,12 @@ def heron() -> Design:
         Placement(id="cooler", component="cooler-95x47", name="Cooler", at_mm=(119.0, 155.5, 17.6), on="board"),
         Placement(id="supply", component="supply-sfx", name="Supply", at_mm=(303.0, 0.0, 96.0), face="front"),
         Placement(id="drive", component="drive-2.5", name="Drive", at_mm=(90.0, 42.0, 8.0), turn=90),
-        Placement(id="fan-top", component="fan-120x25", name="Upper fan", at_mm=(119.0, 156.0, 0.0), face="top"),
-        Placement(id="fan-left", component="fan-120x25", name="Left fan", at_mm=(0.0, 150.0, 66.0), face="left"),
+        Placement(
+            id="fan-top", component="fan-120x25", name="Upper fan", at_mm=(119.0, 156.0, 0.0), face="top", blows="out"
+        ),
+        Placement(
+            id="fan-left", component="fan-120x25", name="Left fan", at_mm=(0.0, 150.0, 66.0), face="left", blows="in"
+        ),
         Placement(id="riser", component="riser-200", name="Riser", at_mm=(227.0, 180.0, 8.0), turn=90),
         Placement(id="card", component="card-2-half", name="Card", at_mm=(231.0, 262.6, 23.0), turn=270, on="riser"),
     ):

@@ -5,14 +5,14 @@ from __future__ import annotations
 import hashlib
 import json
 import uuid
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from functools import cache
 from pathlib import Path
 
-from sqlalchemy import Engine, func, select
+from sqlalchemy import Engine, case, func, select
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session, load_only
 
@@ -195,6 +195,22 @@ class Designs:
             rows = select(DesignRow.printer, DesignRow.name).where(DesignRow.deleted_at.is_(None))
             for printer, name in s.execute(rows.order_by(DesignRow.created_at)):
                 out.setdefault(printer, []).append(name)
+        return out
+
+    def printed_in(self, own_filaments: Iterable[str]) -> dict[str, list[str]]:
+        """Names of the designs on the shelf by which of these own filaments a part of them is printed in."""
+        out: dict[str, list[str]] = {}
+        at = (RevisionRow.design_id == DesignRow.id) & (RevisionRow.number == DesignRow.cursor)
+        # a document that is no JSON names nothing; SQLite would refuse the question for all of them
+        readable = case((func.json_valid(RevisionRow.document) == 1, RevisionRow.document), else_="null")
+        told = func.json_tree(readable).table_valued("key", "atom")
+        with self._session(False) as s:
+            for key in own_filaments:
+                uses = select(1).select_from(told).where(told.c.key == "own_filament", told.c.atom == key).exists()
+                rows = select(DesignRow.name).join(RevisionRow, at).where(DesignRow.deleted_at.is_(None), uses)
+                names = list(s.scalars(rows.order_by(DesignRow.created_at)))
+                if names:
+                    out[key] = names
         return out
 
     def create(self, design: Design, said: str = "start") -> State:

@@ -91,6 +91,8 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
                 source=t.component.source,
                 stand=t.placement.stand,
                 height_sure=height_of(a.design, t.id),
+                fan=t.component.air is not None and t.face is not None,
+                blows=t.placement.blows,
                 turns=t.component.shape,
                 comes_with=carrier(a.case, a.things, t),
             )
@@ -115,6 +117,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
                 over_mm=p.over_mm,
                 estimate=p.estimate,
                 process=a.design.process_of(p.part),
+                filament=a.workshop.filament_name(a.design.process_of(p.part)),
                 held=faults.attempt("estimate", f"the speeds of the {p.name}", partial(_held, a, p), None),
                 own_process=any(x.part == p.part for x in a.design.part_processes),
                 down=down_of(a.design, a.case.part(p.part)),

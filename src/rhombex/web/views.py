@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from rhombex.core.air.ladder import Ladder
 from rhombex.core.air.need import AirNeed
 from rhombex.core.brief.asks import Ask
@@ -58,6 +60,8 @@ class ThingOut(Frozen):
     source: str
     stand: Stand | None
     height_sure: Trail
+    fan: bool
+    blows: Literal["in", "out"] | None
     turns: str | None
     comes_with: str | None
 
@@ -82,6 +86,7 @@ class PieceOut(Frozen):
     over_mm: float
     estimate: Estimate | None
     process: Process
+    filament: str
     held: Speeds | None
     own_process: bool
     down: Direction

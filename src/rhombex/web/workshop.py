@@ -52,12 +52,14 @@ class SmallPart(Frozen):
 class WorkshopOut(Frozen):
     """The workshop with the version to name when changing it, and what the diary of each printer teaches. `left_out`: stored
     entries that cannot be read, in words; `undoes`, `redoes`: what a step back or forward would change;
-    `printed_on`: names of designs by the printer that they are printed on; `allowances` and `figures`: what the tables say, the latter
+    `printed_on`, `printed_in`: names of designs by the printer that they are printed on, by the own filament that a part of them is
+    printed in; `allowances` and `figures`: what the tables say, the latter
     by kind of filament; `small_parts`: what a drawer may hold."""
 
     version: int
     workshop: Workshop
     filaments: tuple[FilamentKind, ...]
+    printed_in: dict[str, tuple[str, ...]]
     paces: dict[str, Pace]
     learned: dict[str, Learned]
     left_out: tuple[str, ...]
@@ -109,8 +111,13 @@ def workshop_out(s: ShopState) -> WorkshopOut:
             )
             for kind in KINDS
         },
+        printed_in={key: tuple(names[:6]) for key, names in desk().designs.printed_in(_own_keys(s.workshop)).items()},
         printed_on={key: tuple(names[:6]) for key, names in desk().designs.printed_on().items()},
     )
+
+
+def _own_keys(workshop: Workshop) -> list[str]:
+    return [f.key for f in workshop.filaments if f.key is not None]
 
 
 def _guarded(do: Callable[[], ShopState]) -> Response:
@@ -121,7 +128,7 @@ def _guarded(do: Callable[[], ShopState]) -> Response:
 
 
 def _spared(edits: tuple[ShopEdit, ...]) -> None:
-    """Raises DesignError where edits would take a printer away that a design is printed on."""
+    """Raises DesignError where edits would take a printer away that a design is printed on, or a filament that it is printed in."""
     _, now = desk().workshops.read()
     after = now
     for e in edits:
@@ -135,6 +142,15 @@ def _spared(edits: tuple[ShopEdit, ...]) -> None:
                 f"{p.name} cannot go: {names} {'is' if len(in_use[p.key]) == 1 else 'are'} printed on it",
                 "Give these designs another printer first.",
             )
+    gone = set(_own_keys(now)) - set(_own_keys(after))
+    for key, named in desk().designs.printed_in(sorted(gone)).items():
+        name = next(f.name for f in now.filaments if f.key == key)
+        names = ", ".join(f"“{n}”" for n in named[:3])
+        raise DesignError(
+            "workshop.filaments",
+            f"{name} cannot go: {names} {'is' if len(named) == 1 else 'are'} printed in it",
+            "Print these designs in another filament first.",
+        )
 
 
 SHOP: dict[Any, Any] = {200: WorkshopOut, 409: WorkshopOut}

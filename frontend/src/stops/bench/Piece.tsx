@@ -6,7 +6,8 @@ import { convexPath } from "../../sheet/convex";
 import { brief } from "../../ui/number";
 import { FILL } from "../parts/extent";
 import { hullOf, order, rect } from "./hull";
-import { add, type Pane, project, type V3 } from "./panes";
+import { add, type V3 } from "../../sheet/vector";
+import { NORMAL, type Pane, project } from "./panes";
 
 /** The colour that a thing is drawn in, and its name. */
 export function toneOf(selected: boolean, worst: "stop" | "weigh" | "advice" | null): string {
@@ -37,7 +38,7 @@ export function Piece(props: {
       role="button"
       tabIndex={0}
       data-focusable
-      aria-label={`${t.name} in ${p.label.toLowerCase()}, at ${t.at_mm.map((v) => brief(v, 1)).join(", ")} mm${heard(props.worst)}`}
+      aria-label={`${t.name} in ${p.label.toLowerCase()}, at ${t.at_mm.map((v) => brief(v, 1)).join(", ")} mm${t.blows ? `, blows ${t.blows}` : ""}${heard(props.worst)}`}
       aria-pressed={props.selected}
       className="cursor-grab active:cursor-grabbing"
       onPointerDown={(e) => {
@@ -81,6 +82,7 @@ export function Piece(props: {
       {solids.map((s) => (
         <SolidShape key={s.name} pane={p} solid={s} by={by} tone={tone} heavy={props.selected} />
       ))}
+      <Stream pane={p} thing={t} by={by} tone={tone} />
       <rect
         className="focusring"
         x={hull.x - 3}
@@ -91,6 +93,37 @@ export function Piece(props: {
         opacity="0"
       />
     </g>
+  );
+}
+
+const ARROW = 13; // pixels before and behind the fan's middle
+
+/** Which way a fan on a wall blows: an arrow through it where it is seen from the side. */
+function Stream({ pane: p, thing: t, by, tone }: { pane: Pane; thing: ThingOut; by: V3; tone: string }) {
+  const axis = t.face === null ? undefined : NORMAL[t.face];
+  if (!t.blows || axis === undefined || (axis !== p.right && axis !== p.up)) return null;
+  const box = t.solids.find((s) => s.role === "body");
+  if (!box) return null;
+  const middle = [0, 1, 2].map((i) => (box.lo[i]! + box.hi[i]!) / 2) as V3;
+  const across = axis === p.right ? p.up : p.right;
+  middle[across] -= 0.32 * (box.hi[across]! - box.lo[across]!); // beside the name
+  const outward = t.face === "right" || t.face === "back" || t.face === "top";
+  const ahead: V3 = [0, 0, 0];
+  ahead[axis] = ((outward === (t.blows === "out") ? 1 : -1) * ARROW) / p.k;
+  const [tip, tail] = [add(middle, ahead), add(middle, [-ahead[0], -ahead[1], -ahead[2]])].map((q) =>
+    project(p, add(q, by)),
+  ) as [[number, number], [number, number]];
+  const [dx, dy] = [(tip[0] - tail[0]) / ARROW, (tip[1] - tail[1]) / ARROW]; // twice the unit
+  return (
+    <path
+      d={`M${tail[0]} ${tail[1]}L${tip[0]} ${tip[1]}M${tip[0] - 2.5 * dx + 2 * dy} ${tip[1] - 2.5 * dy - 2 * dx}L${tip[0]} ${tip[1]}L${tip[0] - 2.5 * dx - 2 * dy} ${tip[1] - 2.5 * dy + 2 * dx}`}
+      fill="none"
+      stroke={tone}
+      strokeWidth="1.4"
+      aria-hidden
+    >
+      <title>{`blows ${t.blows}`}</title>
+    </path>
   );
 }
 

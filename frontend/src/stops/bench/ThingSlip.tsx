@@ -9,6 +9,11 @@ import { NumberField } from "../../ui/NumberField";
 
 const AXES = ["from left", "from front", "over floor"] as const;
 const FACES = ["front", "back", "left", "right", "top", "bottom"] as const;
+const BLOWS = [
+  ["in", "in"],
+  ["out", "out"],
+  [null, "not said"],
+] as const;
 const NORMAL: Record<string, number> = { left: 0, right: 0, front: 1, back: 1, top: 2, bottom: 2 };
 
 /** The numbers of one thing: typed, nudged, turned. */
@@ -80,6 +85,27 @@ export function ThingSlip({
         <Button onClick={() => void act.edit([{ do: "turn", id: t.id, by: 90 }], `turn ${t.name}`)}>
           Quarter turn <span className="num text-soft">{t.turn}°</span>
         </Button>
+      )}
+      {t.fan && (
+        <div className="flex flex-wrap items-baseline gap-x-1" role="group" aria-label="Which way it blows">
+          <span className="mr-1 text-soft">blows</span>
+          {BLOWS.map(([blows, label]) => (
+            <button
+              key={label}
+              type="button"
+              aria-pressed={t.blows === blows}
+              onClick={() =>
+                void act.edit(
+                  [{ do: "blow", id: t.id, blows }],
+                  blows ? `${t.name} blows ${blows}` : `${t.name}: its way is not said`,
+                )
+              }
+              className={`cursor-pointer border-b-2 px-1 ${t.blows === blows ? "border-plum font-medium" : "border-transparent text-soft hover:text-ink"}`}
+            >
+              {label}
+            </button>
+          ))}
+        </div>
       )}
       {outside.length > 0 && (
         <fieldset className="border-t border-rule pt-1.5">

@@ -3,7 +3,8 @@ import { describe, expect, test } from "vitest";
 import type { SolidOut, ThingOut } from "../../api/schema";
 import { convexPath } from "../../sheet/convex";
 import { hullOf, order, rect } from "./hull";
-import { layOut, type V3 } from "./panes";
+import type { V3 } from "../../sheet/vector";
+import { layOut } from "./panes";
 
 const PANES = layOut([100, 80, 40], { w: 900, h: 700 });
 const plan = PANES[0]!;

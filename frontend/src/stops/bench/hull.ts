@@ -1,6 +1,7 @@
 import type { SolidOut, ThingOut } from "../../api/schema";
 import type { Box } from "../../sheet/Slip";
-import { add, type Pane, project, type V3 } from "./panes";
+import { add, type V3 } from "../../sheet/vector";
+import { type Pane, project } from "./panes";
 
 export function order(s: SolidOut, p: Pane): number {
   if (s.role === "plug" || s.role === "keepout") return -1e6;

@@ -1,7 +1,8 @@
 import type { Gap } from "../../api/schema";
 import { Dimension } from "../../sheet/Dimension";
 import { brief, show } from "../../ui/number";
-import { NORMAL, type Pane, project, type V3 } from "./panes";
+import type { V3 } from "../../sheet/vector";
+import { NORMAL, type Pane, project } from "./panes";
 
 /** Gaps in every view whose paper shows their axis. */
 export function GapLines({ panes, gap: g }: { panes: Pane[]; gap: Gap }) {

@@ -1,6 +1,7 @@
 import { describe, expect, test } from "vitest";
 
-import { type Extent, extentOf, layOut, lift, type Pane, project, type V3 } from "./panes";
+import type { V3 } from "../../sheet/vector";
+import { type Extent, extentOf, layOut, lift, type Pane, project } from "./panes";
 
 const OUTER: V3 = [170, 140, 40];
 const SHEET = { w: 848, h: 689 };

@@ -1,6 +1,7 @@
 /** The three projections of the bench, laid out as one unfolded drawing: front under plan, side beside it. */
 
-export type V3 = [number, number, number];
+import type { V3 } from "../../sheet/vector";
+
 export type PaneKey = "plan" | "front" | "side";
 
 export interface Pane {
@@ -95,7 +96,6 @@ export function lift(p: Pane, dx: number, dy: number): V3 {
   return v;
 }
 
-export const add = (a: V3, b: V3): V3 => [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
 export const tenth = (v: number) => Math.round(v * 10) / 10;
 
 /** The axis that a face is at right angles to. */

@@ -1,6 +1,7 @@
 import { describe, expect, test } from "vitest";
 
-import { layOut, project, type V3 } from "./panes";
+import type { V3 } from "../../sheet/vector";
+import { layOut, project } from "./panes";
 import { closer, FIT, shifted, zoomed } from "./zoom";
 
 const SHEET = { w: 848, h: 689 };

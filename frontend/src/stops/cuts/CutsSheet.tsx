@@ -1,4 +1,5 @@
 import type { PartOverBed } from "../../api/schema";
+import { useUi } from "../../desk/desk";
 import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
@@ -6,6 +7,7 @@ import { NumberField } from "../../ui/NumberField";
 import { brief, lies, show } from "../../ui/number";
 import { Why } from "../../ui/Why";
 import type { Cut, JoinKind } from "./seam";
+import { ghostCuts } from "./ghostCuts";
 import { PartMap } from "./PartMap";
 import { SeamWays } from "./SeamWays";
 import { alike, held, moment, same } from "./seam";
@@ -53,6 +55,11 @@ function Part({
   act: SheetProps["act"];
 }) {
   const { cuts: c, joins } = part;
+  const ghosts = ghostCuts(
+    useUi((s) => s.ghost),
+    c.part,
+    state.view.case.cavity[0],
+  );
   /** All cuts of the part as they stand, one of them at another place from the room's corner or joined another way. What joins them the document
    * knows sooner than the table. */
   const put = (cut: Cut, change: { at?: number; by?: JoinKind }, said: string) => {
@@ -75,7 +82,12 @@ function Part({
         {part.smaller.length > 0 && ` It would be ${part.smaller.map((x) => x.words).join("; ")}.`}
       </p>
       <div className="flex flex-wrap items-start gap-x-7 gap-y-3">
-        <PartMap part={part} scale={scale} onMove={(cut, to) => move(cut, cut.inside_mm + to - cut.at_mm)} />
+        <PartMap
+          part={part}
+          scale={scale}
+          ghosts={ghosts}
+          onMove={(cut, to) => move(cut, cut.inside_mm + to - cut.at_mm)}
+        />
         <div className="min-w-[17rem] flex-1 space-y-2">
           {part.seams.map((s, i) => (
             <div key={`${s.cut.axis} ${i}`} className="border-b border-rule pb-2">

@@ -2,6 +2,7 @@ import { useRef, useState } from "react";
 
 import type { PartOverBed } from "../../api/schema";
 import { brief } from "../../ui/number";
+import type { GhostCut } from "./ghostCuts";
 import { runs } from "./runs";
 
 type Cut = PartOverBed["cuts"]["cuts"][number];
@@ -13,10 +14,13 @@ const BAR = 13;
 export function PartMap({
   part,
   scale,
+  ghosts,
   onMove,
 }: {
   part: PartOverBed;
   scale: number;
+  /** Where the remedy under the hand would cut it. */
+  ghosts: readonly GhostCut[];
   onMove: (cut: Cut, to: number) => void;
 }) {
   const svg = useRef<SVGSVGElement>(null);
@@ -190,6 +194,21 @@ export function PartMap({
               </text>
             )}
           </g>
+        );
+      })}
+      {ghosts.map((g) => {
+        const [x, y] = [X(g.at_mm), Y(g.at_mm)];
+        return (
+          <path
+            key={`${g.axis} ${g.at_mm}`}
+            data-ghost
+            d={g.axis === flat[0] ? `M${x} 0V${Y(lo[1]) + 26}` : `M${EDGE - 26} ${y}H${X(hi[0]) + 6}`}
+            stroke="var(--plum)"
+            strokeOpacity="0.6"
+            strokeDasharray="3 3"
+            aria-hidden
+            pointerEvents="none"
+          />
         );
       })}
     </svg>

@@ -66,6 +66,7 @@ export function StackRoom({ state, act }: SheetProps) {
       face: null,
       on,
       stand: null,
+      blows: null,
     };
   };
   const custom = (c: Component) => (glance.get(c.key)?.own ? c : null);

@@ -190,7 +190,7 @@ function PieceTable({
                   </span>
                 </th>
                 {e ? (
-                  <Figures name={p.name} filament={p.process.filament!} e={e} />
+                  <Figures name={p.name} filament={p.filament} e={e} />
                 ) : (
                   <td colSpan={6} className="pr-4 text-soft">
                     Grams and hours could not be worked out: the concern says why.

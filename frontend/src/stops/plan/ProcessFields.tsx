@@ -140,6 +140,7 @@ export function ProcessFields({
   onSet: (field: Field, value: string | number | boolean | number[] | null, said: string) => void;
 }) {
   const shop = useWorkshop().data;
+  const own = (shop?.workshop.filaments ?? []).filter((o) => o.key && o.kind === p.filament);
   const tick = (field: "brim_inside" | "supports" | "lines_joined", label: string) => (
     <label className="flex items-center gap-1.5 text-soft">
       <input
@@ -178,6 +179,20 @@ export function ProcessFields({
           onSet("filament", v, `print it in ${v}`);
         }}
       />
+      {own.length > 0 && (
+        <Choice
+          label="of which"
+          value={own.find((o) => o.key === p.own_filament)?.key ?? ""}
+          options={[
+            { value: "", label: `plain ${p.filament}` },
+            ...own.map((o) => ({ value: o.key!, label: o.name! })),
+          ]}
+          onPick={(v) => {
+            const name = own.find((o) => o.key === v)?.name ?? `plain ${p.filament}`;
+            onSet("own_filament", v || null, `print it in ${name}`);
+          }}
+        />
+      )}
       {printer && (
         <Choice
           label="Nozzle"

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal, get_args
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.design import FilamentKind
+from rhombex.core.design import FilamentKind, Process
 from rhombex.core.fit.bead import nozzle_mm
 from rhombex.core.process.filament import price_per_kg, temperature_c
 from rhombex.core.process.shrink import shrink_risk
@@ -64,11 +64,11 @@ def heat_of(a: Analysis, part: str) -> Trail:
     return Trail(value=base + sun, unit="degC", formula="wall + sun", inputs=tuple(inputs), source="lumped estimate")
 
 
-def blocks(kind: FilamentKind, printer: Printer, nozzle: float, workshop: Workshop) -> tuple[str, ...]:
-    """What a printer lacks for a kind, in plain words; empty where it can print it."""
+def blocks(process: Process, printer: Printer, nozzle: float, workshop: Workshop) -> tuple[str, ...]:
+    """What a printer lacks for a filament, in plain words; empty where it can print it."""
     out = []
-    m = f"materials.{kind}"
-    hot, bed = temperature_c(workshop, kind, "nozzle").value, temperature_c(workshop, kind, "bed").value
+    m = f"materials.{process.filament}"
+    hot, bed = temperature_c(workshop, process, "nozzle").value, temperature_c(workshop, process, "bed").value
     if hot > printer.nozzle_max_c:
         out.append(f"nozzle: wants {hot:g} °C, {printer.name} reaches {printer.nozzle_max_c:g}")
     if bed > printer.bed_max_c:
@@ -91,6 +91,7 @@ def candidate(a: Analysis, part: str, kind: FilamentKind) -> Candidate:
     pieces = [p for p in a.pieces if p.part == part]
     risks = [shrink_risk(a.piece_recipes[p.name]) for p in pieces]
     own = a.design.process_of(part).filament
+    mine = a.design.process_of(part).model_copy(update={"filament": kind})
     mass = (
         sum(p.estimate.mass_g.value for p in pieces if p.estimate)
         / val(f"materials.{own}.density")
@@ -99,7 +100,7 @@ def candidate(a: Analysis, part: str, kind: FilamentKind) -> Candidate:
     margin = val(f"{m}.service") - heat
     wanted = val("limits.heat.margin")
     shrink = max((r.foot_mm for r in risks), default=0.0) * val(f"{m}.shrink") / 100
-    blocked = list(blocks(kind, a.printer, nozzle_mm(a.design.process_of(part), a.printer), a.workshop))
+    blocked = list(blocks(mine, a.printer, nozzle_mm(mine, a.printer), a.workshop))
     if margin < wanted:
         blocked.append(
             f"too near softening: bears {val(f'{m}.service'):g} °C, the wall sees {heat:.0f}, {wanted:g} K should lie between"
@@ -136,10 +137,10 @@ def candidate(a: Analysis, part: str, kind: FilamentKind) -> Candidate:
         care.append("gives off styrene: ventilate or filter, do not sit beside it")
     if val(f"{m}.wears"):
         care.append("fibre dust: mask when sanding, hardened nozzle")
-    left = a.workshop.left_g(kind)
+    left = sum(s.left_g for s in a.workshop.spools_of(mine))
     if left >= mass:
         reasons.append(f"{left:.0f} g on the rack")
-    price = price_per_kg(a.workshop, kind).value
+    price = price_per_kg(a.workshop, mine).value
     score = (
         60
         + min(margin - wanted, 30) * 0.8

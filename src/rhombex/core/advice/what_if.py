@@ -130,7 +130,7 @@ def tried(
         e = estimate(a.piece_recipes[p.name], process, machine, level)
         time += e.time_s.value
         mass += e.mass_g.value
-        money += e.mass_g.value / 1000 * price_per_kg(a.workshop, process.filament).value
+        money += e.mass_g.value / 1000 * price_per_kg(a.workshop, process).value
     for part in dict.fromkeys(p.part for p in pieces):
         old = a.design.process_of(part)
         stiff.append(ratio(a.design, a.case.part(part), (old, a.printer), (old.model_copy(update=change), machine)))

@@ -1,18 +1,21 @@
-"""Air: vents large enough for the heat."""
+"""Air: vents large enough for the heat, fans that do not work against one another."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import partial
+from typing import Literal
 
+from rhombex.core.air.streams import FanPair, fan_pairs, wall_fans
 from rhombex.core.analysis import Analysis
+from rhombex.core.bench.arrange import Thing
 from rhombex.core.concerns.registry import Finding, Maker, NotOffered, Remedy, concern, offered
 from rhombex.core.design import VentField
-from rhombex.core.edits import Edit, PutVent
+from rhombex.core.edits import Blow, Edit, PutVent
 from rhombex.core.openings.vents import vent_room
-from rhombex.core.reference import val
+from rhombex.core.reference import ref, val
 from rhombex.core.space import Face, Vec2
-from rhombex.core.trail import given
+from rhombex.core.trail import given, looked_up
 
 
 def _field(id: str, face: Face, at: Vec2, size: Vec2) -> tuple[Edit, ...]:
@@ -58,7 +61,7 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
             break
     yield say(
         "weigh" if have > 0.3 * need else "stop",
-        "The vents are too small for the heat" if have > 0 else "There is no way in for air",
+        "The vents are too small for the heat" if have > 0 else f"There is no way {_missing_way(a)} for air",
         measured=have / 100,
         limit=need / 100,
         unit="cm2",
@@ -74,3 +77,99 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
         subjects=("vents",),
         remedies=tuple(remedies),
     )
+
+
+def _missing_way(a: Analysis) -> str:
+    """Where all fans blow in the air has no way out; else it has none in."""
+    ways = {f.placement.blows for f in wall_fans(a.things)}
+    return "out" if ways == {"in"} else "in"
+
+
+def _turned(pair: FanPair) -> tuple[Remedy, ...]:
+    """Each of the two turned the other way; the second first: it is the one that came later."""
+    other_way = {"in": "out", "out": "in"}
+    return tuple(
+        Remedy(
+            label=f"Let {f.name} blow {other_way[f.placement.blows]}",
+            edits=(Blow(id=f.id, blows="out" if f.placement.blows == "in" else "in"),),
+        )
+        for f in (pair.other, pair.one)
+        if f.placement.blows is not None
+    )
+
+
+@concern("fans-against-each-other", "air", needs=("cavity",))
+def fans_against_each_other(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 29: two fans that face one another both blow in, or both out."""
+    for p in fan_pairs(a.things):
+        if p.how != "face to face" or not p.spoilt:
+            continue
+        both = p.one.placement.blows
+        yield say(
+            "weigh",
+            f"{p.one.name} and {p.other.name} blow against each other"
+            if both == "in"
+            else f"{p.one.name} and {p.other.name} pull against each other",
+            measured=p.apart_mm,
+            limit=p.free_mm,
+            how="distance between the axes of two fans that face one another; half of both openings: from there on their streams pass",
+            reason=f"They face one another through the room and both blow {both}: each works against what the other moves, and much of the "
+            "room in between is not swept. Two fans in line move air through when one blows in and the other out.",
+            source="common practice",
+            subjects=(p.one.id, p.other.id),
+            remedies=_turned(p),
+        )
+
+
+@concern("fan-draws-its-own-air", "air", needs=("cavity",))
+def fan_draws_its_own_air(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 29: of two fans side by side one draws in what the other has blown out."""
+    share = ref("air.air.beside_share")
+    for p in fan_pairs(a.things):
+        if p.how != "side by side" or not p.spoilt:
+            continue
+        draws = p.one if p.one.placement.blows == "in" else p.other
+        blows = p.other if draws is p.one else p.one
+        yield say(
+            "weigh",
+            f"{draws.name} draws in what {blows.name} has blown out",
+            measured=p.apart_mm,
+            limit=p.free_mm,
+            how="gap between the round openings of two fans on one wall that blow opposite ways; the opening of the larger one",
+            of=(looked_up("share of the opening", share),),
+            reason=f"Warm air comes in again at once: the case is as warm as if {draws.name} were not there.",
+            source=share.source,
+            subjects=(draws.id, blows.id),
+            remedies=_turned(p),
+        )
+
+
+@concern("fan-way-not-said", "air", needs=("cavity",))
+def fan_way_not_said(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 29: which way a fan blows decides whether it helps the one near it, and nobody has said."""
+    silent = {f.id: p for p in reversed(fan_pairs(a.things)) for f in (p.one, p.other) if f.placement.blows is None}
+    for f in (f for f in wall_fans(a.things) if f.id in silent):
+        p = silent[f.id]
+        near = p.other if f.id == p.one.id else p.one
+        yield say(
+            "weigh",
+            f"Which way {f.name} blows is not said",
+            measured=0,
+            limit=1,
+            unit="ways said",
+            how="whether the fan is said to blow in or out",
+            reason=f"It is {'over against' if p.how == 'face to face' else 'beside'} {near.name}: whether the two help or hinder one another "
+            "cannot be judged until it is said.",
+            source="common practice",
+            subjects=(f.id,),
+            remedies=tuple(
+                Remedy(label=f"{f.name} blows {way}", edits=(Blow(id=f.id, blows=way),)) for way in _helping(p, near)
+            ),
+        )
+
+
+def _helping(p: FanPair, near: Thing) -> tuple[Literal["in", "out"], ...]:
+    """Both ways for a fan, the one first that helps its neighbour."""
+    same = p.how == "side by side"
+    first = near.placement.blows if same else {"in": "out", "out": "in"}.get(near.placement.blows or "")
+    return ("out", "in") if first == "out" else ("in", "out")

@@ -9,6 +9,7 @@ from functools import partial
 from rhombex.core.analysis import Analysis, made_at_all
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
+from rhombex.core.concerns.own_process import change_process, printed
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import Design, Panel, PlacedOpening
 from rhombex.core.edits import (
@@ -29,6 +30,35 @@ from rhombex.core.parts import library
 from rhombex.core.plain import DesignError
 from rhombex.core.shop_edits import AddPrinter
 from rhombex.core.workshop.printer import Printer
+
+
+@concern("own-filament-not-here", "plan")
+def own_filament_not_here(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A part is printed in a filament of one's own that this workshop does not have: the plain kind stands in."""
+    for of in printed(a):
+        key = of.process.own_filament
+        if key is None or any(f.key == key for f in a.workshop.filaments):
+            continue
+        kind = of.process.filament
+        mine = [f for f in a.workshop.filaments if f.key is not None and f.kind == kind]
+        yield say(
+            "weigh",
+            f"The filament “{key}”{of.where} is not in this workshop",
+            measured=0,
+            limit=1,
+            unit="filament",
+            how="0: not in this workshop, 1: there",
+            reason=f"Price and temperatures shown are those of plain {kind}.",
+            source="the workshop",
+            subjects=(of.subject, key),
+            remedies=(
+                Remedy(label=f"Print it in plain {kind}", edits=change_process(a, of.parts[0], "own_filament", None)),
+                *(
+                    Remedy(label=f"Print it in {f.name}", edits=change_process(a, of.parts[0], "own_filament", f.key))
+                    for f in mine[:2]
+                ),
+            ),
+        )
 
 
 @concern("printer-not-here", "plan")

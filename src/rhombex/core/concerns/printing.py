@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 from math import floor
 
 from rhombex.core.advice.materials import KINDS, candidate
@@ -18,6 +19,7 @@ from rhombex.core.process.shrink import shrink_risk
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import given, looked_up
 from rhombex.core.workshop.printer import Printer
+from rhombex.core.workshop.workshop import Spool
 
 
 def _usual(a: Analysis, part: str) -> tuple[Remedy, ...]:
@@ -247,37 +249,54 @@ def cracks_at_jumps(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-def _mass_by_kind(a: Analysis) -> dict[str, float]:
-    out: dict[str, float] = {}
+@dataclass(frozen=True)
+class _Used:
+    """A filament that pieces are printed in: what it is called, grams that they take, and the spools of it on the rack."""
+
+    kind: str
+    name: str
+    mass: float
+    spools: tuple[Spool, ...]
+
+    @property
+    def left_g(self) -> float:
+        return sum(s.left_g for s in self.spools)
+
+
+def _used(a: Analysis) -> list[_Used]:
+    mass: dict[tuple[str, str], float] = {}
+    spools: dict[tuple[str, str], tuple[Spool, ...]] = {}
     for p, e in a.estimated():
-        kind = a.design.process_of(p.part).filament
-        out[kind] = out.get(kind, 0.0) + e.mass_g.value
-    return out
+        process = a.design.process_of(p.part)
+        key = (process.filament, a.workshop.filament_name(process))
+        mass[key] = mass.get(key, 0.0) + e.mass_g.value
+        spools[key] = a.workshop.spools_of(process)
+    return [_Used(*key, g, spools[key]) for key, g in mass.items()]
 
 
 @concern("rack-runs-out", "plan", settled=True)
 def rack_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 18: not enough filament on the rack."""
     reserve = ref("limits.print.spool_reserve")
-    for kind, mass in _mass_by_kind(a).items():
-        left, want = a.workshop.left_g(kind), mass * (1 + reserve.value)
+    for u in _used(a):
+        left, want = u.left_g, u.mass * (1 + reserve.value)
         if left >= want:
             continue
         yield say(
             "weigh",
-            f"Not enough {kind} on the rack" if left else f"No {kind} on the rack",
+            f"Not enough {u.name} on the rack" if left else f"No {u.name} on the rack",
             measured=left,
             limit=want,
             unit="g",
             how="sum of what is left on all spools of it; wanted: what the parts take and a reserve",
             of=(
-                given("the parts take", mass, "g"),
+                given("the parts take", u.mass, "g"),
                 looked_up("reserve", reserve),
             ),
-            reason=f"The parts take {mass:.0f} g, and a little more should stay for a part that fails.",
+            reason=f"The parts take {u.mass:.0f} g, and a little more should stay for a part that fails.",
             source=str(reserve),
-            subjects=(kind,),
-            remedies=tuple(_in_another(a, kind, mass)[:2]),
+            subjects=(u.name,),
+            remedies=tuple(_in_another(a, u.kind, u.mass)[:2]),
         )
 
 
@@ -304,25 +323,24 @@ def _in_another(a: Analysis, kind: str, mass: float, dry: bool = False) -> list[
 def filament_not_dried(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 18: a kind that draws water, and less of it on the rack that was ever dried than the parts take. When it was is not judged: that is the day's
     and the room's business."""
-    for kind, mass in _mass_by_kind(a).items():
-        thirst = ref(f"materials.{kind}.thirst")
-        mine = [s for s in a.workshop.spools if s.filament == kind and s.left_g > 0]
-        dried = sum(s.left_g for s in mine if s.dried)
-        if thirst.value < 1 or not mine or dried >= min(mass, sum(s.left_g for s in mine)):
+    for u in _used(a):
+        thirst = ref(f"materials.{u.kind}.thirst")
+        dried = sum(s.left_g for s in u.spools if s.dried)
+        if thirst.value < 1 or not u.left_g or dried >= min(u.mass, u.left_g):
             continue
-        heat, hours = ref(f"materials.{kind}.drying"), ref(f"materials.{kind}.drying_h")
+        heat, hours = ref(f"materials.{u.kind}.drying"), ref(f"materials.{u.kind}.drying_h")
         yield say(
             "weigh" if thirst.value > 1 else "advice",
-            f"{'Some' if dried else 'None'} of the {kind} on the rack was dried",
+            f"{'Some' if dried else 'None'} of the {u.name} on the rack was dried",
             measured=dried,
-            limit=mass,
+            limit=u.mass,
             unit="g",
             how="sum of what is left on spools that were ever dried; wanted: what the parts take",
-            of=(given("the parts take", mass, "g"), looked_up("draws water", thirst), looked_up("dry at", heat)),
-            reason=f"{kind} {thirst.source}. Dry it at {heat.value:g} °C for {hours.value:g} h, note the day at the rack and print from a dry box.",
+            of=(given("the parts take", u.mass, "g"), looked_up("draws water", thirst), looked_up("dry at", heat)),
+            reason=f"{u.kind} {thirst.source}. Dry it at {heat.value:g} °C for {hours.value:g} h, note the day at the rack and print from a dry box.",
             source=str(thirst),
-            subjects=(kind,),
-            remedies=tuple(_in_another(a, kind, mass, dry=True)[:1]),
+            subjects=(u.name,),
+            remedies=tuple(_in_another(a, u.kind, u.mass, dry=True)[:1]),
         )
 
 
@@ -330,30 +348,29 @@ def filament_not_dried(a: Analysis, say: Maker) -> Iterator[Finding]:
 def colour_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 18: enough filament in all, but of no one colour: two colours are not one spool."""
     reserve = ref("limits.print.spool_reserve")
-    for kind, mass in _mass_by_kind(a).items():
+    for u in _used(a):
         by_colour: dict[str, float] = {}
-        for s in a.workshop.spools:
-            if s.filament == kind:
-                by_colour[s.colour] = by_colour.get(s.colour, 0.0) + s.left_g
-        want = mass * (1 + reserve.value)
+        for s in u.spools:
+            by_colour[s.colour] = by_colour.get(s.colour, 0.0) + s.left_g
+        want = u.mass * (1 + reserve.value)
         if len(by_colour) < 2 or sum(by_colour.values()) < want or max(by_colour.values()) >= want:
             continue
         colour, most = max(by_colour.items(), key=lambda c: c[1])
         yield say(
             "weigh",
-            f"No one colour of {kind} is enough",
+            f"No one colour of {u.name} is enough",
             measured=most,
             limit=want,
             unit="g",
             how="most that is left in one colour; wanted: what the parts take and a reserve",
             of=(
-                given("the parts take", mass, "g"),
+                given("the parts take", u.mass, "g"),
                 looked_up("reserve", reserve),
             ),
-            reason=f"The parts take {mass:.0f} g; of {colour}, the most there is, {most:.0f} g are left. The rest would be of another "
+            reason=f"The parts take {u.mass:.0f} g; of {colour}, the most there is, {most:.0f} g are left. The rest would be of another "
             "colour: choose which parts, or buy a spool.",
             source=str(reserve),
-            subjects=(kind, "colour"),
+            subjects=(u.name, "colour"),
         )
 
 
@@ -361,8 +378,8 @@ def colour_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
 def spool_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 18: a piece that takes more than any one spool holds: it runs out on the way."""
     for p, e in a.estimated():
-        kind = a.design.process_of(p.part).filament
-        spools = [s for s in a.workshop.spools if s.filament == kind and s.left_g > 0]
+        process = a.design.process_of(p.part)
+        spools = [s for s in a.workshop.spools_of(process) if s.left_g > 0]
         need = e.mass_g.value
         # where there is too little in all, or nothing, the rack has its own word
         if not spools or sum(s.left_g for s in spools) < need:
@@ -372,7 +389,7 @@ def spool_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
             continue
         yield say(
             "weigh",
-            f"The {p.name} runs out of {kind} at {fullest.left_g / need:.0%}",
+            f"The {p.name} runs out of {a.workshop.filament_name(process)} at {fullest.left_g / need:.0%}",
             measured=fullest.left_g,
             limit=need,
             unit="g",

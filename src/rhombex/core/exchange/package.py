@@ -71,7 +71,7 @@ def bill_csv(a: Analysis) -> str:
     for line in a.bill:
         rows.writerow([cell(line.item), cell(line.size), line.count, "piece", "", cell(line.use)])
     for p in a.pieces:
-        kind, e = a.design.process_of(p.part).filament, p.estimate
+        kind, e = cell(a.workshop.filament_name(a.design.process_of(p.part))), p.estimate
         if e is None:
             rows.writerow(["filament", kind, "", "g", "", cell(f"{p.name}, not known")])
             continue
@@ -85,6 +85,7 @@ def process_notes(p: Process, printer: Printer, workshop: Workshop) -> dict[str,
     s = settings(p, printer)
     return {
         "filament": p.filament,
+        "own_filament": workshop.filament_name(p) if workshop.filament_of(p) else "",
         "nozzle_mm": f"{nozzle_mm(p, printer):g}",
         "layer_mm": f"{p.layer_mm:g}",
         "first_layer_mm": f"{s.first_mm:g}",
@@ -105,8 +106,8 @@ def process_notes(p: Process, printer: Printer, workshop: Workshop) -> dict[str,
         "speed_solid_mm_s": f"{s.speed[2]:.4g}",
         "speed_infill_mm_s": f"{s.speed[3]:.4g}",
         "speed_first_layer_mm_s": f"{s.first_speed[0]:.4g}",
-        "nozzle_c": f"{temperature_c(workshop, p.filament, 'nozzle').value:g}",
-        "bed_c": f"{temperature_c(workshop, p.filament, 'bed').value:g}",
+        "nozzle_c": f"{temperature_c(workshop, p, 'nozzle').value:g}",
+        "bed_c": f"{temperature_c(workshop, p, 'bed').value:g}",
     }
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from manifold3d import CrossSection, JoinType
+from numba import njit
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
@@ -38,7 +39,7 @@ def best_bridge(part: CrossSection, below: CrossSection, reach_mm: float = 0.0) 
         return 0.0, 0.0
     best = (float("inf"), 0.0)
     for degrees in (*DIRECTIONS, *_own(edges)):
-        span = _along(edges, under, float(degrees))
+        span = _along(edges, under, float(degrees), best[0])
         if span < best[0] - 1e-6:
             best = (span, float(degrees))
     return best[0] + 2 * reach_mm, best[1]
@@ -56,43 +57,62 @@ def _own(edges: Array) -> list[float]:
     return sorted({round(float(np.degrees(np.arctan2(d[k, 1], d[k, 0]))) % 180, 1) for k in order} - set(DIRECTIONS))
 
 
-def _along(edges: Array, under: Array, degrees: float) -> float:
-    """The longest line of a piece in one direction, mm; infinite where more than a little of them ends in the air."""
-    c, s = np.cos(np.radians(degrees)), np.sin(np.radians(degrees))
-    turn = np.array([[c, -s], [s, c]])  # a line along the direction becomes one along x
-    mine, held = (np.hstack([e[:, :2] @ turn, e[:, 2:] @ turn]) for e in (edges, under))
-    lo, hi = float(mine[:, [1, 3]].min()), float(mine[:, [1, 3]].max())
-    n = int(np.clip((hi - lo) / 0.4, 3, MOST_LINES))
+def _along(edges: Array, under: Array, degrees: float, enough_mm: float = np.inf) -> float:
+    """The longest line of a piece in one direction, mm; infinite where more than a little of them ends in the air, or where a
+    line is as long as `enough_mm`: another direction is as good."""
+    return float(_longest_line(edges, under, np.cos(np.radians(degrees)), np.sin(np.radians(degrees)), enough_mm))
+
+
+@njit(cache=True)
+def _longest_line(edges: Array, under: Array, c: float, s: float, enough_mm: float) -> float:
+    """As `_along`; c and s turn a line along the direction into one along x."""
+    mine, held = _turned(edges, c, s), _turned(under, c, s)
+    lo, hi = min(mine[:, 1].min(), mine[:, 3].min()), max(mine[:, 1].max(), mine[:, 3].max())
+    n = int(min(max((hi - lo) / 0.4, 3.0), float(MOST_LINES)))
     total = loose = longest = 0.0
-    for y in lo + (np.arange(n) + 0.5) * (hi - lo) / n:
+    for i in range(n):
+        y = lo + (i + 0.5) * (hi - lo) / n
         xs, stands = _crossings(mine, y), _crossings(held, y)
-        for x0, x1 in zip(xs[::2], xs[1::2], strict=False):
-            total += x1 - x0
-            ends = _inside(stands, x0 - REACH_MM) + _inside(stands, x1 + REACH_MM)
-            if ends == 2 or (ends == 1 and x1 - x0 <= STUB_MM):
-                longest = max(longest, x1 - x0)
+        for k in range(0, len(xs) - 1, 2):
+            way = xs[k + 1] - xs[k]
+            total += way
+            ends = np.searchsorted(stands, xs[k] - REACH_MM) % 2 + np.searchsorted(stands, xs[k + 1] + REACH_MM) % 2
+            if ends == 2 or (ends == 1 and way <= STUB_MM):
+                longest = max(longest, way)
+                if longest >= enough_mm:
+                    return np.inf
             else:
-                loose += x1 - x0
-    return float("inf") if total <= 0 or loose > LOOSE_SHARE * total else longest
+                loose += way
+    return np.inf if total <= 0 or loose > LOOSE_SHARE * total else longest
+
+
+@njit(cache=True)
+def _turned(edges: Array, c: float, s: float) -> Array:
+    out = np.empty_like(edges)
+    for i in range(len(edges)):
+        for k in (0, 2):
+            x, y = edges[i, k], edges[i, k + 1]
+            out[i, k], out[i, k + 1] = x * c + y * s, y * c - x * s
+    return out
+
+
+@njit(cache=True)
+def _crossings(edges: Array, y: float) -> Array:
+    """Where a horizontal line crosses edges, in order."""
+    xs = np.empty(len(edges))
+    n = 0
+    for i in range(len(edges)):
+        y0, y1 = edges[i, 1], edges[i, 3]
+        if (y0 <= y) != (y1 <= y):
+            xs[n] = edges[i, 0] + (y - y0) / (y1 - y0) * (edges[i, 2] - edges[i, 0])
+            n += 1
+    return np.sort(xs[:n])
 
 
 def _edges(c: CrossSection) -> Array:
     """All edges of a region, (n, 4)."""
     out = [np.hstack([p, np.roll(p, -1, axis=0)]) for p in (np.asarray(q) for q in c.to_polygons())]
     return np.vstack(out) if out else np.zeros((0, 4))
-
-
-def _crossings(edges: Array, y: float) -> Array:
-    """Where a horizontal line crosses edges, in order."""
-    y0, y1 = edges[:, 1], edges[:, 3]
-    hit = (y0 <= y) != (y1 <= y)
-    e = edges[hit]
-    x: Array = e[:, 0] + (y - e[:, 1]) / (e[:, 3] - e[:, 1]) * (e[:, 2] - e[:, 0])
-    return np.sort(x)
-
-
-def _inside(crossings: Array, x: float) -> bool:
-    return bool(np.searchsorted(crossings, x) % 2)
 
 
 def outline_mm(c: CrossSection) -> float:

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from rhombex.core.design import FilamentKind
+from rhombex.core.parts.component import Key
 from rhombex.core.trail import Frozen
+from rhombex.core.words import Name
 
 Feature = Literal[
     "port_opening", "plug_recess", "round_hole_upright", "round_hole_lying", "tongue_side", "tongue_top", "dowel_slip"
@@ -33,9 +35,23 @@ class OwnAllowance(Frozen):
 
 
 class OwnFilament(Frozen):
-    """What a kind costs here and at which temperatures it is printed; None: as the table has it."""
+    """What filament of a kind costs here and at which temperatures it is printed; None: as the table has it. With a key and a name it is one
+    of the workshop's own beside the plain kind: what it bears and how it shrinks is the kind's."""
 
     kind: FilamentKind
+    key: Key | None = None
+    name: Name | None = None
     price_per_kg: Annotated[float, Field(ge=0, le=10_000)] | None = None
     nozzle_c: Annotated[float, Field(gt=0, le=600)] | None = None
     bed_c: Annotated[float, Field(ge=0, le=250)] | None = None
+
+    @model_validator(mode="after")
+    def _named(self) -> OwnFilament:
+        if (self.key is None) != (self.name is None):
+            raise ValueError("name: a filament of one's own has a key and a name, the figures of a kind have neither")
+        return self
+
+    @property
+    def ident(self) -> str:
+        """What tells it from the others: its key, or the kind whose figures these are."""
+        return self.key or self.kind

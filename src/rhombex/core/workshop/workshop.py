@@ -6,7 +6,7 @@ from typing import Annotated, Any
 
 from pydantic import Field, model_validator
 
-from rhombex.core.design import FilamentKind
+from rhombex.core.design import FilamentKind, Process
 from rhombex.core.migrations import WORKSHOP_STEPS, WORKSHOP_VERSION, brought_up
 from rhombex.core.parts.component import Component, Key
 from rhombex.core.plain import DesignError, read_as
@@ -19,10 +19,12 @@ from rhombex.core.workshop.stock import StockItem
 
 
 class Spool(Frozen):
-    """A spool on the rack. `left_g` is filament, without the empty spool; `dried` is the day it was dried, if ever."""
+    """A spool on the rack. `left_g` is filament, without the empty spool; `dried` is the day it was dried, if ever; `own`: which of the
+    workshop's own filaments it is."""
 
     id: Key
     filament: FilamentKind
+    own: Key | None = None
     colour: Name
     left_g: Annotated[float, Field(ge=0, le=20_000)]
     price_per_kg: Annotated[float, Field(ge=0, le=10_000)] | None = None
@@ -36,7 +38,7 @@ class Workshop(Frozen):
     printers: tuple[Printer, ...] = Field(min_length=1, max_length=40)
     spools: tuple[Spool, ...] = Field(default=(), max_length=400)
     components: tuple[Component, ...] = Field(default=(), max_length=200)
-    filaments: tuple[OwnFilament, ...] = Field(default=(), max_length=20)
+    filaments: tuple[OwnFilament, ...] = Field(default=(), max_length=60)
     stock: tuple[StockItem, ...] = Field(default=(), max_length=400)
     standoffs_mm: Annotated[tuple[Positive, ...], Field(max_length=60)] = (5, 6, 8, 10, 11, 12, 15, 16, 20, 25, 30)
 
@@ -46,12 +48,16 @@ class Workshop(Frozen):
             ("printers", [p.key for p in self.printers]),
             ("spools", [s.id for s in self.spools]),
             ("components", [c.key for c in self.components]),
-            ("filaments", [str(f.kind) for f in self.filaments]),
+            ("filaments", [f.ident for f in self.filaments]),
             ("stock", [f"{x.item} {x.size}" for x in self.stock]),
         ):
             twice = {i for i in ids if ids.count(i) > 1}
             if twice:
                 raise ValueError(f"{what}: '{min(twice)}' is there twice")
+        kinds = {f.key: f.kind for f in self.filaments}
+        for s in self.spools:
+            if s.own is not None and kinds.get(s.own) != s.filament:
+                raise ValueError(f"spools.{s.id}.own: there is no {s.filament} of one's own called '{s.own}'")
         return self
 
     def printer(self, key: str) -> Printer | None:
@@ -60,11 +66,29 @@ class Workshop(Frozen):
 
     def own_filament(self, kind: str) -> OwnFilament | None:
         """What this workshop pays for a kind and how hot it prints it, or None where the table holds."""
-        return next((f for f in self.filaments if f.kind == kind), None)
+        return next((f for f in self.filaments if f.kind == kind and f.key is None), None)
 
-    def left_g(self, filament: str) -> float:
-        """Grams of a kind on the rack."""
-        return sum(s.left_g for s in self.spools if s.filament == filament)
+    def filament_of(self, process: Process) -> OwnFilament | None:
+        """Which of its own filaments a process is printed in; None where it is a plain kind, or where there is no such filament of that
+        kind."""
+        return next(
+            (
+                f
+                for f in self.filaments
+                if f.key is not None and (f.key, f.kind) == (process.own_filament, process.filament)
+            ),
+            None,
+        )
+
+    def filament_name(self, process: Process) -> str:
+        """What a process is printed in, as the workshop calls it."""
+        own = self.filament_of(process)
+        return str(own.name) if own else process.filament
+
+    def spools_of(self, process: Process) -> tuple[Spool, ...]:
+        """The spools on the rack that a process can be printed from: of its kind, and of the workshop's own filament where it names one."""
+        own = self.filament_of(process)
+        return tuple(s for s in self.spools if s.filament == process.filament and (own is None or s.own == own.key))
 
 
 def read_workshop(data: Any) -> Workshop:

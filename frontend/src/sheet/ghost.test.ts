@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import type { ThingOut } from "../../api/schema";
+import type { ThingOut } from "../api/schema";
 import { ghostOf } from "./ghost";
 
 const solid = { name: "b", role: "board", lo: [10, 10, 5], hi: [30, 40, 7], round_axis: null, corners: [] };

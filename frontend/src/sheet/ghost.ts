@@ -1,6 +1,6 @@
-import type { Edit } from "../../api/client";
-import type { SolidOut, ThingOut } from "../../api/schema";
-import { add, type V3 } from "./panes";
+import type { Edit } from "../api/client";
+import type { SolidOut, ThingOut } from "../api/schema";
+import { add, type V3 } from "./vector";
 
 /** What a remedy would do to what stands on the bench, before it is pressed: things in their new places, and the walls. */
 export interface Ghost {

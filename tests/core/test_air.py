@@ -1,0 +1,87 @@
+"""Fans on walls: which of them work against one another, and who is left in peace."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from rhombex.core.air.streams import fan_pairs
+from rhombex.core.apply import apply
+from rhombex.core.bench.arrange import arrange
+from rhombex.core.design import Design, read_design
+from rhombex.core.edits import Blow, RemoveVent, Swap, ToFace, Together
+from rhombex.core.plain import DesignError
+
+from ..conftest import findings
+from .test_concerns import second_fan
+
+CODES = ("fans-against-each-other", "fan-draws-its-own-air", "fan-way-not-said")
+
+
+def heard(d: Design) -> list[str]:
+    return [f.code for code in CODES for f in findings(d, code)]
+
+
+@pytest.mark.parametrize(
+    ("first", "second", "face", "right_mm", "said"),
+    [
+        ("in", "out", "bottom", 0.0, []),  # in line: one hands on to the other
+        ("out", "out", "bottom", 0.0, ["fans-against-each-other"]),
+        ("in", "in", "bottom", 30.0, ["fans-against-each-other"]),
+        ("in", "in", "bottom", 40.0, []),  # 37.5 apart the streams pass
+        ("out", "out", "top", 45.0, []),  # side by side and the same way
+        ("out", "in", "top", 45.0, ["fan-draws-its-own-air"]),
+        ("out", "in", "left", 0.0, []),  # round a corner
+        (None, None, "left", 0.0, []),
+        (None, None, "top", 45.0, ["fan-way-not-said", "fan-way-not-said"]),
+        ("in", None, "bottom", 0.0, ["fan-way-not-said"]),
+    ],
+)
+def test_which_fans_hinder_one_another(
+    good_wren: Design, first: Any, second: Any, face: Any, right_mm: float, said: list[str]
+) -> None:
+    d = apply(good_wren, Together(edits=(Blow(id="fan", blows=first), second_fan(good_wren, right_mm, second, face))))
+    assert heard(d) == said
+
+
+def test_the_way_that_helps_its_neighbour_is_offered_first(good_wren: Design) -> None:
+    for face, first, best in (
+        ("bottom", "in", "out"),
+        ("bottom", "out", "in"),
+        ("top", "in", "in"),
+        ("top", "out", "out"),
+    ):
+        d = apply(
+            good_wren,
+            Together(edits=(Blow(id="fan", blows=first), second_fan(good_wren, 45.0 * (face == "top"), None, face))),
+        )  # type: ignore[arg-type]
+        (f,) = findings(d, "fan-way-not-said")
+        assert f.remedies[0].label == f"Second fan blows {best}"
+        assert heard(apply(d, *f.remedies[0].edits)) == []
+
+
+def test_the_number_is_the_distance_that_is_there(good_wren: Design) -> None:
+    d = apply(good_wren, second_fan(good_wren, 50.0, "in"))
+    (p,) = fan_pairs(arrange(d))
+    assert (p.how, p.apart_mm, p.free_mm) == ("side by side", pytest.approx(50 - 37.5), pytest.approx(37.5))
+    assert not p.told and not p.spoilt
+
+
+def test_air_that_all_fans_push_in_has_no_way_out(good_wren: Design) -> None:
+    bare = apply(good_wren, RemoveVent(id="vent-back"))
+    for way, missing in (("in", "out"), ("out", "in")):
+        (f,) = findings(apply(bare, Blow(id="fan", blows=way)), "vents-too-small")  # type: ignore[arg-type]
+        assert f.severity == "stop" and f.title == f"There is no way {missing} for air"
+
+
+def test_only_the_fan_of_a_wall_blows(good_wren: Design) -> None:
+    with pytest.raises(DesignError, match="only a fan on a wall"):
+        apply(good_wren, Blow(id="board", blows="in"))
+    d = apply(good_wren, Blow(id="fan", blows="out"))
+    assert apply(d, ToFace(id="fan", face="left", at_mm=(0, 60, 20))).placement("fan").blows == "out"  # type: ignore[union-attr]
+    assert apply(d, Swap(id="fan", component="fan-40x20")).placement("fan").blows == "out"  # type: ignore[union-attr]
+    # a button in its place blows no air, and the design is not refused for it
+    assert apply(d, Swap(id="fan", component="button-16")).placement("fan").blows is None  # type: ignore[union-attr]
+    assert apply(d, Blow(id="fan", blows=None)).placement("fan").blows is None  # type: ignore[union-attr]
+    assert read_design(d.model_dump(mode="json")) == d
