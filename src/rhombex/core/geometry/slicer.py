@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
-FLAT_MM = 0.005  # corners of a section that stand out less are dropped
+FLAT_MM = 0.0125  # corners of a section that stand out less are dropped, as finely as paths are usually handed to a printer; common practice
 
 
 class Slicer:

@@ -117,8 +117,13 @@ def _edges(c: CrossSection) -> Array:
 
 def outline_mm(c: CrossSection) -> float:
     """Length of all loops of a region."""
+    return sum(float(_way_round(np.asarray(p))) for p in c.to_polygons())
+
+
+@njit(cache=True)
+def _way_round(loop: Array) -> float:
     total = 0.0
-    for p in c.to_polygons():
-        q = np.asarray(p)
-        total += float(np.hypot(*np.diff(q, axis=0).T).sum()) + float(np.hypot(*(q[0] - q[-1])))
+    for k in range(len(loop)):
+        m = k + 1 if k + 1 < len(loop) else 0
+        total += np.sqrt((loop[m, 0] - loop[k, 0]) ** 2 + (loop[m, 1] - loop[k, 1]) ** 2)
     return total

@@ -238,7 +238,7 @@ def lay_out(slices: Slices, j: int) -> Paths:
                 _thin(g, lines, moves, space, kind)
     inner = whole([(x.inner, moves) for x, moves in walls if not x.inner.is_empty()])
     if not inner.is_empty():
-        covered = slices.covered(j)
+        covered = slices.covered(j, (w + space) / 2 + (s.perimeters - 1) * space)
         solid = inner if covered.is_empty() else inner - covered
         if s.infill >= 0.95:
             solid = inner

@@ -473,9 +473,12 @@ def sampled(
 
 
 SETTLED_MOST = 56
+SETTLED_CORNERS = 350  # of a section; with more of them fewer layers are laid out
 SETTLED_LEAST = 10
 SETTLED_CLOSE = 4e-4
 PREVIEW_MOST = 12
+PREVIEW_LEAST = 4
+PREVIEW_CORNERS = 300
 PREVIEW_CLOSE = 4e-3
 
 
@@ -489,7 +492,7 @@ def preview(slices: Slices) -> Array:
         base,
         spans,
         lambda j: _outline_row(slices, j, of),
-        PREVIEW_MOST,
+        max(PREVIEW_LEAST, PREVIEW_MOST * PREVIEW_CORNERS // max(PREVIEW_CORNERS, _corners(slices))),
         PREVIEW_CLOSE,
         [(j == 0, int(slices.run[j]), round(float(of.share[j]), 3)) for j in range(slices.n)],
     )
@@ -531,11 +534,15 @@ def settled(slices: Slices) -> Array:
     keys = [slices.alike(j, kind.reshape(-1)) for j in range(slices.n)]
     # a layer of very many loops or corners takes long to lay out: fewer of them are
     loops = max(slices.section(slices.n * k // 4).num_contour() for k in (1, 2, 3))
-    corners = max(slices.section(slices.n * k // 4).num_vert() for k in (1, 2, 3))
-    most = max(
-        SETTLED_LEAST, min(SETTLED_MOST, SETTLED_MOST * 30 // max(30, loops), SETTLED_MOST * 400 // max(400, corners))
-    )
+    corners = _corners(slices)
+    few = min(30 / max(30, loops), SETTLED_CORNERS / max(SETTLED_CORNERS, corners))
+    most = max(SETTLED_LEAST, int(SETTLED_MOST * few))
     return sampled(slices, base, spans, lambda j: exact_row(slices, j), most, SETTLED_CLOSE, keys)
+
+
+def _corners(slices: Slices) -> int:
+    """Corners of a section, about the most that one has."""
+    return max(int(slices.section(slices.n * k // 4).num_vert()) for k in (1, 2, 3))
 
 
 def layer_seconds(s: Settings, rows: Array) -> Array:

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
+from collections import Counter
 from dataclasses import dataclass
 from functools import cached_property
-from math import radians, tan
+from math import ceil, radians, tan
 
 import numpy as np
 from manifold3d import CrossSection, JoinType, Manifold, OpType
@@ -16,6 +18,7 @@ from rhombex.core.geometry.slicer import Slicer
 from rhombex.core.memo import Memo
 from rhombex.core.plain import DesignError
 from rhombex.core.process.bridges import best_bridge, held_along
+from rhombex.core.process.drift import Drift
 from rhombex.core.process.islands import Islands, outline_key
 from rhombex.core.process.settings import Settings
 from rhombex.core.process.thin import Walls, walls_of
@@ -27,7 +30,11 @@ NUDGE_MM = 1e-6  # sections are taken so much higher, off the levels of vertices
 FLAT_NZ = 1e-6  # a face whose normal leans less than this out of the plane is a vertical wall
 ANCHOR_MM = 1.0  # how far down the holders of a bridge must reach without leaning out more than 45 degrees
 MARGIN_DEG = 5.0  # a face so much within the limit may still want support where layers are coarse
+SURE_MM = 0.02  # sections are simplified by less
 FINEST_STEP = 160  # supports are looked for at no more heights than this where the part changes all the way
+MANY_PIECES = 600  # hanging pieces in all layers
+NEAR_LAYERS = 4  # so near to one another a section stands for its neighbour's
+FINE_CORNERS = 300  # and at fewer where a section has more corners than this
 
 
 def layer_bounds(height_mm: float, first_mm: float, layer_mm: float) -> Array:
@@ -97,6 +104,7 @@ class Slices:
         self._walls: dict[int, list[tuple[Walls, Array]]] = {}
         self._rep: dict[int, int] = {}
         self._long: list[float] = []
+        self._pieces = 0  # hanging pieces that were looked at
         for j in range(self.n):
             self._rep.setdefault(int(self.run[j]), j)
 
@@ -170,8 +178,14 @@ class Slices:
             self.support_key(j),
         )
 
-    def covered(self, j: int) -> CrossSection:
-        """The part of layer j that stays hidden: everywhere that enough layers above and below repeat it."""
+    @cached_property
+    def drift(self) -> Drift:
+        f = self.faces
+        return Drift(f.verts, f.tri, f.slicer.beside, f.normal, self.z + NUDGE_MM)
+
+    def covered(self, j: int, deep_mm: float = 0.0) -> CrossSection:
+        """The part of layer j that stays hidden: everywhere that enough layers above and below repeat it. `deep_mm`: only what lies so far inside
+        its outline is asked for; what it says of the rest is too much."""
         s = self.s
         out = self.section(j)
         seen = {int(self.run[j])}
@@ -181,8 +195,10 @@ class Slices:
                 if not 0 <= i < self.n:
                     return EMPTY
                 r = int(self.run[i])
-                if r not in seen:
-                    seen.add(r)
+                if r in seen:
+                    continue
+                seen.add(r)
+                if self.drift.most_mm(i, j) > deep_mm - SURE_MM:
                     out = out ^ self.section(i)
         return out
 
@@ -203,9 +219,10 @@ class Slices:
             return []
         highest = int(np.searchsorted(self.z, hanging.max())) + 1  # above it nothing wants support
         reps: list[int] = []  # the layers at which the section is new, thinned where it changes all the way
-        loops = self.section(self.n // 2).num_contour()
-        heights = FINEST_STEP if loops < 60 else max(FINEST_STEP // 5, FINEST_STEP * 20 // loops)
-        step = max(1, int(np.ceil(self.n / heights)))
+        some = self.section(self.n // 2)
+        loops, corners = some.num_contour(), some.num_vert()
+        fewer = min(1.0, 20 / loops if loops >= 60 else 1.0, FINE_CORNERS / max(corners, 1))
+        step = max(1, ceil(self.n / max(FINEST_STEP / 5, FINEST_STEP * fewer)))
         for j in range(min(self.n, highest + 1)):
             fresh = j == 0 or self.run[j] != self.run[j - 1]
             stays = self._last_alike(j) - j >= step
@@ -215,22 +232,36 @@ class Slices:
         out: list[tuple[float, float, CrossSection]] = []
         standing = EMPTY
         top = min(self.n, highest + 1)
-        for k in range(len(reps) - 1, -1, -1):
+        k = len(reps) - 1
+        while True:
             j = reps[k]
             here = self.section(j)
-            middle = standing - self.section((j + top - 1) // 2)
+            # what stands under the layers above does not run through the part
+            free = standing - here
+            half = (j + top - 1) // 2
+            middle = free if half == j else standing - self.section(half)
             if not middle.is_empty():
                 out.append((float(self.bounds[j]), float(self.bounds[top]), middle))
-            standing = standing - here  # what stands under the layers above does not run through the part
-            if k > 0:
-                below = self.section(reps[k - 1])
-                # below a sudden change the part is the same for many layers: only one layer lies between
-                apart = float(self.z[j] - self.z[self._last_alike(reps[k - 1])])
-                z = float(self.z[j]) - apart - ANCHOR_MM
-                anchor = self.section(int(np.searchsorted(self.z, z))) if z > 0 else below
-                standing = standing + self._unheld(here, below, anchor, max(self.s.layer_mm, apart) * slope)
-            top = j
-        return out
+            if k == 0:
+                return out
+            standing, top = free, j
+            # where very many pieces hang, they are looked at in fewer layers the more there have been
+            k = max(k - 1 - self._pieces // MANY_PIECES, 0)
+            # below a sudden change the part is the same for many layers: only one layer lies between
+            under = self._last_alike(reps[k])
+            apart = float(self.z[j] - self.z[under])
+            reach = max(self.s.layer_mm, apart) * slope
+            if self.drift.most_mm(under, j) < reach - SURE_MM:
+                continue  # nothing leans out further than it may
+            below = self.section(reps[k])
+            z = float(self.z[j]) - apart - ANCHOR_MM
+            anchor = self.section(self._looked_at(reps, int(np.searchsorted(self.z, z)))) if z > 0 else below
+            standing = standing + self._unheld(here, below, anchor, reach)
+
+    def _looked_at(self, reps: list[int], j: int) -> int:
+        """A layer near j whose section is at hand: one of those that are looked at, else j itself."""
+        below = reps[max(bisect_right(reps, j) - 1, 0)]
+        return below if j - below <= NEAR_LAYERS else j
 
     def _jumps(self, j: int) -> bool:
         """True where the section of layer j differs a good deal from the one below."""
@@ -249,17 +280,22 @@ class Slices:
         # the strip within the slope belongs to it: a gentle dome would else keep only slivers
         whole = (gone.offset(reach * 1.05, JoinType.Miter, 2.0) ^ here) - below
         under, holders = _Islands(below), _Islands(anchor)
+        pieces = [p for p in whole.decompose() if p.area() > self.s.width_mm**2]
+        self._pieces += len(pieces)
+        corners = [p.bounds()[:2] for p in pieces]
+        own = [outline_key(p, at) for p, at in zip(pieces, corners, strict=True)] if len(pieces) > 1 else [b""]
+        again = {k for k, n in Counter(own).items() if n > 1}
         known: dict[tuple[bytes, ...], bool] = {}  # pieces that come again in the same surroundings are looked at once
         parts = []
-        for p in whole.decompose():
-            if p.area() <= self.s.width_mm**2:
-                continue
-            around = (p, under.near(p, ANCHOR_MM), holders.near(p, 2 * ANCHOR_MM))
-            x, y, _, _ = p.bounds()
-            key = tuple(outline_key(c, (x, y)) for c in around)
-            if key not in known:
-                known[key] = self._bridges(*around, reach)
-            if not known[key]:
+        for p, at, mine in zip(pieces, corners, own, strict=False):
+            around = (under.near(p, ANCHOR_MM), holders.near(p, 2 * ANCHOR_MM))
+            key = (mine, *(outline_key(c, at) for c in around)) if mine in again else None
+            bridges = known.get(key) if key else None
+            if bridges is None:
+                bridges = self._bridges(p, *around, reach)
+            if key:
+                known[key] = bridges
+            if not bridges:
                 parts.append(p)
         return CrossSection.batch_boolean(parts, OpType.Add) if parts else EMPTY
 

@@ -24,6 +24,7 @@ LEAST = 0.4  # of the spacing of lines: what is left and narrower is taken by th
 ONE_LINE = 1.5  # of the spacing of lines: what is wider takes two lines
 SPECK = 0.1  # of the spacing, squared: smaller areas are left
 SHORT = 0.75  # of the spacing: a shorter middle is a corner, no wall
+CRUMB = 0.01  # of the spacing, squared: pieces left by rounding
 SLIVER = 0.15  # of the spacing: what is narrower is left
 TWIG = 1.2  # of the spacing: an end nearer to its fork is a corner of the outline
 
@@ -97,12 +98,24 @@ def _opened(region: CrossSection, room: float, space: float) -> CrossSection | N
 def _middle(narrow: CrossSection, space: float, press: float) -> Lines:
     """Lines along the middle of narrow pieces; `press` is the width that they fill beyond the pieces."""
     loops = [np.asarray(p, dtype=np.float64) for p in narrow.simplify(0.01).to_polygons()]
+    # corners that came back blunt leave crumbs by the dozen; what fills them is as wide as the paths are laid exactly
+    loops = [p for p in loops if abs(_shoelace(p)) > CRUMB * space * space]
     tri = np.asarray(triangulate(loops), dtype=np.int64).reshape(-1, 3) if loops else np.zeros((0, 3), np.int64)
     if not len(tri):
         return NO_LINES
     corners = np.concatenate(loops)
     at, n, area = _axis(corners, tri, *_neighbours(tri, len(corners)), TWIG * space)
     return Lines(*_as_wide(at, n, area, narrow.area(), space, press))
+
+
+@njit(cache=True)
+def _shoelace(loop: Array) -> float:
+    """Area of a loop, mm2; holes are negative."""
+    total = 0.0
+    for k in range(len(loop)):
+        m = k + 1 if k + 1 < len(loop) else 0
+        total += loop[k, 0] * loop[m, 1] - loop[m, 0] * loop[k, 1]
+    return total / 2
 
 
 @njit(cache=True)
