@@ -94,7 +94,7 @@ class Analysis:
         return ((p, p.estimate) for p in self.pieces if p.estimate is not None)
 
 
-Hours = Literal["settled", "best known", "preview"]
+Hours = Literal["settled", "best known", "preview", "none"]
 
 _checked: Memo[tuple[str, float], tuple[float, bool, int]] = Memo(2000)
 
@@ -113,15 +113,22 @@ def _checked_mesh(recipe: Solid, hours: Hours) -> tuple[float, bool, int]:
 
 def _estimate(workshop: Workshop, lying: Solid, process: Process, printer: Printer, hours: Hours) -> Estimate:
     """The estimate of a piece at the prices of the rack."""
+    assert hours != "none"
     e = best_known(lying, process, printer) if hours == "best known" else estimate(lying, process, printer, hours)
     money = e.mass_g.value / 1000 * price_per_kg(workshop, process).value
     return e if abs(money - e.money) < 1e-9 else e.model_copy(update={"money": money})
 
 
 def _parts(
-    design: Design, printer: Printer, things: tuple[Thing, ...], built: Built, openings: Openings, faults: Faults
+    design: Design,
+    printer: Printer,
+    things: tuple[Thing, ...],
+    built: Built,
+    openings: Openings,
+    faults: Faults,
+    whole: bool,
 ) -> tuple[dict[PartName, Solid], list[CutPart]]:
-    """The recipes of all parts, and the parts cut to the bed. One that cannot be made is noted and left out."""
+    """The recipes of all parts, and, unless they stay `whole`, the parts cut to the bed. One that cannot be made is noted and left out."""
     recipes: dict[PartName, Solid] = {}
     parts: list[CutPart] = []
 
@@ -129,7 +136,7 @@ def _parts(
         recipe = built.bodies[part.name](tools(built.case, openings, part.name))
         if mesh_kernel.evaluate(recipe).is_empty():
             raise DesignError(part.name, "nothing is left of it once everything is cut away")
-        if part.sheet is not None:  # it is bought, and comes on no bed
+        if whole or part.sheet is not None:  # what is bought comes on no bed
             return recipe, None
         cuts = tuple(c for p in parts for c in p.cuts.cuts)
         return recipe, cut_part(design, printer, built.case, things, openings, part, recipe, cuts)
@@ -156,7 +163,7 @@ def _made(design: Design, workshop: Workshop) -> tuple[list[CutPart], Faults]:
     need = faults.attempt("stage", "", lambda: air_need(design, things), NO_NEED)
     built = build(design, printer, things, faults)
     openings, _ = place_openings(design, printer, built.case, things, need)
-    return _parts(design, printer, things, built, openings, faults)[1], faults
+    return _parts(design, printer, things, built, openings, faults, False)[1], faults
 
 
 def made_at_all(design: Design, workshop: Workshop, part: PartName) -> bool:
@@ -183,7 +190,8 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
 
     Where the workshop does not have the design's printer, its first one stands in (a concern says so).
     hours: the level of estimates. "best known" takes settled ones where they were made before and previews else, for while
-    a hand moves; "preview" takes previews throughout, so that two designs can be compared at once.
+    a hand moves; "preview" takes previews throughout, so that two designs can be compared at once; "none" cuts no part to the bed and prints
+    nothing, for asking where parts and components stand.
     """
     faults = Faults()
     printer = workshop.printer(design.printer) or workshop.printers[0]
@@ -193,7 +201,7 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
     case = built.case
     openings, unmade = place_openings(design, printer, case, things, need)
     faults.found += unmade
-    recipes, parts = _parts(design, printer, things, built, openings, faults)
+    recipes, parts = _parts(design, printer, things, built, openings, faults, hours == "none")
     pieces: list[PrintedPiece] = []
     piece_recipes: dict[str, Solid] = {}
     in_case: dict[str, Solid] = {}

@@ -13,6 +13,7 @@ from rhombex.core.concerns.registry import UNLESS_TOLD
 from rhombex.core.design import Design
 from rhombex.core.edits import Construct, Edit, Set, Together, walls_round
 from rhombex.core.hardware.sheets import stock_mm
+from rhombex.core.memo import Memo
 from rhombex.core.plain import DesignError
 from rhombex.core.progress import Progress, silent
 from rhombex.core.reference import val
@@ -78,6 +79,9 @@ class Way(Frozen):
     edits: tuple[Edit, ...]
 
 
+_known: Memo[tuple[Design, Workshop], set[str]] = Memo(4)  # what stands in the way before: asked for each kind
+
+
 def made_so(design: Design, workshop: Workshop, kind: str) -> tuple[Edit, ...]:
     """The edits that make a design's case another way: its usual numbers, sheet of a thickness that is sold, and walls moved out as far as
     its own columns need. Raises KeyError for a kind that there is not, DesignError where it cannot be."""
@@ -91,9 +95,8 @@ def made_so(design: Design, workshop: Workshop, kind: str) -> tuple[Edit, ...]:
     changed = apply(design, Together(edits=tuple(edits)))
     if design.shell.construction.kind == kind:
         return tuple(edits)
-    before = _in_the_way(analyse(design, workshop, "preview"))
-    a = analyse(changed, workshop, "preview")
-    if _in_the_way(a) - before:
+    a = analyse(changed, workshop, "none")
+    if _in_the_way(a) - _known.make((design, workshop), lambda: _in_the_way(analyse(design, workshop, "none"))):
         room = walls_round(a.case).model_copy(update={"only_out": True})
         try:
             apply(changed, room)
