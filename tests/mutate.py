@@ -294,6 +294,12 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
             "construction": r.choice([*constructions(r, abs(number(30))), {"kind": "loose panels"}, {"kind": "egg"}]),
         },
         {"do": "magnets", "magnets": r.choice([None, a_magnet(r), a_magnet(r) | {"d_mm": number(30)}])},
+        {
+            "do": "handle",
+            "handle": r.choice(
+                [None, {}, {"runs": "y", "grip_mm": abs(number(60)) + 40}, {"at_mm": [number(60), number(60)]}]
+            ),
+        },
         {"do": "snaps", "snaps": r.choice([None, a_snap(r), a_snap(r) | {"catch_mm": number(3)}])},
         {"do": "need", "port": port, "needed": r.random() < 0.7},
         {

@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
-from .conftest import axe
+from .conftest import axe, concern
 from .test_whole_way import go
 
 pytestmark = pytest.mark.browser
@@ -97,3 +97,24 @@ def test_covers_become_sheet_one_by_one(page: Page, server: str) -> None:
     expect(
         page.get_by_role("complementary", name="Concerns").get_by_text("Plywood of 3.72 mm is not sold")
     ).to_be_visible()
+
+
+def test_a_handle_is_put_on_moved_and_taken_off(page: Page) -> None:
+    go(page, "Shell")
+    way = page.get_by_role("radiogroup", name="Handle")
+    way.get_by_role("radio", name="along the width").click()
+    concern(page, "The handle stands in the way of Fan grille").click()
+    page.get_by_role("button", name=re.compile("^Move the handle to")).first.click()
+    expect(page.get_by_role("button", name=re.compile("^The handle stands in the way"))).to_have_count(0)
+    sizes = page.get_by_role("group", name="Sizes of the handle")
+    expect(sizes.get_by_label("From left")).to_have_value("80")
+    sizes.get_by_label("Under the bar").fill("40")
+    sizes.get_by_label("Under the bar").press("Enter")
+    expect(page.get_by_role("region", name="Numbers of the shell").get_by_label("Under the bar")).to_have_value("40")
+    expect(page.get_by_role("button", name=re.compile("^handle"))).to_be_visible()  # in the list of parts
+    assert axe(page) == []
+    go(page, "Hardware")
+    expect(page.get_by_role("row", name=re.compile("^handle"))).to_contain_text("2 x M3 x 6")
+    go(page, "Shell")
+    way.get_by_role("radio", name="none").click()
+    expect(sizes).to_have_count(0)

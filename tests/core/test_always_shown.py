@@ -308,3 +308,11 @@ def test_a_remedy_beyond_what_a_design_holds_is_told_and_not_dropped() -> None:
     )
     assert [r.label for r in said.remedies] == ["Turn the room cool"]
     assert said.reason == "Too hot. “Add vents” cannot be offered: it must be at most 2000, not 2400."
+
+
+def test_a_source_of_next_to_nothing_breaks_no_rule(good_wren: Design) -> None:
+    """Found by a random design: an adapter of 5e-324 W, whose margin was minus infinity."""
+    d = apply(good_wren, PutAdapter(adapter=Adapter(port="board/power", rail="5 V", watts=5e-324)))
+    found = shown(d)
+    assert [f for f in found if f.code == "rule-broke"] == []
+    assert any(f.severity == "stop" and "too small" in f.title for f in found)

@@ -25,6 +25,7 @@ from rhombex.core.constructions import (
 from rhombex.core.design import (
     Adapter,
     Design,
+    Handle,
     Lead,
     OwnJoint,
     OwnOpening,
@@ -38,6 +39,7 @@ from rhombex.core.design import (
 from rhombex.core.edits import (
     Add,
     Blow,
+    CarryBy,
     Construct,
     Edit,
     HoldByMagnets,
@@ -104,6 +106,12 @@ def under(standoff: float, board_mm: float = 1.6) -> StackUnder:
     return StackUnder(
         id="board", placement=low, stand=Stand(standoff_mm=standoff), custom=c if board_mm != 1.6 else None
     )
+
+
+def heavy_drive(mass_g: float) -> Swap:
+    """The drive, as heavy as said."""
+    c = library()["drive-2.5"].model_copy(update={"key": "own-heavy", "mass_g": mass_g})
+    return Swap(id="drive", component="own-heavy", custom=c)
 
 
 def second_fan(d: Design, right_mm: float, blows: Literal["in", "out"] | None, face: Face = "top") -> Add:
@@ -268,6 +276,18 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     ),
     "fan-draws-its-own-air": (lambda d: (Blow(id="fan", blows="out"), second_fan(d, 60.0, "in")), 60.0 - 37.5),
     "fan-way-not-said": (lambda d: (Blow(id="fan", blows="out"), second_fan(d, 60.0, None)), 0.0),
+    # 100 + 2.89 of wall + half of 100 + a foot of 16, and plain wall ends 6 before 171.38
+    "handle-has-no-place": (
+        lambda d: (CarryBy(handle=Handle(at_mm=(100, 70), grip_mm=100)),),
+        100 + 2.89 + 50 + 16 - (171.38 - 6),
+    ),
+    "handle-breaks": (
+        lambda d: (heavy_drive(9000), CarryBy(handle=Handle(at_mm=(82, 110), bar_mm=8, deep_mm=8))),
+        None,
+    ),
+    "handle-tears-off": (lambda d: (heavy_drive(9000), CarryBy(handle=Handle(at_mm=(82, 110)))), None),
+    "handle-hangs-askew": (lambda d: (CarryBy(handle=Handle(at_mm=(82, 20))),), None),
+    "handle-in-the-way": (lambda d: (CarryBy(handle=Handle(grip_mm=100)),), None),
     "fan-off-radiator": (
         lambda d: (
             Add(placement=Placement(id="rad", component="radiator-140", name="Radiator", at_mm=(80, 70, 4))),

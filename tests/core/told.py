@@ -466,6 +466,55 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "Which way Second fan blows is not said",
         ("Second fan blows out", "Second fan blows in"),
     ),
+    # 100 + 2.89 of wall + 50 + a foot of 16 = 168.89; plain wall ends at 165.38
+    "handle-has-no-place": (
+        "stop",
+        3.51,
+        "at most",
+        0.0,
+        1,
+        "The handle has no place on the case",
+        ("Move the handle to 80, 55", "Take the handle off"),
+    ),
+    # 9.30 kg x 9.81 x 2 x 131 / 8 over W: (8 x 8^3 - 0.96 x 6.2 x 5.47^3) / 12 / 4 = 65.0; a third of 52
+    "handle-breaks": (
+        "stop",
+        45.9692,
+        "at most",
+        17.3333,
+        1,
+        "The handle breaks when the case is lifted",
+        ("Make the bar 16 mm high", "Take the handle off"),
+    ),
+    # 2 x pi / 4 (5.5^2 - 3.56^2) x 15 MPa; 9.32 kg x 9.81 x 2 x 3
+    "handle-tears-off": (
+        "weigh",
+        414.1006,
+        "at least",
+        548.6637,
+        1,
+        "The case comes off in the hand: the plastic under the heads of its screws",
+        ("Take the handle off",),
+    ),
+    "handle-hangs-askew": (
+        "weigh",
+        36.8827,
+        "at most",
+        10.0,
+        1,
+        "The case hangs askew from its handle",
+        ("Move the handle to 80, 60",),
+    ),
+    # half a foot of 16 over the grille of the fan
+    "handle-in-the-way": (
+        "stop",
+        -7.55,
+        "at least",
+        1.0,
+        1,
+        "The handle stands in the way of Fan grille",
+        ("Move the handle to 80, 55", "Take the handle off"),
+    ),
     "fan-off-radiator": (
         "stop",
         105.0,

@@ -32,6 +32,7 @@ from rhombex.core.edits import (
     Add,
     AnchorOwnOpening,
     Blow,
+    CarryBy,
     Construct,
     Edit,
     FitCavity,
@@ -179,6 +180,8 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return fit_cavity(d, thicker, pillar, only_out)
         case Construct(construction=construction):
             return {"shell": d.shell.model_copy(update={"construction": construction})}
+        case CarryBy(handle=handle):
+            return {"shell": d.shell.model_copy(update={"handle": handle})}
         case HoldByMagnets(magnets=magnets):
             if d.shell.construction.kind not in MAGNET_KINDS:
                 raise DesignError(

@@ -229,6 +229,40 @@ class Lift(Frozen):
     far: Vec3
 
 
+class Bow(Frozen):
+    """A handle on the part `top` of a case: a bow along `runs` whose middle stands on the outside at `middle`; inside it are `grip_mm` by `room_mm` for a
+    hand, its bar is `bar_mm` high and `deep_mm` across, each of its two feet `foot_mm` wide. `screws` come from inside, one into each foot."""
+
+    part: str
+    top: str
+    runs: Literal["x", "y"]
+    middle: Vec3
+    grip_mm: float
+    room_mm: float
+    bar_mm: float
+    deep_mm: float
+    foot_mm: float
+    screws: tuple[Joint, ...]
+
+    @property
+    def size_mm(self) -> Vec3:
+        """The box round it."""
+        long, high = self.grip_mm + 2 * self.foot_mm, self.room_mm + self.bar_mm
+        return (long, self.deep_mm, high) if self.runs == "x" else (self.deep_mm, long, high)
+
+    @property
+    def feet(self) -> tuple[Box, ...]:
+        """The two boxes that stand on the case."""
+        x, y, z = self.middle
+        half = (self.foot_mm / 2, self.deep_mm / 2)
+        out = []
+        for s in (-1, 1):
+            by = s * (self.grip_mm + self.foot_mm) / 2
+            (cx, cy), (a, b) = ((x + by, y), half) if self.runs == "x" else ((x, y + by), half[::-1])
+            out.append(Box((cx - a, cy - b, z), (cx + a, cy + b, z + self.room_mm + self.bar_mm)))
+        return tuple(out)
+
+
 class Mount(Frozen):
     """What a component's mounting point stands on, from the floor of part `part` up to z `top_mm`.
 
@@ -350,11 +384,28 @@ class Case(Frozen):
     foot_d_mm: float = 0.0
     pillar_mm: float = 0.0  # the side of the square that a beam takes in each upright corner of the room
     footed: str = ""  # the part that the feet are stuck on
+    handle: Bow | None = None
 
     @property
     def fastened(self) -> tuple[Joint | MagnetPair | Snap, ...]:
         """All that holds its parts together: screws, pairs of magnets, snaps."""
         return (*self.joints, *self.magnets, *self.snaps)
+
+    @property
+    def screws(self) -> tuple[Joint, ...]:
+        """The screws of the case: those that hold its parts together, and those of its handle."""
+        return (*self.joints, *(self.handle.screws if self.handle else ()))
+
+    @property
+    def over_all_mm(self) -> Vec3:
+        """Its outer size with the handle that stands on it."""
+        w, d, h = self.box_mm
+        return (w, d, h + (self.handle.size_mm[2] if self.handle else 0.0))
+
+    @property
+    def kept_whole(self) -> tuple[Joint | MagnetPair | Snap, ...]:
+        """All round which nothing may be cut."""
+        return (*self.fastened, *(self.handle.screws if self.handle else ()))
 
     @property
     def sides(self) -> dict[str, Direction]:

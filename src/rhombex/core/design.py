@@ -66,6 +66,21 @@ class Lead(Frozen):
     stock_mm: tuple[Size, ...] = ()
 
 
+class Handle(Frozen):
+    """A bow on the top of a case to carry it by: `grip_mm` long and `room_mm` high for the hand inside, its bar `bar_mm` high and `deep_mm` across.
+    `runs`: the axis that it lies along; `at_mm`: its middle from the cavity's front left corner, None over the middle of the top. It is screwed from
+    inside; a length of None is what the stack asks for."""
+
+    runs: Literal["x", "y"] = "x"
+    grip_mm: Annotated[float, Field(ge=60, le=300)] = Field(default_factory=lambda: val("limits.carry.grip"))
+    room_mm: Annotated[float, Field(ge=20, le=120)] = Field(default_factory=lambda: val("limits.carry.room"))
+    bar_mm: Annotated[float, Field(ge=8, le=60)] = 16.0
+    deep_mm: Annotated[float, Field(ge=8, le=60)] = 18.0
+    at_mm: tuple[Place, Place] | None = None
+    thread: Literal["insert", "cut in plastic"] = "insert"
+    screw_mm: Annotated[float, Field(gt=0, le=200)] | None = None
+
+
 class Shell(Frozen):
     """The room for the components, how thick its walls are, and how the case round it is made. `feet_under`: besides those in the corners, a foot under
     everything heavy."""
@@ -80,6 +95,7 @@ class Shell(Frozen):
     boss_od_mm: Annotated[float, Field(gt=0, le=60)] | None = None
     feet: bool = True
     feet_under: bool = False
+    handle: Handle | None = None
 
 
 class PlacedOpening(Frozen):

@@ -11,6 +11,7 @@ from rhombex.core.constructions import Construction, Magnets, Snaps
 from rhombex.core.design import (
     Adapter,
     Direction,
+    Handle,
     JoinKind,
     Lead,
     OwnJoint,
@@ -71,6 +72,13 @@ class HoldBySnaps(Frozen):
 
     do: Literal["snaps"] = "snaps"
     snaps: Snaps | None
+
+
+class CarryBy(Frozen):
+    """Put a handle on the top of the case, change it, or take it off (null)."""
+
+    do: Literal["handle"] = "handle"
+    handle: Handle | None
 
 
 class PlaceNew(Frozen):
@@ -411,6 +419,7 @@ Edit = Annotated[
     | PutJoint
     | HoldByMagnets
     | HoldBySnaps
+    | CarryBy
     | PrintPart
     | LayPart
     | PutPanel

@@ -155,8 +155,8 @@ def _design_7(data: Plain) -> Plain:
 
 
 def _design_8(data: Plain) -> Plain:
-    """From 9 on a fan on a wall may say which way it blows, and a part in which of the workshop's own filaments it is printed; a Rhombex before
-    would drop both."""
+    """From 9 on a fan on a wall may say which way it blows, a part in which of the workshop's own filaments it is printed, and a case may
+    have a handle; a Rhombex before would drop all three."""
     return data
 
 

@@ -96,7 +96,7 @@ export function Scene(props: Props) {
         </Suspense>
         <Camera
           look={props.look}
-          size={[w, d, h]}
+          size={[w, d, h + bowHigh(props.state)]}
           open={props.open}
           level={reach(props.state)}
           frame={props.beside ? larger(props.state, props.beside) : null}
@@ -104,6 +104,12 @@ export function Scene(props: Props) {
       </Canvas>
     </div>
   );
+}
+
+/** How much higher a case is with its handle. */
+function bowHigh(state: StateOut): number {
+  const bow = state.view.case.handle;
+  return bow ? bow.room_mm + bow.bar_mm : 0;
 }
 
 /** Room for two cases, whichever is larger. */

@@ -8,6 +8,7 @@ import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
 import { type Construction, CONTROLS, type Given, NUT, THREADS } from "./constructions";
 import { ConstructionsTable } from "./ConstructionsTable";
+import { HandleFields } from "./HandleFields";
 import { PartsList } from "./PartsList";
 import { Scene, type Look } from "./Scene";
 
@@ -206,7 +207,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
         <div className="space-y-1 max-[1180px]:col-span-full max-[1180px]:columns-2 max-[1180px]:[&>*]:break-inside-avoid">
           <ScrewsPlaced state={state} />
         </div>
-        <div className="col-span-full flex flex-wrap gap-x-8 border-t border-rule pt-1.5">
+        <div className="col-span-full flex flex-wrap gap-x-8 gap-y-1 border-t border-rule pt-1.5">
           {state.view.case.footed && (
             <Choice
               label="Feet"
@@ -236,6 +237,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
               set("post_thread", v, `posts: ${v}`);
             }}
           />
+          <HandleFields state={state} act={act} />
         </div>
       </section>
     </div>

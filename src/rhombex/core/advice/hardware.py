@@ -16,6 +16,7 @@ from rhombex.core.hardware.shopping import Shopping, shopping
 from rhombex.core.hardware.strength import Bears, bears
 from rhombex.core.parts.threads import label, screw_size
 from rhombex.core.reference import ref, val
+from rhombex.core.shell.handle import HANDLE
 from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
 
 
@@ -82,7 +83,7 @@ def hardware_table(a: Analysis) -> HardwareTable:
 def _row(a: Analysis, g: JointGroup, reach: Reach) -> JointRow:
     filament = a.design.process_of(g.part).filament if g.part else a.design.process.filament
     # a nut slid in from the side wants bosses that are open to the room, and no component over its slot
-    ways = THREADED if g.beside or (g.holding_path and a.case.kind not in NUT_KINDS) else HOLDINGS
+    ways = THREADED if g.beside or g.into == HANDLE or (g.holding_path and a.case.kind not in NUT_KINDS) else HOLDINGS
     opened = ref(f"limits.thread.{a.design.brief.opened}")
     once = Trail(value=1, unit="times", formula="put together once", source="it is not undone when the case is opened")
     often = Trail(

@@ -37,6 +37,10 @@ def moved_walls(d: Design, out_mm: dict[Face, float]) -> dict[str, Any]:
     )
     change: dict[str, Any] = {"shell": shell}
     corner: Vec3 = tuple(out_mm.get(face, 0.0) for face in _LOW)  # type: ignore[assignment]
+    handle = d.shell.handle
+    if handle is not None and handle.at_mm is not None:
+        kept = handle.model_copy(update={"at_mm": _sum(handle.at_mm, corner[:2])})
+        change["shell"] = shell.model_copy(update={"handle": kept})
     if any(corner):
         change["placements"] = shifted(d.placements, corner, None)
         change["cuts"] = tuple(c.model_copy(update={"at_mm": c.at_mm + corner["xyz".index(c.axis)]}) for c in d.cuts)

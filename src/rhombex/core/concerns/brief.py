@@ -114,16 +114,16 @@ def case_over_limit(a: Analysis, say: Maker) -> Iterator[Finding]:
     limit = a.design.brief.size_limit_mm
     if limit is None:
         return
-    over = max(o - m for o, m in zip(a.case.box_mm, limit, strict=True))
+    over = max(o - m for o, m in zip(a.case.over_all_mm, limit, strict=True))
     if over > 0:
-        i = max(range(3), key=lambda k: a.case.box_mm[k] - limit[k])
+        i = max(range(3), key=lambda k: a.case.over_all_mm[k] - limit[k])
         yield say(
             "stop",
             f"The case is {over:.1f} mm too {('wide', 'deep', 'high')[i]} for the brief",
-            measured=a.case.box_mm[i],
+            measured=a.case.over_all_mm[i],
             limit=limit[i],
             sense="at most",
-            how="outer size of the case, that way",
+            how="outer size of the case with its handle, that way",
             reason="The wish list sets a largest size.",
             source="the brief",
             subjects=("case",),
@@ -133,7 +133,7 @@ def case_over_limit(a: Analysis, say: Maker) -> Iterator[Finding]:
                     edits=(
                         Set(
                             path="brief.size_limit_mm",
-                            value=tuple(round(max(o, m), 2) for o, m in zip(a.case.box_mm, limit, strict=True)),
+                            value=tuple(round(max(o, m), 2) for o, m in zip(a.case.over_all_mm, limit, strict=True)),
                         ),
                     ),
                 ),

@@ -283,7 +283,7 @@ def opening_meets_screw(a: Analysis, say: Maker) -> Iterator[Finding]:
 def _fixed(a: Analysis) -> list[tuple[str, str, Box]]:
     """What must not be cut through: in words, what it belongs to, and the box round it."""
     out, names = [], {t.id: t.name for t in a.things}
-    for j in a.case.fastened:
+    for j in a.case.kept_whole:
         what = "a magnet" if isinstance(j, MagnetPair) else "a snap" if isinstance(j, Snap) else "a screw"
         out.append((f"{what} of the {j.holds}", j.holds, j.runs_in()))
     out += [("the finger notch", x.of, x.box) for x in a.case.lifts]

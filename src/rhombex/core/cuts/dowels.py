@@ -25,7 +25,7 @@ def in_the_way(
     and seats of feet too, for what is cut in the plate itself (`in_plate`)."""
     blocked = [b.box.grown(0.5) for t in things for b in t.solids]
     blocked += [m.box for m in case.mounts]
-    blocked += [b.boss for b in case.fastened]
+    blocked += [b.boss for b in case.kept_whole]
     side, room = case.pillar_mm, case.cavity
     if side > 0:
         xs, ys = (room.lo[0], room.hi[0] - side), (room.lo[1], room.hi[1] - side)

@@ -30,7 +30,7 @@ def strips(case: Case, openings: Openings, part: PartName, axis: Axis) -> tuple[
     i = INDEX[axis]
     keep = val("limits.cut.seam_to_feature")
     out: list[Strip] = []
-    for b in case.fastened:
+    for b in case.kept_whole:
         if part in (b.holds, b.into):
             kind = "magnet pocket" if isinstance(b, MagnetPair) else "snap" if isinstance(b, Snap) else ""
             why = f"{kind} of the {b.name}" if kind else f"{b.name} screw boss"

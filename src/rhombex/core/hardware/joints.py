@@ -112,7 +112,7 @@ def joints(
 
 
 def _of_case(case: Case) -> Iterator[JointGroup]:
-    for name, found in groupby(sorted(case.joints, key=lambda j: j.name), key=lambda j: j.name):
+    for name, found in groupby(sorted(case.screws, key=lambda j: j.name), key=lambda j: j.name):
         alike: dict[tuple[object, ...], list[Joint]] = {}
         for j in found:
             # sums of the same sizes in another order differ by noise

@@ -13,6 +13,8 @@ from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Case
 from rhombex.core.hardware.joints import JointGroup, ScrewSeat
 from rhombex.core.reference import val
+from rhombex.core.shell.carrier import carrier
+from rhombex.core.shell.handle import HANDLE
 from rhombex.core.space import Box, Vec3
 from rhombex.core.trail import Frozen, Shown
 
@@ -141,6 +143,9 @@ def _reach(g: JointGroup, things: tuple[Thing, ...], case: Case, known: dict[str
                         # a body that its own screw passes has a tab or a step there that is not drawn, and a nut sits on such a tab
                         if rod.what != "nut" and not _over(s, rod):
                             there.append((f"its own {s.name}", s))
+                    elif g.into == HANDLE:  # the part that the handle is on lies on the table with what is fixed to it
+                        if carrier(case, things, t) == g.holds:
+                            there.append((t.name, s))
                     elif not of or t.id in below:  # when the case is closed, all of it is in
                         there.append((t.name, s))
                     elif rod.room(s) < rod.r - TOUCH_MM and (rod.what != "handle" or rod.reach(s) > usual):

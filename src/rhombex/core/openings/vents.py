@@ -33,7 +33,7 @@ def _obstacles(
         out.append((u - du / 2 - web, w - dw / 2 - web, u + du / 2 + web, w + dw / 2 + web))
     level = facing_across(face, 2)
     seam = next((s.at_mm for s in case.seams if s.axis == 2 and s.path), case.box_mm[2])
-    for j in case.fastened:
+    for j in case.kept_whole:
         ends = face.frame.local(j.boss.lo), face.frame.local(j.boss.hi)
         (u0, u1), (v0, v1), (_, nearest) = (sorted(x) for x in zip(*ends, strict=True))
         upright = j.along[2] != 0 and not level

@@ -19,6 +19,9 @@ Load = Literal["idle", "typical", "peak"]
 LOADS: tuple[Load, ...] = ("idle", "typical", "peak")
 
 
+LEAST_W = 1e-3  # a source of less is told by how much it is too small as one of so much
+
+
 class Watts(Frozen):
     idle: Shown
     typical: Shown
@@ -251,7 +254,7 @@ def _sources(d: Design, nodes: list[_Node], cables: list[Cable]) -> tuple[tuple[
                 ),
                 watts=_three(t),
                 rating_w=n.total,
-                margin=1 - t[2] / n.total,
+                margin=1 - t[2] / max(n.total, LEAST_W),
                 wanted_margin=wanted,
                 needs=n.needs or "mains",
                 fed_by=fed.get(n.id),

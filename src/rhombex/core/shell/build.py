@@ -31,6 +31,7 @@ from rhombex.core.shell import (
     tray_in_a_sleeve,
     two_halves,
 )
+from rhombex.core.shell.handle import with_handle
 from rhombex.core.shell.panels import MOST_VENTS, panel_recipe, vents_of
 from rhombex.core.shell.spacers import spacers
 from rhombex.core.workshop.printer import Printer
@@ -51,7 +52,8 @@ BUILDERS: dict[type, Callable[[Design, Any, Printer, tuple[Thing, ...], Faults],
 def build(design: Design, printer: Printer, things: tuple[Thing, ...], faults: Faults) -> Built:
     """The case and how its parts are made. What cannot be worked out is noted in `faults`."""
     construction = design.shell.construction
-    built = BUILDERS[type(construction)](design, construction, printer, things, faults)
+    plain = BUILDERS[type(construction)](design, construction, printer, things, faults)
+    built = faults.attempt("stage", "the handle", lambda: with_handle(design, printer, plain), plain)
     parts, bodies = list(built.case.parts), dict(built.bodies)
 
     def add(part: Part, body: Body) -> None:

@@ -1,0 +1,195 @@
+"""What a handle is loaded with, what bears it, and where it has room."""
+
+from __future__ import annotations
+
+from math import atan2, degrees, hypot, pi
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.bench.gaps import hard
+from rhombex.core.case import Bow, Joint
+from rhombex.core.design import Handle
+from rhombex.core.fit.bead import line_width_mm, spacing_mm
+from rhombex.core.hardware.magnets import held_parts
+from rhombex.core.hardware.snaps import snaps_hold
+from rhombex.core.hardware.strength import bears
+from rhombex.core.openings.opening import outline
+from rhombex.core.process.laying import down_of
+from rhombex.core.reference import ref, val
+from rhombex.core.shell.handle import HANDLE, bow_of
+from rhombex.core.space import Vec2, Vec3
+from rhombex.core.trail import Frozen, Trail, given, looked_up
+
+G_N = 9.81
+STEP_MM = 5.0  # a free place is looked for on a grid so fine
+
+
+class Link(Frozen):
+    """One of the things that carry the case, and the load in N at which it gives way, at the least."""
+
+    what: str
+    bears_n: Trail
+
+
+def load(mass_g: float) -> Trail:
+    """What a hand pulls with when the case is lifted with a jerk, N."""
+    jerk = ref("limits.carry.jerk")
+    return Trail(
+        value=mass_g / 1000 * G_N * jerk.value,
+        unit="N",
+        formula="mass x 9.81 m/s2 x jerk",
+        inputs=(given("case with all in it", mass_g, "g", "its estimate"), looked_up("jerk", jerk)),
+        source=str(jerk),
+    )
+
+
+def section_mm3(a: Analysis, bow: Bow, infill: float | None = None) -> float:
+    """Section modulus of the bar as it is printed: its skin, and a core of infill whose stiffness is its share squared. It lies on its side: solid layers
+    are across it, perimeters above and below. `infill`: a share other than its own. I = (b h^3 - (1 - core) b' h'^3) / 12."""
+    p = a.design.process_of(HANDLE)
+    width = line_width_mm(p, a.printer)
+    skin = width + (p.perimeters - 1) * spacing_mm(width, p.layer_mm)
+    core = (p.infill if infill is None else infill) ** val("printing.stiffness.core_power")
+    inner = max(0.0, bow.bar_mm - 2 * skin)
+    across = max(0.0, bow.deep_mm - (p.top_layers + p.bottom_layers) * p.layer_mm)
+    inertia = (bow.deep_mm * bow.bar_mm**3 - (1 - core) * across * inner**3) / 12
+    return float(inertia / (bow.bar_mm / 2))
+
+
+def stress(a: Analysis, bow: Bow, pull_n: float) -> tuple[Trail, Trail]:
+    """Stress in the bar, MPa, as of a beam held at both ends with its load in the middle (M = F L / 8), and what its filament bears."""
+    long, w = bow.grip_mm + bow.foot_mm, section_mm3(a, bow)
+    kind = a.design.process_of(HANDLE).filament
+    strength, across = ref(f"materials.{kind}.strength"), ref(f"materials.{kind}.across_layers")
+    # on its side the lines run along the bow; any other way its feet or its bar pull at layers
+    along = down_of(a.design, a.case.part(HANDLE)) in _SIDES[bow.runs]
+    found = Trail(
+        value=pull_n * long / 8 / w,
+        unit="MPa",
+        formula="F L / (8 W), W of the printed section",
+        inputs=(
+            given("F", pull_n, "N", "lifted with a jerk"),
+            given("L", long, "mm", "from foot to foot"),
+            given("W", w, "mm3", "skin and core of infill"),
+        ),
+        source="beam held at both ends, load in its middle (Roark; Timoshenko)",
+    )
+    borne = Trail(
+        value=strength.value * (1.0 if along else across.value),
+        unit="MPa",
+        formula="strength" if along else "strength x share across layers",
+        inputs=(looked_up("strength", strength), *(() if along else (looked_up("across layers", across),))),
+        source=str(strength),
+    )
+    return found, borne
+
+
+_SIDES = {"x": ("front", "back"), "y": ("left", "right")}
+
+
+def links(a: Analysis, bow: Bow) -> tuple[Link, ...]:
+    """What carries the case from hand to floor: the threads in the handle, the plastic under the screws' heads, and what holds the part that the handle is
+    on; the weakest first."""
+    out: list[Link] = []
+    for g in a.joints:
+        mine = g.into == HANDLE
+        if g.key.startswith("case/") and (mine or (bow.top in g.holds.split(", ") and g.opened)):
+            part = HANDLE if mine else g.part
+            pull = bears(g, a.design.process_of(part).filament).pull
+            who = "the threads in the handle" if mine else f"the threads of the {g.name} screws"
+            if pull is not None:
+                out.append(Link(what=who, bears_n=_times(pull, g.count)))
+    top = a.case.part(bow.top)
+    held = [j for j in a.case.joints if j.holds == bow.top and j.along[2] < 0]
+    for who, screws in (
+        ("the plastic under the heads of its screws", bow.screws),
+        (f"the plastic of the {bow.top} under its heads", held),
+    ):
+        if screws and top.sheet is None:
+            out.append(Link(what=who, bears_n=_heads(tuple(screws))))
+    mass = {p: sum(x.estimate.mass_g.value for x in a.pieces if x.part == p and x.estimate) for p in {bow.top}}
+    out += [
+        Link(what=f"the magnets of the {h.part}", bears_n=h.low_n)
+        for h in held_parts(a.case, mass)
+        if h.part == bow.top
+    ]
+    snaps = snaps_hold(a.design, a.case, mass)
+    if snaps is not None and a.case.snaps[0].holds == bow.top:
+        out.append(Link(what="the snaps", bears_n=snaps.off_n))
+    return tuple(sorted(out, key=lambda x: x.bears_n.value))
+
+
+def _times(one: Trail, count: int) -> Trail:
+    return one.model_copy(
+        update={
+            "value": one.value * count,
+            "formula": f"count x {one.formula}",
+            "inputs": (given("count", count, "", "this case"), *one.inputs),
+        }
+    )
+
+
+def _heads(screws: tuple[Joint, ...]) -> Trail:
+    j, bearing = screws[0], ref("fasteners.rule.bearing")
+    ring = pi / 4 * (val(f"fasteners.{j.thread}.head_d") ** 2 - j.clearance_mm**2)
+    return Trail(
+        value=len(screws) * ring * bearing.value,
+        unit="N",
+        formula="screws x ring under a head x bearing pressure",
+        inputs=(
+            given("screws", len(screws), "", "this case"),
+            given("ring", ring, "mm2", "head less its hole"),
+            looked_up("bearing", bearing),
+        ),
+        source=str(bearing),
+    )
+
+
+def askew_deg(bow: Bow, centre: Vec3) -> float:
+    """How askew a case hangs: by as much as its centre of mass lies beside the handle, over how far it lies under the hand."""
+    x, y, z = bow.middle
+    return degrees(atan2(hypot(centre[0] - x, centre[1] - y), max(z + bow.room_mm - centre[2], 1e-6)))
+
+
+def gap_mm(a: Analysis, bow: Bow) -> tuple[float, str]:
+    """How far the feet of a handle stay clear of what is cut into the top, and its screws' heads of what is right under it; negative where they meet. With
+    what is nearest."""
+    face = a.case.face("top")
+    rooms = [(o.label, outline(o)) for o in a.openings.openings if o.face == "top"]
+    for v in a.openings.vents:
+        if v.face == "top" and v.holes and v.fan is not None:
+            (u, w), (du, dw) = v.at_mm, v.size_mm
+            rooms.append((v.label, (u - du / 2, w - dw / 2, u + du / 2, w + dw / 2)))
+    worst = (float("inf"), "")
+    for foot in bow.feet:
+        (u0, v0), (u1, v1) = face.on(foot.lo), face.on(foot.hi)
+        for who, (a0, b0, a1, b1) in rooms:
+            worst = min(worst, (max(a0 - u1, u0 - a1, b0 - v1, v0 - b1), who))
+    for j in bow.screws:
+        r, under = val(f"fasteners.{j.thread}.head_d") / 2, bow.middle[2] - face.thick_mm
+        for t in a.things:
+            for s in hard(t):
+                if s.box.hi[2] > under - val(f"fasteners.{j.thread}.head_k"):
+                    apart = max(
+                        s.box.lo[0] - j.at[0], j.at[0] - s.box.hi[0], s.box.lo[1] - j.at[1], j.at[1] - s.box.hi[1]
+                    )
+                    worst = min(worst, (apart - r, t.name))
+    return worst
+
+
+def places(a: Analysis, h: Handle, near: Vec2) -> list[Handle]:
+    """Where the handle has room, lying along either way: the place of each that is nearest to `near` (in the case's frame)."""
+    out = []
+    lo, hi = a.case.cavity.lo, a.case.cavity.hi
+    for runs in (h.runs, "y" if h.runs == "x" else "x"):
+        spots = [
+            (x * STEP_MM, y * STEP_MM)
+            for x in range(int((hi[0] - lo[0]) / STEP_MM) + 1)
+            for y in range(int((hi[1] - lo[1]) / STEP_MM) + 1)
+        ]
+        for at in sorted(spots, key=lambda p: hypot(p[0] + lo[0] - near[0], p[1] + lo[1] - near[1])):
+            tried = h.model_copy(update={"runs": runs, "at_mm": at})
+            bow = bow_of(a.design, a.printer, a.case, tried)
+            if bow is not None and gap_mm(a, bow)[0] >= val("limits.gap.wall"):
+                out.append(tried)
+                break
+    return out

@@ -1,0 +1,247 @@
+"""A handle on the case: what is made of it, what it bears, where it has room."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+import pytest
+
+from rhombex.core.advice.handle import askew_deg, gap_mm, links, load, section_mm3, stress
+from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
+from rhombex.core.case import Bow
+from rhombex.core.choices import made_so
+from rhombex.core.concerns import judge
+from rhombex.core.constructions import Magnets, Snaps
+from rhombex.core.design import Design, Handle, read_design
+from rhombex.core.edits import (
+    CarryBy,
+    Edit,
+    HoldByMagnets,
+    HoldBySnaps,
+    LayPart,
+    MoveWall,
+    PrintPart,
+    PutVent,
+    Set,
+    Together,
+)
+from rhombex.core.geometry import mesh_kernel
+from rhombex.core.hardware.bill import Line
+from rhombex.core.plain import DesignError
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+
+from ..conftest import findings
+from .test_concerns import heavy_drive
+
+HERE = Handle(at_mm=(80, 60))
+
+
+def carried(d: Design, *edits: Edit, handle: Handle = HERE) -> tuple[Analysis, Bow]:
+    a = analyse(apply(d, Together(edits=(*edits, CarryBy(handle=handle)))), ARCHIVE_WORKSHOP, "preview")
+    assert a.case.handle is not None
+    return a, a.case.handle
+
+
+def mesh(a: Analysis, part: str) -> Any:
+    return mesh_kernel.evaluate(a.recipes[part], mesh_kernel.FILE_TOL)
+
+
+def area(a: Analysis, part: str, z: float) -> float:
+    return float(mesh(a, part).slice(z).area())
+
+
+@pytest.mark.parametrize("runs", ["x", "y"])
+def test_the_bow_is_as_large_as_told_and_has_its_holes(good_wren: Design, runs: Any) -> None:
+    """Sections of the mesh: two feet of 16 x 18 at their foot less a hole for an insert each; nothing but them under the bar; the bar over all its
+    length where it is widest."""
+    a, bow = carried(good_wren, handle=Handle(runs=runs, at_mm=(80, 65), grip_mm=80))
+    z, hole = a.case.box_mm[2], bow.screws[0].hole_mm
+    assert area(a, "handle", z + 2) == pytest.approx(2 * (16 * 18 - math.pi / 4 * hole**2), rel=2e-3)
+    assert area(a, "handle", z + 20) == pytest.approx(2 * 16 * 18, rel=1e-4)  # over the holes
+    assert area(a, "handle", z + 35.5) == pytest.approx((80 + 2 * 16) * 18, rel=1e-4)
+    lo, hi = np.array(mesh(a, "handle").bounding_box()).reshape(2, 3)
+    assert tuple(hi - lo) == pytest.approx(bow.size_mm, abs=1e-6)
+    assert bow.size_mm == ((112, 18, 51) if runs == "x" else (18, 112, 51))
+    # it lies on its side, as wide as it is across, and closes
+    (piece,) = [p for p in a.pieces if p.part == "handle"]
+    assert piece.bbox_mm[2] == pytest.approx(18) and piece.watertight and piece.bodies == 1
+    assert not [f for f in judge(a) if f.code == "hangs-free"]
+
+
+def test_the_lid_is_drilled_where_the_handle_is_and_nowhere_else(good_wren: Design) -> None:
+    a, bow = carried(good_wren)
+    bare = analyse(good_wren, ARCHIVE_WORKSHOP, "preview")
+    high = a.case.box_mm[2]
+    free = bow.screws[0].clearance_mm
+    assert free == pytest.approx(3.4 + 0.15 + 3.4 * 0.003, abs=0.02)  # upright round hole of PLA
+    gone = area(bare, "lid", high - 1) - area(a, "lid", high - 1)
+    assert gone == pytest.approx(2 * math.pi / 4 * free**2, rel=0.01)
+    assert area(bare, "base", 10) == area(a, "base", 10)
+    # the screw passes the lid and stands 3 in the insert
+    assert [(j.screw_mm, j.grip_mm, j.engagement_mm) for j in bow.screws] == [(6, 3, 3)] * 2
+    assert Line(item="insert", size="M3", count=2, use="handle").item == "insert"
+    screws = next(g for g in a.joints if g.key == "case/handle")
+    assert (screws.count, screws.screw_mm, screws.opened) == (2, 6.0, False)
+    assert next(r for g, r in zip(a.joints, a.reach, strict=True) if g is screws).free
+
+
+@pytest.mark.parametrize(
+    "kind",
+    ["two halves", "tray in a sleeve", "sliding panels", "frame and covers", "core and wrap", "corners and sheet"],
+)
+def test_every_case_with_a_top_is_carried(good_wren: Design, kind: str) -> None:
+    d = (
+        good_wren
+        if kind == "two halves"
+        else apply(good_wren, Together(edits=made_so(good_wren, ARCHIVE_WORKSHOP, kind)))
+    )
+    a, bow = carried(d, handle=Handle(grip_mm=80))
+    assert a.faults == () and a.case.part(bow.top).name == bow.top
+    parts = {p: mesh(a, p) for p in a.recipes if a.case.part(p).in_place}
+    for name, m in parts.items():
+        if name != "handle":
+            assert (m ^ parts["handle"]).volume() < 1e-3, name
+    # its screws go through what it stands on, and through nothing else of the case
+    for name, m in parts.items():
+        rod = [m.slice(bow.middle[2] - 1.5)] if name == bow.top else []
+        for s in rod:
+            for j in bow.screws:
+                assert not any(
+                    _inside(np.asarray(p), j.at[:2]) for p in (s.to_polygons() if s.num_contour() == 1 else [])
+                )
+    assert len(links(a, bow)) >= 1
+
+
+def _inside(loop: Any, at: tuple[float, float]) -> bool:
+    x, y = loop[:, 0] - at[0], loop[:, 1] - at[1]
+    return bool(abs(np.sum(np.diff(np.unwrap(np.arctan2([*y, y[0]], [*x, x[0]]))))) > 3)
+
+
+def test_an_open_bench_has_no_top_to_carry_it_by(good_wren: Design) -> None:
+    d = apply(good_wren, Together(edits=(*made_so(good_wren, ARCHIVE_WORKSHOP, "open bench"), CarryBy(handle=HERE))))
+    (f,) = findings(d, "handle-has-no-place")
+    assert (f.severity, f.measured, [r.label for r in f.remedies]) == ("stop", 16.0, ["Take the handle off"])
+
+
+def test_the_bar_bends_as_a_beam_that_is_held_at_both_ends(good_wren: Design) -> None:
+    """Roark, a beam fixed at both ends with its load in the middle: M = F L / 8. Section of 18 x 16 by hand: skin 0.45 + 2 x 0.407 = 1.264 above and
+    below, nine layers of 0.2 across it, infill of 20 % as stiff as its share squared."""
+    a, bow = carried(good_wren)
+    skin = 0.45 + 2 * (0.45 - 0.2 * (1 - math.pi / 4))
+    inertia = (18 * 16**3 - (1 - 0.2**2) * (18 - 9 * 0.2) * (16 - 2 * skin) ** 3) / 12
+    assert section_mm3(a, bow) == pytest.approx(inertia / 8, rel=1e-6)
+    # printed full it is a plain rectangle: b h^2 / 6
+    assert section_mm3(a, bow, 1.0) == pytest.approx(18 * 16**2 / 6, rel=1e-9)
+    found, borne = stress(a, bow, 100.0)
+    assert found.value == pytest.approx(100 * (115 + 16) / 8 / (inertia / 8), rel=1e-6) and borne.value == 52
+    laid, bow = carried(good_wren, LayPart(part="handle", down="bottom"))
+    assert stress(laid, bow, 100.0)[1].value == pytest.approx(52 * 0.65)  # its bar pulls across the layers
+
+
+def test_what_a_hand_pulls_with() -> None:
+    assert load(5000).value == pytest.approx(5 * 9.81 * 2)
+
+
+def test_the_weakest_of_all_that_carries_is_told(good_wren: Design) -> None:
+    """Heads: 2 x pi / 4 (5.5^2 - 3.56^2) x 15 MPa = 414 N, of the four lid screws twice as much; insert: pi x 4.6 x 5.7 x shear, as at Hardware."""
+    a, bow = carried(good_wren)
+    found = {x.what: x.bears_n.value for x in links(a, bow)}
+    free = bow.screws[0].clearance_mm
+    assert found["the plastic under the heads of its screws"] == pytest.approx(
+        2 * math.pi / 4 * (5.5**2 - free**2) * 15, rel=1e-6
+    )
+    assert found["the plastic of the lid under its heads"] == pytest.approx(
+        4 / 2 * found["the plastic under the heads of its screws"], rel=1e-3
+    )
+    assert list(found.values()) == sorted(found.values())
+    weak, bow = carried(good_wren, HoldByMagnets(magnets=Magnets()))
+    assert links(weak, bow)[0].what == "the magnets of the lid"
+    hooked, bow = carried(good_wren, HoldBySnaps(snaps=Snaps()))
+    assert "the snaps" in [x.what for x in links(hooked, bow)]
+
+
+@pytest.mark.parametrize(
+    ("edits", "handle", "said", "severity", "remedy"),
+    [
+        (
+            (heavy_drive(2000), HoldByMagnets(magnets=Magnets())),
+            HERE,
+            "the magnets of the lid",
+            "stop",
+            "Hold the lid by screws",
+        ),
+        (
+            (heavy_drive(50_000),),
+            HERE.model_copy(update={"thread": "cut in plastic"}),
+            "the plastic under",
+            "stop",
+            "Take the handle off",
+        ),
+    ],
+)
+def test_a_lid_that_comes_off_in_the_hand_is_told(
+    good_wren: Design, edits: tuple[Edit, ...], handle: Handle, said: str, severity: str, remedy: str
+) -> None:
+    d = apply(good_wren, Together(edits=(*edits, CarryBy(handle=handle))))
+    (f,) = findings(d, "handle-tears-off")
+    assert said in f.title and (f.severity, f.remedies[0].label) == (severity, remedy)
+    after = apply(d, Together(edits=f.remedies[0].edits))
+    assert not [x for x in findings(after, "handle-tears-off") if said in x.title]
+
+
+def test_a_case_hangs_under_its_handle(good_wren: Design) -> None:
+    """30 beside the hand and 40 under it: atan(3 / 4) = 36.87 degrees."""
+    _, bow = carried(good_wren)
+    x, y, z = bow.middle
+    assert askew_deg(bow, (x + 18, y - 24, z + 35 - 40)) == pytest.approx(math.degrees(math.atan(3 / 4)))
+    assert askew_deg(bow, (x, y, 0)) == 0
+    d = apply(good_wren, CarryBy(handle=Handle(at_mm=(82, 20))))
+    (f,) = findings(d, "handle-hangs-askew")
+    assert findings(apply(d, Together(edits=f.remedies[0].edits)), "handle-hangs-askew") == []
+
+
+def test_feet_and_heads_stay_clear_of_what_is_there(good_wren: Design) -> None:
+    a, bow = carried(good_wren, handle=Handle(at_mm=(82, 110)))
+    gap, who = gap_mm(a, bow)
+    assert who == "Fan grille"
+    fan = next(v for v in a.openings.vents if v.fan is not None)
+    left = a.case.face("top").at((fan.at_mm[0] - fan.size_mm[0] / 2, fan.at_mm[1]))[0]
+    assert gap == pytest.approx(left - (82 + 2.89 - 115 / 2), abs=1e-6)  # its left foot ends that far from the grille
+    # vents give way to its feet, as to any screw
+    vent = {"id": "vent-top", "face": "top", "at_mm": [115, 60], "size_mm": [80, 60], "follow_heat": False}
+    vented, bow = carried(good_wren, PutVent.model_validate({"vent": vent}))
+    field = next(v for v in vented.openings.vents if v.fan is None and v.face == "top")
+    for hole in field.holes:
+        for j in bow.screws:
+            assert math.dist(vented.case.face("top").at(hole)[:2], j.at[:2]) > j.clearance_mm / 2 + 2
+
+
+def test_it_goes_along_when_walls_are_moved_and_counts_for_the_brief(good_wren: Design) -> None:
+    d = apply(good_wren, CarryBy(handle=HERE))
+    moved = apply(d, MoveWall(face="left", by_mm=12))
+    a, b = (analyse(x, ARCHIVE_WORKSHOP, "preview").case for x in (d, moved))
+    assert a.handle and b.handle and moved.shell.handle and moved.shell.handle.at_mm == (92, 60)
+    # what stands inside keeps its place in the room, and so does the handle over it
+    assert b.handle.middle[0] - a.handle.middle[0] == pytest.approx(12)
+    assert a.over_all_mm == (a.box_mm[0], a.box_mm[1], a.box_mm[2] + 51)
+    limit = apply(d, Set(path="brief.size_limit_mm", value=(200.0, 200.0, 80.0)))
+    (f,) = findings(limit, "case-over-limit")
+    assert f.measured == pytest.approx(a.box_mm[2] + 51) and "too high" in f.title
+
+
+def test_wrong_sizes_are_refused_by_name(good_wren: Design) -> None:
+    for bad, field in (({"grip_mm": 0}, "grip_mm"), ({"bar_mm": float("nan")}, "bar_mm"), ({"runs": "z"}, "runs")):
+        with pytest.raises(DesignError, match=field):
+            read_design(
+                good_wren.model_dump(mode="json") | {"shell": good_wren.shell.model_dump(mode="json") | {"handle": bad}}
+            )
+    with pytest.raises(DesignError, match="room_mm"):
+        apply(apply(good_wren, CarryBy(handle=HERE)), Set(path="shell.handle.room_mm", value=500))
+    d = apply(good_wren, CarryBy(handle=HERE))
+    assert read_design(d.model_dump(mode="json")) == d
+    assert apply(d, CarryBy(handle=None)) == good_wren
+    with_full = apply(d, PrintPart(part="handle", process=d.process.model_copy(update={"infill": 1.0})))
+    assert analyse(with_full, ARCHIVE_WORKSHOP, "preview").faults == ()
