@@ -30,7 +30,7 @@ from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import rect, through
 from rhombex.core.hardware.joints import JointGroup
 from rhombex.core.hardware.kinds import fewest_kinds
-from rhombex.core.hardware.reach import reaches
+from rhombex.core.hardware.reach import aside, reaches
 from rhombex.core.hardware.shopping import shopping
 from rhombex.core.hardware.strength import bears, pitch_diameter_mm
 from rhombex.core.plain import DesignError
@@ -219,6 +219,23 @@ def test_a_driver_needs_half_its_width_beside_its_screw(good_wren: Design) -> No
     a = looked(apply(good_wren, ToFace(id="fan", face="front", at_mm=(66, 0, 20))))
     wait = {g.of: r.wait for g, r in zip(a.joints, reaches(a.joints, a.things, a.case), strict=True)}
     assert wait["board"] == ("fan",) and "board" in wait["fan"]
+
+
+def test_how_far_a_component_must_go_aside_is_worked_by_hand(good_wren: Design) -> None:
+    """The frame of the fan, 40 wide at x 46.9 to 88.9, hides the board's screws at the front left: the driver is as thick as an M2.5 head or shaft."""
+    a = looked(apply(good_wren, ToFace(id="fan", face="front", at_mm=(66, 0, 20))))
+    line = next(g for g in a.joints if g.of == "board")
+    fan = next(t for t in a.things if t.id == "fan")
+    frame = next(s.box for s in fan.solids if s.role == "body")
+    ways = aside(line, fan)
+    r = max(val(f"fasteners.{line.thread}.driver_d"), val(f"fasteners.{line.thread}.head_d")) / 2
+    hidden = [s.at for s in line.seats if frame.lo[0] - r < s.at[0] < frame.hi[0] + r and s.at[1] < frame.hi[1] + r]
+    assert ways[0, -1] == pytest.approx(frame.hi[0] - min(x for x, _, _ in hidden) + r)
+    assert ways[0, 1] == pytest.approx(max(x for x, _, _ in hidden) + r - frame.lo[0])
+    # upwards all of the driver's shaft of 100 is to be cleared
+    assert ways[2, 1] == pytest.approx(line.seats[0].at[2] + line.sunk_mm + 100 - frame.lo[2])
+    drive = next(t for t in a.things if t.id == "drive")
+    assert aside(line, drive) == {}
 
 
 def test_the_shopping_list_counts_packs(good: Analysis) -> None:

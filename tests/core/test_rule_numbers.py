@@ -47,6 +47,10 @@ SHORT: dict[tuple[str, str], str] = {
         "hole-near-edge",
         "Make the corner pieces 13 mm",
     ): "the board stands in a corner: the walls that leave room for the piece are too far from its plugs",
+    (
+        "screws-wait-for-one-another",
+        "Move Board 18.4 mm back",
+    ): "the board's own ports stay behind: their wall is moved next",
     ("fan-off-radiator", "Take fan 140 x 25 instead"): "a larger fan in a small case",
     ("lead-leaves-case", "Move Board 60.5 mm in from the wall"): "everything on that wall is left behind",
     ("lead-leaves-case", "Move the front wall out by 60.5 mm"): "everything on that wall is left behind",

@@ -126,9 +126,14 @@ def clear_of_all(a: Analysis, t: Thing) -> list[tuple[float, Remedy]]:
     return [(way.cost, _remedy(t, way)) for way in ways[:3]]
 
 
+def move_words(t: Thing, by: Vec3) -> str:
+    """A move of a thing, as a remedy says it."""
+    words = [f"{abs(x):g} mm {_WORDS[i][0 if x < 0 else 1]}" for i, x in enumerate(by) if abs(x) > 1e-6]
+    return f"Move {t.name} {' and '.join(words)}"
+
+
 def _remedy(t: Thing, way: Way) -> Remedy:
-    words = [f"{abs(x):g} mm {_WORDS[i][0 if x < 0 else 1]}" for i, x in enumerate(way.by) if abs(x) > 1e-6]
-    label = f"Move {t.name} {' and '.join(words)}"
+    label = move_words(t, way.by)
     if way.wall is None:
         return Remedy(label=label, edits=(moved(t, way.by),))
     # a wall on the low side takes the cavity's corner along, so that places count anew from there

@@ -12,14 +12,15 @@ from rhombex.core.bench.apart import apart_from_box
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Joint, Mount, one_of_each
-from rhombex.core.concerns.bench import free_place, moved, up
+from rhombex.core.concerns.bench import cheapest, free_place, move_words, moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.edits import MoveWall, PutJoint, Set, SetStand
 from rhombex.core.fit.joints import engagement_mm, stock_mm
 from rhombex.core.hardware.face_screws import face_screw
+from rhombex.core.hardware.reach import aside
 from rhombex.core.parts.threads import label, screw_size
 from rhombex.core.reference import ref, val
-from rhombex.core.space import Box, Vec3, hull
+from rhombex.core.space import Box, Vec3, hull, normal_axis
 from rhombex.core.trail import given, looked_up
 
 
@@ -361,8 +362,24 @@ def screws_wait(a: Analysis, say: Maker) -> Iterator[Finding]:
             reason="Whichever is screwed in first hides the screws of the next from the driver.",
             source="geometry",
             subjects=(*ring, "order"),
-            remedies=(),
+            remedies=_out_of_the_ring(a, ring),
         )
+
+
+def _out_of_the_ring(a: Analysis, ring: list[str]) -> tuple[Remedy, ...]:
+    """Moves of one of them off the screws of all the others, so that they can go in before it; the shortest first."""
+    found: list[tuple[float, Remedy]] = []
+    for t in (t for t in a.things if t.id in ring):
+        ways: dict[tuple[int, int], float] = {}
+        lines = [aside(g, t) for g, r in zip(a.joints, a.reach, strict=True) if g.of in ring and t.id in r.wait]
+        for axis, way in (k for k in lines[0] if all(k in x for x in lines)) if lines else ():
+            ways[axis, way] = up(max(x[axis, way] for x in lines))
+        held = normal_axis(t.face) if t.face else 2  # it stays on its wall, or where it stands
+        for (axis, way), mm in ways.items():
+            by: Vec3 = tuple(way * mm if k == axis else 0.0 for k in range(3))  # type: ignore[assignment]
+            if axis != held and free_place(a.design, t, by):
+                found.append((mm, Remedy(label=move_words(t, by), edits=(moved(t, by),))))
+    return cheapest(found, 2)
 
 
 @concern("mount-screw-length", "hardware", needs=("mounts",))

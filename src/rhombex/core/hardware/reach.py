@@ -132,7 +132,7 @@ def _reach(g: JointGroup, things: tuple[Thing, ...], case: Case, known: dict[str
     below = {of, *_carriers(of, things)}
     walls = [] if g.key.startswith("case/") else [(s.name, s) for s in _walls(case, g.part, known)]
     worst: tuple[float, str, float] | None = None
-    shaft, usual = 0.0, val("fasteners.rule.driver_length")
+    shaft = 0.0
     wait: dict[str, None] = {}
     for seat in g.seats:
         for rod in _tools(g, seat):
@@ -148,7 +148,7 @@ def _reach(g: JointGroup, things: tuple[Thing, ...], case: Case, known: dict[str
                             there.append((t.name, s))
                     elif not of or t.id in below:  # when the case is closed, all of it is in
                         there.append((t.name, s))
-                    elif rod.room(s) < rod.r - TOUCH_MM and (rod.what != "handle" or rod.reach(s) > usual):
+                    elif _hides(rod, s):
                         wait[t.id] = None
             for who, s in there:
                 room = rod.room(s)
@@ -171,6 +171,30 @@ def _reach(g: JointGroup, things: tuple[Thing, ...], case: Case, known: dict[str
         room_mm=max(r + short, 0.0),
         needs_mm=r,
         wait=tuple(wait),
+    )
+
+
+def aside(g: JointGroup, t: Thing) -> dict[tuple[int, int], float]:
+    """How far a component must be moved along an axis of the case (0 to 2), up (1) or down it (-1), so that it hides none of a line's screws. Ways that
+    are longer than any case are left out; none where it hides nothing."""
+    out: dict[tuple[int, int], float] = {}
+    far: set[tuple[int, int]] = set()
+    for rod in (rod for seat in g.seats for rod in _tools(g, seat)):
+        for s in hard(t):
+            if not _hides(rod, s):
+                continue
+            for axis in range(3):
+                for way, mm in ((1, rod.box.hi[axis] - s.box.lo[axis]), (-1, s.box.hi[axis] - rod.box.lo[axis])):
+                    out[axis, way] = max(out.get((axis, way), 0.0), mm)
+                    if mm > FAR_MM / 2:
+                        far.add((axis, way))
+    return {k: mm for k, mm in out.items() if k not in far}
+
+
+def _hides(rod: _Rod, s: PlacedSolid) -> bool:
+    """Whether a component that can go in later has to: it is where the tool, or its handle, must be."""
+    return rod.room(s) < rod.r - TOUCH_MM and (
+        rod.what != "handle" or rod.reach(s) > val("fasteners.rule.driver_length")
     )
 
 
