@@ -2,18 +2,23 @@
 
 from __future__ import annotations
 
+import itertools
+import math
+
 import pytest
 
 from rhombex.core.advice.cuts import SeamOut, cuts_table
-from rhombex.core.advice.seam_ways import SeamWays
+from rhombex.core.advice.seam_ways import SeamWays, _proposed
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
-from rhombex.core.cuts.joins import JOINS, LEAST_MM, apart_mm
+from rhombex.core.cuts.bends import bends, wished
+from rhombex.core.cuts.joins import JOINS, LEAST_MM, Bolts, apart_mm, hold_of
 from rhombex.core.design import Design, JoinKind, PinnedCut
-from rhombex.core.edits import Construct, JoinCuts, PutCuts, Set
+from rhombex.core.edits import Construct, JoinCuts, MoveWall, PutCuts, Set
 from rhombex.core.plain import DesignError
 from rhombex.core.shell.offers import usual
+from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.stock import StockItem
 from rhombex.core.workshop.workshop import Workshop
@@ -103,14 +108,22 @@ def test_a_joint_longer_than_two_cuts_are_apart_is_refused(good_wren: Design) ->
 
 
 def test_where_nothing_bears_it_the_strongest_is_proposed() -> None:
-    """Covers of Heron on the small bed: three bolts of 0.83 N m bear more than 1.6 of glue, and a side with two fans has place for pins only."""
+    """Covers of Heron on the small bed: six bolts of 0.83 N m bear the 4.4 that bend the front, where three bear more than the 1.6 of glue and not enough; a
+    side with two fans has place for pins only."""
     start = apply(heron(), Set(path="printer", value="bench-180"))
     d = apply(start, Construct(construction=usual(start, "frame and covers")))
     a = analyse(d, ARCHIVE_WORKSHOP, "preview")
     front, left = ways(a, "cover-front"), ways(a, "cover-left")
     at = {w.by: w.holds for w in front.ways}
-    assert at["glue alone"].low_nm.value < at["bolts"].low_nm.value < at["bolts"].load_nm.value
-    assert front.proposed == "bolts" and front.why.endswith("Bolts bear most, 2.5.")
+    assert at["glue alone"].low_nm.value < at["bolts"].load_nm.value <= at["bolts"].low_nm.value
+    assert front.proposed == "bolts" and next(w for w in front.ways if w.by == "bolts").places == 6
+    three = at["bolts"].low_nm.model_copy(update={"value": at["bolts"].low_nm.value / 2})
+    fewer = [
+        w.model_copy(update={"holds": w.holds.model_copy(update={"low_nm": three})}) if w.by == "bolts" else w
+        for w in front.ways
+    ]
+    by, why = _proposed(fewer)
+    assert by == "bolts" and why.endswith("Bolts bear most, 2.5.")
     assert left.proposed == "steel pins" and next(w for w in left.ways if w.by == "bolts").places == 0
     assert left.why.startswith("Nothing bears the 3.0 N m that bend it here")
 
@@ -128,3 +141,23 @@ def test_a_cut_along_a_way_that_a_part_is_not_cut_is_told(good_wren: Design) -> 
     d = apply(good_wren, PutCuts(part="lid", cuts=(PinnedCut(part="lid", axis="z", at_mm=25),)))
     (f,) = [f for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if f.code == "cut-not-made"]
     assert (f.severity == "weigh" and "across x and y only" in f.reason) or f.measured <= 5
+
+
+def test_a_long_seam_gets_as_many_bolts_as_bear_what_bends_it(good_wren: Design) -> None:
+    """A lid of 440 x 146 cut in its middle: a hand bends it by 50 x 220 x 220 / 440 = 5.5 N m, and one bolt over a plate of 3 bears 220 N x 3.75 mm = 0.826: seven of
+    them along the cut where there is room, three before."""
+    wide = apply(good_wren, MoveWall(face="right", by_mm=270))
+    a = analyse(apply(wide, JoinCuts(part="lid", by="bolts")), ARCHIVE_WORKSHOP, "preview")
+    lid = next(c for c in a.cuts if c.part == "lid")
+    hold = hold_of("bolts", lid.seat)  # type: ignore[arg-type]
+    assert isinstance(hold, Bolts) and lid.seat is not None
+    for cut in lid.cuts:
+        load = bends(a.case, a.things, "lid", Box(lid.lo_mm, lid.hi_mm), cut.axis, cut.at_mm).value
+        most = wished(a.case, a.things, "lid", Box(lid.lo_mm, lid.hi_mm), cut.axis, cut.at_mm, hold, 1)
+        assert most == max(3, math.ceil(load / (220.2 * 3.75 / 1000))) and 3 <= len(cut.dowels) <= most
+        ys = sorted(y for y, _ in cut.dowels)
+        assert all(q - p > hold.block_mm + 2 for p, q in itertools.pairwise(ys))
+    assert max(len(c.dowels) for c in lid.cuts) > 3
+    # pins align, and do not bear: as many as before
+    pins = analyse(wide, ARCHIVE_WORKSHOP, "preview")
+    assert max(len(c.dowels) for p in pins.cuts if p.part == "lid" for c in p.cuts) <= 3

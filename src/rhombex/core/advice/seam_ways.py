@@ -7,6 +7,7 @@ from math import inf
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import Seat
+from rhombex.core.cuts.bends import wished
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import dowel_places, in_the_way
 from rhombex.core.cuts.holding import SeamHold, face_of, seam_hold
@@ -78,7 +79,8 @@ def seam_ways(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid) -> 
         else:
             beside = blocked[isinstance(hold, Tails)]
             box = Box(c.lo_mm, c.hi_mm)
-            stands = tuple(dowel_places(a.case, beside, seat, hold, box, INDEX[cut.axis], cut.at_mm, others))
+            most = wished(a.case, a.things, c.part, box, cut.axis, cut.at_mm, hold, 1 + len(others))
+            stands = tuple(dowel_places(a.case, beside, seat, hold, box, INDEX[cut.axis], cut.at_mm, others, most))
         so = cut.model_copy(update={"joined": by, "dowels": stands})
         holds = seam_hold(a.design, a.case, a.things, c, so, seat, recipe, face)
         takes, missing = _takes(a, by, hold, len(stands))

@@ -11,6 +11,7 @@ from rhombex.core.case import Seat
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.cuts.bed import on_bed, usable_bed
+from rhombex.core.cuts.bends import wished
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import dowel_places, in_the_way
 from rhombex.core.cuts.holding import bolted, seam_hold
@@ -194,7 +195,9 @@ def _stronger(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, load_nm: float) ->
     if isinstance(bolts, Bolts) and cut.joined != "bolts" and not seat.bare:
         others = tuple(x.at_mm for x in c.cuts if x.axis != cut.axis)
         beside = in_the_way(a.case, a.things, a.openings, c.part)
-        count = len(dowel_places(a.case, beside, seat, bolts, Box(c.lo_mm, c.hi_mm), i, cut.at_mm, others))
+        box = Box(c.lo_mm, c.hi_mm)
+        most = wished(a.case, a.things, c.part, box, cut.axis, cut.at_mm, bolts, 1 + len(others))
+        count = len(dowel_places(a.case, beside, seat, bolts, box, i, cut.at_mm, others, most))
         if bolted(bolts, count)[0].value >= load_nm:
             out.append(Remedy(label=f"Bolt the pieces of the {c.part}", edits=(joined_by(c, cut, "bolts"),)))
     size = (

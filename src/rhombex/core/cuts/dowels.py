@@ -56,9 +56,10 @@ def dowel_places(
     i: int,
     c: float,
     others: tuple[float, ...] = (),
+    most: int = 3,
 ) -> list[Vec2]:
     """Places for pins, flanges or dovetails on a cut across axis i: at the ends of the plate inside its walls, and between. Cuts the other way (`others`)
-    divide it into stretches, each with its own."""
+    divide it into stretches, each with its own, `most` of them."""
     n = seat.axis
     j = 3 - i - n
     if hold is None:
@@ -93,5 +94,5 @@ def dowel_places(
         for q in wants[free]:  # the outer ones first, then one between, none within another's block
             if all(abs(q - p[0]) > hold.block_mm + 2 for p in apart):
                 apart.append((float(q), centre))
-        out += apart[:3]
+        out += apart[:most]
     return out

@@ -3,23 +3,23 @@
 from __future__ import annotations
 
 from itertools import pairwise
-from math import pi
 
 from shapely import Polygon
 from shapely.geometry.base import BaseGeometry
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Seat
+from rhombex.core.cuts.bends import bends
 from rhombex.core.cuts.cut import Cut
-from rhombex.core.cuts.joins import BOLT, Bolts, Tails, hold_of
+from rhombex.core.cuts.joins import Bolts, Tails, bolt_n, hold_of
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.cuts.strips import INDEX
 from rhombex.core.design import Design
 from rhombex.core.geometry.planes import section
 from rhombex.core.geometry.recipe import Solid
-from rhombex.core.reference import ref, val
-from rhombex.core.shell.carrier import carrier
-from rhombex.core.trail import Frozen, Input, Shown, Trail, given, looked_up
+from rhombex.core.reference import ref
+from rhombex.core.space import Box
+from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
 
 G = 9.81
 
@@ -96,7 +96,7 @@ def seam_hold(
         low_nm=low,
         high_nm=high,
         uncut_nm=own.value * modulus / 1000,
-        load_nm=_load(case, things, c, cut),
+        load_nm=bends(case, things, c.part, Box(c.lo_mm, c.hi_mm), cut.axis, cut.at_mm),
         in_plane=min(keyed, 1.0),
         glued=not isinstance(hold, Bolts),
     )
@@ -104,9 +104,7 @@ def seam_hold(
 
 def bolted(hold: Bolts, count: int) -> tuple[Trail, float]:
     """Bolts as tight as the plastic under their heads bears, opening about the outer face of the plate or the flanges' tops."""
-    ring = pi / 4 * (val(f"fasteners.{BOLT}.head_d") ** 2 - hold.hole_mm**2)
-    bears = ref("fasteners.rule.bearing")
-    force = ring * bears.value
+    bears, force = ref("fasteners.rule.bearing"), bolt_n(hold)
     levers = (hold.centre_mm, hold.reach_mm - hold.centre_mm)
     low = Trail(
         value=count * force * min(levers) / 1000,
@@ -121,37 +119,3 @@ def bolted(hold: Bolts, count: int) -> tuple[Trail, float]:
         source=str(bears),
     )
     return low, count * force * max(levers) / 1000
-
-
-def _load(case: Case, things: tuple[Thing, ...], c: PartCuts, cut: Cut) -> Trail:
-    """The bending moment at a cut, as of a beam on two supports. A part that stands on feet is bent between them by what it carries, in a knock; every other
-    by a hand that leans there and by what is fixed to it, between its ends."""
-    i = INDEX[cut.axis]
-    on_feet = case.footed == c.part and bool(case.feet) and i < 2
-    ends = [f[i] for f in case.feet] if on_feet else [c.lo_mm[i], c.hi_mm[i]]
-    lo, hi = min(ends), max(ends)
-    jolt, hand = ref("fasteners.magnet.jolt"), ref("limits.standing.push")
-    a, b, span = cut.at_mm - lo, hi - cut.at_mm, hi - lo
-    inputs: list[Input] = [given("span", span), given("from its end", a)]
-    inputs.append(looked_up("knock", jolt) if on_feet else looked_up("a hand", hand))
-    within = span > 0 and a > 0 and b > 0
-    moment = 0.0 if on_feet or not within else hand.value * a * b / span
-    for t in things:
-        if carrier(case, things, t) != c.part or t.component.mass_g <= 0:
-            continue
-        weight = t.component.mass_g / 1000 * G * (jolt.value if on_feet else 1.0)
-        at = t.frame.origin[i]
-        if within:
-            near = min(max(at - lo, 0.0), span)
-            moment += weight * (near * b if near <= a else (span - near) * a) / span
-        elif (at > cut.at_mm) == (b <= 0):  # beyond the feet only what stands there
-            moment += weight * abs(at - cut.at_mm)
-        inputs.append(given(t.name, weight, "N", "its mass, in a knock" if on_feet else "its mass"))
-    return Trail(
-        value=moment / 1000,
-        unit="N m",
-        formula="every load's share at the cut, as of a beam on two supports"
-        + ("" if on_feet else ", a hand in the worst place"),
-        inputs=tuple(inputs),
-        source=str(jolt if on_feet else hand),
-    )

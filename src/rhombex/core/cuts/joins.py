@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import pi
 from typing import get_args
 
 from rhombex.core.case import Seat
@@ -142,3 +143,14 @@ def _hold(kind: JoinKind, thick: float) -> Hold | None:
             return Bolts(
                 block_mm=head + 4.0, centre_mm=thick + over, reach_mm=thick + 2 * over, hole_mm=clearance_mm(BOLT)
             )
+
+
+def bolt_n(hold: Bolts) -> float:
+    """How hard a bolt pulls that is as tight as the plastic under its head bears: the ring under the head x bearing pressure."""
+    ring = pi / 4 * (val(f"fasteners.{BOLT}.head_d") ** 2 - hold.hole_mm**2)
+    return float(ring * val("fasteners.rule.bearing"))
+
+
+def bolt_nm(hold: Bolts) -> float:
+    """The moment that one bolt bears at the least: about the edge that is nearer to it."""
+    return bolt_n(hold) * min(hold.centre_mm, hold.reach_mm - hold.centre_mm) / 1000

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Part, Seat
 from rhombex.core.cuts.bed import on_bed, usable_bed
+from rhombex.core.cuts.bends import wished
 from rhombex.core.cuts.cut import Cut, PinSize
 from rhombex.core.cuts.dowels import dowel_places, in_the_way
 from rhombex.core.cuts.joins import Hold, Pins, Tails, hold_of, usual_join
@@ -158,7 +159,19 @@ def cut_part(
             inside_mm=c - case.cavity.lo[i],
             joined=by,
             pin=PinSize(item=held.item, d_mm=held.d_mm, long_mm=held.long_mm) if isinstance(held, Pins) else None,
-            dowels=tuple(dowel_places(case, blocked, seat, held, extent, i, c, others)),
+            dowels=tuple(
+                dowel_places(
+                    case,
+                    blocked,
+                    seat,
+                    held,
+                    extent,
+                    i,
+                    c,
+                    others,
+                    wished(case, things, part.name, extent, NAMES[i], c, held, 1 + len(others)),
+                )
+            ),
             pinned=pinned,
             crosses=crossed(mine, c, pinned),
         )
