@@ -20,6 +20,7 @@ from rhombex.core.parts.recognised import overhang
 from rhombex.core.plain import DesignError
 from rhombex.jobs.apart import MOST_SECONDS, SECONDS, seconds_for
 
+from ..examples import examples
 from ..step_boards import step_bytes
 from ..step_components import BOARDS, BODIES, board, box
 
@@ -78,7 +79,7 @@ def _moved(shapes: list[Any], x: float, y: float, z: float, quarter: int = 0) ->
     return [BRepBuilderAPI_Transform(s, shift.Multiplied(turn), True).Shape() for s in shapes]
 
 
-def test_twelve_boards_keep_each_connector_as_one_thing_on_its_edge() -> None:
+def test_boards_keep_each_connector_as_one_thing_on_its_edge() -> None:
     """Connectors of many solids at random places on three edges; 0.2 mm of centre and width, and the right edge."""
     kinds = {
         "usb-c": ("usb-c receptacle", 8.94),
@@ -86,7 +87,7 @@ def test_twelve_boards_keep_each_connector_as_one_thing_on_its_edge() -> None:
         "network": ("network jack", 16.5),
     }
     right = wanted = 0
-    for seed in range(12):
+    for seed in range(examples(48)):
         r = Random(seed)
         w, d = r.uniform(75, 110), r.uniform(50, 70)
         products: dict[str, list[Any]] = {"main": [board(w, d, 1.6, 4)]}

@@ -15,7 +15,8 @@ from rhombex.core.hardware.strength import bears
 from rhombex.core.openings.opening import outline
 from rhombex.core.process.laying import down_of
 from rhombex.core.reference import ref, val
-from rhombex.core.shell.handle import HANDLE, bow_of
+from rhombex.core.shell.case_screw import THREAD
+from rhombex.core.shell.handle import HANDLE, outline_of, over_mm, tops_under
 from rhombex.core.space import Vec2, Vec3
 from rhombex.core.trail import Frozen, Trail, given, looked_up
 
@@ -153,26 +154,37 @@ def askew_deg(bow: Bow, centre: Vec3) -> float:
 def gap_mm(a: Analysis, bow: Bow) -> tuple[float, str]:
     """How far the feet of a handle stay clear of what is cut into the top, and its screws' heads of what is right under it; negative where they meet. With
     what is nearest."""
+    return _gap(bow, *_taken(a))
+
+
+Rect = tuple[float, float, float, float]
+
+
+def _taken(a: Analysis) -> tuple[list[tuple[str, Rect]], list[tuple[str, Rect]]]:
+    """What feet may not stand over and heads may not meet, seen from above in the case's frame (x0, y0, x1, y1)."""
     face = a.case.face("top")
-    rooms = [(o.label, outline(o)) for o in a.openings.openings if o.face == "top"]
+    cut = [(o.label, outline(o)) for o in a.openings.openings if o.face == "top"]
     for v in a.openings.vents:
         if v.face == "top" and v.holes and v.fan is not None:
             (u, w), (du, dw) = v.at_mm, v.size_mm
-            rooms.append((v.label, (u - du / 2, w - dw / 2, u + du / 2, w + dw / 2)))
-    worst = (float("inf"), "")
+            cut.append((v.label, (u - du / 2, w - dw / 2, u + du / 2, w + dw / 2)))
+    over = [(who, (*face.stretch(0, *r), *face.stretch(1, *r))) for who, r in cut]
+    under = a.case.box_mm[2] - face.thick_mm - val(f"fasteners.{THREAD}.head_k")
+    solids = [(t.name, s.box) for t in a.things for s in hard(t) if s.box.hi[2] > under]
+    return (
+        [(who, (x0, y0, x1, y1)) for who, (x0, x1, y0, y1) in over],
+        [(who, (b.lo[0], b.lo[1], b.hi[0], b.hi[1])) for who, b in solids],
+    )
+
+
+def _gap(bow: Bow, cut: list[tuple[str, Rect]], solids: list[tuple[str, Rect]]) -> tuple[float, str]:
+    worst, r = (float("inf"), ""), val(f"fasteners.{THREAD}.head_d") / 2
     for foot in bow.feet:
-        (u0, v0), (u1, v1) = face.on(foot.lo), face.on(foot.hi)
-        for who, (a0, b0, a1, b1) in rooms:
-            worst = min(worst, (max(a0 - u1, u0 - a1, b0 - v1, v0 - b1), who))
-    for j in bow.screws:
-        r, under = val(f"fasteners.{j.thread}.head_d") / 2, bow.middle[2] - face.thick_mm
-        for t in a.things:
-            for s in hard(t):
-                if s.box.hi[2] > under - val(f"fasteners.{j.thread}.head_k"):
-                    apart = max(
-                        s.box.lo[0] - j.at[0], j.at[0] - s.box.hi[0], s.box.lo[1] - j.at[1], j.at[1] - s.box.hi[1]
-                    )
-                    worst = min(worst, (apart - r, t.name))
+        (x0, y0, _), (x1, y1, _), (x, y, _) = foot.lo, foot.hi, foot.centre
+        for who, (a0, b0, a1, b1) in cut:
+            worst = min(worst, (max(a0 - x1, x0 - a1, b0 - y1, y0 - b1), who))
+        for who, (a0, b0, a1, b1) in solids:
+            worst = min(worst, (max(a0 - x, x - a1, b0 - y, y - b1) - r, who))
     return worst
 
 
@@ -180,6 +192,7 @@ def places(a: Analysis, h: Handle, near: Vec2) -> list[Handle]:
     """Where the handle has room, lying along either way: the place of each that is nearest to `near` (in the case's frame)."""
     out = []
     lo, hi = a.case.cavity.lo, a.case.cavity.hi
+    taken, gap = _taken(a), val("limits.gap.wall")
     for runs in (h.runs, "y" if h.runs == "x" else "x"):
         spots = [
             (x * STEP_MM, y * STEP_MM)
@@ -188,8 +201,8 @@ def places(a: Analysis, h: Handle, near: Vec2) -> list[Handle]:
         ]
         for at in sorted(spots, key=lambda p: hypot(p[0] + lo[0] - near[0], p[1] + lo[1] - near[1])):
             tried = h.model_copy(update={"runs": runs, "at_mm": at})
-            bow = bow_of(a.design, a.printer, a.case, tried)
-            if bow is not None and gap_mm(a, bow)[0] >= val("limits.gap.wall"):
+            bow = outline_of(a.case, tried)
+            if over_mm(a.case, bow) <= 1e-6 and len(tops_under(a.case, bow)) == 1 and _gap(bow, *taken)[0] >= gap:
                 out.append(tried)
                 break
     return out
