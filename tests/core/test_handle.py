@@ -245,3 +245,25 @@ def test_wrong_sizes_are_refused_by_name(good_wren: Design) -> None:
     assert apply(d, CarryBy(handle=None)) == good_wren
     with_full = apply(d, PrintPart(part="handle", process=d.process.model_copy(update={"infill": 1.0})))
     assert analyse(with_full, ARCHIVE_WORKSHOP, "preview").faults == ()
+
+
+@pytest.mark.parametrize(("screw_mm", "severity"), [(1, "stop"), (4, "stop"), (6, None), (200, "stop")])
+def test_a_screw_of_the_handle_that_is_too_short_or_too_long_is_told(
+    good_wren: Design, screw_mm: float, severity: str | None
+) -> None:
+    """Through a lid of 3 into an insert of 5.7."""
+    d = apply(good_wren, CarryBy(handle=HERE.model_copy(update={"screw_mm": screw_mm})))
+    found = [f for f in findings(d, "lid-screw-length") if f.subjects == ("handle",)]
+    assert [f.severity for f in found] == ([severity] if severity else [])
+    for f in found:
+        assert "Let the stack choose the length" in [r.label for r in f.remedies]
+        assert findings(apply(d, Together(edits=f.remedies[0].edits)), "lid-screw-length") == []
+
+
+def test_a_head_is_pulled_through_a_thin_lid(good_wren: Design) -> None:
+    """Two rings of pi x 5.5 x 0.4 mm in PLA: 52 MPa x 0.65 across the layers x what shears."""
+    a, bow = carried(good_wren, Set(path="shell.lid_mm", value=0.4))
+    told = {x.what: x.bears_n for x in links(a, bow)}["the lid round the heads of its screws"]
+    shear = next(i.value for i in told.inputs if i.name == "in shear")
+    assert told.value == pytest.approx(2 * math.pi * 5.5 * 0.4 * 52 * 0.65 * shear, rel=1e-3)
+    assert links(a, bow)[0].what == "the lid round the heads of its screws"

@@ -167,6 +167,10 @@ def test_only_its_own_spools_count(good_wren: Design) -> None:
     for grams, said in ((None, ["No PLA matt on the rack"]), (60, ["Not enough PLA matt on the rack"]), (400, [])):
         mine = () if grams is None else (Spool(id="m", filament="PLA", own="pla-matt", colour="chalk", left_g=grams),)
         found = [f for f in judge(analyse(d, with_matt(*mine), "settled")) if f.code == "rack-runs-out"]
+        for f in found:
+            assert f.remedies[0].label == f"Print it in any PLA, of which {640 + (grams or 0)} g are left"
+            after = apply(d, Together(edits=f.remedies[0].edits))
+            assert after.process.own_filament is None
         assert [f.title for f in found] == said and [f.measured for f in found] == [grams or 0] * len(said)
         assert not [f for f in judge(analyse(good_wren, with_matt(*mine), "settled")) if f.code == "rack-runs-out"]
 

@@ -107,6 +107,9 @@ def links(a: Analysis, bow: Bow) -> tuple[Link, ...]:
     ):
         if screws and top.sheet is None:
             out.append(Link(what=who, bears_n=_heads(tuple(screws))))
+    if top.sheet is None:
+        kind = a.design.process_of(bow.top).filament
+        out.append(Link(what=f"the {bow.top} round the heads of its screws", bears_n=_torn_through(bow.screws, kind)))
     mass = {p: sum(x.estimate.mass_g.value for x in a.pieces if x.part == p and x.estimate) for p in {bow.top}}
     out += [
         Link(what=f"the magnets of the {h.part}", bears_n=h.low_n)
@@ -142,6 +145,27 @@ def _heads(screws: tuple[Joint, ...]) -> Trail:
             looked_up("bearing", bearing),
         ),
         source=str(bearing),
+    )
+
+
+def _torn_through(screws: tuple[Joint, ...], filament: str) -> Trail:
+    """A head that is pulled through what it holds shears off the ring of plastic round it."""
+    j, shear = screws[0], ref("fasteners.rule.shear_low")
+    strength, across = ref(f"materials.{filament}.strength"), ref(f"materials.{filament}.across_layers")
+    head = val(f"fasteners.{j.thread}.head_d")
+    return Trail(
+        value=len(screws) * pi * head * j.grip_mm * strength.value * across.value * shear.value,
+        unit="N",
+        formula="screws x pi x head x thickness x shear strength: strength x share across layers x share in shear",
+        inputs=(
+            given("screws", len(screws), "", "this case"),
+            given("head", head),
+            given("thickness", j.grip_mm),
+            looked_up("strength", strength),
+            looked_up("across layers", across),
+            looked_up("in shear", shear),
+        ),
+        source=str(shear),
     )
 
 

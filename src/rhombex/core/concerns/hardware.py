@@ -86,10 +86,10 @@ def _other_spacers(a: Analysis, p: Mount) -> tuple[Remedy, ...]:
     )
 
 
-@concern("lid-screw-length", "hardware", needs=("joints",))
+@concern("lid-screw-length", "hardware")
 def lid_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 22: screws of the case too long for their hole, or with too little thread."""
-    for j in one_of_each(a.case.joints):
+    for j in one_of_each(a.case.screws):
         yield from _length_of(a, j, say)
 
 
@@ -118,7 +118,7 @@ def _length_of(a: Analysis, j: Joint, say: Maker) -> Iterator[Finding]:
                     edits=(Set(path=s.path, value=round(s.at_mm - a.case.cavity.lo[2] - 1, 3)),),
                 )
                 for s in a.case.seams
-                if j.holds in s.parts and s.axis == 2 and s.path
+                if {j.holds, j.into} <= set(s.parts) and s.axis == 2 and s.path
             ),
         )
     elif j.engagement_mm > most + 1e-6:

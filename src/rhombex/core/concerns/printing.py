@@ -296,8 +296,19 @@ def rack_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
             reason=f"The parts take {u.mass:.0f} g, and a little more should stay for a part that fails.",
             source=str(reserve),
             subjects=(u.name,),
-            remedies=tuple(_in_another(a, u.kind, u.mass)[:2]),
+            remedies=(*_in_plain(a, u), *_in_another(a, u.kind, u.mass)[:2]),
         )
+
+
+def _in_plain(a: Analysis, u: _Used) -> tuple[Remedy, ...]:
+    """Any spool of the kind in place of one's own filament, where enough of it is left."""
+    left = sum(s.left_g for s in a.workshop.spools if s.filament == u.kind)
+    if u.name == u.kind or left < u.mass * (1 + val("limits.print.spool_reserve")):
+        return ()
+    edits: tuple[Edit, ...] = (Set(path="process.own_filament", value=None),)
+    for own in a.design.part_processes:
+        edits += change_process(a, own.part, "own_filament", None)
+    return (Remedy(label=f"Print it in any {u.kind}, of which {left:.0f} g are left", edits=edits),)
 
 
 def _in_another(a: Analysis, kind: str, mass: float, dry: bool = False) -> list[Remedy]:
