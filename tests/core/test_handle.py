@@ -15,7 +15,7 @@ from rhombex.core.case import Bow
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import Magnets, Snaps
-from rhombex.core.design import Design, Handle, read_design
+from rhombex.core.design import Design, Handle, PinnedCut, read_design
 from rhombex.core.edits import (
     CarryBy,
     Edit,
@@ -24,6 +24,7 @@ from rhombex.core.edits import (
     LayPart,
     MoveWall,
     PrintPart,
+    PutCut,
     PutVent,
     Set,
     Together,
@@ -230,6 +231,14 @@ def test_it_goes_along_when_walls_are_moved_and_counts_for_the_brief(good_wren: 
     limit = apply(d, Set(path="brief.size_limit_mm", value=(200.0, 200.0, 80.0)))
     (f,) = findings(limit, "case-over-limit")
     assert f.measured == pytest.approx(a.box_mm[2] + 51) and "too high" in f.title
+
+
+def test_a_cut_that_a_hand_puts_through_a_handle_is_told(good_wren: Design) -> None:
+    """It is not cut at all; well within it the cut was silent, since 55 mm from its end reads as enough."""
+    cut = PutCut(cut=PinnedCut(part="handle", axis="x", at_mm=80))
+    (f,) = findings(apply(good_wren, Together(edits=(CarryBy(handle=HERE), cut))), "cut-not-made")
+    assert (f.severity, f.measured, f.limit) == ("weigh", 0, 1) and "across no axis" in f.reason
+    assert findings(apply(good_wren, Together(edits=(CarryBy(handle=HERE), cut, *f.remedies[0].edits))), f.code) == []
 
 
 def test_wrong_sizes_are_refused_by_name(good_wren: Design) -> None:

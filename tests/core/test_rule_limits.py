@@ -7,8 +7,8 @@ from collections.abc import Callable
 import pytest
 
 from rhombex.core.apply import apply
-from rhombex.core.design import Adapter, Design, Panel
-from rhombex.core.edits import Blow, Edit, MoveWall, PutAdapter, PutLead, PutPanel, Set, Swap, Together
+from rhombex.core.design import Adapter, Design, Handle, Panel
+from rhombex.core.edits import Blow, CarryBy, Edit, MoveWall, PutAdapter, PutLead, PutPanel, Set, Swap, Together
 
 from ..conftest import findings
 from .test_concerns import (
@@ -18,6 +18,7 @@ from .test_concerns import (
     before_wall,
     deep_supply,
     feed,
+    heavy_drive,
     hungry,
     on_top,
     second_fan,
@@ -65,6 +66,20 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
         37.4,
         "weigh",
     ),
+    # its foot ends at x + 2.89 + 115 / 2 - 115 from the grille's edge, 0.75 at 82: 1 must stay
+    ("handle-in-the-way", lambda d, x: (CarryBy(handle=Handle(at_mm=(x, 110))),), 81.7, 81.8, "weigh"),
+    # x + 2.89 + 50 + 16 against 165.38 of plain wall
+    ("handle-has-no-place", lambda d, x: (CarryBy(handle=Handle(at_mm=(x, 55), grip_mm=100)),), 96.48, 96.5, "stop"),
+    # 52 / 3 MPa x 65.0 mm3 x 8 / 131 = 68.8 N: 3.51 kg with a jerk of 2, of which 0.30 are not the drive
+    (
+        "handle-breaks",
+        lambda d, x: (heavy_drive(x), CarryBy(handle=Handle(at_mm=(82, 110), bar_mm=8, deep_mm=8))),
+        3170,
+        3240,
+        "stop",
+    ),
+    # 414.1 N / (9.81 x 2 x 3) = 7.04 kg, of which 0.32 are not the drive
+    ("handle-tears-off", lambda d, x: (heavy_drive(x), CarryBy(handle=Handle(at_mm=(82, 110)))), 6670, 6760, "weigh"),
     # 3.4 under the board and 2.4 of it for pins: 1 must stay
     ("underside-meets-floor", lambda d, x: (at(d, "board", dz=-x),), 0.0, 0.02, "weigh"),
     ("lead-length", own_way, 184.0, 183.8, "stop"),

@@ -320,15 +320,19 @@ def cut_not_made(a: Analysis, say: Maker) -> Iterator[Finding]:
                 continue
             at = pinned.at_mm + a.case.cavity.lo[i]
             within = min(at - c.lo_mm[i], c.hi_mm[i] - at)
+            inside = within > LEAST_END_MM  # then it is the way that the part is not cut
             yield say(
                 "weigh",
                 f"The cut of the {c.part} at {pinned.at_mm:g} mm across {pinned.axis} is not made",
-                measured=within,
-                limit=float(LEAST_END_MM),
-                how="how far within the part the cut is; less than nothing: beside it",
+                measured=0.0 if inside else within,
+                limit=1.0 if inside else float(LEAST_END_MM),
+                unit="ways it is cut" if inside else "mm",
+                how="1 where the part is cut along that axis"
+                if inside
+                else "how far within the part the cut is; less than nothing: beside it",
                 of=(given("the cut", at), given("part from", c.lo_mm[i]), given("part to", c.hi_mm[i])),
                 reason="So near to its end, or beside it, a cut leaves no piece."
-                if within <= LEAST_END_MM
+                if not inside
                 else f"The {c.part} is cut across {' and '.join(c.flat) or 'no axis'} only.",
                 source="a piece is at least so wide (common practice)",
                 subjects=(c.part, pinned.axis, f"{pinned.at_mm:g}"),
