@@ -6,6 +6,8 @@ CHROMIUM ?= /usr/bin/chromium
 BIN := .venv/bin
 FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 CORE := $(shell find src/rhombex -name '*.py' -o -name '*.toml')
+# Compiled modules are kept, whatever the shell says: the suite starts some two hundred processes, and each would compile all of them.
+export PYTHONDONTWRITEBYTECODE :=
 
 .PHONY: demo setup test fuzz mutants bench screenshots check check-core check-front clean
 demo: setup

@@ -13,7 +13,7 @@ from multiprocessing.process import BaseProcess
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
 
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
 expect.set_options(timeout=20_000)  # a busy machine may take its time
@@ -40,7 +40,9 @@ def _serve_in_turn(orders: Connection, out: Connection) -> None:
     signal.signal(signal.SIGINT, signal.default_int_handler)
     os.dup2(out.fileno(), 1)
     while True:
-        run("127.0.0.1", 0, orders.recv(), True)
+        data, port = orders.recv()
+        if run("127.0.0.1", port, data, True):  # another has the door meanwhile
+            run("127.0.0.1", 0, data, True)
         orders.send("stopped")
 
 
@@ -64,9 +66,10 @@ def start_server(data: Path, password: str = "") -> tuple[BaseProcess, str]:
 
 
 class Warm:
-    """One process that serves the folder of each test in turn."""
+    """One process that serves the folder of each test in turn, at one address, so that a browser need not read the scripts anew."""
 
     def __init__(self) -> None:
+        self._port = 0
         self._said, theirs = os.pipe()
         writer = Connection(theirs, readable=False)
         self._orders, orders = multiprocessing.Pipe()
@@ -76,8 +79,10 @@ class Warm:
         orders.close()
 
     def begin(self, data: Path) -> str:
-        self._orders.send(data)
-        return _address(self._said)
+        self._orders.send((data, self._port))
+        address = _address(self._said)
+        self._port = int(address.rsplit(":", 1)[1])
+        return address
 
     def end(self) -> bool:
         """Whether it stopped as it should, and can serve the next."""
@@ -118,14 +123,25 @@ def server(warm: list[Warm], tmp_path: Path) -> Iterator[str]:
         warm[0] = Warm()
 
 
-@pytest.fixture
-def page(browser: Browser, server: str) -> Iterator[Page]:
-    """A page on the first design's bench, with motion reduced so that colours stand still; any error on the console fails
-    the test."""
+@pytest.fixture(scope="session")
+def profile(browser: Browser) -> Iterator[BrowserContext]:
+    """One person's browser, with motion reduced so that colours stand still: it has the scripts read and compiled after a test or two."""
     context = browser.new_context(
         viewport={"width": 1280, "height": 800}, accept_downloads=True, reduced_motion="reduce"
     )
-    p = context.new_page()
+    yield context
+    context.close()
+
+
+@pytest.fixture
+def page(profile: BrowserContext, server: str) -> Iterator[Page]:
+    """A page on the first design's bench, nothing remembered of earlier tests; any error on the console fails the test."""
+    p = profile.new_page()
+    # all that a site keeps here, save what was fetched from it
+    kept = "cookies,local_storage,indexeddb,websql,file_systems,service_workers"
+    session = profile.new_cdp_session(p)
+    session.send("Storage.clearDataForOrigin", {"origin": server, "storageTypes": kept})
+    session.detach()
     p.set_default_timeout(60_000)
     troubles: list[str] = []
     p.on("pageerror", lambda e: troubles.append(str(e)))
@@ -133,7 +149,8 @@ def page(browser: Browser, server: str) -> Iterator[Page]:
     p.goto(server)
     p.get_by_role("heading", name="Concerns").wait_for()
     yield p
-    context.close()
+    for opened in profile.pages:
+        opened.close()
     expected = ("401", "404", "409", "422", "429")
     assert [t for t in troubles if not any(f"status of {e}" in t for e in expected)] == []
 
