@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -47,6 +49,14 @@ def test_check_reports_concerns_tally_and_parts(file: Path) -> None:
     for p in found["parts"]:
         assert {"name", "bbox_mm", "volume_mm3", "watertight", "fits_bed", "pieces", "mass_g", "time_s"} <= set(p)
         assert p["watertight"] and p["fits_bed"]
+
+
+def test_remedies_tried_side_by_side_tell_the_same(file: Path) -> None:
+    """A process of its own tries them in forks; here they are tried one after the other."""
+    args = [sys.executable, "-c", "from rhombex.cli import app; app()", "check", str(file), "--json"]
+    apart = subprocess.run(args, capture_output=True, text=True, timeout=120, check=False)
+    assert apart.returncode == 1 and apart.stderr == ""
+    assert json.loads(apart.stdout) == json.loads(run.invoke(app, ["check", str(file), "--json"]).stdout)
 
 
 def test_a_clean_design_ends_with_0(clean: Path) -> None:

@@ -118,11 +118,13 @@ def scenario(name: str, out: Annotated[Path, typer.Option("--out")]) -> None:
 @app.command()
 def check(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False, workshop: Shop = None) -> None:
     """Say what will not fit, print, hold, stay cool or go together."""
+    # where no shape can have been made yet, remedies are tried side by side (see report)
+    at_once = 1 if "rhombex.core.geometry.mesh_kernel" in sys.modules else os.cpu_count() or 1
     from rhombex.core.report import report
 
     design = _design(file)
     try:
-        found = report(design, _shop(workshop))
+        found = report(design, _shop(workshop), at_once=at_once)
     except DesignError as e:
         _fail(f"{file}: {e}.", e.do)
     if as_json:

@@ -39,9 +39,14 @@ Looked = tuple[dict[str, Finding], tuple[TallyItem, ...]]
 _before: Memo[tuple[Design, Workshop, Hours], Looked] = Memo(8)
 
 
-def _looked_at(design: Design, workshop: Workshop, hours: Hours) -> Looked:
-    a = analyse(design, workshop, hours)
-    return {f.key: f for f in judge(a)}, tally(a)
+def looked_at(design: Design, workshop: Workshop, hours: Hours) -> Looked:
+    """Concerns by key and the tally of a design that remedies are compared with; remembered."""
+
+    def look() -> Looked:
+        a = analyse(design, workshop, hours)
+        return {f.key: f for f in judge(a)}, tally(a)
+
+    return _before.make((design, workshop, hours), look)
 
 
 def effect_of(
@@ -51,7 +56,7 @@ def effect_of(
     for."""
     # rules of support and filament look at settled estimates; the rest is told as fast as an edit is
     hours: Hours = "settled" if key.split(":", 1)[0] in SETTLED else "preview"
-    old, before = _before.make((design, workshop, hours), lambda: _looked_at(design, workshop, hours))
+    old, before = looked_at(design, workshop, hours)
     try:
         changed = workshop
         for e in shop:
