@@ -98,7 +98,7 @@ def a_magnet(r: Random) -> dict[str, Any]:
     return {
         "d_mm": r.choice([5, 6, 8, 10, 12]),
         "high_mm": r.choice([2, 3, 5]),
-        "fixed": r.choice(["pressed", "glued"]),
+        "fixed": r.choice(["pressed", "glued", "closed in"]),
         "keyed": r.random() < 0.7,
     }
 
@@ -294,6 +294,12 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
             "construction": r.choice([*constructions(r, abs(number(30))), {"kind": "loose panels"}, {"kind": "egg"}]),
         },
         {"do": "magnets", "magnets": r.choice([None, a_magnet(r), a_magnet(r) | {"d_mm": number(30)}])},
+        {
+            "do": "feet",
+            "foot": r.choice([None, "stick-on", "printed", "printed"]),
+            "under": r.random() < 0.4,
+            "high_mm": r.choice([None, abs(number(10)) + 2]),
+        },
         {
             "do": "handle",
             "handle": r.choice(

@@ -48,6 +48,7 @@ from rhombex.core.edits import (
     Move,
     MoveWall,
     Need,
+    PrintPart,
     PutAdapter,
     PutCut,
     PutFeed,
@@ -63,6 +64,7 @@ from rhombex.core.edits import (
     Set,
     StackOn,
     StackUnder,
+    StandOnFeet,
     Swap,
     ToFace,
     Together,
@@ -106,6 +108,11 @@ def under(standoff: float, board_mm: float = 1.6) -> StackUnder:
     return StackUnder(
         id="board", placement=low, stand=Stand(standoff_mm=standoff), custom=c if board_mm != 1.6 else None
     )
+
+
+def under_it(size: tuple[float, float]) -> Edit:
+    """A field of vents in the floor."""
+    return PutVent(vent=VentField(id="under", face="bottom", at_mm=(105, 80), size_mm=size, follow_heat=False))
 
 
 def heavy_drive(mass_g: float) -> Swap:
@@ -345,6 +352,12 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         ),
         0.0,
     ),
+    # a slot of 4 all round, less four feet of 10
+    "feet-too-low": (lambda d: (under_it((100, 60)),), (2 * (171.38 + 143.78) - 40) * 4 / 100),
+    "feet-too-hard": (
+        lambda d: (StandOnFeet(foot="printed", under=False), PrintPart(part="feet", process=None)),
+        3000.0,
+    ),
     "caution-wall": (lambda d: (Set(path="brief.stands", value="wall"),), None),
     "chamber-too-warm": (lambda d: (Set(path="printer", value="bench-300"),), 50.0),
     "many-screw-kinds": (
@@ -438,6 +451,13 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         None,
     ),
     "magnets-wrong-way": (lambda d: (by_magnets(d_mm=6, keyed=False),), 100.0),
+    # two for each pair, of which those in the beams lie
+    "magnet-lies-on-its-side": (
+        lambda d: (Construct(construction=FrameAndCovers(magnets=Magnets(d_mm=6, fixed="closed in"))),),
+        None,
+    ),
+    # base and lid
+    "caution-pauses": (lambda d: (by_magnets(d_mm=6, fixed="closed in"),), 2.0),
     # four pairs
     "caution-magnets": (lambda d: (by_magnets(d_mm=6), Set(path="brief.around", value="children")), 8.0),
     "caution-open-frame": (lambda d: (BENCH, Set(path="brief.around", value="children")), 1.0),

@@ -8,7 +8,19 @@ import pytest
 
 from rhombex.core.apply import apply
 from rhombex.core.design import Adapter, Design, Handle, Panel
-from rhombex.core.edits import Blow, CarryBy, Edit, MoveWall, PutAdapter, PutLead, PutPanel, Set, Swap, Together
+from rhombex.core.edits import (
+    Blow,
+    CarryBy,
+    Edit,
+    MoveWall,
+    PutAdapter,
+    PutLead,
+    PutPanel,
+    Set,
+    StandOnFeet,
+    Swap,
+    Together,
+)
 
 from ..conftest import findings
 from .test_concerns import (
@@ -24,6 +36,7 @@ from .test_concerns import (
     second_fan,
     supply,
     under,
+    under_it,
 )
 
 Lever = Callable[[Design, float], tuple[Edit, ...]]
@@ -64,6 +77,14 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
         lambda d, x: (Blow(id="fan", blows="out"), second_fan(d, x, "out", "bottom")),
         37.6,
         37.4,
+        "weigh",
+    ),
+    # 24.25 cm2 of vents over (2 x (171.38 + 143.78) - 4 x 16) mm of slot
+    (
+        "feet-too-low",
+        lambda d, x: (under_it((100, 60)), StandOnFeet(foot="printed", under=False, high_mm=x)),
+        4.29,
+        4.27,
         "weigh",
     ),
     # its foot ends at x + 2.89 + 115 / 2 - 115 from the grille's edge, 0.75 at 82: 1 must stay

@@ -671,10 +671,10 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "The base has a bridge of 148 mm",
         ("Lay the base on its bottom again", "Print it with support"),
     ),
-    # 61 from the feet and 293 over the desk: atan(60.76 / 293.27)
+    # 61 from the feet and 293 over them, which are 4 high: atan(60.76 / 297.27)
     "tips-over": (
         "weigh",
-        11.7,
+        11.55,
         "at least",
         15.0,
         1,
@@ -700,6 +700,17 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "The vents in the floor lie on the desk",
         ("Put feet under it",),
     ),
+    # 97 holes of 25 mm2
+    "feet-too-low": (
+        "weigh",
+        23.61,
+        "at least",
+        24.25,
+        1,
+        "The feet are too low for the vents in the floor",
+        ("Stand it on printed feet 5 mm high",),
+    ),
+    "feet-too-hard": ("advice", 3000.0, "at most", 60.0, 1, "The feet are printed in PLA", ("Print the feet in TPU",)),
     # board, cooler, drive, fan, button and 189 g of filament
     "caution-wall": ("advice", 0.35, "at most", 0.0, 1, "It hangs on a wall with 0.35 kg", ()),
     # PLA is glassy up to 60, less 15
@@ -907,6 +918,17 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "The top also holds on its own place, turned by 180 degrees",
         ("Choose the poles by plan",),
     ),
+    # four covers of two pairs each that stand before beams, whose pockets lie; the top's are upright
+    "magnet-lies-on-its-side": (
+        "stop",
+        8.0,
+        "at most",
+        0.0,
+        1,
+        "Magnets cannot be closed in where their pockets lie: beam-1, beam-2, beam-3, beam-4",
+        ("Glue them into wider pockets", "Hold it by screws"),
+    ),
+    "caution-pauses": ("advice", 2.0, "at most", 0.0, 1, "The print of base and top pauses for magnets", ()),
     "caution-magnets": (
         "stop",
         8.0,

@@ -139,7 +139,9 @@ def _parts(
         if whole or part.sheet is not None:  # what is bought comes on no bed
             return recipe, None
         cuts = tuple(c for p in parts for c in p.cuts.cuts)
-        return recipe, cut_part(design, printer, built.case, things, openings, part, recipe, cuts)
+        return recipe, cut_part(
+            design, printer, built.case, things, openings, part, recipe, cuts, built.on_bed.get(part.name)
+        )
 
     for part in built.case.parts:
         found = faults.attempt("part", part.name, partial(made, part), None)

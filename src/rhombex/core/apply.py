@@ -68,6 +68,7 @@ from rhombex.core.edits import (
     SetStand,
     StackOn,
     StackUnder,
+    StandOnFeet,
     Swap,
     ToFace,
     Together,
@@ -78,6 +79,7 @@ from rhombex.core.edits import (
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError, first_error
+from rhombex.core.shell.feet import FEET, SOFT
 from rhombex.core.space import FACE_U, FACE_V
 from rhombex.core.trail import Frozen
 
@@ -182,6 +184,8 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"shell": d.shell.model_copy(update={"construction": construction})}
         case CarryBy(handle=handle):
             return {"shell": d.shell.model_copy(update={"handle": handle})}
+        case StandOnFeet():
+            return _on_feet(d, e)
         case HoldByMagnets(magnets=magnets):
             if d.shell.construction.kind not in MAGNET_KINDS:
                 raise DesignError(
@@ -367,6 +371,22 @@ def _plain(value: Any, old: Any) -> Any:
         kept = {id(x) for x in old}
         return tuple(x if id(x) in kept else _plain(x, None) for x in value)
     return value
+
+
+def _on_feet(d: Design, e: StandOnFeet) -> dict[str, Any]:
+    """Feet that are printed are soft, whatever the rest is printed in; where somebody has said how they are printed, that stays."""
+    shell: dict[str, Any] = {"feet": e.foot is not None, "feet_under": e.under}
+    if e.foot is not None:
+        shell["foot"] = e.foot
+    if e.high_mm is not None:
+        shell["foot_mm"] = e.high_mm
+    processes = d.part_processes
+    if e.foot == "printed" and all(p.part != FEET for p in processes):
+        soft = d.process.model_copy(update={"filament": SOFT, "own_filament": None, "supports": False})
+        processes = (*processes, PartProcess(part=FEET, process=soft))
+    elif e.foot != "printed":
+        processes = tuple(p for p in processes if p.part != FEET)
+    return {"shell": d.shell.model_copy(update=shell), "part_processes": processes}
 
 
 def _known(design: Design, change: dict[str, Any]) -> None:

@@ -6,7 +6,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -157,7 +157,7 @@ class MagnetPair(Frozen):
     a pocket `deep_mm` deep.
 
     `at`: the middle between them, in the case's frame; `along`: from the part that is held to the other, a unit vector along an axis of the case.
-    `behind_mm`: the plastic of the held part that stays behind its pocket. `pole`: which pole of the magnet in `into` faces out of its pocket; the
+    `cover_mm`: the plastic between pocket and joint, where it is closed in; `behind_mm`: the plastic of the held part that stays behind its pocket. `pole`: which pole of the magnet in `into` faces out of its pocket; the
     other's faces out of the other.
     """
 
@@ -176,6 +176,7 @@ class MagnetPair(Frozen):
     holds_pocket_mm: float
     into_pocket_mm: float
     behind_mm: float
+    cover_mm: float = 0.0
     pole: Literal["N", "S"] = "N"
     opened: bool = True
 
@@ -261,6 +262,17 @@ class Bow(Frozen):
             (cx, cy), (a, b) = ((x + by, y), half) if self.runs == "x" else ((x, y + by), half[::-1])
             out.append(Box((cx - a, cy - b, z), (cx + a, cy + b, z + self.room_mm + self.bar_mm)))
         return tuple(out)
+
+
+class Foot(Frozen):
+    """What a case stands on, each alike: `d_mm` broad and `high_mm` high under its floor, in a seat `seat_d_mm` wide and `seat_mm` deep. `stud_mm`: what of
+    it stands in the seat, 0 where all of it does."""
+
+    d_mm: float
+    high_mm: float
+    stud_mm: float
+    seat_d_mm: float
+    seat_mm: float
 
 
 class Mount(Frozen):
@@ -381,10 +393,15 @@ class Case(Frozen):
     held: str = "lid"  # what those joints hold, in a word
     mounts: tuple[Mount, ...] = ()
     feet: tuple[Vec2, ...] = ()
-    foot_d_mm: float = 0.0
+    foot: Foot | None = None  # what these are
     pillar_mm: float = 0.0  # the side of the square that a beam takes in each upright corner of the room
-    footed: str = ""  # the part that the feet are stuck on
+    footed: str = ""  # the part that the feet are on
     handle: Bow | None = None
+
+    @property
+    def foot_d_mm(self) -> float:
+        """How broad its feet are."""
+        return self.foot.d_mm if self.foot else 0.0
 
     @property
     def fastened(self) -> tuple[Joint | MagnetPair | Snap, ...]:
@@ -398,9 +415,10 @@ class Case(Frozen):
 
     @property
     def over_all_mm(self) -> Vec3:
-        """Its outer size with the handle that stands on it."""
+        """Its outer size with the handle that stands on it and the feet that it stands on."""
         w, d, h = self.box_mm
-        return (w, d, h + (self.handle.size_mm[2] if self.handle else 0.0))
+        feet = self.foot.high_mm if self.foot and self.feet else 0.0
+        return (w, d, h + feet + (self.handle.size_mm[2] if self.handle else 0.0))
 
     @property
     def kept_whole(self) -> tuple[Joint | MagnetPair | Snap, ...]:
@@ -465,6 +483,9 @@ class Built:
 
     case: Case
     bodies: dict[str, Body]
+    on_bed: dict[str, Solid] = field(
+        default_factory=dict
+    )  # of a part of several bodies: how these lie beside one another
 
 
 def one_of_each(joints: tuple[Joint, ...]) -> tuple[Joint, ...]:

@@ -25,14 +25,14 @@ MAGNET_KINDS = ("two halves", "sliding panels", "frame and covers")
 class Magnets(Frozen):
     """Disc magnets in pairs that hold what is opened, in place of its screws: one in each part, face to face across the joint.
 
-    `fixed`: pressed into pockets, or glued into wider ones. `keyed`: their poles are so chosen that no part holds where it does not belong;
+    `fixed`: pressed into pockets, glued into wider ones, or closed in: put into them while the print pauses, and printed over. `keyed`: their poles are so chosen that no part holds where it does not belong;
     else all parts show the same pole, so that covers can be exchanged.
     """
 
     d_mm: Annotated[float, Field(ge=3, le=25)] = 8.0
     high_mm: Annotated[float, Field(ge=1, le=10)] = 2.0
     grade: Grade = "N42"
-    fixed: Literal["pressed", "glued"] = "pressed"
+    fixed: Literal["pressed", "glued", "closed in"] = "pressed"
     keyed: bool = True
 
 

@@ -81,9 +81,13 @@ class Handle(Frozen):
     screw_mm: Annotated[float, Field(gt=0, le=200)] | None = None
 
 
+FootKind = Literal["stick-on", "printed"]
+FOOT_LEAST_MM, FOOT_MOST_MM = 3.0, 40.0  # height of printed feet
+
+
 class Shell(Frozen):
     """The room for the components, how thick its walls are, and how the case round it is made. `feet_under`: besides those in the corners, a foot under
-    everything heavy."""
+    everything heavy; `foot_mm`: how high printed feet are."""
 
     inner_mm: tuple[Size, Size, Size]
     wall_mm: Annotated[float, Field(ge=0.4, le=20)] = 3.15
@@ -95,6 +99,8 @@ class Shell(Frozen):
     boss_od_mm: Annotated[float, Field(gt=0, le=60)] | None = None
     feet: bool = True
     feet_under: bool = False
+    foot: FootKind = "stick-on"
+    foot_mm: Annotated[float, Field(ge=FOOT_LEAST_MM, le=FOOT_MOST_MM)] = 8.0
     handle: Handle | None = None
 
 

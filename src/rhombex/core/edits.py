@@ -9,8 +9,11 @@ from pydantic import AfterValidator, Field, TypeAdapter, ValidationError
 from rhombex.core.case import Bulge, Case
 from rhombex.core.constructions import Construction, Magnets, Snaps
 from rhombex.core.design import (
+    FOOT_LEAST_MM,
+    FOOT_MOST_MM,
     Adapter,
     Direction,
+    FootKind,
     Handle,
     JoinKind,
     Lead,
@@ -79,6 +82,16 @@ class CarryBy(Frozen):
 
     do: Literal["handle"] = "handle"
     handle: Handle | None
+
+
+class StandOnFeet(Frozen):
+    """Say what the case stands on: nothing (null), feet stuck on, or feet printed soft; where besides the corners, and how high printed ones are (null: as
+    they are)."""
+
+    do: Literal["feet"] = "feet"
+    foot: FootKind | None
+    under: bool
+    high_mm: Annotated[float, Field(ge=FOOT_LEAST_MM, le=FOOT_MOST_MM)] | None = None
 
 
 class PlaceNew(Frozen):
@@ -420,6 +433,7 @@ Edit = Annotated[
     | HoldByMagnets
     | HoldBySnaps
     | CarryBy
+    | StandOnFeet
     | PrintPart
     | LayPart
     | PutPanel

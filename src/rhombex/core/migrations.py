@@ -160,6 +160,11 @@ def _design_8(data: Plain) -> Plain:
     return data
 
 
+def _design_9(data: Plain) -> Plain:
+    """From 10 on feet may be printed; a Rhombex before would stick on bought ones."""
+    return data
+
+
 def _workshop_6(data: Plain) -> Plain:
     """From 7 on a workshop has filaments of its own beside the plain kinds, which a Rhombex before would refuse."""
     return data
@@ -204,6 +209,7 @@ DESIGN_STEPS: tuple[Step, ...] = (
     _design_6,
     _design_7,
     _design_8,
+    _design_9,
 )
 WORKSHOP_STEPS: tuple[Step, ...] = (_workshop_1, _workshop_2, _workshop_3, _workshop_4, _workshop_5, _workshop_6)
 DESIGN_VERSION = len(DESIGN_STEPS) + 1

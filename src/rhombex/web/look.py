@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
+from rhombex.core.advice.pauses import Pause, pauses
 from rhombex.core.analysis import Analysis, PrintedPiece
 from rhombex.core.begun import begun
 from rhombex.core.bench.leads import length_needed
@@ -30,6 +31,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
     faults = Faults()
     no_wishes: tuple[Wish, ...] = ()
     no_asks: tuple[Ask, ...] = ()
+    no_pauses: tuple[Pause, ...] = ()
     no_tally: tuple[TallyItem, ...] = ()
     wished = faults.attempt("stage", "the wish list", lambda: wishes(a, findings), no_wishes)
     asked = faults.attempt("stage", "the other wishes", lambda: asks(a), no_asks)
@@ -124,6 +126,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
             )
             for p in a.pieces
         ),
+        pauses=faults.attempt("stage", "pauses", lambda: pauses(a), no_pauses),
         sheets=a.sheets,
         printer=a.printer,
         need=a.need,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+from rhombex.core.advice.pauses import Pause
 from rhombex.core.air.ladder import Ladder
 from rhombex.core.air.need import AirNeed
 from rhombex.core.brief.asks import Ask
@@ -104,6 +105,7 @@ class View(Frozen):
     openings: Openings
     cuts: tuple[PartCuts, ...]
     pieces: tuple[PieceOut, ...]
+    pauses: tuple[Pause, ...]
     sheets: tuple[BoughtSheet, ...]
     printer: Printer
     need: AirNeed

@@ -13,6 +13,7 @@ const GRADES = (["N35", "N42", "N52"] as const).map((g) => ({ value: g, label: g
 const FIXED = [
   { value: "pressed", label: "pressed in", hint: "pockets as wide as the disc" },
   { value: "glued", label: "glued", hint: "pockets wider by the room for glue" },
+  { value: "closed in", label: "closed in", hint: "put in while the print pauses, under two layers" },
 ] as const;
 const POLES = [
   {

@@ -119,7 +119,7 @@ export function FaceShape({
                 key={i}
                 cx={c[0]}
                 cy={c[1]}
-                r={(made.foot_d_mm / 2) * net.k}
+                r={((made.foot?.d_mm ?? 0) / 2) * net.k}
                 fill="none"
                 stroke="var(--slate)"
                 strokeDasharray="3 2"

@@ -67,6 +67,7 @@ export function PlanSheet({ state, act }: SheetProps) {
           </li>
         ))}
       </ul>
+      {state.view.pauses.length > 0 && <Pauses pauses={state.view.pauses} />}
       <PieceTable
         pieces={pieces}
         picked={picked}
@@ -88,6 +89,24 @@ export function PlanSheet({ state, act }: SheetProps) {
         />
       </section>
     </div>
+  );
+}
+
+/** Layers after which a print waits for somebody who puts something in. */
+function Pauses({ pauses }: { pauses: SheetProps["state"]["view"]["pauses"] }) {
+  return (
+    <section className="mt-4 border-l-2 border-saffron pl-3" aria-labelledby="pauses">
+      <h2 id="pauses" className="text-[15px]">
+        The print pauses
+      </h2>
+      <ul>
+        {pauses.map((p) => (
+          <li key={`${p.piece} ${p.after_layer} ${p.disc}`}>
+            <span className="font-medium">{p.piece}</span>: {p.words}
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

@@ -8,6 +8,7 @@ import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
 import { type Construction, CONTROLS, type Given, NUT, THREADS } from "./constructions";
 import { ConstructionsTable } from "./ConstructionsTable";
+import { FootFields } from "./FootFields";
 import { HandleFields } from "./HandleFields";
 import { PartsList } from "./PartsList";
 import { Scene, type Look } from "./Scene";
@@ -208,26 +209,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
           <ScrewsPlaced state={state} />
         </div>
         <div className="col-span-full flex flex-wrap gap-x-8 gap-y-1 border-t border-rule pt-1.5">
-          {state.view.case.footed && (
-            <Choice
-              label="Feet"
-              value={!s.feet ? "none" : s.feet_under ? "under" : "corners"}
-              options={FEET}
-              onPick={(v) => {
-                void act.edit(
-                  [
-                    { do: "set", path: "shell.feet", value: v !== "none" },
-                    { do: "set", path: "shell.feet_under", value: v === "under" },
-                  ],
-                  v === "none"
-                    ? "no feet"
-                    : v === "corners"
-                      ? "feet in the corners"
-                      : "feet under what is heavy",
-                );
-              }}
-            />
-          )}
+          <FootFields state={state} act={act} />
           <Choices of={s.construction} set={setOwn} />
           <Choice
             label="Post threads"
@@ -243,12 +225,6 @@ export default function ShellSheet({ state, act }: SheetProps) {
     </div>
   );
 }
-
-const FEET = [
-  { value: "none", label: "none" },
-  { value: "corners", label: "in the corners" },
-  { value: "under", label: "and under what is heavy", hint: "supplies, cards, large drives" },
-] as const;
 
 function ScrewsPlaced({ state }: { state: SheetProps["state"] }) {
   const { joints, magnets, snaps, wanted_joints, held } = state.view.case;

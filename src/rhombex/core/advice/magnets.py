@@ -9,7 +9,7 @@ from rhombex.core.constructions import GRADES, Magnets
 from rhombex.core.hardware.bill import magnet_words
 from rhombex.core.hardware.magnets import HeldPart, held_parts, pull_n
 from rhombex.core.reference import series, val
-from rhombex.core.shell.magnets import least_boss_mm
+from rhombex.core.shell.magnets import deep_mm, least_boss_mm
 
 
 def held_by_magnets(a: Analysis) -> tuple[HeldPart, ...]:
@@ -37,17 +37,17 @@ def discs(now: Magnets) -> tuple[Magnets, ...]:
 
 def sits(a: Analysis, m: Magnets) -> bool:
     """Whether pockets for a disc leave enough plastic behind and round them."""
-    skin, under = val("fasteners.magnet.skin"), val("fasteners.magnet.under")
+    skin = val("fasteners.magnet.skin")
     grows = a.case.kind == "two halves" and a.design.shell.boss_od_mm is None
     return all(
-        p.behind_mm + p.deep_mm - m.high_mm - under >= skin - 1e-6 and (grows or p.od_mm >= least_boss_mm(m) - 1e-6)
+        p.behind_mm + p.deep_mm - deep_mm(m) >= skin - 1e-6 and (grows or p.od_mm >= least_boss_mm(m) - 1e-6)
         for p in a.case.magnets
     )
 
 
 def holds(held: tuple[HeldPart, ...], m: Magnets) -> bool:
     """Whether a disc would keep every part on through a knock, and a few fingers still lift it."""
-    gap, proud = 2 * val("fasteners.magnet.under"), val("fasteners.magnet.proud")
+    gap, proud = 2 * (deep_mm(m) - m.high_mm), val("fasteners.magnet.proud")
     low = pull_n(m.d_mm, m.high_mm, gap + proud, val(f"fasteners.magnet.{m.grade}_low"))
     high = pull_n(m.d_mm, m.high_mm, gap, val(f"fasteners.magnet.{m.grade}_high"))
     for h in held:

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from math import ceil
 
 from rhombex.core.advice.magnets import chosen, held_by_magnets, holds, others, words_of
+from rhombex.core.advice.pauses import pauses
 from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.constructions import Magnets
@@ -89,7 +90,7 @@ def magnet_pocket_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
 def magnet_fit(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 24: pockets too tight or too loose, because they are pressed and the printer scatters more than a press fit bears."""
     now, press = chosen(a), ref("fasteners.magnet.press")
-    if now is None or now.fixed == "glued":
+    if now is None or now.fixed != "pressed":
         return
     lying = sorted(
         {
@@ -122,6 +123,62 @@ def magnet_fit(a: Analysis, say: Maker) -> Iterator[Finding]:
             Remedy(label="Glue them into wider pockets", edits=(HoldByMagnets(magnets=_glued(now)),)),
             SCREWS,
         ),
+    )
+
+
+@concern("magnet-lies-on-its-side", "hardware", needs=("magnets",))
+def magnet_lies_on_its_side(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A magnet that is to be closed in, in a pocket that prints lying: nothing can be put into it from above."""
+    now = chosen(a)
+    if now is None or now.fixed != "closed in":
+        return
+    every = [(part, p) for p in a.case.magnets for part in (p.holds, p.into)]
+    lying = [
+        (part, p)
+        for part, p in every
+        if not upright(a.design, part, next(i for i in range(3) if p.along[i]), a.case.sides)
+    ]
+    if not lying:
+        return
+    parts = sorted({part for part, _ in lying})
+    yield say(
+        "stop",
+        f"Magnets cannot be closed in where their pockets lie: {', '.join(parts)}",
+        measured=len(lying),
+        limit=0,
+        unit="pockets that lie",
+        sense="at most",
+        how="pockets whose axis is not upright as their part lies on the bed",
+        of=(given("pockets", len(every), "", "two for each pair"),),
+        reason="When the print pauses such a pocket is open on its side only: a disc cannot be put in from above, and would fall out.",
+        source="common practice",
+        subjects=tuple(parts),
+        remedies=(Remedy(label="Glue them into wider pockets", edits=(HoldByMagnets(magnets=_glued(now)),)), SCREWS),
+    )
+
+
+@concern("caution-pauses", "plan", needs=("magnets",))
+def caution_pauses(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Prints that wait for somebody who puts magnets in."""
+    all_ = pauses(a)
+    if not all_:
+        return
+    pieces = list(dict.fromkeys(p.piece for p in all_))
+    yield say(
+        "advice",
+        f"The print of {' and '.join(pieces)} pauses for magnets",
+        measured=len(all_),
+        limit=0,
+        unit="pauses",
+        sense="at most",
+        how="layers after which discs are put in",
+        of=tuple(given(p.piece, p.at_mm, "mm", p.words) for p in all_),
+        reason="Somebody must be there: "
+        + "; ".join(f"{p.piece}, {p.words}" for p in all_)
+        + ". A drop of glue holds each disc, which else "
+        "jumps to the nozzle; try its pole on the notches before, for it cannot be turned afterwards. The bed stays warm meanwhile.",
+        source="common practice",
+        subjects=tuple(pieces),
     )
 
 
@@ -230,16 +287,20 @@ def caution_magnets(a: Analysis, say: Maker) -> Iterator[Finding]:
     count = 2 * len(a.case.magnets)
     yield say(
         "stop" if pressed and not alone else "advice",
-        "Strong magnets pinch" if alone else f"{count} {'strong' if pressed else 'glued'} magnets, with {around} about",
+        "Strong magnets pinch"
+        if alone
+        else f"{count} {'strong' if pressed else now.fixed} magnets, with {around} about",
         measured=count if pressed else 0,
         limit=0,
         unit="magnets that are only pressed in",
         sense="at most",
-        how="two in each pair" if pressed else "all are glued",
+        how="two in each pair" if pressed else f"all are {now.fixed}",
         reason="Two that snap together pinch skin and splinter; keep them off cards and implants. Swallowed they are an emergency: two of them "
         "clamp the gut. "
         + (
-            "Glued in they stay in; look after them now and then."
+            "Closed in by plastic they stay in."
+            if now.fixed == "closed in"
+            else "Glued in they stay in; look after them now and then."
             if not pressed
             else "What is only pressed in can come out."
         ),

@@ -296,7 +296,7 @@ def _fixed(a: Analysis) -> list[tuple[str, str, Box]]:
                 Box((m.at[0] - r, m.at[1] - r, 0.0), (m.at[0] + r, m.at[1] + r, m.top_mm)),
             )
         )
-    r, seat = a.case.foot_d_mm / 2, val("printing.feature.foot_recess")
+    r, seat = a.case.foot_d_mm / 2, a.case.foot.seat_mm if a.case.foot else 0.0
     out += [
         ("the seat of a foot", a.case.footed, Box((x - r, y - r, 0.0), (x + r, y + r, seat))) for x, y in a.case.feet
     ]

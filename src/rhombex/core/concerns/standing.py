@@ -12,7 +12,7 @@ from rhombex.core.edits import MoveWall, Set
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.process.stiffness import bending, centre_load, plates
 from rhombex.core.reference import ref, val
-from rhombex.core.shell.box import footprint, heavy, load_g
+from rhombex.core.shell.feet import footprint, heavy, load_g
 from rhombex.core.space import Face, Vec3
 from rhombex.core.trail import given
 
@@ -47,6 +47,7 @@ def tips_over(a: Analysis, say: Maker) -> Iterator[Finding]:
     if mass <= 0 or z <= 0 or a.design.brief.stands == "wall":
         return
     wanted, least = ref("limits.standing.wanted"), val("limits.standing.least")
+    z += a.case.foot.high_mm if a.case.foot and a.case.feet else 0.0  # over the desk
     w, d, _ = a.case.box_mm
     xs = [p[0] for p in a.case.feet] or [0.0, w]
     ys = [p[1] for p in a.case.feet] or [0.0, d]
@@ -158,27 +159,6 @@ def _feet_under(a: Analysis, part: str, worst: Thing) -> tuple[Remedy, ...]:
     if worst not in heavy(a.case.mounts, a.things):
         return ()
     return (Remedy(label="Put feet under what is heavy", edits=(Set(path="shell.feet_under", value=True),)),)
-
-
-@concern("vents-on-the-desk", "air", needs=("walls",))
-def vents_on_the_desk(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """Row 29: vents in a floor that has no feet."""
-    under = [v for v in a.openings.vents if v.face == "bottom" and v.holes]
-    if not under or a.case.feet or a.design.brief.stands == "wall":
-        return
-    area = sum(v.free_area_mm2 for v in under) / 100
-    yield say(
-        "stop",
-        "The vents in the floor lie on the desk",
-        measured=0.0,
-        limit=4.0,
-        unit="feet",
-        how="feet under it",
-        reason=f"{area:.1f} cm² of vents are covered by what the case stands on; nothing comes in or out there.",
-        source="common practice",
-        subjects=("bottom", "vents"),
-        remedies=(Remedy(label="Put feet under it", edits=(Set(path="shell.feet", value=True),)),),
-    )
 
 
 @concern("caution-wall", "brief", needs=("walls",), settled=True)

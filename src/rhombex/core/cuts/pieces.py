@@ -80,10 +80,10 @@ def wanted_holds(c: PartCuts, cut: Cut) -> int:
     return max(2, 1 + sum(x.axis != cut.axis for x in c.cuts))
 
 
-def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid) -> CutPart:
-    """A part in one piece, laid on a side."""
+def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid, beside: Solid | None = None) -> CutPart:
+    """A part in one piece, laid on a side. `beside`: of one of several bodies, as these are printed beside one another."""
     usable = usable_bed(design.process_of(part.name), printer)
-    lying = laid(recipe, down_of(design, part))
+    lying = laid(beside or recipe, down_of(design, part))
     _, lies = bbox(lying)
     ok, angle, over = on_bed(lies, usable)
     piece = Piece(name=part.name, bbox_mm=lies, fits_bed=ok, angle_deg=angle, over_mm=over)
@@ -96,7 +96,7 @@ def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid) -> C
         seat=None,
         least=1,
         joined=design.joined_by(part.name),
-        bbox_mm=size,
+        bbox_mm=lies if beside else size,
         usable_mm=usable,
         over_mm=over,
         strips=(),
@@ -116,11 +116,12 @@ def cut_part(
     part: Part,
     recipe: Solid,
     elsewhere: tuple[Cut, ...] = (),
+    beside: Solid | None = None,
 ) -> CutPart:
     """Plan the cuts of a part and make its pieces as they lie on the bed, each in its own corner. `elsewhere`: cuts of other parts of the case,
-    which its own keep out of line with."""
+    which its own keep out of line with. `beside`: the bodies of one of several as they are printed beside one another."""
     if part.seat is None or part.size_mm is None:
-        return whole_part(design, printer, part, recipe)
+        return whole_part(design, printer, part, recipe, beside)
     usable = usable_bed(design.process_of(part.name), printer)
     corner, size = bbox(recipe)  # as it is made: a post may rise past the joint
     up = part.seat.axis  # it lies on this plate

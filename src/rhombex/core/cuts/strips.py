@@ -45,7 +45,7 @@ def strips(case: Case, openings: Openings, part: PartName, axis: Axis) -> tuple[
         elif p.part == part:
             out.append(Strip(lo=0.0, hi=p.box.hi[2] + keep, why=f"post of {p.of}"))
     if case.footed == part and i < 2:
-        r = val("printing.feature.foot_d") / 2 + 1
+        r = case.foot_d_mm / 2 + 1
         out += [Strip(lo=f[i] - r, hi=f[i] + r, why="foot seat") for f in case.feet]
     ends = {f.id for f in case.faces if facing_across(f, i)}
     for op in openings.openings:

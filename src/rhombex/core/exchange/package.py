@@ -11,6 +11,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from rhombex.core.advice.pauses import pauses
 from rhombex.core.analysis import Analysis, PrintedPiece
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.bodies import all_of, body_of
@@ -122,7 +123,11 @@ def _named(a: Analysis, p: PrintedPiece, at: Vec2 = (0.0, 0.0), angle_deg: float
     if not (mesh_kernel.watertight(mesh) and closed_in_file(mesh)):
         raise ExportError(f"{p.name} is not watertight; nothing was written")
     number = str(1 + [q.name for q in a.pieces].index(p.name))
-    notes = tuple(process_notes(a.design.process_of(p.part), a.printer, a.workshop).items())
+    paused = " ".join(f"{x.at_mm:.2f}" for x in pauses(a) if x.piece == p.name)
+    notes = (
+        *process_notes(a.design.process_of(p.part), a.printer, a.workshop).items(),
+        *((("pauses_at_mm", paused),) if paused else ()),
+    )
     return NamedMesh(f"{a.design.name} {p.name}", mesh, colour_of(a, p.part), at, angle_deg, number, notes)
 
 

@@ -105,8 +105,8 @@ def watertight(m: Manifold) -> bool:
 
 
 def bodies(m: Manifold) -> int:
-    """How many separate bodies there are."""
-    return len(m.decompose())
+    """How many separate bodies there are; a closed room inside one is none."""
+    return sum(x.volume() > 0 for x in m.decompose())
 
 
 centres: Memo[str, tuple[float, tuple[float, float, float]]] = Memo(400)

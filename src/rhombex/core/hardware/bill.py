@@ -11,7 +11,6 @@ from rhombex.core.design import Design
 from rhombex.core.hardware.joints import JointGroup
 from rhombex.core.hardware.sheets import BoughtSheet
 from rhombex.core.parts.threads import label, screw_size
-from rhombex.core.reference import val
 from rhombex.core.trail import Frozen
 
 
@@ -43,8 +42,8 @@ def bill(
         count[(f"sheet, {x.material}", size, x.part)] += 1
     for p in case.magnets:
         count[("disc magnet", magnet_words(p.d_mm, p.high_mm, p.grade), p.holds)] += 2
-    if case.feet:
-        count[("foot, stick-on", f"{val('printing.feature.foot_d'):g} mm", case.footed)] += len(case.feet)
+    if case.feet and case.foot and not case.foot.stud_mm:
+        count[("foot, stick-on", f"{case.foot.d_mm:g} mm", case.footed)] += len(case.feet)
     for part in parts:
         for c in part.cuts:
             if c.pin is not None:

@@ -38,7 +38,7 @@ def pull_n(d_mm: float, high_mm: float, gap_mm: float, remanence_t: float) -> fl
 
 
 def gap_mm(p: MagnetPair) -> float:
-    """How far apart the two discs of a pair are: both a little under flush."""
+    """How far apart the two discs of a pair are: both a little under flush, or under the layers that close them in."""
     return 2 * (p.deep_mm - p.high_mm)
 
 
@@ -56,7 +56,14 @@ def pull_of(p: MagnetPair) -> tuple[Trail, Trail]:
                 inputs=(
                     given("disc", p.d_mm),
                     given("height", p.high_mm),
-                    given("gap", gap + extra, "mm", "both a little under flush" if not extra else str(more)),
+                    given(
+                        "gap",
+                        gap + extra,
+                        "mm",
+                        ("both under the layers that close them in" if p.cover_mm else "both a little under flush")
+                        if not extra
+                        else str(more),
+                    ),
                     looked_up("remanence", br),
                 ),
                 source="energy of two evenly magnetised cylinders, Vokoun and others 2009",

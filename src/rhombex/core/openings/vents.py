@@ -9,7 +9,6 @@ from rhombex.core.case import Case, CaseFace
 from rhombex.core.design import VentField
 from rhombex.core.openings.opening import Opening, Vent, outline
 from rhombex.core.plain import DesignError
-from rhombex.core.reference import val
 from rhombex.core.shell.box import facing_across
 from rhombex.core.space import Vec2
 
@@ -54,7 +53,7 @@ def _obstacles(
         elif not level and abs(face.behind((m.at[0], m.at[1], 0.0))) < BESIDE_MM:
             out.append((u - r, 0.0, u + r, m.top_mm))
     if face.id == "bottom":
-        f = val("printing.feature.foot_d") / 2 + 1
+        f = case.foot_d_mm / 2 + 1
         for at in case.feet:
             u, v = face.on((at[0], at[1], 0.0))
             out.append((u - f, v - f, u + f, v + f))

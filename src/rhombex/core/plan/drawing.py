@@ -12,6 +12,7 @@ from shapely import LineString, MultiLineString, Polygon
 from shapely.affinity import rotate
 from shapely.ops import unary_union
 
+from rhombex.core.advice.pauses import pauses
 from rhombex.core.analysis import Analysis, PrintedPiece
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.line_drawing import view_strokes
@@ -215,3 +216,10 @@ def _column(sheet: Sheet, a: Analysis, p: PrintedPiece, k: float) -> None:
         y -= 4.2
     if len(rows) > MOST_ROWS:
         sheet.say(x0, y, f"and {len(rows) - MOST_ROWS} more", SMALL_MM)
+        y -= 4.2
+    for pause in (x for x in pauses(a) if x.piece == p.name):
+        y -= 1.2
+        when, what = pause.words.split(" put in ")
+        for words in (f"Pause the print {when}:", f"put in {what}"):
+            sheet.say(x0, y, words, SMALL_MM)
+            y -= 4.2

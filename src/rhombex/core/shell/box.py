@@ -1,16 +1,12 @@
-"""What every case with the outline of a box has alike: its six faces, and feet under its corners."""
+"""What every case with the outline of a box has alike: its six faces."""
 
 from __future__ import annotations
 
-from itertools import product
-
-from rhombex.core.bench.arrange import Thing, outer_size
+from rhombex.core.bench.arrange import outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import CaseFace, Mount, Seat
+from rhombex.core.case import CaseFace, Seat
 from rhombex.core.design import Design
-from rhombex.core.reference import val
-from rhombex.core.shell.places import slots
-from rhombex.core.space import FACES, OUTWARD, Face, Vec2, face_frame, face_origin, face_size, normal_axis
+from rhombex.core.space import FACES, OUTWARD, Face, face_frame, face_origin, face_size, normal_axis
 
 Clear = dict[Face, tuple[float, float, float, float]]
 
@@ -68,56 +64,3 @@ def box_faces(design: Design, clear: Clear, whole: frozenset[Face] = frozenset(F
 def facing_across(face: CaseFace, axis: int) -> bool:
     """Whether a face stands at right angles to an axis of the case."""
     return abs(face.frame.z[axis]) > 0.5
-
-
-def feet_of(design: Design, mounts: tuple[Mount, ...], things: tuple[Thing, ...]) -> tuple[Vec2, ...]:
-    """Places for stick-on feet: near the corners of the floor, and under what is heavy where that is wished; clear of screw heads that are sunk into
-    it."""
-    if not design.shell.feet:
-        return ()
-    w, d, _ = outer_size(design)
-    foot = val("printing.feature.foot_d")
-    inset = max(design.shell.corner_radius_mm, foot / 2 + 4) + 2
-    heads = [(m.at, m.head_d_mm) for m in mounts if m.holding == "through"]
-    reach = foot / 2 + 1
-
-    def free(x: float, y: float) -> bool:
-        return all((x - a[0]) ** 2 + (y - a[1]) ** 2 > (reach + head / 2) ** 2 for a, head in heads)
-
-    out = [(x, y) for x in (inset, w - inset) for y in (inset, d - inset) if free(x, y)]
-    for t in heavy(mounts, things) if design.shell.feet_under else ():
-        lo, hi = footprint(t)
-        mid = ((lo[0] + hi[0]) / 2, (lo[1] + hi[1]) / 2)
-        xs, ys = (slots(max(lo[k], inset), min(hi[k], (w, d)[k] - inset), mid[k], 2.0) for k in (0, 1))
-        ways = sorted(product(xs, ys), key=lambda p: (p[0] - mid[0]) ** 2 + (p[1] - mid[1]) ** 2)
-        spot = next(
-            (
-                p
-                for p in ways
-                if free(*p) and all((p[0] - q[0]) ** 2 + (p[1] - q[1]) ** 2 > (2 * reach) ** 2 for q in out)
-            ),
-            None,
-        )
-        if spot is not None:
-            out.append(spot)
-    return tuple(out)
-
-
-def heavy(mounts: tuple[Mount, ...], things: tuple[Thing, ...]) -> list[Thing]:
-    """What stands on posts of the floor and weighs so much, with what rides on it, that it wants a foot under it."""
-    least, standing = val("limits.standing.heavy"), {m.of for m in mounts}
-    return [t for t in things if t.id in standing and load_g(t, things) >= least]
-
-
-def load_g(t: Thing, things: tuple[Thing, ...]) -> float:
-    """What a component weighs with what rides on it, g."""
-    return sum(x.component.mass_g for x in things if x.id == t.id or x.placement.on == t.id)
-
-
-def footprint(t: Thing) -> tuple[Vec2, Vec2]:
-    """The rectangle that a component's bodies take of the floor."""
-    boxes = [s.box for s in t.solids if s.role == "body"] or [s.box for s in t.solids]
-    return (
-        (min(b.lo[0] for b in boxes), min(b.lo[1] for b in boxes)),
-        (max(b.hi[0] for b in boxes), max(b.hi[1] for b in boxes)),
-    )

@@ -31,7 +31,9 @@ from rhombex.core.shell import (
     tray_in_a_sleeve,
     two_halves,
 )
+from rhombex.core.shell.feet import with_feet
 from rhombex.core.shell.handle import with_handle
+from rhombex.core.shell.magnets import closed_in
 from rhombex.core.shell.panels import MOST_VENTS, panel_recipe, vents_of
 from rhombex.core.shell.spacers import spacers
 from rhombex.core.workshop.printer import Printer
@@ -54,6 +56,8 @@ def build(design: Design, printer: Printer, things: tuple[Thing, ...], faults: F
     construction = design.shell.construction
     plain = BUILDERS[type(construction)](design, construction, printer, things, faults)
     built = faults.attempt("stage", "the handle", lambda: with_handle(design, printer, plain), plain)
+    carried = closed_in(built)
+    built = faults.attempt("stage", "the feet", lambda: with_feet(design, carried), carried)
     parts, bodies = list(built.case.parts), dict(built.bodies)
 
     def add(part: Part, body: Body) -> None:
@@ -74,7 +78,7 @@ def build(design: Design, printer: Printer, things: tuple[Thing, ...], faults: F
         for name, (recipe, tubes) in found.items():
             part = Part(name=name, size_mm=None, down="bottom", plates=(), bodies=tubes)
             add(part, partial(_plain, partial(_same, recipe)))
-    return Built(built.case.model_copy(update={"parts": tuple(parts)}), bodies)
+    return Built(built.case.model_copy(update={"parts": tuple(parts)}), bodies, built.on_bed)
 
 
 def case_of(design: Design, printer: Printer, things: tuple[Thing, ...]) -> Case:

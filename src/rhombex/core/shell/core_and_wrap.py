@@ -14,13 +14,13 @@ from rhombex.core.fit.bead import line_width_mm
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.geometry.recipe import Difference, Filled, Intersection, Loop, Solid, Union, block, prism, rounded
 from rhombex.core.parts import port_kinds
-from rhombex.core.reference import val
-from rhombex.core.shell.box import box_faces, feet_of, inner_radius_mm, side_seat
+from rhombex.core.shell.box import box_faces, inner_radius_mm, side_seat
 from rhombex.core.shell.case_screw import case_screw
+from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.places import Rect, first_free, slots
 from rhombex.core.shell.posts import with_posts
-from rhombex.core.shell.solids import OVER, bore, foot_seats
+from rhombex.core.shell.solids import OVER, bore
 from rhombex.core.space import Box, Face, Vec2
 from rhombex.core.workshop.printer import Printer
 
@@ -112,7 +112,7 @@ def build(design: Design, kind: CoreAndWrap, printer: Printer, things: tuple[Thi
         held=WRAP,
         mounts=mounts,
         feet=feet_of(design, mounts, things),
-        foot_d_mm=val("printing.feature.foot_d"),
+        foot=foot_of(design, printer, CORE),
         footed=CORE,
     )
     return Built(
@@ -221,7 +221,7 @@ def _core(design: Design, case: Case, gap: float, thick: float, lip: float, tool
         high = max(j.boss.hi[2] for j in case.joints)
         solids.append(Intersection(Union(tuple(lugs)), prism(around, sink, high)))
     holes = [bore(j.at, j.along, j.hole_mm, -OVER, j.hole_depth_mm) for j in case.joints]
-    body = Difference(Union(tuple(solids)), (*holes, *foot_seats(design, case), *tools))
+    body = Difference(Union(tuple(solids)), (*holes, *foot_seats(case), *tools))
     return Filled(with_posts(body, case, CORE, outline, sink))
 
 

@@ -33,13 +33,14 @@ from rhombex.core.fit.bead import line_width_mm
 from rhombex.core.fit.joints import hole_depth_mm, hole_mm
 from rhombex.core.geometry.recipe import Difference, Filled, Loop, Solid, Union, block, rect, through
 from rhombex.core.reference import val
-from rhombex.core.shell.box import box_faces, face_thickness, feet_of, seat_of
+from rhombex.core.shell.box import box_faces, face_thickness, seat_of
 from rhombex.core.shell.case_screw import case_screw, sunk_mm
+from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.lifts import lift
 from rhombex.core.shell.magnets import beside_beams_mm, deep_mm, in_place_of, lifts_cut, pockets, ribs
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.posts import with_posts
-from rhombex.core.shell.solids import OVER, bore, foot_seats
+from rhombex.core.shell.solids import OVER, bore
 from rhombex.core.space import OUTWARD, Box, Face, Vec2, Vec3
 from rhombex.core.workshop.printer import Printer
 
@@ -163,7 +164,7 @@ def build_framed(
         held="cover",
         mounts=mounts,
         feet=feet_of(design, mounts, things),
-        foot_d_mm=val("printing.feature.foot_d"),
+        foot=foot_of(design, printer, FLOOR),
         footed=FLOOR,
         pillar_mm=side + (beside_beams_mm(design, printer, (FLOOR,), max(w, d)) if magnets else 0.0),
     )
@@ -437,7 +438,7 @@ def _floor(design: Design, case: Case, tools: tuple[Solid, ...]) -> Solid:
         holes.append(bore(j.at, j.along, j.clearance_mm, -s.floor_mm - OVER, OVER))
         if j.head_depth_mm > 0:
             holes.append(bore(j.at, j.along, j.head_d_mm, -s.floor_mm - OVER, j.head_depth_mm - s.floor_mm))
-    body = Difference(block(Box((0, 0, 0), (w, d, s.floor_mm))), (*holes, *foot_seats(design, case), *tools))
+    body = Difference(block(Box((0, 0, 0), (w, d, s.floor_mm))), (*holes, *foot_seats(case), *tools))
     return Filled(with_posts(body, case, FLOOR, outline, s.floor_mm / 2))
 
 

@@ -23,11 +23,12 @@ from rhombex.core.geometry.recipe import (
     rounded,
     snap,
 )
+from rhombex.core.shell.feet import foot_seats
 from rhombex.core.shell.magnets import lifts_cut, pockets
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.rim import Rim
 from rhombex.core.shell.snaps import hooks, room_round, sockets
-from rhombex.core.shell.solids import OVER, foot_seats, screw_hole
+from rhombex.core.shell.solids import OVER, screw_hole
 
 
 def _outline(case: Case, inset: float, radius: float) -> Loop:
@@ -115,7 +116,7 @@ def base_body(design: Design, case: Case, rim: Rim, j: float, tools: tuple[Solid
     ]
     own += [screw_hole(b) for b in case.joints]
     own += [*pockets(case, "base"), *lifts_cut(case, "base"), *sockets(case.snaps)]
-    own += foot_seats(design, case)
+    own += foot_seats(case)
     walls = Difference(Union(tuple(solids)), (*own, *tools))
     return Filled(with_posts(walls, case, "base", _outline(case, 0, s.corner_radius_mm), sink))
 

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import partial
 
-from rhombex.core.case import Case, CaseFace, Joint, MagnetPair
+from rhombex.core.case import Body, Built, Case, CaseFace, Joint, MagnetPair
 from rhombex.core.constructions import Magnets
 from rhombex.core.design import Design, Direction
 from rhombex.core.fit.allowance import NO_SIDES, fit, round_hole
-from rhombex.core.geometry.recipe import Solid, Union, block
+from rhombex.core.geometry.recipe import Difference, Solid, Union, block
 from rhombex.core.reference import val
 from rhombex.core.shell.polarity import keyed_poles
 from rhombex.core.shell.solids import OVER, bore
@@ -22,12 +23,14 @@ def pocket_mm(
     design: Design, printer: Printer, part: str, axis: int, m: Magnets, usual: Mapping[str, Direction]
 ) -> float:
     """Drawn diameter of a pocket: the disc, what a round hole comes out smaller by, and room for glue where it is glued."""
-    glue = val("fasteners.magnet.glue_gap") if m.fixed == "glued" else 0.0
+    glue = val("fasteners.magnet.glue_gap") if m.fixed != "pressed" else 0.0
     return m.d_mm + round_hole(design, printer, (part,), axis, m.d_mm, usual)[0].value + glue
 
 
 def deep_mm(m: Magnets) -> float:
-    """Depth of a pocket: the disc, a little under flush."""
+    """How deep a pocket ends: the disc, a little under flush; closed in, the layers over it and room for the nozzle too."""
+    if m.fixed == "closed in":
+        return val("fasteners.magnet.cover") + m.high_mm + val("fasteners.magnet.play")
     return m.high_mm + val("fasteners.magnet.under")
 
 
@@ -70,6 +73,7 @@ def _pair(design: Design, printer: Printer, m: Magnets, j: Joint, usual: Mapping
         high_mm=m.high_mm,
         grade=m.grade,
         deep_mm=deep,
+        cover_mm=val("fasteners.magnet.cover") if m.fixed == "closed in" else 0.0,
         holds_pocket_mm=pocket_mm(design, printer, j.holds, axis, m, usual),
         into_pocket_mm=pocket_mm(design, printer, j.into, axis, m, usual),
         behind_mm=j.grip_mm + j.head_depth_mm - deep,
@@ -77,26 +81,45 @@ def _pair(design: Design, printer: Printer, m: Magnets, j: Joint, usual: Mapping
 
 
 def pockets(case: Case, part: str) -> list[Solid]:
-    """What is cut from a part for its magnets."""
+    """What is cut from a part for its magnets; rooms that are closed in are not among it (see `closed_in`)."""
+    return _rooms(case, part, False)
+
+
+def closed_in(built: Built) -> Built:
+    """The case with rooms for the magnets that are closed in: cut last of all, since hollows that come of other cuts are filled."""
+    case, bodies = built.case, dict(built.bodies)
+    for part in {x for p in case.magnets if p.cover_mm for x in (p.holds, p.into)}:
+        bodies[part] = partial(_hollowed, bodies[part], tuple(_rooms(case, part, True)))
+    return Built(case, bodies, built.on_bed)
+
+
+def _hollowed(body: Body, rooms: tuple[Solid, ...], tools: tuple[Solid, ...]) -> Solid:
+    return Difference(body(tools), rooms)
+
+
+def _rooms(case: Case, part: str, closed: bool) -> list[Solid]:
     out: list[Solid] = []
     for p in case.magnets:
+        if (p.cover_mm > 0) != closed:
+            continue
         if part == p.into:
-            out.append(_pocket(p.at, p.along, p.into_pocket_mm, p.deep_mm, 1 if p.pole == "N" else 2))
+            out.append(_pocket(p.at, p.along, p.into_pocket_mm, p.deep_mm, p.cover_mm, 1 if p.pole == "N" else 2))
         if part == p.holds:
             back: Vec3 = (-p.along[0] + 0.0, -p.along[1] + 0.0, -p.along[2] + 0.0)
             deep = p.deep_mm if p.behind_mm >= THROUGH_MM else p.deep_mm + max(p.behind_mm, 0.0) + OVER
-            out.append(_pocket(p.at, back, p.holds_pocket_mm, deep, 2 if p.pole == "N" else 1))
+            out.append(_pocket(p.at, back, p.holds_pocket_mm, deep, p.cover_mm, 2 if p.pole == "N" else 1))
     return out
 
 
-def _pocket(at: Vec3, along: Vec3, d_mm: float, deep: float, notches: int) -> Solid:
-    """A pocket with one notch in its rim where north faces out, two where south does."""
+def _pocket(at: Vec3, along: Vec3, d_mm: float, deep: float, cover: float, notches: int) -> Solid:
+    """A pocket with one notch in its rim where north faces out, two where south does; under a cover it is a room that opens nowhere."""
     i = next(k for k in range(3) if along[k])
     side = (i + 1) % 3  # the same for both parts, however their pockets look
-    solids = [bore(at, along, d_mm, -OVER, deep)]
+    start = cover or -OVER
+    solids = [bore(at, along, d_mm, start, deep)]
     for sign in (1.0, -1.0)[:notches]:
         rim: Vec3 = tuple(c + (sign * d_mm / 2 if k == side else 0.0) for k, c in enumerate(at))  # type: ignore[assignment]
-        solids.append(bore(rim, along, val("fasteners.magnet.notch"), -OVER, deep))
+        solids.append(bore(rim, along, val("fasteners.magnet.notch"), start, deep))
     return Union(tuple(solids))
 
 

@@ -10,11 +10,10 @@ from rhombex.core.design import Design
 from rhombex.core.faults import Faults
 from rhombex.core.fit.bead import line_width_mm
 from rhombex.core.geometry.recipe import Difference, Extrude, Filled, Loop, Move, Profile, Solid, Union, prism, rounded
-from rhombex.core.reference import val
-from rhombex.core.shell.box import box_faces, feet_of
+from rhombex.core.shell.box import box_faces
+from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.posts import with_posts
-from rhombex.core.shell.solids import foot_seats
 from rhombex.core.space import FACES, Frame, Vec3
 from rhombex.core.workshop.printer import Printer
 
@@ -54,7 +53,7 @@ def build(design: Design, bench: OpenBench, printer: Printer, things: tuple[Thin
         walls=(Wall(face="bottom", part=PLATE, lo_mm=(0, 0), hi_mm=(w, d), depth_mm=s.floor_mm), *uprights),
         mounts=mounts,
         feet=feet_of(design, mounts, things),
-        foot_d_mm=val("printing.feature.foot_d"),
+        foot=foot_of(design, printer, PLATE),
         footed=PLATE,
     )
     return Built(case, {PLATE: lambda tools: _plate(design, bench, case, tools)})
@@ -95,7 +94,7 @@ def _plate(design: Design, bench: OpenBench, case: Case, tools: tuple[Solid, ...
     for x in case.walls:
         if x.face != "bottom":
             solids += _upright(design, bench, case.face(x.face), x)
-    body = Difference(Union(tuple(solids)), (*foot_seats(design, case), *tools))
+    body = Difference(Union(tuple(solids)), (*foot_seats(case), *tools))
     return Filled(with_posts(body, case, PLATE, outline, s.floor_mm / 2))
 
 

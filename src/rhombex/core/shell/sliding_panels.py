@@ -29,13 +29,14 @@ from rhombex.core.geometry.recipe import (
     through,
 )
 from rhombex.core.reference import val
-from rhombex.core.shell.box import box_faces, feet_of, side_seat
+from rhombex.core.shell.box import box_faces, side_seat
 from rhombex.core.shell.case_screw import case_screw, sunk_mm
+from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.lifts import lift_of_lid
 from rhombex.core.shell.magnets import beside_beams_mm, in_place_of, lifts_cut, pockets, ribs
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.posts import with_posts
-from rhombex.core.shell.solids import OVER, bore, foot_seats, most_room, screw_hole
+from rhombex.core.shell.solids import OVER, bore, most_room, screw_hole
 from rhombex.core.space import Box, Face
 from rhombex.core.workshop.printer import Printer
 
@@ -149,7 +150,7 @@ def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[T
         held=TOP,
         mounts=mounts,
         feet=feet_of(design, mounts, things),
-        foot_d_mm=val("printing.feature.foot_d"),
+        foot=foot_of(design, printer, BASE),
         footed=BASE,
         pillar_mm=g.inside + (beside_beams_mm(design, printer, (BASE, TOP), max(w, d)) if magnets else 0.0),
     )
@@ -253,7 +254,7 @@ def _base(design: Design, case: Case, g: Grooves, tools: tuple[Solid, ...]) -> S
             ways.append(block(Box((lo, y, s.floor_mm), (hi, y + length + OVER, top + OVER))))
     body = Union((prism(outline, 0, s.floor_mm), Difference(posts, tuple(ways))))
     holes = [*(screw_hole(j) for j in case.joints), *pockets(case, BASE)]
-    walls = Difference(body, (*holes, *foot_seats(design, case), *tools))
+    walls = Difference(body, (*holes, *foot_seats(case), *tools))
     return Filled(with_posts(walls, case, BASE, outline, s.floor_mm / 2))
 
 

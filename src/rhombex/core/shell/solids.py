@@ -1,13 +1,12 @@
-"""Shapes that several constructions are made of: holes along any axis, plates with round corners, seats for feet."""
+"""Shapes that several constructions are made of: holes along any axis, plates with round corners."""
 
 from __future__ import annotations
 
 from math import cos, radians
 
-from rhombex.core.case import Case, Joint
-from rhombex.core.design import Design
+from rhombex.core.case import Joint
 from rhombex.core.fit.joints import nut_slot_mm
-from rhombex.core.geometry.recipe import Solid, Union, circle, prism, rect, through
+from rhombex.core.geometry.recipe import Solid, Union, circle, rect, through
 from rhombex.core.reference import val
 from rhombex.core.space import Box, Frame, Vec3
 
@@ -56,10 +55,3 @@ def most_room(at: Vec3, along: Vec3, room: Box) -> Vec3:
             for far, way in ((room.hi[i] - at[i], 1.0), (at[i] - room.lo[i], -1.0)):
                 ways.append((far, tuple(way if k == i else 0.0 for k in range(3))))  # type: ignore[arg-type]
     return max(ways, key=lambda w: w[0])[1]
-
-
-def foot_seats(design: Design, case: Case) -> list[Solid]:
-    """Shallow recesses in the underside that feet are stuck into."""
-    wide = val("printing.feature.foot_d") + 0.5
-    deep = min(val("printing.feature.foot_recess"), design.shell.floor_mm / 3)
-    return [prism(circle(x, y, wide), -OVER, deep) for x, y in case.feet]

@@ -33,13 +33,13 @@ from rhombex.core.geometry.recipe import (
     rounded,
     through,
 )
-from rhombex.core.reference import val
-from rhombex.core.shell.box import Clear, box_faces, feet_of, seat_of, side_seat
+from rhombex.core.shell.box import Clear, box_faces, seat_of, side_seat
 from rhombex.core.shell.case_screw import case_screw, sunk_mm
+from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.places import Rect, first_free, slots
 from rhombex.core.shell.posts import with_posts
-from rhombex.core.shell.solids import OVER, bore, foot_seats, most_room, screw_hole
+from rhombex.core.shell.solids import OVER, bore, most_room, screw_hole
 from rhombex.core.space import (
     FACES,
     OUTWARD,
@@ -183,7 +183,7 @@ def build(design: Design, kind: TrayInASleeve, printer: Printer, things: tuple[T
         held="end plate",
         mounts=mounts,
         feet=feet_of(design, mounts, things),
-        foot_d_mm=val("printing.feature.foot_d"),
+        foot=foot_of(design, printer, TRAY),
         footed=TRAY,
     )
     return Built(
@@ -414,7 +414,7 @@ def _tray(design: Design, slide: Slide, case: Case, tools: tuple[Solid, ...]) ->
         holes.append(bore(j.at, j.along, j.clearance_mm, -t - OVER, OVER))
         if j.head_depth_mm > 0:
             holes.append(bore(j.at, j.along, j.head_d_mm, -t - OVER, j.head_depth_mm - t))
-    walls = Difference(body, (*holes, *foot_seats(design, case), *tools))
+    walls = Difference(body, (*holes, *foot_seats(case), *tools))
     low, high = slide.frame.point((t + g, t / 2, 0)), slide.frame.point((w - t - g, far, 0))
     room = rect(min(low[0], high[0]), min(low[1], high[1]), max(low[0], high[0]), max(low[1], high[1]))
     return Filled(with_posts(walls, case, TRAY, room, f * 0.75))

@@ -22,7 +22,8 @@ from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design
 from rhombex.core.faults import Faults
 from rhombex.core.reference import val
-from rhombex.core.shell.box import Clear, box_faces, feet_of, inner_radius_mm
+from rhombex.core.shell.box import Clear, box_faces, inner_radius_mm
+from rhombex.core.shell.feet import feet_of, foot_of
 from rhombex.core.shell.halves import base_body, lid_body
 from rhombex.core.shell.lid_screws import lid_screws
 from rhombex.core.shell.lifts import lift_of_lid
@@ -94,7 +95,7 @@ def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thi
         wanted_joints=wanted,
         mounts=mounts,
         feet=feet_of(design, mounts, things),
-        foot_d_mm=val("printing.feature.foot_d"),
+        foot=foot_of(design, printer, "base"),
         footed="base",
     )
     return Built(

@@ -1,0 +1,67 @@
+import type { SheetProps } from "../../desk/sheetProps";
+import { Choice } from "../../ui/Choice";
+import { NumberField } from "../../ui/NumberField";
+
+const PLACES = [
+  { value: "none", label: "none" },
+  { value: "corners", label: "in the corners" },
+  { value: "under", label: "and under what is heavy", hint: "supplies, cards, large drives" },
+] as const;
+
+const KINDS = [
+  { value: "stick-on", label: "stuck on", hint: "bought rubber feet" },
+  { value: "printed", label: "printed soft", hint: "with a stud that is glued into a seat of the floor" },
+] as const;
+
+/** What the case stands on: where its feet are, which, and how high printed ones are. */
+export function FootFields({ state, act }: SheetProps) {
+  const s = state.design.shell;
+  if (!state.view.case.footed) return null;
+  const place = !s.feet ? "none" : s.feet_under ? "under" : "corners";
+  const kind = s.foot ?? "stick-on";
+  return (
+    <>
+      <Choice
+        label="Feet"
+        value={place}
+        options={PLACES}
+        onPick={(v) => {
+          void act.edit(
+            (now) => [
+              {
+                do: "feet",
+                foot: v === "none" ? null : (now.design.shell.foot ?? "stick-on"),
+                under: v === "under",
+                high_mm: null,
+              },
+            ],
+            v === "none" ? "no feet" : v === "corners" ? "feet in the corners" : "feet under what is heavy",
+          );
+        }}
+      />
+      {s.feet && (
+        <Choice
+          label="They are"
+          value={kind}
+          options={KINDS}
+          onPick={(v) => {
+            void act.edit(
+              (now) => [{ do: "feet", foot: v, under: now.design.shell.feet_under ?? false, high_mm: null }],
+              v === "printed" ? "feet printed soft" : "feet stuck on",
+            );
+          }}
+        />
+      )}
+      {s.feet && kind === "printed" && (
+        <NumberField
+          label="Feet, high"
+          value={s.foot_mm!}
+          step={1}
+          onCommit={(v) => {
+            void act.edit([{ do: "set", path: "shell.foot_mm", value: v }], `feet ${v} mm high`);
+          }}
+        />
+      )}
+    </>
+  );
+}

@@ -1,0 +1,98 @@
+"""What a case stands on: nothing under a floor that breathes, feet too low for it, feet too hard."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from math import ceil
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.design import FOOT_LEAST_MM, FOOT_MOST_MM
+from rhombex.core.edits import PrintPart, Set, StandOnFeet
+from rhombex.core.reference import ref, val
+from rhombex.core.shell.feet import FEET, SOFT
+from rhombex.core.trail import given
+
+
+@concern("vents-on-the-desk", "air", needs=("walls",))
+def vents_on_the_desk(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 29: vents in a floor that has no feet."""
+    under = [v for v in a.openings.vents if v.face == "bottom" and v.holes]
+    if not under or a.case.feet or a.design.brief.stands == "wall":
+        return
+    area = sum(v.free_area_mm2 for v in under) / 100
+    yield say(
+        "stop",
+        "The vents in the floor lie on the desk",
+        measured=0.0,
+        limit=4.0,
+        unit="feet",
+        how="feet under it",
+        reason=f"{area:.1f} cm² of vents are covered by what the case stands on; nothing comes in or out there.",
+        source="common practice",
+        subjects=("bottom", "vents"),
+        remedies=(Remedy(label="Put feet under it", edits=(Set(path="shell.feet", value=True),)),),
+    )
+
+
+@concern("feet-too-low", "air", needs=("walls",))
+def feet_too_low(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 29: a bottom intake starved by low feet: the slot round the case is smaller than the vents that it leads to."""
+    under = [v for v in a.openings.vents if v.face == "bottom" and v.holes]
+    foot = a.case.foot
+    if not under or not a.case.feet or foot is None or a.design.brief.stands == "wall":
+        return
+    free = sum(v.free_area_mm2 for v in under) / 100
+    w, d, _ = a.case.box_mm
+    # what stands at the rim takes its breadth of it
+    round_mm = 2 * (w + d) - len(a.case.feet) * foot.d_mm
+    open_cm2 = round_mm * foot.high_mm / 100
+    if open_cm2 >= free:
+        return
+    high = ceil(free * 100 / (2 * (w + d) - len(a.case.feet) * val("printing.feature.soft_foot_d")))
+    edit = StandOnFeet(foot="printed", under=a.design.shell.feet_under, high_mm=float(max(high, FOOT_LEAST_MM)))
+    remedies = (Remedy(label=f"Stand it on printed feet {edit.high_mm:g} mm high", edits=(edit,)),)
+    yield say(
+        "weigh",
+        "The feet are too low for the vents in the floor",
+        measured=open_cm2,
+        limit=free,
+        unit="cm2",
+        how="(round the case - feet) x height of the feet",
+        of=(
+            given("round the case", 2 * (w + d)),
+            given("feet", len(a.case.feet), ""),
+            given("breadth of each", foot.d_mm),
+            given("height of the feet", foot.high_mm),
+            given("free area of the vents", free, "cm2", "their holes"),
+        ),
+        reason=f"All air of the floor's vents comes through the slot of {foot.high_mm:g} mm between the case and what it stands on: that "
+        f"is {open_cm2:.1f} cm² for {free:.1f} cm² of vents.",
+        source="common practice",
+        subjects=("bottom", "vents"),
+        remedies=remedies if high <= FOOT_MOST_MM else (),
+    )
+
+
+@concern("feet-too-hard", "process", needs=("walls",))
+def feet_too_hard(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Feet that are printed in a filament that is not soft slide, scratch and pass on hum."""
+    foot = a.case.foot
+    kind = a.design.process_of(FEET).filament
+    if foot is None or not foot.stud_mm or not a.case.feet or kind == SOFT:
+        return
+    modulus, soft = (ref(f"materials.{k}.modulus") for k in (kind, SOFT))
+    process = a.design.process.model_copy(update={"filament": SOFT, "own_filament": None, "supports": False})
+    yield say(
+        "advice",
+        f"The feet are printed in {kind}",
+        measured=modulus.value,
+        limit=soft.value,
+        unit="MPa",
+        sense="at most",
+        how="modulus of what the feet are printed in",
+        reason=f"{kind} does not give: the case slides on smooth wood, scratches it, and what hums inside hums in the desk. {SOFT} is soft.",
+        source=str(soft),
+        subjects=(FEET,),
+        remedies=(Remedy(label=f"Print the feet in {SOFT}", edits=(PrintPart(part=FEET, process=process),)),),
+    )

@@ -1,0 +1,146 @@
+"""What a case stands on: feet near the corners of its floor and under what is heavy; stuck on, or printed soft and glued into seats."""
+
+from __future__ import annotations
+
+from itertools import product
+from math import ceil, sqrt
+
+from rhombex.core.bench.arrange import Thing, outer_size
+from rhombex.core.case import Built, Case, Foot, Mount, Part, PutOn
+from rhombex.core.design import Design, FilamentKind
+from rhombex.core.fit.allowance import round_hole
+from rhombex.core.geometry.recipe import Move, Revolve, Solid, Union, at, circle, prism, profile
+from rhombex.core.reference import val
+from rhombex.core.shell.places import slots
+from rhombex.core.shell.solids import OVER
+from rhombex.core.space import Vec2
+from rhombex.core.workshop.printer import Printer
+
+FEET = "feet"
+SOFT: FilamentKind = "TPU"
+ROUND_MM = 1.0  # a printed foot's edge on the desk is broken by so much
+BESIDE_MM = 25.0  # a foot that has no place in its corner stands so far from there at most
+APART_MM = 5.0  # from one to the next on the bed
+LEFT_MM = 0.8  # of the floor over a seat; common practice: four layers that close it
+
+
+def foot_of(design: Design, printer: Printer, footed: str) -> Foot:
+    """The foot of a design, and its seat in the part `footed` that stands on it."""
+    floor = design.shell.floor_mm
+    if design.shell.foot == "stick-on":
+        d, deep = (val(f"printing.feature.{x}") for x in ("foot_d", "foot_recess"))
+        return Foot(
+            d_mm=d,
+            high_mm=val("printing.feature.foot_height"),
+            stud_mm=0.0,
+            seat_d_mm=d + 0.5,
+            seat_mm=min(deep, floor / 3),
+        )
+    d, stud = (val(f"printing.feature.{x}") for x in ("soft_foot_d", "soft_foot_stud"))
+    seat = stud + round_hole(design, printer, (footed,), 2, stud)[0].value
+    return Foot(
+        d_mm=d,
+        high_mm=design.shell.foot_mm,
+        stud_mm=stud,
+        seat_d_mm=seat,
+        seat_mm=max(floor - LEFT_MM, floor / 3),
+    )
+
+
+def foot_seats(case: Case) -> list[Solid]:
+    """Recesses in the underside that feet are stuck or glued into."""
+    f = case.foot
+    return [prism(circle(x, y, f.seat_d_mm), -OVER, f.seat_mm) for x, y in case.feet] if f else []
+
+
+def with_feet(design: Design, built: Built) -> Built:
+    """The case with its feet, where these are printed: one part, on the bed in rows and not where they stand."""
+    case, foot = built.case, built.case.foot
+    if design.shell.foot != "printed" or not case.feet or foot is None or FEET in built.bodies:
+        return built
+    one = foot_body(foot)
+    part = Part(
+        name=FEET,
+        size_mm=None,
+        down="bottom",
+        plates=(),
+        put_on=PutOn(along=(0.0, 0.0, 1.0), travel_mm=foot.seat_mm),
+        bodies=len(case.feet),
+    )
+    in_place = Union(tuple(Move(one, at(x, y, 0.0)) for x, y in case.feet))
+    many, pitch = ceil(sqrt(len(case.feet))), foot.d_mm + APART_MM
+    on_bed = Union(tuple(Move(one, at(k % many * pitch, k // many * pitch, 0.0)) for k in range(len(case.feet))))
+    return Built(
+        case.model_copy(update={"parts": (*case.parts, part)}),
+        {**built.bodies, FEET: lambda tools: in_place},
+        {**built.on_bed, FEET: on_bed},
+    )
+
+
+def foot_body(foot: Foot) -> Solid:
+    """A printed foot under z = 0 with its stud above, round about z. It prints standing on its broad side, without support."""
+    r, stud = foot.d_mm / 2, foot.stud_mm / 2
+    top = foot.seat_mm - 0.2  # glue has room over it
+    edge = min(ROUND_MM, foot.high_mm / 3)
+    high = foot.high_mm
+    outline = [(0.0, -high), (r - edge, -high), (r, edge - high), (r, 0.0), (stud, 0.0), (stud, top), (0.0, top)]
+    return Revolve(profile([tuple((x, z, 0.0) for x, z in outline)]))
+
+
+def feet_of(design: Design, mounts: tuple[Mount, ...], things: tuple[Thing, ...]) -> tuple[Vec2, ...]:
+    """Places for feet: near the corners of the floor, and under what is heavy where that is wished; clear of screw heads that are sunk into
+    it."""
+    if not design.shell.feet:
+        return ()
+    w, d, _ = outer_size(design)
+    foot = val("printing.feature.foot_d" if design.shell.foot == "stick-on" else "printing.feature.soft_foot_d")
+    inset = max(design.shell.corner_radius_mm, foot / 2 + 4) + 2
+    heads = [(m.at, m.head_d_mm) for m in mounts if m.holding == "through"]
+    reach = foot / 2 + 1
+
+    def free(x: float, y: float) -> bool:
+        return all((x - a[0]) ** 2 + (y - a[1]) ** 2 > (reach + head / 2) ** 2 for a, head in heads)
+
+    out: list[Vec2] = []
+
+    def near(at: Vec2, lo: Vec2, hi: Vec2) -> None:
+        """The free place of a rectangle that is nearest to a point, beside the feet that are there."""
+        xs, ys = (slots(max(lo[k], inset), min(hi[k], (w, d)[k] - inset), at[k], 2.0) for k in (0, 1))
+        ways = sorted(product(xs, ys), key=lambda p: (p[0] - at[0]) ** 2 + (p[1] - at[1]) ** 2)
+        apart = (2 * reach) ** 2
+        spot = next(
+            (p for p in ways if free(*p) and all((p[0] - q[0]) ** 2 + (p[1] - q[1]) ** 2 > apart for q in out)), None
+        )
+        if spot is not None:
+            out.append(spot)
+
+    for x in (inset, w - inset):
+        for y in (inset, d - inset):
+            if free(x, y):
+                out.append((x, y))
+            else:  # beside it
+                near((x, y), (x - BESIDE_MM, y - BESIDE_MM), (x + BESIDE_MM, y + BESIDE_MM))
+    for t in heavy(mounts, things) if design.shell.feet_under else ():
+        lo, hi = footprint(t)
+        near(((lo[0] + hi[0]) / 2, (lo[1] + hi[1]) / 2), lo, hi)
+    return tuple(out)
+
+
+def heavy(mounts: tuple[Mount, ...], things: tuple[Thing, ...]) -> list[Thing]:
+    """What stands on posts of the floor and weighs so much, with what rides on it, that it wants a foot under it."""
+    least, standing = val("limits.standing.heavy"), {m.of for m in mounts}
+    return [t for t in things if t.id in standing and load_g(t, things) >= least]
+
+
+def load_g(t: Thing, things: tuple[Thing, ...]) -> float:
+    """What a component weighs with what rides on it, g."""
+    return sum(x.component.mass_g for x in things if x.id == t.id or x.placement.on == t.id)
+
+
+def footprint(t: Thing) -> tuple[Vec2, Vec2]:
+    """The rectangle that a component's bodies take of the floor."""
+    boxes = [s.box for s in t.solids if s.role == "body"] or [s.box for s in t.solids]
+    return (
+        (min(b.lo[0] for b in boxes), min(b.lo[1] for b in boxes)),
+        (max(b.hi[0] for b in boxes), max(b.hi[1] for b in boxes)),
+    )
