@@ -89,8 +89,15 @@ def _pieces(a: Analysis, stops: list[Finding]) -> Iterator[str]:
         verts, tri = single_precision(m)
         if not (m.volume() > 0 and mk.closed(tri)) and ("piece-not-closed", p.name) not in names:
             yield f"{p.name} does not close, unsaid"
-        if len(m.decompose()) != a.case.part(p.part).bodies and ("piece-in-bodies", p.name) not in names:
-            yield f"{p.name} is {len(m.decompose())} bodies, unsaid"
+        bodies = [x.volume() > 0 for x in m.decompose()]
+        if sum(bodies) != a.case.part(p.part).bodies and ("piece-in-bodies", p.name) not in names:
+            yield f"{p.name} is {sum(bodies)} bodies, unsaid"
+        hollows, rooms = (
+            len(bodies) - sum(bodies),
+            sum(x.cover_mm > 0 and p.part in (x.holds, x.into) for x in a.case.magnets),
+        )
+        if hollows > rooms:
+            yield f"{p.name} has {hollows} hollows, of which {rooms} are for magnets"
         size = np.ptp(verts, axis=0)
         if np.abs(size - p.bbox_mm).max() > 0.06:
             yield f"{p.name} is {size} and told as {p.bbox_mm}"

@@ -118,3 +118,18 @@ def test_a_handle_is_put_on_moved_and_taken_off(page: Page) -> None:
     go(page, "Shell")
     way.get_by_role("radio", name="none").click()
     expect(sizes).to_have_count(0)
+
+
+def test_feet_are_printed_soft_and_as_high_as_is_said(page: Page) -> None:
+    go(page, "Shell")
+    page.get_by_role("radiogroup", name="They are").get_by_role("radio", name="printed soft").click()
+    expect(page.get_by_role("button", name=re.compile("^feet"))).to_be_visible()  # in the list of parts
+    high = page.get_by_label("Feet, high")
+    high.fill("14")
+    high.press("Enter")
+    expect(high).to_have_value("14")
+    expect(page.get_by_role("complementary", name="Concerns")).to_contain_text("No TPU on the rack")
+    assert axe(page) == []
+    page.get_by_role("radiogroup", name="Feet").get_by_role("radio", name="none").click()
+    expect(high).to_have_count(0)
+    expect(page.get_by_role("button", name=re.compile("^feet"))).to_have_count(0)

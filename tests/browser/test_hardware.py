@@ -95,3 +95,18 @@ def test_magnets_then_fewer_kinds_and_a_drawer(page: Page, server: str) -> None:
     have.fill("2")
     have.press("Enter")
     expect(row).to_contain_text("1 x 100")
+
+
+def test_magnets_are_closed_in_while_the_print_pauses(page: Page) -> None:
+    go(page, "Hardware")
+    page.get_by_role("button", name="Hold it by magnets").click()
+    magnets = page.get_by_role("region", name="Magnets")
+    magnets.get_by_role("radio", name="closed in").click()
+    expect(magnets).to_contain_text("1.2 mm apart when it is closed")
+    go(page, "Print plan")
+    pauses = page.get_by_role("region", name="The print pauses")
+    expect(pauses.get_by_role("listitem").first).to_contain_text(
+        "base: after layer 147 (29.40 mm) put in 4 x 6 x 2, N42"
+    )
+    expect(pauses.get_by_role("listitem")).to_have_count(2)
+    assert axe(page) == []

@@ -96,7 +96,8 @@ export function Scene(props: Props) {
         </Suspense>
         <Camera
           look={props.look}
-          size={[w, d, h + bowHigh(props.state)]}
+          size={[w, d, h + bowHigh(props.state) + low(props.state)]}
+          low={low(props.state)}
           open={props.open}
           level={reach(props.state)}
           frame={props.beside ? larger(props.state, props.beside) : null}
@@ -106,10 +107,18 @@ export function Scene(props: Props) {
   );
 }
 
+const UNDER = 20; // mm that printed feet come out by
+
 /** How much higher a case is with its handle. */
 function bowHigh(state: StateOut): number {
   const bow = state.view.case.handle;
   return bow ? bow.room_mm + bow.bar_mm : 0;
+}
+
+/** How far printed feet come out under a case that is wide open. */
+function low(state: StateOut): number {
+  const { foot, feet } = state.view.case;
+  return foot?.stud_mm && feet.length ? foot.high_mm + UNDER : 0;
 }
 
 /** Room for two cases, whichever is larger. */
@@ -127,12 +136,15 @@ function reach(state: StateOut): number {
 function Camera({
   look,
   size,
+  low,
   open,
   level,
   frame,
 }: {
   look: Look;
   size: [number, number, number];
+  /** How much of the height is under the case. */
+  low: number;
   open: number;
   level: number;
   /** What is fitted into the picture, where it is not the case itself: width, depth, height, how far parts come out. */
@@ -162,7 +174,7 @@ function Camera({
       back: [-0.55, 1, 0.7],
     };
     const { camera, invalidate } = get();
-    const centre = new THREE.Vector3(w / 2, d / 2, h / 2 + 14 - 0.12 * level);
+    const centre = new THREE.Vector3(w / 2, d / 2, h / 2 - low + 14 - 0.12 * level);
     const [x, y, z] = from[look];
     camera.position.set(centre.x + x * 600, centre.y + y * 600, centre.z + z * 600);
     camera.zoom = Math.min(
@@ -173,7 +185,7 @@ function Camera({
     controls.current?.target.copy(centre);
     controls.current?.update();
     invalidate();
-  }, [look, w, d, h, fw, fd, fh, out, get, px.width, px.height, level]);
+  }, [look, w, d, h, low, fw, fd, fh, out, get, px.width, px.height, level]);
   useEffect(() => {
     get().invalidate();
   }, [open, get]);
@@ -297,7 +309,8 @@ function CaseModel({ state, open, cut, parts, chosen, onReady }: Props & { onRea
 /** How far a part is moved when the case is opened: the way it is put on, backwards, and clear of what it sat on. */
 function opened(state: StateOut, part: string | null, open: number): [number, number, number] {
   const way = state.view.case.parts.find((q) => q.name === part)?.put_on;
-  const out = way ? -open * (60 + way.travel_mm) : 0;
+  const clear = (way?.along[2] ?? 0) > 0.5 ? UNDER : 60; // what is put on from below has the case over it
+  const out = way ? -open * (clear + way.travel_mm) : 0;
   const [x = 0, y = 0, z = 0] = (way?.along ?? []).map((a) => a * out);
   return [x, y, z];
 }
