@@ -295,6 +295,11 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
         },
         {"do": "magnets", "magnets": r.choice([None, a_magnet(r), a_magnet(r) | {"d_mm": number(30)}])},
         {
+            "do": "coupon",
+            "feature": r.choice(["tongue_side", "dowel_slip", "round_hole_upright", "round_hole_lying"]),
+            "wanted": r.random() < 0.7,
+        },
+        {
             "do": "feet",
             "foot": r.choice([None, "stick-on", "printed", "printed"]),
             "under": r.random() < 0.4,

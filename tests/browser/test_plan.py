@@ -191,3 +191,18 @@ def test_axe_finds_nothing_on_plan_rooms_and_workshop(page: Page) -> None:
     page.get_by_role("banner").get_by_role("link", name="Workshop").click()
     page.get_by_role("heading", name="Printers").wait_for()
     assert axe(page) == []
+
+
+def test_a_coupon_is_printed_along_and_what_fitted_is_kept(page: Page) -> None:
+    go(page, "Print plan")
+    coupons = page.get_by_role("region", name="Coupons")
+    coupons.get_by_role("checkbox", name="tongue in its groove").check()
+    expect(page.get_by_role("region", name="Print plan").get_by_text("coupon-tongue", exact=True).first).to_be_visible()
+    fitted = coupons.get_by_role("group", name="What fitted: tongue in its groove")
+    fitted.get_by_role("button", name="4: 0.225").click()
+    expect(coupons).to_contain_text("Bench 220 in PLA: 0.225 mm per side")
+    page.reload()
+    expect(coupons).to_contain_text("Bench 220 in PLA: 0.225 mm per side")
+    assert axe(page) == []
+    coupons.get_by_role("checkbox", name="tongue in its groove").uncheck()
+    expect(fitted).to_have_count(0)

@@ -50,6 +50,7 @@ from rhombex.core.edits import (
     Need,
     PrintPart,
     PutAdapter,
+    PutCoupon,
     PutCut,
     PutFeed,
     PutJoint,
@@ -451,6 +452,11 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         None,
     ),
     "magnets-wrong-way": (lambda d: (by_magnets(d_mm=6, keyed=False),), 100.0),
+    "slide-not-measured": (lambda d: (Construct(construction=SlidingPanels()),), 0.05),
+    "coupon-first": (
+        lambda d: (Construct(construction=SlidingPanels()), PutCoupon(feature="tongue_side", wanted=True)),
+        5.0,
+    ),
     # two for each pair, of which those in the beams lie
     "magnet-lies-on-its-side": (
         lambda d: (Construct(construction=FrameAndCovers(magnets=Magnets(d_mm=6, fixed="closed in"))),),

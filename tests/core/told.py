@@ -928,6 +928,17 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "Magnets cannot be closed in where their pockets lie: beam-1, beam-2, beam-3, beam-4",
         ("Glue them into wider pockets", "Hold it by screws"),
     ),
+    # tongues scatter by 0.05 and slide from 0.15 to 0.2
+    "slide-not-measured": (
+        "weigh",
+        0.05,
+        "at most",
+        0.025,
+        1,
+        "Whether parts slide in PLA on Bench 220 is not known",
+        ("Print a coupon of tongue and groove first",),
+    ),
+    "coupon-first": ("advice", 5.0, "at most", 0.0, 1, "Print the coupon-tongue before all else", ()),
     "caution-pauses": ("advice", 2.0, "at most", 0.0, 1, "The print of base and top pauses for magnets", ()),
     "caution-magnets": (
         "stop",

@@ -49,6 +49,7 @@ from rhombex.core.edits import (
     PrintPart,
     PutAdapter,
     PutComponent,
+    PutCoupon,
     PutCut,
     PutCuts,
     PutFeed,
@@ -76,6 +77,7 @@ from rhombex.core.edits import (
     Value,
     WantFace,
 )
+from rhombex.core.fit.coupon import NAMES
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError, first_error
@@ -184,6 +186,8 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"shell": d.shell.model_copy(update={"construction": construction})}
         case CarryBy(handle=handle):
             return {"shell": d.shell.model_copy(update={"handle": handle})}
+        case PutCoupon():
+            return _coupon(d, e)
         case StandOnFeet():
             return _on_feet(d, e)
         case HoldByMagnets(magnets=magnets):
@@ -387,6 +391,13 @@ def _on_feet(d: Design, e: StandOnFeet) -> dict[str, Any]:
     elif e.foot != "printed":
         processes = tuple(p for p in processes if p.part != FEET)
     return {"shell": d.shell.model_copy(update=shell), "part_processes": processes}
+
+
+def _coupon(d: Design, e: PutCoupon) -> dict[str, Any]:
+    others = tuple(x for x in d.coupons if x != e.feature)
+    if e.wanted:
+        return {"coupons": (*others, e.feature)}
+    return {"coupons": others, "part_processes": tuple(p for p in d.part_processes if p.part != NAMES[e.feature])}
 
 
 def _known(design: Design, change: dict[str, Any]) -> None:

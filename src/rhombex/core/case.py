@@ -396,6 +396,7 @@ class Case(Frozen):
     foot: Foot | None = None  # what these are
     pillar_mm: float = 0.0  # the side of the square that a beam takes in each upright corner of the room
     footed: str = ""  # the part that the feet are on
+    slides: tuple[str, ...] = ()  # parts that slide in grooves of others
     handle: Bow | None = None
 
     @property

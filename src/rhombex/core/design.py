@@ -81,6 +81,8 @@ class Handle(Frozen):
     screw_mm: Annotated[float, Field(gt=0, le=200)] | None = None
 
 
+CouponOf = Literal["tongue_side", "dowel_slip", "round_hole_upright", "round_hole_lying"]
+
 FootKind = Literal["stick-on", "printed"]
 FOOT_LEAST_MM, FOOT_MOST_MM = 3.0, 40.0  # height of printed feet
 
@@ -330,6 +332,7 @@ class Design(Frozen):
     part_processes: tuple[PartProcess, ...] = Field(default=(), max_length=60)
     lies: tuple[Lie, ...] = Field(default=(), max_length=60)
     panels: tuple[Panel, ...] = Field(default=(), max_length=40)
+    coupons: tuple[CouponOf, ...] = Field(default=(), max_length=8)
     adapters: tuple[Adapter, ...] = Field(default=(), max_length=20)
     feeds: tuple[Feed, ...] = Field(default=(), max_length=100)
 
@@ -345,6 +348,7 @@ class Design(Frozen):
             ("part_processes", [p.part for p in self.part_processes]),
             ("lies", [p.part for p in self.lies]),
             ("panels", [p.id for p in self.panels]),
+            ("coupons", [str(c) for c in self.coupons]),
             ("adapters", [a.port for a in self.adapters]),
             ("joints", [j.of for j in self.joints]),
             ("joined", [j.part for j in self.joined]),

@@ -12,6 +12,7 @@ from rhombex.core.design import (
     FOOT_LEAST_MM,
     FOOT_MOST_MM,
     Adapter,
+    CouponOf,
     Direction,
     FootKind,
     Handle,
@@ -92,6 +93,14 @@ class StandOnFeet(Frozen):
     foot: FootKind | None
     under: bool
     high_mm: Annotated[float, Field(ge=FOOT_LEAST_MM, le=FOOT_MOST_MM)] | None = None
+
+
+class PutCoupon(Frozen):
+    """Print a coupon of a joint along with the case, or leave it out."""
+
+    do: Literal["coupon"] = "coupon"
+    feature: CouponOf
+    wanted: bool
 
 
 class PlaceNew(Frozen):
@@ -434,6 +443,7 @@ Edit = Annotated[
     | HoldBySnaps
     | CarryBy
     | StandOnFeet
+    | PutCoupon
     | PrintPart
     | LayPart
     | PutPanel

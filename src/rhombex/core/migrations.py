@@ -161,7 +161,7 @@ def _design_8(data: Plain) -> Plain:
 
 
 def _design_9(data: Plain) -> Plain:
-    """From 10 on feet may be printed; a Rhombex before would stick on bought ones."""
+    """From 10 on feet may be printed, magnets closed in, and coupons printed along; a Rhombex before would drop all three."""
     return data
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
+from rhombex.core.advice.coupons import coupons
 from rhombex.core.advice.pauses import Pause, pauses
 from rhombex.core.analysis import Analysis, PrintedPiece
 from rhombex.core.begun import begun
@@ -127,6 +128,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
             for p in a.pieces
         ),
         pauses=faults.attempt("stage", "pauses", lambda: pauses(a), no_pauses),
+        coupons=coupons(a),
         sheets=a.sheets,
         printer=a.printer,
         need=a.need,

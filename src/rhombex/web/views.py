@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+from rhombex.core.advice.coupons import CouponRow
 from rhombex.core.advice.pauses import Pause
 from rhombex.core.air.ladder import Ladder
 from rhombex.core.air.need import AirNeed
@@ -106,6 +107,7 @@ class View(Frozen):
     cuts: tuple[PartCuts, ...]
     pieces: tuple[PieceOut, ...]
     pauses: tuple[Pause, ...]
+    coupons: tuple[CouponRow, ...]
     sheets: tuple[BoughtSheet, ...]
     printer: Printer
     need: AirNeed

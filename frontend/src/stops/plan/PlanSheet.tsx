@@ -9,6 +9,7 @@ import { Choice } from "../../ui/Choice";
 import { brief, duration, lies, show } from "../../ui/number";
 import { Why } from "../../ui/Why";
 import { Bed } from "./Bed";
+import { Coupons } from "./Coupons";
 import { GcodeDrop } from "./GcodeDrop";
 import { HoursBar } from "./HoursBar";
 import { LayerWalk } from "./LayerWalk";
@@ -76,6 +77,7 @@ export function PlanSheet({ state, act }: SheetProps) {
         }}
       />
       {pick && <PieceRoom key={pick.name} state={state} act={act} piece={pick} />}
+      <Coupons state={state} act={act} />
       <WhatIfTable state={state} act={act} />
       {workshop && <Rack state={state} workshop={workshop} />}
       <section className="mt-7 border-t border-rule pt-4 pb-6">
@@ -134,7 +136,7 @@ function Figures({ name, filament, e }: { name: string; filament: string; e: Est
           {duration(e.time_low_s)} – {duration(e.time_high_s)}
         </span>
       </td>
-      <td className="w-[15%] pr-3 align-middle">
+      <td className="w-[22%] max-w-0 pr-3 align-middle">
         <HoursBar shares={e.by_kind} label={`Hours of the ${name}`} />
         <span className="block truncate text-[11px] text-soft">
           {[...e.by_kind]

@@ -20,6 +20,8 @@ from rhombex.core.constructions import (
 )
 from rhombex.core.design import Design, Panel
 from rhombex.core.faults import Faults
+from rhombex.core.fit.coupon import NAMES, coupon
+from rhombex.core.fit.coupon import bodies as bodies_of
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.shell import (
     core_and_wrap,
@@ -72,6 +74,10 @@ def build(design: Design, printer: Printer, things: tuple[Thing, ...], faults: F
         add(_panel(panel), partial(_plain, partial(panel_recipe, panel, left)))
         vents = len(vents_of(panel))
         left -= vents if vents <= left else 0
+    for feature in design.coupons:
+        name = NAMES[feature]
+        part = Part(name=name, size_mm=None, down="bottom", plates=(), bodies=bodies_of(feature), in_place=False)
+        add(part, partial(_plain, partial(coupon, feature, design.process_of(name), printer)))
     if built.case.mounts:  # boards stand on the case's posts, and others on them
         none: dict[str, tuple[Solid, int]] = {}
         found = faults.attempt("part", "spacers", lambda: spacers(things, design, printer), none)

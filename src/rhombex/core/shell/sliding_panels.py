@@ -152,6 +152,7 @@ def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[T
         feet=feet_of(design, mounts, things),
         foot=foot_of(design, printer, BASE),
         footed=BASE,
+        slides=tuple(panel_name(f) for f in SIDES),
         pillar_mm=g.inside + (beside_beams_mm(design, printer, (BASE, TOP), max(w, d)) if magnets else 0.0),
     )
     bodies: dict[str, Body] = {

@@ -185,6 +185,7 @@ def build(design: Design, kind: TrayInASleeve, printer: Printer, things: tuple[T
         feet=feet_of(design, mounts, things),
         foot=foot_of(design, printer, TRAY),
         footed=TRAY,
+        slides=(TRAY,),
     )
     return Built(
         case,

@@ -1,0 +1,75 @@
+"""Parts that slide in one another: on a printer that nobody has measured they bind or rattle."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.design import FilamentKind
+from rhombex.core.edits import Edit, PrintPart, PutCoupon
+from rhombex.core.fit.coupon import NAMES, PLACES
+from rhombex.core.reference import ref
+from rhombex.core.trail import looked_up
+
+COUPON = NAMES["tongue_side"]
+
+
+def _unmeasured(a: Analysis) -> list[FilamentKind]:
+    """Filaments of sliding parts in which the printer's own allowance for tongues is not known."""
+    kinds = list(dict.fromkeys(a.design.process_of(part).filament for part in a.case.slides))
+    return [k for k in kinds if a.printer.own_allowance_mm("tongue_side", k) is None]
+
+
+def _printed_along(a: Analysis, kind: FilamentKind) -> bool:
+    return "tongue_side" in a.design.coupons and a.design.process_of(COUPON).filament == kind
+
+
+@concern("slide-not-measured", "plan")
+def slide_not_measured(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 25: rails too loose or too tight for this printer and filament."""
+    spread, band = ref("printing.allowance.tongue_side_spread"), ref("limits.slide.band")
+    for kind in _unmeasured(a):
+        if _printed_along(a, kind) or spread.value <= band.value:
+            continue
+        parts = [p for p in a.case.slides if a.design.process_of(p).filament == kind]
+        like = a.design.process_of(parts[0])
+        edits: tuple[Edit, ...] = (PutCoupon(feature="tongue_side", wanted=True),)
+        if a.design.process_of(COUPON).filament != kind:
+            edits = (*edits, PrintPart(part=COUPON, process=like))
+        yield say(
+            "weigh",
+            f"Whether parts slide in {kind} on {a.printer.name} is not known",
+            measured=spread.value,
+            limit=band.value,
+            unit="mm per side",
+            sense="at most",
+            how="how far the play of tongues scatters on printers that nobody has measured; wanted: what still slides and does not rattle",
+            of=(looked_up("scatter", spread), looked_up("slides within", band)),
+            reason=f"{', '.join(parts)}: what slides in a groove. A little too tight and they bind half way in, a little too wide and they rattle. A "
+            "small coupon tells in half an hour, the whole set only after days.",
+            source=str(band),
+            subjects=tuple(parts),
+            remedies=(Remedy(label="Print a coupon of tongue and groove first", edits=edits),),
+        )
+
+
+@concern("coupon-first", "plan")
+def coupon_first(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """What is to be done with a coupon that is printed along."""
+    for kind in _unmeasured(a):
+        if not _printed_along(a, kind):
+            continue
+        yield say(
+            "advice",
+            f"Print the {COUPON} before all else",
+            measured=PLACES,
+            limit=0,
+            unit="places to try",
+            sense="at most",
+            how="places of the coupon, tight to loose",
+            reason="Try its tongue in every groove, and at Print plan press the number of the tightest that slides by hand: every groove of this and "
+            "other designs on this printer follows.",
+            source="common practice",
+            subjects=(COUPON,),
+        )
