@@ -295,6 +295,10 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     ),
     "handle-tears-off": (lambda d: (heavy_drive(9000), CarryBy(handle=Handle(at_mm=(82, 110)))), None),
     "handle-hangs-askew": (lambda d: (CarryBy(handle=Handle(at_mm=(82, 20))),), None),
+    "handle-bends-top": (
+        lambda d: (Set(path="shell.lid_mm", value=2.0), heavy_drive(4000), CarryBy(handle=Handle(at_mm=(82, 110)))),
+        None,
+    ),
     "handle-in-the-way": (lambda d: (CarryBy(handle=Handle(grip_mm=100)),), None),
     "fan-off-radiator": (
         lambda d: (

@@ -505,6 +505,16 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "The case hangs askew from its handle",
         ("Move the handle to 80, 60",),
     ),
+    # all of it solid: D = 3000 x 8 / 12 / (1 - 0.35^2) = 2279; 0.01353 x 85 N x 138^2 / 2279, alpha of Timoshenko for 165.6 by 138
+    "handle-bends-top": (
+        "weigh",
+        9.61,
+        "at most",
+        3.0,
+        1,
+        "The top gives way when the case is lifted",
+        ("Make the top 3.3 mm thick", "Take the handle off"),
+    ),
     # half a foot of 16 over the grille of the fan
     "handle-in-the-way": (
         "stop",

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from math import ceil
 
 from rhombex.core.advice.handle import askew_deg, gap_mm, links, load, places, section_mm3, stress
+from rhombex.core.advice.panels import panels
 from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.concerns.standing import weighed
@@ -190,6 +191,35 @@ def handle_hangs_askew(a: Analysis, say: Maker) -> Iterator[Finding]:
         source=str(limit),
         subjects=(HANDLE, "askew"),
         remedies=_to(h, better),
+    )
+
+
+@concern("handle-bends-top", "shell", settled=True)
+def handle_bends_top(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 26: the wall that a handle is on gives way when the case hangs from it."""
+    bow = a.case.handle
+    top = next((p for p in panels(a) if bow and p.face == "top" and p.part == bow.top), None)
+    if bow is None or top is None:
+        return
+    pull, push, limit = load(weighed(a)[0]), ref("limits.standing.push"), ref("limits.standing.bend")
+    bent = top.bend.value * pull.value / push.value
+    if bent <= limit.value:
+        return
+    # a twentieth to spare: a thicker top weighs more, and a core of infill gives less than the cube
+    thick = ceil(a.case.face("top").thick_mm * (1.05 * bent / limit.value) ** (1 / 3) * 11.0) / 10
+    thicker = Remedy(label=f"Make the top {thick:g} mm thick", edits=(Set(path="shell.lid_mm", value=thick),))
+    yield say(
+        "weigh",
+        "The top gives way when the case is lifted",
+        measured=bent,
+        limit=limit.value,
+        sense="at most",
+        how="middle of a plate held at its edges that the whole case hangs from",
+        of=(*top.bend.inputs, *pull.inputs),
+        reason=f"{pull.value:.0f} N, the case lifted with a jerk, bend it by {bent:.1f} mm: joints open, and what is under it is pulled at.",
+        source=top.bend.source,
+        subjects=(HANDLE, bow.top, "bends"),
+        remedies=(*((thicker,) if thick <= 20 and a.case.part(bow.top).sheet is None else ()), OFF),
     )
 
 
