@@ -162,10 +162,10 @@ function Joints({
                     ? `by its edges, on ${g.into}`
                     : g.of
                       ? `on ${g.part || g.into}`
-                      : `${g.holds} on ${g.into}`}
+                      : `through ${g.holds} into ${g.into}`}
                 </span>
               </th>
-              <td className="num py-1.5 pr-3">
+              <td className="num py-1.5 pr-3 whitespace-nowrap">
                 {g.head === "stud" ? (
                   <span className="text-soft">{g.count} studs</span>
                 ) : (
