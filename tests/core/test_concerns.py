@@ -434,6 +434,9 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         ),
         None,
     ),
+    # eight hooks of 10 x 1.6 that give way by 0.6 over 9.05: 211 on, and 369 off at 45 degrees
+    "snaps-hard-to-press": (lambda d: (HoldBySnaps(snaps=Snaps()),), None),
+    "snaps-hard-to-open": (lambda d: (HoldBySnaps(snaps=Snaps()),), None),
     "pieces-not-held": (lambda d: (PutCut(cut=PinnedCut(part="base", axis="x", at_mm=40, by="bolts")),), 0.0),
     "seam-too-weak": (lambda d: (Set(path="printer", value="bench-180"),), None),
     # a top of 3, a pocket of 3 and 0.1 under flush

@@ -7,11 +7,13 @@ from collections.abc import Callable
 import pytest
 
 from rhombex.core.apply import apply
+from rhombex.core.constructions import Snaps
 from rhombex.core.design import Adapter, Design, Handle, Panel
 from rhombex.core.edits import (
     Blow,
     CarryBy,
     Edit,
+    HoldBySnaps,
     MoveWall,
     PutAdapter,
     PutLead,
@@ -99,6 +101,9 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
         3240,
         "stop",
     ),
+    # the force goes with the third power of the arm: 1.6 x (100 / 211.1)^(1/3) and 1.6 x (80 / 369.5)^(1/3)
+    ("snaps-hard-to-press", lambda d, x: (HoldBySnaps(snaps=Snaps(arm_mm=x)),), 1.245, 1.25, "weigh"),
+    ("snaps-hard-to-open", lambda d, x: (HoldBySnaps(snaps=Snaps(arm_mm=x)),), 0.96, 0.962, "weigh"),
     # 3 mm of the 9.61 that 4.333 kg give: 1.353 kg, of which 0.333 are not the drive
     (
         "handle-bends-top",

@@ -988,6 +988,26 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "The hooks of the lid break: they are bent by 1.8 %",
         ("Arms of 0.85 mm that catch 0.3 mm", "Hold it by magnets", "Hold it by screws"),
     ),
+    # 8 x 10 x 1.6^2 / 6 x 3000 x 0.01758 / 9.05 x (0.3 + tan 30) / (1 - 0.3 tan 30)
+    "snaps-hard-to-press": (
+        "weigh",
+        211.1,
+        "at most",
+        100.0,
+        1,
+        "The lid takes 211 N to press on",
+        ("Arms of 1.2 mm", "Hooks 4.5 mm wide", "Hold it by screws"),
+    ),
+    # the same over 1.3 / 0.7
+    "snaps-hard-to-open": (
+        "weigh",
+        369.5,
+        "at most",
+        80.0,
+        1,
+        "The lid takes 369 N to open",
+        ("Arms of 0.95 mm", "Hold it by screws", "It is opened only once"),
+    ),
     "snaps-let-go": (
         "weigh",
         0.2377,

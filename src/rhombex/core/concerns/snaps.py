@@ -13,8 +13,9 @@ from rhombex.core.constructions import Snaps, TwoHalves
 from rhombex.core.edits import HoldByMagnets, HoldBySnaps, Set
 from rhombex.core.hardware.snaps import SnapsHold
 from rhombex.core.openings.opening import outline
+from rhombex.core.reference import ref
 
-LEAST_ARM_MM, LEAST_CATCH_MM = 0.8, 0.3  # that still print and catch; common practice
+LEAST_ARM_MM, LEAST_CATCH_MM, LEAST_WIDE_MM = 0.8, 0.3, 4.0  # that still print and catch; common practice
 BESIDE_MM = 8.0  # of wall that a rim wants over and under an opening; common practice
 SCREWS = Remedy(label="Hold it by screws", edits=(HoldBySnaps(snaps=None),))
 
@@ -92,3 +93,72 @@ def snaps_let_go(a: Analysis, say: Maker) -> Iterator[Finding]:
         subjects=("snaps",),
         remedies=(SCREWS,),
     )
+
+
+@concern("snaps-hard-to-press", "hardware", needs=("snaps",))
+def snaps_hard_to_press(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Hooks that take more than a palm to press on."""
+    held, most = hooks_hold(a), ref("limits.snap.press")
+    if held is None or held.on_n.value <= most.value:
+        return
+    yield say(
+        "weigh",
+        f"The {a.case.snaps[0].holds} takes {held.on_n.value:.0f} N to press on",
+        measured=held.on_n.value,
+        limit=most.value,
+        unit="N",
+        sense="at most",
+        how=held.on_n.formula,
+        of=held.on_n.inputs,
+        reason="All hooks give way at once. What takes more than a palm is struck instead, and something under it breaks.",
+        source=str(most),
+        subjects=("snaps",),
+        remedies=(*_softer(a, held.on_n.value / most.value), SCREWS),
+    )
+
+
+@concern("snaps-hard-to-open", "hardware", needs=("snaps",))
+def snaps_hard_to_open(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A lid that is to be opened again, and that two hands do not get off."""
+    held, most = hooks_hold(a), ref("limits.snap.open")
+    if held is None or a.design.brief.opened == "once" or held.off_n.value <= most.value:
+        return
+    yield say(
+        "weigh",
+        f"The {a.case.snaps[0].holds} takes {held.off_n.value:.0f} N to open",
+        measured=held.off_n.value,
+        limit=most.value,
+        unit="N",
+        sense="at most",
+        how=held.off_n.formula,
+        of=held.off_n.inputs,
+        reason="Fingertips at two edges do not pull so much: it is pried open with a blade, which marks it and breaks hooks.",
+        source=str(most),
+        subjects=("snaps",),
+        remedies=(
+            *_softer(a, held.off_n.value / most.value),
+            SCREWS,
+            Remedy(label="It is opened only once", edits=(Set(path="brief.opened", value="once"),)),
+        ),
+    )
+
+
+def _softer(a: Analysis, times: float) -> list[Remedy]:
+    """Arms that give way more easily: their force goes with the width and with the third power of the thickness."""
+    now = getattr(a.design.shell.construction, "snaps", None)
+    if now is None:
+        return []
+    out: list[tuple[str, Snaps]] = []
+    arm = floor(now.arm_mm / times ** (1 / 3) * 20 + 1e-6) / 20
+    if arm >= LEAST_ARM_MM:
+        out.append((f"Arms of {arm:g} mm", now.model_copy(update={"arm_mm": arm})))
+    wide = floor(now.wide_mm / times * 2 + 1e-6) / 2
+    if wide >= LEAST_WIDE_MM:
+        out.append((f"Hooks {wide:g} mm wide", now.model_copy(update={"wide_mm": wide})))
+    if not out:  # as thin as they may be, and as narrow as it then takes
+        left = times * (LEAST_ARM_MM / now.arm_mm) ** 3
+        slim = max(LEAST_WIDE_MM, floor(now.wide_mm / max(left, 1.0) * 2 + 1e-6) / 2)
+        if now.wide_mm / slim >= left - 1e-9:
+            both = now.model_copy(update={"arm_mm": LEAST_ARM_MM, "wide_mm": slim})
+            out.append((f"Arms of {LEAST_ARM_MM:g} mm, hooks {slim:g} mm wide", both))
+    return [Remedy(label=label, edits=(HoldBySnaps(snaps=to),)) for label, to in out]
