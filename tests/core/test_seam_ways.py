@@ -12,7 +12,7 @@ from rhombex.core.advice.seam_ways import SeamWays, _proposed
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
-from rhombex.core.cuts.bends import bends, wished
+from rhombex.core.cuts.bends import bends, shares, wished
 from rhombex.core.cuts.joins import JOINS, LEAST_MM, Bolts, apart_mm, hold_of
 from rhombex.core.design import Design, JoinKind, PinnedCut
 from rhombex.core.edits import Construct, JoinCuts, MoveWall, PutCuts, Set
@@ -161,3 +161,30 @@ def test_a_long_seam_gets_as_many_bolts_as_bear_what_bends_it(good_wren: Design)
     # pins align, and do not bear: as many as before
     pins = analyse(wide, ARCHIVE_WORKSHOP, "preview")
     assert max(len(c.dowels) for p in pins.cuts if p.part == "lid" for c in p.cuts) <= 3
+
+
+def test_a_cut_where_the_part_is_bent_most_costs(good_wren: Design) -> None:
+    """A hand that leans anywhere on a lid of 171.38 bends it by 50 x (L - x) / L: nine tenths of the greatest moment and more from 0.342 to 0.658 L, which is
+    58.6 to 112.8. There a cut costs 0.1, and says why."""
+    a = small(good_wren)
+    c = next(x for x in a.cuts if x.part == "lid")
+    extent, at = Box(c.lo_mm, c.hi_mm), (20.0, 58.0, 59.0, 85.69, 112.0, 113.0, 151.38)
+    found = shares(a.case, (), "lid", extent, "x", at)
+    assert found == pytest.approx([4 * x * (171.38 - x) / 171.38**2 for x in at], abs=1e-6)
+    way = next(w for p in cuts_table(a).parts if p.cuts.part == "lid" for w in p.ways if w.axis == "x")
+    free = [x for x in way.prices if x.price is not None]
+    told = [x for x in free if "where the part is bent most" in x.why]
+    assert told and all(58.5 < x.at_mm < 112.9 and x.price >= 0.1 for x in told if x.price is not None)
+    assert all(x in told for x in free if 60 < x.at_mm < 111) and len(told) < len(free)
+
+
+def test_a_heavy_component_bends_the_part_under_itself_most(good_wren: Design) -> None:
+    """Between feet a weight in the middle of its beam bends most where it stands, and half as much half way to a foot; beyond the feet nothing does."""
+    a = small(good_wren)
+    drive = next(t for t in a.things if t.id == "drive")
+    lo, hi = (f(x for x, _ in a.case.feet) for f in (min, max))
+    x = drive.frame.origin[0]
+    c = next(x for x in a.cuts if x.part == "base")
+    at = (x, (x + hi) / 2, lo, hi)
+    found = shares(a.case, (drive,), "base", Box(c.lo_mm, c.hi_mm), "x", at)
+    assert found == pytest.approx((1.0, 0.5, 0.0, 0.0), abs=1e-9)

@@ -28,8 +28,8 @@ export function Allowances({
       </Collapsible.Trigger>
       <Collapsible.Content className="mt-1.5 space-y-1">
         <p className="text-[12px] text-soft">
-          Print a coupon, measure it, and put in what it gave: the openings of every design on this printer
-          follow.
+          Print a coupon (Print plan makes them) and put in what fitted: the openings of every design on this
+          printer follow.
         </p>
         <select
           aria-label={`Filament of the allowances, ${p.name}`}

@@ -30,6 +30,7 @@ const WORDS = [
   ["part", "something printed: base, lid, a panel"],
   ["piece", "a part, or what it is cut into for the bed"],
   ["allowance", "room that is added so that what is printed fits what is bought"],
+  ["coupon", "a small print of one joint in five places, which tells what allowance a printer needs"],
   ["perimeter", "a line of the wall, as wide as the nozzle lays it"],
   ["boss, standoff", "what a screw goes into; what holds a board off a surface"],
   ["insert", "a brass thread that is melted into a boss"],

@@ -86,7 +86,6 @@ export function useSettled(state: StateOut | undefined) {
   const client = useQueryClient();
   const rough = !!state?.view.pieces.some((p) => p.estimate?.level === "preview");
   const id = state?.id;
-  const version = state?.version;
   useEffect(() => {
     if (!rough || !id) return;
     const stop = new AbortController();
@@ -95,7 +94,8 @@ export function useSettled(state: StateOut | undefined) {
         .GET("/api/designs/{id}/settled", { params: { path: { id } }, signal: stop.signal })
         .then(({ data }) => {
           const now = client.getQueryData<StateOut>(key(id));
-          if (data && now?.version === data.version) client.setQueryData(key(id), data);
+          if (data && now?.version === data.version && !stop.signal.aborted)
+            client.setQueryData(key(id), data);
         })
         .catch(() => undefined); // the next change asks again
     }, 300);
@@ -103,7 +103,8 @@ export function useSettled(state: StateOut | undefined) {
       clearTimeout(wait);
       stop.abort();
     };
-  }, [rough, id, version, client]);
+    // of every answer anew: the workshop may have changed under the same version, and what was asked before knows nothing of that
+  }, [rough, id, state, client]);
 }
 
 // One change after another: a quick hand must not collide with itself.

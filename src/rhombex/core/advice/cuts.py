@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import itertools
+from functools import partial
 from math import ceil
 
 from rhombex.core.advice.seam_ways import SeamWays, seam_ways
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import Seat
 from rhombex.core.cuts.bed import usable_bed
+from rhombex.core.cuts.bends import shares
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import in_the_way
 from rhombex.core.cuts.holding import SeamHold
@@ -146,7 +148,8 @@ def ways_of(a: Analysis, c: PartCuts, seat: Seat) -> tuple[CutWay, ...]:
         others = tuple(x.at_mm for x in c.cuts if x.axis != name)
         most = 2 if not others else 1 + len(others)
         in_line = tuple(x.at_mm for o in a.cuts if o.part != c.part for x in o.cuts if x.axis == name)
-        prices = places(a.case, blocked, seat, hold, extent, mine, i, most, others, in_line)
+        bent = partial(shares, a.case, a.things, c.part, extent, name)
+        prices = places(a.case, blocked, seat, hold, extent, mine, i, most, others, in_line, bent)
         ways.append(CutWay(axis=name, strips=mine, prices=prices))
     return tuple(ways)
 

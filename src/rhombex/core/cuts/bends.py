@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from math import ceil
 
 from rhombex.core.bench.arrange import Thing
@@ -37,32 +38,63 @@ def wished(
 def bends(case: Case, things: tuple[Thing, ...], part: PartName, extent: Box, axis: Axis, at_mm: float) -> Trail:
     """The bending moment at a cut, as of a beam on two supports. A part that stands on feet is bent between them by what it carries, in a knock; every other
     by a hand that leans there and by what is fixed to it, between its ends. `extent`: where the part is in the case."""
+    beam = _beam(case, things, part, extent, axis)
+    jolt, hand = ref("fasteners.magnet.jolt"), ref("limits.standing.push")
+    inputs: list[Input] = [given("span", beam.hi - beam.lo), given("from its end", at_mm - beam.lo)]
+    inputs.append(looked_up("knock", jolt) if beam.on_feet else looked_up("a hand", hand))
+    why = "its mass, in a knock" if beam.on_feet else "its mass"
+    inputs += [given(name, weight, "N", why) for name, weight, _ in beam.loads]
+    return Trail(
+        value=beam.moment_nmm(at_mm) / 1000,
+        unit="N m",
+        formula="every load's share at the cut, as of a beam on two supports"
+        + ("" if beam.on_feet else ", a hand in the worst place"),
+        inputs=tuple(inputs),
+        source=str(jolt if beam.on_feet else hand),
+    )
+
+
+def shares(
+    case: Case, things: tuple[Thing, ...], part: PartName, extent: Box, axis: Axis, at_mm: tuple[float, ...]
+) -> tuple[float, ...]:
+    """How much of the greatest moment that a part is bent with anywhere along an axis bends it at each of some places, 0 to 1."""
+    beam = _beam(case, things, part, extent, axis)
+    loaded = (*(at for _, _, at in beam.loads), (beam.lo + beam.hi) / 2)
+    most = max((beam.moment_nmm(x) for x in (*at_mm, *loaded)), default=0.0)
+    return tuple(beam.moment_nmm(x) / most if most > 0 else 0.0 for x in at_mm)
+
+
+@dataclass(frozen=True)
+class _Beam:
+    """A part as a beam: its supports, whether these are feet, a hand in the worst place, N, and what it carries: name, weight in N, place."""
+
+    lo: float
+    hi: float
+    on_feet: bool
+    hand_n: float
+    loads: tuple[tuple[str, float, float], ...]
+
+    def moment_nmm(self, at_mm: float) -> float:
+        a, b, span = at_mm - self.lo, self.hi - at_mm, self.hi - self.lo
+        within = span > 0 and a > 0 and b > 0
+        moment = self.hand_n * a * b / span if within else 0.0
+        for _, weight, at in self.loads:
+            if within:
+                near = min(max(at - self.lo, 0.0), span)
+                moment += weight * (near * b if near <= a else (span - near) * a) / span
+            elif (at > at_mm) == (b <= 0):  # beyond the feet only what stands there
+                moment += weight * abs(at - at_mm)
+        return moment
+
+
+def _beam(case: Case, things: tuple[Thing, ...], part: PartName, extent: Box, axis: Axis) -> _Beam:
     i = INDEX[axis]
     on_feet = case.footed == part and bool(case.feet) and i < 2
     ends = [f[i] for f in case.feet] if on_feet else [extent.lo[i], extent.hi[i]]
-    lo, hi = min(ends), max(ends)
-    jolt, hand = ref("fasteners.magnet.jolt"), ref("limits.standing.push")
-    a, b, span = at_mm - lo, hi - at_mm, hi - lo
-    inputs: list[Input] = [given("span", span), given("from its end", a)]
-    inputs.append(looked_up("knock", jolt) if on_feet else looked_up("a hand", hand))
-    within = span > 0 and a > 0 and b > 0
-    moment = 0.0 if on_feet or not within else hand.value * a * b / span
-    for t in things:
-        if carrier(case, things, t) != part or t.component.mass_g <= 0:
-            continue
-        weight = t.component.mass_g / 1000 * G * (jolt.value if on_feet else 1.0)
-        at = t.frame.origin[i]
-        if within:
-            near = min(max(at - lo, 0.0), span)
-            moment += weight * (near * b if near <= a else (span - near) * a) / span
-        elif (at > at_mm) == (b <= 0):  # beyond the feet only what stands there
-            moment += weight * abs(at - at_mm)
-        inputs.append(given(t.name, weight, "N", "its mass, in a knock" if on_feet else "its mass"))
-    return Trail(
-        value=moment / 1000,
-        unit="N m",
-        formula="every load's share at the cut, as of a beam on two supports"
-        + ("" if on_feet else ", a hand in the worst place"),
-        inputs=tuple(inputs),
-        source=str(jolt if on_feet else hand),
+    knock = ref("fasteners.magnet.jolt").value if on_feet else 1.0
+    loads = tuple(
+        (t.name, t.component.mass_g / 1000 * G * knock, t.frame.origin[i])
+        for t in things
+        if t.component.mass_g > 0 and carrier(case, things, t) == part
     )
+    return _Beam(min(ends), max(ends), on_feet, 0.0 if on_feet else ref("limits.standing.push").value, loads)

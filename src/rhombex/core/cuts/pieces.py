@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 from math import ceil
 from operator import itemgetter
 
@@ -14,7 +15,7 @@ from numpy.typing import NDArray
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Part, Seat
 from rhombex.core.cuts.bed import on_bed, usable_bed
-from rhombex.core.cuts.bends import wished
+from rhombex.core.cuts.bends import shares, wished
 from rhombex.core.cuts.cut import Cut, PinSize
 from rhombex.core.cuts.dowels import dowel_places, in_the_way
 from rhombex.core.cuts.joins import Hold, Pins, Tails, hold_of, usual_join
@@ -181,7 +182,8 @@ def cut_part(
         """Where a cut across axis i may run, from the part's low end, each with its price."""
         in_line = tuple(c.at_mm for c in elsewhere if INDEX[c.axis] == i)
         blocked = in_plate if isinstance(hold, Tails) else plain
-        found = places(case, blocked, seat, hold, extent, mine, i, most, others, in_line)
+        bent = partial(shares, case, things, part.name, extent, NAMES[i])
+        found = places(case, blocked, seat, hold, extent, mine, i, most, others, in_line, bent)
         return [(x.at_mm - corner[i], x.price) for x in found if x.price is not None]
 
     if pinned:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from math import ceil
 
 import numpy as np
@@ -20,6 +21,8 @@ OVER_VENTS = 0.5  # prices have no unit: what a cut through plain vents costs ag
 FEW_PINS = 0.05  # and one with just as many pins as it needs
 IN_LINE = 0.3  # and one in line with a cut of another part: the seam would run round the case
 IN_LINE_MM = 10.0
+BENT = 0.1  # and one where the part is bent with so much of the greatest moment
+MOST_BENT = 0.9
 
 
 class CutPlace(Frozen):
@@ -41,12 +44,14 @@ def places(
     most: int,
     others: tuple[float, ...] = (),
     elsewhere: tuple[float, ...] = (),
+    bent: Callable[[tuple[float, ...]], tuple[float, ...]] | None = None,
 ) -> tuple[CutPlace, ...]:
     """Every place of the grid across axis i with what a cut there costs. `most`: the pins that it needs; `others`: cuts the other way;
-    `elsewhere`: cuts of other parts across the same axis, which this one keeps out of line with."""
+    `elsewhere`: cuts of other parts across the same axis, which this one keeps out of line with; `bent`: how much of the greatest
+    moment bends the part at places of it."""
     out = []
-    for k in range(END_MM, int(extent.hi[i] - extent.lo[i]) - END_MM + 1, STEP_MM):
-        c = extent.lo[i] + k
+    at = tuple(extent.lo[i] + k for k in range(END_MM, int(extent.hi[i] - extent.lo[i]) - END_MM + 1, STEP_MM))
+    for c, share in zip(at, bent(at) if bent else (0.0,) * len(at), strict=True):
         through = crossed(strips, c, False)
         if through:
             out.append(CutPlace(at_mm=c, price=None, why=", ".join(through)))
@@ -60,6 +65,9 @@ def places(
         if any(abs(c - x) < IN_LINE_MM for x in elsewhere):
             price += IN_LINE
             soft = (*soft, "in line with the cut of another part")
+        if share >= MOST_BENT:
+            price += BENT
+            soft = (*soft, "where the part is bent most")
         out.append(CutPlace(at_mm=c, price=price, why=", ".join(soft)))
     return tuple(out)
 

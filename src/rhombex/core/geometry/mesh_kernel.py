@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 from manifold3d import CrossSection, Error, FillRule, Manifold, Mesh, Mesh64, OpType
 from numpy.typing import NDArray
@@ -48,7 +50,11 @@ def _build(s: r.Solid, tol: float) -> Manifold:
         case r.Revolve(profile=p, degrees=turn):
             region = cross_section(p, tol)
             far = max((x for loop in p.outers for x, _ in r.loop_points(loop, tol)), default=0.0)
-            return Manifold.revolve(region, r.segments(max(far, 1e-3), tol), turn)
+            count = r.segments(max(far, 1e-3), tol)
+            if turn >= 360.0:  # a polygon of the circle's own area, as of circles that are drawn: no volume is lost
+                step = 2 * math.pi / count
+                region = region.scale((math.sqrt(step / math.sin(step)), 1.0))
+            return Manifold.revolve(region, count, turn)
         case r.Meshed(mesh=name):
             verts, tri = held(name)
             solid = Manifold(Mesh64(vert_properties=verts, tri_verts=tri.astype(np.uint64)))

@@ -21,6 +21,7 @@ SOFT: FilamentKind = "TPU"
 ROUND_MM = 1.0  # a printed foot's edge on the desk is broken by so much
 BESIDE_MM = 25.0  # a foot that has no place in its corner stands so far from there at most
 APART_MM = 5.0  # from one to the next on the bed
+GLUE_MM = 0.2  # room for glue over a stud
 LEFT_MM = 0.8  # of the floor over a seat; common practice: four layers that close it
 
 
@@ -80,7 +81,7 @@ def with_feet(design: Design, built: Built) -> Built:
 def foot_body(foot: Foot) -> Solid:
     """A printed foot under z = 0 with its stud above, round about z. It prints standing on its broad side, without support."""
     r, stud = foot.d_mm / 2, foot.stud_mm / 2
-    top = foot.seat_mm - 0.2  # glue has room over it
+    top = max(foot.seat_mm - GLUE_MM, foot.seat_mm / 2)
     edge = min(ROUND_MM, foot.high_mm / 3)
     high = foot.high_mm
     outline = [(0.0, -high), (r - edge, -high), (r, edge - high), (r, 0.0), (stud, 0.0), (stud, top), (0.0, top)]
