@@ -205,5 +205,5 @@ def test_they_are_in_the_files(good_wren: Design) -> None:
     to, geometry = scene.graph["Wren feet"]
     wide, high, deep = np.ptp(trimesh.transform_points(scene.geometry[geometry].bounds, to), axis=0) * 1000  # y is up
     xs, ys = ([f[k] for f in a.case.feet] for k in (0, 1))
-    assert (wide, deep) == pytest.approx((max(xs) - min(xs) + 16, max(ys) - min(ys) + 16), abs=0.05)
+    assert (wide, deep) == pytest.approx((max(xs) - min(xs) + 16, max(ys) - min(ys) + 16), abs=0.08)
     assert high == pytest.approx(10.0, abs=0.01)
