@@ -32,6 +32,7 @@ settings.register_profile("planted", settings.get_profile("suite"), phases=[Phas
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "suite"))
 
 
+@pytest.hookimpl(tryfirst=True)  # xdist puts the groups into the names, and must find them
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     """Tests in the browser wait for pages more than they work: one worker has them all, with one server that remembers what it has worked out and one
     browser that has read the scripts, and begins with them; the others work meanwhile."""
