@@ -32,14 +32,17 @@ settings.register_profile("planted", settings.get_profile("suite"), phases=[Phas
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "suite"))
 
 
-@pytest.hookimpl(tryfirst=True)  # xdist puts the groups into the names, and must find them
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """Tests in the browser wait for pages more than they work: one worker has them all, with one server that remembers what it has worked out and one
-    browser that has read the scripts, and begins with them; the others work meanwhile."""
+    """Tests in the browser wait for pages more than they work: they lie between the others, so that no worker waits beside another one that waits."""
     waiting = [i for i in items if "/browser/" in i.nodeid]
-    for item in waiting:
-        item.add_marker(pytest.mark.xdist_group("browser"))
-    items[:] = [*waiting, *(i for i in items if "/browser/" not in i.nodeid)]
+    others = [i for i in items if "/browser/" not in i.nodeid]
+    if waiting and others:
+        # the last tenth is without, so that none is still under way when all else is done
+        every = 0.9 * len(others) / len(waiting)
+        spread = {round(k * every): [] for k in range(len(waiting))}
+        for k, item in enumerate(waiting):
+            spread[round(k * every)].append(item)
+        items[:] = [x for k, other in enumerate(others) for x in (*spread.get(k, ()), other)]
 
 
 @pytest.fixture(scope="session")
