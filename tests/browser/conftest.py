@@ -155,8 +155,9 @@ def page(profile: BrowserContext, server: str) -> Iterator[Page]:
     assert [t for t in troubles if not any(f"status of {e}" in t for e in expected)] == []
 
 
-def axe(page: Page, only: str = "") -> list[str]:
-    """What axe finds once the page is at rest (colours on their way fail for contrast), as lines: rule and element."""
+def axe(page: Page, only: str = "", contrast: bool = False) -> list[str]:
+    """What axe finds once the page is at rest (colours on their way fail for contrast), as lines: rule and element. `contrast` of colours, which costs more
+    than all else together, is looked at where every view is gone through, by day and night."""
     page.wait_for_load_state("networkidle")  # settled hours move the tally when they come
     frames = "() => new Promise(r => requestAnimationFrame(() => requestAnimationFrame(r)))"
     for _ in range(2):  # colours set out in one frame and arrive in another
@@ -167,6 +168,10 @@ def axe(page: Page, only: str = "") -> list[str]:
         )
     page.screenshot()  # a picture is only taken of a page that has been drawn
     page.evaluate(AXE.read_text(encoding="utf-8"))
-    asked = {"resultTypes": ["violations"]} | ({"runOnly": {"type": "rule", "values": [only]}} if only else {})
+    asked: dict[str, object] = {"resultTypes": ["violations"]}
+    if only:
+        asked["runOnly"] = {"type": "rule", "values": [only]}
+    elif not contrast:
+        asked["rules"] = {"color-contrast": {"enabled": False}}
     found = page.evaluate("o => axe.run(document, o)", asked)
     return [f"{v['id']}: {n['html'][:160]}" for v in found["violations"] for n in v["nodes"]]
