@@ -4,6 +4,8 @@ PORT ?= 8137
 DATA ?= data
 CHROMIUM ?= /usr/bin/chromium
 BIN := .venv/bin
+# tests in the browser wait for pages, so one more than two cores are
+WORKERS := $(shell n=$$(nproc 2>/dev/null || echo 2); [ $$n -gt 3 ] && echo $$n || echo 3)
 FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
 CORE := $(shell find src/rhombex -name '*.py' -o -name '*.toml')
 # Compiled modules are kept, whatever the shell says: the suite starts some two hundred processes, and each would compile all of them.
@@ -48,7 +50,7 @@ setup: .stamps/python
 	touch $@
 
 test: setup .stamps/chromium check
-	CHROMIUM=$(CHROMIUM) $(BIN)/python -m pytest -n 3 --dist loadgroup --durations=12
+	CHROMIUM=$(CHROMIUM) $(BIN)/python -m pytest -n $(WORKERS) --dist loadgroup --durations=12
 
 # The types of the API are written from the API itself, so they are not kept.
 frontend/src/api/schema.d.ts: .stamps/python .stamps/node $(CORE)
