@@ -32,8 +32,8 @@ export function CutsSheet({ state, act }: SheetProps) {
       aria-label="Parts over the bed"
     >
       <p className="mb-3 text-soft">
-        Over the bed of {state.view.printer.name}. Green: a cut may run there; ochre: it costs looks or has
-        few pins; red: it may not. Drag a cut, or take it with the arrow keys.
+        Over the bed of {state.view.printer.name}. Green: a cut may run there; ochre: it costs looks, has few
+        pins or lies where the part is bent most; red: it may not. Drag a cut, or take it with the arrow keys.
       </p>
       {table.parts.map((p) => (
         <Part key={p.cuts.part} part={p} scale={scale} state={state} act={act} />
