@@ -294,7 +294,9 @@ def test_axe_finds_nothing_at_any_stop_by_day_and_night(page: Page) -> None:
             if stop == "Shell":
                 page.locator("[data-ready=true]").wait_for()
             # by night only the colours are others: every second sheet has all of them
-            assert axe(page, only="color-contrast" if theme == "night" else "", contrast=True) == [], f"{stop} by {theme}"
+            assert axe(page, only="color-contrast" if theme == "night" else "", contrast=True) == [], (
+                f"{stop} by {theme}"
+            )
         if theme == "day":
             page.get_by_role("button", name="Night shop").click()
             expect(page.locator("html[data-theme=night]")).to_have_count(1)
