@@ -87,6 +87,17 @@ def test_the_pause_falls_before_the_first_layer_that_closes(good_wren: Design, f
     assert base.at_mm - layer / 2 <= ceiling + 1e-6 < base.at_mm + layer / 2 + 2e-6
 
 
+@pytest.mark.parametrize("layer", [0.12, 0.2, 0.4, 0.5, 0.6, 1.0])
+def test_no_disc_stands_over_the_layer_that_it_is_put_in_after(good_wren: Design, layer: float) -> None:
+    """It lies on the floor of its room: what the room is high less the disc is left to the ceiling, half a layer at least, or the nozzle hits it."""
+    a = closed(good_wren, Set(path="process.layer_mm", value=layer))
+    p, joint, high = a.case.magnets[0], a.case.magnets[0].at[2], a.case.box_mm[2]
+    floors = {"base": joint - p.deep_mm, "lid": high - joint - p.deep_mm}
+    for pause in pauses(a):
+        assert floors[pause.piece] + p.high_mm <= pause.at_mm + 1e-6
+    assert p.deep_mm == pytest.approx(0.4 + 3 + max(0.2, layer / 2))
+
+
 def test_each_piece_of_a_cut_lid_has_its_own(good_wren: Design) -> None:
     a = closed(good_wren, PutCut(cut=PinnedCut(part="lid", axis="x", at_mm=82)))
     assert {p.piece for p in pauses(a)} == {"base", "lid-1", "lid-2"}

@@ -60,6 +60,9 @@ def in_place_of(
 def _pair(design: Design, printer: Printer, m: Magnets, j: Joint, usual: Mapping[str, Direction]) -> MagnetPair:
     axis = next(i for i in range(3) if j.along[i])
     deep = deep_mm(m)
+    if m.fixed == "closed in":  # the last open layer may end half a layer under the ceiling, and the disc not over it
+        thick = max(design.process_of(part).layer_mm for part in (j.holds, j.into))
+        deep += max(0.0, thick / 2 - val("fasteners.magnet.play"))
     return MagnetPair(
         id=j.id,
         name=j.name,
