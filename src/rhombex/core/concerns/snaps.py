@@ -13,7 +13,8 @@ from rhombex.core.constructions import Snaps, TwoHalves
 from rhombex.core.edits import HoldByMagnets, HoldBySnaps, Set
 from rhombex.core.hardware.snaps import SnapsHold
 from rhombex.core.openings.opening import outline
-from rhombex.core.reference import ref
+from rhombex.core.reference import Ref, ref
+from rhombex.core.trail import Trail
 
 LEAST_ARM_MM, LEAST_CATCH_MM, LEAST_WIDE_MM = 0.8, 0.3, 4.0  # that still print and catch; common practice
 BESIDE_MM = 8.0  # of wall that a rim wants over and under an opening; common practice
@@ -98,48 +99,42 @@ def snaps_let_go(a: Analysis, say: Maker) -> Iterator[Finding]:
 @concern("snaps-hard-to-press", "hardware", needs=("snaps",))
 def snaps_hard_to_press(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Hooks that take more than a palm to press on."""
-    held, most = hooks_hold(a), ref("limits.snap.press")
-    if held is None or held.on_n.value <= most.value:
-        return
-    yield say(
-        "weigh",
-        f"The {a.case.snaps[0].holds} takes {held.on_n.value:.0f} N to press on",
-        measured=held.on_n.value,
-        limit=most.value,
-        unit="N",
-        sense="at most",
-        how=held.on_n.formula,
-        of=held.on_n.inputs,
-        reason="All hooks give way at once. What takes more than a palm is struck instead, and something under it breaks.",
-        source=str(most),
-        subjects=("snaps",),
-        remedies=(*_softer(a, held.on_n.value / most.value), SCREWS),
-    )
+    held = hooks_hold(a)
+    if held is not None:
+        why = (
+            "All hooks give way at once. What takes more than a palm is struck instead, and something under it breaks."
+        )
+        yield from _too_hard(a, say, held.on_n, ref("limits.snap.press"), "press on", why, (SCREWS,))
 
 
 @concern("snaps-hard-to-open", "hardware", needs=("snaps",))
 def snaps_hard_to_open(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A lid that is to be opened again, and that two hands do not get off."""
-    held, most = hooks_hold(a), ref("limits.snap.open")
-    if held is None or a.design.brief.opened == "once" or held.off_n.value <= most.value:
+    held = hooks_hold(a)
+    if held is not None and a.design.brief.opened != "once":
+        why = "Fingertips at two edges do not pull so much: it is pried open with a blade, which marks it and breaks hooks."
+        once = Remedy(label="It is opened only once", edits=(Set(path="brief.opened", value="once"),))
+        yield from _too_hard(a, say, held.off_n, ref("limits.snap.open"), "open", why, (SCREWS, once))
+
+
+def _too_hard(
+    a: Analysis, say: Maker, force: Trail, most: Ref, what: str, why: str, other: tuple[Remedy, ...]
+) -> Iterator[Finding]:
+    if force.value <= most.value:
         return
     yield say(
         "weigh",
-        f"The {a.case.snaps[0].holds} takes {held.off_n.value:.0f} N to open",
-        measured=held.off_n.value,
+        f"The {a.case.snaps[0].holds} takes {force.value:.0f} N to {what}",
+        measured=force.value,
         limit=most.value,
         unit="N",
         sense="at most",
-        how=held.off_n.formula,
-        of=held.off_n.inputs,
-        reason="Fingertips at two edges do not pull so much: it is pried open with a blade, which marks it and breaks hooks.",
+        how=force.formula,
+        of=force.inputs,
+        reason=why,
         source=str(most),
         subjects=("snaps",),
-        remedies=(
-            *_softer(a, held.off_n.value / most.value),
-            SCREWS,
-            Remedy(label="It is opened only once", edits=(Set(path="brief.opened", value="once"),)),
-        ),
+        remedies=(*_softer(a, force.value / most.value), *other),
     )
 
 
