@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect } from "react";
 import { create } from "zustand";
 
@@ -84,31 +84,51 @@ export function useElsewhere(state: StateOut | undefined) {
 /** Once the hand has been still for a moment: the hours of what changed, settled. */
 export function useSettled(state: StateOut | undefined) {
   const client = useQueryClient();
-  const rough = !!state?.view.pieces.some((p) => p.estimate?.level === "preview");
-  const id = state?.id;
   useEffect(() => {
-    if (!rough || !id) return;
+    if (!state?.view.pieces.some((p) => p.estimate?.level === "preview")) return;
     const stop = new AbortController();
-    const wait = setTimeout(() => {
-      void api
-        .GET("/api/designs/{id}/settled", { params: { path: { id } }, signal: stop.signal })
-        .then(({ data }) => {
-          const now = client.getQueryData<StateOut>(key(id));
-          if (data && now?.version === data.version && !stop.signal.aborted)
-            client.setQueryData(key(id), data);
-        })
-        .catch(() => undefined); // the next change asks again
-    }, 300);
+    const wait = setTimeout(() => void settle(client, state, stop.signal), 300);
     return () => {
       clearTimeout(wait);
       stop.abort();
     };
-    // of every answer anew: the workshop may have changed under the same version, and what was asked before knows nothing of that
-  }, [rough, id, state, client]);
+  }, [state, client]);
 }
 
-// One change after another: a quick hand must not collide with itself.
+/** Put settled hours in the place of the state they were asked for; whatever came meanwhile stays, for its own hours are asked for next.
+ * Its version does not tell: the workshop may have changed under the same one. */
+export async function settle(client: QueryClient, asked: StateOut, signal: AbortSignal) {
+  try {
+    const { data } = await api.GET("/api/designs/{id}/settled", {
+      params: { path: { id: asked.id } },
+      signal,
+    });
+    if (data?.version === asked.version && client.getQueryData(key(asked.id)) === asked)
+      client.setQueryData(key(asked.id), data);
+  } catch {
+    // the next change asks again
+  }
+}
+
+// One change after another, of the design or the workshop: a quick hand must not collide with itself.
 let chain: Promise<unknown> = Promise.resolve();
+
+/** Do something once all that was asked for before is answered; false where it was not done. */
+function inTurn(work: () => Promise<boolean>): Promise<boolean> {
+  useUi.setState((s) => ({ busy: s.busy + 1 })); // from the moment it is asked for: it may wait for others
+  const next = chain.then(async () => {
+    try {
+      return await work();
+    } catch {
+      useUi.setState({ notice: complaint(undefined) });
+      return false;
+    } finally {
+      useUi.setState((s) => ({ busy: s.busy - 1 }));
+    }
+  });
+  chain = next;
+  return next;
+}
 
 type Step = "undo" | "redo";
 
@@ -117,35 +137,25 @@ export function useDo(id: string) {
   const client = useQueryClient();
 
   const run = useCallback(
-    (call: (now: StateOut) => Promise<Answer>, again?: (now: StateOut) => Conflict) => {
-      useUi.setState((s) => ({ busy: s.busy + 1 })); // from the moment it is asked for: it may wait for others
-      const next = chain.then(async () => {
-        try {
-          const now = client.getQueryData<StateOut>(key(id));
-          if (!now) return false;
-          const { data, error, response } = await call(now);
-          if (data) {
-            noteMended(now, data);
-            client.setQueryData(key(id), data);
-            useUi.setState({ notice: null });
-            return true;
-          }
-          if (response.status === 409 && error && typeof error === "object" && "now" in error) {
-            client.setQueryData(key(id), error.now);
-            useUi.setState({ conflict: again?.(now) ?? { edits: [], said: "" } });
-          } else {
-            useUi.setState({ notice: complaint(error) });
-          }
-        } catch {
-          useUi.setState({ notice: complaint(undefined) });
-        } finally {
-          useUi.setState((s) => ({ busy: s.busy - 1 }));
+    (call: (now: StateOut) => Promise<Answer>, again?: (now: StateOut) => Conflict) =>
+      inTurn(async () => {
+        const now = client.getQueryData<StateOut>(key(id));
+        if (!now) return false;
+        const { data, error, response } = await call(now);
+        if (data) {
+          noteMended(now, data);
+          client.setQueryData(key(id), data);
+          useUi.setState({ notice: null });
+          return true;
+        }
+        if (response.status === 409 && error && typeof error === "object" && "now" in error) {
+          client.setQueryData(key(id), error.now);
+          useUi.setState({ conflict: again?.(now) ?? { edits: [], said: "" } });
+        } else {
+          useUi.setState({ notice: complaint(error) });
         }
         return false;
-      });
-      chain = next;
-      return next;
-    },
+      }),
     [client, id],
   );
 
@@ -190,21 +200,27 @@ export function useDo(id: string) {
       run(() => api.POST("/api/designs/{id}/keep", { params: { path: { id } }, body: { number, name } })),
     [run, id],
   );
-  /** Do what a remedy asks of the workshop, then what it asks of the design. */
-  const remedy = useCallback(
-    async (r: Remedy) => {
-      if (r.shop.length) {
-        const { data, error } = await api.POST("/api/workshop/edits", { body: { edits: [...r.shop] } });
+  const shop = useCallback(
+    (edits: Remedy["shop"]) =>
+      inTurn(async () => {
+        const { data, error } = await api.POST("/api/workshop/edits", { body: { edits: [...edits] } });
         if (!data) {
           useUi.setState({ notice: complaint(error) });
           return false;
         }
         client.setQueryData(["workshop"], data);
         await client.invalidateQueries({ queryKey: key(id) });
-      }
+        return true;
+      }),
+    [client, id],
+  );
+  /** Do what a remedy asks of the workshop, then what it asks of the design. */
+  const remedy = useCallback(
+    async (r: Remedy) => {
+      if (r.shop.length && !(await shop(r.shop))) return false;
       return r.edits.length ? edit([...r.edits], r.label) : true;
     },
-    [client, edit, id],
+    [edit, shop],
   );
   /** The design as the last answer told it, for what follows at once on an edit. */
   const latest = useCallback(() => client.getQueryData<StateOut>(key(id)), [client, id]);
