@@ -33,6 +33,7 @@ from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from ..examples import examples
 from ..print_parts import PARTS
 
+pytestmark = pytest.mark.xdist_group("learning")  # what is planned once is asked by all
 BENCH = ARCHIVE_WORKSHOP.printers[1]
 
 
@@ -63,14 +64,19 @@ def truly(**limits: float) -> Printer:
     return out
 
 
+@cache
+def plans() -> tuple[PacedPrint, ...]:
+    """The prints as planned on the bench, their hours as planned."""
+    return tuple(of_part(name, PARTS[name](), process, BENCH, 1.0) for name, process in PRINTS)
+
+
 def diary(real: Printer, pace: float = 1.0, seed: int = 1) -> Printer:
     """The bench with parts planned on it and printed as on another, by the exact simulation, with a hundredth of scatter."""
     draw = Random(seed)
     paced = []
-    for name, process in PRINTS:
-        mesh = PARTS[name]()
-        b = of_mesh(mesh, process, real, "exact")
-        paced.append(of_part(name, mesh, process, BENCH, b.time_s.value * pace * draw.gauss(1, 0.01)))
+    for plan, (name, process) in zip(plans(), PRINTS, strict=True):
+        b = of_mesh(PARTS[name](), process, real, "exact")
+        paced.append(plan.model_copy(update={"real_s": b.time_s.value * pace * draw.gauss(1, 0.01)}))
     return BENCH.model_copy(update={"paced": tuple(paced)})
 
 
@@ -113,12 +119,6 @@ def test_a_slip_or_a_limit_is_left_open_where_one_print_alone_speaks() -> None:
     assert found.silence.startswith("either the top speed is another, or 'plain panel' does not fit")
 
 
-@cache
-def plans() -> tuple[PacedPrint, ...]:
-    """The prints as planned on the bench, their hours as planned."""
-    return tuple(of_part(name, PARTS[name](), process, BENCH, 1.0) for name, process in PRINTS)
-
-
 def test_a_plan_follows_the_limits_of_its_printer() -> None:
     """Between and beyond the values planned, against planning on the other printer itself."""
     for shares in ({"accel_mm_s2": 0.6}, {"corner_mm_s": 1.7}, {"speed_mm_s": 0.6, "accel_mm_s2": 1.5}):
@@ -134,7 +134,7 @@ def test_a_plan_follows_the_limits_of_its_printer() -> None:
     st.floats(0.7, 1.5),
     st.permutations(range(7)),
 )
-@settings(max_examples=examples(18), deadline=None)
+@settings(max_examples=examples(12), deadline=None)
 def test_a_diary_that_obeys_the_plan_is_read_back(
     limits: list[Limit], share: float, pace: float, order: list[int]
 ) -> None:

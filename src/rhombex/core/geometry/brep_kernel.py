@@ -33,6 +33,7 @@ from OCP.TopoDS import TopoDS, TopoDS_Compound, TopoDS_Shape
 
 from rhombex.core.geometry import recipe as r
 from rhombex.core.geometry.meshes import held
+from rhombex.core.memo import Memo
 from rhombex.core.space import Frame
 
 
@@ -94,6 +95,7 @@ def _boolean(op: Any, args: list[Any], tools: list[Any], what: str) -> Any:
     op.SetArguments(_list(args))
     op.SetTools(_list(tools))
     op.SetRunParallel(False)
+    op.SetNonDestructive(True)  # what is remembered stays as it is
     op.Build()
     if not op.IsDone() or op.Shape().IsNull():
         raise BrepError(f"the {what} failed")
@@ -134,9 +136,14 @@ def _sewn(verts: NDArray[np.float64], tri: NDArray[np.int64]) -> Any:
     return BRepBuilderAPI_MakeSolid(TopoDS.Shell(shell)).Solid()
 
 
-def _evaluate(s: r.Solid, seen: dict[str, list[Any]]) -> list[Any]:
-    if s.digest in seen:
-        return seen[s.digest]
+_shapes: Memo[str, list[Any]] = Memo(400)  # the pieces of a part share all that was made before they were cut
+
+
+def _evaluate(s: r.Solid) -> list[Any]:
+    return _shapes.make(s.digest, lambda: _build(s))
+
+
+def _build(s: r.Solid) -> list[Any]:
     out: list[Any]
     match s:
         case r.Extrude(height=h) if h <= 0:
@@ -161,35 +168,41 @@ def _evaluate(s: r.Solid, seen: dict[str, list[Any]]) -> list[Any]:
         case r.Meshed(mesh=name):
             out = [_sewn(*held(name))]
         case r.Array(solid=inner, frames=frames):
-            shapes = [_moved(x, f) for f in frames for x in _evaluate(inner, seen)]
+            shapes = [_moved(x, f) for f in frames for x in _evaluate(inner)]
             out = [_boolean(BRepAlgoAPI_Fuse(), shapes[:1], shapes[1:], "union of an array")]
         case r.Move(solid=inner, frame=f):
-            out = [_moved(x, f) for x in _evaluate(inner, seen)]
+            out = [_moved(x, f) for x in _evaluate(inner)]
         case r.Union():
-            shapes = [x for p in _parts(s) for x in _evaluate(p, seen)]
+            shapes = [x for p in _parts(s) for x in _evaluate(p)]
             out = [_boolean(BRepAlgoAPI_Fuse(), shapes[:1], shapes[1:], "union")] if shapes else []
         case r.Difference(base=base, tools=tools):
-            cut = [x for t in tools for p in _parts(t) for x in _evaluate(p, seen)]
-            kept = _evaluate(base, seen)
+            cut = [x for t in tools for p in _parts(t) for x in _evaluate(p)]
+            kept = _evaluate(base)
             out = [_boolean(BRepAlgoAPI_Cut(), kept, cut, "cut")] if kept else []
         case r.Intersection(a=a, b=b):
-            one, other = _evaluate(a, seen), _evaluate(b, seen)
+            one, other = _evaluate(a), _evaluate(b)
             out = [_boolean(BRepAlgoAPI_Common(), one, other, "intersection")] if one and other else []
         case r.Filled(solid=inner):
             out = [
                 BRepBuilderAPI_MakeSolid(BRepClass3d.OuterShell_s(x)).Solid()
-                for shape in _evaluate(inner, seen)
+                for shape in _evaluate(inner)
                 for x in solids(shape)
             ]
         case _:
             raise TypeError(f"not a solid: {s!r}")
-    seen[s.digest] = out
     return out
 
 
 def evaluate(s: r.Solid) -> TopoDS_Shape:
     """The B-rep of a recipe. Raises BrepError where the result is empty or not valid."""
-    shapes = _evaluate(s, {})
+    return _whole.make(s.digest, lambda: _checked(s))
+
+
+_whole: Memo[str, TopoDS_Shape] = Memo(40)
+
+
+def _checked(s: r.Solid) -> TopoDS_Shape:
+    shapes = _evaluate(s)
     shape = shapes[0] if len(shapes) == 1 else _compound(shapes)
     unify = ShapeUpgrade_UnifySameDomain(shape, True, True, False)
     unify.Build()
