@@ -13,7 +13,7 @@ ROOMS = (
     *("parts", "constructions", "migrations", "design", "case", "workshop"),
     *("bench", "faults", "fit", "shell", "air", "openings", "process", "cuts", "hardware", "analysis"),
     *("edits", "apply", "shop_edits", "power", "advice", "brief", "concerns", "plan", "exchange"),
-    *("remedies", "choices", "diary", "begun", "wishes", "report"),
+    *("looked", "remedies", "choices", "diary", "begun", "wishes", "report"),
 )
 
 

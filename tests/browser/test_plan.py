@@ -172,6 +172,10 @@ def test_trying_other_ways_shows_a_bar_and_stops(page: Page, server: str) -> Non
     page.goto(f"{server}/?shelf")
     page.get_by_role("link", name=re.compile("Heron panels")).first.click()
     go(page, "Print plan")
+    sheet = page.get_by_role("region", name="Print plan")
+    infill = sheet.get_by_label("Infill", exact=True).first
+    infill.fill("17")  # nobody has asked for that before
+    infill.press("Enter")
     section = page.get_by_role("heading", name="What changes if").locator("..")
     section.scroll_into_view_if_needed()  # it waits until it is seen
     page.get_by_role("progressbar", name="Trying other ways").wait_for()

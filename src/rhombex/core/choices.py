@@ -123,8 +123,17 @@ def choices(
     progress: Progress = silent,
     found: Callable[[tuple[Way, ...]], None] = lambda some: None,
 ) -> tuple[Way, ...]:
-    """All constructions of a design, in the order of the list, the best marked. `found` is told those that are known so far; `progress` may
-    raise to stop."""
+    """All constructions of a design, in the order of the list, the best marked; remembered. `found` is told those that are known so far;
+    `progress` may raise to stop."""
+    return _ways.make((design, workshop), lambda: _choices(design, workshop, progress, found))
+
+
+_ways: Memo[tuple[Design, Workshop], tuple[Way, ...]] = Memo(16)
+
+
+def _choices(
+    design: Design, workshop: Workshop, progress: Progress, found: Callable[[tuple[Way, ...]], None]
+) -> tuple[Way, ...]:
     now = design.shell.construction.kind
     known = {f.key for f in _stops(analyse(design, workshop, "preview"))}
     out: list[Way] = []

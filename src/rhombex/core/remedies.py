@@ -5,12 +5,13 @@ from __future__ import annotations
 from rhombex.core.analysis import Hours, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
-from rhombex.core.concerns.registry import SETTLED, Finding
+from rhombex.core.concerns.registry import SETTLED
 from rhombex.core.design import Design
 from rhombex.core.edits import Edit, Together
+from rhombex.core.looked import look
 from rhombex.core.memo import Memo
 from rhombex.core.plain import DesignError
-from rhombex.core.plan.tally import TallyItem, tally
+from rhombex.core.plan.tally import tally
 from rhombex.core.shop_edits import ShopEdit, apply_shop
 from rhombex.core.trail import Frozen, Shown
 from rhombex.core.workshop.workshop import Workshop
@@ -35,28 +36,22 @@ class Effect(Frozen):
     refused: str = ""
 
 
-Looked = tuple[dict[str, Finding], tuple[TallyItem, ...]]
-_before: Memo[tuple[Design, Workshop, Hours], Looked] = Memo(8)
-
-
-def looked_at(design: Design, workshop: Workshop, hours: Hours) -> Looked:
-    """Concerns by key and the tally of a design that remedies are compared with; remembered."""
-
-    def look() -> Looked:
-        a = analyse(design, workshop, hours)
-        return {f.key: f for f in judge(a)}, tally(a)
-
-    return _before.make((design, workshop, hours), look)
+_effects: Memo[tuple[Design, Workshop, str, tuple[Edit, ...], tuple[ShopEdit, ...]], Effect] = Memo(400)
 
 
 def effect_of(
     design: Design, workshop: Workshop, key: str, edits: tuple[Edit, ...], shop: tuple[ShopEdit, ...] = ()
 ) -> Effect:
-    """Try edits of design and workshop and compare concerns and tally before and after. `key` is the concern they are meant
-    for."""
+    """Try edits of design and workshop and compare concerns and tally before and after; remembered. `key` is the concern they are
+    meant for."""
+    return _effects.make((design, workshop, key, edits, shop), lambda: _tried(design, workshop, key, edits, shop))
+
+
+def _tried(design: Design, workshop: Workshop, key: str, edits: tuple[Edit, ...], shop: tuple[ShopEdit, ...]) -> Effect:
     # rules of support and filament look at settled estimates; the rest is told as fast as an edit is
     hours: Hours = "settled" if key.split(":", 1)[0] in SETTLED else "preview"
-    old, before = looked_at(design, workshop, hours)
+    was, thought = look(design, workshop, hours)
+    old = {f.key: f for f in thought}
     try:
         changed = workshop
         for e in shop:
@@ -66,7 +61,7 @@ def effect_of(
         return Effect(clears=False, gone=(), new=(), tally=(), refused=str(err))
     new = {f.key: f for f in judge(after)}
     moved = []
-    for x, y in zip(before, tally(after), strict=True):
+    for x, y in zip(tally(was), tally(after), strict=True):
         if abs(x.trail.value - y.trail.value) >= 0.5 * 10**-x.digits:
             moved.append(
                 Change(

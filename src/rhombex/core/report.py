@@ -10,9 +10,10 @@ from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.concerns import judge
 from rhombex.core.concerns.registry import Remedy
 from rhombex.core.design import Design
+from rhombex.core.looked import look
 from rhombex.core.plain import DesignError
 from rhombex.core.plan.tally import tally
-from rhombex.core.remedies import effect_of, looked_at
+from rhombex.core.remedies import effect_of
 from rhombex.core.workshop.workshop import Workshop
 
 
@@ -64,7 +65,7 @@ class _Tries:
 def _ready(design: Design, workshop: Workshop) -> None:
     """The design as it is, looked at while its settled hours are worked out elsewhere. What is wrong with it is told there."""
     with suppress(DesignError):
-        looked_at(design, workshop, "preview")
+        look(design, workshop, "preview")
 
 
 def _tried(asked: tuple[Design, Workshop, str, Remedy]) -> dict[str, Any]:

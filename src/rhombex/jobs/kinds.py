@@ -19,6 +19,7 @@ from rhombex.core.exchange.package import package
 from rhombex.core.exchange.recognise import AsKind, recognise
 from rhombex.core.faults import plainly
 from rhombex.core.geometry import mesh_kernel
+from rhombex.core.looked import look
 from rhombex.core.parts.component import Component
 from rhombex.core.parts.recognised import Confirmed, Recognised, Unit, confirmed_by_default
 from rhombex.core.plain import DesignError
@@ -85,7 +86,7 @@ def zipped(files: dict[str, bytes]) -> bytes:
 
 
 def _analysis(design: str, workshop: str) -> Analysis:
-    return analyse(read_design(json.loads(design)), read_workshop(json.loads(workshop)))
+    return look(read_design(json.loads(design)), read_workshop(json.loads(workshop)), "settled")[0]
 
 
 def _write(

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from threading import RLock
 
-from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
-from rhombex.core.concerns import Finding, judge
 from rhombex.core.design import Design
 from rhombex.core.edits import Edit, Together
 from rhombex.core.faults import Faults
 from rhombex.core.geometry.recipe import Solid
+from rhombex.core.looked import Look, look
 from rhombex.core.memo import Memo
 from rhombex.core.plan.tally import tally
 from rhombex.store.designs import Designs, State
@@ -28,27 +27,18 @@ class Desk:
         self.designs = designs
         self.workshops = workshops
         self.recipes: Memo[str, Solid] = Memo(KEPT_RECIPES)
-        self._views: Memo[tuple[Design, int, bool], tuple[Analysis, tuple[Finding, ...]]] = Memo(16)
         self._lock = RLock()
 
-    def look(self, design: Design, quick: bool = True) -> tuple[Analysis, tuple[Finding, ...]]:
-        """The analysis of a design and what is thought of it; the last ones are remembered.
+    def look(self, design: Design, quick: bool = True) -> Look:
+        """The analysis of a design and what is thought of it.
 
         quick: hours that are not settled yet are told at the level of the preview.
         """
-        version, workshop = self.workshops.read()
         with self._lock:
-            key = (design, version, quick)
-            found = self._views.get((design, version, False)) or self._views.get(key)
-            if found is None:
-                a = analyse(design, workshop, "best known" if quick else "settled")
-                found = self._views.put(key, (a, judge(a)))
-                for r in (
-                    *a.piece_recipes.values(),
-                    *a.pieces_in_case.values(),
-                    *(a.recipes[x.part] for x in a.sheets),
-                ):
-                    self.recipes.put(r.digest, r)
+            found = look(design, self.workshops.read()[1], "best known" if quick else "settled")
+            a = found[0]
+            for r in (*a.piece_recipes.values(), *a.pieces_in_case.values(), *(a.recipes[x.part] for x in a.sheets)):
+                self.recipes.put(r.digest, r)
             return found
 
     def recipe(self, digest: str) -> Solid | None:

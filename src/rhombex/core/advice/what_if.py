@@ -6,10 +6,11 @@ from collections.abc import Callable, Mapping
 from typing import Literal, NamedTuple
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.design import Process
+from rhombex.core.design import Design, Process
 from rhombex.core.edits import Edit, PrintPart, Set
 from rhombex.core.fit.bead import nozzle_mm
 from rhombex.core.geometry import mesh_kernel
+from rhombex.core.memo import Memo
 from rhombex.core.process.estimate import Level, estimate
 from rhombex.core.process.filament import price_per_kg
 from rhombex.core.process.presets import presets
@@ -22,6 +23,7 @@ from rhombex.core.progress import Progress, silent
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen, Shown
 from rhombex.core.workshop.printer import Printer
+from rhombex.core.workshop.workshop import Workshop
 
 
 class WhatIf(Frozen):
@@ -223,12 +225,21 @@ def what_if(
     progress: Progress = silent,
     found: Callable[[tuple[WhatIf, ...]], None] = lambda ways: None,
 ) -> tuple[WhatIf, ...]:
-    """Now, the fastest ways that lose no stiffness on each nozzle, the single changes, and the purposes. `found` is told the ways
-    that are known so far.
+    """Now, the fastest ways that lose no stiffness on each nozzle, the single changes, and the purposes; remembered. `found` is told
+    the ways that are known so far.
 
     Times are those of the preview, all scaled so that the way things are now comes out settled: what the preview gets
     wrong it gets wrong alike. `settle`: the fastest ways are settled themselves.
     """
+    return _known.make((a.design, a.workshop, settle), lambda: _what_if(a, settle, progress, found))
+
+
+_known: Memo[tuple[Design, Workshop, bool], tuple[WhatIf, ...]] = Memo(16)
+
+
+def _what_if(
+    a: Analysis, settle: bool, progress: Progress, found: Callable[[tuple[WhatIf, ...]], None]
+) -> tuple[WhatIf, ...]:
     now = tried(a, "as it is", {}, None, "settled").model_copy(update={"group": "now"})
     plain = tried(a, "", {}, None, "preview")
     scale = (now.time_s / plain.time_s, now.mass_g / plain.mass_g)
