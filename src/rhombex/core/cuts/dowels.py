@@ -60,13 +60,26 @@ def dowel_places(
 ) -> list[Vec2]:
     """Places for pins, flanges or dovetails on a cut across axis i: at the ends of the plate inside its walls, and between. Cuts the other way (`others`)
     divide it into stretches, each with its own, `most` of them."""
+    return dowel_places_along(case, blocked, seat, hold, extent, i, (c,), others, most)[0]
+
+
+def dowel_places_along(
+    case: Case,
+    blocked: NDArray[np.float64],
+    seat: Seat,
+    hold: Hold | None,
+    extent: Box,
+    i: int,
+    at: tuple[float, ...],
+    others: tuple[float, ...] = (),
+    most: int = 3,
+) -> list[list[Vec2]]:
+    """As `dowel_places`, of a cut at each of many places: what stands in the way along the cut is looked at once for all."""
+    if hold is None:
+        return [[] for _ in at]
     n = seat.axis
     j = 3 - i - n
-    if hold is None:
-        return []
     half, up, run, clear = hold.block_mm / 2, up_of(seat), hold.run_mm, hold.clear_mm
-    if run > min(c - extent.lo[i], extent.hi[i] - c):
-        return []
     edge = half + seat.edge_mm + 0.5
     lo, hi = max(case.cavity.lo[j], extent.lo[j]) + edge, min(case.cavity.hi[j], extent.hi[j]) - edge
     centre = (seat.outer_mm + seat.inner_mm) / 2 if isinstance(hold, Tails) else seat.outer_mm + up * hold.centre_mm
@@ -74,7 +87,14 @@ def dowel_places(
     z0, z1 = (seat.inner_mm, reach) if up > 0 else (reach, seat.inner_mm)
     if isinstance(hold, Tails):
         z0, z1 = min(seat.inner_mm, seat.outer_mm) - 0.1, max(seat.inner_mm, seat.outer_mm) + 0.1
-    out: list[Vec2] = []
+    heights = [(z0, max(z1, z0 + 0.1))]
+    if seat.far_mm:
+        heights.append((seat.far_mm[0], max(seat.far_mm[1], seat.far_mm[0] + 0.1)))
+    low, high = blocked[:, 0], blocked[:, 1]
+    cs = np.array(at)
+    near = (cs[:, None] - clear < high[None, :, i]) & (cs[:, None] + clear > low[None, :, i])  # (cuts, boxes)
+    level = np.any([(a < high[:, n]) & (b > low[:, n]) for a, b in heights], axis=0)
+    out: list[list[Vec2]] = [[] for _ in at]
     ends = [lo, *(x + s * (clear + half + 1.0) for x in others for s in (-1, 1)), hi]
     for a, b in zip(ends[::2], ends[1::2], strict=True):
         if b < a:
@@ -82,17 +102,23 @@ def dowel_places(
         # flanges want so much room that they are looked for everywhere
         finer = tuple(np.arange(a, b, 3.0)) if isinstance(hold, Bolts) else ()
         wants = np.array([a, b, *(a + (b - a) * k / 6 for k in range(1, 6)), *finer])
-        low, high = np.empty((len(wants), 3)), np.empty((len(wants), 3))
-        low[:, i], high[:, i] = c - clear, c + clear
-        low[:, j], high[:, j] = wants - half, wants + half
-        free = np.ones(len(wants), bool)
-        for lowest, highest in ((z0, z1), *([seat.far_mm] if seat.far_mm else [])):
-            low[:, n], high[:, n] = lowest, max(highest, lowest + 0.1)
-            inside = (low[:, None] < blocked[None, :, 1]) & (high[:, None] > blocked[None, :, 0])
-            free &= ~np.any(np.all(inside, axis=2), axis=1)
-        apart: list[Vec2] = []
-        for q in wants[free]:  # the outer ones first, then one between, none within another's block
-            if all(abs(q - p[0]) > hold.block_mm + 2 for p in apart):
-                apart.append((float(q), centre))
-        out += apart[:most]
+        there = level & (wants[:, None] - half < high[None, :, j]) & (wants[:, None] + half > low[None, :, j])
+        free = near.astype(np.float32) @ there.T.astype(np.float32) == 0  # (cuts, wants)
+        known: dict[bytes, list[Vec2]] = {}
+        for k, c in enumerate(at):
+            if run > min(c - extent.lo[i], extent.hi[i] - c):
+                continue
+            row = free[k].tobytes()
+            if row not in known:
+                known[row] = _apart(wants[free[k]].tolist(), centre, hold.block_mm + 2)[:most]
+            out[k] += known[row]
+    return out
+
+
+def _apart(wants: list[float], centre: float, mm: float) -> list[Vec2]:
+    """The outer ones first, then one between, none within another's block."""
+    out: list[Vec2] = []
+    for q in wants:
+        if all(abs(q - p[0]) > mm for p in out):
+            out.append((q, centre))
     return out

@@ -132,15 +132,21 @@ def _free(room: list[tuple[float, float]], blocked: list[NDArray[np.float64]], s
     axes = []
     for (a, z), s, w in zip(room, half, want, strict=True):
         edge = CLEAR_MM if z - a > 2 * s + 2 * CLEAR_MM else 0.0
-        lo, hi = a + s + edge, z - s - edge
-        if hi < lo - 1e-6:
+        least, most = a + s + edge, z - s - edge
+        if most < least - 1e-6:
             return None
-        axes.append(np.unique(np.clip(np.append(np.arange(lo, hi, 2.0), w), lo, hi)))
-    grid = np.stack(np.meshgrid(*axes, indexing="ij"), axis=-1).reshape(-1, 2)
-    free = np.ones(len(grid), bool)
-    for b in blocked:
-        free &= np.any((grid + half + CLEAR_MM <= b[0]) | (grid - half - CLEAR_MM >= b[1]), axis=1)
+        axes.append(np.unique(np.clip(np.append(np.arange(least, most, 2.0), w), least, most)))
+    free = np.ones((len(axes[0]), len(axes[1])), bool)
+    if blocked:
+        lo, hi = np.array(blocked).transpose(1, 2, 0)  # each box bars a rectangle of the grid
+        spans = [
+            (np.searchsorted(x + s + CLEAR_MM, low, "right"), np.searchsorted(x - s - CLEAR_MM, high, "left"))
+            for x, s, low, high in zip(axes, half, lo, hi, strict=True)
+        ]
+        for a, b, c, d in zip(*spans[0], *spans[1], strict=True):
+            free[a:b, c:d] = False
     if not free.any():
         return None
-    best = grid[free][np.argmin(((grid[free] - want) ** 2).sum(axis=1))]
-    return (float(best[0]), float(best[1]))
+    i, j = np.nonzero(free)
+    best = np.argmin((axes[0][i] - want[0]) ** 2 + (axes[1][j] - want[1]) ** 2)
+    return (float(axes[0][i[best]]), float(axes[1][j[best]]))

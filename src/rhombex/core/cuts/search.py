@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rhombex.core.case import Case, Seat
-from rhombex.core.cuts.dowels import dowel_places
+from rhombex.core.cuts.dowels import dowel_places_along
 from rhombex.core.cuts.joins import LEAST_MM, Hold
 from rhombex.core.cuts.strips import Strip, crossed
 from rhombex.core.space import Box
@@ -51,12 +51,13 @@ def places(
     moment bends the part at places of it."""
     out = []
     at = tuple(extent.lo[i] + k for k in range(END_MM, int(extent.hi[i] - extent.lo[i]) - END_MM + 1, STEP_MM))
-    for c, share in zip(at, bent(at) if bent else (0.0,) * len(at), strict=True):
+    pins = dowel_places_along(case, blocked, seat, hold, extent, i, at, others)
+    for c, share, here in zip(at, bent(at) if bent else (0.0,) * len(at), pins, strict=True):
         through = crossed(strips, c, False)
         if through:
             out.append(CutPlace(at_mm=c, price=None, why=", ".join(through)))
             continue
-        found = len(dowel_places(case, blocked, seat, hold, extent, i, c, others))
+        found = len(here)
         if hold is not None and found < most:
             out.append(CutPlace(at_mm=c, price=None, why="no place for what joins it"))
             continue

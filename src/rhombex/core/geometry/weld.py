@@ -28,9 +28,13 @@ def weld(points: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.i
     flat = points.reshape(-1, 3)
     names = corner_names(np.round(flat / WELD_MM).astype(np.int64))
     _, first, index = np.unique(names, return_index=True, return_inverse=True)
-    tri = index.reshape(-1, 3).astype(np.int64)
-    whole = (tri[:, 0] != tri[:, 1]) & (tri[:, 1] != tri[:, 2]) & (tri[:, 2] != tri[:, 0])
-    return flat[first], tri[whole]
+    return flat[first], _with_area(index.reshape(-1, 3).astype(np.int64))
+
+
+def _with_area(tri: NDArray[np.int64]) -> NDArray[np.int64]:
+    """Less the triangles two of whose corners are one."""
+    whole: NDArray[np.bool_] = (tri[:, 0] != tri[:, 1]) & (tri[:, 1] != tri[:, 2]) & (tri[:, 2] != tri[:, 0])
+    return np.asarray(tri[whole])
 
 
 def _without_skins(tri: NDArray[np.int64]) -> NDArray[np.int64]:
@@ -48,9 +52,7 @@ def single_precision(m: Manifold) -> tuple[NDArray[np.float32], NDArray[np.int64
     """The mesh in the 32-bit floats that files carry: points that fall together are welded, triangles without area go."""
     verts, tri = triangles(m)
     single, weld = np.unique(verts.astype(np.float32), axis=0, return_inverse=True)
-    w = np.asarray(weld).reshape(-1)[tri]
-    keep = (w[:, 0] != w[:, 1]) & (w[:, 1] != w[:, 2]) & (w[:, 2] != w[:, 0])
-    w = _without_skins(w[keep])
+    w = _without_skins(_with_area(np.asarray(weld).reshape(-1)[tri]))
     # The kernel's order of triangles depends on what it made before; the file's must not.
     first = np.argmin(w, axis=1)
     w = np.take_along_axis(w, (first[:, None] + np.arange(3)) % 3, axis=1)
@@ -59,4 +61,7 @@ def single_precision(m: Manifold) -> tuple[NDArray[np.float32], NDArray[np.int64
 
 def closed_in_file(m: Manifold) -> bool:
     """Whether the mesh still closes once it is written in 32-bit floats."""
-    return closed(single_precision(m)[1])
+    verts, tri = triangles(m)
+    single = verts.astype(np.float32) + np.float32(0)  # no zero has a sign
+    _, weld = np.unique(corner_names(single.view(np.int32)), return_inverse=True)  # as `single_precision`, unsorted
+    return closed(_without_skins(_with_area(weld.astype(np.int64)[tri])))
