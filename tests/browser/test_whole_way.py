@@ -9,7 +9,7 @@ import zipfile
 from collections.abc import Callable
 
 import pytest
-from playwright.sync_api import FloatRect, Locator, Page, expect
+from playwright.sync_api import FloatRect, Locator, Page, Route, expect
 
 from .conftest import axe, concern
 
@@ -131,6 +131,28 @@ def test_what_is_typed_while_answers_are_held_back_is_not_lost(page: Page) -> No
     wall.fill("90")
     wall.press("Enter")
     expect(wall).not_to_have_value("90")
+
+
+def test_a_page_is_not_left_while_changes_are_on_their_way(page: Page) -> None:
+    held: list[Route] = []
+    page.route("**/edits", lambda r: held.append(r))
+    page.get_by_role("button", name=re.compile("^Drive in plan")).click(position={"x": 10, "y": 10})
+    across = page.get_by_label("from left", exact=True)
+    x = float(across.input_value())
+    across.fill(f"{x - 3:g}")
+    across.press("Enter")
+    expect(across).to_have_attribute("aria-busy", "true")
+    asked: list[str] = []
+    page.on("dialog", lambda d: (asked.append(d.type), d.dismiss()))
+    page.close(run_before_unload=True)
+    page.wait_for_timeout(500)
+    assert asked == ["beforeunload"] and not page.is_closed()
+    held[0].continue_()
+    expect(across).to_have_attribute("aria-busy", "false")
+    page.reload()  # nothing is on its way: nobody asks
+    assert len(asked) == 1
+    page.get_by_role("button", name=re.compile("^Drive in plan")).click(position={"x": 10, "y": 10})
+    expect(across).to_have_value(f"{x - 3:g}")
 
 
 def test_dragging_in_one_view_moves_it_in_all(page: Page) -> None:

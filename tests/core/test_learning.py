@@ -19,6 +19,7 @@ from rhombex.core.diary.plans import of_gcode, of_part
 from rhombex.core.edits import PrintPart, Set
 from rhombex.core.exchange.gcode import read_gcode
 from rhombex.core.fit.bead import line_width_mm
+from rhombex.core.memo import forget_all
 from rhombex.core.plain import DesignError
 from rhombex.core.process.estimate import of_mesh
 from rhombex.core.process.learn import learned
@@ -248,6 +249,7 @@ def test_the_spare_nozzle_is_tried(good_wren: Design) -> None:
 
 def test_trying_tells_how_far_it_is(good_wren: Design) -> None:
     shares: list[float] = []
+    forget_all()  # what was tried before is told at once
     what_if(analyse(good_wren, ARCHIVE_WORKSHOP), settle=False, progress=lambda share, what: shares.append(share))
     assert len(shares) > 10 and shares == sorted(shares) and shares[0] >= 0 and shares[-1] <= 1
 

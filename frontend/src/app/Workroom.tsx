@@ -17,6 +17,7 @@ import { Head } from "./Head";
 import { Notices } from "./Notices";
 import { Route } from "./Route";
 import { STOPS, type StopKey } from "./stops";
+import { useStay } from "../ui/useStay";
 import { Working } from "../ui/working";
 import { Tally } from "./Tally";
 
@@ -95,6 +96,7 @@ export function Workroom() {
   }, [stop, id, brought]);
 
   const busy = useUi((s) => s.busy > 0);
+  useStay(busy);
   const name = design.data?.design.name;
   const label = STOPS.find((s) => s.key === here)?.label;
   useEffect(() => {

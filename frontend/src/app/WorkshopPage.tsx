@@ -6,6 +6,7 @@ import { api, complaint } from "../api/client";
 import type { ErrorBody, ErrorOut, Printer, WorkshopOut } from "../api/schema";
 import { useWorkshop } from "../desk/useWorkshop";
 import { Button } from "../ui/Button";
+import { useStay } from "../ui/useStay";
 import { Working } from "../ui/working";
 import type { Put } from "../desk/workshop";
 import { Filaments } from "./Filaments";
@@ -61,6 +62,7 @@ export function WorkshopPage() {
   // one after another: a quick hand must not collide with itself
   const chain = useRef<Promise<void>>(Promise.resolve());
   const [busy, setBusy] = useState(0);
+  useStay(busy > 0);
   const queued = (call: (now: WorkshopOut) => Promise<Parameters<typeof told>[0]>) => {
     setBusy((n) => n + 1);
     chain.current = chain.current

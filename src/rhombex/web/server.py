@@ -113,7 +113,12 @@ def serve(app: Any, listening: socket.socket, threads: int = 32) -> None:
     )
     server.channel_class = Channel
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # it tells of every request that waits a moment
-    server.run()
+    try:
+        server.run()
+    finally:  # whoever serves here next finds the door free
+        for channel in tuple(server.active_channels.values()):
+            channel.handle_close()
+        server.close()
 
 
 def _few_arenas() -> None:
