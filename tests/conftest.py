@@ -14,7 +14,7 @@ from hypothesis import HealthCheck, Phase, settings
 from rhombex.core.analysis import Analysis, Hours, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import Finding, judge
-from rhombex.core.concerns.registry import SETTLED
+from rhombex.core.concerns.registry import SETTLED, heard
 from rhombex.core.design import Design, read_design
 from rhombex.core.edits import Together
 from rhombex.core.memo import Memo
@@ -92,6 +92,11 @@ def judged(design: Design, code: str = "") -> tuple[Finding, ...]:
 def findings(design: Design, code: str) -> list[Finding]:
     """What one rule says of a design."""
     return [f for f in judged(design, code) if f.code == code]
+
+
+def alone(design: Design, code: str, hours: Hours = "none") -> list[Finding]:
+    """What one rule says that asks no other; without hours and pieces where it looks at neither."""
+    return heard(code, analyse(design, ARCHIVE_WORKSHOP, hours))
 
 
 def together(codes: Iterable[str]) -> list[Any]:

@@ -10,7 +10,10 @@ from playwright.sync_api import Locator, Page, expect
 from .conftest import axe, concern
 from .test_whole_way import go
 
-pytestmark = pytest.mark.browser
+pytestmark = [
+    pytest.mark.browser,
+    pytest.mark.xdist_group("shell in the browser"),
+]  # what one server has worked out is asked by all
 
 
 def way(page: Page, kind: str) -> Locator:

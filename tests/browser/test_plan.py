@@ -13,7 +13,10 @@ from ..core.test_learning import BENCH, plans
 from .conftest import axe, concern
 from .test_whole_way import go
 
-pytestmark = pytest.mark.browser
+pytestmark = [
+    pytest.mark.browser,
+    pytest.mark.xdist_group("plan in the browser"),
+]  # what one server has worked out is asked by all
 
 
 def open_piece(page: Page, name: str) -> None:

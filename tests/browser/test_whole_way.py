@@ -135,7 +135,11 @@ def test_what_is_typed_while_answers_are_held_back_is_not_lost(page: Page) -> No
 
 def test_a_page_is_not_left_while_changes_are_on_their_way(page: Page) -> None:
     held: list[Route] = []
-    page.route("**/edits", lambda r: held.append(r))
+
+    def hold(route: Route) -> None:
+        held.append(route)
+
+    page.route("**/edits", hold)
     page.get_by_role("button", name=re.compile("^Drive in plan")).click(position={"x": 10, "y": 10})
     across = page.get_by_label("from left", exact=True)
     x = float(across.input_value())

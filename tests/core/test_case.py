@@ -172,8 +172,10 @@ def test_vents_and_openings_stay_where_they_are_in_the_room(
     ]
     d = apply(d, Together(edits=tuple(PutVent(vent=v) for v in fields)))
     d = apply(d, PutCut(cut=PinnedCut(part="base", axis="x", at_mm=50)))
-    before = look(d)
-    after = look(apply(apply(d, MoveWall(face=face, by_mm=by)), Set(path="shell.wall_mm", value=wall)))
+    before = analyse(d, ARCHIVE_WORKSHOP, "none")
+    after = analyse(
+        apply(apply(d, MoveWall(face=face, by_mm=by)), Set(path="shell.wall_mm", value=wall)), ARCHIVE_WORKSHOP, "none"
+    )
 
     def places(a: Analysis) -> list[float]:
         out: list[float] = []

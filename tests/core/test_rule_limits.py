@@ -7,6 +7,7 @@ from collections.abc import Callable
 import pytest
 
 from rhombex.core.apply import apply
+from rhombex.core.concerns.registry import SETTLED, Finding
 from rhombex.core.constructions import Snaps
 from rhombex.core.design import Adapter, Design, Handle, Panel
 from rhombex.core.edits import (
@@ -24,7 +25,7 @@ from rhombex.core.edits import (
     Together,
 )
 
-from ..conftest import findings
+from ..conftest import alone
 from .test_concerns import (
     LEAD,
     after,
@@ -40,6 +41,12 @@ from .test_concerns import (
     under,
     under_it,
 )
+
+
+def findings(design: Design, code: str) -> list[Finding]:
+    """What one rule says, at the level of hours that it is asked at."""
+    return alone(design, code, "settled" if code in SETTLED else "preview")
+
 
 Lever = Callable[[Design, float], tuple[Edit, ...]]
 

@@ -16,7 +16,7 @@ from rhombex.core.parts import library
 from rhombex.core.remedies import effect_of
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import Spool, Workshop
-from tests.conftest import findings
+from tests.conftest import alone, findings
 
 
 def test_a_cut_through_the_middle_of_a_post_is_told_by_that_post(good_wren: Design) -> None:
@@ -203,9 +203,9 @@ def test_the_holes_of_a_desktop_board_are_held_against_its_standard(
     own = c.model_copy(update={"key": "own-board", "mounts": mounts})
     d = Design(name="Desk", shell=Shell(inner_mm=(400, 400, 60), construction=TwoHalves(joint_mm=50)))
     d = apply(d, Add(placement=Placement(id="b", component="own-board", name="Board", at_mm=(200, 200, 8)), custom=own))
-    found = findings(d, "holes-off-standard")
+    found = alone(d, "holes-off-standard")
     assert [f.severity for f in found] == ([told] if told else [])
     if found:
         assert (found[0].measured == pytest.approx(by) and "itx" in found[0].title) or "atx" in found[0].title
         (remedy,) = found[0].remedies
-        assert findings(apply(d, remedy.edits[0]), "holes-off-standard") == []
+        assert alone(apply(d, remedy.edits[0]), "holes-off-standard") == []

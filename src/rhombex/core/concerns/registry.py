@@ -148,14 +148,15 @@ def judge(a: Analysis) -> tuple[Finding, ...]:
     found: list[Finding] = []
     for code in RULES:
         if code not in UNLESS_TOLD:
-            found += _heard(code, a)
+            found += heard(code, a)
     for code in UNLESS_TOLD:
         stopped = frozenset(x for f in found if f.severity == "stop" for x in f.subjects)
-        found += _heard(code, a, stopped)
+        found += heard(code, a, stopped)
     return tuple(sorted(found, key=lambda f: _ORDER[f.severity]))
 
 
-def _heard(code: str, a: Analysis, *told: frozenset[str]) -> list[Finding]:
+def heard(code: str, a: Analysis, *told: frozenset[str]) -> list[Finding]:
+    """What one rule says; nothing where the case lacks what it needs. One that breaks is told as one that could not look."""
     if not all(a.case.has(need) for need in NEEDS[code]):
         return []
     found: list[Finding] = []
