@@ -21,6 +21,7 @@ from rhombex.core.memo import Memo
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import Workshop
 from rhombex.demo.scenario import wren as make_wren
+from rhombex.jobs.apart import keep_ready
 
 settings.register_profile(
     "suite", deadline=None, derandomize=True, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large]
@@ -30,6 +31,9 @@ settings.register_profile("fuzz", settings.get_profile("suite"), derandomize=Fal
 # planted faults: a failure is enough, the smallest example of it is not looked for
 settings.register_profile("planted", settings.get_profile("suite"), phases=[Phase.explicit, Phase.generate])
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "suite"))
+
+
+keep_ready()  # as a server does; `rhombex` that is called by tests begins anew each time
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import json
+import signal
 import subprocess
 import sys
 from pathlib import Path
 from typing import Any
+from urllib.request import urlopen
 
 import pytest
 from typer.testing import CliRunner
@@ -374,3 +376,29 @@ def test_constructions_on_the_command_line(clean: Path, tmp_path: Path) -> None:
     r = run.invoke(app, ["construct", str(clean), "--as", "egg", "--out", str(out)])
     assert r.exit_code == 2 and "no construction 'egg'" in r.stderr and "core and wrap" in r.stderr
     assert out.read_bytes() == before
+
+
+def test_a_server_that_is_stopped_says_no_more_than_where_it_was(tmp_path: Path) -> None:
+    """The mesh kernel counts what it held as a process ends; that is no use to anybody."""
+    args = [
+        sys.executable,
+        "-c",
+        "from rhombex.cli import app; app()",
+        "serve",
+        "--demo",
+        "--port",
+        "0",
+        "--data",
+        str(tmp_path),
+    ]
+    with subprocess.Popen(args, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True) as server:
+        assert server.stdout is not None
+        line = server.stdout.readline()
+        address = line.split()[3]
+        with urlopen(f"{address}api/designs", timeout=60) as listed:
+            id = json.load(listed)["designs"][0]["id"]
+        with urlopen(f"{address}api/designs/{id}", timeout=60) as shown:
+            assert json.load(shown)["view"]["pieces"]
+        server.send_signal(signal.SIGINT)
+        said, trouble = server.communicate(timeout=60)
+    assert (server.returncode, said, trouble) == (0, "", "")

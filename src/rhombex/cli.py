@@ -526,7 +526,11 @@ def serve(
         password = _bytes(password_file, 10_000).decode("utf-8", "replace").strip()
         if not password:
             _fail(f"{password_file}: it is empty; a password is wanted.")
-    sys.exit(run(host, port, data, demo, tuple(name or ()), password))
+    code = run(host, port, data, demo, tuple(name or ()), password)
+    # all is said: what the mesh kernel prints as the process ends is no use to anybody
+    sys.stderr.flush()
+    os.dup2(os.open(os.devnull, os.O_WRONLY), 2)
+    sys.exit(code)
 
 
 if __name__ == "__main__":

@@ -15,6 +15,8 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
 
+from rhombex.jobs.apart import READ_IN
+
 CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
 expect.set_options(timeout=20_000)  # a busy machine may take its time
 AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
@@ -22,7 +24,7 @@ AXE = Path(__file__).parents[2] / "frontend/node_modules/axe-core/axe.min.js"
 
 # Servers come out of one process that has everything imported: a start takes no second then.
 _ready = multiprocessing.get_context("forkserver")
-_ready.set_forkserver_preload(["rhombex.web.server", "rhombex.core.remedies", "rhombex.core.advice.what_if"])
+_ready.set_forkserver_preload(["rhombex.web.server", "rhombex.core.remedies", "rhombex.core.advice.what_if", *READ_IN])
 
 
 def _serve(data: Path, out: Connection, password: str) -> None:

@@ -6,6 +6,7 @@ import multiprocessing
 import os
 import time
 from collections.abc import Callable
+from multiprocessing.context import ForkServerContext, SpawnContext
 from pathlib import Path
 from typing import Any
 
@@ -17,7 +18,20 @@ SECONDS_PER_MB, MOST_SECONDS = 0.65, 20.0  # more for a larger one, 20 at 20 MB
 BUSY = 3.0  # so much longer by the clock where the machine has other work
 BYTES = 1_000_000_000  # and its memory
 _PAGE, _TICKS = os.sysconf("SC_PAGE_SIZE"), os.sysconf("SC_CLK_TCK")
-_spawn = multiprocessing.get_context("spawn")  # a fresh process: the kernels hold threads that a fork would break
+# what a child would read in before it begins; the B-rep kernel alone takes two seconds
+READ_IN = ["rhombex.jobs.kinds", "rhombex.core.exchange.read_step", "rhombex.core.geometry.write_step"]
+_fresh: SpawnContext | ForkServerContext = multiprocessing.get_context(
+    "spawn"
+)  # the kernels hold threads that a fork of this process would break
+
+
+def keep_ready() -> None:
+    """For a process that stays: from now on children are forked from one that does nothing else and has their modules read in. It
+    begins with the first of them and ends with this process."""
+    global _fresh
+    ready = multiprocessing.get_context("forkserver")
+    ready.set_forkserver_preload(READ_IN)
+    _fresh = ready
 
 
 def _resident(pid: int) -> int:
@@ -74,8 +88,8 @@ def apart(
     wants); Stopped where progress does. `seconds` are of work, so that a busy machine refuses no file; by the clock it may take three
     times as long. They are counted from when the process is up.
     """
-    ours, theirs = _spawn.Pipe(duplex=False)
-    child = _spawn.Process(target=_work, args=(work, args, theirs), daemon=True)
+    ours, theirs = _fresh.Pipe(duplex=False)
+    child = _fresh.Process(target=_work, args=(work, args, theirs), daemon=True)
     child.start()
     theirs.close()
     begun, before = time.monotonic(), 0.0

@@ -15,6 +15,7 @@ import waitress.channel
 import waitress.server
 
 from rhombex.demo.scenario import SCENARIOS
+from rhombex.jobs.apart import keep_ready
 from rhombex.store.folder import claim
 from rhombex.store.trouble import CannotWrite
 from rhombex.web.app import make_app
@@ -50,6 +51,7 @@ class Channel(waitress.channel.HTTPChannel):  # type: ignore[misc]
 def run(host: str, port: int, data: Path, demo: bool, names: tuple[str, ...] = (), password: str = "") -> int:
     """Serve until stopped. Returns an exit code."""
     _few_arenas()
+    keep_ready()
     outside = not _local(host)
     if (outside or names) and not password:
         typer.echo(
