@@ -8,7 +8,7 @@ import subprocess
 import sys
 from pathlib import Path
 from typing import Any
-from urllib.request import urlopen
+from urllib.request import Request, urlopen
 
 import pytest
 from typer.testing import CliRunner
@@ -397,8 +397,10 @@ def test_a_server_that_is_stopped_says_no_more_than_where_it_was(tmp_path: Path)
         address = line.split()[3]
         with urlopen(f"{address}api/designs", timeout=60) as listed:
             id = json.load(listed)["designs"][0]["id"]
-        with urlopen(f"{address}api/designs/{id}", timeout=60) as shown:
-            assert json.load(shown)["view"]["pieces"]
+        ask = {"ask": {"kind": "constructions", "design": id}}
+        head = {"Content-Type": "application/json"}
+        with urlopen(Request(f"{address}api/jobs", json.dumps(ask).encode(), head), timeout=60) as begun:
+            assert json.load(begun)["state"] in ("waiting", "running")
         server.send_signal(signal.SIGINT)
         said, trouble = server.communicate(timeout=60)
     assert (server.returncode, said, trouble) == (0, "", "")
