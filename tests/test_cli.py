@@ -380,17 +380,11 @@ def test_constructions_on_the_command_line(clean: Path, tmp_path: Path) -> None:
 
 def test_a_server_that_is_stopped_says_no_more_than_where_it_was(tmp_path: Path) -> None:
     """The mesh kernel counts what it held as a process ends; that is no use to anybody."""
-    args = [
-        sys.executable,
-        "-c",
-        "from rhombex.cli import app; app()",
-        "serve",
-        "--demo",
-        "--port",
-        "0",
-        "--data",
-        str(tmp_path),
-    ]
+    # a suite that was started in the background passes on that interrupts are not listened to
+    listen = (
+        "import signal; signal.signal(signal.SIGINT, signal.default_int_handler); from rhombex.cli import app; app()"
+    )
+    args = [sys.executable, "-c", listen, "serve", "--demo", "--port", "0", "--data", str(tmp_path)]
     with subprocess.Popen(args, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True) as server:
         assert server.stdout is not None
         line = server.stdout.readline()
@@ -402,5 +396,8 @@ def test_a_server_that_is_stopped_says_no_more_than_where_it_was(tmp_path: Path)
         with urlopen(Request(f"{address}api/jobs", json.dumps(ask).encode(), head), timeout=60) as begun:
             assert json.load(begun)["state"] in ("waiting", "running")
         server.send_signal(signal.SIGINT)
-        said, trouble = server.communicate(timeout=60)
+        try:
+            said, trouble = server.communicate(timeout=60)
+        finally:
+            server.kill()
     assert (server.returncode, said, trouble) == (0, "", "")

@@ -125,7 +125,9 @@ def choices(
 ) -> tuple[Way, ...]:
     """All constructions of a design, in the order of the list, the best marked; remembered. `found` is told those that are known so far;
     `progress` may raise to stop."""
-    return _ways.make((design, workshop), lambda: _choices(design, workshop, progress, found))
+    made = _ways.make((design, workshop), lambda: _choices(design, workshop, progress, found))
+    found(made)
+    return made
 
 
 _ways: Memo[tuple[Design, Workshop], tuple[Way, ...]] = Memo(16)

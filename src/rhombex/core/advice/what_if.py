@@ -231,7 +231,9 @@ def what_if(
     Times are those of the preview, all scaled so that the way things are now comes out settled: what the preview gets
     wrong it gets wrong alike. `settle`: the fastest ways are settled themselves.
     """
-    return _known.make((a.design, a.workshop, settle), lambda: _what_if(a, settle, progress, found))
+    made = _known.make((a.design, a.workshop, settle), lambda: _what_if(a, settle, progress, found))
+    found(made)
+    return made
 
 
 _known: Memo[tuple[Design, Workshop, bool], tuple[WhatIf, ...]] = Memo(16)
