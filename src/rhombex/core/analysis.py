@@ -11,6 +11,7 @@ from rhombex.core.air.ladder import Ladder, heat_ladder, no_ladder, open_ladder
 from rhombex.core.air.need import NO_NEED, AirNeed, air_need
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.case import Built, Case, Part
+from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.pieces import CutPart, PartCuts, cut_part
 from rhombex.core.cuts.strips import PartName
 from rhombex.core.design import Design, FilamentKind, Process
@@ -127,8 +128,11 @@ def _parts(
     openings: Openings,
     faults: Faults,
     whole: bool,
+    only: PartName | None = None,
+    elsewhere: tuple[Cut, ...] = (),
 ) -> tuple[dict[PartName, Solid], list[CutPart]]:
-    """The recipes of all parts, and, unless they stay `whole`, the parts cut to the bed. One that cannot be made is noted and left out."""
+    """The recipes of all parts, and, unless they stay `whole`, the parts cut to the bed. One that cannot be made is noted and left out.
+    `only`: of one part, beside these cuts of those before it."""
     recipes: dict[PartName, Solid] = {}
     parts: list[CutPart] = []
 
@@ -138,12 +142,12 @@ def _parts(
             raise DesignError(part.name, "nothing is left of it once everything is cut away")
         if whole or part.sheet is not None:  # what is bought comes on no bed
             return recipe, None
-        cuts = tuple(c for p in parts for c in p.cuts.cuts)
+        cuts = (*elsewhere, *(c for p in parts for c in p.cuts.cuts))
         return recipe, cut_part(
             design, printer, built.case, things, openings, part, recipe, cuts, built.on_bed.get(part.name)
         )
 
-    for part in built.case.parts:
+    for part in (p for p in built.case.parts if only in (None, p.name)):
         found = faults.attempt("part", part.name, partial(made, part), None)
         if found is not None:
             recipes[part.name] = found[0]
@@ -157,34 +161,34 @@ def _walls_in(design: Design, case: Case) -> FilamentKind:
     return min(kinds, key=lambda kind: val(f"materials.{kind}.conductivity"))
 
 
-def _made(design: Design, workshop: Workshop) -> tuple[list[CutPart], Faults]:
-    """The shapes of a design, without looking at anything else."""
+def _made(
+    design: Design, workshop: Workshop, part: PartName, elsewhere: tuple[Cut, ...] = ()
+) -> tuple[CutPart | None, bool]:
+    """One part of a design, made without looking at anything else, and whether something stopped that."""
     printer = workshop.printer(design.printer) or workshop.printers[0]
     things = arrange(design)
     faults = Faults()
     need = faults.attempt("stage", "", lambda: air_need(design, things), NO_NEED)
     built = build(design, printer, things, faults)
     openings, _ = place_openings(design, printer, built.case, things, need)
-    return _parts(design, printer, things, built, openings, faults, False)[1], faults
+    _, parts = _parts(design, printer, things, built, openings, faults, False, part, elsewhere)
+    return next(iter(parts), None), any(f.what == part for f in faults.found)
 
 
 def made_at_all(design: Design, workshop: Workshop, part: PartName) -> bool:
     """Whether a part of a design can be made."""
-    parts, faults = _made(design, workshop)
-    return any(p.cuts.part == part for p in parts) or not any(f.what == part for f in faults.found)
+    made, stopped = _made(design, workshop, part)
+    return made is not None or not stopped
 
 
-def made_whole(design: Design, workshop: Workshop, part: PartName) -> bool:
-    """Whether a part of a design can be made, and each of its pieces closes and does not fall apart."""
-    parts, faults = _made(design, workshop)
-    if any(f.what == part for f in faults.found):
-        return False
-    mine = [p for p in parts if p.cuts.part == part]
-    return all(
-        closes and bodies <= p.bodies
-        for p in mine
-        for _, closes, bodies in (_checked_mesh(r, "settled") for r in p.recipes)
-    )
+def made_whole(design: Design, workshop: Workshop, part: PartName, elsewhere: tuple[Cut, ...]) -> bool:
+    """Whether a part of a design can be made, and each of its pieces closes and does not fall apart. `elsewhere`: the cuts of the
+    parts before it, out of whose line its own keep."""
+    made, stopped = _made(design, workshop, part, elsewhere)
+    if made is None:
+        return not stopped
+    looked = (_checked_mesh(r, "settled") for r in made.recipes)
+    return not stopped and all(closes and bodies <= made.bodies for _, closes, bodies in looked)
 
 
 def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Analysis:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from itertools import combinations
+from functools import cache, partial
+from itertools import combinations, takewhile
 
 from rhombex.core.analysis import Analysis, made_whole
 from rhombex.core.bench.bodies import standing_in
@@ -42,6 +43,7 @@ def piece_not_closed(a: Analysis, say: Maker) -> Iterator[Finding]:
 @concern("piece-in-bodies", "shell")
 def piece_in_bodies(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A piece that is more than one body: what is loose falls off on the bed, or is not there at all."""
+    ways = cache(partial(_whole_ways, a))  # several pieces of one part ask for the same
     for p in a.pieces:
         wanted = a.case.part(p.part).bodies
         if p.bodies <= wanted:
@@ -57,12 +59,14 @@ def piece_in_bodies(a: Analysis, say: Maker) -> Iterator[Finding]:
             reason="They are not joined to one another: an opening or a cut goes right through, or a post or column stands clear of floor and walls.",
             source="geometry of the mesh that is exported",
             subjects=(p.name,),
-            remedies=_whole_ways(a, p.part),
+            remedies=ways(p.part),
         )
 
 
 def _whole_ways(a: Analysis, part: str) -> tuple[Remedy, ...]:
-    return mildest(a, ways_to_make(a, part), lambda d: made_whole(d, a.workshop, part))
+    before = takewhile(lambda x: x.part != part, a.cuts)
+    elsewhere = tuple(c for x in before for c in x.cuts)
+    return mildest(a, ways_to_make(a, part), lambda d: made_whole(d, a.workshop, part, elsewhere))
 
 
 def _in_place(a: Analysis) -> list[tuple[str, Solid]]:
