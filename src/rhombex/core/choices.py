@@ -125,9 +125,11 @@ def choices(
 ) -> tuple[Way, ...]:
     """All constructions of a design, in the order of the list, the best marked; remembered. `found` is told those that are known so far;
     `progress` may raise to stop."""
-    made = _ways.make((design, workshop), lambda: _choices(design, workshop, progress, found))
-    found(made)
-    return made
+    known = _ways.get((design, workshop))
+    if known is None:
+        return _ways.put((design, workshop), _choices(design, workshop, progress, found))
+    found(known)
+    return known
 
 
 _ways: Memo[tuple[Design, Workshop], tuple[Way, ...]] = Memo(16)

@@ -231,9 +231,12 @@ def what_if(
     Times are those of the preview, all scaled so that the way things are now comes out settled: what the preview gets
     wrong it gets wrong alike. `settle`: the fastest ways are settled themselves.
     """
-    made = _known.make((a.design, a.workshop, settle), lambda: _what_if(a, settle, progress, found))
-    found(made)
-    return made
+    key = (a.design, a.workshop, settle)
+    known = _known.get(key)
+    if known is None:
+        return _known.put(key, _what_if(a, settle, progress, found))
+    found(known)
+    return known
 
 
 _known: Memo[tuple[Design, Workshop, bool], tuple[WhatIf, ...]] = Memo(16)
