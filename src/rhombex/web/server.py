@@ -115,12 +115,7 @@ def serve(app: Any, listening: socket.socket, threads: int = 32) -> None:
     )
     server.channel_class = Channel
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)  # it tells of every request that waits a moment
-    try:
-        server.run()
-    finally:  # whoever serves here next finds the door free
-        for channel in tuple(server.active_channels.values()):
-            channel.handle_close()
-        server.close()
+    server.run()
 
 
 def _few_arenas() -> None:
