@@ -8,7 +8,7 @@ from rhombex.core.advice.panels import panels
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.case import Joint
-from rhombex.core.concerns import RULES, Finding, judge
+from rhombex.core.concerns import RULES, Finding, judge_bare
 from rhombex.core.concerns.registry import UNLESS_TOLD
 from rhombex.core.design import Design
 from rhombex.core.edits import Construct, Edit, Set, Together, walls_round
@@ -114,7 +114,7 @@ def _in_the_way(a: Analysis) -> set[str]:
 
 
 def _stops(a: Analysis) -> list[Finding]:
-    return [f for f in judge(a) if f.severity == "stop"]
+    return [f for f in judge_bare(a) if f.severity == "stop"]
 
 
 def choices(

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from rhombex.core.analysis import Hours, analyse
 from rhombex.core.apply import apply
-from rhombex.core.concerns import judge
+from rhombex.core.concerns import judge_bare
 from rhombex.core.concerns.registry import SETTLED
 from rhombex.core.design import Design
 from rhombex.core.edits import Edit, Together
-from rhombex.core.looked import look
+from rhombex.core.looked import look_bare
 from rhombex.core.memo import Memo
 from rhombex.core.plain import DesignError
 from rhombex.core.plan.tally import tally
@@ -50,7 +50,7 @@ def effect_of(
 def _tried(design: Design, workshop: Workshop, key: str, edits: tuple[Edit, ...], shop: tuple[ShopEdit, ...]) -> Effect:
     # rules of support and filament look at settled estimates; the rest is told as fast as an edit is
     hours: Hours = "settled" if key.split(":", 1)[0] in SETTLED else "preview"
-    was, thought = look(design, workshop, hours)
+    was, thought = look_bare(design, workshop, hours)
     old = {f.key: f for f in thought}
     try:
         changed = workshop
@@ -59,7 +59,7 @@ def _tried(design: Design, workshop: Workshop, key: str, edits: tuple[Edit, ...]
         after = analyse(apply(design, Together(edits=edits)), changed, hours)
     except DesignError as err:
         return Effect(clears=False, gone=(), new=(), tally=(), refused=str(err))
-    new = {f.key: f for f in judge(after)}
+    new = {f.key: f for f in judge_bare(after)}
     moved = []
     for x, y in zip(tally(was), tally(after), strict=True):
         if abs(x.trail.value - y.trail.value) >= 0.5 * 10**-x.digits:

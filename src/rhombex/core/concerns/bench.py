@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from itertools import combinations
 from math import ceil
 
@@ -15,7 +15,7 @@ from rhombex.core.bench.gaps import cavity, hard, wall_limit
 from rhombex.core.bench.leads import length_needed
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Mount
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.concerns.stacks import one_stack
 from rhombex.core.design import Design
 from rhombex.core.edits import Move, MoveWall, PutLead, Set
@@ -120,10 +120,11 @@ def free_place(design: Design, t: Thing, by: Vec3) -> bool:
 _WORDS = (("left", "right"), ("forward", "back"), ("down", "up"))
 
 
-def clear_of_all(a: Analysis, t: Thing) -> list[tuple[float, Remedy]]:
+@searched
+def clear_of_all(a: Analysis, t: Thing) -> tuple[tuple[float, Remedy], ...]:
     """Moves of a thing that clear it and what rides on it of everything, with what they cost; cheapest first."""
     ways = ways_clear(a.design, a.things, a.case, t.id)
-    return [(way.cost, _remedy(t, way)) for way in ways[:3]]
+    return tuple((way.cost, _remedy(t, way)) for way in ways[:3])
 
 
 def move_words(t: Thing, by: Vec3) -> str:
@@ -145,7 +146,7 @@ def _remedy(t: Thing, way: Way) -> Remedy:
     )
 
 
-def cheapest(found: list[tuple[float, Remedy]], most: int = 3) -> tuple[Remedy, ...]:
+def cheapest(found: Iterable[tuple[float, Remedy]], most: int = 3) -> tuple[Remedy, ...]:
     """The cheapest remedies, each said once."""
     out: dict[str, Remedy] = {}
     for _, r in sorted(found, key=lambda f: f[0]):

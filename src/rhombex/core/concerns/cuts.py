@@ -9,7 +9,7 @@ from rhombex.core.advice.cuts import joined_by, ways_of
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import Seat
 from rhombex.core.concerns.own_process import change_process
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.cuts.bed import on_bed, usable_bed
 from rhombex.core.cuts.bends import wished
 from rhombex.core.cuts.cut import Cut
@@ -187,6 +187,7 @@ def seam_too_weak(a: Analysis, say: Maker) -> Iterator[Finding]:
             )
 
 
+@searched
 def _stronger(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, load_nm: float) -> tuple[Remedy, ...]:
     """Bolts where as many as find a place bear it, a bed on which the part is whole, or another place for its cut."""
     out = []
@@ -255,6 +256,7 @@ def _whole_on(a: Analysis, c: PartCuts, printer: Printer) -> bool:
     return z <= bed[2] and ((x <= bed[0] and y <= bed[1]) or (y <= bed[0] and x <= bed[1]))
 
 
+@searched
 def _as_covers(a: Analysis) -> tuple[Remedy, ...]:
     """Covers on a frame are each cut by themselves, and nothing stands on them."""
     if a.case.kind == "frame and covers":
@@ -268,6 +270,7 @@ def _too_tall(c: PartCuts) -> bool:
     return c.seat is not None and not c.seat.bare and c.bbox_mm[2] > c.usable_mm[2]
 
 
+@searched
 def _glued(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
     """Glue alone wants no place along a cut."""
     if c.seat is None or c.joined == "glue alone" or _too_tall(c):

@@ -10,7 +10,7 @@ from rhombex.core.analysis import Analysis, made_at_all
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.concerns.own_process import change_process, printed
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.design import Design, Panel, PlacedOpening
 from rhombex.core.edits import (
     Edit,
@@ -165,6 +165,7 @@ def ways_to_make(a: Analysis, part: str) -> Iterator[Remedy]:
     return _of_panel(panel) if panel is not None else _of_case(a, part)
 
 
+@searched
 def mildest(a: Analysis, ways: Iterator[Remedy], good: Callable[[Design], bool]) -> tuple[Remedy, ...]:
     """The first two ways after which the design is good, tried on its shape alone."""
     found: list[Remedy] = []

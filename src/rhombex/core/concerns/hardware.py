@@ -13,7 +13,7 @@ from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Joint, Mount, one_of_each
 from rhombex.core.concerns.bench import cheapest, free_place, move_words, moved, up
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.edits import MoveWall, PutJoint, Set, SetStand
 from rhombex.core.fit.joints import engagement_mm, stock_mm
 from rhombex.core.hardware.face_screws import face_screw
@@ -62,6 +62,7 @@ def _nearest(thread: str, lo: float, hi: float) -> _Nearest:
     return {"measured": length, "limit": lo if length < lo else hi, "sense": "at least" if length < lo else "at most"}
 
 
+@searched
 def _other_spacers(a: Analysis, p: Mount) -> tuple[Remedy, ...]:
     """Heights of the lowest printed standoffs with which some stock screw fits, the nearest to now first."""
     upper = next((x for x in a.design.placements if x.id in p.clamps[:1]), None)
@@ -228,6 +229,7 @@ def screw_tip_hits(a: Analysis, say: Maker) -> Iterator[Finding]:
             break
 
 
+@searched
 def _off_the_tip(a: Analysis, t: Thing, hit: Thing, over_mm: float) -> tuple[Remedy, ...]:
     """What is behind a screw moved away from the wall, or the wall with all that is on it moved out."""
     assert t.face is not None
@@ -366,6 +368,7 @@ def screws_wait(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
+@searched
 def _out_of_the_ring(a: Analysis, ring: list[str]) -> tuple[Remedy, ...]:
     """Moves of one of them off the screws of all the others, so that they can go in before it; the shortest first."""
     found: list[tuple[float, Remedy]] = []

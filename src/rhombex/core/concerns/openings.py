@@ -11,7 +11,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.case import MagnetPair, Seam, Snap
 from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place, moved, up
 from rhombex.core.concerns.brief import needed_ports, to_wall
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, offered
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, offered, searched
 from rhombex.core.design import OWN, PlacedOpening
 from rhombex.core.edits import Edit, MoveOnFace, MoveWall, PutOpening, Set
 from rhombex.core.openings.opening import Opening, outline
@@ -199,6 +199,7 @@ def _raised(a: Analysis, seam: Seam, to: float) -> Remedy:
     )
 
 
+@searched
 def _apart(a: Analysis, p: Opening, q: Opening, by_mm: float) -> tuple[Remedy, ...]:
     """Moves along their face that bring two openings of two components apart."""
     if p.of == q.of:
@@ -228,6 +229,7 @@ def _own(o: Opening) -> bool:
     return o.id.startswith(OWN)
 
 
+@searched
 def _own_apart(a: Analysis, p: Opening, q: Opening, limit: float) -> tuple[Remedy, ...]:
     """The opening of one's own moved along its face until it is clear of the other, the nearest way first; it stays on the face."""
     mine, other = (p, q) if _own(p) else (q, p)

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.design import Adapter
 from rhombex.core.edits import PutAdapter, PutFeed, Swap
 from rhombex.core.parts import library
@@ -20,6 +20,7 @@ from rhombex.core.trail import given
 ADAPTERS_W = (10.0, 15.0, 18.0, 27.0, 30.0, 45.0, 60.0, 65.0, 90.0, 100.0, 120.0, 150.0, 180.0, 230.0, 280.0, 330.0)
 
 
+@searched
 def _bigger(a: Analysis, s: Source, need: float) -> tuple[Remedy, ...]:
     """The smallest supply of the same mounting, or adapter, that bears the load."""
     adapter = next((x for x in a.design.adapters if x.port == s.id), None)
@@ -51,6 +52,7 @@ def _bigger(a: Analysis, s: Source, need: float) -> tuple[Remedy, ...]:
     return _first_that_feeds(a, s.id, able)
 
 
+@searched
 def _others(a: Analysis, b: Budget, s: Source, rail: str, over_w: float) -> tuple[Remedy, ...]:
     """Feeding one component from another source that has the rail and the room."""
     rooms = {
@@ -143,6 +145,7 @@ def plug_over_limit(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
+@searched
 def _other_plug(a: Analysis, x: Branch) -> tuple[Remedy, ...]:
     """A component of the same family that takes no more than its plug bears."""
     thing = next(t for t in a.things if t.id == x.component)
@@ -160,6 +163,7 @@ def _other_plug(a: Analysis, x: Branch) -> tuple[Remedy, ...]:
     return _first_that_feeds(a, x.component, able)
 
 
+@searched
 def _first_that_feeds(a: Analysis, id: str, able: list[Component]) -> tuple[Remedy, ...]:
     """The component to take in another's place with which least is short, the first of equals; nothing may be short that was not
     before: what clears the watts and lacks a plug is no mend."""
@@ -250,6 +254,7 @@ def plugs_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
             )
 
 
+@searched
 def _with_plugs(a: Analysis, s: Source, plug: str) -> tuple[Remedy, ...]:
     thing = next((t for t in a.things if t.id == s.id), None)
     if thing is None or thing.component.supply is None:

@@ -9,7 +9,7 @@ from math import floor
 from rhombex.core.advice.materials import KINDS, candidate
 from rhombex.core.analysis import Analysis, PrintedPiece
 from rhombex.core.concerns.own_process import change_process
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.cuts.bed import usable_bed
 from rhombex.core.design import Process
 from rhombex.core.edits import Edit, LayPart, PrintPart, PutPanel, Set
@@ -22,6 +22,7 @@ from rhombex.core.workshop.printer import Printer
 from rhombex.core.workshop.workshop import Spool
 
 
+@searched
 def _usual(a: Analysis, part: str) -> tuple[Remedy, ...]:
     of = a.case.part(part)
     if down_of(a.design, of) == of.down:
@@ -175,6 +176,7 @@ def web_thinner_than_lines(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
+@searched
 def _milder(a: Analysis, part: str) -> tuple[Remedy, ...]:
     """Kinds that shrink little, bear the heat and can be printed here, the best first."""
     few = [c for c in (candidate(a, part, k) for k in KINDS) if c.suits]

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from rhombex.core.advice.materials import heat_of
 from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.own_process import Printed, printed
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.design import FilamentKind
 from rhombex.core.edits import Edit, Set
 from rhombex.core.reference import ref, val
@@ -89,6 +89,7 @@ def chamber_too_warm(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
+@searched
 def _heat_proof(a: Analysis, of: Printed, wanted_c: float) -> tuple[Remedy, ...]:
     """Kinds that bear so much, on this printer or on an enclosed one."""
     remedies: list[Remedy] = []

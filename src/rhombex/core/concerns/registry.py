@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from typing import Literal
+from contextvars import ContextVar
+from functools import wraps
+from typing import Literal, ParamSpec, TypeVar
 
 from pydantic import ValidationError
 
@@ -15,6 +17,8 @@ from rhombex.core.plain import DesignError, first_error
 from rhombex.core.shop_edits import ShopEdit
 from rhombex.core.trail import Frozen, Input, Shown, Trail
 
+P = ParamSpec("P")
+T = TypeVar("T")
 Severity = Literal["stop", "weigh", "advice"]
 Stop = Literal["brief", "parts", "bench", "shell", "openings", "air", "cuts", "hardware", "process", "plan"]
 
@@ -63,7 +67,18 @@ STOPS: dict[str, Stop] = {}
 NEEDS: dict[str, tuple[Need, ...]] = {}  # what of a case each rule looks at
 UNLESS_TOLD: list[str] = []  # rules behind the rules: heard where no other has stopped what they are about
 SHOWN_DIGITS = 2
+_bare: ContextVar[bool] = ContextVar("bare", default=False)  # whether remedies that are looked for are left out
 SETTLED: set[str] = set()  # rules of grams, hours and support: asked of settled figures, all others of previews as well
+
+
+def searched(look: Callable[P, tuple[T, ...]]) -> Callable[P, tuple[T, ...]]:
+    """What looks for remedies by trying: it finds none while findings are told without (`judge_bare`)."""
+
+    @wraps(look)
+    def unless_bare(*args: P.args, **kwargs: P.kwargs) -> tuple[T, ...]:
+        return () if _bare.get() else look(*args, **kwargs)
+
+    return unless_bare
 
 
 class Maker:
@@ -153,6 +168,15 @@ def judge(a: Analysis) -> tuple[Finding, ...]:
         stopped = frozenset(x for f in found if f.severity == "stop" for x in f.subjects)
         found += heard(code, a, stopped)
     return tuple(sorted(found, key=lambda f: _ORDER[f.severity]))
+
+
+def judge_bare(a: Analysis) -> tuple[Finding, ...]:
+    """All findings without the remedies that take a search: for who asks what there is, and not what to do about it."""
+    before = _bare.set(True)
+    try:
+        return judge(a)
+    finally:
+        _bare.reset(before)
 
 
 def heard(code: str, a: Analysis, *told: frozenset[str]) -> list[Finding]:

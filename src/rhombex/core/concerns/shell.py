@@ -11,7 +11,7 @@ from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Need, one_of_each
 from rhombex.core.concerns.bench import moved, up
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.edits import MoveWall, Set
 from rhombex.core.fit.bead import lines_in_wall, spacing_mm, wall_of_lines_mm
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
@@ -181,6 +181,7 @@ def nothing_holds(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
+@searched
 def _room_beside(a: Analysis, t: Thing, board: Box) -> tuple[Remedy, ...]:
     """The fewest walls to be moved out so that posts find room beside enough edges; those that its ports look through stay."""
     posts = [m.od_mm for m in a.case.mounts if m.of == t.id]
@@ -237,6 +238,7 @@ def lid_screws_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
 GROWTHS = (2.0, 4.0, 7.0, 10.0, 15.0)
 
 
+@searched
 def _room_for_screws(a: Analysis, now: int) -> tuple[Remedy, ...]:
     """The smallest growth on one side that gives every screw a place, tried on the shell alone."""
     words: dict[Face, str] = {

@@ -10,7 +10,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import cavity, gaps_of, hard
 from rhombex.core.bench.stack import foot, over, slab_mm, tower
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.design import Stand
 from rhombex.core.edits import Move, MoveWall, PutComponent, Remove, SetStand, Swap
 from rhombex.core.fit.joints import engagement_mm, screw_mm
@@ -359,6 +359,7 @@ def nut_bends_board(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
+@searched
 def _printed(a: Analysis, upper: Thing, lower: Thing, stand: Stand) -> tuple[Remedy, ...]:
     """Printed standoffs instead of bought ones, at a height near now for which there is a screw through the stack."""
     threads = {thread for _, thread in shared_holes(lower, upper)}

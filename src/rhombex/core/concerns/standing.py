@@ -7,7 +7,7 @@ from math import atan2, ceil, degrees, hypot, radians, tan
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.edits import MoveWall, Set
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.process.stiffness import bending, centre_load, plates
@@ -151,6 +151,7 @@ def _footed(a: Analysis, t: Thing) -> bool:
     return any(hypot(x - mid[0], y - mid[1]) <= near for x, y in a.case.feet)
 
 
+@searched
 def _feet_under(a: Analysis, part: str, worst: Thing) -> tuple[Remedy, ...]:
     """A foot under what is heavy, where the case stands on feet and its floor is the part."""
     design = a.design

@@ -13,7 +13,7 @@ from rhombex.core.bench.gaps import cavity, hard
 from rhombex.core.case import Mount, Part, PutOn
 from rhombex.core.concerns.bench import free_place, moved, up
 from rhombex.core.concerns.document import named
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.edits import Construct, MoveWall, Remove
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.meets import clear_of
@@ -124,6 +124,7 @@ def _still_to_go(part: Manifold, sweep: Manifold, s: PlacedSolid, put: PutOn, co
     return float(max(0.0, min(left, put.travel_mm)))
 
 
+@searched
 def _free_way(a: Analysis, t: Thing, s: PlacedSolid) -> tuple[Remedy, ...]:
     """What stands out into a wall is brought in, or the wall moved out; else the component is moved."""
     room = cavity(a.design)
@@ -141,6 +142,7 @@ def _free_way(a: Analysis, t: Thing, s: PlacedSolid) -> tuple[Remedy, ...]:
     return (*out, *_otherwise(a), Remedy(label=f"Take {t.name} out", edits=(Remove(id=t.id),)))
 
 
+@searched
 def _otherwise(a: Analysis) -> tuple[Remedy, ...]:
     """A lid that comes straight down passes nothing on its way that it does not meet in its place."""
     if a.case.kind == "two halves":

@@ -11,7 +11,7 @@ from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import cavity, hard
 from rhombex.core.case import Bulge
 from rhombex.core.concerns.bench import EPS, cheapest, clear_of_all, moved, up
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.edits import MoveWall, Set
 from rhombex.core.reference import ref
 from rhombex.core.space import FACES, OUTWARD, Box, Face, normal_axis
@@ -102,6 +102,7 @@ def plug_meets_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
             )
 
 
+@searched
 def _room_before(a: Analysis, t: Thing, face: Face, over: float) -> tuple[Remedy, ...]:
     by = up(over)
     label = f"Raise the lid by {by:g} mm" if face == "top" else f"Move the {face} wall out by {by:g} mm"
