@@ -135,7 +135,9 @@ def constructions(r: Random, mm: float) -> list[dict[str, Any]]:
         {
             "kind": "corners and sheet",
             "corner_mm": mm,
-            "material": r.choice(["acrylic", "plywood"]),
+            "material": r.choice(["acrylic", "plywood", "aluminium"]),
+            "wrap": r.choice(["none", "left to right", "front to back"]),
+            "bend_mm": r.choice([0.2, 3, 6, 12, 60]),
             "joint_thread": thread,
         },
     ]

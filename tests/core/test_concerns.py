@@ -21,6 +21,7 @@ from rhombex.core.constructions import (
     SlidingPanels,
     Snaps,
     TrayInASleeve,
+    Wrap,
 )
 from rhombex.core.design import (
     Adapter,
@@ -204,6 +205,14 @@ Trip = Callable[[Design], tuple[Edit, ...]]
 # code -> (edits that trip it on a clean Wren, measured number worked out by hand where it is simple)
 BENCH = Construct(construction=OpenBench())
 CORNERS = Construct(construction=CornersAndSheet())
+OF_THREE = (Set(path="shell.wall_mm", value=3.0), Set(path="shell.lid_mm", value=3.0))
+
+
+def wrapped(bend_mm: float = 6.0, over: Wrap = "left to right") -> tuple[Edit, ...]:
+    """Corners under one sheet of 3 mm acrylic that is bent over the top."""
+    return (Construct(construction=CornersAndSheet(wrap=over, bend_mm=bend_mm)), *OF_THREE)
+
+
 TRAY_LEFT = Construct(construction=TrayInASleeve(opens="left"))
 
 TRIPS: dict[str, tuple[Trip, float | None]] = {
@@ -422,6 +431,11 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         ),
         266.0,
     ),
+    "bend-too-tight": (lambda d: wrapped(4.0), 4.0),
+    "sheet-two-thicknesses": (lambda d: (*wrapped(), Set(path="shell.lid_mm", value=4.0)), 1.0),
+    # the bend begins 3 + 6 under 37, two high connectors end at 15.9 + 19.05 / 2
+    "hole-near-bend": (lambda d: wrapped(), 2.57),
+    "caution-hot-sheet": (lambda d: wrapped(), 2.0),
     # in the middle of 6, less the gap of the cover's edge
     "hole-near-edge": (lambda d: (Construct(construction=CornersAndSheet(corner_mm=6)),), 2.57),
     # behind the cut stand the posts of the drive, before it its body

@@ -40,6 +40,7 @@ from .test_concerns import (
     supply,
     under,
     under_it,
+    wrapped,
 )
 
 
@@ -121,6 +122,11 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
     ),
     # 414.1 N / (9.81 x 2 x 3) = 7.04 kg, of which 0.32 are not the drive
     ("handle-tears-off", lambda d, x: (heavy_drive(x), CarryBy(handle=Handle(at_mm=(82, 110)))), 6670, 6760, "weigh"),
+    ("bend-too-tight", lambda d, x: wrapped(x), 6.0, 5.99, "stop"),
+    ("sheet-two-thicknesses", lambda d, x: (*wrapped(), Set(path="shell.lid_mm", value=x)), 3.0, 3.01, "stop"),
+    # the bend begins 3 + x under 37, a hole ends at 25.43: twice 3 mm of sheet must stay
+    ("hole-near-bend", lambda d, x: wrapped(x), 2.57, 2.58, "weigh"),
+    ("hole-near-bend", lambda d, x: wrapped(x), 2.57, 8.58, "stop"),
     # 3.4 under the board and 2.4 of it for pins: 1 must stay
     ("underside-meets-floor", lambda d, x: (at(d, "board", dz=-x),), 0.0, 0.02, "weigh"),
     ("lead-length", own_way, 184.0, 183.8, "stop"),

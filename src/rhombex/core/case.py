@@ -343,13 +343,58 @@ class PutOn(Frozen):
 Body = Callable[[tuple[Solid, ...]], Solid]
 
 
+class Fold(Frozen):
+    """Where a face lies in the flat of a bent sheet, seen from outside: `along` and `across` are where u and v of the face run there."""
+
+    face: str
+    along: Vec2
+    across: Vec2
+    shift: Vec2
+
+    def at(self, uv: Vec2) -> Vec2:
+        """A point of the face in the flat."""
+        (ax, ay), (cx, cy), (sx, sy), (u, v) = self.along, self.across, self.shift, uv
+        return (ax * u + cx * v + sx, ay * u + cy * v + sy)
+
+    def loop(self, loop: Loop) -> Loop:
+        """A loop of the face in the flat."""
+        return tuple((*self.at((u, v)), b) for u, v, b in loop)
+
+
+class Bend(Frozen):
+    """A bend of a sheet by 90 degrees, away from who looks at its outside: its middle line in the flat, its inner radius, what it takes of the flat, and
+    the corner of the case that it stands for."""
+
+    ends: tuple[Vec2, Vec2]
+    inner_mm: float
+    allowance_mm: float
+    between: tuple[str, str]
+
+
 class Sheet(Frozen):
-    """What a part is cut from that is bought: material, thickness, the face that it closes and its outline there, seen from outside."""
+    """What a part is cut from that is bought: material, thickness, the face that it closes and its outline there, seen from outside; of a bent one
+    the outline of its flat, where faces lie in it (`folds`), and its `bends`."""
 
     material: Material
     thick_mm: float
     face: str
     outline: Loop
+    folds: tuple[Fold, ...] = ()
+    bends: tuple[Bend, ...] = ()
+
+    @property
+    def faces(self) -> tuple[str, ...]:
+        """The faces that it closes."""
+        return tuple(f.face for f in self.folds) or (self.face,)
+
+    def fold(self, face: str) -> Fold:
+        """Where a face of it lies in the flat. Raises KeyError for one that it does not close."""
+        if not self.folds and face == self.face:
+            return Fold(face=face, along=(1.0, 0.0), across=(0.0, 1.0), shift=(0.0, 0.0))
+        for f in self.folds:
+            if f.face == face:
+                return f
+        raise KeyError(face)
 
 
 class Part(Frozen):
@@ -452,6 +497,12 @@ class Case(Frozen):
             for w in self.walls
             if w.face == face and u1 > w.lo_mm[0] and u0 < w.hi_mm[0] and v1 > w.lo_mm[1] and v0 < w.hi_mm[1]
         )
+
+    def most_of(self, face: str) -> Part | None:
+        """The part that most of a face is, if a wall stands there."""
+        walls = [w for w in self.walls if w.face == face]
+        largest = max(walls, key=lambda w: (w.hi_mm[0] - w.lo_mm[0]) * (w.hi_mm[1] - w.lo_mm[1]), default=None)
+        return self.part(largest.part) if largest else None
 
     def wall_at(self, face: str, p: Vec3) -> bool:
         """Whether a wall stands behind a face before a point of the case."""

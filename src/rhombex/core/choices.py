@@ -242,7 +242,7 @@ def _against(a: Analysis, new: list[Finding]) -> str:
 
 
 def _clear(a: Analysis, face: str) -> bool:
-    return any(x.face == face and x.material == "acrylic" for x in a.sheets)
+    return any(face in x.faces and x.material == "acrylic" for x in a.sheets)
 
 
 def _refused(design: Design, kind: str, now: bool, why: str) -> Way:

@@ -169,14 +169,20 @@ class FrameAndCovers(Frozen):
             )
 
 
+Wrap = Literal["none", "left to right", "front to back"]
+
+
 class CornersAndSheet(Frozen):
     """Printed corner pieces of `corner_mm` square, `reach_mm` high, hold bought sheet on five sides of a printed floor; all screwed. Where the
-    room is lower than two of them and a gap, one piece goes from floor to top."""
+    room is lower than two of them and a gap, one piece goes from floor to top. `wrap`: one sheet is bent over the top, from left to right or from
+    front to back, with an inner radius of `bend_mm`; it is as thick as the walls."""
 
     kind: Literal["corners and sheet"] = "corners and sheet"
     corner_mm: Annotated[float, Field(ge=6, le=60)] = 14.0
     reach_mm: Annotated[float, Field(ge=10, le=200)] = 26.0
     material: Material = "acrylic"
+    wrap: Wrap = "none"
+    bend_mm: Annotated[float, Field(ge=0.2, le=60)] = 6.0
     joint_thread: Threaded = "insert"
     cover_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     top_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None

@@ -76,6 +76,15 @@ function Slip({ state, part }: { state: StateOut; part: StateOut["view"]["case"]
           <dd className="num">{show(sheet.mass_g, 0)} g</dd>
         </>
       )}
+      {sheet?.bends[0] && (
+        <>
+          <dt>bent</dt>
+          <dd className="num">
+            {sheet.bends.length} times, inner radius {brief(sheet.bends[0].inner_mm, 1)} mm; each bend takes{" "}
+            {brief(sheet.bends[0].allowance_mm, 2)} mm of the flat
+          </dd>
+        </>
+      )}
       <dt>{sheet ? "cut" : "lies"}</dt>
       <dd>
         {sheet

@@ -156,6 +156,42 @@ function Material({ of, set }: Props) {
   );
 }
 
+const WRAPS = [
+  { value: "none", label: "none", hint: "a sheet for each side" },
+  { value: "left to right", label: "left, top and right", hint: "of one sheet, bent twice" },
+  { value: "front to back", label: "front, top and back", hint: "of one sheet, bent twice" },
+] as const;
+
+const Corner = number("corners and sheet", "corner_mm", "Corner pieces");
+const Radius = number("corners and sheet", "bend_mm", "Bend radius");
+
+function CornerNumbers({ of, set }: Props) {
+  return (
+    <>
+      <Corner of={of} set={set} />
+      {of.kind === "corners and sheet" && of.wrap !== "none" && <Radius of={of} set={set} />}
+    </>
+  );
+}
+
+/** The sheet of the corners, and whether one of it is bent over the top. */
+function SheetAndBends({ of, set }: Props) {
+  if (of.kind !== "corners and sheet") return null;
+  return (
+    <>
+      <Material of={of} set={set} />
+      <Choice
+        label="Bent sheet"
+        value={of.wrap}
+        options={WRAPS}
+        onPick={(v) => {
+          set("wrap", v, v === "none" ? "a sheet for each side" : `one sheet bent from ${v}`);
+        }}
+      />
+    </>
+  );
+}
+
 /** What each kind of construction lets a hand set: one entry for each. */
 export const CONTROLS: Record<Construction["kind"], Controls> = {
   "two halves": {
@@ -189,8 +225,8 @@ export const CONTROLS: Record<Construction["kind"], Controls> = {
     corners: false,
   },
   "corners and sheet": {
-    Numbers: number("corners and sheet", "corner_mm", "Corner pieces"),
-    Choices: threads("Corner threads", Material),
+    Numbers: CornerNumbers,
+    Choices: threads("Corner threads", SheetAndBends),
     top: "Top",
     corners: false,
   },

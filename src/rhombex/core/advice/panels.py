@@ -25,13 +25,11 @@ def panels(a: Analysis) -> tuple[Panel, ...]:
 
 
 def _panel(a: Analysis, face: CaseFace) -> list[Panel]:
-    walls = [w for w in a.case.walls if w.face == face.id]
-    wall = max(walls, key=lambda w: (w.hi_mm[0] - w.lo_mm[0]) * (w.hi_mm[1] - w.lo_mm[1]))
-    part = a.case.part(wall.part)
+    part = a.case.most_of(face.id)
     # the walls beside it hold it along its edges
     room = [face.frame.local(p) for p in (a.case.cavity.lo, a.case.cavity.hi)]
     short, long = sorted(abs(room[1][i] - room[0][i]) for i in (0, 1))
-    if short <= 0:
+    if short <= 0 or part is None:
         return []
     nu = val("limits.standing.poisson")
     if part.sheet is not None:

@@ -3,22 +3,24 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import ceil
+from math import ceil, inf
 
 from rhombex.core.advice.panels import panels
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import Joint
+from rhombex.core.concerns.bent import APART
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.constructions import Construction
+from rhombex.core.constructions import Construction, Material
 from rhombex.core.cuts.bed import usable_bed
 from rhombex.core.edits import Construct, FitCavity, Set, walls_round
-from rhombex.core.hardware.sheets import BoughtSheet, stock_mm
+from rhombex.core.fit.bend import tightest_mm
+from rhombex.core.hardware.sheets import BoughtSheet, screw_in, stock_mm
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.offers import usual
 from rhombex.core.trail import given
 
 _THICK = {"top": "shell.lid_mm", "bottom": "shell.floor_mm"}
-MATERIALS = ("acrylic", "plywood", "aluminium")
+MATERIALS: tuple[Material, ...] = ("acrylic", "plywood", "aluminium")
 
 
 @concern("panel-bends", "shell", needs=("cavity",))
@@ -68,7 +70,10 @@ def sheet_over_stock(a: Analysis, say: Maker) -> Iterator[Finding]:
         larger = [
             m
             for m in MATERIALS
-            if val(f"sheet.{m}.stock_x") >= mine[0] and val(f"sheet.{m}.stock_y") >= mine[1] and m != x.material
+            if val(f"sheet.{m}.stock_x") >= mine[0]
+            and val(f"sheet.{m}.stock_y") >= mine[1]
+            and m != x.material
+            and (not x.bends or tightest_mm(m, x.thick_mm) is not None)
         ]
         yield say(
             "stop",
@@ -83,6 +88,7 @@ def sheet_over_stock(a: Analysis, say: Maker) -> Iterator[Finding]:
             subjects=(x.part,),
             remedies=(
                 *(Remedy(label=f"Take {m}", edits=(Set(path="shell.construction.material", value=m),)) for m in larger),
+                *((APART,) if x.bends else ()),
                 *(
                     (Remedy(label="Print the covers", edits=(Construct(construction=_printed(a)),)),)
                     if all(m <= b for m, b in zip(mine, bed, strict=True))
@@ -165,8 +171,11 @@ def _from_edge(a: Analysis, x: BoughtSheet, j: Joint) -> tuple[float, float, boo
     """How far a screw is from its sheet's edge, how far it should be, and whether the nearest edge is one at the side."""
     sheet = a.case.part(x.part).sheet
     assert sheet is not None
-    (u, v), us, vs = a.case.face(x.face).on(j.at), [p[0] for p in sheet.outline], [p[1] for p in sheet.outline]
-    level, upright = min(u - min(us), max(us) - u), min(v - min(vs), max(vs) - v)
+    name, (u, v) = screw_in(a.case, sheet, j)
+    w = next(w for w in a.case.walls if w.face == name and w.part == x.part)
+    # where a sheet is bent it has no edge
+    above = inf if sheet.bends else w.hi_mm[1] - v
+    level, upright = min(u - w.lo_mm[0], w.hi_mm[0] - u), min(v - w.lo_mm[1], above)
     limit = val(f"sheet.{x.material}.edge") * val(f"fasteners.{j.thread}.d")
     return min(level, upright), limit, level <= upright or x.face == "top", x, j
 

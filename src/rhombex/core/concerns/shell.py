@@ -26,7 +26,10 @@ from rhombex.core.trail import given
 
 @concern("wall-not-whole-lines", "shell", needs=("sides",))
 def wall_not_whole_lines(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """Row 16: a wall that is not a whole number of lines leaves a gap inside, or is squeezed."""
+    """Row 16: a wall that is not a whole number of lines leaves a gap inside, or is squeezed. Bought sheet has no lines."""
+    sides = [a.case.most_of(f) for f in ("front", "back", "left", "right")]
+    if all(p is None or p.sheet is not None for p in sides):
+        return
     layer = a.design.process_of(a.case.walls[0].part).layer_mm
     width, wall = a.case.line_mm, a.design.shell.wall_mm
     n = lines_in_wall(wall, width, layer)

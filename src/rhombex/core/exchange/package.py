@@ -307,8 +307,8 @@ def package(
         files["drawings.pdf"] = sheets_pdf(list(sheets.values()), f"{a.design.name}, drawings")
     for x in a.sheets:
         taken_by = file_stem(x.part, taken)
-        files[f"{taken_by}.dxf"] = flat_dxf(x.loops)
-        files[f"{taken_by}.svg"] = flat_svg(x.loops, x.size_mm, f"{a.design.name} {x.part}")
+        files[f"{taken_by}.dxf"] = flat_dxf(x.loops, x.bends)
+        files[f"{taken_by}.svg"] = flat_svg(x.loops, x.size_mm, f"{a.design.name} {x.part}", x.bends)
     tick("bill of materials")
     files["bill-of-materials.csv"] = bill_csv(a).encode()
     files["design.json"] = design_json(a.design).encode()

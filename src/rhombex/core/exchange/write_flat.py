@@ -9,12 +9,14 @@ from xml.sax.saxutils import escape
 from ezdxf import units
 from ezdxf.filemanagement import new
 
+from rhombex.core.case import Bend
 from rhombex.core.geometry.recipe import Loop
 from rhombex.core.space import Vec2
 
 
-def flat_dxf(loops: tuple[Loop, ...]) -> bytes:
-    """DXF R2010 with a closed polyline for each loop, circles as circles: the outline on layer CUT, holes on layer HOLES."""
+def flat_dxf(loops: tuple[Loop, ...], bends: tuple[Bend, ...] = ()) -> bytes:
+    """DXF R2010 with a closed polyline for each loop, circles as circles: the outline on layer CUT, holes on layer HOLES; middle lines of bends, dashed,
+    with their radius on layer BEND."""
     doc = new("R2010", units=units.MM)
     doc.layers.add("CUT")
     doc.layers.add("HOLES")
@@ -26,20 +28,38 @@ def flat_dxf(loops: tuple[Loop, ...]) -> bytes:
             space.add_circle(((x0 + x1) / 2, (y0 + y1) / 2), hypot(x1 - x0, y1 - y0) / 2, dxfattribs=layer)
         else:
             space.add_lwpolyline(loop, format="xyb", close=True, dxfattribs=layer)
+    if bends:
+        if "DASHED" not in doc.linetypes:
+            doc.linetypes.add("DASHED", (0.75, 0.5, -0.25))
+        doc.layers.add("BEND", linetype="DASHED")
+    for b in bends:
+        space.add_line(*b.ends, dxfattribs={"layer": "BEND"})
+        words = space.add_text(_bent(b), height=3.0, dxfattribs={"layer": "BEND"})
+        words.set_placement((b.ends[0][0] + 2.0, b.ends[0][1] + 2.0))
     out = io.StringIO()
     doc.write(out)
     return out.getvalue().encode()
 
 
-def flat_svg(loops: tuple[Loop, ...], size_mm: Vec2, title: str) -> bytes:
-    """SVG whose units are millimetres, the sheet's lower left corner at the lower left."""
+def flat_svg(loops: tuple[Loop, ...], size_mm: Vec2, title: str, bends: tuple[Bend, ...] = ()) -> bytes:
+    """SVG whose units are millimetres, the sheet's lower left corner at the lower left; middle lines of bends are dashed."""
     w, h = size_mm
     path = "".join(_path(loop, h) for loop in loops)
+    lines = "".join(
+        f'<path d="M{x0:.4f} {h - y0:.4f}L{x1:.4f} {h - y1:.4f}" fill="none" stroke="black" stroke-width="0.1" '
+        f'stroke-dasharray="4 2"><title>{escape(_bent(b))}</title></path>'
+        for b in bends
+        for (x0, y0), (x1, y1) in (b.ends,)
+    )
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{w:.3f}mm" height="{h:.3f}mm" viewBox="0 0 {w:.3f} {h:.3f}">'
         f"<title>{escape(title)}</title>"
-        f'<path d="{path}" fill="none" stroke="black" stroke-width="0.1"/></svg>\n'
+        f'<path d="{path}" fill="none" stroke="black" stroke-width="0.1"/>{lines}</svg>\n'
     ).encode()
+
+
+def _bent(b: Bend) -> str:
+    return f"bend 90 degrees, away from you, inner radius {b.inner_mm:g} mm"
 
 
 def _is_circle(loop: Loop) -> bool:

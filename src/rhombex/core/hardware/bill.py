@@ -39,7 +39,8 @@ def bill(
         _joint(g, count)
     for x in sheets:
         size = f"{x.size_mm[0]:.1f} x {x.size_mm[1]:.1f} x {x.thick_mm:g} mm"
-        count[(f"sheet, {x.material}", size, x.part)] += 1
+        bent = f", bent {len(x.bends)} times" if x.bends else ""
+        count[(f"sheet, {x.material}{bent}", size, x.part)] += 1
     for p in case.magnets:
         count[("disc magnet", magnet_words(p.d_mm, p.high_mm, p.grade), p.holds)] += 2
     if case.feet and case.foot and not case.foot.stud_mm:

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
-from rhombex.core.case import Case, Sheet
+from math import hypot
+
+from shapely import Polygon, unary_union
+
+from rhombex.core.case import Bend, Case, Joint, Sheet
 from rhombex.core.constructions import Material
 from rhombex.core.geometry import mesh_kernel
-from rhombex.core.geometry.recipe import Loop, Solid, circle
+from rhombex.core.geometry.recipe import Loop, Solid, circle, loop_points
 from rhombex.core.openings.opening import Openings, opening_loop, vent_loops
 from rhombex.core.reference import ref, series, val
 from rhombex.core.space import Vec2
@@ -15,14 +19,17 @@ PRICED_MM = 3.0  # the thickness that prices of sheet are told for
 
 
 class BoughtSheet(Frozen):
-    """One piece of sheet as it is cut: seen from outside, from its lower left corner. `loops`: (x, y, bulge), the outline first, then holes."""
+    """One piece of sheet as it is cut: seen from outside, from its lower left corner. `faces`: what it closes; `loops`: (x, y, bulge), the outline first, then
+    holes; `bends`: where it is bent, away from who looks at it."""
 
     part: str
     face: str
+    faces: tuple[str, ...]
     material: Material
     thick_mm: float
     size_mm: Vec2
     loops: tuple[Loop, ...]
+    bends: tuple[Bend, ...]
     mass_g: float
     money: Trail
     case_digest: str
@@ -39,18 +46,20 @@ def bought_sheets(case: Case, openings: Openings, recipes: dict[str, Solid]) -> 
 
 def _bought(case: Case, openings: Openings, part: str, sheet: Sheet, recipe: Solid) -> BoughtSheet:
     holes = _holes(case, openings, part, sheet)
-    (u0, v0), (u1, v1) = _box(sheet.outline)
-    inside = all(u0 < a[0] and b[0] < u1 and v0 < a[1] and b[1] < v1 for a, b in (_box(h) for h in holes))
+    (u0, v0), (u1, v1) = box_round(sheet.outline)
+    inside = all(u0 < a[0] and b[0] < u1 and v0 < a[1] and b[1] < v1 for a, b in (box_round(h) for h in holes))
     # what a hole cuts off at the edge is taken from the shape as it is made, corner by corner
-    loops = (sheet.outline, *holes) if inside else _cut(case, sheet, recipe)
+    loops = (sheet.outline, *holes) if inside else _of_flat(sheet, holes) if sheet.bends else _cut(case, sheet, recipe)
     mm3 = float(mesh_kernel.evaluate(recipe).volume())
     return BoughtSheet(
         part=part,
         face=sheet.face,
+        faces=sheet.faces,
         material=sheet.material,
         thick_mm=sheet.thick_mm,
         size_mm=(u1 - u0, v1 - v0),
         loops=tuple(tuple((u - u0, v - v0, b) for u, v, b in loop) for loop in loops),
+        bends=tuple(_moved(b, (-u0, -v0)) for b in sheet.bends),
         mass_g=mm3 / 1000 * val(f"sheet.{sheet.material}.density"),
         money=price(sheet.material, sheet.thick_mm, (u1 - u0, v1 - v0)),
         case_digest=recipe.digest,
@@ -75,20 +84,50 @@ def stock_mm(material: Material) -> tuple[float, ...]:
     return series(f"sheet.{material}.thick")
 
 
+def _moved(b: Bend, by: Vec2) -> Bend:
+    one, other = ((x + by[0], y + by[1]) for x, y in b.ends)
+    return b.model_copy(update={"ends": (one, other)})
+
+
+def screw_in(case: Case, sheet: Sheet, j: Joint) -> tuple[str, Vec2]:
+    """The face of a sheet that a screw goes through, and where on it."""
+    for name in sheet.faces:
+        face = case.face(name)
+        if all(abs(a + b) < 1e-6 for a, b in zip(face.frame.z, j.along, strict=True)):
+            return name, face.on(j.at)
+    return sheet.face, case.face(sheet.face).on(j.at)
+
+
 def _holes(case: Case, openings: Openings, part: str, sheet: Sheet) -> tuple[Loop, ...]:
-    face = case.face(sheet.face)
-    out = [circle(*face.on(j.at), j.clearance_mm) for j in case.joints if j.holds == part]
-    out += [opening_loop(o) for o in openings.openings if o.face == sheet.face and part in o.parts]
-    out += [loop for v in openings.vents if v.face == sheet.face and part in v.parts for loop in vent_loops(v)]
+    out = []
+    for j in (j for j in case.joints if j.holds == part):
+        name, at = screw_in(case, sheet, j)
+        out.append(circle(*sheet.fold(name).at(at), j.clearance_mm))
+    for name in sheet.faces:
+        fold = sheet.fold(name)
+        out += [fold.loop(opening_loop(o)) for o in openings.openings if o.face == name and part in o.parts]
+        out += [fold.loop(x) for v in openings.vents if v.face == name and part in v.parts for x in vent_loops(v)]
     return tuple(out)
 
 
-def _box(loop: Loop) -> tuple[Vec2, Vec2]:
+def _of_flat(sheet: Sheet, holes: tuple[Loop, ...]) -> tuple[Loop, ...]:
+    """The flat of a bent sheet with holes that cut its edge: these are taken off its outline, corner by corner, and the rest stay as they are."""
+    flat = Polygon(loop_points(sheet.outline, mesh_kernel.FILE_TOL))
+    shapes = [Polygon(loop_points(h, mesh_kernel.FILE_TOL)) for h in holes]
+    over = unary_union([p for p in shapes if not flat.contains_properly(p)])
+    left = flat.difference(over)
+    rings = [r for g in getattr(left, "geoms", [left]) for r in (g.exterior, *g.interiors)]
+    outlines = [tuple((float(x), float(y), 0.0) for x, y in ring.coords[:-1]) for ring in rings]
+    whole = [h for h, p in zip(holes, shapes, strict=True) if not p.intersects(over) and flat.contains_properly(p)]
+    return (*sorted(outlines, key=lambda ring: -abs(_area(ring))), *whole)
+
+
+def box_round(loop: Loop) -> tuple[Vec2, Vec2]:
     """The rectangle round a loop: of a circle all of it, else of its corners."""
     if len(loop) == 2:
-        (x0, y0, _), (x1, _, _) = loop
-        r, mid = abs(x1 - x0) / 2, (x0 + x1) / 2
-        return (mid - r, y0 - r), (mid + r, y0 + r)
+        (x0, y0, _), (x1, y1, _) = loop
+        r, x, y = hypot(x1 - x0, y1 - y0) / 2, (x0 + x1) / 2, (y0 + y1) / 2
+        return (x - r, y - r), (x + r, y + r)
     return (min(p[0] for p in loop), min(p[1] for p in loop)), (max(p[0] for p in loop), max(p[1] for p in loop))
 
 

@@ -21,6 +21,8 @@ def build(design: Design, kind: CornersAndSheet, printer: Printer, things: tuple
         sheet=COVERS,
         material=kind.material,
         holding=kind.joint_thread,
+        wrap=kind.wrap,
+        bend_mm=kind.bend_mm,
         screws_mm={x: getattr(kind, x) for x in ("cover_screw_mm", "top_screw_mm", "beam_screw_mm")},
     )
     return build_framed(design, framing, printer, things, faults)

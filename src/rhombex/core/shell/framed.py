@@ -6,6 +6,7 @@ Covers lie outside the corner pieces: those on left and right over the whole dep
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from math import pi, tan
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
@@ -25,7 +26,7 @@ from rhombex.core.case import (
     Sheet,
     Wall,
 )
-from rhombex.core.constructions import Holding, Magnets, Material
+from rhombex.core.constructions import Holding, Magnets, Material, Wrap
 from rhombex.core.design import Design, Direction
 from rhombex.core.faults import Faults
 from rhombex.core.fit.allowance import fit
@@ -33,6 +34,7 @@ from rhombex.core.fit.bead import line_width_mm
 from rhombex.core.fit.joints import hole_depth_mm, hole_mm
 from rhombex.core.geometry.recipe import Difference, Filled, Loop, Solid, Union, block, rect, through
 from rhombex.core.reference import val
+from rhombex.core.shell.bent import FACES, WRAP, Bent, bent_of
 from rhombex.core.shell.box import box_faces, face_thickness, seat_of
 from rhombex.core.shell.case_screw import case_screw, sunk_mm
 from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
@@ -45,6 +47,7 @@ from rhombex.core.space import OUTWARD, Box, Face, Vec2, Vec3
 from rhombex.core.workshop.printer import Printer
 
 FLOOR = "floor"
+Stretch = tuple[float, float, float, float]
 SIDES: tuple[Face, ...] = ("front", "back", "left", "right")
 COVERS: tuple[Face, ...] = (*SIDES, "top")
 CAP_MM = 1.2  # of plastic beyond a hole's end; common practice
@@ -55,7 +58,8 @@ COVER_TRAVEL_MM = 40.0  # from how far outside a cover is put on
 @dataclass(frozen=True)
 class Framing:
     """What a construction of this family chooses: the side of its square corner pieces, their heights (None: from floor to top), what they
-    are called, which covers are of sheet and of which, how the screws hold, and magnets in place of those of the covers."""
+    are called, which covers are of sheet and of which, how the screws hold, and magnets in place of those of the covers. `wrap`: one sheet is bent over
+    the top, with an inner radius of `bend_mm`."""
 
     kind: str
     corner_mm: float
@@ -66,6 +70,8 @@ class Framing:
     holding: Holding
     screws_mm: dict[str, float | None] = field(default_factory=dict)
     magnets: Magnets | None = None
+    wrap: Wrap = "none"
+    bend_mm: float = 6.0
 
 
 @dataclass(frozen=True)
@@ -80,6 +86,8 @@ class Corner:
 
 def cover_name(framing: Framing, face: Face) -> str:
     """The name of the part that closes a face."""
+    if face in FACES[framing.wrap]:
+        return WRAP
     return f"{'sheet' if face in framing.sheet else 'cover'}-{face}"
 
 
@@ -111,13 +119,16 @@ def build_framed(
     corners = corners_of(design, framing)
     gap = fit(design, printer, "tongue_side", tuple(cover_name(framing, f) for f in SIDES), max(w, d)).value
     side = corners[0].box.size[0]
-    clear: dict[Face, tuple[float, float, float, float]] = {}
+    bent = bent_of(design, framing.wrap, framing.material, framing.bend_mm, s.floor_mm + gap / 2)
+    clear: dict[Face, Stretch] = {}
     for f in SIDES:
         wide = w if f in ("front", "back") else d
         clear[f] = (s.wall_mm + side, s.floor_mm + gap, wide - s.wall_mm - side, h - s.lid_mm - gap)
     clear |= dict.fromkeys(
         ("top", "bottom"), (s.wall_mm + side, s.wall_mm + side, w - s.wall_mm - side, d - s.wall_mm - side)
     )
+    if bent is not None:
+        clear = _off_the_bends(clear, bent)
     faces = box_faces(design, clear)
     no_mounts: tuple[Mount, ...] = ()
     no_joints: tuple[tuple[Joint, ...], int] = ((), 0)
@@ -131,7 +142,8 @@ def build_framed(
     # covers of front and back end between those beside them, a gap nearer to the middle of their beams
     between = {cover_name(framing, "front"), cover_name(framing, "back")}
     magnets = tuple(p.model_copy(update={"od_mm": p.od_mm - 2 * gap}) if p.holds in between else p for p in magnets)
-    outlines = {f: _outline(design, f, outer, gap) for f in COVERS}
+    outlines = {f: _outline(design, f, outer, gap, bent) for f in COVERS}
+    covers = [f for f in COVERS if cover_name(framing, f) != WRAP]
     case = Case(
         kind=framing.kind,
         box_mm=outer,
@@ -147,7 +159,8 @@ def build_framed(
                 seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=s.wall_mm),
             ),
             *(_corner_part(c, framing) for c in corners),
-            *(_cover(design, framing, f, outlines[f], faces) for f in COVERS),
+            *(_cover(design, framing, f, outlines[f], faces) for f in covers),
+            *((_wrap(bent, outer),) if bent is not None else ()),
         ),
         faces=faces,
         walls=(*_walls(design, framing, faces, outlines, corners),),
@@ -171,10 +184,14 @@ def build_framed(
     bodies: dict[str, Body] = {FLOOR: lambda tools: _floor(design, case, tools)}
     for c in corners:
         bodies[c.name] = _corner_body(case, c)
-    for f in COVERS:
+    for f in covers:
         bodies[cover_name(framing, f)] = _cover_body(
             design, printer, case, cover_name(framing, f), case.face(f), outlines[f], {c.name: c.box for c in corners}
         )
+    if bent is not None:
+        for c in (c for c in corners if c.under_top):
+            bodies[c.name] = _under_bend(bodies[c.name], c, bent, case)
+        bodies[WRAP] = _wrap_body(case, bent)
     return Built(case, bodies)
 
 
@@ -221,15 +238,54 @@ def _cover(design: Design, framing: Framing, face: Face, outline: Loop, faces: t
     )
 
 
-def _outline(design: Design, face: Face, outer: Vec3, gap: float) -> Loop:
-    """The outline of a cover on its face."""
+def _wrap(bent: Bent, outer: Vec3) -> Part:
+    """The sheet that is bent over the top: it comes down over corner pieces and the covers between its sides."""
+    first, top, last = FACES[bent.over]
+    w, d, h = outer
+    return Part(
+        name=WRAP,
+        size_mm=(w, d, h - bent.low_mm),
+        down="bottom",
+        plates=tuple(Flat(name=f"{f} of the sheet", thick_mm=bent.thick_mm, flat=True) for f in (first, top, last)),
+        put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=h - bent.low_mm),
+        sheet=bent.sheet,
+    )
+
+
+def _off_the_bends(clear: dict[Face, Stretch], bent: Bent) -> dict[Face, Stretch]:
+    """What of the wrapped faces, and of those between, is plain where bends stand in their corners; a hole keeps its distance to a bend."""
+    far, out = bent.outer_mm + val("sheet.bent.clear") * bent.thick_mm, dict(clear)
+    for f in SIDES:
+        u0, v0, u1, v1 = clear[f]
+        out[f] = (u0, v0, u1, min(v1, bent.high_mm - (far if f in FACES[bent.over] else bent.outer_mm)))
+    u0, v0, u1, v1 = clear["top"]
+    x, y = (far, 0.0) if bent.over == "left to right" else (0.0, far)
+    w, d = (bent.span_mm, bent.deep_mm) if bent.over == "left to right" else (bent.deep_mm, bent.span_mm)
+    out["top"] = (max(u0, x), max(v0, y), min(u1, w - x), min(v1, d - y))
+    return out
+
+
+def _outline(design: Design, face: Face, outer: Vec3, gap: float, bent: Bent | None = None) -> Loop:
+    """The outline of a cover on its face; its upper corners are round where a sheet is bent over them."""
     s, (w, d, h) = design.shell, outer
     if face == "top":
         return rect(0, 0, w, d)
     v0, v1 = s.floor_mm + gap / 2, h - s.lid_mm - gap / 2
     if face in ("left", "right"):
+        if bent is not None and bent.over == "front to back":
+            return _rounded_above(s.wall_mm + gap, v0, d - s.wall_mm - gap, v1, bent.inner_mm)
         return rect(0, v0, d, v1)
+    if bent is not None and bent.over == "front to back":
+        return rect(0, v0, w, v1)
+    if bent is not None:
+        return _rounded_above(s.wall_mm + gap, v0, w - s.wall_mm - gap, v1, bent.inner_mm)
     return rect(s.wall_mm + gap, v0, w - s.wall_mm - gap, v1)
+
+
+def _rounded_above(x0: float, y0: float, x1: float, y1: float, r: float) -> Loop:
+    r = min(r, (x1 - x0) / 2 - 0.1, y1 - y0 - 0.1)
+    q = tan(pi / 8)
+    return ((x0, y0, 0.0), (x1, y0, 0.0), (x1, y1 - r, q), (x1 - r, y1, 0.0), (x0 + r, y1, q), (x0, y1 - r, 0.0))
 
 
 def _lifts(
@@ -284,8 +340,12 @@ def _walls(
             continue
         loop = outlines[face.id]  # type: ignore[index]
         thick = face.thick_mm
+        us, vs = [p[0] for p in loop], [p[1] for p in loop]
+        lo_mm, hi_mm = (min(us), min(vs)), (max(us), max(vs))
+        if cover_name(framing, face.id) == WRAP and face.id != "top":  # type: ignore[arg-type]
+            hi_mm = (hi_mm[0], face.size_mm[1])  # up to the top, which it is as well
         out.append(
-            Wall(face=face.id, part=cover_name(framing, face.id), lo_mm=loop[0][:2], hi_mm=loop[2][:2], depth_mm=thick)  # type: ignore[arg-type]
+            Wall(face=face.id, part=cover_name(framing, face.id), lo_mm=lo_mm, hi_mm=hi_mm, depth_mm=thick)  # type: ignore[arg-type]
         )
         for c in corners:
             u, v = zip(face.on(c.box.lo), face.on(c.box.hi), strict=True)
@@ -299,6 +359,8 @@ def _walls(
                 Wall(face=face.id, part=FLOOR, lo_mm=(0, 0), hi_mm=(face.size_mm[0], s.floor_mm), depth_mm=thick)
             )
             top = cover_name(framing, "top")
+            if cover_name(framing, face.id) == top:  # type: ignore[arg-type]
+                continue
             out.append(
                 Wall(face=face.id, part=top, lo_mm=(0, high - s.lid_mm), hi_mm=(face.size_mm[0], high), depth_mm=thick)
             )
@@ -340,7 +402,7 @@ def _joints(
                     deep,
                 )
             )
-        if c.under_top:
+        if c.under_top and framing.wrap == "none":  # what is bent over the top is held at its sides
             wanted += 1
             top = cover_name(framing, "top")
             out.append(
@@ -440,6 +502,33 @@ def _floor(design: Design, case: Case, tools: tuple[Solid, ...]) -> Solid:
             holes.append(bore(j.at, j.along, j.head_d_mm, -s.floor_mm - OVER, j.head_depth_mm - s.floor_mm))
     body = Difference(block(Box((0, 0, 0), (w, d, s.floor_mm))), (*holes, *foot_seats(case), *tools))
     return Filled(with_posts(body, case, FLOOR, outline, s.floor_mm / 2))
+
+
+def _wrap_body(case: Case, bent: Bent) -> Body:
+    """The bent sheet as it stands, drilled."""
+    # its section is drawn on the face that stands across the bends, whose u runs with x or y
+    face = case.face("front" if bent.over == "left to right" else "right")
+
+    def body(tools: tuple[Solid, ...]) -> Solid:
+        holes = [
+            bore(j.at, j.along, j.clearance_mm, -bent.thick_mm - OVER, OVER) for j in case.joints if j.holds == WRAP
+        ]
+        return Filled(Difference(through([bent.section], face.frame, -bent.deep_mm, 0.0), (*holes, *tools)))
+
+    return body
+
+
+def _under_bend(body: Body, corner: Corner, bent: Bent, case: Case) -> Body:
+    """A corner piece whose upper outer edge makes room for a bend: cut off from where the bend begins on the one side to where it ends on the other."""
+    face = case.face("front" if bent.over == "left to right" else "right")
+    (u0, _, _), (u1, _, _) = (face.frame.local(x) for x in (corner.box.lo, corner.box.hi))
+    t, cut, top = bent.thick_mm, bent.inner_mm, corner.box.hi[2]
+    low = min(u0, u1) < bent.span_mm / 2
+    u, sign = (t, 1.0) if low else (bent.span_mm - t, -1.0)
+    edge = [(u - sign * OVER, top - cut - OVER), (u + sign * (cut + OVER), top + OVER), (u - sign * OVER, top + OVER)]
+    loop: Loop = tuple((x, y, 0.0) for x, y in (edge if low else edge[::-1]))
+    off = through([loop], face.frame, -bent.deep_mm - OVER, OVER)
+    return lambda tools: body((*tools, off))
 
 
 def _corner_body(case: Case, corner: Corner) -> Body:
