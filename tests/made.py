@@ -170,6 +170,14 @@ def _openings(a: Analysis, told: tuple[Finding, ...]) -> Iterator[str]:
     for o in a.openings.openings:
         face = a.case.face(o.face)
         deep = max((w.depth_mm for w in a.case.walls if w.face == o.face), default=0.0)
+        pane = f"pane-{o.of.split('/', 1)[-1]}"
+        if o.pane is not None and o.parts and not {o.id, pane} & said:
+            rod = _rod(face, o.at_mm, 0.15, deep + o.pane.to_mm, 1.0)
+            v = (mk.evaluate(a.recipes[pane], mk.FILE_TOL) ^ rod).volume() / (
+                rod.volume() / (deep + o.pane.to_mm + 1.0)
+            )
+            if abs(v - o.pane.thick_mm) > 0.01:
+                yield f"opening {o.id} is closed by {v:.2f} mm of a pane of {o.pane.thick_mm:.2f}, unsaid"
         for n in o.parts:
             if n not in a.recipes:
                 continue

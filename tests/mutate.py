@@ -347,7 +347,17 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
                 "size_mm": [abs(number(20)), abs(number(20))],
                 "corner_mm": abs(number(3)),
                 "allowed": r.random() < 0.5,
+                "pane": r.choice(
+                    [None, {"material": "acrylic", "thick_mm": abs(number(4)), "overlap_mm": abs(number(9))}]
+                ),
             },
+        },
+        {
+            "do": "close-by",
+            "id": r.choice("op"),
+            "material": r.choice([None, "acrylic", "plywood", "aluminium"]),
+            "thick_mm": r.choice([None, abs(number(4))]),
+            "overlap_mm": r.choice([None, abs(number(9))]),
         },
         {"do": "anchor-own-opening", "id": r.choice("op"), "on": r.choice([id, None])},
         {"do": "remove-own-opening", "id": r.choice("op")},

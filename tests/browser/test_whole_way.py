@@ -244,6 +244,11 @@ def test_an_opening_of_ones_own_is_drawn_sized_tied_and_closed(page: Page) -> No
     slip.get_by_label("Lead of the lamp goes along with").select_option("Drive")
     before = slip.get_by_label("across").input_value()
     expect(slip.get_by_label("across")).to_have_value(before)  # tying it moves nothing
+    slip.get_by_role("radio", name="acrylic").click()
+    expect(slip.get_by_text("Glued or taped in from inside")).to_contain_text("30.8 ×")  # 5 mm on the wall at both ends
+    slip.get_by_label("overlap").fill("3")
+    slip.get_by_label("overlap").press("Enter")
+    expect(slip.get_by_text("Glued or taped in from inside")).to_contain_text("26.8 ×")
     assert axe(page) == []
     slip.get_by_role("button", name="Close this opening").click()
     expect(lead).to_have_count(0)

@@ -30,6 +30,7 @@ from rhombex.core.design import (
     Lead,
     OwnJoint,
     OwnOpening,
+    Pane,
     Panel,
     PinnedCut,
     PlacedOpening,
@@ -206,6 +207,15 @@ Trip = Callable[[Design], tuple[Edit, ...]]
 BENCH = Construct(construction=OpenBench())
 CORNERS = Construct(construction=CornersAndSheet())
 OF_THREE = (Set(path="shell.wall_mm", value=3.0), Set(path="shell.lid_mm", value=3.0))
+
+
+def a_window(u: float) -> Edit:
+    """A window of 60 x 40 in the lid, closed by a pane that lies 5 on it, its middle so far right."""
+    return PutOwnOpening(
+        opening=OwnOpening(
+            id="window", name="Window", face="top", at_mm=(u, 70), size_mm=(60, 40), allowed=False, pane=Pane()
+        )
+    )
 
 
 def wrapped(bend_mm: float = 6.0, over: Wrap = "left to right") -> tuple[Edit, ...]:
@@ -431,6 +441,8 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         ),
         266.0,
     ),
+    # 2.89 + 30 - 30 - 5 - 0.455 against corners of 6
+    "pane-has-no-seat": (lambda d: (a_window(30.0),), -8.57),
     "bend-too-tight": (lambda d: wrapped(4.0), 4.0),
     "sheet-two-thicknesses": (lambda d: (*wrapped(), Set(path="shell.lid_mm", value=4.0)), 1.0),
     # the bend begins 3 + 6 under 37, two high connectors end at 15.9 + 19.05 / 2

@@ -28,6 +28,7 @@ from rhombex.core.edits import (
 from ..conftest import alone
 from .test_concerns import (
     LEAD,
+    a_window,
     after,
     at,
     before_wall,
@@ -122,6 +123,8 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
     ),
     # 414.1 N / (9.81 x 2 x 3) = 7.04 kg, of which 0.32 are not the drive
     ("handle-tears-off", lambda d, x: (heavy_drive(x), CarryBy(handle=Handle(at_mm=(82, 110)))), 6670, 6760, "weigh"),
+    # x + 2.89 - 35.455 against corners of 6
+    ("pane-has-no-seat", lambda d, x: (a_window(x),), 38.57, 38.55, "stop"),
     ("bend-too-tight", lambda d, x: wrapped(x), 6.0, 5.99, "stop"),
     ("sheet-two-thicknesses", lambda d, x: (*wrapped(), Set(path="shell.lid_mm", value=x)), 3.0, 3.01, "stop"),
     # the bend begins 3 + x under 37, a hole ends at 25.43: twice 3 mm of sheet must stay

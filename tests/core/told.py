@@ -855,6 +855,15 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "The sheet-top is larger than its stock",
         ("Take acrylic", "Take plywood"),
     ),
+    "pane-has-no-seat": (
+        "stop",
+        -8.57,
+        "at least",
+        0.0,
+        1,
+        "The pane of Window does not lie on plain wall",
+        ("Move Window 8.6 mm right", "Make Window 42.8 x 40 mm", "Leave the pane out"),
+    ),
     "bend-too-tight": (
         "stop",
         4.0,

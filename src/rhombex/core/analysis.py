@@ -25,6 +25,7 @@ from rhombex.core.hardware.reach import Reach, reaches
 from rhombex.core.hardware.sheets import BoughtSheet, bought_sheets
 from rhombex.core.memo import Memo
 from rhombex.core.openings.opening import Openings
+from rhombex.core.openings.panes import with_panes
 from rhombex.core.openings.place import place_openings
 from rhombex.core.openings.tools import tools
 from rhombex.core.plain import DesignError
@@ -171,6 +172,7 @@ def _made(
     need = faults.attempt("stage", "", lambda: air_need(design, things), NO_NEED)
     built = build(design, printer, things, faults)
     openings, _ = place_openings(design, printer, built.case, things, need)
+    built = with_panes(built, openings, faults)
     _, parts = _parts(design, printer, things, built, openings, faults, False, part, elsewhere)
     return next(iter(parts), None), any(f.what == part for f in faults.found)
 
@@ -207,6 +209,8 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
     case = built.case
     openings, unmade = place_openings(design, printer, case, things, need)
     faults.found += unmade
+    built = with_panes(built, openings, faults)
+    case = built.case
     recipes, parts = _parts(design, printer, things, built, openings, faults, hours == "none")
     pieces: list[PrintedPiece] = []
     piece_recipes: dict[str, Solid] = {}

@@ -22,6 +22,7 @@ from rhombex.core.design import (
     JoinKind,
     Lie,
     OwnOpening,
+    Pane,
     PartProcess,
     PinnedCut,
     PlacedOpening,
@@ -33,6 +34,7 @@ from rhombex.core.edits import (
     AnchorOwnOpening,
     Blow,
     CarryBy,
+    CloseBy,
     Construct,
     Edit,
     FitCavity,
@@ -80,7 +82,7 @@ from rhombex.core.edits import (
 from rhombex.core.fit.coupon import NAMES
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component
-from rhombex.core.plain import DesignError, first_error
+from rhombex.core.plain import DesignError, first_error, read_as
 from rhombex.core.shell.feet import FEET, SOFT
 from rhombex.core.space import FACE_U, FACE_V
 from rhombex.core.trail import Frozen
@@ -231,6 +233,9 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"own_openings": _upsert(d.own_openings, own_opening, "id")}
         case AnchorOwnOpening(id=id, on=on):
             return {"own_openings": _anchored(d, id, on)}
+        case CloseBy(id=id, material=material, thick_mm=thick, overlap_mm=overlap):
+            said = {"material": material, "thick_mm": thick, "overlap_mm": overlap}
+            return {"own_openings": _closed_by(d, id, {k: v for k, v in said.items() if v is not None})}
         case RemoveOwnOpening(id=id):
             return {"own_openings": tuple(o for o in d.own_openings if o.id != id)}
         case PutVent(vent=v):
@@ -318,11 +323,24 @@ def _far_enough(cuts: tuple[PinnedCut, ...], usual: JoinKind) -> None:
                 )
 
 
-def _anchored(d: Design, id: str, on: str | None) -> tuple[OwnOpening, ...]:
-    """An opening counted from another base and left in its place: along its face, the cavity's corner and a pivot differ by the pivot."""
+def _closed_by(d: Design, id: str, said: dict[str, Any]) -> tuple[OwnOpening, ...]:
+    """An opening closed by a pane, or open where no material is said."""
+    o = _own_opening(d, id)
+    now = o.pane.model_dump() if o.pane is not None else {}
+    pane = read_as(Pane, now | said, "edit.pane") if "material" in said else None
+    return _upsert(d.own_openings, o.model_copy(update={"pane": pane}), "id")
+
+
+def _own_opening(d: Design, id: str) -> OwnOpening:
     o = next((o for o in d.own_openings if o.id == id), None)
     if o is None:
         raise DesignError("edit.id", f"there is no opening '{id}' in this design", "It may have been closed elsewhere.")
+    return o
+
+
+def _anchored(d: Design, id: str, on: str | None) -> tuple[OwnOpening, ...]:
+    """An opening counted from another base and left in its place: along its face, the cavity's corner and a pivot differ by the pivot."""
+    o = _own_opening(d, id)
 
     def base(of: str | None) -> tuple[float, float]:
         if of is None:

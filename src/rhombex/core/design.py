@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from rhombex.core.constructions import Construction, Holding, LoosePanels
+from rhombex.core.constructions import Construction, Holding, LoosePanels, Material
 from rhombex.core.migrations import DESIGN_STEPS, DESIGN_VERSION, brought_up
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component, Key, Rail
@@ -119,12 +119,20 @@ class PlacedOpening(Frozen):
     size_mm: tuple[Size, Size] | None = None
 
 
+class Pane(Frozen):
+    """Bought sheet that closes an opening of one's own from inside: `overlap_mm` of it lie on the wall all round."""
+
+    material: Material = "acrylic"
+    thick_mm: Annotated[float, Field(ge=0.5, le=12)] = 2.0
+    overlap_mm: Annotated[float, Field(ge=2, le=40)] = 5.0
+
+
 class OwnOpening(Frozen):
     """An opening of one's own on a face, for a lead, a tool, a display or a hand: a round hole, a slot, or a rectangle with rounded corners.
 
     `at_mm`: its middle (u, v) from the lower left corner of the cavity on that face as it is seen from outside; with `on`, from where
     that component's pivot is. With `allowed`, `size_mm` is of what goes through and the printer's allowance is added; without, it is cut
-    as large as it says. A round hole has its width as its diameter.
+    as large as it says. A round hole has its width as its diameter. `pane`: what closes it.
     """
 
     id: Key
@@ -136,6 +144,7 @@ class OwnOpening(Frozen):
     size_mm: tuple[Size, Size]
     corner_mm: Annotated[float, Field(ge=0, le=200)] = 1.0
     allowed: bool = True
+    pane: Pane | None = None
 
 
 class VentField(Frozen):

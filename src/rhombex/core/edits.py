@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import AfterValidator, Field, TypeAdapter, ValidationError
 
 from rhombex.core.case import Bulge, Case
-from rhombex.core.constructions import Construction, Magnets, Snaps
+from rhombex.core.constructions import Construction, Magnets, Material, Snaps
 from rhombex.core.design import (
     FOOT_LEAST_MM,
     FOOT_MOST_MM,
@@ -225,6 +225,16 @@ class RemoveOwnOpening(Frozen):
     id: Key
 
 
+class CloseBy(Frozen):
+    """Close an opening of one's own by a pane of bought sheet, change that, or leave it open (material: None). What is not said stays as it is, or is the usual."""
+
+    do: Literal["close-by"] = "close-by"
+    id: Key
+    material: Material | None
+    thick_mm: float | None = None
+    overlap_mm: float | None = None
+
+
 class PutVent(Frozen):
     """Add a vent field or change it."""
 
@@ -431,6 +441,7 @@ Edit = Annotated[
     | PutOwnOpening
     | AnchorOwnOpening
     | RemoveOwnOpening
+    | CloseBy
     | PutVent
     | RemoveVent
     | PutLead

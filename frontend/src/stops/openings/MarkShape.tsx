@@ -97,6 +97,23 @@ export function MarkShape(props: {
               strokeDasharray="3 2"
             />
           )}
+          {m.o.pane && (
+            <rect
+              {...faceRect(
+                net,
+                m.o.face,
+                u - m.o.pane.seat_mm[0] / 2,
+                v - m.o.pane.seat_mm[1] / 2,
+                u + m.o.pane.seat_mm[0] / 2,
+                v + m.o.pane.seat_mm[1] / 2,
+              )}
+              rx={m.o.round ? 999 : 0}
+              fill="none"
+              stroke={stroke}
+              strokeWidth="0.7"
+              strokeDasharray="4 2"
+            />
+          )}
           {m.o.recess && (
             <rect
               {...faceRect(

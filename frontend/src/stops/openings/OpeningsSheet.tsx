@@ -240,6 +240,7 @@ function freshOpening(state: SheetProps["state"], face: Face, from: Point, to: P
     size_mm: [size[0]!, size[1]!],
     corner_mm: 1,
     allowed: true,
+    pane: null,
   };
 }
 

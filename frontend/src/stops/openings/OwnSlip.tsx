@@ -10,6 +10,13 @@ import { withOne } from "./mark";
 import { FACES } from "./net";
 import { PlaceFields } from "./PlaceFields";
 
+const PANES = [
+  { value: "none", label: "nothing" },
+  { value: "acrylic", label: "acrylic" },
+  { value: "plywood", label: "plywood" },
+  { value: "aluminium", label: "aluminium" },
+] as const;
+
 const SHAPES = (["rectangle", "slot", "round"] as const).map((value) => ({ value, label: value }));
 
 /** The numbers of an opening of one's own. */
@@ -35,6 +42,12 @@ export function OwnSlip({
           .map((x) => ({ do: "put-own-opening", opening: { ...x, ...change(x) } })),
       said,
     );
+  const close = (
+    material: NonNullable<OwnOpening["pane"]>["material"] | null,
+    said: string,
+    { thick_mm = null, overlap_mm = null }: { thick_mm?: number | null; overlap_mm?: number | null } = {},
+  ) => void act.edit([{ do: "close-by", id: o.id, material, thick_mm, overlap_mm }], said);
+  const { pane } = o;
   const things = state.view.things;
   return (
     <Slip title={o.name} note={`${o.face} face`} {...slip}>
@@ -133,6 +146,50 @@ export function OwnSlip({
         />
         Add the printer’s allowance
       </label>
+      <Choice
+        label="Closed by"
+        value={o.pane?.material ?? "none"}
+        options={PANES}
+        onPick={(material) => {
+          close(
+            material === "none" ? null : material,
+            material === "none" ? `${o.name} stays open` : `close ${o.name} with ${material}`,
+          );
+        }}
+      />
+      {pane && (
+        <>
+          <NumberField
+            label="thickness"
+            value={pane.thick_mm}
+            min={0.5}
+            onCommit={(thick_mm) => {
+              close(pane.material, `a pane of ${thick_mm} mm`, { thick_mm });
+            }}
+          />
+          <NumberField
+            label="overlap"
+            value={pane.overlap_mm}
+            min={2}
+            onCommit={(overlap_mm) => {
+              close(pane.material, `${overlap_mm} mm of the pane on the wall`, { overlap_mm });
+            }}
+          />
+        </>
+      )}
+      {shown.pane && (
+        <p className="text-[12px] text-soft">
+          Glued or taped in from inside:{" "}
+          <span className="num">
+            {brief(shown.pane.size_mm[0], 1)} × {brief(shown.pane.size_mm[1], 1)}
+          </span>{" "}
+          mm, in a seat of{" "}
+          <span className="num">
+            {brief(shown.pane.seat_mm[0], 1)} × {brief(shown.pane.seat_mm[1], 1)}
+          </span>{" "}
+          mm that begins <span className="num">{brief(shown.pane.from_mm, 2)}</span> mm behind the outside.
+        </p>
+      )}
       <p className="border-t border-rule pt-1.5">
         <Why label="Allowance" trail={shown.allowance}>
           Allowance <span className="num">{brief(shown.allowance.value, 2)}</span> {shown.allowance.unit}

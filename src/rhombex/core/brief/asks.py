@@ -48,8 +48,9 @@ def asks(a: Analysis) -> tuple[Ask, ...]:
         where = ", ".join(f"{t.name} on the {t.face}" for t in displays)
         ask("display", "A display", bool(displays), where or "no display is on the bench yet")
     if b.window is not None:
-        # windows of sheet come with the constructions that hold sheet
-        ask("window", f"A window in the {b.window}", None, "walls of bought sheet are not planned yet")
+        clear = [x.part for x in a.sheets if b.window in x.faces and x.material == "acrylic"]
+        finding = f"the {', '.join(clear)} of acrylic" if clear else "nothing there is clear"
+        ask("window", f"A window in the {b.window}", bool(clear), finding)
     for key in b.reuse:
         c = a.design.component(key)
         there = [t for t in a.things if t.component.key == key]

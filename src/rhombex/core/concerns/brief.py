@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import ceil
+from math import ceil, floor
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
@@ -15,13 +15,20 @@ from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.brief.asks import asks
 from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.edits import Move, Need, Set, Turn, WantFace
+from rhombex.core.design import OwnOpening, Pane
+from rhombex.core.edits import Move, Need, PutOwnOpening, Set, Turn, WantFace
+from rhombex.core.openings.fixed import fixed
+from rhombex.core.openings.free import largest_free
+from rhombex.core.openings.opening import outline
 from rhombex.core.openings.ports import set_back
 from rhombex.core.parts import port_kinds
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref, val
 from rhombex.core.space import OUTWARD, normal_axis
 from rhombex.core.trail import given
+
+LEAST_WINDOW_MM = 15.0  # smaller than this one sees nothing through it
+SEAT_MM = 1.5  # what the allowances of opening and seat take beside a window, in any process
 
 
 def needed_ports(a: Analysis) -> Iterator[tuple[Thing, PlacedPort]]:
@@ -169,6 +176,43 @@ def port_on_another_face(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
+def _window(a: Analysis) -> tuple[Remedy, ...]:
+    """A pane of acrylic as large as there is free wall where it is wished; or to do without."""
+    face_of = a.design.brief.window
+    without = Remedy(label="Do without", edits=(Set(path="brief.window", value=None),))
+    face = next((f for f in a.case.faces if f.id == face_of and f.whole), None)
+    if face is None or face_of is None:
+        return (without,)
+    pane, web = Pane(), val("printing.feature.web_lines") * a.case.line_mm
+    taken = [outline(o, web) for o in a.openings.openings if o.face == face.id]
+    for v in a.openings.vents:
+        if v.face == face.id:
+            half = v.size_mm[0] / 2 + web, v.size_mm[1] / 2 + web
+            taken.append((v.at_mm[0] - half[0], v.at_mm[1] - half[1], v.at_mm[0] + half[0], v.at_mm[1] + half[1]))
+    for _, _, box in fixed(a.case, a.things):
+        (ua, va), (ub, vb) = face.on(box.lo), face.on(box.hi)
+        if face.behind(box.lo) <= face.thick_mm or face.behind(box.hi) <= face.thick_mm:
+            taken.append((min(ua, ub), min(va, vb), max(ua, ub), max(va, vb)))
+    u0, v0, u1, v1 = largest_free(face.clear_mm, taken) or (0.0, 0.0, 0.0, 0.0)
+    edge = pane.overlap_mm + SEAT_MM
+    wide, high = floor(u1 - u0 - 2 * edge), floor(v1 - v0 - 2 * edge)
+    if min(wide, high) < LEAST_WINDOW_MM:
+        return (without,)
+    names = {o.id for o in a.design.own_openings}
+    id = next(x for x in ("window", *(f"window-{k}" for k in range(2, 102))) if x not in names)
+    window = OwnOpening(
+        id=id,
+        name="Window",
+        face=face_of,
+        at_mm=(round((u0 + u1) / 2 - face.inset_mm[0], 2), round((v0 + v1) / 2 - face.inset_mm[1], 2)),
+        size_mm=(float(wide), float(high)),
+        corner_mm=3.0,
+        pane=pane,
+    )
+    label = f"Put a window of {wide:g} x {high:g} mm into the {face_of}"
+    return (Remedy(label=label, edits=(PutOwnOpening(opening=window),)), without)
+
+
 @concern("wish-unmet", "brief", settled=True)
 def wish_unmet(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A wish of the brief that the design does not meet; size and threads have rules of their own."""
@@ -186,6 +230,8 @@ def wish_unmet(a: Analysis, say: Maker) -> Iterator[Finding]:
             remedies = (
                 Remedy(label=f"Allow {ceil(cost):g}", edits=(Set(path="brief.budget", value=float(ceil(cost))),)),
             )
+        elif ask.key == "window":
+            remedies = _window(a)
         elif ask.key.startswith("reuse "):
             rest = tuple(k for k in a.design.brief.reuse if f"reuse {k}" != ask.key)
             remedies = (Remedy(label="Leave it out", edits=(Set(path="brief.reuse", value=rest),)),)

@@ -8,12 +8,13 @@ from itertools import combinations
 from math import hypot
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.case import MagnetPair, Seam, Snap
+from rhombex.core.case import Seam
 from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place, moved, up
 from rhombex.core.concerns.brief import needed_ports, to_wall
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, offered, searched
 from rhombex.core.design import OWN, PlacedOpening
 from rhombex.core.edits import Edit, MoveOnFace, MoveWall, PutOpening, Set
+from rhombex.core.openings.fixed import fixed
 from rhombex.core.openings.opening import Opening, outline
 from rhombex.core.openings.ports import set_back
 from rhombex.core.openings.tools import OVER
@@ -266,7 +267,7 @@ def opening_meets_screw(a: Analysis, say: Maker) -> Iterator[Finding]:
         deep = max(w.depth_mm for w in a.case.walls if w.face == o.face and w.part in o.parts)
         u0, v0, u1, v1 = outline(o)
         hole = face.frame.box(Box((u0, v0, -deep - OVER), (u1, v1, 0.0)))
-        for what, subject, box in _fixed(a):
+        for what, subject, box in fixed(a.case, a.things):
             gap = max(hole.gaps(box))
             if gap < -1e-6:
                 yield say(
@@ -280,29 +281,6 @@ def opening_meets_screw(a: Analysis, say: Maker) -> Iterator[Finding]:
                     subjects=(o.id, subject),
                     remedies=_past(a, o, box),
                 )
-
-
-def _fixed(a: Analysis) -> list[tuple[str, str, Box]]:
-    """What must not be cut through: in words, what it belongs to, and the box round it."""
-    out, names = [], {t.id: t.name for t in a.things}
-    for j in a.case.kept_whole:
-        what = "a magnet" if isinstance(j, MagnetPair) else "a snap" if isinstance(j, Snap) else "a screw"
-        out.append((f"{what} of the {j.holds}", j.holds, j.runs_in()))
-    out += [("the finger notch", x.of, x.box) for x in a.case.lifts]
-    for m in a.case.mounts:
-        r = m.od_mm / 2
-        out.append(
-            (
-                f"a post of {names.get(m.of, m.of)}",
-                m.of,
-                Box((m.at[0] - r, m.at[1] - r, 0.0), (m.at[0] + r, m.at[1] + r, m.top_mm)),
-            )
-        )
-    r, seat = a.case.foot_d_mm / 2, a.case.foot.seat_mm if a.case.foot else 0.0
-    out += [
-        ("the seat of a foot", a.case.footed, Box((x - r, y - r, 0.0), (x + r, y + r, seat))) for x, y in a.case.feet
-    ]
-    return out
 
 
 def _past(a: Analysis, o: Opening, box: Box) -> tuple[Remedy, ...]:

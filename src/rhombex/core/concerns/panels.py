@@ -9,12 +9,14 @@ from rhombex.core.advice.panels import panels
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import Joint
 from rhombex.core.concerns.bent import APART
+from rhombex.core.concerns.panes import put_pane
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.constructions import Construction, Material
 from rhombex.core.cuts.bed import usable_bed
 from rhombex.core.edits import Construct, FitCavity, Set, walls_round
 from rhombex.core.fit.bend import tightest_mm
 from rhombex.core.hardware.sheets import BoughtSheet, screw_in, stock_mm
+from rhombex.core.openings.panes import own_of
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.offers import usual
 from rhombex.core.trail import given
@@ -67,6 +69,7 @@ def sheet_over_stock(a: Analysis, say: Maker) -> Iterator[Finding]:
             continue
         bed = sorted(usable_bed(a.design.process, a.printer)[:2], reverse=True)
         k = 0 if mine[0] - long >= mine[1] - short else 1
+        own = own_of(a.design, x.part)
         larger = [
             m
             for m in MATERIALS
@@ -87,11 +90,17 @@ def sheet_over_stock(a: Analysis, say: Maker) -> Iterator[Finding]:
             source=str(ref(f"sheet.{x.material}.stock_x")),
             subjects=(x.part,),
             remedies=(
-                *(Remedy(label=f"Take {m}", edits=(Set(path="shell.construction.material", value=m),)) for m in larger),
+                *(
+                    Remedy(
+                        label=f"Take {m}",
+                        edits=(put_pane(own, material=m) if own else Set(path="shell.construction.material", value=m),),
+                    )
+                    for m in larger
+                ),
                 *((APART,) if x.bends else ()),
                 *(
                     (Remedy(label="Print the covers", edits=(Construct(construction=_printed(a)),)),)
-                    if all(m <= b for m, b in zip(mine, bed, strict=True))
+                    if own is None and all(m <= b for m, b in zip(mine, bed, strict=True))
                     else ()
                 ),
             ),
@@ -103,7 +112,8 @@ def sheet_not_sold(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Sheet of a thickness that is not sold."""
     seen: set[str] = set()
     for x in a.sheets:
-        path = _THICK.get(x.face, "shell.wall_mm")
+        own = own_of(a.design, x.part)
+        path = x.part if own else _THICK.get(x.face, "shell.wall_mm")
         sold = stock_mm(x.material)
         near = min(sold, key=lambda t: (abs(t - x.thick_mm), -t))
         if path in seen or abs(near - x.thick_mm) < 0.05:
@@ -120,7 +130,12 @@ def sheet_not_sold(a: Analysis, say: Maker) -> Iterator[Finding]:
             reason=f"It is sold {', '.join(f'{t:g}' for t in sold)} mm thick.",
             source="usual stock thicknesses (common practice)",
             subjects=(x.part, path),
-            remedies=(Remedy(label=f"Take {near:g} mm", edits=(Set(path=path, value=near),)),),
+            remedies=(
+                Remedy(
+                    label=f"Take {near:g} mm",
+                    edits=(put_pane(own, thick_mm=near) if own else Set(path=path, value=near),),
+                ),
+            ),
         )
 
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from rhombex.core.geometry.recipe import Loop, circle, diamond, rounded
+from rhombex.core.constructions import Material
+from rhombex.core.geometry.recipe import Loop, circle, diamond, rect, rounded
 from rhombex.core.space import Vec2
 from rhombex.core.trail import Frozen, Trail
 
@@ -14,6 +15,18 @@ class Recess(Frozen):
     depth_mm: float
 
 
+class PaneSeat(Frozen):
+    """Where a pane lies behind an opening: its own size, that of the seat which is cut for it from inside, and how far behind the face it begins and ends."""
+
+    material: Material
+    thick_mm: float
+    size_mm: Vec2
+    seat_mm: Vec2
+    from_mm: float
+    to_mm: float
+    allowance: Trail
+
+
 class Plug(Frozen):
     size_mm: Vec2
     length_mm: float
@@ -23,7 +36,7 @@ class Opening(Frozen):
     """A hole in a face, u and v from the face's lower left corner seen from outside.
 
     `corner_mm`: radius of a rectangle's corners. `set_back_mm`: from the outer surface to the connector's face. `target_mm`: where its port is; an opening that a
-    hand pinned may be elsewhere. `parts`: what it is cut into.
+    hand pinned may be elsewhere. `parts`: what it is cut into. `pane`: what closes it.
     """
 
     id: str
@@ -44,6 +57,7 @@ class Opening(Frozen):
     parts: tuple[str, ...]
     source: str
     corner_mm: float = 0.0
+    pane: PaneSeat | None = None
 
 
 class Vent(Frozen):
@@ -69,9 +83,9 @@ class Openings(Frozen):
 
 
 def outline(o: Opening, grow: float = 0.0) -> tuple[float, float, float, float]:
-    """The rectangle round an opening and its recess on the face: u0, v0, u1, v1."""
-    w = max(o.size_mm[0], o.recess.size_mm[0] if o.recess else 0.0) + 2 * grow
-    h = max(o.size_mm[1], o.recess.size_mm[1] if o.recess else 0.0) + 2 * grow
+    """The rectangle round an opening, its recess and the seat of its pane on the face: u0, v0, u1, v1."""
+    sizes = (o.size_mm, *((o.recess.size_mm,) if o.recess else ()), *((o.pane.seat_mm,) if o.pane else ()))
+    w, h = max(s[0] for s in sizes) + 2 * grow, max(s[1] for s in sizes) + 2 * grow
     return (o.at_mm[0] - w / 2, o.at_mm[1] - h / 2, o.at_mm[0] + w / 2, o.at_mm[1] + h / 2)
 
 
@@ -82,6 +96,12 @@ def opening_loop(o: Opening) -> Loop:
     w, h = o.size_mm
     u, v = o.at_mm
     return rounded(u - w / 2, v - h / 2, u + w / 2, v + h / 2, o.corner_mm)
+
+
+def pane_loop(o: Opening, size: Vec2) -> Loop:
+    """The outline of what closes an opening, or of its seat: round where the opening is round, else with square corners, as sheet is cut."""
+    (u, v), (w, h) = o.at_mm, size
+    return circle(u, v, w) if o.round else rect(u - w / 2, v - h / 2, u + w / 2, v + h / 2)
 
 
 def vent_loops(v: Vent) -> list[Loop]:

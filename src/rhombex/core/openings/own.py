@@ -8,6 +8,7 @@ from rhombex.core.case import Case
 from rhombex.core.design import OWN, Design, OwnOpening
 from rhombex.core.fit.allowance import fit, round_hole, spread_mm
 from rhombex.core.openings.opening import Opening
+from rhombex.core.openings.panes import pane_seat
 from rhombex.core.space import Vec2, normal_axis
 from rhombex.core.trail import Trail
 from rhombex.core.workshop.printer import Printer
@@ -30,6 +31,8 @@ def own_opening(design: Design, printer: Printer, case: Case, things: tuple[Thin
         grow = fit(design, printer, "port_opening", behind, max(w, h))
         more, spread = 2 * grow.value, spread_mm("port_opening")
     size: Vec2 = (w + more, h + more)
+    pane = pane_seat(design, printer, case, o, size, behind)
+    wide, high = pane.seat_mm if pane else size
     return Opening(
         id=f"{OWN}{o.id}",
         of=f"{OWN}{o.id}",
@@ -46,7 +49,8 @@ def own_opening(design: Design, printer: Printer, case: Case, things: tuple[Thin
         set_back_mm=0.0,
         target_mm=at,
         pinned=True,
-        parts=case.behind(face.id, at[0] - size[0] / 2, at[1] - size[1] / 2, at[0] + size[0] / 2, at[1] + size[1] / 2),
+        parts=case.behind(face.id, at[0] - wide / 2, at[1] - high / 2, at[0] + wide / 2, at[1] + high / 2),
         source="this design",
+        pane=pane,
         corner_mm=0.0 if o.shape == "round" else min(size) / 2 if o.shape == "slot" else o.corner_mm,
     )

@@ -1,10 +1,10 @@
-"""What is cut into a part: openings, recesses and vents, each as deep as the part's wall is there."""
+"""What is cut into a part: openings, recesses, seats of panes and vents, each as deep as the part's wall is there."""
 
 from __future__ import annotations
 
 from rhombex.core.case import Case
 from rhombex.core.geometry.recipe import Solid, circle, rect, through
-from rhombex.core.openings.opening import Opening, Openings, opening_loop, vent_loops
+from rhombex.core.openings.opening import Opening, Openings, opening_loop, pane_loop, vent_loops
 from rhombex.core.space import Frame
 
 OVER = 1.0  # tools run this far past the faces they cut
@@ -20,6 +20,8 @@ def tools(case: Case, openings: Openings, part: str) -> tuple[Solid, ...]:
             out.append(through([opening_loop(o)], frame, -deep[o.face], OVER))
             if o.recess is not None:
                 out.append(_recess(o, frame))
+            if o.pane is not None and o.pane.from_mm < deep[o.face] - OVER:
+                out.append(through([pane_loop(o, o.pane.seat_mm)], frame, -deep[o.face], -o.pane.from_mm))
     for v in openings.vents:
         if part in v.parts and v.holes:
             out.append(through(vent_loops(v), case.face(v.face).frame, -deep[v.face], OVER))
