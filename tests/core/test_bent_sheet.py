@@ -197,6 +197,17 @@ def test_a_hole_near_a_bend_may_be_freed_by_a_tighter_one(good_wren: Design) -> 
     assert alone(apply(thin, Together(edits=found.remedies[0].edits)), "hole-near-bend") == []
 
 
+def test_its_top_is_told_as_thick_as_it_is_made(good_wren: Design) -> None:
+    a = analyse(
+        apply(good_wren, Together(edits=(*wrapped(), Set(path="shell.lid_mm", value=4.0)))), ARCHIVE_WORKSHOP, "none"
+    )
+    assert a.case.face("top").thick_mm == 3.0
+    box = mesh_kernel.evaluate(a.recipes["sheet-wrap"]).bounding_box()
+    # of the 38 that walls of 3, 31 of room and 4 of top make, one lies open under the sheet
+    assert box[5] == pytest.approx(38.0) and _in(mesh_kernel.evaluate(a.recipes["sheet-wrap"]), (60.0, 1.0, 35.2))
+    assert not _in(mesh_kernel.evaluate(a.recipes["sheet-wrap"]), (60.0, 1.0, 34.8))
+
+
 def test_walls_of_bought_sheet_have_no_lines(good_wren: Design) -> None:
     d = apply(good_wren, Together(edits=wrapped()))
     assert alone(d, "wall-not-whole-lines") == []

@@ -287,7 +287,7 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         lambda d: (Set(path="process.filament", value="ABS"), Set(path="printer", value="bench-300")),
         None,
     ),
-    "rack-runs-out": (lambda d: (Set(path="process.filament", value="TPU"),), 0.0),
+    "rack-runs-out": (lambda d: (Set(path="process.filament", value="PC"),), 0.0),
     "more-colours-than-slots": (lambda d: (Set(path="process.changes_at_mm", value=(2.0,)),), 1.0),
     "nozzle-not-at-hand": (lambda d: (Set(path="process.nozzle_mm", value=0.8),), 0.8),
     "layer-too-thick": (lambda d: (Set(path="process.layer_mm", value=0.4),), 0.4),

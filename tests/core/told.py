@@ -347,9 +347,9 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "weigh",
         0.0,
         "at least",
-        193.17,
+        191.61,
         1,
-        "No TPU on the rack",
+        "No PC on the rack",
         ("Print it in PLA, of which 950 g are left", "Print it in PETG, of which 1025 g are left"),
     ),
     "more-colours-than-slots": (

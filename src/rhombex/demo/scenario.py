@@ -116,7 +116,7 @@ def curlew() -> Design:
     """*Curlew*, the vault's storage box: a board with its drive shield, two drives, a fan that blows out behind."""
     d = Design(
         name="Curlew",
-        brief=Brief(opened="yearly", stands="shelf"),
+        brief=Brief(opened="yearly", stands="shelf", window="top"),
         shell=Shell(
             inner_mm=(180.0, 200.0, 60.0),
             construction=CoreAndWrap(),

@@ -130,6 +130,8 @@ def build_framed(
     if bent is not None:
         clear = _off_the_bends(clear, bent)
     faces = box_faces(design, clear)
+    if bent is not None:  # its top is as thick as its sides, whatever is asked for
+        faces = tuple(f.model_copy(update={"thick_mm": s.wall_mm}) if f.id == "top" else f for f in faces)
     no_mounts: tuple[Mount, ...] = ()
     no_joints: tuple[tuple[Joint, ...], int] = ((), 0)
     mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, FLOOR), no_mounts)

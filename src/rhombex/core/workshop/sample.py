@@ -38,5 +38,6 @@ ARCHIVE_WORKSHOP = Workshop(
         Spool(id="petg-moss", filament="PETG", colour="moss", left_g=145),
         Spool(id="asa-slate", filament="ASA", colour="slate", left_g=1000, dried="2026-11-20"),
         Spool(id="abs-bone", filament="ABS", colour="bone", left_g=420),
+        Spool(id="tpu-ink", filament="TPU", colour="ink", left_g=260, dried="2026-11-24"),
     ),
 )
