@@ -209,6 +209,11 @@ CORNERS = Construct(construction=CornersAndSheet())
 OF_THREE = (Set(path="shell.wall_mm", value=3.0), Set(path="shell.lid_mm", value=3.0))
 
 
+def screwed_feet(long_mm: float) -> tuple[Edit, ...]:
+    """Feet on screws so long, one of them under a drive of 900 g."""
+    return (heavy_drive(900), StandOnFeet(foot="screwed", under=True), Set(path="shell.foot_screw_mm", value=long_mm))
+
+
 def a_window(u: float) -> Edit:
     """A window of 60 x 40 in the lid, closed by a pane that lies 5 on it, its middle so far right."""
     return PutOwnOpening(
@@ -441,6 +446,9 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         ),
         266.0,
     ),
+    # a screw of 16 stands 16 - 4 - 3 over the floor, the drive 6
+    "foot-nut-in-the-way": (lambda d: screwed_feet(16.0), -3.0),
+    "feet-too-few": (lambda d: (StandOnFeet(foot="screwed", under=False),), 3.0),
     # 2.89 + 30 - 30 - 5 - 0.455 against corners of 6
     "pane-has-no-seat": (lambda d: (a_window(30.0),), -8.57),
     "bend-too-tight": (lambda d: wrapped(4.0), 4.0),

@@ -13,6 +13,7 @@ from manifold3d import CrossSection
 
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
+from rhombex.core.bench.bodies import body_of
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
 from rhombex.core.design import Design, VentField, read_design
@@ -22,6 +23,7 @@ from rhombex.core.geometry import mesh_kernel
 from rhombex.core.plain import DesignError
 from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.demo.scenario import dunlin
 
 from ..conftest import findings
 
@@ -207,3 +209,55 @@ def test_they_are_in_the_files(good_wren: Design) -> None:
     xs, ys = ([f[k] for f in a.case.feet] for k in (0, 1))
     assert (wide, deep) == pytest.approx((max(xs) - min(xs) + 16, max(ys) - min(ys) + 16), abs=0.08)
     assert high == pytest.approx(10.0, abs=0.01)
+
+
+SCREWED = StandOnFeet(foot="screwed", under=False)
+
+
+def test_screwed_feet_have_a_hole_each_and_a_nut_inside(good_wren: Design) -> None:
+    """M3 through 4 of rubber and 3 of floor: 2.4 of nut (ISO 4032) and a turn of 0.5 want 9.9, so 10 is taken. The hole is 3.4 (ISO 273 medium)
+    with the allowance of round holes, right through."""
+    a = stood(good_wren, SCREWED)
+    for x, y in a.case.feet:
+        for z in (0.1, 1.5, 2.9):
+            wide = 2 * math.sqrt(hole_mm2(a, x, y, z) / math.pi)
+            assert 3.5 < wide < 3.65
+    (g,) = [g for g in a.joints if g.key == "feet/case"]
+    assert (g.count, g.screw_mm, g.grip_mm, g.least_mm) == (3, 10.0, pytest.approx(7.0), pytest.approx(9.9))
+    assert [(x.item, x.size, x.count) for x in a.bill if x.use in ("feet", "feet, with nut M3", "base")] == [
+        ("foot, screwed on, with a washer in it", "18 mm", 3),
+        ("nut", "M3", 3),
+        ("screw, socket cap", "M3 x 10", 3),
+    ]
+    assert a.case.over_all_mm[2] == pytest.approx(a.case.box_mm[2] + 9)
+
+
+@pytest.mark.parametrize(
+    "kind",
+    ["two halves", "tray in a sleeve", "sliding panels", "core and wrap", "frame and covers", "corners and sheet"],
+)
+def test_no_nut_stands_in_anything(good_wren: Design, kind: str) -> None:
+    """In every construction: each nut as a round of 6.35 across its corners, against every part and every solid of a component, by the kernel."""
+    d = apply(good_wren, Together(edits=made_so(good_wren, ARCHIVE_WORKSHOP, kind)))
+    a = stood(d, SCREWED)
+    assert len(a.case.feet) >= 3
+    for x, y in a.case.feet:
+        nut = mesh_kernel.Manifold.cylinder(2.9, 3.17, 3.17, 48).translate((x, y, a.case.cavity.lo[2]))
+        assert all((mesh_kernel.evaluate(r) ^ nut).volume() < 1e-3 for r in a.recipes.values())
+        assert all((body_of(s) ^ nut).volume() < 1e-3 for t in a.things for s in t.solids if s.role == "body")
+
+
+def test_a_foot_whose_nut_stands_in_a_part_is_told() -> None:
+    """On an open bench the uprights stand in the corners of *Dunlin*'s plate: nothing else knows of them."""
+    d = dunlin()
+    d = apply(d, Together(edits=made_so(d, ARCHIVE_WORKSHOP, "open bench")))
+    found = findings(apply(d, SCREWED), "foot-nut-in-the-way")
+    assert [f.title for f in found] == ["The nut of a foot stands in the plate"] * 2
+
+
+def test_a_screw_that_a_hand_chose_too_short_is_told(good_wren: Design) -> None:
+    d = apply(apply(good_wren, SCREWED), Set(path="shell.foot_screw_mm", value=8.0))
+    (found,) = findings(d, "wall-screw-length")
+    assert found.title == "The screws of feet are too short by 1.9 mm" and found.limit == pytest.approx(9.9)
+    assert [r.label for r in found.remedies] == ["Let the stack choose the length"]
+    assert findings(apply(d, Together(edits=found.remedies[0].edits)), "wall-screw-length") == []

@@ -37,6 +37,7 @@ from .test_concerns import (
     heavy_drive,
     hungry,
     on_top,
+    screwed_feet,
     second_fan,
     supply,
     under,
@@ -123,6 +124,8 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
     ),
     # 414.1 N / (9.81 x 2 x 3) = 7.04 kg, of which 0.32 are not the drive
     ("handle-tears-off", lambda d, x: (heavy_drive(x), CarryBy(handle=Handle(at_mm=(82, 110)))), 6670, 6760, "weigh"),
+    # it stands x - 4 - 3 over the floor, the drive 6
+    ("foot-nut-in-the-way", lambda d, x: screwed_feet(x), 13.0, 13.02, "stop"),
     # x + 2.89 - 35.455 against corners of 6
     ("pane-has-no-seat", lambda d, x: (a_window(x),), 38.57, 38.55, "stop"),
     ("bend-too-tight", lambda d, x: wrapped(x), 6.0, 5.99, "stop"),

@@ -264,15 +264,28 @@ class Bow(Frozen):
         return tuple(out)
 
 
+class FootScrew(Frozen):
+    """The screw of a foot: it passes `base_mm` of it and the floor, `floor_mm`, into a nut inside; `stands_mm`: how far nut and tip stand over the floor.
+    `long_mm`: None where none in stock serves; `pinned`: a hand chose it."""
+
+    thread: Thread
+    base_mm: float
+    floor_mm: float
+    long_mm: float | None
+    stands_mm: float
+    pinned: bool
+
+
 class Foot(Frozen):
     """What a case stands on, each alike: `d_mm` broad and `high_mm` high under its floor, in a seat `seat_d_mm` wide and `seat_mm` deep. `stud_mm`: what of
-    it stands in the seat, 0 where all of it does."""
+    it stands in the seat, 0 where all of it does; `screw`: what holds it, through a hole that is then the seat."""
 
     d_mm: float
     high_mm: float
     stud_mm: float
     seat_d_mm: float
     seat_mm: float
+    screw: FootScrew | None = None
 
 
 class Mount(Frozen):

@@ -83,13 +83,13 @@ class Handle(Frozen):
 
 CouponOf = Literal["tongue_side", "dowel_slip", "round_hole_upright", "round_hole_lying"]
 
-FootKind = Literal["stick-on", "printed"]
+FootKind = Literal["stick-on", "screwed", "printed"]
 FOOT_LEAST_MM, FOOT_MOST_MM = 3.0, 40.0  # height of printed feet
 
 
 class Shell(Frozen):
     """The room for the components, how thick its walls are, and how the case round it is made. `feet_under`: besides those in the corners, a foot under
-    everything heavy; `foot_mm`: how high printed feet are."""
+    everything heavy; `foot_mm`: how high printed feet are; `foot_screw_mm`: how long the screws of screwed ones are, None leaves it to the stack."""
 
     inner_mm: tuple[Size, Size, Size]
     wall_mm: Annotated[float, Field(ge=0.4, le=20)] = 3.15
@@ -103,6 +103,7 @@ class Shell(Frozen):
     feet_under: bool = False
     foot: FootKind = "stick-on"
     foot_mm: Annotated[float, Field(ge=FOOT_LEAST_MM, le=FOOT_MOST_MM)] = 8.0
+    foot_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     handle: Handle | None = None
 
 

@@ -10,6 +10,7 @@ const PLACES = [
 
 const KINDS = [
   { value: "stick-on", label: "stuck on", hint: "bought rubber feet" },
+  { value: "screwed", label: "screwed on", hint: "bought feet; a screw from below, its nut inside" },
   { value: "printed", label: "printed soft", hint: "with a stud that is glued into a seat of the floor" },
 ] as const;
 
@@ -47,7 +48,7 @@ export function FootFields({ state, act }: SheetProps) {
           onPick={(v) => {
             void act.edit(
               (now) => [{ do: "feet", foot: v, under: now.design.shell.feet_under ?? false, high_mm: null }],
-              v === "printed" ? "feet printed soft" : "feet stuck on",
+              `feet ${KINDS.find((k) => k.value === v)?.label ?? v}`,
             );
           }}
         />

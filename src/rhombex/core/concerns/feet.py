@@ -6,12 +6,20 @@ from collections.abc import Iterator
 from math import ceil
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.bench.apart import apart
+from rhombex.core.bench.arrange import PlacedSolid
+from rhombex.core.bench.bodies import body_of
+from rhombex.core.bench.gaps import hard
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.design import FOOT_LEAST_MM, FOOT_MOST_MM
+from rhombex.core.design import FOOT_LEAST_MM, FOOT_MOST_MM, FootKind
 from rhombex.core.edits import PrintPart, Set, StandOnFeet
+from rhombex.core.geometry import mesh_kernel
+from rhombex.core.geometry.meets import overlap_mm3
 from rhombex.core.reference import ref, val
-from rhombex.core.shell.feet import FEET, SOFT
+from rhombex.core.shell.feet import FEET, SOFT, nut_at
 from rhombex.core.trail import given
+
+CORNERS = 4
 
 
 @concern("vents-on-the-desk", "air", needs=("walls",))
@@ -95,4 +103,78 @@ def feet_too_hard(a: Analysis, say: Maker) -> Iterator[Finding]:
         source=str(soft),
         subjects=(FEET,),
         remedies=(Remedy(label=f"Print the feet in {SOFT}", edits=(PrintPart(part=FEET, process=process),)),),
+    )
+
+
+OTHERS: tuple[tuple[FootKind, str], ...] = (
+    ("screwed", "Screw the feet on"),
+    ("printed", "Print the feet, glued in"),
+    ("stick-on", "Stick the feet on"),
+)
+
+
+def _other_feet(a: Analysis) -> tuple[Remedy, ...]:
+    """The other kinds of feet."""
+    s = a.design.shell
+    return tuple(
+        Remedy(label=label, edits=(StandOnFeet(foot=kind, under=s.feet_under, high_mm=None),))
+        for kind, label in reversed(OTHERS)
+        if kind != s.foot
+    )
+
+
+@concern("foot-nut-in-the-way", "hardware", needs=("floor",))
+def foot_nut_in_the_way(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """The nut of a screwed foot where something of a component or of the case stands on the floor."""
+    for k, at in enumerate(a.case.feet, 1):
+        nut = nut_at(a.case, at)
+        if nut is None:
+            return
+        deep, what, who = _meets(a, nut)
+        if deep <= 0.01:
+            continue
+        yield say(
+            "stop",
+            f"The nut of a foot stands in {who}",
+            measured=-deep,
+            limit=0.0,
+            how="least distance of the nut, with the tip of its screw, and what stands on the floor; less than nothing: how deep it stands in it",
+            of=(given("over the floor", nut.box.size[2]),),
+            reason=f"Nut and tip stand {nut.box.size[2]:.1f} mm over the floor, where {what} is.",
+            source="ISO 4032 nuts; geometry",
+            subjects=(f"foot-{k}", "nut"),
+            remedies=_other_feet(a),
+        )
+
+
+def _meets(a: Analysis, nut: PlacedSolid) -> tuple[float, str, str]:
+    """How deep a nut stands in something, in what of it, and what that is called."""
+    found = [(-apart(s, nut), f"the {s.name} of {t.name}", t.name) for t in a.things for s in hard(t)]
+    body, key = body_of(nut), f"{nut.box}"
+    for name in (n for n, r in a.recipes.items() if a.case.part(n).in_place and overlap_mm3(r, body, key) > NUT_MM3):
+        low = (mesh_kernel.evaluate(a.recipes[name]) ^ body).bounding_box()
+        found.append((min(low[i + 3] - low[i] for i in range(3)), f"something of the {name}", f"the {name}"))
+    return max(found, default=(0.0, "", ""))
+
+
+NUT_MM3 = 0.5  # roundings of both kernels round a nut
+
+
+@concern("feet-too-few", "hardware", needs=("floor",))
+def feet_too_few(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A corner in which a foot finds no place: the case rocks, or leans."""
+    found = len(a.case.feet)
+    if not a.design.shell.feet or not a.case.footed or found >= CORNERS:
+        return
+    yield say(
+        "weigh",
+        f"{'No foot finds' if not found else f'Only {found} of {CORNERS} feet find'} a place in a corner",
+        measured=found,
+        limit=CORNERS,
+        unit="feet",
+        how="feet that have a place; one for each corner is wanted",
+        reason="Posts, bosses, components or sunk heads are where it or its nut would be. What is pressed down at that corner tips.",
+        source="common practice",
+        subjects=("feet", "corners"),
+        remedies=_other_feet(a),
     )

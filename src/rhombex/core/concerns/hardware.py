@@ -255,11 +255,17 @@ def _by_stack(a: Analysis, of: str) -> tuple[Remedy, ...]:
     )
 
 
+def _of_feet_by_stack(a: Analysis) -> tuple[Remedy, ...]:
+    """Give the length of the feet's screws back to the stack, where a hand chose it; else the floor is too thick for them."""
+    edits = (Set(path="shell.foot_screw_mm", value=None),)
+    return (Remedy(label="Let the stack choose the length", edits=edits),) if a.design.shell.foot_screw_mm else ()
+
+
 @concern("wall-screw-length", "hardware")
 def wall_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 22: screws through a wall, a flange or a standoff that are too short, too long, or not to be had."""
     for g in a.joints:
-        if not g.key.startswith(("face/", "on/")) or g.head == "stud":
+        if not g.key.startswith(("face/", "on/", "feet/")) or g.head == "stud":
             continue
         length = g.screw_mm
         near = (
@@ -289,8 +295,8 @@ def wall_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                 else "what stands out behind is in the way, or meets the end of the thread."
             ),
             source="ISO 888 nominal lengths; ISO 4032 nuts",
-            subjects=(g.of, "screws"),
-            remedies=_by_stack(a, f"{g.key.split('/', 1)[0]}/{g.of}"),
+            subjects=(g.of or g.key.split("/", 1)[0], "screws"),
+            remedies=_by_stack(a, f"{g.key.split('/', 1)[0]}/{g.of}") if g.of else _of_feet_by_stack(a),
         )
 
 

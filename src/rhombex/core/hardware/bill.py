@@ -44,7 +44,8 @@ def bill(
     for p in case.magnets:
         count[("disc magnet", magnet_words(p.d_mm, p.high_mm, p.grade), p.holds)] += 2
     if case.feet and case.foot and not case.foot.stud_mm:
-        count[("foot, stick-on", f"{case.foot.d_mm:g} mm", case.footed)] += len(case.feet)
+        kind = "screwed on, with a washer in it" if case.foot.screw else "stick-on"
+        count[(f"foot, {kind}", f"{case.foot.d_mm:g} mm", case.footed)] += len(case.feet)
     for part in parts:
         for c in part.cuts:
             if c.pin is not None:

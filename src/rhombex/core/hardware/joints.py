@@ -29,6 +29,9 @@ Into = Literal["insert", "cut in plastic", "captive nut", "nut", "own thread", "
 Kind = Literal["printed", "component", "spacer", "insert", "plastic", "nut", "standoff"]
 
 
+FEET_KEY = "feet/case"
+
+
 class StackLayer(Frozen):
     """What a screw passes or stands in, from and to so far under its head, mm; `thread`: it holds there. `free`: a hole beyond the screw's
     tip or round it."""
@@ -50,7 +53,7 @@ class ScrewSeat(Frozen):
 class JointGroup(Frozen):
     """Screws that are alike: one line of the table.
 
-    `key`: `case/<name>`, `posts/<id>`, `face/<id>`, `on/<id>` or `cut/<part>`, with a number where the screws of one component differ; `of`: that
+    `key`: `case/<name>`, `posts/<id>`, `face/<id>`, `on/<id>`, `feet/case` or `cut/<part>`, with a number where the screws of one component differ; `of`: that
     component, empty for the case and for cuts. `path`: the field of
     the design that sets their length; where it is empty PutJoint does. `least_mm` to `most_mm`: the lengths that serve; `screw_mm`: the one
     that is taken, None where no stock length serves, or where a standoff's stud holds. `end_mm`: where the hole ends under the head.
@@ -107,6 +110,7 @@ def joints(
         *_of_mounts(design, things, case, names),
         *_of_faces(design, things, case),
         *_of_stacks(design, things, case),
+        *_of_feet(case),
         *_of_cuts(design, case, cuts),
     )
 
@@ -371,6 +375,46 @@ def _of_faces(design: Design, things: tuple[Thing, ...], case: Case) -> Iterator
             seats=tuple(seats),
             head_on="metal" if s.outside_mm else "plastic",
         )
+
+
+def _of_feet(case: Case) -> Iterator[JointGroup]:
+    """The screws of feet, from below, with a nut each on the inside of the floor."""
+    screw = case.foot.screw if case.foot else None
+    if screw is None or not case.feet:
+        return
+    grip, high = screw.base_mm + screw.floor_mm, val(f"fasteners.{screw.thread}.nut_m")
+    yield JointGroup(
+        key=FEET_KEY,
+        of="",
+        name="feet",
+        holds="feet",
+        into=case.footed,
+        part=case.footed,
+        count=len(case.feet),
+        thread=screw.thread,
+        holding="nut",
+        head=_head(screw.thread),
+        sunk_mm=0.0,
+        screw_mm=screw.long_mm,
+        by_hand=screw.pinned,
+        least_mm=grip + nut_mm(screw.thread),
+        most_mm=grip + nut_mm(screw.thread) + val("fasteners.rule.nut_over"),
+        grip_mm=grip,
+        least_thread_mm=nut_mm(screw.thread),
+        end_mm=grip + high,
+        layers=(
+            StackLayer(what="foot", kind="component", from_mm=0.0, to_mm=screw.base_mm),
+            StackLayer(what=case.footed, kind="printed", from_mm=screw.base_mm, to_mm=grip),
+            StackLayer(what="nut", kind="nut", from_mm=grip, to_mm=grip + high, thread=True),
+        ),
+        insert_mm=None,
+        standoff_mm=None,
+        opened=False,
+        path="shell.foot_screw_mm",
+        holding_path="",
+        seats=tuple(ScrewSeat(at=(x, y, -screw.base_mm), along=(0.0, 0.0, 1.0)) for x, y in case.feet),
+        head_on="metal",
+    )
 
 
 def bolt_mm() -> float | None:

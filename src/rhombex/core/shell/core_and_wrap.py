@@ -111,7 +111,7 @@ def build(design: Design, kind: CoreAndWrap, printer: Printer, things: tuple[Thi
         wanted_joints=wanted,
         held=WRAP,
         mounts=mounts,
-        feet=feet_of(design, mounts, things),
+        feet=feet_of(design, mounts, things, joints),
         foot=foot_of(design, printer, CORE),
         footed=CORE,
     )

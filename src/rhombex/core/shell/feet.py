@@ -1,23 +1,31 @@
-"""What a case stands on: feet near the corners of its floor and under what is heavy; stuck on, or printed soft and glued into seats."""
+"""What a case stands on: feet near the corners of its floor and under what is heavy; stuck on, screwed on with a nut inside, or printed soft and glued
+into seats."""
 
 from __future__ import annotations
 
 from itertools import product
 from math import ceil, sqrt
 
-from rhombex.core.bench.arrange import Thing, outer_size
-from rhombex.core.case import Built, Case, Foot, Mount, Part, PutOn
-from rhombex.core.design import Design, FilamentKind
+from rhombex.core.bench.arrange import PlacedSolid, Thing, outer_size
+from rhombex.core.bench.gaps import cavity, hard
+from rhombex.core.case import Built, Case, Foot, FootScrew, Joint, MagnetPair, Mount, Part, PutOn
+from rhombex.core.design import Design, FilamentKind, FootKind
 from rhombex.core.fit.allowance import round_hole
+from rhombex.core.fit.joints import clearance_mm, nut_mm, screw_mm
 from rhombex.core.geometry.recipe import Move, Revolve, Solid, Union, at, circle, prism, profile
+from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
 from rhombex.core.shell.places import slots
 from rhombex.core.shell.solids import OVER
-from rhombex.core.space import Vec2
+from rhombex.core.space import Box, Vec2
 from rhombex.core.workshop.printer import Printer
 
 FEET = "feet"
 SOFT: FilamentKind = "TPU"
+THREAD: Thread = "M3"  # of screwed feet
+NUT_CORNERS = 2 / sqrt(3)  # of a six-sided nut across its corners, to across its flats
+NUT_ROOM_MM = 0.5  # round a nut
+_BROAD: dict[FootKind, str] = {"stick-on": "foot_d", "screwed": "screw_foot_d", "printed": "soft_foot_d"}
 ROUND_MM = 1.0  # a printed foot's edge on the desk is broken by so much
 BESIDE_MM = 25.0  # a foot that has no place in its corner stands so far from there at most
 APART_MM = 5.0  # from one to the next on the bed
@@ -37,6 +45,8 @@ def foot_of(design: Design, printer: Printer, footed: str) -> Foot:
             seat_d_mm=d + 0.5,
             seat_mm=min(deep, floor / 3),
         )
+    if design.shell.foot == "screwed":
+        return _screwed(design, printer, footed)
     d, stud = (val(f"printing.feature.{x}") for x in ("soft_foot_d", "soft_foot_stud"))
     seat = stud + round_hole(design, printer, (footed,), 2, stud)[0].value
     return Foot(
@@ -46,6 +56,39 @@ def foot_of(design: Design, printer: Printer, footed: str) -> Foot:
         seat_d_mm=seat,
         seat_mm=max(floor - LEFT_MM, floor / 3),
     )
+
+
+def _screwed(design: Design, printer: Printer, footed: str) -> Foot:
+    """A bought rubber foot: its screw comes from below, with a nut on the inside of the floor."""
+    floor, own = design.shell.floor_mm, design.shell.foot_screw_mm
+    base, hole = val("printing.feature.screw_foot_base"), clearance_mm(THREAD)
+    nut = nut_mm(THREAD)
+    long = own if own is not None else screw_mm(THREAD, base + floor, nut, nut + val("fasteners.rule.nut_over"))
+    return Foot(
+        d_mm=val("printing.feature.screw_foot_d"),
+        high_mm=val("printing.feature.screw_foot_height"),
+        stud_mm=0.0,
+        seat_d_mm=hole + round_hole(design, printer, (footed,), 2, hole)[0].value,
+        seat_mm=floor + OVER,
+        screw=FootScrew(
+            thread=THREAD,
+            base_mm=base,
+            floor_mm=floor,
+            long_mm=long,
+            stands_mm=nut if long is None else max(nut, long - base - floor),
+            pinned=own is not None,
+        ),
+    )
+
+
+def nut_at(case: Case, at: Vec2) -> PlacedSolid | None:
+    """The nut of a foot with the tip of its screw, as a round; none where feet are not screwed on."""
+    screw = case.foot.screw if case.foot else None
+    if screw is None:
+        return None
+    r, z = NUT_CORNERS * val(f"fasteners.{screw.thread}.nut_s") / 2, case.cavity.lo[2]
+    box = Box((at[0] - r, at[1] - r, z), (at[0] + r, at[1] + r, z + screw.stands_mm))
+    return PlacedSolid("nut of a foot", "body", box, 2, 0.0)
 
 
 def foot_seats(case: Case) -> list[Solid]:
@@ -88,19 +131,40 @@ def foot_body(foot: Foot) -> Solid:
     return Revolve(profile([tuple((x, z, 0.0) for x, z in outline)]))
 
 
-def feet_of(design: Design, mounts: tuple[Mount, ...], things: tuple[Thing, ...]) -> tuple[Vec2, ...]:
+def feet_of(
+    design: Design,
+    mounts: tuple[Mount, ...],
+    things: tuple[Thing, ...],
+    joints: tuple[Joint | MagnetPair, ...] = (),
+    pillar_mm: float = 0.0,
+) -> tuple[Vec2, ...]:
     """Places for feet: near the corners of the floor, and under what is heavy where that is wished; clear of screw heads that are sunk into
-    it."""
+    it, and, screwed on, of posts, of the bosses of `joints` and of columns of `pillar_mm` in the room's corners, since their nuts stand beside these."""
     if not design.shell.feet:
         return ()
     w, d, _ = outer_size(design)
-    foot = val("printing.feature.foot_d" if design.shell.foot == "stick-on" else "printing.feature.soft_foot_d")
+    kind = design.shell.foot
+    screwed = kind == "screwed"
+    foot = val(f"printing.feature.{_BROAD[kind]}")
     inset = max(design.shell.corner_radius_mm, foot / 2 + 4) + 2
     heads = [(m.at, m.head_d_mm) for m in mounts if m.holding == "through"]
     reach = foot / 2 + 1
 
+    nut = NUT_CORNERS * val(f"fasteners.{THREAD}.nut_s") / 2 + NUT_ROOM_MM
+    posts = [(m.at, m.od_mm / 2) for m in mounts] if screwed else []
+    room = cavity(design)
+    low = room.lo[2] + nut_mm(THREAD)
+    bosses = [j.boss for j in joints if j.boss.lo[2] < low] if screwed else []
+    for x0, x1 in ((room.lo[0], room.lo[0] + pillar_mm), (room.hi[0] - pillar_mm, room.hi[0])) if screwed else ():
+        for y0, y1 in ((room.lo[1], room.lo[1] + pillar_mm), (room.hi[1] - pillar_mm, room.hi[1])):
+            bosses.append(Box((x0, y0, room.lo[2]), (x1, y1, room.hi[2])))
+    bodies = [s.box for t in things for s in hard(t) if s.box.lo[2] < low] if screwed else []
+
     def free(x: float, y: float) -> bool:
-        return all((x - a[0]) ** 2 + (y - a[1]) ** 2 > (reach + head / 2) ** 2 for a, head in heads)
+        return all((x - a[0]) ** 2 + (y - a[1]) ** 2 > (reach + head / 2) ** 2 for a, head in heads) and not (
+            any((x - a[0]) ** 2 + (y - a[1]) ** 2 < (nut + r) ** 2 for a, r in posts)
+            or any(_beside(b, x, y) < nut for b in (*bosses, *bodies))
+        )
 
     out: list[Vec2] = []
 
@@ -125,6 +189,12 @@ def feet_of(design: Design, mounts: tuple[Mount, ...], things: tuple[Thing, ...]
         lo, hi = footprint(t)
         near(((lo[0] + hi[0]) / 2, (lo[1] + hi[1]) / 2), lo, hi)
     return tuple(out)
+
+
+def _beside(b: Box, x: float, y: float) -> float:
+    """How far a point of the plan is outside a box."""
+    dx, dy = max(b.lo[0] - x, x - b.hi[0], 0.0), max(b.lo[1] - y, y - b.hi[1], 0.0)
+    return sqrt(dx * dx + dy * dy)
 
 
 def heavy(mounts: tuple[Mount, ...], things: tuple[Thing, ...]) -> list[Thing]:

@@ -178,7 +178,7 @@ def build_framed(
         wanted_joints=wanted,
         held="cover",
         mounts=mounts,
-        feet=feet_of(design, mounts, things),
+        feet=feet_of(design, mounts, things, (*joints, *magnets), side),
         foot=foot_of(design, printer, FLOOR),
         footed=FLOOR,
         pillar_mm=side + (beside_beams_mm(design, printer, (FLOOR,), max(w, d)) if magnets else 0.0),

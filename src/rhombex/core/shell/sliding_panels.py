@@ -149,7 +149,7 @@ def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[T
         wanted_joints=4,
         held=TOP,
         mounts=mounts,
-        feet=feet_of(design, mounts, things),
+        feet=feet_of(design, mounts, things, (*joints, *magnets), g.inside),
         foot=foot_of(design, printer, BASE),
         footed=BASE,
         slides=tuple(panel_name(f) for f in SIDES),

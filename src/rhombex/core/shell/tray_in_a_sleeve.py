@@ -182,7 +182,7 @@ def build(design: Design, kind: TrayInASleeve, printer: Printer, things: tuple[T
         wanted_joints=wanted,
         held="end plate",
         mounts=mounts,
-        feet=feet_of(design, mounts, things),
+        feet=feet_of(design, mounts, things, joints),
         foot=foot_of(design, printer, TRAY),
         footed=TRAY,
         slides=(TRAY,),

@@ -94,7 +94,7 @@ def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thi
         else (),
         wanted_joints=wanted,
         mounts=mounts,
-        feet=feet_of(design, mounts, things),
+        feet=feet_of(design, mounts, things, (*joints, *magnets)),
         foot=foot_of(design, printer, "base"),
         footed="base",
     )
