@@ -11,10 +11,11 @@ import pytest
 
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
+from rhombex.core.choices import made_so
 from rhombex.core.concerns.registry import heard
 from rhombex.core.constructions import Material, Wrap
 from rhombex.core.design import Design
-from rhombex.core.edits import Set, Together
+from rhombex.core.edits import LayPart, Set, Together
 from rhombex.core.exchange.package import package
 from rhombex.core.fit.bend import bend_allowance, neutral_share, tightest_mm
 from rhombex.core.geometry import mesh_kernel
@@ -212,3 +213,16 @@ def test_walls_of_bought_sheet_have_no_lines(good_wren: Design) -> None:
     d = apply(good_wren, Together(edits=wrapped()))
     assert alone(d, "wall-not-whole-lines") == []
     assert alone(apply(good_wren, Set(path="shell.wall_mm", value=3.0)), "wall-not-whole-lines") != []
+
+
+@pytest.mark.parametrize(
+    ("kind", "told"),
+    [("two halves", 1), ("tray in a sleeve", 1), ("core and wrap", 1), ("sliding panels", 0), ("frame and covers", 0)],
+)
+def test_walls_that_are_printed_lying_are_as_thick_as_their_layers(good_wren: Design, kind: str, told: int) -> None:
+    d = apply(good_wren, Together(edits=made_so(good_wren, ARCHIVE_WORKSHOP, kind)))
+    d = apply(d, Set(path="shell.wall_mm", value=3.0))
+    assert len(alone(d, "wall-not-whole-lines")) == told
+    if kind == "frame and covers":  # one that is stood up has lines in it
+        d = apply(d, LayPart(part="cover-left", down="bottom"))
+        assert len(alone(d, "wall-not-whole-lines")) == 1

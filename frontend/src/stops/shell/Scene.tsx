@@ -26,6 +26,8 @@ interface Props {
   chosen: string | null;
   /** Drawn as large as these would be: two cases side by side at one scale. */
   beside?: StateOut;
+  /** How much of the picture's right side something else lies on, px: the case is drawn beside it. */
+  aside?: number;
 }
 
 // which of the drawing's colours a kind of component has; boards are told by their role
@@ -101,6 +103,7 @@ export function Scene(props: Props) {
           open={props.open}
           level={reach(props.state)}
           frame={props.beside ? larger(props.state, props.beside) : null}
+          aside={props.aside ?? 0}
         />
       </Canvas>
     </div>
@@ -140,6 +143,7 @@ function Camera({
   open,
   level,
   frame,
+  aside,
 }: {
   look: Look;
   size: [number, number, number];
@@ -149,6 +153,7 @@ function Camera({
   level: number;
   /** What is fitted into the picture, where it is not the case itself: width, depth, height, how far parts come out. */
   frame: [number, number, number, number] | null;
+  aside: number;
 }) {
   const get = useThree((s) => s.get);
   const px = useThree((s) => s.size);
@@ -174,18 +179,23 @@ function Camera({
       back: [-0.55, 1, 0.7],
     };
     const { camera, invalidate } = get();
+    if (!(camera instanceof THREE.OrthographicCamera)) return;
+    // a narrow picture has no room to step aside
+    const off = px.width - aside > 420 ? aside : 0;
+    if (off) camera.setViewOffset(px.width, px.height, off / 2, 0, px.width, px.height);
+    else camera.clearViewOffset();
     const centre = new THREE.Vector3(w / 2, d / 2, h / 2 - low + 14 - 0.12 * level);
     const [x, y, z] = from[look];
     camera.position.set(centre.x + x * 600, centre.y + y * 600, centre.z + z * 600);
     camera.zoom = Math.min(
-      px.width / (Math.hypot(fw, fd) * 1.02 + 0.5 * out),
+      (px.width - off) / (Math.hypot(fw, fd) * 1.02 + 0.5 * out),
       px.height / (Math.hypot(fw, fd) * 0.52 + fh + 52 + 0.35 * out),
     );
     camera.updateProjectionMatrix();
     controls.current?.target.copy(centre);
     controls.current?.update();
     invalidate();
-  }, [look, w, d, h, low, fw, fd, fh, out, get, px.width, px.height, level]);
+  }, [look, w, d, h, low, fw, fd, fh, out, get, px.width, px.height, level, aside]);
   useEffect(() => {
     get().invalidate();
   }, [open, get]);

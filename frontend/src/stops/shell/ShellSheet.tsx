@@ -13,6 +13,8 @@ import { HandleFields } from "./HandleFields";
 import { PartsList } from "./PartsList";
 import { Scene, type Look } from "./Scene";
 
+const SHORT_LIST = 4; // parts whose list stays above the drawing
+
 const CUTS = [
   { value: "none", label: "whole" },
   { value: "x", label: "from the side" },
@@ -69,6 +71,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
           open={axis === "none" ? open : 0}
           cut={axis === "none" ? null : { axis, at: at * depth }}
           look={look}
+          aside={state.view.case.parts.length > SHORT_LIST ? 264 : 0}
           parts={parts}
           chosen={state.view.case.parts.some((p) => p.name === chosen) ? chosen : null}
         />

@@ -9,7 +9,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.bench.wanted import wanted_ports
-from rhombex.core.case import Need, one_of_each
+from rhombex.core.case import Need, Part, one_of_each
 from rhombex.core.concerns.bench import moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.edits import MoveWall, Set
@@ -17,18 +17,25 @@ from rhombex.core.fit.bead import lines_in_wall, spacing_mm, wall_of_lines_mm
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.parts.threads import label
 from rhombex.core.plain import DesignError
+from rhombex.core.process.laying import down_of
 from rhombex.core.reference import ref
 from rhombex.core.shell.build import case_of
 from rhombex.core.shell.edges import LEAST, THREAD, edge_mm, edge_places, held_at, held_by_edges, over_mm
-from rhombex.core.space import Box, Face
+from rhombex.core.space import Box, Face, normal_axis
 from rhombex.core.trail import given
+
+_SIDES: tuple[tuple[Face, int], ...] = (("front", 1), ("back", 1), ("left", 0), ("right", 0))
+
+
+def _has_no_lines(a: Analysis, axis: int, part: Part | None) -> bool:
+    return part is None or part.sheet is not None or normal_axis(down_of(a.design, part)) == axis
 
 
 @concern("wall-not-whole-lines", "shell", needs=("sides",))
 def wall_not_whole_lines(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """Row 16: a wall that is not a whole number of lines leaves a gap inside, or is squeezed. Bought sheet has no lines."""
-    sides = [a.case.most_of(f) for f in ("front", "back", "left", "right")]
-    if all(p is None or p.sheet is not None for p in sides):
+    """Row 16: a wall that is not a whole number of lines leaves a gap inside, or is squeezed. Bought sheet has no lines, and a wall that is
+    printed lying is as thick as its layers."""
+    if all(_has_no_lines(a, axis, a.case.most_of(face)) for face, axis in _SIDES):
         return
     layer = a.design.process_of(a.case.walls[0].part).layer_mm
     width, wall = a.case.line_mm, a.design.shell.wall_mm
