@@ -149,7 +149,9 @@ def _walls(a: Analysis) -> Iterator[str]:
             ) or any(x.box.distance(Box(p, p)) < 0.5 for x in a.case.lifts for p in [face.at((u, v))]):
                 continue  # recesses and heads are sunk there
             needle = _rod(face, (u, v), 0.05, face.thick_mm)
-            for n in a.case.behind(face.id, u, v, u, v):
+            # at the very edge of a wall the needle is only partly in it
+            about = [(u + x, v + y) for x in (-0.06, 0.06) for y in (-0.06, 0.06)]
+            for n in set.intersection(*(set(a.case.behind(face.id, *p, *p)) for p in about)):
                 thick = (
                     (parts[n] ^ needle).volume() / (needle.volume() / face.thick_mm) if n in parts else face.thick_mm
                 )
