@@ -370,6 +370,12 @@ def test_constructions_on_the_command_line(clean: Path, tmp_path: Path) -> None:
     out = tmp_path / "tray.json"
     assert run.invoke(app, ["construct", str(clean), "--as", "tray in a sleeve", "--out", str(out)]).exit_code == 0
     assert json.loads(out.read_text())["shell"]["construction"]["kind"] == "tray in a sleeve"
+    rows = json.loads(run.invoke(app, ["compare", str(clean), str(out), "--json"]).stdout)["differences"]
+    assert {"of": "case", "what": "construction", "here": "two halves", "there": "tray in a sleeve"} in rows
+    assert (
+        "case       construction: two halves -> tray in a sleeve"
+        in run.invoke(app, ["compare", str(clean), str(out)]).stdout
+    )
     found = json.loads(run.invoke(app, ["check", str(out), "--json"]).stdout)
     assert [p["name"] for p in found["parts"]] == ["tray", "sleeve"] and all(p["watertight"] for p in found["parts"])
     before = out.read_bytes()

@@ -13,7 +13,7 @@ ROOMS = (
     *("parts", "constructions", "migrations", "design", "case", "workshop"),
     *("bench", "faults", "fit", "shell", "air", "openings", "process", "cuts", "hardware", "analysis"),
     *("edits", "apply", "shop_edits", "power", "advice", "brief", "concerns", "plan", "exchange"),
-    *("looked", "remedies", "choices", "diary", "begun", "wishes", "report"),
+    *("looked", "versions", "remedies", "choices", "diary", "begun", "wishes", "report"),
 )
 
 

@@ -139,6 +139,27 @@ def check(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False, 
     raise typer.Exit(1 if found["stops"] else 0)
 
 
+@app.command()
+def compare(
+    file: Path,
+    other: Path,
+    as_json: Annotated[bool, typer.Option("--json")] = False,
+    workshop: Shop = None,
+) -> None:
+    """Say what is different between two designs."""
+    from rhombex.core.looked import look
+    from rhombex.core.versions import differences
+
+    shop = _shop(workshop)
+    found = differences(*look(_design(file), shop, "preview"), *look(_design(other), shop, "preview"))
+    if as_json:
+        rows = [d.model_dump(mode="json") for d in found]
+        typer.echo(json.dumps({"differences": rows}, indent=1, ensure_ascii=False))
+        return
+    for d in found:
+        typer.echo(f"{d.of:10} {d.what}: {d.here or '-'} -> {d.there or '-'}")
+
+
 @app.command("apply")
 def apply_(
     file: Path, edit: Annotated[Path, typer.Option("--edit")], out: Annotated[Path, typer.Option("--out")]

@@ -83,6 +83,10 @@ def test_two_constructions_are_looked_at_side_by_side_and_both_kept(page: Page, 
     page.goto(f"{server}/?shelf")
     expect(page.get_by_role("link", name="Wren, sliding panels")).to_be_visible()
     expect(page.get_by_role("link", name="Wren", exact=True)).to_be_visible()
+    page.get_by_label("Compare Wren with", exact=True).select_option(label="with Wren, sliding panels")
+    expect(page.get_by_role("heading", name="Wren beside Wren, sliding panels")).to_be_visible(timeout=60_000)
+    expect(page.get_by_role("row", name="construction two halves sliding panels")).to_be_visible()
+    assert axe(page) == []
 
 
 def test_covers_become_sheet_one_by_one(page: Page, server: str) -> None:

@@ -40,6 +40,23 @@ def test_a_design_at_a_glance(call: Calls, state: Any) -> None:
     assert kinds[0] == "case" and {"board", "drive", "fan"} <= set(kinds)
 
 
+def test_a_design_beside_a_copy_and_beside_itself_before(call: Calls, state: Any) -> None:
+    at = f"/api/designs/{state['id']}"
+    copy = call.post(f"{at}/copy", {"name": "Wren two"}).json
+    edit = {"base_version": state["version"], "edits": [{"do": "set", "path": "shell.wall_mm", "value": 3.72}]}
+    now = call.post(f"{at}/edits", edit).json
+    for query in (f"other={copy['id']}", f"revision={state['revision']}"):
+        both = call.get(f"{at}/beside?{query}").json
+        assert both["there"]["design"]["shell"]["wall_mm"] == state["design"]["shell"]["wall_mm"]
+        walls = [d for d in both["differences"] if d["what"] == "walls"]
+        assert [(d["of"], d["here"], d["there"]) for d in walls] == [("case", "3.72 mm", "2.89 mm")]
+    assert call.get(f"{at}/beside?revision={state['revision']}").json["name"] == f"Wren, revision {state['revision']}"
+    assert call.get(f"{at}/beside").json["differences"] == []
+    assert call.get(at).json["version"] == now["version"]  # nothing was kept
+    assert call.get(f"{at}/beside?revision=99").status_code == 404
+    assert call.get(f"{at}/beside?other=000000000000").status_code == 404
+
+
 def test_a_copy_has_another_name_and_its_own_life(call: Calls, state: Any) -> None:
     copy = call.post(f"/api/designs/{state['id']}/copy", {"name": "Wren two"}).json
     assert copy["design"] == state["design"] | {"name": "Wren two"} and copy["id"] != state["id"]

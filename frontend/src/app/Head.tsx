@@ -141,17 +141,26 @@ function Steps({ state, act }: { state: StateOut; act: SheetProps["act"] }) {
   return (
     <ol aria-label="Revisions" className="divide-y divide-rule">
       {steps.rows.map((s) => (
-        <li key={s.number}>
+        <li key={s.number} className="flex items-baseline gap-2">
           <button
             type="button"
             aria-current={s.current ? "true" : undefined}
             onClick={() => void act.goTo(s.number)}
-            className={`flex w-full cursor-pointer items-baseline gap-2 py-1 text-left hover:text-plum ${s.current ? "font-medium text-plum" : ""}`}
+            className={`flex min-w-0 flex-1 cursor-pointer items-baseline gap-2 py-1 text-left hover:text-plum ${s.current ? "font-medium text-plum" : ""}`}
           >
             <span className="num w-7 text-right text-soft">{s.number}</span>
             <span className="min-w-0 flex-1">{s.said}</span>
             {s.kept_name && <span className="text-[11.5px] text-verdigris">{s.kept_name}</span>}
           </button>
+          {!s.current && (
+            <Link
+              className="text-[11.5px] text-soft underline hover:text-plum"
+              aria-label={`Compare with revision ${s.number}`}
+              to={`/designs/${state.id}/beside?revision=${s.number}`}
+            >
+              compare
+            </Link>
+          )}
         </li>
       ))}
       {steps.more && (

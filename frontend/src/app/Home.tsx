@@ -49,6 +49,7 @@ export function Home() {
           <ShelfRow
             key={d.id}
             design={d}
+            others={list.data.designs.filter((x) => x.id !== d.id && !x.trouble)}
             changed={changed}
             onWrong={setWrong}
             again={() => void client.invalidateQueries({ queryKey: ["designs"] })}

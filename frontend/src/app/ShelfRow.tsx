@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link } from "react-router";
+import { Link, useNavigate } from "react-router";
 
 import { api, complaint } from "../api/client";
 import type { ErrorBody, Glance, Listed, ListOut } from "../api/schema";
@@ -21,16 +21,20 @@ const TINT: Record<string, string> = {
 /** A design on the shelf: its picture, size, state and date, with open, copy, rename and delete. */
 export function ShelfRow({
   design: d,
+  others,
   changed,
   again,
   onWrong,
 }: {
   design: Listed;
+  /** What it can be looked at beside. */
+  others: readonly Listed[];
   changed: (answer: { data?: ListOut; error?: unknown }) => void;
   again: () => void;
   onWrong: (wrong: ErrorBody | null) => void;
 }) {
   const [box, seen] = useSeen<HTMLLIElement>();
+  const go = useNavigate();
   const [naming, setNaming] = useState<"rename" | "copy" | null>(null);
   const look = useQuery({
     queryKey: ["glance", d.id, d.changed_at],
@@ -110,18 +114,40 @@ export function ShelfRow({
           Download as it is
         </a>
       ) : (
-        !naming &&
-        (["copy", "rename"] as const).map((what) => (
-          <Button
-            key={what}
-            aria-label={`${what === "copy" ? "Copy" : "Rename"} ${d.name}`}
-            onClick={() => {
-              setNaming(what);
-            }}
-          >
-            {what === "copy" ? "Copy" : "Rename"}
-          </Button>
-        ))
+        !naming && (
+          <>
+            {others.length > 0 && (
+              <select
+                aria-label={`Compare ${d.name} with`}
+                value=""
+                className="w-28 rounded-[3px] border border-rule bg-leaf px-1.5 py-1 leading-5 hover:border-plum"
+                onChange={(e) => {
+                  void go(`/designs/${d.id}/beside?other=${e.target.value}`);
+                }}
+              >
+                <option value="" disabled>
+                  Compare
+                </option>
+                {others.map((o) => (
+                  <option key={o.id} value={o.id}>
+                    with {o.name}
+                  </option>
+                ))}
+              </select>
+            )}
+            {(["copy", "rename"] as const).map((what) => (
+              <Button
+                key={what}
+                aria-label={`${what === "copy" ? "Copy" : "Rename"} ${d.name}`}
+                onClick={() => {
+                  setNaming(what);
+                }}
+              >
+                {what === "copy" ? "Copy" : "Rename"}
+              </Button>
+            ))}
+          </>
+        )
       )}
       <Button
         aria-label={`Delete ${d.name}`}

@@ -236,6 +236,12 @@ class Designs:
         with self._session(False) as s:
             return self._state(s, self._row(s, id))
 
+    def at(self, id: str, number: int) -> Design:
+        """A design as it stood at a revision. Raises NotThere, or DesignError where it cannot be read."""
+        with self._session(False) as s:
+            row = self._row(s, id)
+            return self._design(row, self._revision(s, row, number).document)
+
     def version(self, id: str) -> int:
         """The version of a design, without reading its document."""
         with self._session(False) as s:

@@ -16,6 +16,7 @@ from rhombex.core.faults import plainly
 from rhombex.core.fit.bead import line_width_mm, wall_of_lines_mm
 from rhombex.core.plain import DesignError
 from rhombex.core.trail import Frozen
+from rhombex.core.versions import Difference
 from rhombex.core.words import Name, Words, file_stem
 from rhombex.store.designs import Conflict, Shelved, State
 from rhombex.web.api import Asked, DesignPath, Number, Upload, Version, answer, as_file, blueprint, desk, file_of
@@ -71,6 +72,21 @@ class KeepIn(Asked):
 
 class NewIn(Asked):
     name: Name
+
+
+class BesideQuery(Asked):
+    """What a design is looked at beside: another design, or the same where none is named; as it stands, or at one of its revisions."""
+
+    other: Annotated[str, Field(pattern=r"^[0-9a-f]{12}$")] | None = None
+    revision: Number | None = None
+
+
+class BesideOut(Frozen):
+    """Another design or revision, with its numbers against those of the first; what is different between them."""
+
+    name: str
+    there: StateOut
+    differences: tuple[Difference, ...]
 
 
 class StepsQuery(Asked):
@@ -259,6 +275,16 @@ def go_to(path: DesignPath, body: GoToIn) -> Response:
 @bp.post("/designs/<id>/keep", responses=STATE, operation_id="keepRevision")
 def keep(path: DesignPath, body: KeepIn) -> Response:
     return _answer(desk().designs.keep(path.id, body.number, body.name))
+
+
+@bp.get("/designs/<id>/beside", responses={200: BesideOut}, operation_id="getBeside")
+def beside(path: DesignPath, query: BesideQuery) -> Response:
+    """A design beside another, or beside one of its own revisions."""
+    other, designs = query.other or path.id, desk().designs
+    design = designs.state(other).design if query.revision is None else designs.at(other, query.revision)
+    there, found = desk().beside(designs.state(path.id), design)
+    of = f", revision {query.revision}" if query.revision is not None else ""
+    return answer(BesideOut(name=f"{design.name}{of}", there=there, differences=found))
 
 
 @bp.get("/designs/<id>/revisions", responses={200: StepsOut}, operation_id="listRevisions")

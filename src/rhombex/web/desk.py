@@ -12,6 +12,7 @@ from rhombex.core.geometry.recipe import Solid
 from rhombex.core.looked import Look, look
 from rhombex.core.memo import Memo
 from rhombex.core.plan.tally import tally
+from rhombex.core.versions import Difference, differences
 from rhombex.store.designs import Designs, State
 from rhombex.store.workshops import Workshops
 from rhombex.web.look import view_of
@@ -50,7 +51,13 @@ class Desk:
 
     def tried(self, s: State, edits: tuple[Edit, ...]) -> StateOut:
         """What a design would be after some edits, its numbers against those of now. Nothing is kept. Raises DesignError where they are refused."""
-        design = apply(s.design, Together(edits=edits))
+        return self._instead(s, apply(s.design, Together(edits=edits)))
+
+    def beside(self, s: State, other: Design) -> tuple[StateOut, tuple[Difference, ...]]:
+        """Another design, its numbers against those of this one, and what is different. Nothing is kept."""
+        return self._instead(s, other), differences(*self.look(s.design), *self.look(other))
+
+    def _instead(self, s: State, design: Design) -> StateOut:
         a, findings = self.look(design)
         view = view_of(a, findings, self._sums(s.design, True))
         return StateOut(
