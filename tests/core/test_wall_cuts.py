@@ -15,7 +15,9 @@ from rhombex.core.advice.cuts import cuts_table, joined_by
 from rhombex.core.advice.screws import fewer_kinds
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
+from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
+from rhombex.core.concerns.registry import heard
 from rhombex.core.cuts.bed import turned_size
 from rhombex.core.cuts.pieces import PartCuts, _upright
 from rhombex.core.cuts.strips import INDEX, strips
@@ -28,6 +30,7 @@ from rhombex.core.hardware.shopping import shopping
 from rhombex.core.parts.threads import screw_size
 from rhombex.core.plan.pieces_map import neighbours, pieces_maps
 from rhombex.core.plan.plates import plates
+from rhombex.core.remedies import effect_of
 from rhombex.core.shell.offers import usual
 from rhombex.core.space import Vec3
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -306,3 +309,17 @@ def test_every_piece_of_a_tall_part_has_its_place_on_a_plate() -> None:
             wide, deep = turned_size(size[p.piece][:2], p.angle_deg)
             assert p.at_mm[0] + wide <= a.printer.bed_mm[0] and p.at_mm[1] + deep <= a.printer.bed_mm[1]
             assert min(p.at_mm) >= 0 and size[p.piece][2] <= a.printer.bed_mm[2]
+
+
+def test_a_seam_that_nothing_else_strengthens_gets_a_thicker_wall() -> None:
+    """*Heron* as sliding panels: nothing may stand on a panel, so no bolts. A glued face of 3.84 bears 1.63 N m of 5.01: with the square of its
+    thickness 3.84 x sqrt(5.01 / 1.63) = 6.73 would do, and 3 % are to spare."""
+    d = heron()
+    d = apply(d, Together(edits=made_so(d, ARCHIVE_WORKSHOP, "sliding panels")))
+    found = {f.subjects[0]: f for f in heard("seam-too-weak", analyse(d, ARCHIVE_WORKSHOP, "preview"))}
+    front = found["panel-front"]
+    assert (front.measured, front.limit) == (pytest.approx(1.63, abs=0.01), pytest.approx(5.01, abs=0.01))
+    (thicker,) = front.remedies
+    assert thicker.label == "Make the walls 7 mm thick"
+    told = effect_of(d, ARCHIVE_WORKSHOP, front.key, thicker.edits)
+    assert told.clears and not told.new

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import ceil
+from math import ceil, sqrt
 
 from rhombex.core.advice.cuts import joined_by, ways_of
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import Seat
+from rhombex.core.concerns.bench import up
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.cuts.bed import on_bed, usable_bed
@@ -183,13 +184,13 @@ def seam_too_weak(a: Analysis, say: Maker) -> Iterator[Finding]:
                 "The nearer a seam is to the middle, the more bends it.",
                 source=load.source,
                 subjects=(c.part, str(k)),
-                remedies=_stronger(a, c, cut, seat, load.value),
+                remedies=_stronger(a, c, cut, seat, low.value, load.value),
             )
 
 
 @searched
-def _stronger(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, load_nm: float) -> tuple[Remedy, ...]:
-    """Bolts where as many as find a place bear it, a bed on which the part is whole, or another place for its cut."""
+def _stronger(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, low_nm: float, load_nm: float) -> tuple[Remedy, ...]:
+    """Bolts where as many as find a place bear it, a bed on which the part is whole, or another place for its cut; else a thicker plate."""
     out = []
     bolts = hold_of("bolts", seat)
     i = INDEX[cut.axis]
@@ -218,7 +219,24 @@ def _stronger(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, load_nm: float) ->
         out.append(
             Remedy(label=f"Cut the {c.part} {abs(elsewhere - cut.at_mm):g} mm farther from its middle", edits=(put,))
         )
-    return tuple(out)
+    return tuple(out) or _thicker(a, c, seat, load_nm / low_nm)
+
+
+THICKEST_MM = 20.0
+TO_SPARE = 1.03  # pins and dovetails take a larger share of a thicker face
+
+
+def _thicker(a: Analysis, c: PartCuts, seat: Seat, times: float) -> tuple[Remedy, ...]:
+    """The plate of a seam so thick that it bears so many times as much: its face resists bending with the square of its thickness."""
+    s, low = a.design.shell, min(seat.outer_mm, seat.inner_mm)
+    field, now, what = ("wall_mm", s.wall_mm, "walls")
+    if seat.axis == 2:
+        top = low > a.case.cavity.centre[2]
+        field, now, what = ("lid_mm", s.lid_mm, "top") if top else ("floor_mm", s.floor_mm, "floor")
+    need = up(now * sqrt(times) * TO_SPARE)
+    if abs(abs(seat.outer_mm - seat.inner_mm) - now) > 0.01 or need > THICKEST_MM:
+        return ()
+    return (Remedy(label=f"Make the {what} {need:g} mm thick", edits=(Set(path=f"shell.{field}", value=need),)),)
 
 
 def _borne(a: Analysis, c: PartCuts, cut: Cut, seat: Seat) -> float | None:
