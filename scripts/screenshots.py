@@ -121,9 +121,8 @@ def take(page: Page) -> None:
     page.get_by_role("link", name="Wren", exact=True).click()
     go(page, "Shell")
     page.get_by_role("button", name="Other constructions").click()
-    page.locator("tbody", has_text=re.compile("^Corners and sheet")).get_by_role("button", name="Look at both").click(
-        timeout=60_000
-    )
+    way = page.get_by_role("rowgroup").filter(has=page.get_by_role("rowheader", name=re.compile("^corners and sheet")))
+    way.get_by_role("button", name="Look at both").click(timeout=60_000)
     page.get_by_role("button", name="Keep both").click(timeout=60_000)
     page.get_by_role("heading", name="Corners and sheet", exact=True).wait_for(timeout=60_000)
     page.get_by_role("link", name="Rhombex").click()
@@ -149,7 +148,7 @@ def take(page: Page) -> None:
     page.wait_for_timeout(2500)
     shoot(page, "cuts")
     page.get_by_role("link", name="Rhombex").click()
-    page.get_by_role("link", name="Wren").click()
+    page.get_by_role("link", name="Wren", exact=True).click()
     page.get_by_role("heading", name="Concerns").wait_for()
     page.get_by_role("button", name="Night shop").click()
     go(page, "Bench")
@@ -173,11 +172,13 @@ def main() -> None:
             args=["--no-sandbox", "--use-angle=swiftshader", "--enable-unsafe-swiftshader"],
         )
         page = browser.new_page(viewport={"width": 1280, "height": 800})
-        page.goto(found.group(0))
-        page.get_by_role("heading", name="Concerns").wait_for()
-        take(page)
-        browser.close()
-        server.terminate()
+        try:
+            page.goto(found.group(0))
+            page.get_by_role("heading", name="Concerns").wait_for()
+            take(page)
+        finally:
+            browser.close()
+            server.terminate()
 
 
 if __name__ == "__main__":
