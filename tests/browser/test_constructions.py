@@ -135,9 +135,9 @@ def test_feet_are_printed_soft_and_as_high_as_is_said(page: Page) -> None:
     high.fill("14")
     high.press("Enter")
     expect(high).to_have_value("14")
-    expect(
-        page.get_by_role("button", name=re.compile("^feet 1[0-9] g"))
-    ).to_be_visible()  # of the soft spool on the rack
+    expect(page.get_by_role("button", name=re.compile("^feet [0-9]+ g"))).to_be_visible()
+    # there is a soft spool on the rack
+    expect(page.get_by_role("complementary", name="Concerns")).not_to_contain_text("TPU on the rack")
     assert axe(page) == []
     page.get_by_role("radiogroup", name="Feet").get_by_role("radio", name="none").click()
     expect(high).to_have_count(0)
