@@ -25,6 +25,9 @@ export function MarkShape(props: {
   const [w, h] = m.o.size_mm;
   const r = faceRect(net, m.o.face, u - w / 2, v - h / 2, u + w / 2, v + h / 2);
   const stroke = props.selected ? "var(--plum)" : props.tone;
+  // what is so large about the opening's middle, on the paper
+  const about = ([a, b]: [number, number]) =>
+    faceRect(net, m.o.face, u - a / 2, v - b / 2, u + a / 2, v + b / 2);
   const screw = m.kind === "opening" && !m.o.plug && m.o.id.includes("/screw-");
   return (
     <g
@@ -82,14 +85,7 @@ export function MarkShape(props: {
         <>
           {m.o.plug && (
             <rect
-              {...faceRect(
-                net,
-                m.o.face,
-                u - m.o.plug.size_mm[0] / 2,
-                v - m.o.plug.size_mm[1] / 2,
-                u + m.o.plug.size_mm[0] / 2,
-                v + m.o.plug.size_mm[1] / 2,
-              )}
+              {...about(m.o.plug.size_mm)}
               rx={m.o.round ? r.width : 2}
               fill="url(#soft)"
               stroke="var(--slate)"
@@ -99,14 +95,7 @@ export function MarkShape(props: {
           )}
           {m.o.pane && (
             <rect
-              {...faceRect(
-                net,
-                m.o.face,
-                u - m.o.pane.seat_mm[0] / 2,
-                v - m.o.pane.seat_mm[1] / 2,
-                u + m.o.pane.seat_mm[0] / 2,
-                v + m.o.pane.seat_mm[1] / 2,
-              )}
+              {...about(m.o.pane.seat_mm)}
               rx={m.o.round ? 999 : 0}
               fill="none"
               stroke={stroke}
@@ -116,14 +105,7 @@ export function MarkShape(props: {
           )}
           {m.o.recess && (
             <rect
-              {...faceRect(
-                net,
-                m.o.face,
-                u - m.o.recess.size_mm[0] / 2,
-                v - m.o.recess.size_mm[1] / 2,
-                u + m.o.recess.size_mm[0] / 2,
-                v + m.o.recess.size_mm[1] / 2,
-              )}
+              {...about(m.o.recess.size_mm)}
               rx={m.o.round ? 99 : 1}
               fill="none"
               stroke={stroke}
@@ -139,14 +121,7 @@ export function MarkShape(props: {
           />
           {m.o.plug && (
             <rect
-              {...faceRect(
-                net,
-                m.o.face,
-                u - m.o.nominal_mm[0] / 2,
-                v - m.o.nominal_mm[1] / 2,
-                u + m.o.nominal_mm[0] / 2,
-                v + m.o.nominal_mm[1] / 2,
-              )}
+              {...about(m.o.nominal_mm)}
               rx={m.o.round ? 99 : 0}
               fill="none"
               stroke={stroke}
