@@ -229,3 +229,15 @@ def test_a_pane_in_the_rim_is_moved_made_smaller_or_left_out(good_wren: Design) 
     assert smaller.label.startswith("Make Window ") and without.label == "Leave the pane out"
     for r in found.remedies:
         assert alone(apply(d, Together(edits=r.edits)), "pane-has-no-seat") == [], r.label
+
+
+def test_a_pane_that_no_wall_holds_is_told(good_wren: Design) -> None:
+    """An open bench has no top: the pane is not made, and that is said."""
+    d = apply(good_wren, PutOwnOpening(opening=ON_TOP))
+    d = apply(d, Together(edits=made_so(d, ARCHIVE_WORKSHOP, "open bench")))
+    assert [p.name for p in analyse(d, ARCHIVE_WORKSHOP, "none").case.parts] == ["plate"]
+    (found,) = alone(d, "pane-has-no-seat")
+    assert (found.title, found.severity) == ("No wall holds the pane of Window", "stop")
+    assert (found.measured, found.limit) == (0, 1)
+    (without,) = found.remedies
+    assert alone(apply(d, Together(edits=without.edits)), "pane-has-no-seat") == []

@@ -1,4 +1,5 @@
 import type { Opening, OwnOpening } from "../../api/schema";
+import { MATERIALS } from "../../desk/materials";
 import type { SheetProps } from "../../desk/sheetProps";
 import { type Avoid, type Box, Slip } from "../../sheet/Slip";
 import { Button } from "../../ui/Button";
@@ -10,12 +11,7 @@ import { withOne } from "./mark";
 import { FACES } from "./net";
 import { PlaceFields } from "./PlaceFields";
 
-const PANES = [
-  { value: "none", label: "nothing" },
-  { value: "acrylic", label: "acrylic" },
-  { value: "plywood", label: "plywood" },
-  { value: "aluminium", label: "aluminium" },
-] as const;
+const PANES = [{ value: "none", label: "nothing" }, ...MATERIALS] as const;
 
 const SHAPES = (["rectangle", "slot", "round"] as const).map((value) => ({ value, label: value }));
 

@@ -1,6 +1,7 @@
 import type { FC } from "react";
 
 import type { StateOut } from "../../api/schema";
+import { MATERIALS } from "../../desk/materials";
 import { Choice } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
 
@@ -32,12 +33,6 @@ export const NUT = { value: "captive nut", label: "captive nuts", hint: "slid in
 export const THREADS = [
   { value: "insert", label: "inserts", hint: "opened more than a few times" },
   { value: "cut in plastic", label: "cut in plastic", hint: "closed once" },
-] as const;
-
-const MATERIALS = [
-  { value: "acrylic", label: "acrylic" },
-  { value: "plywood", label: "plywood" },
-  { value: "aluminium", label: "aluminium" },
 ] as const;
 
 const SIDES = [

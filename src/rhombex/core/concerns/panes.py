@@ -27,7 +27,25 @@ def put_pane(own: OwnOpening, **change: Any) -> PutOwnOpening:
 def pane_has_no_seat(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A pane that would lie on something else than plain wall: a corner, a rim, a post, a seam; or behind none."""
     for o in a.openings.openings:
-        if o.pane is None or not o.parts:
+        if o.pane is None:
+            continue
+        own = next(x for x in a.design.own_openings if o.id.endswith(f"/{x.id}"))
+        without = Remedy(
+            label="Leave the pane out", edits=(PutOwnOpening(opening=own.model_copy(update={"pane": None})),)
+        )
+        if not o.parts:
+            yield say(
+                "stop",
+                f"No wall holds the pane of {o.label}",
+                measured=0,
+                limit=1,
+                unit="wall",
+                how="0: no wall stands behind it, 1: one does",
+                reason=f"Nothing stands on the {o.face} where it would lie: the pane is not made.",
+                source="geometry",
+                subjects=(o.id, "pane"),
+                remedies=(without,),
+            )
             continue
         face = a.case.face(o.face)
         u0, v0, u1, v1 = outline(o)
@@ -35,7 +53,6 @@ def pane_has_no_seat(a: Analysis, say: Maker) -> Iterator[Finding]:
         room = min(u0 - c0, v0 - d0, c1 - u1, d1 - v1)
         if room >= -1e-6:
             continue
-        own = next(x for x in a.design.own_openings if o.id.endswith(f"/{x.id}"))
         yield say(
             "stop",
             f"The pane of {o.label} does not lie on plain wall",
@@ -54,10 +71,7 @@ def pane_has_no_seat(a: Analysis, say: Maker) -> Iterator[Finding]:
             remedies=(
                 *_moved(o, face),
                 *_smaller(o, own, face),
-                Remedy(
-                    label="Leave the pane out",
-                    edits=(PutOwnOpening(opening=own.model_copy(update={"pane": None})),),
-                ),
+                without,
             ),
         )
 

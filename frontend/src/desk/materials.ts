@@ -1,0 +1,6 @@
+/** What sheet is bought of. */
+export const MATERIALS = [
+  { value: "acrylic", label: "acrylic" },
+  { value: "plywood", label: "plywood" },
+  { value: "aluminium", label: "aluminium" },
+] as const;
