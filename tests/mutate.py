@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import copy
 from random import Random
-from typing import Any
+from typing import Any, get_args
 
 from rhombex.core.apply import apply
 from rhombex.core.constructions import TwoHalves
-from rhombex.core.design import Brief, Design, Placement, Shell, Stand
+from rhombex.core.design import Brief, Design, JoinKind, Placement, Shell, Stand
 from rhombex.core.edits import Add, Set, StackOn
 from rhombex.core.parts import library
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -73,7 +73,7 @@ WORDS = (
 )
 
 
-JOINS = ("steel pins", "filament pins", "glue alone", "dovetails", "bolts")
+JOINS = get_args(JoinKind)
 
 
 def starts() -> list[Design]:

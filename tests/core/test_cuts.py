@@ -340,7 +340,7 @@ def test_one_cut_may_be_joined_another_way(good_wren: Design) -> None:
         assert [x.joined for x in back.cuts] == [by, by]
 
 
-@pytest.mark.parametrize("by", ["dovetails", "bolts"])
+@pytest.mark.parametrize("by", ["dovetails", "bolts", "tongue and groove", "half-lap", "bridging plates"])
 def test_every_construction_is_cut_and_joined(good_wren: Design, by: JoinKind) -> None:
     """Every part with a plate, of every construction, cut both ways: pieces are whole, none in another's place, and together the part."""
     for kind in ("two halves", "tray in a sleeve", "core and wrap", "frame and covers"):
@@ -356,8 +356,8 @@ def test_every_construction_is_cut_and_joined(good_wren: Design, by: JoinKind) -
                 assert (m ^ q).volume() < 1e-3, (kind, c.part)
             whole = mk.evaluate(a.recipes[c.part], mk.FILE_TOL).volume()
             together = sum(m.volume() for m in pieces)
-            if by == "dovetails":
-                assert 0 <= whole - together < 0.002 * whole, (kind, c.part)
+            if by in ("dovetails", "tongue and groove", "half-lap"):
+                assert 0 <= whole - together < 0.003 * whole, (kind, c.part)
             else:
                 assert whole < together, (kind, c.part)
 

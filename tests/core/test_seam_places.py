@@ -73,7 +73,9 @@ def _tries(room: tuple[float, float], size: float, want: float) -> list[float]:
     return [*(lo + 2 * k for k in range(steps + 1)), min(max(want, lo), hi)]
 
 
-@pytest.mark.parametrize("kind", ["steel pins", "filament pins", "bolts"])
+@pytest.mark.parametrize(
+    "kind", ["steel pins", "filament pins", "printed pins", "steel rods", "bolts", "bridging plates"]
+)
 def test_what_joins_a_seam_stands_in_nothing_and_is_left_out_only_where_something_stands(
     good_wren: Design, kind: JoinKind
 ) -> None:

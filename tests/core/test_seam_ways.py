@@ -8,7 +8,7 @@ import math
 import pytest
 
 from rhombex.core.advice.cuts import SeamOut, cuts_table
-from rhombex.core.advice.seam_ways import SeamWays, _proposed
+from rhombex.core.advice.seam_ways import JoinWay, SeamWays, _proposed
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
@@ -35,6 +35,11 @@ def seam(a: Analysis, part: str) -> SeamOut:
 
 def ways(a: Analysis, part: str) -> SeamWays:
     return seam(a, part).choice
+
+
+def without(found: SeamWays, *kinds: JoinKind) -> list[JoinWay]:
+    """The ways to join a cut, as if some found no place."""
+    return [w.model_copy(update={"places": 0}) if w.by in kinds else w for w in found.ways]
 
 
 def test_bolts_are_proposed_where_glue_does_not_bear_what_bends_the_seam(good_wren: Design) -> None:
@@ -79,7 +84,17 @@ def test_every_way_is_told_as_it_is_made(good_wren: Design, by: JoinKind) -> Non
 
 @pytest.mark.parametrize(
     "by, wants",
-    [("steel pins", 17.0), ("filament pins", 21.0), ("glue alone", 10.0), ("dovetails", 21.0), ("bolts", 10.0)],
+    [
+        ("steel pins", 17.0),
+        ("filament pins", 21.0),
+        ("glue alone", 10.0),
+        ("dovetails", 21.0),
+        ("bolts", 10.0),
+        ("printed pins", 21.0),
+        ("steel rods", 65.0),
+        ("half-lap", 10.0),
+        ("bridging plates", 18.4),
+    ],
 )
 def test_two_cuts_nearer_than_their_joint_is_long_are_refused(good_wren: Design, by: JoinKind, wants: float) -> None:
     """Pins reach 6 (8 of filament) into a piece with 2.5 beyond, dovetails 8 with 2.5, flanges 5: twice that, and no piece of less than 10."""
@@ -117,15 +132,17 @@ def test_where_nothing_bears_it_the_strongest_is_proposed() -> None:
     at = {w.by: w.holds for w in front.ways}
     assert at["glue alone"].low_nm.value < at["bolts"].load_nm.value <= at["bolts"].low_nm.value
     assert front.proposed == "bolts" and next(w for w in front.ways if w.by == "bolts").places == 6
+    assert left.proposed == "half-lap" and "the half of the plate that runs on bears 3.7" in left.why
     three = at["bolts"].low_nm.model_copy(update={"value": at["bolts"].low_nm.value / 2})
     fewer = [
         w.model_copy(update={"holds": w.holds.model_copy(update={"low_nm": three})}) if w.by == "bolts" else w
-        for w in front.ways
+        for w in without(front, "bridging plates", "half-lap", "steel rods")
     ]
     by, why = _proposed(fewer)
     assert by == "bolts" and why.endswith("Bolts bear most, 2.5.")
-    assert left.proposed == "steel pins" and next(w for w in left.ways if w.by == "bolts").places == 0
-    assert left.why.startswith("Nothing bears the 3.0 N m that bend it here")
+    by, why = _proposed(without(left, "bridging plates", "half-lap", "steel rods"))
+    assert by == "steel pins" and next(w for w in left.ways if w.by == "bolts").places == 0
+    assert why.startswith("Nothing bears the 3.0 N m that bend it here")
 
 
 @pytest.mark.parametrize("inside, told", [(2.1, 1), (2.12, 0), (163.48, 0), (163.5, 1)])

@@ -77,7 +77,11 @@ def test_panels_are_keyed_in_their_plates() -> None:
     assert len(front.pieces) == front.least == 3 and not front.no_place
     assert 0 < together_again(a, front) < 0.004
     table = next(p for p in cuts_table(a).parts if p.cuts.part == "panel-front")
-    assert table.joins == ("glue alone", "dovetails") == tuple(w.by for w in table.seams[0].choice.ways)
+    assert (
+        table.joins
+        == ("glue alone", "dovetails", "tongue and groove", "half-lap")
+        == tuple(w.by for w in table.seams[0].choice.ways)
+    )
     # asked for pins, they stay as they can be made
     pinned = analyse(apply(a.design, JoinCuts(part="panel-front", by="bolts")), a.workshop, "preview")
     assert of(pinned, "panel-front").cuts == front.cuts

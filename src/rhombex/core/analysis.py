@@ -12,7 +12,8 @@ from rhombex.core.air.need import NO_NEED, AirNeed, air_need
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.case import Built, Case, Part
 from rhombex.core.cuts.cut import Cut
-from rhombex.core.cuts.pieces import CutPart, PartCuts, cut_part
+from rhombex.core.cuts.loose import Loose, loose_of
+from rhombex.core.cuts.pieces import CutPart, PartCuts, cut_part, whole_part
 from rhombex.core.cuts.strips import PartName
 from rhombex.core.design import Design, FilamentKind, Process
 from rhombex.core.faults import Fault, Faults
@@ -156,6 +157,31 @@ def _parts(
     return recipes, parts
 
 
+def _loose(design: Design, printer: Printer, case: Case, c: PartCuts) -> list[Loose]:
+    return list(loose_of(design, printer, case, c))
+
+
+def _with_loose(
+    design: Design, printer: Printer, case: Case, recipes: dict[PartName, Solid], parts: list[CutPart], faults: Faults
+) -> Case:
+    """The case with what joins its pieces and is printed by itself; `recipes` and `parts` grow by it."""
+    none: list[Loose] = []
+    found = [
+        x
+        for p in parts
+        for x in faults.attempt("part", p.cuts.part, partial(_loose, design, printer, case, p.cuts), none)
+    ]
+    taken = {p.name for p in case.parts}
+    for x in found:
+        if x.part.name in taken:
+            faults.note("part", x.part.name, "another part of the case has the same name")
+            continue
+        recipes[x.part.name] = x.in_case
+        parts.append(whole_part(design, printer, x.part, x.in_case, x.on_bed))
+        case = case.model_copy(update={"parts": (*case.parts, x.part)})
+    return case
+
+
 def _walls_in(design: Design, case: Case) -> FilamentKind:
     """What the parts that hold the warm air are printed in; of several kinds the one that keeps most heat in."""
     kinds = [design.process_of(p.name).filament for p in case.parts if p.warm] or [design.process.filament]
@@ -212,6 +238,7 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
     built = with_panes(built, openings, faults)
     case = built.case
     recipes, parts = _parts(design, printer, things, built, openings, faults, hours == "none")
+    case = _with_loose(design, printer, case, recipes, parts, faults)
     pieces: list[PrintedPiece] = []
     piece_recipes: dict[str, Solid] = {}
     in_case: dict[str, Solid] = {}

@@ -15,6 +15,7 @@ from rhombex.core.bench.wanted import always_open
 from rhombex.core.constructions import MAGNET_KINDS, TwoHalves
 from rhombex.core.cuts.joins import apart_mm
 from rhombex.core.design import (
+    OF_CUTS,
     OWN,
     CutJoin,
     Design,
@@ -159,7 +160,7 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
                 "openings": tuple(o for o in d.openings if stays(o.port)),
                 "vents": tuple(v for v in d.vents if v.on is None or v.on not in gone),
                 "own_openings": tuple(o for o in d.own_openings if o.on is None or o.on not in gone),
-                "joints": tuple(j for j in d.joints if j.of.startswith("cut/") or j.of.split("/", 1)[1] not in gone),
+                "joints": tuple(j for j in d.joints if j.of.startswith(OF_CUTS) or j.of.split("/", 1)[1] not in gone),
                 "brief": d.brief.model_copy(
                     update={
                         "needs": tuple(n for n in d.brief.needs if stays(n)),

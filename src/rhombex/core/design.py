@@ -27,7 +27,8 @@ Size = Annotated[float, Field(gt=0, le=2000)]
 SourceRef = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9._-]{0,39}(/[a-z0-9._-]{1,40})?$")]
 PartKey = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}$")]
 PortRef = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}/[a-z0-9._-]{1,40}$")]
-JointRef = Annotated[str, Field(pattern=r"^(posts|face|on|cut)/[a-z0-9][a-z0-9._-]{0,39}$")]
+OF_CUTS = ("cut/", "bridge/")  # joints of a part's pieces, not of a component
+JointRef = Annotated[str, Field(pattern=r"^(posts|face|on|cut|bridge)/[a-z0-9][a-z0-9._-]{0,39}$")]
 
 
 class Stand(Frozen):
@@ -160,7 +161,18 @@ class VentField(Frozen):
     follow_heat: bool = True
 
 
-JoinKind = Literal["steel pins", "filament pins", "glue alone", "dovetails", "bolts"]
+JoinKind = Literal[
+    "steel pins",
+    "filament pins",
+    "printed pins",
+    "steel rods",
+    "glue alone",
+    "dovetails",
+    "tongue and groove",
+    "half-lap",
+    "bolts",
+    "bridging plates",
+]
 
 
 class PinnedCut(Frozen):
@@ -182,7 +194,8 @@ class CutJoin(Frozen):
 
 class OwnJoint(Frozen):
     """What a hand chose for the screws of one component: `posts/<id>` holds it on its posts or pads, `face/<id>` on its wall, `on/<id>` on the
-    board that it stands on; `cut/<part>` the pieces of a part to one another. None leaves the thread to the shell and the length to the stack."""
+    board that it stands on; `cut/<part>` and `bridge/<part>` the pieces of a part to one another. None leaves the thread to the shell and the length to
+    the stack."""
 
     of: JointRef
     holding: Holding | None = None
@@ -405,7 +418,7 @@ class Design(Frozen):
                 if x.on is not None and x.on not in there:
                     raise ValueError(f"{what}.{x.id}.on: there is no '{x.on}' in this design")
         for j in self.joints:
-            if not j.of.startswith("cut/") and j.of.split("/", 1)[1] not in there:
+            if not j.of.startswith(OF_CUTS) and j.of.split("/", 1)[1] not in there:
                 raise ValueError(f"joints.{j.of}: there is no such component in this design")
         if 2 * s.wall_mm >= min(inner[0], inner[1]):
             raise ValueError(

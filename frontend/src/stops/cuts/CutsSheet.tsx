@@ -10,7 +10,7 @@ import type { Cut, JoinKind } from "./seam";
 import { ghostCuts } from "./ghostCuts";
 import { PartMap } from "./PartMap";
 import { SeamWays } from "./SeamWays";
-import { alike, held, moment, same } from "./seam";
+import { alike, comesApart, held, moment, same } from "./seam";
 import { useCuts } from "./useCuts";
 
 /** Every part over its bed: where it is cut and why there, its pieces, and what joins them. */
@@ -199,9 +199,16 @@ function Part({
 const JOINED = {
   "steel pins": "aligned to a tenth or two; the pins are bought",
   "filament pins": "cut from the spool; slimmer blocks",
+  "printed pins": "eight-sided, printed beside the pieces; nothing is bought",
+  "steel rods": "long bars in blocks inside, for large or loaded work: they bear where glue lets go",
   "glue alone": "nothing inside; set by eye and clamp",
   dovetails: "keyed in the plate: pressed together and glued, nothing is bought",
+  "tongue and groove": "a ridge in the plate that prints without support: level to the touch outside",
+  "half-lap":
+    "half the plate runs on under the other half: strong in bending; the upper half hangs free while it prints",
   bolts: "flanges inside with a bolt and a nut each: no glue, and it comes apart again",
+  "bridging plates":
+    "printed plates across the cut inside, screwed into inserts: no glue, and it comes apart again",
 } as const;
 
 function JoinChoice({
@@ -227,7 +234,7 @@ function JoinChoice({
       />
       <p className="text-[12px] text-soft">
         {by && `${JOINED[by]}.`}
-        {by !== "bolts" && " Glue in fresh air: its fumes and those of solvents make people ill."}
+        {!comesApart(by) && " Glue in fresh air: its fumes and those of solvents make people ill."}
       </p>
     </div>
   );

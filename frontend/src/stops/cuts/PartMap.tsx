@@ -1,6 +1,7 @@
 import { useRef, useState } from "react";
 
 import type { PartOverBed } from "../../api/schema";
+import { inPlate } from "./seam";
 import { brief } from "../../ui/number";
 import type { GhostCut } from "./ghostCuts";
 import { runs } from "./runs";
@@ -182,8 +183,8 @@ export function PartMap({
                 <path
                   key={loop.join(" ")}
                   d={`M${loop.map(([a, b]) => `${X(a).toFixed(1)} ${Y(b).toFixed(1)}`).join("L")}Z`}
-                  fill={cut.joined === "dovetails" ? "var(--leaf)" : "var(--plum)"}
-                  fillOpacity={cut.joined === "dovetails" ? 1 : 0.75}
+                  fill={inPlate(cut.joined) ? "var(--leaf)" : "var(--plum)"}
+                  fillOpacity={inPlate(cut.joined) ? 1 : 0.75}
                   stroke="var(--plum)"
                   strokeWidth="1"
                 />

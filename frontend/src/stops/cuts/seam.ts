@@ -22,6 +22,16 @@ export function held(cut: Pick<Cut, "dowels" | "pin" | "joined">): string {
       return `${n} dowel pins${size}`;
     case "filament pins":
       return `${n} pins of filament${size}`;
+    case "printed pins":
+      return `${n} printed pins${size}`;
+    case "steel rods":
+      return `${n} ${n === 1 ? "rod" : "rods"} of steel${size}`;
+    case "tongue and groove":
+      return n === 1 ? "1 stretch of tongue" : `${n} stretches of tongue`;
+    case "half-lap":
+      return n === 1 ? "1 stretch of lap" : `${n} stretches of lap`;
+    case "bridging plates":
+      return n === 1 ? "1 bridging plate with two screws" : `${n} bridging plates with two screws each`;
     case "dovetails":
       return `${n} ${n === 1 ? "dovetail" : "dovetails"}`;
     case "bolts":
@@ -30,6 +40,13 @@ export function held(cut: Pick<Cut, "dowels" | "pin" | "joined">): string {
       return "No pins";
   }
 }
+
+/** Whether a cut is not glued: what joins it is screwed, and comes apart again. */
+export const comesApart = (by: JoinKind | null) => by === "bolts" || by === "bridging plates";
+
+/** Whether what joins a cut lies in the plate itself. */
+export const inPlate = (by: JoinKind) =>
+  by === "dovetails" || by === "tongue and groove" || by === "half-lap";
 
 /** What joins all of some cuts, if it is one thing. */
 export const alike = (cuts: readonly Pick<Cut, "joined">[]): JoinKind | null =>

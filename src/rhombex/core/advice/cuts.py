@@ -14,7 +14,7 @@ from rhombex.core.cuts.bends import shares
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import in_the_way
 from rhombex.core.cuts.holding import SeamHold
-from rhombex.core.cuts.joins import Tails, hold_of, joins_of
+from rhombex.core.cuts.joins import hold_of, joins_of
 from rhombex.core.cuts.made import plan_of
 from rhombex.core.cuts.pieces import PartCuts, Piece, least_pieces
 from rhombex.core.cuts.search import END_MM, CutPlace, places
@@ -140,7 +140,7 @@ def ways_of(a: Analysis, c: PartCuts, seat: Seat) -> tuple[CutWay, ...]:
     """Where a part may be cut across either axis of its plate, and what that costs."""
     extent = Box(c.lo_mm, c.hi_mm)
     hold = hold_of(c.joined, seat)
-    blocked = in_the_way(a.case, a.things, a.openings, c.part, isinstance(hold, Tails))
+    blocked = in_the_way(a.case, a.things, a.openings, c.part, hold is not None and hold.whole_plate)
     ways = []
     for name in c.flat:
         i = INDEX[name]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from math import inf
 
 from rhombex.core.analysis import Analysis
@@ -11,20 +11,31 @@ from rhombex.core.cuts.bends import wished
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import dowel_places, in_the_way
 from rhombex.core.cuts.holding import SeamHold, face_of, seam_hold
-from rhombex.core.cuts.joins import BOLT, Bolts, Hold, Pins, Tails, hold_of, joins_of
+from rhombex.core.cuts.joins import BOLT, Bolts, Bridges, Hold, Pins, Steps, Tails, hold_of, joins_of
 from rhombex.core.cuts.pieces import PartCuts, wanted_holds
 from rhombex.core.cuts.strips import INDEX
 from rhombex.core.design import JoinKind
 from rhombex.core.fit.allowance import fit
+from rhombex.core.fit.joints import clearance_mm
 from rhombex.core.geometry.recipe import Solid
-from rhombex.core.hardware.joints import bolt_mm
+from rhombex.core.hardware.joints import bolt_mm, bridge_screw
 from rhombex.core.parts.threads import screw_size
 from rhombex.core.reference import ref, val
 from rhombex.core.space import Box
 from rhombex.core.trail import Frozen, Shown
 from rhombex.core.workshop.stock import in_drawer
 
-MINUTES: Mapping[JoinKind, str] = {"steel pins": "pin", "filament pins": "pin", "dovetails": "tail", "bolts": "bolt"}
+MINUTES: Mapping[JoinKind, str] = {
+    "steel pins": "pin",
+    "filament pins": "pin",
+    "printed pins": "pin",
+    "steel rods": "rod",
+    "dovetails": "tail",
+    "tongue and groove": "step",
+    "half-lap": "step",
+    "bolts": "bolt",
+    "bridging plates": "bridge",
+}
 
 
 class JoinWay(Frozen):
@@ -55,8 +66,10 @@ def off_mm(a: Analysis, part: str, hold: Hold | None) -> Shown:
         return fit(a.design, a.printer, "dowel_slip", (part,), hold.d_mm).value
     if isinstance(hold, Tails):
         return fit(a.design, a.printer, "tongue_side", (part,), hold.tip_mm).value
-    if isinstance(hold, Bolts):
-        return (hold.hole_mm - val(f"fasteners.{BOLT}.d")) / 2
+    if isinstance(hold, Steps):
+        return fit(a.design, a.printer, "tongue_side", (part,), hold.block_mm).value
+    if isinstance(hold, Bolts | Bridges):
+        return (clearance_mm(BOLT) - val(f"fasteners.{BOLT}.d")) / 2
     return ref("printing.feature.by_eye").value
 
 
@@ -68,36 +81,42 @@ def minutes_of(by: JoinKind, count: int, glued: bool) -> Shown:
 
 def seam_ways(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid) -> SeamWays:
     """Every way to join a cut where it is, each with its own places."""
-    others = tuple(x.at_mm for x in c.cuts if x.axis != cut.axis)
-    blocked = {tails: in_the_way(a.case, a.things, a.openings, c.part, tails) for tails in (False, True)}
     face = face_of(recipe, cut, seat.axis)
     ways = []
-    for by in joins_of(seat):
-        hold = hold_of(by, seat)
-        if by == cut.joined:
-            stands = cut.dowels
-        else:
-            beside = blocked[isinstance(hold, Tails)]
-            box = Box(c.lo_mm, c.hi_mm)
-            most = wished(a.case, a.things, c.part, box, cut.axis, cut.at_mm, hold, 1 + len(others))
-            stands = tuple(dowel_places(a.case, beside, seat, hold, box, INDEX[cut.axis], cut.at_mm, others, most))
-        so = cut.model_copy(update={"joined": by, "dowels": stands})
+    for so in cuts_joined(a, c, cut, seat):
+        by, hold = so.joined, hold_of(so.joined, seat)
         holds = seam_hold(a.design, a.case, a.things, c, so, seat, recipe, face)
-        takes, missing = _takes(a, by, hold, len(stands))
+        takes, missing = _takes(a, by, hold, len(so.dowels))
         ways.append(
             JoinWay(
                 by=by,
-                places=len(stands),
+                places=len(so.dowels),
                 wanted=0 if hold is None else wanted_holds(c, cut),
                 holds=holds,
                 off_mm=off_mm(a, c.part, hold),
-                minutes=minutes_of(by, len(stands), holds.glued),
+                minutes=minutes_of(by, len(so.dowels), holds.glued),
                 takes=takes,
                 missing=missing,
             )
         )
     by, why = _proposed(ways)
     return SeamWays(ways=tuple(ways), proposed=by, why=why)
+
+
+def cuts_joined(a: Analysis, c: PartCuts, cut: Cut, seat: Seat) -> Iterator[Cut]:
+    """A cut where it is, joined in every way that its plate bears, each with its own places."""
+    others = tuple(x.at_mm for x in c.cuts if x.axis != cut.axis)
+    box = Box(c.lo_mm, c.hi_mm)
+    blocked = {within: in_the_way(a.case, a.things, a.openings, c.part, within) for within in (False, True)}
+    for by in joins_of(seat):
+        if by == cut.joined:
+            yield cut
+            continue
+        hold = hold_of(by, seat)
+        beside = blocked[hold is not None and hold.whole_plate]
+        most = wished(a.case, a.things, c.part, box, cut.axis, cut.at_mm, hold, 1 + len(others))
+        stands = dowel_places(a.case, beside, seat, hold, box, INDEX[cut.axis], cut.at_mm, others, most)
+        yield cut.model_copy(update={"joined": by, "dowels": tuple(stands)})
 
 
 def _takes(a: Analysis, by: JoinKind, hold: Hold | None, count: int) -> tuple[str, bool]:
@@ -107,11 +126,21 @@ def _takes(a: Analysis, by: JoinKind, hold: Hold | None, count: int) -> tuple[st
         size = f"{hold.d_mm:g} x {hold.long_mm:g}"
         if by == "filament pins":
             return f"{count} pins of {size}, cut from the spool", False
-        return f"{count} dowel pins {size}", in_drawer(stock, "dowel pin", size) < count
+        if by == "printed pins":
+            return f"nothing: {count} pins of {size} are printed", False
+        return f"{count} {hold.item}s {size}", in_drawer(stock, hold.item, size) < count
     if isinstance(hold, Bolts):
         size = screw_size(BOLT, bolt_mm() or 0.0)
         short = in_drawer(stock, "nut", BOLT) < count or in_drawer(stock, "screw, socket cap", size) < count
         return f"{count} bolts {size} and nuts", short
+    if isinstance(hold, Bridges):
+        size, insert = bridge_screw(hold)
+        short = in_drawer(stock, "heat-set insert", insert) < 2 * count
+        short = short or in_drawer(stock, "screw, socket cap", size) < 2 * count
+        return f"{2 * count} screws {size} and inserts; {count} plates are printed", short
+    if isinstance(hold, Steps):
+        what = "tongue" if hold.shape == "tongue" else "lap"
+        return f"nothing: {count * hold.block_mm:.0f} mm of {what} are printed", False
     return ("nothing" if hold is None else f"nothing: {count} dovetails are printed"), False
 
 
@@ -127,28 +156,49 @@ def _proposed(ways: list[JoinWay]) -> tuple[JoinKind, str]:
         return at[by].holds.low_nm.value if stands(by) else -inf
 
     glue = at["glue alone"].holds.low_nm.value
-    pins = [by for by in ("steel pins", "filament pins", "dovetails") if stands(by)]
-    if glue < load and bears("bolts") >= load:
-        return "bolts", (
-            f"{load:.1f} N m bend the seam and glue bears {glue:.1f} at least; the bolts bear {bears('bolts'):.1f}, and come apart again."
-        )
-    aligned: JoinKind
-    if "steel pins" in pins and not at["steel pins"].missing:
-        aligned, why = "steel pins", "Glue bears what bends it; the pins that align the pieces lie in the drawer."
-    elif "filament pins" in pins:
-        aligned, why = (
-            "filament pins",
-            "Glue bears what bends it; pins cut from the spool align the pieces, and nothing is bought.",
-        )
-    elif "steel pins" in pins:
-        aligned, why = "steel pins", "Glue bears what bends it; there is room for the pins that align the pieces."
-    elif "dovetails" in pins:
-        aligned, why = "dovetails", "Nothing may stand inside the plate along this cut, and dovetails lie in it."
-    else:
-        aligned, why = "glue alone", "Nothing else finds a place along this cut: it is set by eye."
+    pins = [by for by in ALIGNED if stands(by)]
+    strong = [by for by in STRONG if stands(by)]
+    if glue < load:
+        enough = next((by for by in strong if bears(by) >= load), None)
+        if enough is not None:
+            return enough, (
+                f"{load:.1f} N m bend the seam and glue bears {glue:.1f} at least; {STRONG[enough].format(f'{bears(enough):.1f}')}."
+            )
+    aligned, why = _aligned(pins, at["steel pins"].missing if "steel pins" in at else True)
     if glue >= load:
         return aligned, why
     lead = f"Nothing bears the {load:.1f} N m that bend it here; nearer to an end of the part less would."
-    if bears("bolts") > glue:
-        return "bolts", f"{lead} Bolts bear most, {bears('bolts'):.1f}."
+    most = max(strong, key=bears, default=None)
+    if most is not None and bears(most) > glue:
+        verb = "bears" if most == "half-lap" else "bear"
+        return most, f"{lead} {most.capitalize()} {verb} most, {bears(most):.1f}."
     return aligned, f"{lead} {why.removeprefix('Glue bears what bends it; ').capitalize()}"
+
+
+# what makes a seam stronger than glue, what takes the least work first, with what is said of it
+STRONG: Mapping[JoinKind, str] = {
+    "bolts": "the bolts bear {}, and come apart again",
+    "bridging plates": "the bridging plates bear {}, and come apart again",
+    "half-lap": "the half of the plate that runs on bears {}, and nothing is bought",
+    "steel rods": "the rods bear {}",
+}
+ALIGNED: tuple[JoinKind, ...] = ("steel pins", "filament pins", "printed pins", "dovetails", "tongue and groove")
+
+
+def _aligned(pins: list[JoinKind], missing: bool) -> tuple[JoinKind, str]:
+    """What aligns a seam that glue holds, of what finds a place. `missing`: of dowel pins the drawer lacks some."""
+    if "steel pins" in pins and not missing:
+        return "steel pins", "Glue bears what bends it; the pins that align the pieces lie in the drawer."
+    if "filament pins" in pins:
+        return "filament pins", (
+            "Glue bears what bends it; pins cut from the spool align the pieces, and nothing is bought."
+        )
+    if "steel pins" in pins:
+        return "steel pins", "Glue bears what bends it; there is room for the pins that align the pieces."
+    if "printed pins" in pins:
+        return "printed pins", "Glue bears what bends it; there is room for the pins that align the pieces."
+    if "dovetails" in pins:
+        return "dovetails", "Nothing may stand inside the plate along this cut, and dovetails lie in it."
+    if "tongue and groove" in pins:
+        return "tongue and groove", "Nothing may stand inside the plate along this cut, and a tongue lies in it."
+    return "glue alone", "Nothing else finds a place along this cut: it is set by eye."

@@ -6,24 +6,22 @@ from collections.abc import Iterator
 from math import ceil, sqrt
 
 from rhombex.core.advice.cuts import joined_by, ways_of
+from rhombex.core.advice.seam_ways import STRONG, cuts_joined
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import Seat
 from rhombex.core.concerns.bench import up
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.cuts.bed import on_bed, usable_bed
-from rhombex.core.cuts.bends import wished
 from rhombex.core.cuts.cut import Cut
-from rhombex.core.cuts.dowels import dowel_places, in_the_way
-from rhombex.core.cuts.holding import bolted, seam_hold
-from rhombex.core.cuts.joins import WORDS, Bolts, Tails, hold_of, joins_of
+from rhombex.core.cuts.holding import face_of, seam_hold
+from rhombex.core.cuts.joins import COME_APART, WORDS
 from rhombex.core.cuts.pieces import LEAST_END_MM, MOST_PIECES, PartCuts, wanted_holds
 from rhombex.core.cuts.strips import INDEX, strips
 from rhombex.core.design import PinnedCut
 from rhombex.core.edits import Construct, FreeCuts, JoinCuts, PutCuts, Set
 from rhombex.core.reference import ref
 from rhombex.core.shell.offers import usual
-from rhombex.core.space import Box
 from rhombex.core.trail import given
 from rhombex.core.workshop.printer import Printer
 
@@ -128,19 +126,14 @@ def pieces_not_held(a: Analysis, say: Maker) -> Iterator[Finding]:
             if cut.joined == "glue alone" or found >= wanted:
                 continue
             what = WORDS[cut.joined]
-            others = tuple(x.at_mm for x in c.cuts if x.axis != cut.axis)
-            ways = []
-            for by in joins_of(seat):
-                hold = hold_of(by, seat)
-                if hold is None or by == cut.joined:
-                    continue
-                beside = in_the_way(a.case, a.things, a.openings, c.part, isinstance(hold, Tails))
-                box = Box(c.lo_mm, c.hi_mm)
-                if len(dowel_places(a.case, beside, seat, hold, box, INDEX[cut.axis], cut.at_mm, others)) >= wanted:
-                    ways.append(Remedy(label=f"Join it by {by}", edits=(joined_by(c, cut, by),)))
+            ways = [
+                Remedy(label=f"Join it by {x.joined}", edits=(joined_by(c, cut, x.joined),))
+                for x in cuts_joined(a, c, cut, seat)
+                if x.joined not in (cut.joined, "glue alone") and len(x.dowels) >= wanted
+            ]
             glued = Remedy(label="Glue it without", edits=(joined_by(c, cut, "glue alone"),))
             yield say(
-                "stop" if cut.joined == "bolts" else "weigh",
+                "stop" if cut.joined in COME_APART else "weigh",
                 f"{'Only ' if found else 'No '}{f'{found} of {wanted} ' if found else ''}{what} of the {c.part} find a place in its cut"
                 + (f" across {cut.axis}" if len(c.cuts) > 1 else ""),
                 measured=found,
@@ -150,7 +143,7 @@ def pieces_not_held(a: Analysis, say: Maker) -> Iterator[Finding]:
                 reason="Components, posts, openings or what is fixed there stand too near to the cut. "
                 + (
                     "Nothing else holds the pieces together."
-                    if cut.joined == "bolts"
+                    if cut.joined in COME_APART
                     else "The pieces are set by eye there."
                 ),
                 source="two for a seam, and one for each piece beside it (common practice)",
@@ -169,7 +162,7 @@ def seam_too_weak(a: Analysis, say: Maker) -> Iterator[Finding]:
         for k, cut in enumerate(c.cuts, 1):
             holds = seam_hold(a.design, a.case, a.things, c, cut, seat, a.recipes[c.part])
             low, load = holds.low_nm, holds.load_nm
-            if low.value >= load.value or (len(cut.dowels) < wanted_holds(c, cut) and cut.joined == "bolts"):
+            if low.value >= load.value or (len(cut.dowels) < wanted_holds(c, cut) and cut.joined in COME_APART):
                 continue  # bolts that are not there are told as such
             yield say(
                 "weigh",
@@ -190,18 +183,19 @@ def seam_too_weak(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 @searched
 def _stronger(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, low_nm: float, load_nm: float) -> tuple[Remedy, ...]:
-    """Bolts where as many as find a place bear it, a bed on which the part is whole, or another place for its cut; else a thicker plate."""
+    """What joins it more strongly, where as many as find a place bear it; a bed on which the part is whole, or another place for its cut; else a
+    thicker plate."""
     out = []
-    bolts = hold_of("bolts", seat)
-    i = INDEX[cut.axis]
-    if isinstance(bolts, Bolts) and cut.joined != "bolts" and not seat.bare:
-        others = tuple(x.at_mm for x in c.cuts if x.axis != cut.axis)
-        beside = in_the_way(a.case, a.things, a.openings, c.part)
-        box = Box(c.lo_mm, c.hi_mm)
-        most = wished(a.case, a.things, c.part, box, cut.axis, cut.at_mm, bolts, 1 + len(others))
-        count = len(dowel_places(a.case, beside, seat, bolts, box, i, cut.at_mm, others, most))
-        if bolted(bolts, count)[0].value >= load_nm:
-            out.append(Remedy(label=f"Bolt the pieces of the {c.part}", edits=(joined_by(c, cut, "bolts"),)))
+    recipe = a.recipes[c.part]
+    face = face_of(recipe, cut, seat.axis)
+    so = {x.joined: x for x in cuts_joined(a, c, cut, seat) if x.joined != cut.joined}
+    for by in STRONG:
+        if by not in so or len(so[by].dowels) < wanted_holds(c, cut):
+            continue
+        if seam_hold(a.design, a.case, a.things, c, so[by], seat, recipe, face).low_nm.value >= load_nm:
+            strong = f"Bolt the pieces of the {c.part}" if by == "bolts" else f"Join the pieces of the {c.part} by {by}"
+            out.append(Remedy(label=strong, edits=(joined_by(c, cut, by),)))
+            break
     size = (
         c.hi_mm[INDEX[c.flat[0]]] - c.lo_mm[INDEX[c.flat[0]]],
         c.hi_mm[INDEX[c.flat[1]]] - c.lo_mm[INDEX[c.flat[1]]],
@@ -214,8 +208,8 @@ def _stronger(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, low_nm: float, loa
     elsewhere = _borne(a, c, cut, seat)
     if elsewhere is not None:
         room = round(elsewhere - a.case.cavity.lo[INDEX[cut.axis]], 3)
-        by = None if cut.joined == c.joined else cut.joined
-        put = PutCuts(part=c.part, cuts=(PinnedCut(part=c.part, axis=cut.axis, at_mm=room, by=by),))
+        own = None if cut.joined == c.joined else cut.joined
+        put = PutCuts(part=c.part, cuts=(PinnedCut(part=c.part, axis=cut.axis, at_mm=room, by=own),))
         out.append(
             Remedy(label=f"Cut the {c.part} {abs(elsewhere - cut.at_mm):g} mm farther from its middle", edits=(put,))
         )

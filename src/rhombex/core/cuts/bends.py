@@ -1,4 +1,4 @@
-"""What bends a part where it is cut, and how many bolts bear that."""
+"""What bends a part where it is cut, and how many bolts or bridging plates bear that."""
 
 from __future__ import annotations
 
@@ -7,7 +7,8 @@ from math import ceil
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case
-from rhombex.core.cuts.joins import Bolts, Hold, bolt_nm
+from rhombex.core.cuts.bears import one_nm
+from rhombex.core.cuts.joins import Bolts, Bridges, Hold, Steps
 from rhombex.core.cuts.strips import INDEX, Axis, PartName
 from rhombex.core.reference import ref
 from rhombex.core.shell.carrier import carrier
@@ -15,6 +16,7 @@ from rhombex.core.space import Box
 from rhombex.core.trail import Input, Trail, given, looked_up
 
 G = 9.81
+EVERYWHERE = 1000  # a tongue or a lap runs wherever the plate is free
 USUAL = 3  # of what stands along a stretch of a cut, at most: the ends and the middle
 
 
@@ -28,11 +30,13 @@ def wished(
     hold: Hold | None,
     stretches: int,
 ) -> int:
-    """How many pins, dovetails or bolts a stretch of a cut wants at most: the usual ones, and more bolts where those do not bear what bends it."""
-    if not isinstance(hold, Bolts):
+    """How many pins, keys or bolts a stretch of a cut wants at most: the usual ones, and more bolts or bridging plates where those do not bear what bends it."""
+    if isinstance(hold, Steps):
+        return EVERYWHERE
+    if not isinstance(hold, Bolts | Bridges):
         return USUAL
     load = bends(case, things, part, extent, axis, at_mm).value
-    return max(USUAL, ceil(load / bolt_nm(hold) / stretches - 1e-9))
+    return max(USUAL, ceil(load / one_nm(hold) / stretches - 1e-9))
 
 
 def bends(case: Case, things: tuple[Thing, ...], part: PartName, extent: Box, axis: Axis, at_mm: float) -> Trail:

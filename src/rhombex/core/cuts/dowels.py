@@ -7,10 +7,12 @@ from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Seat
-from rhombex.core.cuts.joins import Bolts, Hold, Tails
+from rhombex.core.cuts.joins import Hold, Steps
 from rhombex.core.cuts.strips import PartName
 from rhombex.core.openings.opening import Openings, outline
 from rhombex.core.space import Box, Vec2
+
+TOUCH_MM = 1e-6
 
 
 def up_of(seat: Seat) -> int:
@@ -58,7 +60,7 @@ def dowel_places(
     others: tuple[float, ...] = (),
     most: int = 3,
 ) -> list[Vec2]:
-    """Places for pins, flanges or dovetails on a cut across axis i: at the ends of the plate inside its walls, and between. Cuts the other way (`others`)
+    """Places for pins, flanges or keys on a cut across axis i: at the ends of the plate inside its walls, and between. Cuts the other way (`others`)
     divide it into stretches, each with its own, `most` of them."""
     return dowel_places_along(case, blocked, seat, hold, extent, i, (c,), others, most)[0]
 
@@ -82,10 +84,9 @@ def dowel_places_along(
     half, up, run, clear = hold.block_mm / 2, up_of(seat), hold.run_mm, hold.clear_mm
     edge = half + seat.edge_mm + 0.5
     lo, hi = max(case.cavity.lo[j], extent.lo[j]) + edge, min(case.cavity.hi[j], extent.hi[j]) - edge
-    centre = (seat.outer_mm + seat.inner_mm) / 2 if isinstance(hold, Tails) else seat.outer_mm + up * hold.centre_mm
-    reach = seat.outer_mm + up * hold.reach_mm
+    centre, reach = seat.outer_mm + up * hold.centre_mm, seat.outer_mm + up * hold.reach_mm
     z0, z1 = (seat.inner_mm, reach) if up > 0 else (reach, seat.inner_mm)
-    if isinstance(hold, Tails):
+    if hold.in_plate:
         z0, z1 = min(seat.inner_mm, seat.outer_mm) - 0.1, max(seat.inner_mm, seat.outer_mm) + 0.1
     heights = [(z0, max(z1, z0 + 0.1))]
     if seat.far_mm:
@@ -99,9 +100,12 @@ def dowel_places_along(
     for a, b in zip(ends[::2], ends[1::2], strict=True):
         if b < a:
             continue
-        # flanges want so much room that they are looked for everywhere
-        finer = tuple(np.arange(a, b, 3.0)) if isinstance(hold, Bolts) else ()
-        wants = np.array([a, b, *(a + (b - a) * k / 6 for k in range(1, 6)), *finer])
+        if isinstance(hold, Steps):
+            wants = np.arange(a, b + TOUCH_MM, hold.block_mm)
+        else:
+            # flanges want so much room that they are looked for everywhere
+            finer = tuple(np.arange(a, b, 3.0)) if hold.many else ()
+            wants = np.array([a, b, *(a + (b - a) * k / 6 for k in range(1, 6)), *finer])
         there = level & (wants[:, None] - half < high[None, :, j]) & (wants[:, None] + half > low[None, :, j])
         free = near.astype(np.float32) @ there.T.astype(np.float32) == 0  # (cuts, wants)
         known: dict[bytes, list[Vec2]] = {}
@@ -110,7 +114,7 @@ def dowel_places_along(
                 continue
             row = free[k].tobytes()
             if row not in known:
-                known[row] = _apart(wants[free[k]].tolist(), centre, hold.block_mm + 2)[:most]
+                known[row] = _apart(wants[free[k]].tolist(), centre, hold.pitch_mm - TOUCH_MM)[:most]
             out[k] += known[row]
     return out
 

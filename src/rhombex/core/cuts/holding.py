@@ -1,4 +1,5 @@
-"""What a seam bears in bending against what bends it: the glued face or the bolts; a hand in the worst place, or what the part carries."""
+"""What a seam bears in bending against what bends it: the glued face, what runs through it, bolts or bridging plates; a hand in the worst place, or what
+the part carries."""
 
 from __future__ import annotations
 
@@ -9,15 +10,16 @@ from shapely.geometry.base import BaseGeometry
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Seat
+from rhombex.core.cuts.bears import lap_nm, levers_mm, one_nm, pull_n, rod_nm
 from rhombex.core.cuts.bends import bends
 from rhombex.core.cuts.cut import Cut
-from rhombex.core.cuts.joins import Bolts, Tails, bolt_n, hold_of
+from rhombex.core.cuts.joins import Bolts, Bridges, Hold, Pins, Steps, Tails, hold_of, thick_mm
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.cuts.strips import INDEX
 from rhombex.core.design import Design
 from rhombex.core.geometry.planes import section
 from rhombex.core.geometry.recipe import Solid
-from rhombex.core.reference import ref
+from rhombex.core.reference import Ref, ref
 from rhombex.core.space import Box
 from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
 
@@ -79,7 +81,7 @@ def seam_hold(
     modulus = modulus_mm3(face)
     hold = hold_of(cut.joined, seat)
     width = face.bounds[2] - face.bounds[0] if not face.is_empty else 0.0
-    if isinstance(hold, Bolts):
+    if isinstance(hold, Bolts | Bridges):
         low, high = bolted(hold, len(cut.dowels))
     else:
         glue, most = ref("printing.feature.glue_low"), ref("printing.feature.glue_high")
@@ -91,6 +93,10 @@ def seam_hold(
             source=str(glue),
         )
         high = most.value * modulus / 1000
+        more = _beside_glue(hold, len(cut.dowels), thick_mm(seat), own, glue)
+        if more is not None:
+            high += more.value
+            low = more if more.value > low.value else low
     keyed = len(cut.dowels) * hold.neck_mm / width if isinstance(hold, Tails) and width > 0 else 0.0
     return SeamHold(
         low_nm=low,
@@ -98,21 +104,64 @@ def seam_hold(
         uncut_nm=own.value * modulus / 1000,
         load_nm=bends(case, things, c.part, Box(c.lo_mm, c.hi_mm), cut.axis, cut.at_mm),
         in_plane=min(keyed, 1.0),
-        glued=not isinstance(hold, Bolts),
+        glued=hold is None or hold.glued,
     )
 
 
-def bolted(hold: Bolts, count: int) -> tuple[Trail, float]:
-    """Bolts as tight as the plastic under their heads bears, opening about the outer face of the plate or the flanges' tops."""
-    bears, force = ref("fasteners.rule.bearing"), bolt_n(hold)
-    levers = (hold.centre_mm, hold.reach_mm - hold.centre_mm)
+def _beside_glue(hold: Hold | None, count: int, thick: float, own: Ref, glue: Ref) -> Trail | None:
+    """What bends with a seam and bears where its glue has let go: steel rods, or the half of the plate that runs on."""
+    if isinstance(hold, Pins) and hold.item == "steel rod":
+        steel = ref("fasteners.rule.rod_yield")
+        return Trail(
+            value=count * rod_nm(hold),
+            unit="N m",
+            formula="rods x the least of: yield x pi d^3 / 32; bearing x d x l^2 / 6",
+            inputs=(
+                given("rods", count, "", "this cut"),
+                given("d", hold.d_mm),
+                given("l, in either piece", hold.deep_mm),
+                looked_up("yield", steel),
+                looked_up("bearing", ref("fasteners.rule.bearing")),
+            ),
+            source=str(steel),
+        )
+    if isinstance(hold, Steps) and hold.shape == "lap":
+        return Trail(
+            value=count * lap_nm(hold, thick, own.value, glue.value),
+            unit="N m",
+            formula="length of the lap x the least of: strength x (t/2)^2 / 6; glue x lap x t/2",
+            inputs=(
+                given("length of the lap", count * hold.block_mm, "mm", "this cut"),
+                given("t", thick, "mm", "the plate"),
+                given("lap", hold.deep_mm),
+                looked_up("strength", own),
+                looked_up("glue", glue),
+            ),
+            source=str(own),
+        )
+    return None
+
+
+def bolted(hold: Bolts | Bridges, count: int) -> tuple[Trail, float]:
+    """Bolts as tight as the plastic under their heads bears, or bridging plates whose screws bear against them; the seam opens about the outer face of
+    the plate, or about the tops of flanges and pads."""
+    bears, force, levers = ref("fasteners.rule.bearing"), pull_n(hold), levers_mm(hold)
+    bolts = isinstance(hold, Bolts)
+    what = "bolts" if bolts else "bridging plates"
     low = Trail(
-        value=count * force * min(levers) / 1000,
+        value=count * one_nm(hold),
         unit="N m",
-        formula="bolts x force of each x its distance from the edge about which the seam opens",
+        formula=f"{what} x force of each x its distance from the edge about which the seam opens",
         inputs=(
-            given("bolts", count, "", "this cut"),
-            given("force of each", force, "N", "ring under its head x bearing pressure of plastic"),
+            given(what, count, "", "this cut"),
+            given(
+                "force of each",
+                force,
+                "N",
+                "ring under its head x bearing pressure of plastic"
+                if bolts
+                else "d of the screw x thickness of the plate x bearing pressure of plastic",
+            ),
             given("distance", min(levers)),
             looked_up("bearing", bears),
         ),

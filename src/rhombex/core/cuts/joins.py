@@ -1,14 +1,14 @@
-"""What joins the pieces of a part: pins that align them, dovetails that lock them, bolts that let them come apart, or the glued faces alone."""
+"""What joins the pieces of a part: pins and rods that align them, keys that lie in the plate, bolts and bridging plates that let them come apart,
+or the glued faces alone."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import pi
-from typing import get_args
+from typing import ClassVar, Literal, get_args
 
 from rhombex.core.case import Seat
 from rhombex.core.design import JoinKind
-from rhombex.core.fit.joints import clearance_mm
+from rhombex.core.fit.joints import boss_od_mm, clearance_mm, hole_depth_mm
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
 
@@ -16,26 +16,67 @@ JOINS: tuple[JoinKind, ...] = get_args(JoinKind)
 WORDS: dict[JoinKind, str] = {
     "steel pins": "dowel pins",
     "filament pins": "pins of filament",
+    "printed pins": "printed pins",
+    "steel rods": "rods",
     "glue alone": "pins",
     "dovetails": "dovetails",
+    "tongue and groove": "stretches of tongue",
+    "half-lap": "stretches of lap",
     "bolts": "bolts",
+    "bridging plates": "bridging plates",
 }  # what stands along a cut
+COME_APART: tuple[JoinKind, ...] = ("bolts", "bridging plates")  # no glue: nothing else holds the pieces
 BOLT: Thread = "M3"
 LEAST_MM = 10.0  # of a piece between two cuts; common practice
 FLANGE_MM = 5.0  # thickness of a bolted flange on either side of a cut; common practice
+BEFORE_END_MM = 0.5  # of air before the end of a pin in its hole
+STEP_MOST_MM = 8.0  # that a tongue or a lap reaches, however thick the plate is: two cuts may be 10 apart
+SKIN_MM = 1.2  # of plastic between an insert's hole and the outer face; common practice
+LEAST_THICK_MM: dict[JoinKind, float] = {"tongue and groove": 2.8, "half-lap": 2.4}  # of a plate; common practice
 
 
 @dataclass(frozen=True)
-class Pins:
-    """The pins of a cut: thickness, how deep they go into either piece, and the block round them: its side, where its middle is from the outer
-    face of the plate that it sits on, and how far from there its inner side is, all in mm."""
+class Hold:
+    """What stands along a cut: the side of the block that each takes along it, where its middle is from the outer face of the plate that it sits
+    on, and how far from there its inner side is, all in mm."""
+
+    block_mm: float
+    centre_mm: float
+    reach_mm: float
+
+    in_plate: ClassVar[bool] = False  # it lies in the plate, and nothing of it stands on the inner face
+    whole_plate: ClassVar[bool] = False  # where it is, nothing is cut into the plate
+    glued: ClassVar[bool] = True
+    many: ClassVar[bool] = False  # it wants so much room that it is looked for everywhere
+
+    @property
+    def run_mm(self) -> float:
+        """How far from the cut it reaches, with the plastic round it."""
+        raise NotImplementedError
+
+    @property
+    def clear_mm(self) -> float:
+        """How far from the cut nothing may stand."""
+        return self.run_mm
+
+    @property
+    def longer_mm(self) -> float:
+        """By how much it makes a piece longer than to its cut."""
+        return 0.0
+
+    @property
+    def pitch_mm(self) -> float:
+        """How far apart two of them are at least."""
+        return self.block_mm + 2
+
+
+@dataclass(frozen=True)
+class Pins(Hold):
+    """Pins or rods in blocks on the plate: what they are, how thick, and how deep they go into either piece."""
 
     item: str
     d_mm: float
     deep_mm: float
-    block_mm: float
-    centre_mm: float
-    reach_mm: float
 
     @property
     def long_mm(self) -> float:
@@ -47,20 +88,14 @@ class Pins:
         """How far from the cut a block reaches: the hole, half a millimetre of air in it, and plastic beyond."""
         return self.deep_mm + 2.5
 
-    @property
-    def clear_mm(self) -> float:
-        """How far from the cut nothing may stand."""
-        return self.run_mm
-
 
 @dataclass(frozen=True)
-class Bolts:
+class Bolts(Hold):
     """Flanges on either side of a cut with a bolt through both. `hole_mm`: before the printer's allowance."""
 
-    block_mm: float
-    centre_mm: float
-    reach_mm: float
     hole_mm: float
+    glued: ClassVar[bool] = False
+    many: ClassVar[bool] = True
 
     @property
     def run_mm(self) -> float:
@@ -74,18 +109,33 @@ class Bolts:
 
 
 @dataclass(frozen=True)
-class Tails:
+class Bridges(Hold):
+    """Printed plates across a cut, on a pad, with a screw into an insert on either side of it. `off_mm`: how far from the cut the screws are;
+    `pad_mm`: how far from the outer face the pad's top is; `thick_mm`: of the bridging plate; `deep_mm`: the insert's hole under the pad's top."""
+
+    off_mm: float
+    pad_mm: float
+    thick_mm: float
+    deep_mm: float
+    whole_plate: ClassVar[bool] = True
+    glued: ClassVar[bool] = False
+    many: ClassVar[bool] = True
+
+    @property
+    def run_mm(self) -> float:
+        """How far from the cut a bridging plate reaches."""
+        return 2 * self.off_mm
+
+
+@dataclass(frozen=True)
+class Tails(Hold):
     """Dovetails in the plate: width at the cut and at their end, and how far they reach into the other piece."""
 
     neck_mm: float
     tip_mm: float
     deep_mm: float
-    reach_mm: float
-
-    @property
-    def block_mm(self) -> float:
-        """The width that one takes, with the wall of its socket either side."""
-        return self.tip_mm + 2 * val("printing.feature.tail_wall")
+    in_plate: ClassVar[bool] = True
+    whole_plate: ClassVar[bool] = True
 
     @property
     def run_mm(self) -> float:
@@ -93,26 +143,56 @@ class Tails:
         return self.deep_mm + val("printing.feature.tail_wall")
 
     @property
-    def clear_mm(self) -> float:
-        """How far from the cut nothing may stand."""
-        return self.run_mm
+    def longer_mm(self) -> float:
+        """A piece is longer by its dovetails."""
+        return self.deep_mm
 
 
-Hold = Pins | Bolts | Tails
+@dataclass(frozen=True)
+class Steps(Hold):
+    """A face that is not plain, in stretches that lie side by side wherever the plate is free: a tongue whose flanks lean 45 degrees, so that it
+    prints without support, or the outer half of the plate that runs on under the inner one. `block_mm`: how long one stretch is."""
+
+    shape: Literal["tongue", "lap"]
+    deep_mm: float
+    in_plate: ClassVar[bool] = True
+    whole_plate: ClassVar[bool] = True
+
+    @property
+    def run_mm(self) -> float:
+        """How far from the cut it reaches, with the plastic beyond it."""
+        return self.deep_mm + SKIN_MM
+
+    @property
+    def longer_mm(self) -> float:
+        """A piece is longer by its tongue or its lap."""
+        return self.deep_mm
+
+    @property
+    def pitch_mm(self) -> float:
+        """They touch."""
+        return self.block_mm
 
 
 def hold_of(kind: JoinKind, seat: Seat) -> Hold | None:
     """What stands along a cut in a plate; None for glue alone. Round a pin's hole stays at least 1.4 mm of plastic (common practice)."""
-    return _hold(kind, abs(seat.inner_mm - seat.outer_mm))
+    return _hold(kind, thick_mm(seat))
+
+
+def thick_mm(seat: Seat) -> float:
+    """How thick the plate is that cuts run across."""
+    return abs(seat.inner_mm - seat.outer_mm)
 
 
 def joins_of(seat: Seat) -> tuple[JoinKind, ...]:
-    """What may join the pieces of a plate: where nothing may stand on it, what lies in it."""
-    return ("glue alone", "dovetails") if seat.bare else JOINS
+    """What may join the pieces of a plate: where nothing may stand on it, what lies in it; in a thin plate no step."""
+    thick = thick_mm(seat) + 1e-9
+    fit = (k for k in JOINS if thick >= LEAST_THICK_MM.get(k, 0.0))
+    return tuple(k for k in fit if not seat.bare or (h := _hold(k, thick)) is None or h.in_plate)
 
 
 def usual_join(seat: Seat, wanted: JoinKind) -> JoinKind:
-    """What joins a plate: as is wanted, or dovetails where that would stand on a face that has to stay bare."""
+    """What joins a plate: as is wanted, or dovetails where that would stand on a face that has to stay bare, or the plate is too thin for it."""
     return wanted if wanted in joins_of(seat) else "dovetails"
 
 
@@ -133,9 +213,26 @@ def _hold(kind: JoinKind, thick: float) -> Hold | None:
         case "filament pins":
             d, deep = val("printing.feature.filament_pin_d"), val("printing.feature.filament_pin_deep")
             return Pins(item="pin of filament", d_mm=d, deep_mm=deep, block_mm=5.2, centre_mm=2.4, reach_mm=5.0)
+        case "printed pins" | "steel rods":
+            name = "printed_pin" if kind == "printed pins" else "rod"
+            d, deep = (val(f"printing.feature.{name}_{x}") for x in ("d", "deep"))
+            item = "printed pin" if kind == "printed pins" else "steel rod"
+            return Pins(item=item, d_mm=d, deep_mm=deep, block_mm=d + 4.0, centre_mm=d / 2 + 1.5, reach_mm=d + 3.4)
         case "dovetails":
             neck, tip, deep = (val(f"printing.feature.tail_{x}") for x in ("neck", "tip", "deep"))
-            return Tails(neck_mm=neck, tip_mm=tip, deep_mm=deep, reach_mm=thick)
+            broad = tip + 2 * val("printing.feature.tail_wall")  # with the wall of its socket either side
+            return Tails(neck_mm=neck, tip_mm=tip, deep_mm=deep, block_mm=broad, centre_mm=thick / 2, reach_mm=thick)
+        case "tongue and groove" | "half-lap":
+            tongue = kind == "tongue and groove"
+            lip = val("printing.feature.tongue_lip")
+            deep = max(thick / 2 - lip, 0.0) if tongue else thick * val("printing.feature.lap_factor")
+            return Steps(
+                shape="tongue" if tongue else "lap",
+                deep_mm=min(deep, STEP_MOST_MM),
+                block_mm=val("printing.feature.step_long"),
+                centre_mm=thick / 2,
+                reach_mm=thick,
+            )
         case "bolts":
             # the head turns over the plate, and has plastic under all of it
             head = val(f"fasteners.{BOLT}.head_d")
@@ -143,14 +240,16 @@ def _hold(kind: JoinKind, thick: float) -> Hold | None:
             return Bolts(
                 block_mm=head + 4.0, centre_mm=thick + over, reach_mm=thick + 2 * over, hole_mm=clearance_mm(BOLT)
             )
-
-
-def bolt_n(hold: Bolts) -> float:
-    """How hard a bolt pulls that is as tight as the plastic under its head bears: the ring under the head x bearing pressure."""
-    ring = pi / 4 * (val(f"fasteners.{BOLT}.head_d") ** 2 - hold.hole_mm**2)
-    return float(ring * val("fasteners.rule.bearing"))
-
-
-def bolt_nm(hold: Bolts) -> float:
-    """The moment that one bolt bears at the least: about the edge that is nearer to it."""
-    return bolt_n(hold) * min(hold.centre_mm, hold.reach_mm - hold.centre_mm) / 1000
+        case "bridging plates":
+            od, deep = boss_od_mm(BOLT, "insert"), hole_depth_mm(BOLT, "insert")
+            bridge = val("printing.feature.bridge_plate")
+            pad = max(deep + SKIN_MM, thick + 1.0)
+            return Bridges(
+                block_mm=od,
+                centre_mm=pad,
+                reach_mm=pad + bridge + val(f"fasteners.{BOLT}.head_k"),
+                off_mm=od / 2,
+                pad_mm=pad,
+                thick_mm=bridge,
+                deep_mm=deep,
+            )

@@ -1,4 +1,5 @@
-"""What joins pieces, as geometry: blocks of pins and flanges of bolts with their holes, and dovetails with their sockets."""
+"""What joins pieces, as geometry: blocks of pins, flanges of bolts and pads of bridging plates with their holes; dovetails, tongues and laps with the
+room for them."""
 
 from __future__ import annotations
 
@@ -11,12 +12,14 @@ from shapely.geometry.polygon import orient
 from rhombex.core.case import Seat
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import up_of
-from rhombex.core.cuts.joins import Bolts, Tails, hold_of
+from rhombex.core.cuts.joins import BEFORE_END_MM, BOLT, Bolts, Bridges, Hold, Pins, Steps, Tails, hold_of
 from rhombex.core.cuts.strips import INDEX
 from rhombex.core.design import Design
 from rhombex.core.fit.allowance import fit, round_hole
+from rhombex.core.fit.joints import hole_mm
 from rhombex.core.geometry.recipe import Difference, Solid, Union, block, circle, through
-from rhombex.core.space import Box, Frame, Vec3
+from rhombex.core.reference import val
+from rhombex.core.space import Box, Frame, Vec2, Vec3
 from rhombex.core.workshop.printer import Printer
 
 OVER_MM = 1.0  # a bolt's hole runs so far past its flanges
@@ -32,38 +35,59 @@ _ALONG: dict[int, tuple[Vec3, Vec3, Vec3]] = {
 def blocks_and_holes(
     design: Design, printer: Printer, part: str, seat: Seat, cuts: list[Cut]
 ) -> tuple[list[Solid], list[Solid]]:
-    """What is added to a part along its cuts, and what is bored through it there."""
+    """What is added to a part along its cuts, and what is bored into it there."""
     n, rooted = seat.axis, (seat.outer_mm + seat.inner_mm) / 2
     blocks: list[Solid] = []
     holes: list[Solid] = []
     for c in cuts:
         hold = hold_of(c.joined, seat)
-        if hold is None or isinstance(hold, Tails):
+        if hold is None or hold.in_plate:
             continue
         run, half = hold.run_mm, hold.block_mm / 2
-        inward = seat.outer_mm + up_of(seat) * hold.reach_mm
+        high = hold.pad_mm if isinstance(hold, Bridges) else hold.reach_mm
+        inward = seat.outer_mm + up_of(seat) * high
         i = INDEX[c.axis]
         j = 3 - i - n
-        if isinstance(hold, Bolts):
-            hole, depth = hold.hole_mm + round_hole(design, printer, (part,), i, hold.hole_mm)[0].value, run + OVER_MM
-        else:
-            hole, depth = hold.d_mm + fit(design, printer, "dowel_slip", (part,), hold.d_mm).value, hold.deep_mm + 0.5
         for q, z in c.dowels:
             lo, hi = [0.0] * 3, [0.0] * 3
             lo[i], hi[i] = c.at_mm - run, c.at_mm + run
             lo[j], hi[j] = q - half, q + half
             lo[n], hi[n] = sorted((rooted, inward))
             blocks.append(block(Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2]))))
-            origin = [0.0] * 3
-            origin[i], origin[j], origin[n] = c.at_mm, q, z
-            frame = Frame((origin[0], origin[1], origin[2]), *_ALONG[i])
-            holes.append(through([circle(0, 0, hole)], frame, -depth, depth))
+            holes += _bored(design, printer, part, seat, hold, c, (q, z))
     return blocks, holes
 
 
+def _bored(design: Design, printer: Printer, part: str, seat: Seat, hold: Hold, c: Cut, at: Vec2) -> Iterator[Solid]:
+    """The holes in one block: along the cut's axis for pins and bolts, down from the pad for a bridging plate's inserts."""
+    i, n = INDEX[c.axis], seat.axis
+    j = 3 - i - n
+
+    def bore(across: float, normal: float, axis: int, d: float, low: float, high: float) -> Solid:
+        origin = [0.0] * 3
+        origin[i], origin[j], origin[n] = across, at[0], normal
+        frame = Frame((origin[0], origin[1], origin[2]), *_ALONG[axis])
+        return through([circle(0, 0, d)], frame, low, high)
+
+    if isinstance(hold, Bridges):
+        hole = hole_mm(BOLT, "insert")
+        hole += round_hole(design, printer, (part,), n, hole)[0].value
+        low, high = sorted((-up_of(seat) * hold.deep_mm, up_of(seat) * OVER_MM))
+        for s in (-1, 1):
+            yield bore(c.at_mm + s * hold.off_mm, at[1], n, hole, low, high)
+    elif isinstance(hold, Bolts):
+        hole = hold.hole_mm + round_hole(design, printer, (part,), i, hold.hole_mm)[0].value
+        yield bore(c.at_mm, at[1], i, hole, -hold.run_mm - OVER_MM, hold.run_mm + OVER_MM)
+    elif isinstance(hold, Pins):
+        hole = hold.d_mm + fit(design, printer, "dowel_slip", (part,), hold.d_mm).value
+        deep = hold.deep_mm + BEFORE_END_MM
+        yield bore(c.at_mm, at[1], i, hole, -deep, deep)
+
+
 @dataclass(frozen=True)
-class Tail:
-    """A dovetail of the piece on the low side of a cut, and its socket in the other; `inside`: a point of the plate at its neck on either side."""
+class Key:
+    """What of the piece on the low side of a cut reaches into the other one, and the room for it there; `low`, `high`: a point of the plate beside
+    the cut on either side, by which a piece knows its own."""
 
     key: Solid
     socket: Solid
@@ -71,35 +95,105 @@ class Tail:
     high: Vec3
 
 
-def tails(design: Design, printer: Printer, part: str, seat: Seat, c: Cut, extent: Box) -> Iterator[Tail]:
-    """The dovetails of a cut: trapezoids in the plan of the plate, drawn out through it, and through the wall opposite where that is keyed as well;
-    sockets are wider by the allowance of tongues."""
+def keys_of(design: Design, printer: Printer, part: str, seat: Seat, c: Cut, extent: Box) -> Iterator[Key]:
+    """The dovetails of a cut, its tongues, or the halves of its plate that run on; and in the wall opposite where that is keyed as well."""
     hold = hold_of(c.joined, seat)
-    if not isinstance(hold, Tails):
+    if isinstance(hold, Tails):
+        shapes = _tails(design, printer, part, seat, c, hold, extent)
+    elif isinstance(hold, Steps):
+        shapes = _steps(design, printer, part, seat, c, hold, extent)
+    else:
         return
     i, n = INDEX[c.axis], seat.axis
-    j = 3 - i - n
+    for key, socket, q, level in shapes:
+        ends = []
+        for s in (-1.5, 1.5):
+            at = [0.0] * 3
+            at[i], at[3 - i - n], at[n] = c.at_mm + s, q, level
+            ends.append((at[0], at[1], at[2]))
+        yield Key(key=key, socket=socket, low=ends[0], high=ends[1])
+
+
+_Shape = tuple[Solid, Solid, float, float]
+
+
+def _past(extent: Box, n: int, walls: Vec2) -> Vec2:
+    """Past the outer face of a wall as far as it goes, and just past the inner one."""
+    low, high = min(walls), max(walls)
+    if low - extent.lo[n] < extent.hi[n] - high:
+        return (extent.lo[n] - 5.0, high + OVER_MM)
+    return (low - OVER_MM, extent.hi[n] + 5.0)
+
+
+def _walls(seat: Seat) -> tuple[Vec2, ...]:
+    plate = (seat.outer_mm, seat.inner_mm)
+    return (plate, seat.far_mm) if seat.far_mm else (plate,)
+
+
+def _tails(
+    design: Design, printer: Printer, part: str, seat: Seat, c: Cut, hold: Tails, extent: Box
+) -> Iterator[_Shape]:
+    """Trapezoids in the plan of the plate, drawn out through it; sockets are wider by the allowance of tongues."""
+    i, n = INDEX[c.axis], seat.axis
     gap = fit(design, printer, "tongue_side", (part,), hold.tip_mm).value
     first = (n + 1) % 3  # the axis of the case along which the frame of n has its x
     frame = Frame((0.0, 0.0, 0.0), *_ALONG[n])
-    plate = (seat.outer_mm, seat.inner_mm)
     for q, _ in c.dowels:
         plan = tail_plan(hold, c, q, first == i)
-        for walls in (plate, seat.far_mm) if seat.far_mm else (plate,):
-            low, high = min(walls), max(walls)
-            # past the outer face as far as it goes, and just past the inner one
-            low, high = (
-                (extent.lo[n] - 5.0, high + OVER_MM)
-                if low - extent.lo[n] < extent.hi[n] - high
-                else (low - OVER_MM, extent.hi[n] + 5.0)
-            )
+        for walls in _walls(seat):
+            low, high = _past(extent, n, walls)
             key, socket = (through([_loop(p)], frame, low, high) for p in (plan, plan.buffer(gap, join_style="mitre")))
-            ends = []
-            for s in (-1.5, 1.5):
-                at = [0.0] * 3
-                at[i], at[j], at[n] = c.at_mm + s, q, sum(walls) / 2
-                ends.append((at[0], at[1], at[2]))
-            yield Tail(key=key, socket=socket, low=ends[0], high=ends[1])
+            yield key, socket, q, sum(walls) / 2
+
+
+def _steps(
+    design: Design, printer: Printer, part: str, seat: Seat, c: Cut, hold: Steps, extent: Box
+) -> Iterator[_Shape]:
+    """A tongue or the outer half of the plate, drawn out along the cut over every stretch. The room for it is wider by the allowance of
+    tongues all round."""
+    i, n = INDEX[c.axis], seat.axis
+    j = 3 - i - n
+    gap = fit(design, printer, "tongue_side", (part,), hold.block_mm).value
+    frame = Frame((0.0, 0.0, 0.0), *_ALONG[j])
+    first = (j + 1) % 3 == i
+    at, end, root = c.at_mm, c.at_mm + hold.deep_mm, c.at_mm - 1.0
+    for k, walls in enumerate(_walls(seat)):
+        outer, inner = walls if k == 0 else sorted(walls, key=lambda w: -abs(w - seat.outer_mm))
+        middle = (outer + inner) / 2
+        if hold.shape == "tongue":
+            half = min(hold.deep_mm, abs(inner - outer) / 2 - val("printing.feature.tongue_lip"))
+            if half <= 0:
+                continue  # a thin wall opposite the plate stays plain
+            flanks = [(root, middle - half), (at, middle - half), (at + half, middle), (at, middle + half)]
+            one = Polygon([*flanks, (root, middle + half)])
+            room = one.buffer(gap, join_style="mitre")
+        else:
+            low, high = _past(extent, n, (outer, inner))
+            beyond = low if abs(low - outer) < abs(low - inner) else high
+            over = gap if inner > outer else -gap
+            one = box(root, min(beyond, middle), end, max(beyond, middle))
+            room = box(root, min(beyond, middle + over), end + gap, max(beyond, middle + over))
+        for a, b in stretches(hold, c):
+            key, socket = (
+                through([_loop(p if first else _swapped(p))], frame, a - g, b + g) for p, g in ((one, 0.0), (room, gap))
+            )
+            yield key, socket, (a + b) / 2, middle
+
+
+def stretches(hold: Steps, c: Cut) -> list[Vec2]:
+    """Where a tongue or a lap runs along a cut: those that touch are one."""
+    out: list[Vec2] = []
+    for q, _ in sorted(c.dowels):
+        a, b = q - hold.block_mm / 2, q + hold.block_mm / 2
+        if out and a - out[-1][1] < 1e-6:
+            out[-1] = (out[-1][0], b)
+        else:
+            out.append((a, b))
+    return out
+
+
+def _swapped(p: Polygon) -> Polygon:
+    return Polygon([(y, x) for x, y in p.exterior.coords])
 
 
 def tail_plan(hold: Tails, c: Cut, q: float, across_first: bool, root_mm: float = 1.0) -> Polygon:
@@ -111,15 +205,18 @@ def tail_plan(hold: Tails, c: Cut, q: float, across_first: bool, root_mm: float 
 
 
 def plan_of(seat: Seat, c: Cut, across_first: bool) -> list[Polygon]:
-    """The outlines of what joins a cut, on the plan of its plate: dovetails, flanges, blocks of pins."""
+    """The outlines of what joins a cut, on the plan of its plate: keys, flanges, blocks of pins."""
     hold = hold_of(c.joined, seat)
     if hold is None:
         return []
     if isinstance(hold, Tails):
         return [tail_plan(hold, c, q, across_first, 0.0) for q, _ in c.dowels]
-    run, half = hold.run_mm, hold.block_mm / 2
-    found = [box(c.at_mm - run, q - half, c.at_mm + run, q + half) for q, _ in c.dowels]
-    return [p if across_first else Polygon([(y, x) for x, y in p.exterior.coords]) for p in found]
+    if isinstance(hold, Steps):
+        found = [box(c.at_mm, a, c.at_mm + hold.deep_mm, b) for a, b in stretches(hold, c)]
+    else:
+        run, half = hold.run_mm, hold.block_mm / 2
+        found = [box(c.at_mm - run, q - half, c.at_mm + run, q + half) for q, _ in c.dowels]
+    return found if across_first else [_swapped(p) for p in found]
 
 
 def _loop(p: Polygon) -> tuple[tuple[float, float, float], ...]:
@@ -127,8 +224,8 @@ def _loop(p: Polygon) -> tuple[tuple[float, float, float], ...]:
     return tuple((float(x), float(y), 0.0) for x, y in list(orient(p).exterior.coords)[:-1])
 
 
-def locked(cell: Box, keys: list[Tail]) -> Solid:
-    """What a piece may take: its cell, with its own dovetails, less the sockets of its neighbours'."""
+def locked(cell: Box, keys: list[Key]) -> Solid:
+    """What a piece may take: its cell, with its own keys, less the sockets of its neighbours'."""
 
     def holds(p: Vec3) -> bool:
         return all(cell.lo[k] <= p[k] <= cell.hi[k] for k in range(3))

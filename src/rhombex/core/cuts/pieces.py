@@ -18,8 +18,8 @@ from rhombex.core.cuts.bed import on_bed, usable_bed
 from rhombex.core.cuts.bends import shares, wished
 from rhombex.core.cuts.cut import Cut, PinSize
 from rhombex.core.cuts.dowels import dowel_places, in_the_way
-from rhombex.core.cuts.joins import Hold, Pins, Tails, hold_of, usual_join
-from rhombex.core.cuts.made import blocks_and_holes, locked, tails
+from rhombex.core.cuts.joins import Hold, Pins, hold_of, usual_join
+from rhombex.core.cuts.made import blocks_and_holes, keys_of, locked
 from rhombex.core.cuts.marks import marks
 from rhombex.core.cuts.search import places, plan_cuts
 from rhombex.core.cuts.strips import INDEX, NAMES, Axis, PartName, Strip, crossed, strips
@@ -77,7 +77,7 @@ class CutPart:
 
 
 def wanted_holds(c: PartCuts, cut: Cut) -> int:
-    """How many pins, dovetails or bolts a cut wants: two, or one for each piece beside it (common practice)."""
+    """How many pins, keys or bolts a cut wants: two, or one for each piece beside it (common practice)."""
     return max(2, 1 + sum(x.axis != cut.axis for x in c.cuts))
 
 
@@ -154,7 +154,7 @@ def cut_part(
         mine = mine_of(i)
         by = kind if by is None else usual_join(seat, by)
         held = hold_of(by, seat)
-        blocked = in_plate if isinstance(held, Tails) else plain
+        blocked = in_plate if held is not None and held.whole_plate else plain
         return Cut(
             axis=NAMES[i],
             at_mm=c,
@@ -181,7 +181,7 @@ def cut_part(
     def free(i: int, mine: tuple[Strip, ...], most: int, others: tuple[float, ...] = ()) -> list[tuple[float, float]]:
         """Where a cut across axis i may run, from the part's low end, each with its price."""
         in_line = tuple(c.at_mm for c in elsewhere if INDEX[c.axis] == i)
-        blocked = in_plate if isinstance(hold, Tails) else plain
+        blocked = in_plate if hold is not None and hold.whole_plate else plain
         bent = partial(shares, case, things, part.name, extent, NAMES[i])
         found = places(case, blocked, seat, hold, extent, mine, i, most, others, in_line, bent)
         return [(x.at_mm - corner[i], x.price) for x in found if x.price is not None]
@@ -210,7 +210,7 @@ def cut_part(
             ]
     elif not fits and size[up] <= usable[2]:
         other = along + across - first
-        longer = hold.deep_mm if isinstance(hold, Tails) else 0.0  # what a piece grows by beyond its cut
+        longer = hold.longer_mm if hold is not None else 0.0  # what a piece grows by beyond its cut
         if size[other] <= max(usable[:2]):
             room = max(usable[:2]) if size[other] <= min(usable[:2]) else min(usable[:2])
             chosen = plan_cuts(size[first], room - longer, free(first, banned, 2))
@@ -272,7 +272,7 @@ def _upright(
     """Cuts of a part that stands too tall for the bed, from its low ends by axis: level ones, and upright ones where it is too long as well. None where
     there is no place, or where it is too deep too."""
     level = 3 - up - normal
-    longer = hold.deep_mm if isinstance(hold, Tails) else 0.0
+    longer = hold.longer_mm if hold is not None else 0.0
     short, long = sorted(usable[:2])
     room = long if size[normal] <= short else short
     if size[normal] > long:
@@ -322,7 +322,7 @@ def _pieces(
 ) -> tuple[list[Piece], list[Solid], list[Solid]]:
     blocks, holes = blocks_and_holes(design, printer, part.name, seat, cuts)
     body = Difference(Union((recipe, *blocks)), tuple(holes)) if blocks else recipe
-    keys = [k for c in cuts for k in tails(design, printer, part.name, seat, c, extent)]
+    keys = [k for c in cuts for k in keys_of(design, printer, part.name, seat, c, extent)]
     edges: list[list[float]] = []
     for k in range(3):
         here = sorted(c.at_mm for c in cuts if INDEX[c.axis] == k)

@@ -48,7 +48,7 @@ def bill(
         count[(f"foot, {kind}", f"{case.foot.d_mm:g} mm", case.footed)] += len(case.feet)
     for part in parts:
         for c in part.cuts:
-            if c.pin is not None:
+            if c.pin is not None and c.joined != "printed pins":
                 size = f"{c.pin.d_mm:g} x {c.pin.long_mm:g}"
                 count[(c.pin.item, size, f"joint of {part.part}")] += len(c.dowels)
     for lead in design.leads:

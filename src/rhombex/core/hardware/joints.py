@@ -12,14 +12,15 @@ from typing import Literal
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.stack import passed_mm, slab_mm
 from rhombex.core.case import Case, Joint, Mount
-from rhombex.core.cuts.joins import BOLT, FLANGE_MM
+from rhombex.core.cuts.joins import BOLT, FLANGE_MM, Bridges, hold_of
+from rhombex.core.cuts.loose import loose_name
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.cuts.strips import INDEX
 from rhombex.core.design import Design
-from rhombex.core.fit.joints import engagement_mm, from_below_mm, nut_mm, nut_slot_mm, stock_mm
+from rhombex.core.fit.joints import engagement_mm, from_below_mm, nut_mm, nut_slot_mm, screw_mm, stock_mm
 from rhombex.core.hardware.face_screws import face_screw
 from rhombex.core.parts.component import Thread
-from rhombex.core.parts.threads import INCH
+from rhombex.core.parts.threads import INCH, screw_size
 from rhombex.core.reference import val
 from rhombex.core.shell.spacers import held_above, shared_holes
 from rhombex.core.space import Vec3
@@ -53,7 +54,7 @@ class ScrewSeat(Frozen):
 class JointGroup(Frozen):
     """Screws that are alike: one line of the table.
 
-    `key`: `case/<name>`, `posts/<id>`, `face/<id>`, `on/<id>`, `feet/case` or `cut/<part>`, with a number where the screws of one component differ; `of`: that
+    `key`: `case/<name>`, `posts/<id>`, `face/<id>`, `on/<id>`, `feet/case`, `cut/<part>` or `bridge/<part>`, with a number where the screws of one component differ; `of`: that
     component, empty for the case and for cuts. `path`: the field of
     the design that sets their length; where it is empty PutJoint does. `least_mm` to `most_mm`: the lengths that serve; `screw_mm`: the one
     that is taken, None where no stock length serves, or where a standoff's stud holds. `end_mm`: where the hole ends under the head.
@@ -112,6 +113,7 @@ def joints(
         *_of_stacks(design, things, case),
         *_of_feet(case),
         *_of_cuts(design, case, cuts),
+        *_of_bridges(design, cuts),
     )
 
 
@@ -468,6 +470,73 @@ def _of_cuts(design: Design, case: Case, cuts: tuple[PartCuts, ...]) -> Iterator
                 StackLayer(what="nut", kind="nut", from_mm=grip, to_mm=grip + high, thread=True),
             ),
             insert_mm=None,
+            standoff_mm=None,
+            opened=False,
+            path="",
+            holding_path="",
+            seats=tuple(seats),
+            head_on="plastic",
+        )
+
+
+def bridge_mm(hold: Bridges) -> float | None:
+    """The screw of a bridging plate: the shortest in stock that passes it and stands in the insert; None where none does."""
+    return screw_mm(BOLT, hold.thick_mm, *engagement_mm(BOLT, "insert"))
+
+
+def bridge_screw(hold: Bridges) -> tuple[str, str]:
+    """Its screw and its insert as a bill writes them."""
+    insert = f"{BOLT} x {val(f'fasteners.{BOLT}.insert_length'):g}"
+    return screw_size(BOLT, bridge_mm(hold) or 0.0), insert
+
+
+def _of_bridges(design: Design, cuts: tuple[PartCuts, ...]) -> Iterator[JointGroup]:
+    """The screws of bridging plates, into inserts in the pads beside the cuts."""
+    for c in cuts:
+        seat = c.seat
+        hold = hold_of("bridging plates", seat) if seat else None
+        bridged = [x for x in c.cuts if x.joined == "bridging plates" and x.dowels]
+        if seat is None or not isinstance(hold, Bridges) or not bridged:
+            continue
+        n, up = seat.axis, 1 if seat.inner_mm > seat.outer_mm else -1
+        seats = []
+        down: Vec3 = tuple(-float(up) if k == n else 0.0 for k in range(3))  # type: ignore[assignment]
+        for x in bridged:
+            i = INDEX[x.axis]
+            for q, z in x.dowels:
+                for s in (-1, 1):
+                    at = [0.0] * 3
+                    at[i], at[3 - i - n], at[n] = x.at_mm + s * hold.off_mm, q, z + up * hold.thick_mm
+                    seats.append(ScrewSeat(at=(at[0], at[1], at[2]), along=down))
+        own = design.joint(f"bridge/{c.part}")
+        pinned = own.screw_mm if own else None
+        least, most = engagement_mm(BOLT, "insert")
+        most = min(most, hold.deep_mm - val("fasteners.rule.tip_clearance"))
+        grip = hold.thick_mm
+        yield JointGroup(
+            key=f"bridge/{c.part}",
+            of="",
+            name=f"bridging plates of the {c.part}",
+            holds=loose_name("bridging plates", c.part),
+            into=c.part,
+            part=c.part,
+            count=len(seats),
+            thread=BOLT,
+            holding="insert",
+            head="socket cap",
+            sunk_mm=0.0,
+            screw_mm=pinned or bridge_mm(hold),
+            by_hand=pinned is not None,
+            least_mm=grip + least,
+            most_mm=grip + most,
+            grip_mm=grip,
+            least_thread_mm=least,
+            end_mm=grip + hold.deep_mm,
+            layers=(
+                StackLayer(what="bridging plate", kind="printed", from_mm=0.0, to_mm=grip),
+                *_held_in(c.part, BOLT, "insert", grip, hold.deep_mm),
+            ),
+            insert_mm=_insert(BOLT, "insert"),
             standoff_mm=None,
             opened=False,
             path="",

@@ -11,6 +11,7 @@ from rhombex.core.bench.apart import apart_from_box
 from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Case
+from rhombex.core.design import OF_CUTS
 from rhombex.core.hardware.joints import FEET_KEY, JointGroup, ScrewSeat
 from rhombex.core.reference import val
 from rhombex.core.shell.carrier import carrier
@@ -93,9 +94,10 @@ def _rod(what: str, seat: ScrewSeat, start: float, end: float, d: float) -> _Rod
 
 def _tools(g: JointGroup, seat: ScrewSeat) -> list[_Rod]:
     d = max(val(f"fasteners.{g.thread}.driver_d"), val(f"fasteners.{g.thread}.head_d"))
-    if g.key.startswith("cut/"):  # joined on the table before anything is put in, with a key
+    if g.key.startswith(OF_CUTS):  # joined on the table before anything is put in, with a key
         arm = val("fasteners.rule.key_arm")
-        return [_rod("key", seat, g.sunk_mm, g.sunk_mm + arm, d), _rod("nut", seat, -g.grip_mm - arm, -g.grip_mm, d)]
+        key = _rod("key", seat, g.sunk_mm, g.sunk_mm + arm, d)
+        return [key, _rod("nut", seat, -g.grip_mm - arm, -g.grip_mm, d)] if g.holding == "nut" else [key]
     shaft = val("fasteners.rule.driver_length")
     rods = [
         _rod("driver", seat, g.sunk_mm, g.sunk_mm + shaft, d),
@@ -138,7 +140,7 @@ def _reach(g: JointGroup, things: tuple[Thing, ...], case: Case, known: dict[str
     for seat in g.seats:
         for rod in _tools(g, seat):
             there = list(walls)
-            for t in things if not g.key.startswith("cut/") and g.key != FEET_KEY else ():
+            for t in things if not g.key.startswith(OF_CUTS) and g.key != FEET_KEY else ():
                 for s in hard(t):
                     if t.id == of:
                         # a body that its own screw passes has a tab or a step there that is not drawn, and a nut sits on such a tab

@@ -1,4 +1,4 @@
-"""The drawer: screws, inserts, nuts, standoffs, pins, magnets and feet that a workshop has, how many, and what a pack of them costs here."""
+"""The drawer: screws, inserts, nuts, standoffs, pins, rods, magnets and feet that a workshop has, how many, and what a pack of them costs here."""
 
 from __future__ import annotations
 
@@ -17,6 +17,7 @@ Item = Literal[
     "nut",
     "standoff, with stud",
     "dowel pin",
+    "steel rod",
     "disc magnet",
     "foot, stick-on",
 ]
@@ -30,6 +31,7 @@ _SIZES: dict[Item, tuple[str, str]] = {
     "nut": (_THREAD, "M3"),
     "standoff, with stud": (rf"{_THREAD} x {_LENGTH}", "M2.5 x 12"),
     "dowel pin": (rf"{_LENGTH} x {_LENGTH}", "3 x 12"),
+    "steel rod": (rf"{_LENGTH} x {_LENGTH}", "4 x 60"),
     "disc magnet": (rf"{_LENGTH} x {_LENGTH}, N(35|42|52)", "8 x 3, N42"),
     "foot, stick-on": (rf"{_LENGTH} mm", "10 mm"),
 }
@@ -40,6 +42,7 @@ _PACK: dict[Item, str] = {
     "nut": "nut",
     "standoff, with stud": "standoff",
     "dowel pin": "dowel",
+    "steel rod": "rod",
     "disc magnet": "magnet",
     "foot, stick-on": "foot",
 }
