@@ -11,7 +11,8 @@ from random import Random
 import numpy as np
 import pytest
 import trimesh
-from shapely import Point, Polygon, box
+from shapely import MultiPoint, Point, Polygon, box
+from shapely.affinity import rotate
 
 from rhombex.core.advice.cuts import cuts_table, joined_by
 from rhombex.core.analysis import Analysis, analyse
@@ -20,7 +21,7 @@ from rhombex.core.case import Seat
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import TwoHalves
-from rhombex.core.cuts.bed import on_bed, turned_size
+from rhombex.core.cuts.bed import on_bed, outline_deg, turned_box, turned_size, usable_bed
 from rhombex.core.cuts.holding import bolted, modulus_mm3
 from rhombex.core.cuts.joins import Bolts, hold_of
 from rhombex.core.cuts.search import IN_LINE_MM, plan_cuts
@@ -476,6 +477,67 @@ def test_a_long_piece_lies_across_its_bed() -> None:
             assert size[0] <= a + 1e-6 and size[1] <= b + 1e-6
             across += o.angle_deg not in (0.0, 90.0)
     assert across > 15
+
+
+def turned_fits(hull: Polygon, room: tuple[float, float], deg: float, slack: float = 0.0) -> bool:
+    x0, y0, x1, y1 = rotate(hull, deg).bounds  # Shapely turns it, not we
+    return bool(x1 - x0 <= room[0] + slack and y1 - y0 <= room[1] + slack)
+
+
+def test_an_outline_lies_where_its_box_does_not() -> None:
+    """Against Shapely, turned by every quarter of a degree: found where that finds an angle, and where it fits as it says. A rectangle's outline lies where
+    Carver's condition says; a disc where its diameter does."""
+    r, found_some, none_at_all = Random(5), 0, 0
+    for _ in range(160):
+        n = r.randint(3, 9)
+        hull = MultiPoint([(r.uniform(0, 200), r.uniform(0, 120)) for _ in range(n)]).convex_hull
+        room = (r.uniform(40, 220), r.uniform(40, 220))
+        deg = outline_deg(np.array(hull.exterior.coords[:-1]), room)
+        seen = any(turned_fits(hull, room, k / 4) for k in range(720))
+        if deg is None:
+            assert not seen
+            none_at_all += 1
+        else:
+            assert turned_fits(hull, room, deg, 1e-5) and 0 <= deg <= 180
+            found_some += 1
+    assert found_some > 40 and none_at_all > 20
+    for _ in range(300):
+        w, d, a, b = (r.uniform(10, 300) for _ in range(4))
+        p, q, long, short = max(w, d), min(w, d), max(a, b), min(a, b)
+        rectangle = np.array([(0.0, 0.0), (w, 0.0), (w, d), (0.0, d)])
+        assert (outline_deg(rectangle, (a, b)) is not None) is carver(p, q, long, short), (w, d, a, b)
+    disc = np.array(Point(0, 0).buffer(50, quad_segs=64).exterior.coords[:-1])
+    assert outline_deg(disc, (100.001, 100.001)) is not None and outline_deg(disc, (99.9, 120)) is None
+    # round corners of 20 on a plate of 260 x 60: its box wants 226.3 across a square bed, it wants 226.3 less (2 sqrt 2 - 2) x 20
+    plate = np.array(box(20, 20, 240, 40).buffer(20, quad_segs=64).exterior.coords[:-1])
+    wants = 320 / math.sqrt(2) - (2 * math.sqrt(2) - 2) * 20
+    deg = outline_deg(plate, (wants + 0.05, wants + 0.05))
+    assert deg is not None and deg % 90 == pytest.approx(45, abs=1.5)
+    assert outline_deg(plate, (wants - 0.05, wants - 0.05)) is None
+    assert turned_box(plate, 45.0) == (pytest.approx(wants, abs=0.01), pytest.approx(wants, abs=0.01))
+
+
+def test_a_lid_with_round_corners_lies_across_by_its_outline(good_wren: Design) -> None:
+    """As its box says it would have to be cut: the case is so long that only the round corners let its lid lie across the bed, whole."""
+    edits = tuple(Remove(id=p.id) for p in good_wren.placements if p.on is None)
+    bare = apply(good_wren, Together(edits=(*edits, Set(path="shell.corner_radius_mm", value=15.0))))
+    for wide in range(241, 250):
+        a = looked(apply(bare, Set(path="shell.inner_mm", value=(float(wide), 40.0, 31.0))))
+        lid = [p for p in a.pieces if p.part == "lid"]
+        w, d, h = lid[0].bbox_mm
+        if len(lid) == 1 and not on_bed((w, d, h), usable_bed(a.design.process, a.printer)).fits:
+            break
+    else:
+        raise AssertionError("no case lies so")
+    assert lid[0].fits_bed and not [f for f in judge(a) if f.code in ("part-over-bed", "no-place-for-cut")]
+    plate = next(p for p in plates(a) if any(q.piece == lid[0].name for q in p.places))
+    scene = trimesh.load(io.BytesIO(package(a, ("3mf",))["set.3mf"]), file_type="3mf")
+    step, edge = a.printer.bed_mm[0] + BEDS_APART_MM, 6.0
+    assert plate.fits
+    for m in scene.dump():  # as another library reads it, all of it is on a bed
+        lo, hi = m.bounds
+        assert edge - 1e-3 <= lo[0] % step and lo[0] % step + hi[0] - lo[0] <= a.printer.bed_mm[0] - edge + 1e-3
+        assert edge - 1e-3 <= lo[1] and hi[1] <= a.printer.bed_mm[1] - edge + 1e-3
 
 
 def test_what_lies_across_is_laid_and_exported_so(good_wren: Design) -> None:

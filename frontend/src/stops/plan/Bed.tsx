@@ -18,7 +18,20 @@ export function Bed({ piece: p, state, scale }: { piece: PieceOut; state: StateO
   const [w, d] = p.bbox_mm;
   const brim = p.process.brim_mm ?? 0;
   const t = (p.angle_deg * Math.PI) / 180;
-  const [sx, sy] = [w * Math.cos(t) + d * Math.sin(t), w * Math.sin(t) + d * Math.cos(t)];
+  const round = turned(
+    outline.data?.length
+      ? outline.data
+      : [
+          [
+            [0, 0],
+            [w, 0],
+            [w, d],
+            [0, d],
+          ],
+        ],
+    t,
+  );
+  const [sx, sy] = [round.x1 - round.x0, round.y1 - round.y0];
   const path = (outline.data ?? []).map((l) => "M" + l.map(([x, y]) => `${x} ${y}`).join("L") + "Z").join("");
   const tone = p.fits_bed ? "var(--plum)" : "var(--vermilion)";
   const pad = Math.max(0, sx - bx, sy - by) / 2 + 4;
@@ -43,7 +56,7 @@ export function Bed({ piece: p, state, scale }: { piece: PieceOut; state: StateO
         strokeWidth="0.8"
       />
       <g
-        transform={`translate(${bx / 2} ${by / 2}) scale(1 -1) rotate(${p.angle_deg}) translate(${-w / 2} ${-d / 2})`}
+        transform={`translate(${bx / 2} ${by / 2}) scale(1 -1) translate(${-(round.x0 + round.x1) / 2} ${-(round.y0 + round.y1) / 2}) rotate(${p.angle_deg})`}
       >
         {brim > 0 && (
           <path
@@ -60,6 +73,14 @@ export function Bed({ piece: p, state, scale }: { piece: PieceOut; state: StateO
       </g>
     </svg>
   );
+}
+
+/** The box round an outline that is turned to the left by t about its corner: it lies in the middle of the bed. */
+function turned(loops: readonly (readonly (readonly [number, number])[])[], t: number) {
+  const [c, s] = [Math.cos(t), Math.sin(t)];
+  const xs = loops.flatMap((l) => l.map(([x, y]) => c * x - s * y));
+  const ys = loops.flatMap((l) => l.map(([x, y]) => s * x + c * y));
+  return { x0: Math.min(...xs), x1: Math.max(...xs), y0: Math.min(...ys), y1: Math.max(...ys) };
 }
 
 function grid(w: number, h: number): string {

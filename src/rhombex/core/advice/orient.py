@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import get_args
 
 from rhombex.core.analysis import Analysis
@@ -10,7 +11,7 @@ from rhombex.core.design import Direction
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.line_drawing import LineDrawing, line_drawing
 from rhombex.core.process.estimate import estimate
-from rhombex.core.process.laying import bbox, down_of, laid
+from rhombex.core.process.laying import bbox, down_of, laid, plan_hull
 from rhombex.core.process.settings import settings
 from rhombex.core.process.shrink import shrink_risk
 from rhombex.core.process.slices import Slices
@@ -50,7 +51,7 @@ def resting_faces(a: Analysis, part: str) -> tuple[Resting, ...]:
     for down in SIDES:
         lying = laid(recipe, down)
         _, size = bbox(lying)
-        fits, angle, _ = on_bed(size, usable)
+        fits, angle, _ = on_bed(size, usable, partial(plan_hull, lying))
         e = estimate(lying, process, a.printer, "preview")
         slices = Slices(mesh_kernel.evaluate(lying), settings(process, a.printer))
         support = slices.support_mm3()

@@ -26,7 +26,7 @@ from rhombex.core.cuts.strips import INDEX, NAMES, Axis, PartName, Strip, crosse
 from rhombex.core.design import Design, JoinKind
 from rhombex.core.geometry.recipe import Difference, Intersection, Solid, Union
 from rhombex.core.openings.opening import Openings
-from rhombex.core.process.laying import bbox, down_of, laid
+from rhombex.core.process.laying import bbox, down_of, laid, plan_hull
 from rhombex.core.space import Box, Vec2, Vec3
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop.printer import Printer
@@ -86,7 +86,7 @@ def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid, besi
     usable = usable_bed(design.process_of(part.name), printer)
     lying = laid(beside or recipe, down_of(design, part))
     _, lies = bbox(lying)
-    ok, angle, over = on_bed(lies, usable)
+    ok, angle, over = on_bed(lies, usable, partial(plan_hull, lying))
     piece = Piece(name=part.name, bbox_mm=lies, fits_bed=ok, angle_deg=angle, over_mm=over)
     corner, size = bbox(recipe)
     cuts = PartCuts(
@@ -138,7 +138,8 @@ def cut_part(
         # it does not fit lying so: it is cut as usual, and the concern about the bed says so
     along, across = (i for i in range(3) if i != seat.axis)
     lying = tuple(k for k in range(3) if k != up)
-    fits, _, over = on_bed((size[lying[0]], size[lying[1]], size[up]), usable)
+    flat = (size[lying[0]], size[lying[1]], size[up])
+    fits, _, over = on_bed(flat, usable, lambda: plan_hull(laid(recipe, part.down)))
     pinned = [c for c in design.cuts if c.part == part.name and INDEX[c.axis] != seat.axis]
     first = INDEX[pinned[0].axis] if pinned else along if size[along] >= size[across] else across
     banned = strips(case, openings, part.name, NAMES[first])
@@ -303,7 +304,7 @@ def least_pieces(size: Vec2, usable: Vec3) -> int:
 def _uncut(part: Part, recipe: Solid, usable: Vec3) -> tuple[list[Piece], list[Solid], list[Solid]]:
     lying = laid(recipe, part.down)
     size = bbox(lying)[1]
-    ok, angle, over = on_bed(size, usable)
+    ok, angle, over = on_bed(size, usable, partial(plan_hull, lying))
     piece = Piece(name=part.name, bbox_mm=size, fits_bed=ok, angle_deg=angle, over_mm=over)
     return [piece], [lying], [recipe]
 
@@ -341,6 +342,6 @@ def _pieces(
         lying = laid(piece, part.down)
         recipes.append(lying)
         size = bbox(lying)[1]
-        ok, angle, over = on_bed(size, usable)
+        ok, angle, over = on_bed(size, usable, partial(plan_hull, lying))
         pieces.append(Piece(name=f"{part.name}-{count}", bbox_mm=size, fits_bed=ok, angle_deg=angle, over_mm=over))
     return pieces, recipes, in_case

@@ -57,7 +57,7 @@ def three_mf(meshes: list[NamedMesh], title: str, notes: dict[str, str] | None =
         red, green, blue = m.colour
         colour = wrapper.RGBAToColor(red, green, blue, 255)
         obj.SetObjectLevelProperty(colours.GetResourceID(), colours.AddMaterial(m.name, colour))
-        model.AddBuildItem(obj, _placed(wrapper, m, float(np.ptp(verts[:, 1]))))
+        model.AddBuildItem(obj, _placed(wrapper, m, verts))
     writer = model.QueryWriter("3mf")
     buffer = writer.WriteToBuffer()
     return bytes(buffer)
@@ -77,14 +77,16 @@ def _triangles(tri: NDArray[np.int64]) -> Any:
     return array
 
 
-def _placed(wrapper: lib3mf.Wrapper, m: NamedMesh, depth_mm: float) -> lib3mf.Transform:
-    """Rows of the 4 x 3 matrix. Turned by t to the left about its corner a piece reaches depth x sin t to the left of it."""
+def _placed(wrapper: lib3mf.Wrapper, m: NamedMesh, verts: NDArray[np.float32]) -> lib3mf.Transform:
+    """Rows of the 4 x 3 matrix. Turned about its corner a piece reaches beyond it, by what its own corners say."""
     if m.angle_deg == 0.0:
         return wrapper.GetTranslationTransform(m.at[0], m.at[1], 0.0)
     by = wrapper.GetIdentityTransform()
     t = np.radians(m.angle_deg)
     c, s = (0.0, 1.0) if m.angle_deg == 90.0 else (float(np.cos(t)), float(np.sin(t)))
-    for i, row in enumerate(((c, s, 0.0), (-s, c, 0.0), (0.0, 0.0, 1.0), (m.at[0] + depth_mm * s, m.at[1], 0.0))):
+    x, y = verts[:, 0].astype(float), verts[:, 1].astype(float)
+    to = (m.at[0] - float((c * x - s * y).min()), m.at[1] - float((s * x + c * y).min()), 0.0)
+    for i, row in enumerate(((c, s, 0.0), (-s, c, 0.0), (0.0, 0.0, 1.0), to)):
         for k, value in enumerate(row):
             by.Fields[i][k] = value
     return by

@@ -5,8 +5,9 @@ from __future__ import annotations
 from itertools import product
 
 from rhombex.core.analysis import Analysis, PrintedPiece
-from rhombex.core.cuts.bed import turned_size, usable_bed
+from rhombex.core.cuts.bed import turned_box, turned_size, usable_bed
 from rhombex.core.design import Process
+from rhombex.core.process.laying import plan_hull
 from rhombex.core.reference import val
 from rhombex.core.space import Vec2
 from rhombex.core.trail import Frozen
@@ -47,7 +48,7 @@ def plates(a: Analysis) -> tuple[Plate, ...]:
                 out.append(Plate(process=process, places=(place,), fits=False))
                 continue
             if p.angle_deg not in (0.0, 90.0):  # across the bed it lies alone, in the middle
-                size = turned_size(p.bbox_mm[:2], p.angle_deg)
+                size = turned_box(plan_hull(a.piece_recipes[p.name]), p.angle_deg)
                 middle = tuple((bed - s) / 2 for bed, s in zip(a.printer.bed_mm, size, strict=False))
                 place = Place(piece=p.name, at_mm=(middle[0], middle[1]), angle_deg=p.angle_deg)
                 out.append(Plate(process=process, places=(place,), fits=True))

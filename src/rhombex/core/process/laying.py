@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import numpy as np
+from numpy.typing import NDArray
+from shapely import MultiPoint
+
 from rhombex.core.case import Part
 from rhombex.core.design import Design, Direction
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Move, Solid, at
+from rhombex.core.memo import Memo
 from rhombex.core.space import Frame, Vec3
 
 _O = (0.0, 0.0, 0.0)
@@ -41,6 +46,21 @@ def laid(recipe: Solid, down: Direction) -> Solid:
     if max(map(abs, corner)) < 1e-9:
         return turned  # it lies there already
     return Move(turned, at(-corner[0], -corner[1], -corner[2]))
+
+
+_hulls: Memo[str, NDArray[np.float64]] = Memo(500)
+
+
+def plan_hull(lying: Solid) -> NDArray[np.float64]:
+    """The convex outline (n, 2) of a lying recipe seen from above, in order; remembered."""
+
+    def look() -> NDArray[np.float64]:
+        mesh = mesh_kernel.evaluate(lying)
+        points = np.asarray(mesh.to_mesh().vert_properties, float)[:, :2]
+        hull = MultiPoint(points).convex_hull
+        return np.asarray(getattr(hull, "exterior", hull).coords, float)[:-1]
+
+    return _hulls.make(lying.digest, look)
 
 
 def turned_size(size: Vec3, down: Direction) -> Vec3:
