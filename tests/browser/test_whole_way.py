@@ -249,6 +249,10 @@ def test_an_opening_of_ones_own_is_drawn_sized_tied_and_closed(page: Page) -> No
     slip.get_by_label("overlap").fill("3")
     slip.get_by_label("overlap").press("Enter")
     expect(slip.get_by_text("Glued or taped in from inside")).to_contain_text("26.8 ×")
+    slip.get_by_role("radio", name="a printed plate").click()
+    slip.get_by_role("radio", name="screws").click()
+    expect(slip.get_by_text("screws M3 with nuts, from outside")).to_contain_text("36.8 ×")  # 8 on the wall for screws
+    expect(slip.get_by_role("textbox", name="overlap beside")).to_have_value("8")
     assert axe(page) == []
     slip.get_by_role("button", name="Close this opening").click()
     expect(lead).to_have_count(0)

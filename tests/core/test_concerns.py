@@ -223,6 +223,22 @@ def a_window(u: float) -> Edit:
     )
 
 
+def screwed_window(long_mm: float) -> tuple[Edit, ...]:
+    """A window whose pane is held by screws so long, one of them over the board's USB."""
+    window = a_window(115.0)
+    assert isinstance(window, PutOwnOpening)
+    pane = Pane(overlap_mm=8.0, held="screwed")
+    screws = PutJoint(joint=OwnJoint(of="pane/window", screw_mm=long_mm))
+    return (PutOwnOpening(opening=window.opening.model_copy(update={"pane": pane})), screws)
+
+
+def slit_beside_drive(v: float) -> Edit:
+    """A slit in the left wall, so high over the floor, closed by a plate with a screw at either end; behind it lies the drive."""
+    pane = Pane(material="printed", overlap_mm=8.0, over_under_mm=1.0, held="screwed")
+    slit = OwnOpening(id="slit", name="Slit", face="left", at_mm=(70, v), size_mm=(60, 6), allowed=False, pane=pane)
+    return PutOwnOpening(opening=slit)
+
+
 def wrapped(bend_mm: float = 6.0, over: Wrap = "left to right") -> tuple[Edit, ...]:
     """Corners under one sheet of 3 mm acrylic that is bent over the top."""
     return (Construct(construction=CornersAndSheet(wrap=over, bend_mm=bend_mm)), *OF_THREE)
@@ -451,6 +467,9 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     "feet-too-few": (lambda d: (StandOnFeet(foot="screwed", under=False),), 3.0),
     # 2.89 + 30 - 30 - 5 - 0.455 against corners of 6
     "pane-has-no-seat": (lambda d: (a_window(30.0),), -8.57),
+    # a screw of 16 ends at 37 - 16, two USB at 23.8
+    "pane-nut-in-the-way": (lambda d: screwed_window(16.0), -2.8),
+    "pane-screws-too-few": (lambda d: (slit_beside_drive(9.5),), 0.0),
     "bend-too-tight": (lambda d: wrapped(4.0), 4.0),
     "sheet-two-thicknesses": (lambda d: (*wrapped(), Set(path="shell.lid_mm", value=4.0)), 1.0),
     # the bend begins 3 + 6 under 37, two high connectors end at 15.9 + 19.05 / 2

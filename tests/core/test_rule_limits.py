@@ -38,7 +38,9 @@ from .test_concerns import (
     hungry,
     on_top,
     screwed_feet,
+    screwed_window,
     second_fan,
+    slit_beside_drive,
     supply,
     under,
     under_it,
@@ -128,6 +130,10 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
     ("foot-nut-in-the-way", lambda d, x: screwed_feet(x), 13.0, 13.02, "stop"),
     # x + 2.89 - 35.455 against corners of 6
     ("pane-has-no-seat", lambda d, x: (a_window(x),), 38.57, 38.55, "stop"),
+    # it ends at 37 - x, the USB at 23.8
+    ("pane-nut-in-the-way", lambda d, x: screwed_window(x), 13.2, 13.22, "stop"),
+    # its nut of 5.5 / cos 30 is half of that over 3 + x + 0.5, the drive ends at 16
+    ("pane-screws-too-few", lambda d, x: (slit_beside_drive(x),), 15.68, 15.67, "stop"),
     ("bend-too-tight", lambda d, x: wrapped(x), 6.0, 5.99, "stop"),
     ("sheet-two-thicknesses", lambda d, x: (*wrapped(), Set(path="shell.lid_mm", value=x)), 3.0, 3.01, "stop"),
     # the bend begins 3 + x under 37, a hole ends at 25.43: twice 3 mm of sheet must stay

@@ -296,7 +296,9 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
         no_ladder(design),
     )
     no_groups: tuple[JointGroup, ...] = ()
-    groups = faults.attempt("stage", "the table of joints", lambda: joints(design, things, case, cuts), no_groups)
+    groups = faults.attempt(
+        "stage", "the table of joints", lambda: joints(design, things, case, cuts, openings), no_groups
+    )
     return Analysis(
         design=design,
         workshop=workshop,

@@ -234,11 +234,14 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"own_openings": _upsert(d.own_openings, own_opening, "id")}
         case AnchorOwnOpening(id=id, on=on):
             return {"own_openings": _anchored(d, id, on)}
-        case CloseBy(id=id, material=material, thick_mm=thick, overlap_mm=overlap):
-            said = {"material": material, "thick_mm": thick, "overlap_mm": overlap}
-            return {"own_openings": _closed_by(d, id, {k: v for k, v in said.items() if v is not None})}
+        case CloseBy(id=id):
+            said = e.model_dump(exclude={"do", "id"}, exclude_none=True)
+            return {"own_openings": _closed_by(d, id, said)}
         case RemoveOwnOpening(id=id):
-            return {"own_openings": tuple(o for o in d.own_openings if o.id != id)}
+            return {
+                "own_openings": tuple(o for o in d.own_openings if o.id != id),
+                "joints": tuple(j for j in d.joints if j.of != f"pane/{id}"),
+            }
         case PutVent(vent=v):
             return {"vents": _upsert(d.vents, v, "id")}
         case RemoveVent(id=id):
@@ -324,10 +327,15 @@ def _far_enough(cuts: tuple[PinnedCut, ...], usual: JoinKind) -> None:
                 )
 
 
+USUAL_SCREWED_MM = 8.0  # of a pane on the wall, where screws hold it
+
+
 def _closed_by(d: Design, id: str, said: dict[str, Any]) -> tuple[OwnOpening, ...]:
     """An opening closed by a pane, or open where no material is said."""
     o = _own_opening(d, id)
     now = o.pane.model_dump() if o.pane is not None else {}
+    if said.get("held") == "screwed" and "overlap_mm" not in said:  # what is not said is as usual
+        said = said | {"overlap_mm": max(now.get("overlap_mm", 0.0), USUAL_SCREWED_MM)}
     pane = read_as(Pane, now | said, "edit.pane") if "material" in said else None
     return _upsert(d.own_openings, o.model_copy(update={"pane": pane}), "id")
 

@@ -28,7 +28,7 @@ SourceRef = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9._-]{0,39}(/[a-z0-9._
 PartKey = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}$")]
 PortRef = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}/[a-z0-9._-]{1,40}$")]
 OF_CUTS = ("cut/", "bridge/")  # joints of a part's pieces, not of a component
-JointRef = Annotated[str, Field(pattern=r"^(posts|face|on|cut|bridge)/[a-z0-9][a-z0-9._-]{0,39}$")]
+JointRef = Annotated[str, Field(pattern=r"^(posts|face|on|cut|bridge|pane)/[a-z0-9][a-z0-9._-]{0,39}$")]
 
 
 class Stand(Frozen):
@@ -121,12 +121,32 @@ class PlacedOpening(Frozen):
     size_mm: tuple[Size, Size] | None = None
 
 
-class Pane(Frozen):
-    """Bought sheet that closes an opening of one's own from inside: `overlap_mm` of it lie on the wall all round."""
+PaneOf = Material | Literal["printed"]
+SCREWED_OVERLAP_MM = 7.0  # an M3's hole of 3.4 with 1.8 of plastic on either side; common practice
 
-    material: Material = "acrylic"
+
+class Pane(Frozen):
+    """What closes an opening of one's own from inside: bought sheet, or a printed plate that has the openings of the ports in front of it. `overlap_mm` of it
+    lie on the wall all round, or only left and right where `over_under_mm` of it do above and below; glued, or held by screws with nuts."""
+
+    material: PaneOf = "acrylic"
     thick_mm: Annotated[float, Field(ge=0.5, le=12)] = 2.0
     overlap_mm: Annotated[float, Field(ge=2, le=40)] = 5.0
+    over_under_mm: Annotated[float, Field(ge=1, le=40)] | None = None
+    held: Literal["glued", "screwed"] = "glued"
+
+    @property
+    def overlaps_mm(self) -> tuple[float, float]:
+        """How much of it lies on the wall beside the opening, and above and below it."""
+        return (self.overlap_mm, self.overlap_mm if self.over_under_mm is None else self.over_under_mm)
+
+    @model_validator(mode="after")
+    def _room_for_screws(self) -> Pane:
+        if self.held == "screwed" and self.overlap_mm < SCREWED_OVERLAP_MM:
+            raise ValueError(
+                f"overlap_mm: screws want {SCREWED_OVERLAP_MM:g} mm of it on the wall, not {self.overlap_mm:g}"
+            )
+        return self
 
 
 class OwnOpening(Frozen):
@@ -194,7 +214,7 @@ class CutJoin(Frozen):
 
 class OwnJoint(Frozen):
     """What a hand chose for the screws of one component: `posts/<id>` holds it on its posts or pads, `face/<id>` on its wall, `on/<id>` on the
-    board that it stands on; `cut/<part>` and `bridge/<part>` the pieces of a part to one another. None leaves the thread to the shell and the length to
+    board that it stands on; `cut/<part>` and `bridge/<part>` the pieces of a part to one another, `pane/<id>` what closes an opening of one's own. None leaves the thread to the shell and the length to
     the stack."""
 
     of: JointRef
@@ -418,7 +438,11 @@ class Design(Frozen):
                 if x.on is not None and x.on not in there:
                     raise ValueError(f"{what}.{x.id}.on: there is no '{x.on}' in this design")
         for j in self.joints:
-            if not j.of.startswith(OF_CUTS) and j.of.split("/", 1)[1] not in there:
+            kind, of = j.of.split("/", 1)
+            if kind == "pane":
+                if of not in {o.id for o in self.own_openings}:
+                    raise ValueError(f"joints.{j.of}: there is no such opening in this design")
+            elif not j.of.startswith(OF_CUTS) and of not in there:
                 raise ValueError(f"joints.{j.of}: there is no such component in this design")
         if 2 * s.wall_mm >= min(inner[0], inner[1]):
             raise ValueError(

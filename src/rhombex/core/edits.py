@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import AfterValidator, Field, TypeAdapter, ValidationError
 
 from rhombex.core.case import Bulge, Case
-from rhombex.core.constructions import Construction, Magnets, Material, Snaps
+from rhombex.core.constructions import Construction, Magnets, Snaps
 from rhombex.core.design import (
     FOOT_LEAST_MM,
     FOOT_MOST_MM,
@@ -21,6 +21,7 @@ from rhombex.core.design import (
     OwnJoint,
     OwnOpening,
     Panel,
+    PaneOf,
     PartKey,
     PinnedCut,
     Place,
@@ -226,13 +227,15 @@ class RemoveOwnOpening(Frozen):
 
 
 class CloseBy(Frozen):
-    """Close an opening of one's own by a pane of bought sheet, change that, or leave it open (material: None). What is not said stays as it is, or is the usual."""
+    """Close an opening of one's own by a pane of bought sheet or a printed plate, change that, or leave it open (material: None). What is not said stays as it is, or is the usual."""
 
     do: Literal["close-by"] = "close-by"
     id: Key
-    material: Material | None
+    material: PaneOf | None
     thick_mm: float | None = None
     overlap_mm: float | None = None
+    over_under_mm: float | None = None
+    held: Literal["glued", "screwed"] | None = None
 
 
 class PutVent(Frozen):

@@ -128,7 +128,10 @@ def _openings(a: Analysis, b: Analysis) -> Iterator[Difference]:
 
 
 def _pane(pane: Any) -> str:
-    return f", closed by {pane.thick_mm:g} mm {pane.material}" if pane is not None else ""
+    if pane is None:
+        return ""
+    what = "a printed plate" if pane.printed else pane.material
+    return f", closed by {pane.thick_mm:g} mm {what}" + (", screwed" if pane.screws else "")
 
 
 def _named(of: Of, mine: Mapping[str, tuple[str, str]], other: Mapping[str, tuple[str, str]]) -> Iterator[Difference]:

@@ -22,7 +22,21 @@ from rhombex.store.designs import Designs
 from rhombex.store.shapes import Shapes
 from rhombex.store.trouble import CannotOpen, explain
 from rhombex.store.workshops import Workshops
-from rhombex.web import bench, concerns, cuts, designs, diary, hardware, jobs, parts, plan, session, shell, workshop
+from rhombex.web import (
+    bench,
+    concerns,
+    cuts,
+    designs,
+    diary,
+    hardware,
+    jobs,
+    openings,
+    parts,
+    plan,
+    session,
+    shell,
+    workshop,
+)
 from rhombex.web.api import ErrorOut
 from rhombex.web.description import without_nulls
 from rhombex.web.desk import Desk
@@ -83,6 +97,7 @@ def make_app(data: Path, hosts: set[str], keys: Keys | None = None) -> Flask:
         shell,
         parts,
         cuts,
+        openings,
         hardware,
         jobs,
         plan,

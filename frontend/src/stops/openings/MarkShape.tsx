@@ -103,6 +103,13 @@ export function MarkShape(props: {
               strokeDasharray="4 2"
             />
           )}
+          {m.o.pane?.screws.map(([a, b]) => {
+            const [su, sv, s] = [a + by[0], b + by[1], m.o.pane!.hole_mm / 2];
+            const c = faceRect(net, m.o.face, su - s, sv - s, su + s, sv + s);
+            return (
+              <rect key={`${a} ${b}`} {...c} rx={c.width / 2} fill="none" stroke={stroke} strokeWidth="0.9" />
+            );
+          })}
           {m.o.recess && (
             <rect
               {...about(m.o.recess.size_mm)}

@@ -5,6 +5,7 @@ import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
 import { Why } from "../../ui/Why";
+import { IoPlate } from "./IoPlate";
 import { type Mark, shownAt, withOne } from "./mark";
 import { OwnSlip } from "./OwnSlip";
 import { PlaceFields } from "./PlaceFields";
@@ -144,6 +145,7 @@ export function OpeningSlip({
       {o.plug && (
         <p>
           The connector is <span className="num">{brief(o.set_back_mm, 1)}</span> mm behind the outer surface
+          {o.from_mm > 0 && " of its plate"}
           {o.recess ? (
             <>
               ; a recess of <span className="num">{brief(o.recess.depth_mm, 1)}</span> mm lets the plug’s
@@ -154,6 +156,7 @@ export function OpeningSlip({
           )}
         </p>
       )}
+      {o.plug && <IoPlate state={state} act={act} opening={o} />}
       <p className="text-[11.5px] text-soft">{o.source}</p>
       {hand && (
         <Button

@@ -29,9 +29,10 @@ export function OpeningsSheet({ state, act }: SheetProps) {
   const [large, setLarge] = useState<Face | null>(null);
   const net = layOut(made.box_mm, size, inside, large);
   const faces = large ? [large] : FACES;
+  // what lies in a plate is drawn over the opening in front of it
   const marks: Mark[] = [
     ...op.vents.map((o) => ({ kind: "vent" as const, o })),
-    ...op.openings.map((o) => ({ kind: "opening" as const, o })),
+    ...[...op.openings].sort((a, b) => a.from_mm - b.from_mm).map((o) => ({ kind: "opening" as const, o })),
   ].filter((m) => !large || m.o.face === large);
   // in the order they were chosen: the first one stays, the others are brought in line with it
   const picked = selected.flatMap((id) => marks.filter((m) => m.o.id === id));

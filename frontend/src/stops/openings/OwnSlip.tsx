@@ -11,7 +11,16 @@ import { withOne } from "./mark";
 import { FACES } from "./net";
 import { PlaceFields } from "./PlaceFields";
 
-const PANES = [{ value: "none", label: "nothing" }, ...MATERIALS] as const;
+const PANES = [
+  { value: "none", label: "nothing" },
+  ...MATERIALS,
+  { value: "printed", label: "a printed plate" },
+] as const;
+
+const HELD = [
+  { value: "glued", label: "glue" },
+  { value: "screwed", label: "screws" },
+] as const;
 
 const SHAPES = (["rectangle", "slot", "round"] as const).map((value) => ({ value, label: value }));
 
@@ -41,8 +50,25 @@ export function OwnSlip({
   const close = (
     material: NonNullable<OwnOpening["pane"]>["material"] | null,
     said: string,
-    { thick_mm = null, overlap_mm = null }: { thick_mm?: number | null; overlap_mm?: number | null } = {},
-  ) => void act.edit([{ do: "close-by", id: o.id, material, thick_mm, overlap_mm }], said);
+    change: Partial<
+      Pick<NonNullable<OwnOpening["pane"]>, "thick_mm" | "overlap_mm" | "over_under_mm" | "held">
+    > = {},
+  ) =>
+    void act.edit(
+      [
+        {
+          do: "close-by",
+          id: o.id,
+          material,
+          thick_mm: null,
+          overlap_mm: null,
+          over_under_mm: null,
+          held: null,
+          ...change,
+        },
+      ],
+      said,
+    );
   const { pane } = o;
   const things = state.view.things;
   return (
@@ -164,18 +190,38 @@ export function OwnSlip({
             }}
           />
           <NumberField
-            label="overlap"
+            label={o.shape === "round" ? "overlap" : "overlap beside"}
             value={pane.overlap_mm}
             min={2}
             onCommit={(overlap_mm) => {
               close(pane.material, `${overlap_mm} mm of the pane on the wall`, { overlap_mm });
             }}
           />
+          {o.shape !== "round" && (
+            <NumberField
+              label="and above"
+              value={pane.over_under_mm ?? pane.overlap_mm}
+              min={1}
+              onCommit={(over_under_mm) => {
+                close(pane.material, `${over_under_mm} mm of it above and below`, { over_under_mm });
+              }}
+            />
+          )}
+          <Choice
+            label="Held by"
+            value={pane.held}
+            options={HELD}
+            onPick={(held) => {
+              close(pane.material, held === "glued" ? "glue it in" : "screw it on", { held });
+            }}
+          />
         </>
       )}
       {shown.pane && (
         <p className="text-[12px] text-soft">
-          Glued or taped in from inside:{" "}
+          {shown.pane.screws.length > 0
+            ? `${shown.pane.screws.length} screws M3 with nuts, from outside:`
+            : "Glued or taped in from inside:"}{" "}
           <span className="num">
             {brief(shown.pane.size_mm[0], 1)} × {brief(shown.pane.size_mm[1], 1)}
           </span>{" "}

@@ -6,15 +6,10 @@ from collections.abc import Iterator
 from math import ceil
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.bench.apart import apart
-from rhombex.core.bench.arrange import PlacedSolid
-from rhombex.core.bench.bodies import body_of
-from rhombex.core.bench.gaps import hard
+from rhombex.core.concerns.nuts import nut_meets
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import FOOT_LEAST_MM, FOOT_MOST_MM, FootKind
 from rhombex.core.edits import PrintPart, Set, StandOnFeet
-from rhombex.core.geometry import mesh_kernel
-from rhombex.core.geometry.meets import overlap_mm3
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.feet import FEET, SOFT, nut_at
 from rhombex.core.trail import given
@@ -130,7 +125,7 @@ def foot_nut_in_the_way(a: Analysis, say: Maker) -> Iterator[Finding]:
         nut = nut_at(a.case, at)
         if nut is None:
             return
-        deep, what, who = _meets(a, nut)
+        deep, what, who = nut_meets(a, nut)
         if deep <= 0.01:
             continue
         yield say(
@@ -145,19 +140,6 @@ def foot_nut_in_the_way(a: Analysis, say: Maker) -> Iterator[Finding]:
             subjects=(f"foot-{k}", "nut"),
             remedies=_other_feet(a),
         )
-
-
-def _meets(a: Analysis, nut: PlacedSolid) -> tuple[float, str, str]:
-    """How deep a nut stands in something, in what of it, and what that is called."""
-    found = [(-apart(s, nut), f"the {s.name} of {t.name}", t.name) for t in a.things for s in hard(t)]
-    body, key = body_of(nut), f"{nut.box}"
-    for name in (n for n, r in a.recipes.items() if a.case.part(n).in_place and overlap_mm3(r, body, key) > NUT_MM3):
-        low = (mesh_kernel.evaluate(a.recipes[name]) ^ body).bounding_box()
-        found.append((min(low[i + 3] - low[i] for i in range(3)), f"something of the {name}", f"the {name}"))
-    return max(found, default=(0.0, "", ""))
-
-
-NUT_MM3 = 0.5  # roundings of both kernels round a nut
 
 
 @concern("feet-too-few", "hardware", needs=("floor",))

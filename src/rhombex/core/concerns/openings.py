@@ -15,9 +15,9 @@ from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, offe
 from rhombex.core.design import OWN, PlacedOpening
 from rhombex.core.edits import Edit, MoveOnFace, MoveWall, PutOpening, Set
 from rhombex.core.openings.fixed import fixed
-from rhombex.core.openings.opening import Opening, outline
+from rhombex.core.openings.opening import Opening, outline, plate_at
 from rhombex.core.openings.ports import set_back
-from rhombex.core.openings.tools import OVER
+from rhombex.core.openings.tools import OVER, PANE_OVER
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.box import facing_across
@@ -97,6 +97,9 @@ def port_too_deep(a: Analysis, say: Maker) -> Iterator[Finding]:
     grip = ref("limits.grip.plug")
     for t, p in needed_ports(a):
         back = set_back(a.case, p)
+        plate = plate_at(a.openings.openings, p.face, a.case.face(p.face).on(p.centre), (0.0, 0.0))
+        if plate is not None and plate.pane is not None:
+            back -= plate.pane.from_mm  # the plug goes into the opening in front of the plate
         if back > val("limits.port_reach.far"):
             continue  # that is another concern
         if port_kinds()[p.port.kind].plug_length_mm <= grip.value:
@@ -264,9 +267,12 @@ def opening_meets_screw(a: Analysis, say: Maker) -> Iterator[Finding]:
         if not _own(o) or not o.parts:
             continue
         face = a.case.face(o.face)
-        deep = max(w.depth_mm for w in a.case.walls if w.face == o.face and w.part in o.parts)
+        walls = [w.depth_mm for w in a.case.walls if w.face == o.face and w.part in o.parts]
+        if not walls:
+            continue  # it is cut into a plate of its own
+        deep, over = max(walls), PANE_OVER if o.pane is not None else OVER
         u0, v0, u1, v1 = outline(o)
-        hole = face.frame.box(Box((u0, v0, -deep - OVER), (u1, v1, 0.0)))
+        hole = face.frame.box(Box((u0, v0, -deep - over), (u1, v1, 0.0)))
         for what, subject, box in fixed(a.case, a.things):
             gap = max(hole.gaps(box))
             if gap < -1e-6:
@@ -309,6 +315,11 @@ def _gap(a: Opening, b: Opening) -> float:
     return max(du, dv) if max(du, dv) < 0 else hypot(max(du, 0.0), max(dv, 0.0))
 
 
+def _in_plate(p: Opening, q: Opening) -> bool:
+    """Whether an opening is cut into the plate that closes another one."""
+    return q.pane is not None and p.parts == (q.pane.part,)
+
+
 def _closer(p: Opening, q: Opening) -> tuple[Edit, ...]:
     return tuple(
         PutOpening(
@@ -329,7 +340,7 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
     lines = ref("printing.feature.web_lines")
     limit = lines.value * a.case.line_mm
     for p, q in combinations(a.openings.openings, 2):
-        if p.face != q.face:
+        if p.face != q.face or _in_plate(p, q) or _in_plate(q, p):
             continue
         gap = _gap(p, q)
         if gap < limit - 1e-6:

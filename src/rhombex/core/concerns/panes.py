@@ -1,4 +1,4 @@
-"""Panes in openings of one's own: whether there is plain wall all round for them to lie on."""
+"""Panes in openings of one's own: whether there is plain wall all round for them to lie on, and room for the nuts of their screws."""
 
 from __future__ import annotations
 
@@ -8,10 +8,14 @@ from typing import Any
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import CaseFace
 from rhombex.core.concerns.bench import up
+from rhombex.core.concerns.nuts import nut_meets
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import OwnOpening
 from rhombex.core.edits import MoveOnFace, PutOwnOpening
 from rhombex.core.openings.opening import Opening, outline
+from rhombex.core.openings.pane_screws import wanted
+from rhombex.core.openings.panes import nuts_of, own_of
+from rhombex.core.space import normal_axis
 from rhombex.core.trail import given
 
 LEAST_MM = 10.0  # an opening smaller than this is no window
@@ -72,6 +76,69 @@ def pane_has_no_seat(a: Analysis, say: Maker) -> Iterator[Finding]:
                 *_moved(o, face),
                 *_smaller(o, own, face),
                 without,
+            ),
+        )
+
+
+@concern("pane-screws-too-few", "openings", needs=("walls",))
+def pane_screws_too_few(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A screwed pane for whose nuts there is no room behind the wall."""
+    for o in (o for o in a.openings.openings if o.pane is not None and o.parts):
+        assert o.pane is not None
+        own = own_of(a.design, o.pane.part)
+        if own is None or own.pane is None or own.pane.held != "screwed":
+            continue
+        wants, found = len(wanted(o.size_mm, own.pane.overlaps_mm, o.round)), len(o.pane.screws)
+        if found >= wants:
+            continue
+        yield say(
+            "stop" if found < LEAST_SCREWS else "weigh",
+            f"{'No screw' if not found else f'Only {found} of {wants} screws'} of {o.label} {'finds' if found < 2 else 'find'} a place",
+            measured=found,
+            limit=wants,
+            unit="screws",
+            how="screws whose nuts have room behind the wall, near the corners",
+            reason="Components, posts or screws stand behind the wall where the nuts would be. "
+            + ("One screw or none lets it fall out." if found < LEAST_SCREWS else "A corner without a screw rattles."),
+            source="common practice",
+            subjects=(o.id, "screws"),
+            remedies=(Remedy(label="Glue it in", edits=(put_pane(own, held="glued"),)),),
+        )
+
+
+LEAST_SCREWS = 2
+
+
+@concern("pane-nut-in-the-way", "openings", needs=("walls",))
+def pane_nut_in_the_way(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """The nut of a pane's screw where something of a component or of the case stands behind the wall."""
+    for o in (o for o in a.openings.openings if o.pane is not None and o.pane.screws and o.parts):
+        assert o.pane is not None
+        own = own_of(a.design, o.pane.part)
+        long_mm = next((g.screw_mm for g in a.joints if g.holds == o.pane.part), None)
+        met = [(*nut_meets(a, nut), nut) for nut in nuts_of(a.case, o, long_mm)]
+        deep, what, who, nut = max(met, key=lambda m: m[0])
+        if deep <= 0.01 or own is None:
+            continue
+        bad = sum(m[0] > 0.01 for m in met)
+        high = nut.box.size[normal_axis(own.face)]
+        yield say(
+            "stop",
+            f"The nut of a screw of {o.label} stands in {who}"
+            if bad == 1
+            else f"{bad} nuts of the screws of {o.label} stand in something, one in {who}",
+            measured=-deep,
+            limit=0.0,
+            how="least distance of the nut, with the tip of its screw, and what stands behind the wall; less than nothing: how deep it stands in it",
+            of=(given("behind the plate", high),),
+            reason=f"Nut and tip stand {high:.1f} mm into the room behind the {o.pane.part}, where {what} is.",
+            source="ISO 4032 nuts; geometry",
+            subjects=(o.id, "nut"),
+            remedies=(
+                Remedy(label="Glue it in", edits=(put_pane(own, held="glued"),)),
+                Remedy(
+                    label=f"Leave {o.label} open", edits=(PutOwnOpening(opening=own.model_copy(update={"pane": None})),)
+                ),
             ),
         )
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import cos, radians
+from math import cos, radians, sqrt
 
 from rhombex.core.constructions import Holding
 from rhombex.core.parts.component import Thread
@@ -107,3 +107,8 @@ def clearance_mm(thread: Thread) -> float:
 def nut_mm(thread: str) -> float:
     """What a nut takes of a screw, mm: its height and a thread proud."""
     return val(f"fasteners.{thread}.nut_m") + val(f"fasteners.{thread}.pitch")
+
+
+def nut_corners_mm(thread: str) -> float:
+    """A six-sided nut across its corners."""
+    return 2 / sqrt(3) * val(f"fasteners.{thread}.nut_s")

@@ -19,6 +19,8 @@ from rhombex.core.cuts.strips import INDEX
 from rhombex.core.design import Design
 from rhombex.core.fit.joints import engagement_mm, from_below_mm, nut_mm, nut_slot_mm, screw_mm, stock_mm
 from rhombex.core.hardware.face_screws import face_screw
+from rhombex.core.openings.opening import Openings
+from rhombex.core.openings.pane_screws import SCREW as PANE_SCREW
 from rhombex.core.parts.component import Thread
 from rhombex.core.parts.threads import INCH, screw_size
 from rhombex.core.reference import val
@@ -31,6 +33,8 @@ Kind = Literal["printed", "component", "spacer", "insert", "plastic", "nut", "st
 
 
 FEET_KEY = "feet/case"
+OF_PANES = "pane/"
+NO_OPENINGS = Openings(openings=(), vents=())
 
 
 class StackLayer(Frozen):
@@ -54,7 +58,7 @@ class ScrewSeat(Frozen):
 class JointGroup(Frozen):
     """Screws that are alike: one line of the table.
 
-    `key`: `case/<name>`, `posts/<id>`, `face/<id>`, `on/<id>`, `feet/case`, `cut/<part>` or `bridge/<part>`, with a number where the screws of one component differ; `of`: that
+    `key`: `case/<name>`, `posts/<id>`, `face/<id>`, `on/<id>`, `feet/case`, `pane/<opening>`, `cut/<part>` or `bridge/<part>`, with a number where the screws of one component differ; `of`: that
     component, empty for the case and for cuts. `path`: the field of
     the design that sets their length; where it is empty PutJoint does. `least_mm` to `most_mm`: the lengths that serve; `screw_mm`: the one
     that is taken, None where no stock length serves, or where a standoff's stud holds. `end_mm`: where the hole ends under the head.
@@ -102,7 +106,11 @@ class JointGroup(Frozen):
 
 
 def joints(
-    design: Design, things: tuple[Thing, ...], case: Case, cuts: tuple[PartCuts, ...] = ()
+    design: Design,
+    things: tuple[Thing, ...],
+    case: Case,
+    cuts: tuple[PartCuts, ...] = (),
+    openings: Openings = NO_OPENINGS,
 ) -> tuple[JointGroup, ...]:
     """Every screwed joint, those of the case first, those of cuts last."""
     names = {t.id: t.name for t in things}
@@ -112,6 +120,7 @@ def joints(
         *_of_faces(design, things, case),
         *_of_stacks(design, things, case),
         *_of_feet(case),
+        *_of_panes(design, case, openings),
         *_of_cuts(design, case, cuts),
         *_of_bridges(design, cuts),
     )
@@ -417,6 +426,56 @@ def _of_feet(case: Case) -> Iterator[JointGroup]:
         seats=tuple(ScrewSeat(at=(x, y, -screw.base_mm), along=(0.0, 0.0, 1.0)) for x, y in case.feet),
         head_on="metal",
     )
+
+
+def _of_panes(design: Design, case: Case, openings: Openings) -> Iterator[JointGroup]:
+    """The screws of panes, from outside through wall and pane, with a nut each on the inside."""
+    for o in openings.openings:
+        if o.pane is None or not o.parts or not o.pane.screws:
+            continue
+        key, face = f"pane/{o.id.split('/', 1)[1]}", case.face(o.face)
+        own = design.joint(key)
+        pinned = own.screw_mm if own else None
+        grip, high = o.pane.to_mm, val(f"fasteners.{PANE_SCREW}.nut_m")
+        need, over = nut_mm(PANE_SCREW), val("fasteners.rule.nut_over")
+        inward: Vec3 = (-face.frame.z[0], -face.frame.z[1], -face.frame.z[2])
+        yield JointGroup(
+            key=key,
+            of="",
+            name=o.label,
+            holds=o.pane.part,
+            into=o.parts[0],
+            part=o.parts[0],
+            count=len(o.pane.screws),
+            thread=PANE_SCREW,
+            holding="nut",
+            head=_head(PANE_SCREW),
+            sunk_mm=0.0,
+            screw_mm=pinned or screw_mm(PANE_SCREW, grip, need, need + over),
+            by_hand=pinned is not None,
+            least_mm=grip + need,
+            most_mm=grip + need + over,
+            grip_mm=grip,
+            least_thread_mm=need,
+            end_mm=grip + high,
+            layers=(
+                StackLayer(what=o.parts[0], kind="printed", from_mm=0.0, to_mm=o.pane.from_mm),
+                StackLayer(
+                    what=o.pane.part,
+                    kind="printed" if o.pane.printed else "component",
+                    from_mm=o.pane.from_mm,
+                    to_mm=grip,
+                ),
+                StackLayer(what="nut", kind="nut", from_mm=grip, to_mm=grip + high, thread=True),
+            ),
+            insert_mm=None,
+            standoff_mm=None,
+            opened=False,
+            path="",
+            holding_path="",
+            seats=tuple(ScrewSeat(at=face.frame.point((*at, 0.0)), along=inward) for at in o.pane.screws),
+            head_on="plastic",
+        )
 
 
 def bolt_mm() -> float | None:

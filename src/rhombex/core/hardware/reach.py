@@ -12,7 +12,7 @@ from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Case
 from rhombex.core.design import OF_CUTS
-from rhombex.core.hardware.joints import FEET_KEY, JointGroup, ScrewSeat
+from rhombex.core.hardware.joints import FEET_KEY, OF_PANES, JointGroup, ScrewSeat
 from rhombex.core.reference import val
 from rhombex.core.shell.carrier import carrier
 from rhombex.core.shell.handle import HANDLE
@@ -132,15 +132,16 @@ def reaches(groups: tuple[JointGroup, ...], things: tuple[Thing, ...], case: Cas
 def _reach(g: JointGroup, things: tuple[Thing, ...], case: Case, known: dict[str, list[PlacedSolid]]) -> Reach:
     of = g.of
     below = {of, *_carriers(of, things)}
-    # feet are screwed on before anything is put in, their nuts held with pliers beside the walls
-    walls = [] if g.key.startswith("case/") or g.key == FEET_KEY else [(s.name, s) for s in _walls(case, g.part, known)]
+    # feet and panes are screwed on before anything is put in, their nuts held with pliers beside the walls
+    early = g.key == FEET_KEY or g.key.startswith(OF_PANES)
+    walls = [] if g.key.startswith("case/") or early else [(s.name, s) for s in _walls(case, g.part, known)]
     worst: tuple[float, str, float] | None = None
     shaft = 0.0
     wait: dict[str, None] = {}
     for seat in g.seats:
         for rod in _tools(g, seat):
             there = list(walls)
-            for t in things if not g.key.startswith(OF_CUTS) and g.key != FEET_KEY else ():
+            for t in things if not g.key.startswith(OF_CUTS) and not early else ():
                 for s in hard(t):
                     if t.id == of:
                         # a body that its own screw passes has a tab or a step there that is not drawn, and a nut sits on such a tab

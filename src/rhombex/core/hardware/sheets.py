@@ -103,8 +103,20 @@ def _holes(case: Case, openings: Openings, part: str, sheet: Sheet) -> tuple[Loo
     for j in (j for j in case.joints if j.holds == part):
         name, at = screw_in(case, sheet, j)
         out.append(circle(*sheet.fold(name).at(at), j.clearance_mm))
+    out += [
+        circle(*at, o.pane.own_hole_mm)
+        for o in openings.openings
+        if o.pane and o.pane.part == part
+        for at in o.pane.screws
+    ]
     for name in sheet.faces:
         fold = sheet.fold(name)
+        out += [
+            fold.loop(circle(*at, o.pane.hole_mm))
+            for o in openings.openings
+            if o.pane and o.face == name and part in o.parts
+            for at in o.pane.screws
+        ]
         out += [fold.loop(opening_loop(o)) for o in openings.openings if o.face == name and part in o.parts]
         out += [fold.loop(x) for v in openings.vents if v.face == name and part in v.parts for x in vent_loops(v)]
     return tuple(out)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from rhombex.core.constructions import Material
+from collections.abc import Iterable
+
+from rhombex.core.design import PaneOf
 from rhombex.core.geometry.recipe import Loop, circle, diamond, rect, rounded
 from rhombex.core.space import Vec2
 from rhombex.core.trail import Frozen, Trail
@@ -16,15 +18,25 @@ class Recess(Frozen):
 
 
 class PaneSeat(Frozen):
-    """Where a pane lies behind an opening: its own size, that of the seat which is cut for it from inside, and how far behind the face it begins and ends."""
+    """Where a pane lies behind an opening: its own size, that of the seat which is cut for it from inside, and how far behind the face it begins and ends.
+    `part`: its name; `screws`: where on the face, through holes of `hole_mm` in the wall and `own_hole_mm` in itself."""
 
-    material: Material
+    part: str
+    material: PaneOf
     thick_mm: float
     size_mm: Vec2
     seat_mm: Vec2
     from_mm: float
     to_mm: float
     allowance: Trail
+    screws: tuple[Vec2, ...] = ()
+    hole_mm: float = 0.0
+    own_hole_mm: float = 0.0
+
+    @property
+    def printed(self) -> bool:
+        """Whether it is printed, with openings of its own, and not cut from sheet."""
+        return self.material == "printed"
 
 
 class Plug(Frozen):
@@ -36,7 +48,8 @@ class Opening(Frozen):
     """A hole in a face, u and v from the face's lower left corner seen from outside.
 
     `corner_mm`: radius of a rectangle's corners. `set_back_mm`: from the outer surface to the connector's face. `target_mm`: where its port is; an opening that a
-    hand pinned may be elsewhere. `parts`: what it is cut into. `pane`: what closes it.
+    hand pinned may be elsewhere. `parts`: what it is cut into, which begins
+    `from_mm` behind the face. `pane`: what closes it.
     """
 
     id: str
@@ -57,6 +70,7 @@ class Opening(Frozen):
     parts: tuple[str, ...]
     source: str
     corner_mm: float = 0.0
+    from_mm: float = 0.0
     pane: PaneSeat | None = None
 
 
@@ -87,6 +101,17 @@ def outline(o: Opening, grow: float = 0.0) -> tuple[float, float, float, float]:
     sizes = (o.size_mm, *((o.recess.size_mm,) if o.recess else ()), *((o.pane.seat_mm,) if o.pane else ()))
     w, h = max(s[0] for s in sizes) + 2 * grow, max(s[1] for s in sizes) + 2 * grow
     return (o.at_mm[0] - w / 2, o.at_mm[1] - h / 2, o.at_mm[0] + w / 2, o.at_mm[1] + h / 2)
+
+
+def plate_at(openings: Iterable[Opening], face: str, at: Vec2, size: Vec2) -> Opening | None:
+    """The opening whose printed plate a hole of that size lies in: all of it within the clear opening in front of the plate."""
+    (u, v), (w, h) = at, size
+    for o in openings:
+        if o.pane is not None and o.pane.printed and o.parts and o.face == face:
+            (a, b), (du, dv) = o.at_mm, o.size_mm
+            if abs(u - a) + w / 2 <= du / 2 + 1e-9 and abs(v - b) + h / 2 <= dv / 2 + 1e-9:
+                return o
+    return None
 
 
 def opening_loop(o: Opening) -> Loop:

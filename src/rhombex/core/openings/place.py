@@ -9,7 +9,7 @@ from rhombex.core.bench.anchors import placed
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Case
-from rhombex.core.design import Design
+from rhombex.core.design import OWN, Design
 from rhombex.core.faults import Fault, Faults
 from rhombex.core.openings.opening import Opening, Openings, Vent
 from rhombex.core.openings.own import own_opening
@@ -32,10 +32,17 @@ def place_openings(
     if not case.walls:  # nothing stands round the components that could be cut open
         return Openings(openings=(), vents=()), []
     open_ = wanted_ports(design)
+    owned: list[Opening] = []
+    for own in sorted(design.own_openings, key=lambda x: x.pane is None):  # plates before what is cut into them
+        a_hole = partial(own_opening, design, printer, case, things, own, tuple(owned))
+        cut_out = faults.attempt("stage", f"the opening {own.name}", a_hole, None)
+        owned += [cut_out] if cut_out is not None else []
+    order = {f"{OWN}{x.id}": k for k, x in enumerate(design.own_openings)}
+    owned.sort(key=lambda o: order[o.id])
     for t in things:
         for p in t.ports:
             if p.ref in open_ and port_kinds()[p.port.kind].outside:
-                one = partial(port_opening, design, printer, case, t, p)
+                one = partial(port_opening, design, printer, case, t, p, tuple(owned))
                 made = faults.attempt("stage", f"the opening for {p.name} of {t.name}", one, None)
                 if made is not None and (
                     made.parts or case.face(made.face).whole
@@ -46,10 +53,7 @@ def place_openings(
             none: list[Opening] = []
             round_ones = faults.attempt("stage", f"the openings for {t.name}", panel, none)
             openings += [o for o in round_ones if o.parts or case.face(o.face).whole]
-    for own in design.own_openings:
-        a_hole = partial(own_opening, design, printer, case, things, own)
-        cut_out = faults.attempt("stage", f"the opening {own.name}", a_hole, None)
-        openings += [cut_out] if cut_out is not None else []
+    openings += owned
     across = val("air.air.vent_hole")
     web = max(val("air.air.vent_web"), val("printing.feature.web_lines") * case.line_mm)
     grilles: list[Vent] = []

@@ -7,7 +7,7 @@ from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Case
 from rhombex.core.design import Design
 from rhombex.core.fit.allowance import fit, round_hole, spread_mm
-from rhombex.core.openings.opening import Opening, Plug, Recess
+from rhombex.core.openings.opening import Opening, Plug, Recess, plate_at
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import val
 from rhombex.core.space import Vec2, normal_axis
@@ -36,14 +36,24 @@ def _through_wall(case: Case, thing: Thing, port: PlacedPort) -> Vec2:
     return (wide, tall)
 
 
-def port_opening(design: Design, printer: Printer, case: Case, thing: Thing, port: PlacedPort) -> Opening:
+def port_opening(
+    design: Design,
+    printer: Printer,
+    case: Case,
+    thing: Thing,
+    port: PlacedPort,
+    plates: tuple[Opening, ...] = (),
+) -> Opening:
     """The opening in front of a port, with a pocket for its plug where the wall there is too thick. What sits in the wall goes
-    through it with all its body."""
+    through it with all its body. In front of a printed plate of `plates` it is cut into that, and counted from it."""
     kind, face = port_kinds()[port.port.kind], case.face(port.face)
-    back = set_back(case, port)
+    plate = plate_at(plates, face.id, face.on(port.centre), (kind.width_mm, kind.height_mm))
+    seat = plate.pane if plate else None
+    thick, before = (seat.thick_mm, seat.from_mm) if seat else (face.thick_mm, 0.0)
+    back = set_back(case, port) - before
     skin = val("printing.feature.web_lines") * case.line_mm
     target = face.on(port.centre)
-    parts = case.behind(face.id, target[0], target[1], target[0], target[1])
+    parts = (seat.part,) if seat else case.behind(face.id, target[0], target[1], target[0], target[1])
     # a plug seats if its collar stops short of the connector by no more than the set-back
     pocket = back - val("limits.port.setback")
     deep = pocket > 0
@@ -55,7 +65,7 @@ def port_opening(design: Design, printer: Printer, case: Case, thing: Thing, por
     grow = fit(design, printer, "port_opening", parts, max(nominal))
     spread = spread_mm("port_opening")
     if deep and (
-        face.thick_mm - pocket < skin or any(case.part(p).sheet for p in parts)
+        thick - pocket < skin or (seat is None and any(case.part(p).sheet for p in parts))
     ):  # too little would be left round the connector, or a sheet has no pockets: the whole plug goes through
         grow, nominal, spread = room, (plug_w, plug_h), spread_mm("plug_recess")
     elif deep:
@@ -90,7 +100,10 @@ def port_opening(design: Design, printer: Printer, case: Case, thing: Thing, por
         set_back_mm=back,
         target_mm=target,
         pinned=hand is not None and hand.at_mm is not None,
-        parts=case.behind(face.id, at[0] - wide / 2, at[1] - tall / 2, at[0] + wide / 2, at[1] + tall / 2),
+        parts=parts
+        if seat
+        else case.behind(face.id, at[0] - wide / 2, at[1] - tall / 2, at[0] + wide / 2, at[1] + tall / 2),
+        from_mm=before,
         source=kind.source,
     )
 

@@ -11,7 +11,7 @@ from rhombex.core.bench.gaps import cavity, hard
 from rhombex.core.case import Built, Case, Foot, FootScrew, Joint, MagnetPair, Mount, Part, PutOn
 from rhombex.core.design import Design, FilamentKind, FootKind
 from rhombex.core.fit.allowance import round_hole
-from rhombex.core.fit.joints import clearance_mm, nut_mm, screw_mm
+from rhombex.core.fit.joints import clearance_mm, nut_corners_mm, nut_mm, screw_mm
 from rhombex.core.geometry.recipe import Move, Revolve, Solid, Union, at, circle, prism, profile
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
@@ -23,7 +23,6 @@ from rhombex.core.workshop.printer import Printer
 FEET = "feet"
 SOFT: FilamentKind = "TPU"
 THREAD: Thread = "M3"  # of screwed feet
-NUT_CORNERS = 2 / sqrt(3)  # of a six-sided nut across its corners, to across its flats
 NUT_ROOM_MM = 0.5  # round a nut
 _BROAD: dict[FootKind, str] = {"stick-on": "foot_d", "screwed": "screw_foot_d", "printed": "soft_foot_d"}
 ROUND_MM = 1.0  # a printed foot's edge on the desk is broken by so much
@@ -86,7 +85,7 @@ def nut_at(case: Case, at: Vec2) -> PlacedSolid | None:
     screw = case.foot.screw if case.foot else None
     if screw is None:
         return None
-    r, z = NUT_CORNERS * val(f"fasteners.{screw.thread}.nut_s") / 2, case.cavity.lo[2]
+    r, z = nut_corners_mm(screw.thread) / 2, case.cavity.lo[2]
     box = Box((at[0] - r, at[1] - r, z), (at[0] + r, at[1] + r, z + screw.stands_mm))
     return PlacedSolid("nut of a foot", "body", box, 2, 0.0)
 
@@ -150,7 +149,7 @@ def feet_of(
     heads = [(m.at, m.head_d_mm) for m in mounts if m.holding == "through"]
     reach = foot / 2 + 1
 
-    nut = NUT_CORNERS * val(f"fasteners.{THREAD}.nut_s") / 2 + NUT_ROOM_MM
+    nut = nut_corners_mm(THREAD) / 2 + NUT_ROOM_MM
     posts = [(m.at, m.od_mm / 2) for m in mounts] if screwed else []
     room = cavity(design)
     low = room.lo[2] + nut_mm(THREAD)
