@@ -98,7 +98,9 @@ def test_designs_go_into_the_bin_and_come_back(page: Page, server: str) -> None:
     page.get_by_role("button", name="Delete it for good").click()
     expect(binned).to_have_count(0)
     page.reload()
-    expect(shelf.get_by_role("link")).to_have_text(["Wren", "Heron", "Dunlin", "Curlew"])
+    expect(shelf.get_by_role("link")).to_have_text(
+        ["Wren", "Heron", "Heron, sliding panels", "Dunlin", "Curlew", "Curlew, in acrylic"]
+    )
 
 
 def test_a_document_of_a_newer_rhombex_harms_only_itself(page: Page, server: str, tmp_path: Path) -> None:

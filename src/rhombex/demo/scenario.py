@@ -5,9 +5,18 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from rhombex.core.apply import apply
-from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, LoosePanels, Magnets, TrayInASleeve, TwoHalves
+from rhombex.core.constructions import (
+    CoreAndWrap,
+    CornersAndSheet,
+    FrameAndCovers,
+    LoosePanels,
+    Magnets,
+    SlidingPanels,
+    TrayInASleeve,
+    TwoHalves,
+)
 from rhombex.core.design import Adapter, Brief, Design, Lead, Panel, Placement, Process, Shell, Stand, VentField
-from rhombex.core.edits import Add, Construct, PutAdapter, PutLead, PutPanel, PutVent, StackOn
+from rhombex.core.edits import Add, Construct, PutAdapter, PutLead, PutPanel, PutVent, Set, StackOn, Together
 
 
 def wren() -> Design:
@@ -174,10 +183,25 @@ def heron() -> Design:
     return apply(d, PutVent(vent=VentField(id="vent-right", face="right", at_mm=(110.0, 60.0), size_mm=(120.0, 60.0))))
 
 
+def heron_sliding() -> Design:
+    """*Heron* made of panels that slide into one another, to be held beside the tray and its sleeve."""
+    d = heron().model_copy(update={"name": "Heron, sliding panels"})
+    return apply(d, Construct(construction=SlidingPanels()))
+
+
+def curlew_in_sheet() -> Design:
+    """*Curlew* as printed corners that hold acrylic of 3 mm: all of it is a window."""
+    d = curlew().model_copy(update={"name": "Curlew, in acrylic"})
+    thick = (Set(path=f"shell.{x}", value=3.0) for x in ("wall_mm", "lid_mm"))
+    return apply(d, Together(edits=(Construct(construction=CornersAndSheet()), *thick)))
+
+
 SCENARIOS: dict[str, Callable[[], Design]] = {
     "wren": wren,
     "heron": heron,
+    "heron-sliding": heron_sliding,
     "heron-panels": heron_panels,
     "dunlin": dunlin,
     "curlew": curlew,
+    "curlew-in-sheet": curlew_in_sheet,
 }
