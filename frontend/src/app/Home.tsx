@@ -40,7 +40,7 @@ export function Home() {
   const bin = list.data?.bin ?? [];
 
   return (
-    <main className="mx-auto max-w-3xl px-6 py-14">
+    <main className="mx-auto max-w-5xl px-6 py-14">
       <h1 className="mb-1 text-3xl">Rhombex</h1>
       <p className="mb-7 text-soft">The designs on this shelf.</p>
       {list.isError && <p role="alert">{list.error.message}</p>}
