@@ -20,7 +20,7 @@ from rhombex.core.design import Design
 from rhombex.core.edits import read_edit
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.weld import single_precision
-from rhombex.core.openings.opening import outline
+from rhombex.core.openings.opening import Opening, outline
 from rhombex.core.plain import DesignError
 from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -136,6 +136,8 @@ def _walls(a: Analysis) -> Iterator[str]:
         (u, w), (du, dw) = v.at_mm, v.size_mm
         cuts.append((v.face, (u - du / 2 - 2, w - dw / 2 - 2, u + du / 2 + 2, w + dw / 2 + 2)))
     parts = {n: mk.evaluate(x, mk.FILE_TOL) for n, x in a.recipes.items() if a.case.part(n).in_place}
+    # an opening that runs over the edge of its face (told as such) cuts into the wall beside it
+    tools = [(o.face, _cut_by(a, o)) for o in a.openings.openings]
     for face in a.case.faces:
         u0, v0, u1, v1 = face.clear_mm
         for _ in range(3):
@@ -143,6 +145,8 @@ def _walls(a: Analysis) -> Iterator[str]:
             if u1 <= u0 or v1 <= v0 or any(f == face.id and b[0] < u < b[2] and b[1] < v < b[3] for f, b in cuts):
                 continue
             x, y, _ = face.at((u, v))
+            if any(f != face.id and box.distance(Box(p, p)) <= 0.1 for f, box in tools for p in [face.at((u, v))]):
+                continue
             if any(
                 np.hypot(x - at[0], y - at[1]) < 12
                 for at in (*a.case.feet, *(m.at for m in a.case.mounts), *(j.at for j in a.case.fastened))
@@ -159,6 +163,13 @@ def _walls(a: Analysis) -> Iterator[str]:
                     yield f"the {face.id} wall of {n} is {thick:.2f} thick and told as {face.thick_mm:.2f} ({u:.1f}, {v:.1f})"
 
 
+def _cut_by(a: Analysis, o: Opening) -> Box:
+    """The box that an opening is cut with."""
+    u0, v0, u1, v1 = outline(o)
+    deep = max((w.depth_mm for w in a.case.walls if w.face == o.face), default=0.0)
+    return a.case.face(o.face).frame.box(Box((u0, v0, -deep - 1.0), (u1, v1, 1.0)))
+
+
 def _rod(face: CaseFace, uv: tuple[float, float], radius: float, deep: float, over: float = 0.0) -> Manifold:
     """A rod from so far in front of a face to so far behind it."""
     f = face.frame
@@ -172,8 +183,9 @@ def _openings(a: Analysis, told: tuple[Finding, ...]) -> Iterator[str]:
     for o in a.openings.openings:
         face = a.case.face(o.face)
         deep = max((w.depth_mm for w in a.case.walls if w.face == o.face), default=0.0)
-        pane = f"pane-{o.of.split('/', 1)[-1]}"
-        if o.pane is not None and o.parts and not {o.id, pane} & said:
+        pane = o.pane.part if o.pane is not None else ""
+        cut = any(x.parts == (pane,) for x in a.openings.openings)  # its middle may be open
+        if o.pane is not None and o.parts and not cut and not {o.id, pane} & said:
             rod = _rod(face, o.at_mm, 0.15, deep + o.pane.to_mm, 1.0)
             v = (mk.evaluate(a.recipes[pane], mk.FILE_TOL) ^ rod).volume() / (
                 rod.volume() / (deep + o.pane.to_mm + 1.0)

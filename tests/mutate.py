@@ -348,16 +348,26 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
                 "corner_mm": abs(number(3)),
                 "allowed": r.random() < 0.5,
                 "pane": r.choice(
-                    [None, {"material": "acrylic", "thick_mm": abs(number(4)), "overlap_mm": abs(number(9))}]
+                    [
+                        None,
+                        {
+                            "material": r.choice(["acrylic", "printed"]),
+                            "thick_mm": abs(number(4)),
+                            "overlap_mm": abs(number(9)),
+                            "over_under_mm": r.choice([None, abs(number(3))]),
+                            "held": r.choice(["glued", "screwed"]),
+                        },
+                    ]
                 ),
             },
         },
         {
             "do": "close-by",
             "id": r.choice("op"),
-            "material": r.choice([None, "acrylic", "plywood", "aluminium"]),
+            "material": r.choice([None, "acrylic", "plywood", "aluminium", "printed"]),
             "thick_mm": r.choice([None, abs(number(4))]),
             "overlap_mm": r.choice([None, abs(number(9))]),
+            "held": r.choice([None, "glued", "screwed"]),
         },
         {"do": "anchor-own-opening", "id": r.choice("op"), "on": r.choice([id, None])},
         {"do": "remove-own-opening", "id": r.choice("op")},
