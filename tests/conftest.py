@@ -72,10 +72,15 @@ def mended(design: Design, most: int = 20) -> Design:
 GOOD_WREN = Path(__file__).parent / "good_wren.json"
 
 
+def read_good_wren() -> Design:
+    """*Wren* as mended, for what is worked out once for several tests."""
+    return read_design(json.loads(GOOD_WREN.read_text()))
+
+
 @pytest.fixture(scope="session")
 def good_wren() -> Design:
     """Wren with nothing left to mend, as pressing first remedies leaves it (tests/core/test_concerns.py holds it to that)."""
-    return read_design(json.loads(GOOD_WREN.read_text()))
+    return read_good_wren()
 
 
 @pytest.fixture(scope="session")

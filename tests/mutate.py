@@ -120,6 +120,17 @@ def constructions(r: Random, mm: float) -> list[dict[str, Any]]:
             "joint_thread": nut,
             "magnets": magnets,
             "snaps": None if magnets else r.choice([None, a_snap(r)]),
+            "hinge": r.choice(
+                [
+                    None,
+                    None,
+                    {
+                        "side": r.choice(["front", "back", "left", "right"]),
+                        "pin_mm": r.choice([1.5, 1.75, 2, 3, 6]),
+                        "knuckle_mm": r.choice([5, 8, 20, 40]),
+                    },
+                ]
+            ),
         },
         {"kind": "open bench", "gusset_mm": mm},
         {"kind": "tray in a sleeve", "opens": r.choice(["front", "back", "left", "right"]), "joint_thread": nut},

@@ -16,6 +16,7 @@ from rhombex.core.concerns import RULES, judge
 from rhombex.core.constructions import (
     CornersAndSheet,
     FrameAndCovers,
+    Hinge,
     Magnets,
     OpenBench,
     SlidingPanels,
@@ -44,6 +45,7 @@ from rhombex.core.edits import (
     CarryBy,
     Construct,
     Edit,
+    HingeLid,
     HoldByMagnets,
     HoldBySnaps,
     LayPart,
@@ -237,6 +239,13 @@ def slit_beside_drive(v: float) -> Edit:
     pane = Pane(material="printed", overlap_mm=8.0, over_under_mm=1.0, held="screwed")
     slit = OwnOpening(id="slit", name="Slit", face="left", at_mm=(70, v), size_mm=(60, 6), allowed=False, pane=pane)
     return PutOwnOpening(opening=slit)
+
+
+def hung_beside(gap: float) -> tuple[Edit, ...]:
+    """A lid with its hinges on the left, and a second drive so far right of the fan that hangs from it, as high as that."""
+    at = (66.89 + gap + 69.85 / 2 - 2.89, 84.0, 19.0)
+    second = Placement(id="second", component="drive-2.5", name="Second", at_mm=at)
+    return (HingeLid(hinge=Hinge(side="left")), Add(placement=second))
 
 
 def wrapped(bend_mm: float = 6.0, over: Wrap = "left to right") -> tuple[Edit, ...]:
@@ -470,6 +479,10 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     # a screw of 16 ends at 37 - 16, two USB at 23.8
     "pane-nut-in-the-way": (lambda d: screwed_window(16.0), -2.8),
     "pane-screws-too-few": (lambda d: (slit_beside_drive(9.5),), 0.0),
+    # one hinge of three knuckles of 20 beside the ports, not two
+    "hinge-has-no-place": (lambda d: (HingeLid(hinge=Hinge(side="right", knuckle_mm=20)),), 1.0),
+    # turned by 2 degrees the fan's lower edge, 5.8 under the pins, is 0.16 farther right
+    "hinge-binds": (lambda d: hung_beside(0.1), 2.0),
     "bend-too-tight": (lambda d: wrapped(4.0), 4.0),
     "sheet-two-thicknesses": (lambda d: (*wrapped(), Set(path="shell.lid_mm", value=4.0)), 1.0),
     # the bend begins 3 + 6 under 37, two high connectors end at 15.9 + 19.05 / 2

@@ -8,12 +8,13 @@ import pytest
 
 from rhombex.core.apply import apply
 from rhombex.core.concerns.registry import SETTLED, Finding
-from rhombex.core.constructions import Snaps
+from rhombex.core.constructions import Hinge, Snaps
 from rhombex.core.design import Adapter, Design, Handle, Panel
 from rhombex.core.edits import (
     Blow,
     CarryBy,
     Edit,
+    HingeLid,
     HoldBySnaps,
     MoveWall,
     PutAdapter,
@@ -35,6 +36,7 @@ from .test_concerns import (
     deep_supply,
     feed,
     heavy_drive,
+    hung_beside,
     hungry,
     on_top,
     screwed_feet,
@@ -134,6 +136,17 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
     ("pane-nut-in-the-way", lambda d, x: screwed_window(x), 13.2, 13.22, "stop"),
     # its nut of 5.5 / cos 30 is half of that over 3 + x + 0.5, the drive ends at 16
     ("pane-screws-too-few", lambda d, x: (slit_beside_drive(x),), 15.68, 15.67, "stop"),
+    # 137.38 - 60.4 beside the ports are six knuckles with 0.8 in each hinge and 0.4 between
+    (
+        "hinge-has-no-place",
+        lambda d, x: (HingeLid(hinge=Hinge(side="right", knuckle_mm=x)),),
+        12.49,
+        12.5,
+        "weigh",
+    ),
+    ("hinge-has-no-place", lambda d, x: (HingeLid(hinge=Hinge(side="right", knuckle_mm=x)),), 12.49, 26.0, "stop"),
+    # at 2 degrees it is 0.16 farther right; a cubic millimetre is let be
+    ("hinge-binds", lambda d, x: hung_beside(x), 0.14, 0.11, "stop"),
     ("bend-too-tight", lambda d, x: wrapped(x), 6.0, 5.99, "stop"),
     ("sheet-two-thicknesses", lambda d, x: (*wrapped(), Set(path="shell.lid_mm", value=x)), 3.0, 3.01, "stop"),
     # the bend begins 3 + x under 37, a hole ends at 25.43: twice 3 mm of sheet must stay

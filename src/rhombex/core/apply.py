@@ -40,6 +40,7 @@ from rhombex.core.edits import (
     Edit,
     FitCavity,
     FreeCuts,
+    HingeLid,
     HoldByMagnets,
     HoldBySnaps,
     JoinCuts,
@@ -213,6 +214,14 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
                 )
             hooked = halves.model_copy(update={"snaps": snaps, "magnets": None})
             return {"shell": d.shell.model_copy(update={"construction": hooked})}
+        case HingeLid(hinge=hinge):
+            halves = d.shell.construction
+            if not isinstance(halves, TwoHalves):
+                raise DesignError(
+                    "edit.hinge", f"a case of the kind {halves.kind} has no lid that turns", "Two halves have."
+                )
+            hung = halves.model_copy(update={"hinge": hinge})
+            return {"shell": d.shell.model_copy(update={"construction": hung})}
         case Need(port=port, needed=needed):
             if not needed and always_open(d, port):
                 raise DesignError(

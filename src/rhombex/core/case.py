@@ -264,6 +264,42 @@ class Bow(Frozen):
         return tuple(out)
 
 
+class Knuckle(Frozen):
+    """One eye of a hinge: the part that it is on, from where to where along its axis, and the hole for the pin; `closed`: it ends the hole at its low end."""
+
+    part: str
+    lo_mm: float
+    hi_mm: float
+    hole_mm: float
+    closed: bool = False
+
+
+class Hinges(Frozen):
+    """The hinges of a lid on one side of a case: `axis` is along which axis of the case their pins run, at `across_mm` along the other level one and so high.
+    `out_mm`: from the wall's outside to the pins; `r_mm`: of a knuckle; `pins`: from where to where each is."""
+
+    side: str
+    axis: int
+    across_mm: float
+    high_mm: float
+    out_mm: float
+    r_mm: float
+    pin_mm: float
+    pins: tuple[Vec2, ...]
+    knuckles: tuple[Knuckle, ...]
+    wanted: int
+    turns: Vec3  # about which way the lid turns, by the right hand, as it opens
+
+    @property
+    def reach_mm(self) -> float:
+        """How far under and over the joint its brackets begin, drawn at 45 degrees."""
+        return float(self.out_mm + self.r_mm * 2**0.5)
+
+    def at(self, along_mm: float) -> Vec3:
+        """A point of the axis."""
+        return (along_mm, self.across_mm, self.high_mm) if self.axis == 0 else (self.across_mm, along_mm, self.high_mm)
+
+
 class FootScrew(Frozen):
     """The screw of a foot: it passes `base_mm` of it and the floor, `floor_mm`, into a nut inside; `stands_mm`: how far nut and tip stand over the floor.
     `long_mm`: None where none in stock serves; `pinned`: a hand chose it."""
@@ -456,6 +492,7 @@ class Case(Frozen):
     footed: str = ""  # the part that the feet are on
     slides: tuple[str, ...] = ()  # parts that slide in grooves of others
     handle: Bow | None = None
+    hinge: Hinges | None = None
 
     @property
     def foot_d_mm(self) -> float:
@@ -474,8 +511,11 @@ class Case(Frozen):
 
     @property
     def over_all_mm(self) -> Vec3:
-        """Its outer size with the handle that stands on it and the feet that it stands on."""
+        """Its outer size with the handle that stands on it, the feet that it stands on, and the hinges beside it."""
         w, d, h = self.box_mm
+        if self.hinge is not None and self.hinge.knuckles:
+            beside = self.hinge.out_mm + self.hinge.r_mm
+            w, d = (w, d + beside) if self.hinge.axis == 0 else (w + beside, d)
         feet = self.foot.high_mm if self.foot and self.feet else 0.0
         return (w, d, h + feet + (self.handle.size_mm[2] if self.handle else 0.0))
 

@@ -281,5 +281,6 @@ def opened(a: Analysis) -> tuple[int, int]:
     for p in a.case.parts:
         mine = [j for j in a.case.fastened if p.name in (j.holds, j.into) and j.opened]
         if p.put_on is not None and mine:
-            ways.append((1, sum(isinstance(j, Joint) for j in mine)))
+            off = 0 if a.case.hinge is not None and a.case.hinge.pins else 1  # a lid on hinges stays on
+            ways.append((off, sum(isinstance(j, Joint) for j in mine)))
     return min(ways, key=lambda w: w[1], default=(0, 0))

@@ -44,8 +44,17 @@ class Snaps(Frozen):
     catch_mm: Annotated[float, Field(ge=0.3, le=3)] = 0.6
 
 
+class Hinge(Frozen):
+    """A lid that turns about pins along one side, and stays on the case: how thick the pins are, and how long a knuckle is."""
+
+    side: Literal["front", "back", "left", "right"] = "back"
+    pin_mm: Annotated[float, Field(ge=1.5, le=6)] = 2.0
+    knuckle_mm: Annotated[float, Field(ge=5, le=40)] = 8.0
+
+
 class TwoHalves(Frozen):
-    """Base and lid that meet in tongue and groove, `joint_mm` above the inner floor, held by screws through the lid.
+    """Base and lid that meet in tongue and groove, `joint_mm` above the inner floor, held by screws through the lid; with a `hinge`, on its other
+    sides alone.
 
     `lid_screw_mm` of None lets the stack choose the screws' length.
     """
@@ -56,6 +65,7 @@ class TwoHalves(Frozen):
     lid_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     magnets: Magnets | None = None
     snaps: Snaps | None = None
+    hinge: Hinge | None = None
 
     def raised(self, by_mm: float, high_mm: float) -> Self:
         """The same where the top moves by so much and the cavity becomes so high: the lid keeps its depth, so that openings under

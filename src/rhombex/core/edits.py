@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import AfterValidator, Field, TypeAdapter, ValidationError
 
 from rhombex.core.case import Bulge, Case
-from rhombex.core.constructions import Construction, Magnets, Snaps
+from rhombex.core.constructions import Construction, Hinge, Magnets, Snaps
 from rhombex.core.design import (
     FOOT_LEAST_MM,
     FOOT_MOST_MM,
@@ -77,6 +77,13 @@ class HoldBySnaps(Frozen):
 
     do: Literal["snaps"] = "snaps"
     snaps: Snaps | None
+
+
+class HingeLid(Frozen):
+    """Let the lid of two halves turn about pins along one side, or lift off (null)."""
+
+    do: Literal["hinge"] = "hinge"
+    hinge: Hinge | None
 
 
 class CarryBy(Frozen):
@@ -455,6 +462,7 @@ Edit = Annotated[
     | PutJoint
     | HoldByMagnets
     | HoldBySnaps
+    | HingeLid
     | CarryBy
     | StandOnFeet
     | PutCoupon

@@ -1,6 +1,6 @@
 import { Canvas, useFrame, useThree } from "@react-three/fiber";
 import { useQuery, useSuspenseQueries } from "@tanstack/react-query";
-import { Suspense, useEffect, useMemo, useRef, useState } from "react";
+import { type ReactNode, Suspense, useEffect, useMemo, useRef, useState } from "react";
 import * as THREE from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import { ConvexGeometry } from "three/addons/geometries/ConvexGeometry.js";
@@ -276,40 +276,39 @@ function CaseModel({ state, open, cut, parts, chosen, onReady }: Props & { onRea
         const along = view.cuts.find((c) => c.part === p.part)?.cuts[0]?.axis ?? "x";
         const apart = (pieces.indexOf(p) - (pieces.length - 1) / 2) * open * 40;
         const way = view.case.parts.find((q) => q.name === p.part)?.put_on;
-        const [x, y, z] = opened(state, p.part, open);
         const at: [number, number, number] = [
-          x + (along === "x" ? apart : 0),
-          y + (along === "y" ? apart : 0),
-          z + (along === "z" ? apart : 0),
+          along === "x" ? apart : 0,
+          along === "y" ? apart : 0,
+          along === "z" ? apart : 0,
         ];
         return (
-          <group key={p.name} position={at}>
-            <mesh geometry={faces}>
-              <meshLambertMaterial
-                color={new THREE.Color(sheet ? ink[sheet.ink] : way ? ink.lid : ink.base).lerp(
-                  new THREE.Color(ink.leaf),
-                  pale ? 0.82 : chosen === p.part ? 0.1 : 0.36,
-                )}
-                transparent={Boolean(sheet && sheet.seen < 0.5)}
-                opacity={sheet ? sheet.seen : 1}
-                depthWrite={!sheet || sheet.seen > 0.5}
-                flatShading
-                side={cut ? THREE.DoubleSide : THREE.FrontSide}
-                clippingPlanes={planes}
-                polygonOffset
-                polygonOffsetFactor={1}
-                polygonOffsetUnits={1}
-              />
-            </mesh>
-            <lineSegments geometry={lines}>
-              <lineBasicMaterial color={ink.ink} clippingPlanes={planes} transparent opacity={0.75} />
-            </lineSegments>
-          </group>
+          <Opened key={p.name} state={state} part={p.part} open={open}>
+            <group position={at}>
+              <mesh geometry={faces}>
+                <meshLambertMaterial
+                  color={new THREE.Color(sheet ? ink[sheet.ink] : way ? ink.lid : ink.base).lerp(
+                    new THREE.Color(ink.leaf),
+                    pale ? 0.82 : chosen === p.part ? 0.1 : 0.36,
+                  )}
+                  transparent={Boolean(sheet && sheet.seen < 0.5)}
+                  opacity={sheet ? sheet.seen : 1}
+                  depthWrite={!sheet || sheet.seen > 0.5}
+                  flatShading
+                  side={cut ? THREE.DoubleSide : THREE.FrontSide}
+                  clippingPlanes={planes}
+                  polygonOffset
+                  polygonOffsetFactor={1}
+                  polygonOffsetUnits={1}
+                />
+              </mesh>
+              <lineSegments geometry={lines}>
+                <lineBasicMaterial color={ink.ink} clippingPlanes={planes} transparent opacity={0.75} />
+              </lineSegments>
+            </group>
+          </Opened>
         );
       })}
-      {parts && (
-        <Contents state={state} ink={ink} planes={planes} moved={(part) => opened(state, part, open)} />
-      )}
+      {parts && <Contents state={state} ink={ink} planes={planes} open={open} />}
       {cut && <Section state={state} cut={cut} ink={ink} />}
       <Ghosts state={state} ink={ink} />
     </>
@@ -323,6 +322,36 @@ function opened(state: StateOut, part: string | null, open: number): [number, nu
   const out = way ? -open * (clear + way.travel_mm) : 0;
   const [x = 0, y = 0, z = 0] = (way?.along ?? []).map((a) => a * out);
   return [x, y, z];
+}
+
+const TURNED = (110 * Math.PI) / 180; // a lid on hinges that is open as far as the slider goes
+
+/** Where a part is when the case is opened, and all that goes along with it: moved the way it is put on, or turned about its hinges. */
+function Opened({
+  state,
+  part,
+  open,
+  children,
+}: {
+  state: StateOut;
+  part: string | null;
+  open: number;
+  children: ReactNode;
+}) {
+  const { hinge, parts } = state.view.case;
+  const way = parts.find((q) => q.name === part)?.put_on;
+  if (!hinge?.pins.length || (way?.along[2] ?? 0) > -0.5)
+    return <group position={opened(state, part, open)}>{children}</group>;
+  const [px, py, pz] =
+    hinge.axis === 0 ? [0, hinge.across_mm, hinge.high_mm] : [hinge.across_mm, 0, hinge.high_mm];
+  const [rx, ry, rz] = hinge.turns.map((t) => t * TURNED * open);
+  return (
+    <group position={[px, py, pz]}>
+      <group rotation={[rx ?? 0, ry ?? 0, rz ?? 0]}>
+        <group position={[-px, -py, -pz]}>{children}</group>
+      </group>
+    </group>
+  );
 }
 
 type Ink = ReturnType<typeof useInk>;
@@ -340,18 +369,18 @@ function Contents({
   state,
   ink,
   planes,
-  moved,
+  open,
 }: {
   state: StateOut;
   ink: Ink;
   planes: THREE.Plane[];
-  /** Where a part is when the case is opened: what is fixed to it goes along. */
-  moved: (part: string | null) => [number, number, number];
+  /** How far the case is opened: what is fixed to a part goes along. */
+  open: number;
 }) {
   return (
     <>
       {state.view.things.map((t) => (
-        <group key={t.id} position={moved(t.comes_with)}>
+        <Opened key={t.id} state={state} part={t.comes_with} open={open}>
           {t.solids
             .filter((s) => s.role !== "plug" && s.role !== "keepout")
             .map((s) => {
@@ -392,7 +421,7 @@ function Contents({
               );
             })}
           <Name thing={t} ink={ink} planes={planes} />
-        </group>
+        </Opened>
       ))}
     </>
   );

@@ -10,6 +10,7 @@ import { type Construction, CONTROLS, type Given, NUT, THREADS } from "./constru
 import { ConstructionsTable } from "./ConstructionsTable";
 import { FootFields } from "./FootFields";
 import { HandleFields } from "./HandleFields";
+import { HingeFields } from "./HingeFields";
 import { PartsList } from "./PartsList";
 import { Scene, type Look } from "./Scene";
 
@@ -222,6 +223,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
               set("post_thread", v, `posts: ${v}`);
             }}
           />
+          <HingeFields state={state} act={act} />
           <HandleFields state={state} act={act} />
         </div>
       </section>

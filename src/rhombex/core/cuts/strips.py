@@ -35,6 +35,9 @@ def strips(case: Case, openings: Openings, part: PartName, axis: Axis) -> tuple[
             kind = "magnet pocket" if isinstance(b, MagnetPair) else "snap" if isinstance(b, Snap) else ""
             why = f"{kind} of the {b.name}" if kind else f"{b.name} screw boss"
             out.append(Strip(lo=b.boss.lo[i] - keep, hi=b.boss.hi[i] + keep, why=why))
+    if case.hinge is not None and i == case.hinge.axis:
+        for k in (k for k in case.hinge.knuckles if k.part == part):
+            out.append(Strip(lo=k.lo_mm - keep, hi=k.hi_mm + keep, why="knuckle of a hinge"))
     for x in case.lifts:
         if x.part == part:
             out.append(Strip(lo=x.box.lo[i] - keep, hi=x.box.hi[i] + keep, why="finger notch"))

@@ -11,6 +11,8 @@ from rhombex.core.design import Design
 from rhombex.core.hardware.joints import JointGroup
 from rhombex.core.hardware.sheets import BoughtSheet
 from rhombex.core.parts.threads import label, screw_size
+from rhombex.core.reference import val
+from rhombex.core.shell.hinge import pin_long_mm
 from rhombex.core.trail import Frozen
 
 
@@ -43,6 +45,10 @@ def bill(
         count[(f"sheet, {x.material}{bent}", size, x.part)] += 1
     for p in case.magnets:
         count[("disc magnet", magnet_words(p.d_mm, p.high_mm, p.grade), p.holds)] += 2
+    if case.hinge is not None and case.hinge.pins:
+        h = case.hinge
+        item = "pin of filament" if h.pin_mm == val("printing.feature.filament_pin_d") else "steel rod"
+        count[(item, f"{h.pin_mm:g} x {pin_long_mm(h):g}", "hinges of the lid")] += len(h.pins)
     if case.feet and case.foot and not case.foot.stud_mm:
         kind = "screwed on, with a washer in it" if case.foot.screw else "stick-on"
         count[(f"foot, {kind}", f"{case.foot.d_mm:g} mm", case.footed)] += len(case.feet)

@@ -24,6 +24,7 @@ from rhombex.core.geometry.recipe import (
     snap,
 )
 from rhombex.core.shell.feet import foot_seats
+from rhombex.core.shell.hinge import knuckles_of, over_side, pin_holes
 from rhombex.core.shell.magnets import lifts_cut, pockets
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.rim import Rim
@@ -105,6 +106,7 @@ def base_body(design: Design, case: Case, rim: Rim, j: float, tools: tuple[Solid
     sink = s.floor_mm / 2
     solids: list[Solid] = [body, *_band(design, case, rim, j, True)]
     solids += _bosses(design, case, rim, sink, j)
+    solids += knuckles_of(case.hinge, "base", 0.0, case.box_mm[2]) if case.hinge else []
     groove_in, groove_out = rim.cheek_mm, rim.cheek_mm + rim.tongue_mm + 2 * rim.side_gap_mm
     own: list[Solid] = [
         _ring(
@@ -117,6 +119,7 @@ def base_body(design: Design, case: Case, rim: Rim, j: float, tools: tuple[Solid
     own += [screw_hole(b) for b in case.joints]
     own += [*pockets(case, "base"), *lifts_cut(case, "base"), *sockets(case.snaps)]
     own += foot_seats(case)
+    own += pin_holes(case.hinge, "base") if case.hinge else []
     walls = Difference(Union(tuple(solids)), (*own, *tools))
     return Filled(with_posts(walls, case, "base", _outline(case, 0, s.corner_radius_mm), sink))
 
@@ -131,16 +134,20 @@ def lid_body(design: Design, case: Case, rim: Rim, j: float, tools: tuple[Solid,
     )
     solids: list[Solid] = [skirt, *_band(design, case, rim, j, False)]
     inset = rim.cheek_mm + rim.side_gap_mm
-    solids.append(
-        _ring(
-            _outline(case, inset, _radius(design, case, inset)),
-            _outline(case, inset + rim.tongue_mm, _radius(design, case, inset + rim.tongue_mm)),
-            j - rim.tongue_height_mm,
-            j + 0.5,
-        )
+    tongue = _ring(
+        _outline(case, inset, _radius(design, case, inset)),
+        _outline(case, inset + rim.tongue_mm, _radius(design, case, inset + rim.tongue_mm)),
+        j - rim.tongue_height_mm,
+        j + 0.5,
     )
+    if case.hinge:  # beside the pins it would go through the groove's cheek as the lid turns
+        deep = max(rim.band_mm, s.corner_radius_mm) + 1.0
+        tongue = Difference(tongue, (over_side(case.hinge, deep, j - rim.tongue_height_mm - OVER, j),))
+    solids.append(tongue)
     solids += _bosses(design, case, rim, j, h - s.lid_mm / 2)
+    solids += knuckles_of(case.hinge, "lid", 0.0, h) if case.hinge else []
     own: list[Solid] = pockets(case, "lid")
+    own += pin_holes(case.hinge, "lid") if case.hinge else []
     for b in case.joints:
         own.append(prism(circle(b.at[0], b.at[1], b.clearance_mm), j - 2 * OVER - rim.tongue_height_mm, h + OVER))
         own.append(prism(circle(b.at[0], b.at[1], b.head_d_mm), h - b.head_depth_mm, h + OVER))

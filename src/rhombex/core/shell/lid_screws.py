@@ -64,6 +64,10 @@ def lid_screws(
         wanted += [((w / 2, y), 1) for y in ys]
     if d - 2 * inset > SPAN_MM:
         wanted += [((x, d / 2), 2) for x in xs]
+    if halves.hinge is not None:  # that side is held by it
+        n, far = (1, d) if halves.hinge.side in ("front", "back") else (0, w)
+        low = halves.hinge.side in ("front", "left")
+        wanted = [x for x in wanted if (x[0][n] > far / 2 - 1e-6 if low else x[0][n] < far / 2 + 1e-6)]
     places: list[Vec2] = []
     for (x, y), kind in wanted:
         along_x = [(q, y) for q in slots(inset, w - inset, x, 2.0)]

@@ -8,7 +8,7 @@ from shapely.geometry.polygon import orient
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import cavity
 from rhombex.core.bench.wanted import wanted_ports
-from rhombex.core.case import Mount, Snap
+from rhombex.core.case import Hinges, Mount, Snap
 from rhombex.core.constructions import Snaps
 from rhombex.core.design import Design
 from rhombex.core.geometry.recipe import Loop, Solid, Union, block, through
@@ -23,7 +23,13 @@ WAYS: tuple[tuple[str, int, float], ...] = (("front", 1, 1.0), ("back", 1, -1.0)
 
 
 def snaps_of(
-    design: Design, snaps: Snaps, things: tuple[Thing, ...], mounts: tuple[Mount, ...], rim: Rim, joint_z: float
+    design: Design,
+    snaps: Snaps,
+    things: tuple[Thing, ...],
+    mounts: tuple[Mount, ...],
+    rim: Rim,
+    joint_z: float,
+    hinge: Hinges | None = None,
 ) -> tuple[tuple[Snap, ...], int]:
     """The hooks that found a place, and how many are wanted: one or two on each side, clear of everything that stands there."""
     room, s = cavity(design), design.shell
@@ -44,6 +50,8 @@ def snaps_of(
     ]
     blocked += _before_ports(design, things)
     for face, n, inward in WAYS:
+        if hinge is not None and hinge.side == face:
+            continue  # that side is held by its hinges
         k = 1 - n  # along the wall
         wall = room.lo[n] - s.wall_mm if inward > 0 else room.hi[n] + s.wall_mm
         near = wall + inward * (rim.band_mm + gap)

@@ -9,6 +9,7 @@ from rhombex.core.case import (
     Bulge,
     Case,
     Flat,
+    Hinges,
     Joint,
     Mount,
     Part,
@@ -25,13 +26,14 @@ from rhombex.core.reference import val
 from rhombex.core.shell.box import Clear, box_faces, inner_radius_mm
 from rhombex.core.shell.feet import feet_of, foot_of
 from rhombex.core.shell.halves import base_body, lid_body
+from rhombex.core.shell.hinge import hinges_of
 from rhombex.core.shell.lid_screws import lid_screws
 from rhombex.core.shell.lifts import lift_of_lid
 from rhombex.core.shell.magnets import in_place_of
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.rim import Rim, rim_of
 from rhombex.core.shell.snaps import snaps_of
-from rhombex.core.space import Vec3
+from rhombex.core.space import FACES, Vec3
 from rhombex.core.workshop.printer import Printer
 
 
@@ -39,7 +41,8 @@ def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thi
     """The case of two halves. Posts or screws that cannot be planned are noted, and the rest stands."""
     s, rim = design.shell, rim_of(design, printer)
     outer, joint_z = outer_size(design), halves.joint_mm + s.floor_mm
-    faces = box_faces(design, _clear(design, rim, outer, joint_z))
+    hinge = hinges_of(design, printer, halves.hinge, things, outer, joint_z) if halves.hinge else None
+    faces = box_faces(design, _clear(design, rim, outer, joint_z, hinge))
     no_mounts: tuple[Mount, ...] = ()
     no_joints: tuple[tuple[Joint, ...], int] = ((), 0)
     mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, "base"), no_mounts)
@@ -54,7 +57,10 @@ def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thi
         no_snaps: tuple[tuple[Snap, ...], int] = ((), 0)
         joints = ()
         snaps, wanted = faults.attempt(
-            "stage", "snaps of the lid", lambda: snaps_of(design, catches, things, mounts, rim, joint_z), no_snaps
+            "stage",
+            "snaps of the lid",
+            lambda: snaps_of(design, catches, things, mounts, rim, joint_z, hinge),
+            no_snaps,
         )
     case = Case(
         kind=halves.kind,
@@ -97,6 +103,7 @@ def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thi
         feet=feet_of(design, mounts, things, (*joints, *magnets)),
         foot=foot_of(design, printer, "base"),
         footed="base",
+        hinge=hinge,
     )
     return Built(
         case,
@@ -123,15 +130,20 @@ def _bulges(rim: Rim, joint_z: float) -> tuple[Bulge, ...]:
     )
 
 
-def _clear(design: Design, rim: Rim, outer: Vec3, joint_z: float) -> Clear:
-    """Plain wall: on the sides above the floor and under the rim, on top and bottom within walls and rim."""
+def _clear(design: Design, rim: Rim, outer: Vec3, joint_z: float, hinge: Hinges | None) -> Clear:
+    """Plain wall: on the sides above the floor and under the rim and the brackets of hinges, on top and bottom within walls and rim."""
     w, d, _ = outer
     side = inner_radius_mm(design) + design.shell.wall_mm
     edge = max(side, rim.band_mm)
     top = joint_z - rim.band_height_mm - rim.ramp_mm
     wide, deep = (side, design.shell.floor_mm, w - side, top), (side, design.shell.floor_mm, d - side, top)
     flat = (edge, edge, w - edge, d - edge)
-    return {"front": wide, "back": wide, "left": deep, "right": deep, "top": flat, "bottom": flat}
+    clear: Clear = {"front": wide, "back": wide, "left": deep, "right": deep, "top": flat, "bottom": flat}
+    if hinge is not None and hinge.knuckles:
+        for face in (f for f in FACES if f == hinge.side):
+            left, low, right, high = clear[face]
+            clear[face] = (left, low, right, min(high, joint_z - hinge.reach_mm))
+    return clear
 
 
 def _walls(design: Design, rim: Rim, outer: Vec3, joint_z: float) -> tuple[Wall, ...]:
