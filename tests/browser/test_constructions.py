@@ -142,3 +142,22 @@ def test_feet_are_printed_soft_and_as_high_as_is_said(page: Page) -> None:
     page.get_by_role("radiogroup", name="Feet").get_by_role("radio", name="none").click()
     expect(high).to_have_count(0)
     expect(page.get_by_role("button", name=re.compile("^feet"))).to_have_count(0)
+
+
+def test_the_lid_is_hung_on_hinges(page: Page) -> None:
+    go(page, "Shell")
+    expect(page.get_by_text("4 of 4 screws of the case have a place")).to_be_visible()
+    hinge = page.get_by_role("radiogroup", name="Hinge")
+    hinge.get_by_role("radio", name="back").click()
+    expect(page.get_by_text("2 of 2 screws of the case have a place")).to_be_visible()
+    pins = page.get_by_role("textbox", name="Pins")
+    pins.fill("3")
+    pins.press("Enter")
+    go(page, "Hardware")
+    page.get_by_role("button", name="Undo").click()
+    go(page, "Shell")
+    expect(pins).to_have_value("2")
+    page.locator("[data-ready=true]").wait_for()
+    assert axe(page) == []
+    hinge.get_by_role("radio", name="none").click()
+    expect(page.get_by_text("4 of 4 screws of the case have a place")).to_be_visible()
