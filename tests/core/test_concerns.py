@@ -192,6 +192,18 @@ def deep_supply(deep: float) -> Add:
     )
 
 
+def lump(mass_g: float) -> Add:
+    """A block of 20 x 16 x 30 so heavy, held by four screws in the back wall."""
+    c = library()["fan-40x10"]
+    body = c.solids[0].model_copy(update={"lo": (-10, -8, -30), "hi": (10, 8, 0)})
+    mounts = tuple(m.model_copy(update={"at": (m.at[0] / 4, m.at[1] / 4)}) for m in c.mounts)
+    mine = own(
+        "own-lump", "fan-40x10", family="supply", mass_g=mass_g, solids=(body,), mounts=mounts, ports=(), air=None
+    )
+    at_ = Placement(id="lump", component="own-lump", name="Lump", at_mm=(125, 0, 15), face="back")
+    return Add(placement=at_, custom=mine)
+
+
 def before_wall(d: Design, id: str, solid: str) -> float:
     """How far a solid is from the front wall's inside."""
     t = next(t for t in arrange(d) if t.id == id)
@@ -483,6 +495,7 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     "hinge-has-no-place": (lambda d: (HingeLid(hinge=Hinge(side="right", knuckle_mm=20)),), 1.0),
     # turned by 2 degrees the fan's lower edge, 5.8 under the pins, is 0.16 farther right
     "hinge-binds": (lambda d: hung_beside(0.1), 2.0),
+    "nothing-under-it": (lambda d: (lump(400.0),), 400.0),
     "bend-too-tight": (lambda d: wrapped(4.0), 4.0),
     "sheet-two-thicknesses": (lambda d: (*wrapped(), Set(path="shell.lid_mm", value=4.0)), 1.0),
     # the bend begins 3 + 6 under 37, two high connectors end at 15.9 + 19.05 / 2

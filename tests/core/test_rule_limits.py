@@ -38,6 +38,7 @@ from .test_concerns import (
     heavy_drive,
     hung_beside,
     hungry,
+    lump,
     on_top,
     screwed_feet,
     screwed_window,
@@ -147,6 +148,7 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
     ("hinge-has-no-place", lambda d, x: (HingeLid(hinge=Hinge(side="right", knuckle_mm=x)),), 12.49, 26.0, "stop"),
     # at 2 degrees it is 0.16 farther right; a cubic millimetre is let be
     ("hinge-binds", lambda d, x: hung_beside(x), 0.14, 0.11, "stop"),
+    ("nothing-under-it", lambda d, x: (lump(x),), 300.0, 301.0, "weigh"),
     ("bend-too-tight", lambda d, x: wrapped(x), 6.0, 5.99, "stop"),
     ("sheet-two-thicknesses", lambda d, x: (*wrapped(), Set(path="shell.lid_mm", value=x)), 3.0, 3.01, "stop"),
     # the bend begins 3 + x under 37, a hole ends at 25.43: twice 3 mm of sheet must stay

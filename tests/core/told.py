@@ -855,6 +855,15 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "The sheet-top is larger than its stock",
         ("Take acrylic", "Take plywood"),
     ),
+    "nothing-under-it": (
+        "weigh",
+        400.0,
+        "at most",
+        300.0,
+        1,
+        "Nothing stands under the free end of Lump",
+        ("Put a post under the free end of Lump",),
+    ),
     "hinge-has-no-place": (
         "weigh",
         1.0,

@@ -51,6 +51,7 @@ from rhombex.core.edits import (
     Need,
     PlaceNew,
     PrintPart,
+    PropUp,
     PutAdapter,
     PutComponent,
     PutCoupon,
@@ -182,6 +183,8 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"placements": _upsert(d.placements, new, "id")}
         case Blow(id=id, blows=blows):
             return {"placements": _upsert(d.placements, _thing(d, id).model_copy(update={"blows": blows}), "id")}
+        case PropUp(id=id, propped=propped):
+            return {"placements": _upsert(d.placements, _thing(d, id).model_copy(update={"propped": propped}), "id")}
         case MoveWall(face=face, by_mm=by_wall):
             return moved_walls(d, {face: by_wall})
         case FitCavity(thicker=thicker, pillar_mm=pillar, only_out=only_out):

@@ -361,6 +361,22 @@ class Mount(Frozen):
         return Box((x - r, y - r, 0.0), (x + r, y + r, self.top_mm + self.step_mm))
 
 
+class Prop(Frozen):
+    """A post under the free end of a component, from the floor of a part up to `top_mm`: nothing is screwed to it."""
+
+    of: str
+    part: str
+    at: Vec2
+    top_mm: float
+    d_mm: float
+
+    @property
+    def box(self) -> Box:
+        """The box round it."""
+        (x, y), r = self.at, self.d_mm / 2
+        return Box((x - r, y - r, 0.0), (x + r, y + r, self.top_mm))
+
+
 class Flat(Frozen):
     """A flat stretch of a part that counts for its stiffness; `flat`: it lies where the part lies on its usual side."""
 
@@ -493,6 +509,7 @@ class Case(Frozen):
     slides: tuple[str, ...] = ()  # parts that slide in grooves of others
     handle: Bow | None = None
     hinge: Hinges | None = None
+    props: tuple[Prop, ...] = ()
 
     @property
     def foot_d_mm(self) -> float:

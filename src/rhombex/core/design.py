@@ -42,7 +42,7 @@ class Stand(Frozen):
 
 class Placement(Frozen):
     """One component in the case: the pivot's place on its mounting plane, a quarter turn, or a face. With `stand` it stands on
-    the board `on`, and its height follows. `blows`: which way the fan of a wall blows; None: nobody has said."""
+    the board `on`, and its height follows. `blows`: which way the fan of a wall blows; None: nobody has said. `propped`: a post stands under its free end."""
 
     id: Key
     component: Key
@@ -53,6 +53,7 @@ class Placement(Frozen):
     on: Key | None = None
     stand: Stand | None = None
     blows: Literal["in", "out"] | None = None
+    propped: bool = False
 
 
 class Lead(Frozen):

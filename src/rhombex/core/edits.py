@@ -157,6 +157,14 @@ class Blow(Frozen):
     blows: Literal["in", "out"] | None
 
 
+class PropUp(Frozen):
+    """Put a post under the free end of what is held at one end, or take it away."""
+
+    do: Literal["prop-up"] = "prop-up"
+    id: Key
+    propped: bool
+
+
 class MoveWall(Frozen):
     """Move one wall outward (or inward, negative); what stands inside keeps its place in the room."""
 
@@ -442,6 +450,7 @@ Edit = Annotated[
     | Turn
     | ToFace
     | Blow
+    | PropUp
     | MoveWall
     | FitCavity
     | Construct

@@ -22,6 +22,7 @@ from rhombex.core.plan.tally import TallyItem, bears_c, tally
 from rhombex.core.process.laying import down_of
 from rhombex.core.process.settings import held_speeds, settings
 from rhombex.core.shell.carrier import carrier
+from rhombex.core.shell.props import held_at_one_end
 from rhombex.core.wishes import Wish, wishes
 from rhombex.store.designs import Step
 from rhombex.web.views import LeadOut, PieceOut, PortOut, SolidOut, StepOut, ThingOut, View
@@ -93,6 +94,8 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
                 mark=t.component.mark,
                 source=t.component.source,
                 stand=t.placement.stand,
+                one_end=held_at_one_end(t),
+                propped=t.placement.propped,
                 height_sure=height_of(a.design, t.id),
                 fan=t.component.air is not None and t.face is not None,
                 blows=t.placement.blows,

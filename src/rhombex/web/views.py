@@ -61,6 +61,8 @@ class ThingOut(Frozen):
     mark: str
     source: str
     stand: Stand | None
+    one_end: bool
+    propped: bool
     height_sure: Trail
     fan: bool
     blows: Literal["in", "out"] | None

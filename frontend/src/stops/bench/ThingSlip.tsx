@@ -107,6 +107,22 @@ export function ThingSlip({
           ))}
         </div>
       )}
+      {t.one_end && (
+        <label className="flex items-baseline gap-2">
+          <input
+            type="checkbox"
+            checked={t.propped}
+            onChange={(e) =>
+              void act.edit(
+                [{ do: "prop-up", id: t.id, propped: e.target.checked }],
+                e.target.checked ? `a post under ${t.name}` : `no post under ${t.name}`,
+              )
+            }
+            className="accent-(--plum)"
+          />
+          <span className="flex-1">A post under its free end</span>
+        </label>
+      )}
       {outside.length > 0 && (
         <fieldset className="border-t border-rule pt-1.5">
           <legend className="sr-only">Ports needed from outside</legend>

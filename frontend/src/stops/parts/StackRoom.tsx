@@ -67,6 +67,7 @@ export function StackRoom({ state, act }: SheetProps) {
       on,
       stand: null,
       blows: null,
+      propped: false,
     };
   };
   const custom = (c: Component) => (glance.get(c.key)?.own ? c : null);

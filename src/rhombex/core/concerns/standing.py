@@ -7,12 +7,14 @@ from math import atan2, ceil, degrees, hypot, radians, tan
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
+from rhombex.core.bench.gaps import hard
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
-from rhombex.core.edits import MoveWall, Set
+from rhombex.core.edits import MoveWall, PropUp, Set
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.process.stiffness import bending, centre_load, plates
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.feet import footprint, heavy, load_g
+from rhombex.core.shell.props import LEAST_HIGH_MM, held_at_one_end, prop_of
 from rhombex.core.space import Face, Vec3
 from rhombex.core.trail import given
 
@@ -142,6 +144,44 @@ def floor_sags(a: Analysis, say: Maker) -> Iterator[Finding]:
                 Remedy(label=f"Make the floor {thick:g} mm thick", edits=(Set(path="shell.floor_mm", value=thick),)),
             ),
         )
+
+
+@concern("nothing-under-it", "shell", needs=("floor",))
+def nothing_under_it(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 26: a heavy card or supply that is held at one end, with nothing under the other."""
+    limit = ref("limits.standing.heavy")
+    floor = a.case.cavity.lo[2]
+    for t in a.things:
+        low = min((s.box.lo[2] for s in hard(t)), default=floor)
+        if t.component.mass_g <= limit.value or not held_at_one_end(t) or low - floor < LEAST_HIGH_MM:
+            continue
+        if any(p.of == t.id for p in a.case.props):
+            continue
+        wished = t.placement.propped
+        place = None if wished else prop_of(a.case, a.things, t)
+        take = Remedy(label="Do without the post", edits=(PropUp(id=t.id, propped=False),))
+        put = Remedy(label=f"Put a post under the free end of {t.name}", edits=(PropUp(id=t.id, propped=True),))
+        yield say(
+            "weigh",
+            f"Nothing stands under the free end of {t.name}"
+            if not wished
+            else f"No post finds a place under the free end of {t.name}",
+            measured=t.component.mass_g,
+            limit=limit.value,
+            unit="g",
+            sense="at most",
+            how="mass of what is held at one end, with nothing under the other",
+            of=(given("over the floor", low - floor),),
+            reason=f"{t.component.mass_g / 1000:.2f} kg hang on {_held_by(t)}. When the case is moved or knocked they bend and pull out; a card sags."
+            + (" Something stands under it wherever a post would, or there is no floor." if place is None else ""),
+            source=str(limit),
+            subjects=(t.id, "free end"),
+            remedies=(take,) if wished else (put,) if place is not None else (),
+        )
+
+
+def _held_by(t: Thing) -> str:
+    return "its screws in an upright wall" if t.face is not None else "a socket and a bracket"
 
 
 def _footed(a: Analysis, t: Thing) -> bool:

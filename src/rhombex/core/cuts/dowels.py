@@ -27,6 +27,7 @@ def in_the_way(
     and seats of feet too, for what is cut in the plate itself (`in_plate`)."""
     blocked = [b.box.grown(0.5) for t in things for b in t.solids]
     blocked += [m.box for m in case.mounts]
+    blocked += [p.box for p in case.props]
     blocked += [b.boss for b in case.kept_whole]
     side, room = case.pillar_mm, case.cavity
     if side > 0:

@@ -47,6 +47,8 @@ def strips(case: Case, openings: Openings, part: PartName, axis: Axis) -> tuple[
             out.append(Strip(lo=p.at[i] - r, hi=p.at[i] + r, why=f"post of {p.of}"))
         elif p.part == part:
             out.append(Strip(lo=0.0, hi=p.box.hi[2] + keep, why=f"post of {p.of}"))
+    for q in (q for q in case.props if q.part == part and i < 2):
+        out.append(Strip(lo=q.box.lo[i] - keep, hi=q.box.hi[i] + keep, why=f"post under {q.of}"))
     if case.footed == part and i < 2:
         r = case.foot_d_mm / 2 + 1
         out += [Strip(lo=f[i] - r, hi=f[i] + r, why="foot seat") for f in case.feet]

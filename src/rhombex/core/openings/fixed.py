@@ -23,6 +23,7 @@ def fixed(case: Case, things: tuple[Thing, ...]) -> list[tuple[str, str, Box]]:
                 Box((m.at[0] - r, m.at[1] - r, 0.0), (m.at[0] + r, m.at[1] + r, m.top_mm)),
             )
         )
+    out += [(f"the post under {names.get(p.of, p.of)}", p.of, p.box) for p in case.props]
     r, seat = case.foot_d_mm / 2, case.foot.seat_mm if case.foot else 0.0
     out += [("the seat of a foot", case.footed, Box((x - r, y - r, 0.0), (x + r, y + r, seat))) for x, y in case.feet]
     return out

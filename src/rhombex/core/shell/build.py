@@ -37,6 +37,7 @@ from rhombex.core.shell.feet import with_feet
 from rhombex.core.shell.handle import with_handle
 from rhombex.core.shell.magnets import closed_in
 from rhombex.core.shell.panels import MOST_VENTS, panel_recipe, vents_of
+from rhombex.core.shell.props import with_props
 from rhombex.core.shell.spacers import spacers
 from rhombex.core.workshop.printer import Printer
 
@@ -58,7 +59,8 @@ def build(design: Design, printer: Printer, things: tuple[Thing, ...], faults: F
     construction = design.shell.construction
     plain = BUILDERS[type(construction)](design, construction, printer, things, faults)
     built = faults.attempt("stage", "the handle", lambda: with_handle(design, printer, plain), plain)
-    carried = closed_in(built)
+    propped = faults.attempt("stage", "posts under free ends", lambda: with_props(built, things), built)
+    carried = closed_in(propped)
     built = faults.attempt("stage", "the feet", lambda: with_feet(design, carried), carried)
     parts, bodies = list(built.case.parts), dict(built.bodies)
 

@@ -1,0 +1,110 @@
+"""Posts under the free end of what is held at one end: a card in its slot and by its bracket, a supply on its wall."""
+
+from __future__ import annotations
+
+from functools import partial
+from itertools import product
+from math import hypot
+
+import numpy as np
+
+from rhombex.core.bench.arrange import PlacedSolid, Thing
+from rhombex.core.bench.gaps import hard
+from rhombex.core.case import Body, Built, Case, Prop
+from rhombex.core.geometry.recipe import Solid, Union, circle, prism
+from rhombex.core.shell.carrier import carrier
+from rhombex.core.space import Box, Vec2
+
+GAP_MM = 0.3  # under what lies on it: a strip of felt or foam; common practice
+LEAST_D_MM = 8.0
+SLENDER = 7.0  # a post is no more than so many times as high as thick; common practice
+STEP_MM = 4.0
+CLEAR_MM = 1.0  # of anything else that stands there
+LEAST_HIGH_MM = 2.0  # what lies lower rests on the floor as well
+
+
+def held_at_one_end(t: Thing) -> bool:
+    """Whether a component is held at one end: it sticks in a socket on its side, or hangs on an upright wall."""
+    if t.placement.on is not None and t.placement.stand is None:
+        return t.component.family == "card"
+    return t.face in ("front", "back", "left", "right") and bool(t.mounts)
+
+
+def with_props(built: Built, things: tuple[Thing, ...]) -> Built:
+    """The case with the posts that were wished and found a place, on the floors that they stand on."""
+    found = [p for t in things if t.placement.propped for p in [prop_of(built.case, things, t)] if p is not None]
+    if not found:
+        return built
+    bodies = dict(built.bodies)
+    for name in dict.fromkeys(p.part for p in found):
+        bodies[name] = partial(_on, bodies[name], tuple(p for p in found if p.part == name), built.case.cavity.lo[2])
+    return Built(built.case.model_copy(update={"props": tuple(found)}), bodies, built.on_bed)
+
+
+def _on(whole: Body, props: tuple[Prop, ...], floor_mm: float, tools: tuple[Solid, ...]) -> Solid:
+    posts = tuple(prism(circle(*p.at, p.d_mm), floor_mm / 2, p.top_mm) for p in props)
+    return Union((whole(tools), *posts))
+
+
+def prop_of(case: Case, things: tuple[Thing, ...], t: Thing) -> Prop | None:
+    """The post under the free end of a component: as far from where it is held as its underside reaches, with nothing between that and the floor. None
+    where there is no such place, or no floor."""
+    part = _floor(case, carrier(case, things, t))
+    if part is None:
+        return None
+    floor = case.cavity.lo[2]
+    under = [s for s in hard(t) if s.role in ("body", "board")]
+    holds = _holds(things, t)
+    if not under or not holds:
+        return None
+    there = [s.box for x in things if x.id != t.id for s in x.solids] + [m.box for m in case.mounts]
+    there += [j.runs_in() for j in case.kept_whole]
+    own = [s.box for s in t.solids]
+    best: tuple[float, Prop] | None = None
+    low = min(s.box.lo[2] for s in under)
+    d = max(LEAST_D_MM, (low - floor) / SLENDER)
+    for s in under:
+        if s.round_axis is not None or s.box.lo[2] - floor < LEAST_HIGH_MM:
+            continue
+        for x, y in _grid(s, d / 2):
+            post = Box((x - d / 2, y - d / 2, floor), (x + d / 2, y + d / 2, s.box.lo[2] - GAP_MM))
+            wide = Box(
+                (post.lo[0] - CLEAR_MM, post.lo[1] - CLEAR_MM, floor),
+                (post.hi[0] + CLEAR_MM, post.hi[1] + CLEAR_MM, post.hi[2]),
+            )
+            if not _inside(case, wide) or any(max(wide.gaps(b)) < 0 for b in there):
+                continue
+            if any(max(post.gaps(b)) < 0 for b in own):
+                continue
+            far = min(hypot(x - h[0], y - h[1]) for h in holds)
+            if best is None or far > best[0] + 1e-9:
+                best = (far, Prop(of=t.id, part=part, at=(x, y), top_mm=post.hi[2], d_mm=d))
+    return best[1] if best else None
+
+
+def _floor(case: Case, carried_by: str | None) -> str | None:
+    """The part whose floor a post stands on: the one that carries the component, else the one that has a floor, over which it is put."""
+    floors = [p.name for p in case.parts if any(f.name == "floor" for f in p.plates)]
+    return carried_by if carried_by in floors else next(iter(floors), None)
+
+
+def _grid(s: PlacedSolid, r: float) -> list[Vec2]:
+    """Places on the underside of a solid at which all of a post is under it."""
+    lo, hi = s.box.lo, s.box.hi
+    if hi[0] - lo[0] < 2 * r or hi[1] - lo[1] < 2 * r:
+        return []
+    xs, ys = (np.append(np.arange(lo[k] + r, hi[k] - r, STEP_MM), hi[k] - r).tolist() for k in (0, 1))
+    return list(product(xs, ys))
+
+
+def _holds(things: tuple[Thing, ...], t: Thing) -> list[Vec2]:
+    """Where a component is held: its screws, or its contact edge and its bracket."""
+    if t.mounts:
+        return [(m.at[0], m.at[1]) for m in t.mounts]
+    edges = [s.box.centre for s in t.solids if s.role in ("pins", "connector")]
+    return [(c[0], c[1]) for c in edges]
+
+
+def _inside(case: Case, b: Box) -> bool:
+    room = case.cavity
+    return all(room.lo[k] <= b.lo[k] and b.hi[k] <= room.hi[k] for k in (0, 1))
