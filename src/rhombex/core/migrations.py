@@ -165,6 +165,17 @@ def _design_9(data: Plain) -> Plain:
     return data
 
 
+def _design_10(data: Plain) -> Plain:
+    """From 11 on openings are closed by panes and plates, sheet is bent, feet are screwed on, pieces joined in ten ways, lids hung on hinges, free ends
+    propped; a Rhombex before refuses them. (Panes, bent sheet and screwed feet were written under 10 for some days.)"""
+    return data
+
+
+def _workshop_7(data: Plain) -> Plain:
+    """From 8 on rods lie in the drawer, which a Rhombex before would refuse."""
+    return data
+
+
 def _workshop_6(data: Plain) -> Plain:
     """From 7 on a workshop has filaments of its own beside the plain kinds, which a Rhombex before would refuse."""
     return data
@@ -210,8 +221,17 @@ DESIGN_STEPS: tuple[Step, ...] = (
     _design_7,
     _design_8,
     _design_9,
+    _design_10,
 )
-WORKSHOP_STEPS: tuple[Step, ...] = (_workshop_1, _workshop_2, _workshop_3, _workshop_4, _workshop_5, _workshop_6)
+WORKSHOP_STEPS: tuple[Step, ...] = (
+    _workshop_1,
+    _workshop_2,
+    _workshop_3,
+    _workshop_4,
+    _workshop_5,
+    _workshop_6,
+    _workshop_7,
+)
 DESIGN_VERSION = len(DESIGN_STEPS) + 1
 WORKSHOP_VERSION = len(WORKSHOP_STEPS) + 1
 
