@@ -138,7 +138,7 @@ def take(page: Page) -> None:
     page.wait_for_timeout(1500)
     shoot(page, "hardware")
     page.get_by_role("link", name="Rhombex").click()
-    page.get_by_role("link", name="Curlew").click()
+    page.get_by_role("link", name="Curlew", exact=True).click()
     page.get_by_role("heading", name="Concerns").wait_for()
     go(page, "Print plan")
     page.get_by_role("radio", name=re.compile("^Bench 180")).click()
