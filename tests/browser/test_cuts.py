@@ -36,7 +36,7 @@ def test_a_part_is_cut_moved_joined_and_made_whole(page: Page) -> None:
     moved = float(field.input_value())
     size = int(cut.get_attribute("aria-valuemax") or 0)
     assert abs((moved - was - 2) - 40 * size / (wide["width"] - 40)) < 1.5
-    base.get_by_role("radio", name="glue alone").click()
+    base.get_by_role("combobox", name="Joined by").select_option("glue alone")
     expect(base).to_contain_text("No pins")
     base.get_by_role("button", name="Give it back to the planner").click()
     expect(base).to_contain_text("Whole: it fits")
@@ -63,8 +63,7 @@ def test_the_small_bed_cuts_both_ways_with_numbers(page: Page, server: str) -> N
     expect(ways).to_have_count(11)
     expect(ways.filter(has_text="dowel pins 3 x 12")).to_contain_text("not all in the drawer")
     # the other of the two is keyed
-    second = core.get_by_role("radiogroup", name="This cut by").nth(1)
-    second.get_by_role("radio", name="dovetails").click()
+    core.get_by_role("combobox", name="This cut by").nth(1).select_option("dovetails")
     expect(core).to_contain_text("dovetails; pieces within")
     expect(core).to_contain_text("pins of filament, 1.75 x 16; pieces within")
     assert axe(page) == []

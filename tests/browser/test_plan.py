@@ -183,7 +183,8 @@ def test_trying_other_ways_shows_a_bar_and_stops(page: Page, server: str) -> Non
     section.scroll_into_view_if_needed()  # it waits until it is seen
     page.get_by_role("progressbar", name="Trying other ways").wait_for()
     section.get_by_role("button", name="Stop").click()
-    expect(section.get_by_text("Stopped; nothing is lost.")).to_be_visible()
+    # a slow press comes when some have been found already
+    expect(section.get_by_text(re.compile("Stopped; (nothing is lost|what was found by then stays)"))).to_be_visible()
     section.get_by_role("button", name="Try them again").click()
     page.get_by_role("progressbar", name="Trying other ways").wait_for()
 

@@ -2,7 +2,7 @@ import type { PartOverBed } from "../../api/schema";
 import { useUi } from "../../desk/desk";
 import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
-import { Choice } from "../../ui/Choice";
+import { Pick } from "../../ui/Pick";
 import { NumberField } from "../../ui/NumberField";
 import { brief, lies, show } from "../../ui/number";
 import { Why } from "../../ui/Why";
@@ -106,12 +106,15 @@ function Part({
                 </span>
               </p>
               {part.seams.length > 1 && (
-                <Choice
-                  label="This cut by"
-                  value={s.cut.joined}
-                  options={joins.map((x) => ({ value: x, label: x, hint: JOINED[x] }))}
-                  onPick={(by) => put(s.cut, { by }, `${by} in one cut of the ${c.part}`)}
-                />
+                <p className="my-1 flex items-baseline gap-3">
+                  <span className="text-soft">This cut by</span>
+                  <Pick
+                    label="This cut by"
+                    value={s.cut.joined}
+                    options={joins}
+                    onPick={(by) => put(s.cut, { by }, `${by} in one cut of the ${c.part}`)}
+                  />
+                </p>
               )}
               <p className="text-[12.5px] text-soft">
                 {s.holds.glued ? "Glued it" : "It"} bears{" "}
@@ -211,6 +214,8 @@ const JOINED = {
     "printed plates across the cut inside, screwed into inserts: no glue, and it comes apart again",
 } as const;
 
+const EACH_ITS_OWN = "" as JoinKind;
+
 function JoinChoice({
   part,
   label,
@@ -226,12 +231,17 @@ function JoinChoice({
 }) {
   return (
     <div>
-      <Choice
-        label={label}
-        value={by ?? ("" as JoinKind)}
-        options={joins.map((j) => ({ value: j, label: j, hint: JOINED[j] }))}
-        onPick={(v) => void act.edit([{ do: "join-cuts", part, by: v }], `${v} in the ${part}`)}
-      />
+      <p className="mb-1 flex items-baseline gap-3">
+        <span className="text-soft">{label}</span>
+        <Pick
+          label={label}
+          value={by ?? EACH_ITS_OWN}
+          options={by ? joins : [[EACH_ITS_OWN, "each its own way"], ...joins]}
+          onPick={(v) => {
+            if (v !== EACH_ITS_OWN) void act.edit([{ do: "join-cuts", part, by: v }], `${v} in the ${part}`);
+          }}
+        />
+      </p>
       <p className="text-[12px] text-soft">
         {by && `${JOINED[by]}.`}
         {!comesApart(by) && " Glue in fresh air: its fumes and those of solvents make people ill."}
