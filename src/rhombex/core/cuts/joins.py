@@ -3,6 +3,7 @@ or the glued faces alone."""
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from dataclasses import dataclass
 from typing import ClassVar, Literal, get_args
 
@@ -36,7 +37,7 @@ LEAST_THICK_MM: dict[JoinKind, float] = {"tongue and groove": 2.8, "half-lap": 2
 
 
 @dataclass(frozen=True)
-class Hold:
+class Hold(ABC):
     """What stands along a cut: the side of the block that each takes along it, where its middle is from the outer face of the plate that it sits
     on, and how far from there its inner side is, all in mm."""
 
@@ -50,9 +51,9 @@ class Hold:
     many: ClassVar[bool] = False  # it wants so much room that it is looked for everywhere
 
     @property
+    @abstractmethod
     def run_mm(self) -> float:
         """How far from the cut it reaches, with the plastic round it."""
-        raise NotImplementedError
 
     @property
     def clear_mm(self) -> float:

@@ -388,43 +388,74 @@ def _of_faces(design: Design, things: tuple[Thing, ...], case: Case) -> Iterator
         )
 
 
+def _with_nuts(
+    key: str,
+    name: str,
+    holds: str,
+    into: str,
+    part: str,
+    passed: tuple[StackLayer, ...],
+    seats: list[ScrewSeat],
+    *,
+    thread: Thread,
+    screw_mm: float | None,
+    by_hand: bool,
+    head_on: Literal["plastic", "board", "metal"] = "plastic",
+    path: str = "",
+) -> JointGroup:
+    """Screws through all that they pass, from their heads down, with a nut each behind it."""
+    grip, high, need = passed[-1].to_mm, val(f"fasteners.{thread}.nut_m"), nut_mm(thread)
+    return JointGroup(
+        key=key,
+        of="",
+        name=name,
+        holds=holds,
+        into=into,
+        part=part,
+        count=len(seats),
+        thread=thread,
+        holding="nut",
+        head=_head(thread),
+        sunk_mm=0.0,
+        screw_mm=screw_mm,
+        by_hand=by_hand,
+        least_mm=grip + need,
+        most_mm=grip + need + val("fasteners.rule.nut_over"),
+        grip_mm=grip,
+        least_thread_mm=need,
+        end_mm=grip + high,
+        layers=(*passed, StackLayer(what="nut", kind="nut", from_mm=grip, to_mm=grip + high, thread=True)),
+        insert_mm=None,
+        standoff_mm=None,
+        opened=False,
+        path=path,
+        holding_path="",
+        seats=tuple(seats),
+        head_on=head_on,
+    )
+
+
 def _of_feet(case: Case) -> Iterator[JointGroup]:
     """The screws of feet, from below, with a nut each on the inside of the floor."""
     screw = case.foot.screw if case.foot else None
     if screw is None or not case.feet:
         return
-    grip, high = screw.base_mm + screw.floor_mm, val(f"fasteners.{screw.thread}.nut_m")
-    yield JointGroup(
-        key=FEET_KEY,
-        of="",
-        name="feet",
-        holds="feet",
-        into=case.footed,
-        part=case.footed,
-        count=len(case.feet),
+    yield _with_nuts(
+        FEET_KEY,
+        "feet",
+        "feet",
+        case.footed,
+        case.footed,
+        (
+            StackLayer(what="foot", kind="component", from_mm=0.0, to_mm=screw.base_mm),
+            StackLayer(what=case.footed, kind="printed", from_mm=screw.base_mm, to_mm=screw.base_mm + screw.floor_mm),
+        ),
+        [ScrewSeat(at=(x, y, -screw.base_mm), along=(0.0, 0.0, 1.0)) for x, y in case.feet],
         thread=screw.thread,
-        holding="nut",
-        head=_head(screw.thread),
-        sunk_mm=0.0,
         screw_mm=screw.long_mm,
         by_hand=screw.pinned,
-        least_mm=grip + nut_mm(screw.thread),
-        most_mm=grip + nut_mm(screw.thread) + val("fasteners.rule.nut_over"),
-        grip_mm=grip,
-        least_thread_mm=nut_mm(screw.thread),
-        end_mm=grip + high,
-        layers=(
-            StackLayer(what="foot", kind="component", from_mm=0.0, to_mm=screw.base_mm),
-            StackLayer(what=case.footed, kind="printed", from_mm=screw.base_mm, to_mm=grip),
-            StackLayer(what="nut", kind="nut", from_mm=grip, to_mm=grip + high, thread=True),
-        ),
-        insert_mm=None,
-        standoff_mm=None,
-        opened=False,
-        path="shell.foot_screw_mm",
-        holding_path="",
-        seats=tuple(ScrewSeat(at=(x, y, -screw.base_mm), along=(0.0, 0.0, 1.0)) for x, y in case.feet),
         head_on="metal",
+        path="shell.foot_screw_mm",
     )
 
 
@@ -433,48 +464,26 @@ def _of_panes(design: Design, case: Case, openings: Openings) -> Iterator[JointG
     for o in openings.openings:
         if o.pane is None or not o.parts or not o.pane.screws:
             continue
-        key, face = f"pane/{o.id.split('/', 1)[1]}", case.face(o.face)
+        key, face, grip = f"{OF_PANES}{o.id.split('/', 1)[1]}", case.face(o.face), o.pane.to_mm
         own = design.joint(key)
         pinned = own.screw_mm if own else None
-        grip, high = o.pane.to_mm, val(f"fasteners.{PANE_SCREW}.nut_m")
-        need, over = nut_mm(PANE_SCREW), val("fasteners.rule.nut_over")
+        need = nut_mm(PANE_SCREW)
         inward: Vec3 = (-face.frame.z[0], -face.frame.z[1], -face.frame.z[2])
-        yield JointGroup(
-            key=key,
-            of="",
-            name=o.label,
-            holds=o.pane.part,
-            into=o.parts[0],
-            part=o.parts[0],
-            count=len(o.pane.screws),
-            thread=PANE_SCREW,
-            holding="nut",
-            head=_head(PANE_SCREW),
-            sunk_mm=0.0,
-            screw_mm=pinned or screw_mm(PANE_SCREW, grip, need, need + over),
-            by_hand=pinned is not None,
-            least_mm=grip + need,
-            most_mm=grip + need + over,
-            grip_mm=grip,
-            least_thread_mm=need,
-            end_mm=grip + high,
-            layers=(
+        kind: Kind = "printed" if o.pane.printed else "component"
+        yield _with_nuts(
+            key,
+            o.label,
+            o.pane.part,
+            o.parts[0],
+            o.parts[0],
+            (
                 StackLayer(what=o.parts[0], kind="printed", from_mm=0.0, to_mm=o.pane.from_mm),
-                StackLayer(
-                    what=o.pane.part,
-                    kind="printed" if o.pane.printed else "component",
-                    from_mm=o.pane.from_mm,
-                    to_mm=grip,
-                ),
-                StackLayer(what="nut", kind="nut", from_mm=grip, to_mm=grip + high, thread=True),
+                StackLayer(what=o.pane.part, kind=kind, from_mm=o.pane.from_mm, to_mm=grip),
             ),
-            insert_mm=None,
-            standoff_mm=None,
-            opened=False,
-            path="",
-            holding_path="",
-            seats=tuple(ScrewSeat(at=face.frame.point((*at, 0.0)), along=inward) for at in o.pane.screws),
-            head_on="plastic",
+            [ScrewSeat(at=face.frame.point((*at, 0.0)), along=inward) for at in o.pane.screws],
+            thread=PANE_SCREW,
+            screw_mm=pinned or screw_mm(PANE_SCREW, grip, need, need + val("fasteners.rule.nut_over")),
+            by_hand=pinned is not None,
         )
 
 
@@ -490,8 +499,7 @@ def _of_cuts(design: Design, case: Case, cuts: tuple[PartCuts, ...]) -> Iterator
         bolted = [x for x in c.cuts if x.joined == "bolts" and x.dowels]
         if seat is None or not bolted:
             continue
-        grip, seats = 2 * FLANGE_MM, []
-        n = seat.axis
+        seats, n = [], seat.axis
         for x in bolted:
             i = INDEX[x.axis]
             along: Vec3 = tuple(1.0 if k == i else 0.0 for k in range(3))  # type: ignore[assignment]
@@ -501,40 +509,20 @@ def _of_cuts(design: Design, case: Case, cuts: tuple[PartCuts, ...]) -> Iterator
                 seats.append(ScrewSeat(at=(at[0], at[1], at[2]), along=along))
         own = design.joint(f"cut/{c.part}")
         pinned = own.screw_mm if own else None
-        high, over = val(f"fasteners.{BOLT}.nut_m"), val("fasteners.rule.nut_over")
-        need = nut_mm(BOLT)
-        length = pinned or bolt_mm()
-        yield JointGroup(
-            key=f"cut/{c.part}",
-            of="",
-            name=f"pieces of the {c.part}",
-            holds=c.pieces[0].name,
-            into=c.pieces[-1].name,
-            part=c.part,
-            count=len(seats),
-            thread=BOLT,
-            holding="nut",
-            head="socket cap",
-            sunk_mm=0.0,
-            screw_mm=length,
-            by_hand=pinned is not None,
-            least_mm=grip + need,
-            most_mm=grip + need + over,
-            grip_mm=grip,
-            least_thread_mm=need,
-            end_mm=grip + high,
-            layers=(
+        yield _with_nuts(
+            f"cut/{c.part}",
+            f"pieces of the {c.part}",
+            c.pieces[0].name,
+            c.pieces[-1].name,
+            c.part,
+            (
                 StackLayer(what="flange", kind="printed", from_mm=0.0, to_mm=FLANGE_MM),
-                StackLayer(what="flange, other", kind="printed", from_mm=FLANGE_MM, to_mm=grip),
-                StackLayer(what="nut", kind="nut", from_mm=grip, to_mm=grip + high, thread=True),
+                StackLayer(what="flange, other", kind="printed", from_mm=FLANGE_MM, to_mm=2 * FLANGE_MM),
             ),
-            insert_mm=None,
-            standoff_mm=None,
-            opened=False,
-            path="",
-            holding_path="",
-            seats=tuple(seats),
-            head_on="plastic",
+            seats,
+            thread=BOLT,
+            screw_mm=pinned or bolt_mm(),
+            by_hand=pinned is not None,
         )
 
 
