@@ -28,7 +28,7 @@ from rhombex.core.edits import (
 )
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import rect, through
-from rhombex.core.hardware.joints import JointGroup
+from rhombex.core.hardware.joint_group import JointGroup
 from rhombex.core.hardware.kinds import fewest_kinds
 from rhombex.core.hardware.reach import aside, reaches
 from rhombex.core.hardware.shopping import shopping

@@ -21,7 +21,8 @@ from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.geometry.weld import closed_in_file
 from rhombex.core.hardware.bill import Line, bill
-from rhombex.core.hardware.joints import JointGroup, joints
+from rhombex.core.hardware.joint_group import JointGroup
+from rhombex.core.hardware.joints import joints
 from rhombex.core.hardware.reach import Reach, reaches
 from rhombex.core.hardware.sheets import BoughtSheet, bought_sheets
 from rhombex.core.memo import Memo

@@ -9,7 +9,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.constructions import HOLDINGS, NUT_KINDS, THREADED, Holding
 from rhombex.core.edits import Edit
 from rhombex.core.hardware.bill import screw_words
-from rhombex.core.hardware.joints import JointGroup
+from rhombex.core.hardware.joint_group import JointGroup
 from rhombex.core.hardware.kinds import Fewest
 from rhombex.core.hardware.reach import Reach
 from rhombex.core.hardware.shopping import Shopping, shopping

@@ -6,7 +6,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.constructions import Holding
 from rhombex.core.design import OwnJoint
 from rhombex.core.edits import Edit, PutJoint, Set
-from rhombex.core.hardware.joints import JointGroup
+from rhombex.core.hardware.joint_group import JointGroup
 from rhombex.core.hardware.kinds import Fewest, fewest_kinds
 
 

@@ -18,7 +18,7 @@ from rhombex.core.design import JoinKind
 from rhombex.core.fit.allowance import fit
 from rhombex.core.fit.joints import clearance_mm
 from rhombex.core.geometry.recipe import Solid
-from rhombex.core.hardware.joints import bolt_mm, bridge_screw
+from rhombex.core.hardware.seam_joints import bolt_mm, bridge_screw
 from rhombex.core.parts.threads import screw_size
 from rhombex.core.reference import ref, val
 from rhombex.core.space import Box

@@ -8,7 +8,7 @@ from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.design import Design
-from rhombex.core.hardware.joints import JointGroup
+from rhombex.core.hardware.joint_group import JointGroup
 from rhombex.core.hardware.sheets import BoughtSheet
 from rhombex.core.parts.threads import label, screw_size
 from rhombex.core.reference import val

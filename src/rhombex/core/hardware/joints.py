@@ -7,102 +7,35 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from itertools import groupby
-from typing import Literal
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.stack import passed_mm, slab_mm
 from rhombex.core.case import Case, Joint, Mount
-from rhombex.core.cuts.joins import BOLT, FLANGE_MM, Bridges, hold_of
-from rhombex.core.cuts.loose import loose_name
 from rhombex.core.cuts.pieces import PartCuts
-from rhombex.core.cuts.strips import INDEX
 from rhombex.core.design import Design
-from rhombex.core.fit.joints import engagement_mm, from_below_mm, nut_mm, nut_slot_mm, screw_mm, stock_mm
+from rhombex.core.fit.joints import engagement_mm, from_below_mm, nut_mm, screw_mm, stock_mm
 from rhombex.core.hardware.face_screws import face_screw
+from rhombex.core.hardware.joint_group import (
+    JointGroup,
+    Kind,
+    ScrewSeat,
+    StackLayer,
+    head_of,
+    held_in,
+    insert_of,
+    with_nuts,
+)
+from rhombex.core.hardware.seam_joints import of_bridges, of_cuts
 from rhombex.core.openings.opening import Openings
 from rhombex.core.openings.pane_screws import SCREW as PANE_SCREW
 from rhombex.core.parts.component import Thread
-from rhombex.core.parts.threads import INCH, screw_size
 from rhombex.core.reference import val
 from rhombex.core.shell.spacers import held_above, shared_holes
 from rhombex.core.space import Vec3
-from rhombex.core.trail import Frozen, Shown
-
-Into = Literal["insert", "cut in plastic", "captive nut", "nut", "own thread", "standoff"]
-Kind = Literal["printed", "component", "spacer", "insert", "plastic", "nut", "standoff"]
-
 
 FEET_KEY = "feet/case"
 OF_PANES = "pane/"
 NO_OPENINGS = Openings(openings=(), vents=())
-
-
-class StackLayer(Frozen):
-    """What a screw passes or stands in, from and to so far under its head, mm; `thread`: it holds there. `free`: a hole beyond the screw's
-    tip or round it."""
-
-    what: str
-    kind: Kind
-    from_mm: Shown
-    to_mm: Shown
-    thread: bool = False
-
-
-class ScrewSeat(Frozen):
-    """Where one of the screws is: under its head, and the way it is driven, in the case's frame."""
-
-    at: Vec3
-    along: Vec3
-
-
-class JointGroup(Frozen):
-    """Screws that are alike: one line of the table.
-
-    `key`: `case/<name>`, `posts/<id>`, `face/<id>`, `on/<id>`, `feet/case`, `pane/<opening>`, `cut/<part>` or `bridge/<part>`, with a number where the screws of one component differ; `of`: that
-    component, empty for the case and for cuts. `path`: the field of
-    the design that sets their length; where it is empty PutJoint does. `least_mm` to `most_mm`: the lengths that serve; `screw_mm`: the one
-    that is taken, None where no stock length serves, or where a standoff's stud holds. `end_mm`: where the hole ends under the head.
-    """
-
-    key: str
-    of: str
-    name: str
-    holds: str
-    into: str
-    part: str
-    count: int
-    thread: Thread
-    holding: Into
-    head: Literal["socket cap", "pan head", "stud"]
-    sunk_mm: Shown
-    screw_mm: float | None
-    by_hand: bool
-    least_mm: Shown
-    most_mm: Shown
-    grip_mm: Shown
-    least_thread_mm: Shown
-    end_mm: Shown
-    layers: tuple[StackLayer, ...]
-    insert_mm: float | None
-    standoff_mm: float | None
-    opened: bool
-    path: str
-    holding_path: str
-    seats: tuple[ScrewSeat, ...]
-    head_on: Literal["plastic", "board", "metal"]
-    beside: bool = False
-
-    @property
-    def engaged_mm(self) -> float:
-        """How much of the screw stands in what holds it."""
-        return 0.0 if self.screw_mm is None else self.screw_mm - self.grip_mm
-
-    @property
-    def serves(self) -> tuple[float, ...]:
-        """The stock lengths that would do."""
-        if self.head == "stud":
-            return ()
-        return tuple(x for x in stock_mm(self.thread) if self.least_mm - 1e-6 <= x <= self.most_mm + 1e-6)
 
 
 def joints(
@@ -121,8 +54,8 @@ def joints(
         *_of_stacks(design, things, case),
         *_of_feet(case),
         *_of_panes(design, case, openings),
-        *_of_cuts(design, case, cuts),
-        *_of_bridges(design, cuts),
+        *of_cuts(design, case, cuts),
+        *of_bridges(design, cuts),
     )
 
 
@@ -159,9 +92,9 @@ def _of_case(case: Case) -> Iterator[JointGroup]:
                 end_mm=j.grip_mm + j.hole_depth_mm,
                 layers=(
                     StackLayer(what=j.holds, kind="printed", from_mm=-j.head_depth_mm, to_mm=j.grip_mm),
-                    *_held_in(j.into, j.thread, j.holding, j.grip_mm, j.hole_depth_mm),
+                    *held_in(j.into, j.thread, j.holding, j.grip_mm, j.hole_depth_mm),
                 ),
-                insert_mm=_insert(j.thread, j.holding),
+                insert_mm=insert_of(j.thread, j.holding),
                 standoff_mm=None,
                 opened=j.opened,
                 path=j.screw_path,
@@ -179,26 +112,6 @@ def _few(names: list[str]) -> str:
 
 def _back(at: Vec3, along: Vec3, by: float) -> Vec3:
     return (at[0] - along[0] * by, at[1] - along[1] * by, at[2] - along[2] * by)
-
-
-def _insert(thread: Thread, holding: str) -> float | None:
-    return val(f"fasteners.{thread}.insert_length") if holding == "insert" else None
-
-
-def _held_in(part: str, thread: Thread, holding: str, grip: float, deep: float) -> tuple[StackLayer, ...]:
-    """What holds a screw in a printed boss or post: an insert with plastic under it, or the plastic itself."""
-    if holding == "insert":
-        end = grip + min(val(f"fasteners.{thread}.insert_length"), deep)
-        insert = StackLayer(what="insert", kind="insert", from_mm=grip, to_mm=end, thread=True)
-        return (insert, StackLayer(what=part, kind="plastic", from_mm=end, to_mm=grip + deep))
-    if holding == "captive nut":
-        a, b = (grip + x for x in nut_slot_mm(thread))
-        return (
-            StackLayer(what=part, kind="plastic", from_mm=grip, to_mm=a),
-            StackLayer(what="nut", kind="nut", from_mm=a, to_mm=min(b, grip + deep), thread=True),
-            StackLayer(what=f"{part}, below", kind="plastic", from_mm=min(b, grip + deep), to_mm=grip + deep),
-        )
-    return (StackLayer(what=part, kind="plastic", from_mm=grip, to_mm=grip + deep, thread=True),)
 
 
 def _of_mounts(design: Design, things: tuple[Thing, ...], case: Case, names: dict[str, str]) -> Iterator[JointGroup]:
@@ -238,7 +151,7 @@ def _posts(
             count=len(ps),
             thread=p.thread,
             holding="own thread",
-            head=_head(p.thread),
+            head=head_of(p.thread),
             sunk_mm=p.head_depth_mm,
             screw_mm=p.screw_mm,
             by_hand=by_hand,
@@ -275,7 +188,7 @@ def _posts(
         count=len(ps),
         thread=p.thread,
         holding=p.holding,
-        head="stud" if p.stud else _head(p.thread),
+        head="stud" if p.stud else head_of(p.thread),
         sunk_mm=0.0,
         screw_mm=val("fasteners.rule.standoff_stud") if p.stud else p.screw_mm,
         by_hand=by_hand,
@@ -284,8 +197,8 @@ def _posts(
         grip_mm=p.grip_mm,
         least_thread_mm=least,
         end_mm=p.grip_mm + p.hole_depth_mm,
-        layers=(*layers, *_held_in(p.part, p.thread, p.holding, p.grip_mm, p.hole_depth_mm)),
-        insert_mm=_insert(p.thread, p.holding),
+        layers=(*layers, *held_in(p.part, p.thread, p.holding, p.grip_mm, p.hole_depth_mm)),
+        insert_mm=insert_of(p.thread, p.holding),
         standoff_mm=None,
         opened=False,
         path="",
@@ -314,10 +227,6 @@ def _clamped(t: Thing, p: Mount, by_id: dict[str, Thing], board: float) -> tuple
     return tuple(
         x.model_copy(update={"from_mm": p.grip_mm - x.to_mm, "to_mm": p.grip_mm - x.from_mm}) for x in reversed(up)
     )
-
-
-def _head(thread: Thread) -> Literal["socket cap", "pan head"]:
-    return "pan head" if thread == INCH else "socket cap"
 
 
 def _of_faces(design: Design, things: tuple[Thing, ...], case: Case) -> Iterator[JointGroup]:
@@ -368,7 +277,7 @@ def _of_faces(design: Design, things: tuple[Thing, ...], case: Case) -> Iterator
             count=s.count,
             thread=s.thread,
             holding="nut" if s.nut_mm else "own thread",
-            head=_head(s.thread),
+            head=head_of(s.thread),
             sunk_mm=0.0,
             screw_mm=s.length_mm,
             by_hand=own is not None and own.screw_mm is not None,
@@ -388,59 +297,12 @@ def _of_faces(design: Design, things: tuple[Thing, ...], case: Case) -> Iterator
         )
 
 
-def _with_nuts(
-    key: str,
-    name: str,
-    holds: str,
-    into: str,
-    part: str,
-    passed: tuple[StackLayer, ...],
-    seats: list[ScrewSeat],
-    *,
-    thread: Thread,
-    screw_mm: float | None,
-    by_hand: bool,
-    head_on: Literal["plastic", "board", "metal"] = "plastic",
-    path: str = "",
-) -> JointGroup:
-    """Screws through all that they pass, from their heads down, with a nut each behind it."""
-    grip, high, need = passed[-1].to_mm, val(f"fasteners.{thread}.nut_m"), nut_mm(thread)
-    return JointGroup(
-        key=key,
-        of="",
-        name=name,
-        holds=holds,
-        into=into,
-        part=part,
-        count=len(seats),
-        thread=thread,
-        holding="nut",
-        head=_head(thread),
-        sunk_mm=0.0,
-        screw_mm=screw_mm,
-        by_hand=by_hand,
-        least_mm=grip + need,
-        most_mm=grip + need + val("fasteners.rule.nut_over"),
-        grip_mm=grip,
-        least_thread_mm=need,
-        end_mm=grip + high,
-        layers=(*passed, StackLayer(what="nut", kind="nut", from_mm=grip, to_mm=grip + high, thread=True)),
-        insert_mm=None,
-        standoff_mm=None,
-        opened=False,
-        path=path,
-        holding_path="",
-        seats=tuple(seats),
-        head_on=head_on,
-    )
-
-
 def _of_feet(case: Case) -> Iterator[JointGroup]:
     """The screws of feet, from below, with a nut each on the inside of the floor."""
     screw = case.foot.screw if case.foot else None
     if screw is None or not case.feet:
         return
-    yield _with_nuts(
+    yield with_nuts(
         FEET_KEY,
         "feet",
         "feet",
@@ -470,7 +332,7 @@ def _of_panes(design: Design, case: Case, openings: Openings) -> Iterator[JointG
         need = nut_mm(PANE_SCREW)
         inward: Vec3 = (-face.frame.z[0], -face.frame.z[1], -face.frame.z[2])
         kind: Kind = "printed" if o.pane.printed else "component"
-        yield _with_nuts(
+        yield with_nuts(
             key,
             o.label,
             o.pane.part,
@@ -484,112 +346,6 @@ def _of_panes(design: Design, case: Case, openings: Openings) -> Iterator[JointG
             thread=PANE_SCREW,
             screw_mm=pinned or screw_mm(PANE_SCREW, grip, need, need + val("fasteners.rule.nut_over")),
             by_hand=pinned is not None,
-        )
-
-
-def bolt_mm() -> float | None:
-    """The shortest bolt in stock that passes the flanges of a cut and fills its nut; None where there is none."""
-    return next((x for x in stock_mm(BOLT) if x >= 2 * FLANGE_MM + nut_mm(BOLT) - 1e-9), None)
-
-
-def _of_cuts(design: Design, case: Case, cuts: tuple[PartCuts, ...]) -> Iterator[JointGroup]:
-    """The bolts through the flanges of cuts, a nut on the other side of each."""
-    for c in cuts:
-        seat = c.seat
-        bolted = [x for x in c.cuts if x.joined == "bolts" and x.dowels]
-        if seat is None or not bolted:
-            continue
-        seats, n = [], seat.axis
-        for x in bolted:
-            i = INDEX[x.axis]
-            along: Vec3 = tuple(1.0 if k == i else 0.0 for k in range(3))  # type: ignore[assignment]
-            for q, z in x.dowels:
-                at = [0.0] * 3
-                at[i], at[3 - i - n], at[n] = x.at_mm - FLANGE_MM, q, z
-                seats.append(ScrewSeat(at=(at[0], at[1], at[2]), along=along))
-        own = design.joint(f"cut/{c.part}")
-        pinned = own.screw_mm if own else None
-        yield _with_nuts(
-            f"cut/{c.part}",
-            f"pieces of the {c.part}",
-            c.pieces[0].name,
-            c.pieces[-1].name,
-            c.part,
-            (
-                StackLayer(what="flange", kind="printed", from_mm=0.0, to_mm=FLANGE_MM),
-                StackLayer(what="flange, other", kind="printed", from_mm=FLANGE_MM, to_mm=2 * FLANGE_MM),
-            ),
-            seats,
-            thread=BOLT,
-            screw_mm=pinned or bolt_mm(),
-            by_hand=pinned is not None,
-        )
-
-
-def bridge_mm(hold: Bridges) -> float | None:
-    """The screw of a bridging plate: the shortest in stock that passes it and stands in the insert; None where none does."""
-    return screw_mm(BOLT, hold.thick_mm, *engagement_mm(BOLT, "insert"))
-
-
-def bridge_screw(hold: Bridges) -> tuple[str, str]:
-    """Its screw and its insert as a bill writes them."""
-    insert = f"{BOLT} x {val(f'fasteners.{BOLT}.insert_length'):g}"
-    return screw_size(BOLT, bridge_mm(hold) or 0.0), insert
-
-
-def _of_bridges(design: Design, cuts: tuple[PartCuts, ...]) -> Iterator[JointGroup]:
-    """The screws of bridging plates, into inserts in the pads beside the cuts."""
-    for c in cuts:
-        seat = c.seat
-        hold = hold_of("bridging plates", seat) if seat else None
-        bridged = [x for x in c.cuts if x.joined == "bridging plates" and x.dowels]
-        if seat is None or not isinstance(hold, Bridges) or not bridged:
-            continue
-        n, up = seat.axis, 1 if seat.inner_mm > seat.outer_mm else -1
-        seats = []
-        down: Vec3 = tuple(-float(up) if k == n else 0.0 for k in range(3))  # type: ignore[assignment]
-        for x in bridged:
-            i = INDEX[x.axis]
-            for q, z in x.dowels:
-                for s in (-1, 1):
-                    at = [0.0] * 3
-                    at[i], at[3 - i - n], at[n] = x.at_mm + s * hold.off_mm, q, z + up * hold.thick_mm
-                    seats.append(ScrewSeat(at=(at[0], at[1], at[2]), along=down))
-        own = design.joint(f"bridge/{c.part}")
-        pinned = own.screw_mm if own else None
-        least, most = engagement_mm(BOLT, "insert")
-        most = min(most, hold.deep_mm - val("fasteners.rule.tip_clearance"))
-        grip = hold.thick_mm
-        yield JointGroup(
-            key=f"bridge/{c.part}",
-            of="",
-            name=f"bridging plates of the {c.part}",
-            holds=loose_name("bridging plates", c.part),
-            into=c.part,
-            part=c.part,
-            count=len(seats),
-            thread=BOLT,
-            holding="insert",
-            head="socket cap",
-            sunk_mm=0.0,
-            screw_mm=pinned or bridge_mm(hold),
-            by_hand=pinned is not None,
-            least_mm=grip + least,
-            most_mm=grip + most,
-            grip_mm=grip,
-            least_thread_mm=least,
-            end_mm=grip + hold.deep_mm,
-            layers=(
-                StackLayer(what="bridging plate", kind="printed", from_mm=0.0, to_mm=grip),
-                *_held_in(c.part, BOLT, "insert", grip, hold.deep_mm),
-            ),
-            insert_mm=_insert(BOLT, "insert"),
-            standoff_mm=None,
-            opened=False,
-            path="",
-            holding_path="",
-            seats=tuple(seats),
-            head_on="plastic",
         )
 
 
@@ -659,7 +415,7 @@ def _on_board(
         count=len(ats),
         thread=thread,
         holding="standoff" if bought else "nut",
-        head="stud" if stud else _head(thread),
+        head="stud" if stud else head_of(thread),
         sunk_mm=0.0,
         screw_mm=None if stud else length,
         by_hand=pinned is not None,

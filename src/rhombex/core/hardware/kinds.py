@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from rhombex.core.hardware.joints import JointGroup
+from rhombex.core.hardware.joint_group import JointGroup
 from rhombex.core.parts.component import Thread
 from rhombex.core.parts.threads import screw_size
 from rhombex.core.trail import Frozen

@@ -12,7 +12,8 @@ from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Case
 from rhombex.core.design import OF_CUTS
-from rhombex.core.hardware.joints import FEET_KEY, OF_PANES, JointGroup, ScrewSeat
+from rhombex.core.hardware.joint_group import JointGroup, ScrewSeat
+from rhombex.core.hardware.joints import FEET_KEY, OF_PANES
 from rhombex.core.reference import val
 from rhombex.core.shell.carrier import carrier
 from rhombex.core.shell.handle import HANDLE

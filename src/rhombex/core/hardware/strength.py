@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from math import pi, radians, tan
 
-from rhombex.core.hardware.joints import JointGroup
+from rhombex.core.hardware.joint_group import JointGroup
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
 
