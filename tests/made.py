@@ -114,7 +114,7 @@ def _pieces(a: Analysis, stops: list[Finding]) -> Iterator[str]:
 def _together(a: Analysis, stops: list[Finding]) -> Iterator[str]:
     if not a.case.walls:
         return
-    parts = {n: mk.evaluate(r, mk.FILE_TOL) for n, r in a.recipes.items() if a.case.part(n).in_place}
+    parts = {n: mk.evaluate(r, mk.FILE_TOL) for n, r in a.in_place().items()}
     said = {x for f in stops for x in f.subjects}
     for (one, m), (other, q) in combinations(parts.items(), 2):
         v = (m ^ q).volume()

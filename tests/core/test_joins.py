@@ -259,6 +259,12 @@ def test_the_next_best_is_proposed_where_the_best_finds_no_place() -> None:
     assert without(base, "filament pins", "steel pins", "printed pins", "dovetails")[0] == "tongue and groove"
 
 
+@pytest.mark.parametrize("by", ["printed pins", "bridging plates"])
+def test_what_is_printed_by_itself_is_not_told_to_stand_in_its_part(by: JoinKind) -> None:
+    """A pin of 4 lies 3.5 over the outer face: half of it in what the uncut floor of 3 would be. It is held against the pieces, which have its holes."""
+    assert [f.title for f in judge(joined(by)) if f.severity == "stop"] == []
+
+
 def test_a_weak_seam_is_offered_what_bears_and_that_clears_it() -> None:
     """Glued, the lid's seam is told; the first remedy bolts it, and with no bolt's place the bridging plates would."""
     a = joined("glue alone")

@@ -12,13 +12,13 @@ from rhombex.core.air.need import NO_NEED, AirNeed, air_need
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.case import Built, Case, Part
 from rhombex.core.cuts.cut import Cut
-from rhombex.core.cuts.loose import Loose, loose_of
+from rhombex.core.cuts.loose import NAMES, Loose, loose_of
 from rhombex.core.cuts.pieces import CutPart, PartCuts, cut_part, whole_part
 from rhombex.core.cuts.strips import PartName
 from rhombex.core.design import Design, FilamentKind, Process
 from rhombex.core.faults import Fault, Faults
 from rhombex.core.geometry import mesh_kernel
-from rhombex.core.geometry.recipe import Solid
+from rhombex.core.geometry.recipe import Solid, Union
 from rhombex.core.geometry.weld import closed_in_file
 from rhombex.core.hardware.bill import Line, bill
 from rhombex.core.hardware.joint_group import JointGroup
@@ -85,6 +85,16 @@ class Analysis:
     def reach(self) -> tuple[Reach, ...]:
         """Whether tools reach the joints, line by line; several rules ask."""
         return reaches(self.joints, self.things, self.case)
+
+    def in_place(self) -> dict[PartName, Solid]:
+        """Every part where it is in the case; one whose pieces hold pins or plates that are printed by themselves as its pieces, which have the
+        holes for these."""
+        out = {name: r for name, r in self.recipes.items() if self.case.part(name).in_place}
+        for c in self.cuts:
+            pieces = [self.pieces_in_case[p.name] for p in c.pieces if p.name in self.pieces_in_case]
+            if c.part in out and pieces and any(x.joined in NAMES for x in c.cuts):
+                out[c.part] = Union(tuple(pieces))
+        return out
 
     def part_mass_g(self) -> dict[str, float]:
         """What each printed part weighs, all its pieces together."""

@@ -14,7 +14,6 @@ from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.edits import MoveWall, Remove, Set, walls_round
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.meets import overlap_mm3
-from rhombex.core.geometry.recipe import Solid
 
 MET_MM3 = 0.02  # roundings of both kernels over a whole rim; a wall's line is far more
 
@@ -69,14 +68,10 @@ def _whole_ways(a: Analysis, part: str) -> tuple[Remedy, ...]:
     return mildest(a, ways_to_make(a, part), lambda d: made_whole(d, a.workshop, part, elsewhere))
 
 
-def _in_place(a: Analysis) -> list[tuple[str, Solid]]:
-    return [(name, r) for name, r in a.recipes.items() if a.case.part(name).in_place]
-
-
 @concern("parts-overlap", "shell", needs=("walls",))
 def parts_overlap(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Two printed parts of the case in one place: they do not go together."""
-    for (one, r), (other, q) in combinations(_in_place(a), 2):
+    for (one, r), (other, q) in combinations(a.in_place().items(), 2):
         v = overlap_mm3(r, mesh_kernel.evaluate(q), q.digest)
         if v <= MET_MM3:
             continue
@@ -114,8 +109,9 @@ def parts_overlap(a: Analysis, say: Maker) -> Iterator[Finding]:
 @concern("component-in-part", "bench", needs=("walls",), unless_told=True)
 def component_in_part(a: Analysis, say: Maker, stopped: frozenset[str]) -> Iterator[Finding]:
     """Something of the case stands in a component, and no rule has said why."""
+    parts = a.in_place()
     for t in (t for t in a.things if t.id not in stopped):
-        for part, recipe in _in_place(a):
+        for part, recipe in parts.items():
             found = standing_in(recipe, t)
             v = sum(x for _, x in found)
             if v <= MET_MM3:
