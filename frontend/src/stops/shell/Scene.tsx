@@ -1,6 +1,6 @@
 import { Canvas, useFrame, useThree } from "@react-three/fiber";
 import { useQuery, useSuspenseQueries } from "@tanstack/react-query";
-import { type ReactNode, Suspense, useEffect, useMemo, useRef, useState } from "react";
+import { Suspense, useEffect, useMemo, useRef, useState } from "react";
 import * as THREE from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import { ConvexGeometry } from "three/addons/geometries/ConvexGeometry.js";
@@ -9,6 +9,7 @@ import { api } from "../../api/client";
 import type { StateOut } from "../../api/schema";
 import { useUi } from "../../desk/desk";
 import { ghostOf } from "../../sheet/ghost";
+import { Opened, UNDER } from "./Opened";
 
 export type Look = "corner" | "front" | "above" | "back";
 interface Cut {
@@ -109,8 +110,6 @@ export function Scene(props: Props) {
     </div>
   );
 }
-
-const UNDER = 20; // mm that printed feet come out by
 
 /** How much higher a case is with its handle. */
 function bowHigh(state: StateOut): number {
@@ -312,45 +311,6 @@ function CaseModel({ state, open, cut, parts, chosen, onReady }: Props & { onRea
       {cut && <Section state={state} cut={cut} ink={ink} />}
       <Ghosts state={state} ink={ink} />
     </>
-  );
-}
-
-/** How far a part is moved when the case is opened: the way it is put on, backwards, and clear of what it sat on. */
-function opened(state: StateOut, part: string | null, open: number): [number, number, number] {
-  const way = state.view.case.parts.find((q) => q.name === part)?.put_on;
-  const clear = (way?.along[2] ?? 0) > 0.5 ? UNDER : 60; // what is put on from below has the case over it
-  const out = way ? -open * (clear + way.travel_mm) : 0;
-  const [x = 0, y = 0, z = 0] = (way?.along ?? []).map((a) => a * out);
-  return [x, y, z];
-}
-
-const TURNED = (110 * Math.PI) / 180; // a lid on hinges that is open as far as the slider goes
-
-/** Where a part is when the case is opened, and all that goes along with it: moved the way it is put on, or turned about its hinges. */
-function Opened({
-  state,
-  part,
-  open,
-  children,
-}: {
-  state: StateOut;
-  part: string | null;
-  open: number;
-  children: ReactNode;
-}) {
-  const { hinge, parts } = state.view.case;
-  const way = parts.find((q) => q.name === part)?.put_on;
-  if (!hinge?.pins.length || (way?.along[2] ?? 0) > -0.5)
-    return <group position={opened(state, part, open)}>{children}</group>;
-  const [px, py, pz] =
-    hinge.axis === 0 ? [0, hinge.across_mm, hinge.high_mm] : [hinge.across_mm, 0, hinge.high_mm];
-  const [rx, ry, rz] = hinge.turns.map((t) => t * TURNED * open);
-  return (
-    <group position={[px, py, pz]}>
-      <group rotation={[rx ?? 0, ry ?? 0, rz ?? 0]}>
-        <group position={[-px, -py, -pz]}>{children}</group>
-      </group>
-    </group>
   );
 }
 
