@@ -126,6 +126,7 @@ def constructions(r: Random, mm: float) -> list[dict[str, Any]]:
                     None,
                     {
                         "side": r.choice(["front", "back", "left", "right"]),
+                        "along": r.choice(["two hinges", "whole side"]),
                         "pin_mm": r.choice([1.5, 1.75, 2, 3, 6]),
                         "knuckle_mm": r.choice([5, 8, 20, 40]),
                     },
@@ -317,6 +318,13 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
             "foot": r.choice([None, "stick-on", "printed", "printed"]),
             "under": r.random() < 0.4,
             "high_mm": r.choice([None, abs(number(10)) + 2]),
+        },
+        {
+            "do": "ribs",
+            "face": r.choice(["top", "top", "front", "left", "bottom"]),
+            "count": r.choice([0, 1, 3, 7, 20]),
+            "high_mm": r.choice([1, 6, abs(number(30)) + 1]),
+            "lines": r.choice([2, 6, 20]),
         },
         {
             "do": "handle",

@@ -62,6 +62,7 @@ from rhombex.core.edits import (
     PutOpening,
     PutOwnOpening,
     PutPanel,
+    PutRibs,
     PutVent,
     RemoveAdapter,
     RemoveVent,
@@ -496,6 +497,8 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     # turned by 2 degrees the fan's lower edge, 5.8 under the pins, is 0.16 farther right
     "hinge-binds": (lambda d: hung_beside(0.1), 2.0),
     "nothing-under-it": (lambda d: (lump(400.0),), 400.0),
+    # of five three would stand in the fan, or in the drive and its plug
+    "rib-has-no-place": (lambda d: (PutRibs(face="top", count=5, high_mm=25),), 2.0),
     "bend-too-tight": (lambda d: wrapped(4.0), 4.0),
     "sheet-two-thicknesses": (lambda d: (*wrapped(), Set(path="shell.lid_mm", value=4.0)), 1.0),
     # the bend begins 3 + 6 under 37, two high connectors end at 15.9 + 19.05 / 2

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import cache
+from itertools import pairwise
 from math import pi, sqrt
 from typing import get_args
 
@@ -34,8 +35,8 @@ SIDES = get_args(Hinge.model_fields["side"].annotation)
 
 
 @cache
-def hung(side: str = "back", *more: Edit) -> Analysis:
-    edits = (HingeLid(hinge=Hinge(side=side)), *more)  # type: ignore[arg-type]
+def hung(side: str = "back", *more: Edit, along: str = "two hinges") -> Analysis:
+    edits = (HingeLid(hinge=Hinge(side=side, along=along)), *more)  # type: ignore[arg-type]
     return analyse(apply(read_good_wren(), Together(edits=edits)), ARCHIVE_WORKSHOP, "preview")
 
 
@@ -48,10 +49,12 @@ def meshes(a: Analysis) -> tuple:  # type: ignore[type-arg]
     return tuple(mk.evaluate(a.recipes[p], mk.FILE_TOL) for p in ("base", "lid"))
 
 
-@pytest.mark.parametrize("side", SIDES)
-def test_the_lid_turns_about_its_pins_and_meets_nothing(side: str) -> None:
+@pytest.mark.parametrize(
+    ("side", "along"), [*((s, "two hinges") for s in SIDES), ("left", "whole side"), ("back", "whole side")]
+)
+def test_the_lid_turns_about_its_pins_and_meets_nothing(side: str, along: str) -> None:
     """Half round, on every side, as it is exported; closed it lies in the base as before, and each is one body."""
-    a = hung(side)
+    a = hung(side, along=along)
     base, lid = meshes(a)
     h = of(a)
     pivot = h.at(0.0)
@@ -97,6 +100,39 @@ def test_knuckles_are_as_told(side: str) -> None:
         assert [x.part for x in three] == ["base", "lid", "base"]
         assert lo == pytest.approx(three[0].lo_mm + 1.0) and hi == pytest.approx(three[2].hi_mm - 0.5)
     assert [(x.item, x.size, x.count) for x in a.bill if x.use == "hinges of the lid"] == [("steel rod", "2 x 23.3", 2)]
+
+
+def test_knuckles_all_along_a_side_take_turns_on_one_wire() -> None:
+    """The left of Wren is free from corner to corner: d - 2 x (6 + 0.4); as many knuckles of 8 and 0.4 of air as go in, an odd number, a little longer."""
+    a = hung("left", along="whole side")
+    base, lid = meshes(a)
+    h, d = of(a), a.case.box_mm[1]
+    room = d - 2 * 6.4
+    many = int((room + 0.4) / 8.4)
+    many -= 1 - many % 2
+    long = (room + 0.4) / many - 0.4
+    assert (len(h.pins), h.wanted) == (1, 1) and len(h.knuckles) == many and 8.0 <= long < 9.5
+    assert h.knuckles[0].lo_mm == pytest.approx(6.4) and h.knuckles[-1].hi_mm == pytest.approx(d - 6.4)
+    assert [k.part for k in h.knuckles] == ["base", "lid"] * (many // 2) + ["base"]
+    assert [k.closed for k in h.knuckles] == [True] + [False] * (many - 1)
+    for k, after in pairwise(h.knuckles):
+        assert k.hi_mm - k.lo_mm == pytest.approx(long) and after.lo_mm - k.hi_mm == pytest.approx(0.4)
+    wire = mk.evaluate(bore(h.at(0.0), (0.0, 1.0, 0.0), 1.99, h.pins[0][0], h.pins[0][1]), mk.FILE_TOL)
+    assert (wire ^ base).volume() < 1e-3 and (wire ^ lid).volume() < 1e-3
+    assert [(x.item, x.size, x.count) for x in a.bill if x.use == "hinges of the lid"] == [
+        ("steel rod", f"2 x {room - 1.5:g}", 1)
+    ]
+
+
+def test_knuckles_make_way_for_plugs() -> None:
+    """The board's plugs stand before the right at the joint's height: a wire on either side of them where three knuckles go in, none before them."""
+    a = hung("right", Set(path="shell.construction.joint_mm", value=12.0), along="whole side")
+    h = of(a)
+    for t in a.things:
+        for p in (p for p in t.ports if p.face == "right" and abs(p.centre[2] - h.high_mm) < 3):
+            assert all(k.hi_mm < p.centre[1] or k.lo_mm > p.centre[1] for k in h.knuckles)
+            assert all(hi < p.centre[1] or lo > p.centre[1] for lo, hi in h.pins)
+    assert all(k.hi_mm - k.lo_mm >= 8.0 - 1e-9 for k in h.knuckles)
 
 
 def test_brackets_lean_45_degrees_so_that_nothing_hangs_free() -> None:

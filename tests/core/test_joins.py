@@ -15,12 +15,14 @@ from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.case import Seat
 from rhombex.core.concerns import judge
-from rhombex.core.cuts.bears import lap_nm, levers_mm, pull_n, rod_nm
-from rhombex.core.cuts.holding import bolted
-from rhombex.core.cuts.joins import Bridges, Pins, Steps, hold_of, joins_of, usual_join
+from rhombex.core.cuts.bears import lap_nm, levers_mm, magnets_n, pull_n, rod_nm
+from rhombex.core.cuts.holding import bolted, drawn
+from rhombex.core.cuts.joins import Bridges, Discs, Pins, Steps, hold_of, joins_of, usual_join
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.design import Design, JoinKind, OwnJoint, read_design
 from rhombex.core.edits import JoinCuts, PutJoint, Set, Together
+from rhombex.core.fit.allowance import round_hole
+from rhombex.core.fit.pull import pull_n as pull_of_discs
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import block
 from rhombex.core.plan.opened import opened_by
@@ -55,7 +57,9 @@ def up_of(c: PartCuts) -> float:
     return 1.0 if c.seat.inner_mm > c.seat.outer_mm else -1.0
 
 
-@pytest.mark.parametrize("by", ["printed pins", "steel rods", "tongue and groove", "half-lap", "bridging plates"])
+@pytest.mark.parametrize(
+    "by", ["printed pins", "steel rods", "tongue and groove", "half-lap", "bridging plates", "magnets"]
+)
 def test_nothing_stands_in_anything_and_together_they_are_the_part(by: JoinKind) -> None:
     a = joined(by)
     all_ = {k: mk.evaluate(r, mk.FILE_TOL) for k, r in a.pieces_in_case.items()}
@@ -116,6 +120,61 @@ def test_printed_pins_are_printed_and_rods_are_bought() -> None:
         ("steel rod", "4 x 60", len(c.cuts[0].dowels)) for c in cut_parts(a)
     ]
     assert not [p for p in a.pieces if p.name.startswith("pins")]
+
+
+def test_magnets_lie_face_to_face_in_blocks_and_tell_their_poles() -> None:
+    """Discs of 6 x 3, 0.1 under flush: a pocket of 6 + 0.2 for glue + what 6 mm shrink by 0.3 % and round holes come out small by, 1.6 of plastic round the
+    disc, 1.2 behind it; one notch of 1.2 where north faces out, two where south does."""
+    a = joined("magnets")
+    for c in cut_parts(a):
+        cut, ends = c.cuts[0], meshes(a, c)
+        assert c.seat is not None
+        hold = hold_of("magnets", c.seat)
+        assert isinstance(hold, Discs)
+        for q, z in cut.dowels:
+            assert z == pytest.approx(c.seat.outer_mm + up_of(c) * (3 + 1.6))
+            at = (cut.at_mm, q, z)
+            for m, sign in zip(ends, (-1, 1), strict=True):
+                start, end = sorted((sign * 0.05, sign * 3.05))
+                disc = mk.evaluate(bore(at, (1.0, 0.0, 0.0), 6.0 + 0.2, start, end), mk.FILE_TOL)
+                assert (m ^ disc).volume() < 1e-3
+                start, end = sorted((sign * 3.15, sign * 4.25))
+                behind = mk.evaluate(bore(at, (1.0, 0.0, 0.0), 6.0, start, end), mk.FILE_TOL)
+                assert (m ^ behind).volume() > 0.999 * behind.volume()
+                # the air between two levels: the pocket, and each notch's half moon outside of it
+                across = mk.evaluate(
+                    block(
+                        Box(
+                            (at[0] + sign * 1.5 - 0.01, q - 4.5, z - 4.5), (at[0] + sign * 1.5 + 0.01, q + 4.5, z + 4.5)
+                        )
+                    ),
+                    mk.FILE_TOL,
+                )
+                air = (across.volume() - (m ^ across).volume()) / 0.02
+                wide = a_wide(a, c)
+                moon = pi * 0.6**2 / 2
+                assert air == pytest.approx(pi / 4 * wide**2 + (1 if sign < 0 else 2) * moon, abs=0.35 * moon)
+        low, high = magnets_n(hold)
+        # less than the same poles would hold in a closed yoke without a gap: Br^2 A / (2 mu0), 19 N; the grade's least and most, 0.4 and 0.2 apart
+        assert 7.5 < low < high < 1.32**2 * pi * 0.003**2 / (8e-7 * pi)
+        assert low == pytest.approx(pull_of_discs(6, 3, 0.4, 1.28)) and high == pytest.approx(
+            pull_of_discs(6, 3, 0.2, 1.32)
+        )
+        bears, most = drawn(hold, 3)
+        assert bears.value == pytest.approx(3 * low * 4.6 / 1000, abs=1e-4)
+        assert most == pytest.approx(3 * high * 4.6 / 1000, abs=1e-4)
+    discs = [x for x in a.bill if x.item == "disc magnet"]
+    assert [(x.size, x.count, x.use) for x in discs] == [
+        ("6 x 3, N42", 2 * len(c.cuts[0].dowels), f"joint of {c.part}") for c in cut_parts(a)
+    ]
+    told = {f.code: f for f in judge(a)}
+    assert told["caution-magnets"].severity == "advice" and "seam-too-weak" in told
+    assert told["caution-magnets"].subjects[1] == "glued"
+
+
+def a_wide(a: Analysis, c: PartCuts) -> float:
+    """Drawn width of a pocket across x: 6, room for glue, and what round holes that print lying come out smaller by."""
+    return 6.0 + 0.2 + round_hole(a.design, a.printer, (c.part,), 0, 6.0)[0].value
 
 
 def thick_of(m, c: PartCuts, at: float, low: float, high: float) -> float:  # type: ignore[no-untyped-def]

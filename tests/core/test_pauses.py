@@ -18,8 +18,9 @@ from rhombex.core.constructions import FrameAndCovers, Magnets
 from rhombex.core.design import Design, PinnedCut
 from rhombex.core.edits import Construct, Edit, HoldByMagnets, LayPart, PutCut, Set, Together
 from rhombex.core.exchange.package import package
+from rhombex.core.fit.pull import pull_n
 from rhombex.core.geometry import mesh_kernel
-from rhombex.core.hardware.magnets import gap_mm, pull_n, pull_of
+from rhombex.core.hardware.magnets import gap_mm, pull_of
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 from ..conftest import findings

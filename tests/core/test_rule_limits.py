@@ -20,6 +20,7 @@ from rhombex.core.edits import (
     PutAdapter,
     PutLead,
     PutPanel,
+    PutRibs,
     Set,
     StandOnFeet,
     Swap,
@@ -146,6 +147,8 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
         "weigh",
     ),
     ("hinge-has-no-place", lambda d, x: (HingeLid(hinge=Hinge(side="right", knuckle_mm=x)),), 12.49, 26.0, "stop"),
+    # under 34, a millimetre over the button's barrel, which ends at 7 + 16
+    ("rib-has-no-place", lambda d, x: (PutRibs(face="top", count=2, high_mm=x),), 10.0, 10.02, "weigh"),
     # at 2 degrees it is 0.16 farther right; a cubic millimetre is let be
     ("hinge-binds", lambda d, x: hung_beside(x), 0.14, 0.11, "stop"),
     ("nothing-under-it", lambda d, x: (lump(x),), 300.0, 301.0, "weigh"),

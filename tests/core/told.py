@@ -864,6 +864,15 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "Nothing stands under the free end of Lump",
         ("Put a post under the free end of Lump",),
     ),
+    "rib-has-no-place": (
+        "weigh",
+        2.0,
+        "at least",
+        5.0,
+        1,
+        "Only 2 of 5 ribs find a place on the top",
+        ("Keep a rib there", "Leave them out"),
+    ),
     "hinge-has-no-place": (
         "weigh",
         1.0,

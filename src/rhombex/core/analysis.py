@@ -26,6 +26,7 @@ from rhombex.core.hardware.joints import joints
 from rhombex.core.hardware.reach import Reach, reaches
 from rhombex.core.hardware.sheets import BoughtSheet, bought_sheets
 from rhombex.core.memo import Memo
+from rhombex.core.openings.cut_away import cut_away
 from rhombex.core.openings.opening import Openings
 from rhombex.core.openings.panes import with_panes
 from rhombex.core.openings.place import place_openings
@@ -36,6 +37,7 @@ from rhombex.core.process.filament import price_per_kg
 from rhombex.core.process.overhang import Overhang, overhang, overhang_known
 from rhombex.core.reference import val
 from rhombex.core.shell.build import build
+from rhombex.core.shell.ribs import with_ribs
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop.printer import Printer
 from rhombex.core.workshop.workshop import Workshop
@@ -193,6 +195,18 @@ def _with_loose(
     return case
 
 
+def _closed(
+    design: Design, printer: Printer, built: Built, things: tuple[Thing, ...], openings: Openings, faults: Faults
+) -> Built:
+    """The case with what depends on its openings: panes in them, and ribs beside them."""
+    paned = with_panes(built, openings, faults)
+    if not design.shell.ribs:
+        return paned
+    return faults.attempt(
+        "stage", "the ribs", lambda: with_ribs(design, printer, paned, things, cut_away(paned.case, openings)), paned
+    )
+
+
 def _walls_in(design: Design, case: Case) -> FilamentKind:
     """What the parts that hold the warm air are printed in; of several kinds the one that keeps most heat in."""
     kinds = [design.process_of(p.name).filament for p in case.parts if p.warm] or [design.process.filament]
@@ -209,7 +223,7 @@ def _made(
     need = faults.attempt("stage", "", lambda: air_need(design, things), NO_NEED)
     built = build(design, printer, things, faults)
     openings, _ = place_openings(design, printer, built.case, things, need)
-    built = with_panes(built, openings, faults)
+    built = _closed(design, printer, built, things, openings, faults)
     _, parts = _parts(design, printer, things, built, openings, faults, False, part, elsewhere)
     return next(iter(parts), None), any(f.what == part for f in faults.found)
 
@@ -246,7 +260,7 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
     case = built.case
     openings, unmade = place_openings(design, printer, case, things, need)
     faults.found += unmade
-    built = with_panes(built, openings, faults)
+    built = _closed(design, printer, built, things, openings, faults)
     case = built.case
     recipes, parts = _parts(design, printer, things, built, openings, faults, hours == "none")
     case = _with_loose(design, printer, case, recipes, parts, faults)

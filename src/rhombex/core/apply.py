@@ -28,6 +28,7 @@ from rhombex.core.design import (
     PinnedCut,
     PlacedOpening,
     Placement,
+    Ribs,
 )
 from rhombex.core.edits import (
     SETTABLE,
@@ -63,6 +64,7 @@ from rhombex.core.edits import (
     PutOpening,
     PutOwnOpening,
     PutPanel,
+    PutRibs,
     PutVent,
     Remove,
     RemoveAdapter,
@@ -191,6 +193,10 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return fit_cavity(d, thicker, pillar, only_out)
         case Construct(construction=construction):
             return {"shell": d.shell.model_copy(update={"construction": construction})}
+        case PutRibs(face=face, count=count):
+            rest = tuple(r for r in d.shell.ribs if r.face != face)
+            ribs = (Ribs(face=face, count=count, high_mm=e.high_mm, lines=e.lines),) if count else ()
+            return {"shell": d.shell.model_copy(update={"ribs": (*rest, *ribs)})}
         case CarryBy(handle=handle):
             return {"shell": d.shell.model_copy(update={"handle": handle})}
         case PutCoupon():

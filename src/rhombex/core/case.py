@@ -462,11 +462,21 @@ class Sheet(Frozen):
         raise KeyError(face)
 
 
+class Rib(Frozen):
+    """A rib on the inside of a face, in the part that closes it: from the wall into the room. `across`: the axis of the case across which it is thin."""
+
+    face: str
+    part: str
+    box: Box
+    across: int
+
+
 class Part(Frozen):
     """A printed part of a case, or one cut from bought `sheet`. `size_mm`: the box round it as it stands. `warm`: it holds the air that the components
     warm. `seat`: the plate that cuts to the bed run across and that holds what joins the pieces; without it the part is not cut. `side_seat`: a wall
     that it is cut across where it stands too tall for the bed. `shown`: what its outer face shows if it lies as usual. `bodies`: of how many it is,
-    like tubes that are printed side by side. `in_place`: its recipe stands where it belongs in the case; a panel drawn by hand has no place."""
+    like tubes that are printed side by side. `in_place`: its recipe stands where it belongs in the case; a panel drawn by hand has no place. `ribbed`:
+    the face that it closes whole, where ribs may stand on its inside."""
 
     name: str
     size_mm: Vec3 | None
@@ -480,6 +490,7 @@ class Part(Frozen):
     bodies: int = 1
     in_place: bool = True
     sheet: Sheet | None = None
+    ribbed: str = ""
 
 
 class Case(Frozen):
@@ -510,6 +521,7 @@ class Case(Frozen):
     handle: Bow | None = None
     hinge: Hinges | None = None
     props: tuple[Prop, ...] = ()
+    ribs: tuple[Rib, ...] = ()
 
     @property
     def foot_d_mm(self) -> float:

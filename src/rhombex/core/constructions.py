@@ -45,9 +45,11 @@ class Snaps(Frozen):
 
 
 class Hinge(Frozen):
-    """A lid that turns about pins along one side, and stays on the case: how thick the pins are, and how long a knuckle is."""
+    """A lid that turns about pins along one side, and stays on the case: two hinges there, or knuckles all along it on one wire; how thick the pins are, and
+    how long a knuckle is."""
 
     side: Literal["front", "back", "left", "right"] = "back"
+    along: Literal["two hinges", "whole side"] = "two hinges"
     pin_mm: Annotated[float, Field(ge=1.5, le=6)] = 2.0
     knuckle_mm: Annotated[float, Field(ge=5, le=40)] = 8.0
 

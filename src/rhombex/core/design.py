@@ -89,6 +89,20 @@ FootKind = Literal["stick-on", "screwed", "printed"]
 FOOT_LEAST_MM, FOOT_MOST_MM = 3.0, 40.0  # height of printed feet
 
 
+RibFace = Literal["top", "front", "back", "left", "right"]
+RIB_HIGH_MM, RIB_LINES = 6.0, 6  # twice as high as a panel is thick, and a little thinner than it; common practice
+
+
+class Ribs(Frozen):
+    """Ribs on the inside of a panel that keep it from giving way under a hand: how many, how far they stand into the room, and of how many
+    printed lines they are."""
+
+    face: RibFace
+    count: Annotated[int, Field(ge=1, le=20)] = 3
+    high_mm: Annotated[float, Field(ge=1, le=60)] = RIB_HIGH_MM
+    lines: Annotated[int, Field(ge=2, le=20)] = RIB_LINES
+
+
 class Shell(Frozen):
     """The room for the components, how thick its walls are, and how the case round it is made. `feet_under`: besides those in the corners, a foot under
     everything heavy; `foot_mm`: how high printed feet are; `foot_screw_mm`: how long the screws of screwed ones are, None leaves it to the stack."""
@@ -107,6 +121,7 @@ class Shell(Frozen):
     foot_mm: Annotated[float, Field(ge=FOOT_LEAST_MM, le=FOOT_MOST_MM)] = 8.0
     foot_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     handle: Handle | None = None
+    ribs: Annotated[tuple[Ribs, ...], Field(max_length=5)] = ()
 
 
 class PlacedOpening(Frozen):
@@ -193,6 +208,7 @@ JoinKind = Literal[
     "half-lap",
     "bolts",
     "bridging plates",
+    "magnets",
 ]
 
 

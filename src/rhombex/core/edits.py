@@ -11,6 +11,8 @@ from rhombex.core.constructions import Construction, Hinge, Magnets, Snaps
 from rhombex.core.design import (
     FOOT_LEAST_MM,
     FOOT_MOST_MM,
+    RIB_HIGH_MM,
+    RIB_LINES,
     Adapter,
     CouponOf,
     Direction,
@@ -29,6 +31,7 @@ from rhombex.core.design import (
     Placement,
     PortRef,
     Process,
+    RibFace,
     SourceRef,
     Stand,
     VentField,
@@ -84,6 +87,16 @@ class HingeLid(Frozen):
 
     do: Literal["hinge"] = "hinge"
     hinge: Hinge | None
+
+
+class PutRibs(Frozen):
+    """Put ribs on the inside of a face, change them, or take them off (`count` 0)."""
+
+    do: Literal["ribs"] = "ribs"
+    face: RibFace
+    count: Annotated[int, Field(ge=0, le=20)]
+    high_mm: Annotated[float, Field(ge=1, le=60)] = RIB_HIGH_MM
+    lines: Annotated[int, Field(ge=2, le=20)] = RIB_LINES
 
 
 class CarryBy(Frozen):
@@ -472,6 +485,7 @@ Edit = Annotated[
     | HoldByMagnets
     | HoldBySnaps
     | HingeLid
+    | PutRibs
     | CarryBy
     | StandOnFeet
     | PutCoupon

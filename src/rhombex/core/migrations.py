@@ -171,6 +171,11 @@ def _design_10(data: Plain) -> Plain:
     return data
 
 
+def _design_11(data: Plain) -> Plain:
+    """From 12 on pieces may be joined by magnets and panels have ribs; a Rhombex before refuses both."""
+    return data
+
+
 def _workshop_7(data: Plain) -> Plain:
     """From 8 on rods lie in the drawer, which a Rhombex before would refuse."""
     return data
@@ -222,6 +227,7 @@ DESIGN_STEPS: tuple[Step, ...] = (
     _design_8,
     _design_9,
     _design_10,
+    _design_11,
 )
 WORKSHOP_STEPS: tuple[Step, ...] = (
     _workshop_1,

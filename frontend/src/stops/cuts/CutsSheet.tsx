@@ -212,6 +212,8 @@ const JOINED = {
   bolts: "flanges inside with a bolt and a nut each: no glue, and it comes apart again",
   "bridging plates":
     "printed plates across the cut inside, screwed into inserts: no glue, and it comes apart again",
+  magnets:
+    "disc magnets in blocks inside: pulled apart by hand, for covers that carry nothing; north faces out where a pocket has one notch, south where it has two",
 } as const;
 
 const EACH_ITS_OWN = "" as JoinKind;

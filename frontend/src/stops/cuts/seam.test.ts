@@ -30,6 +30,8 @@ describe("what stands along a cut", () => {
     expect(held(cut("half-lap", 1))).toBe("1 stretch of lap");
     expect(held(cut("tongue and groove", 13))).toBe("13 stretches of tongue");
     expect(held(cut("bridging plates", 2))).toBe("2 bridging plates with two screws each");
+    expect(held(cut("magnets", 1))).toBe("1 pair of magnets");
+    expect(held(cut("magnets", 3))).toBe("3 pairs of magnets");
     expect(held(cut("glue alone", 0))).toBe("No pins");
   });
 });
@@ -40,8 +42,9 @@ test("cuts that are joined alike have one word, others none", () => {
   expect(alike([])).toBeNull();
 });
 
-test("what is screwed comes apart, what lies in the plate stands on nothing", () => {
-  expect((["bolts", "bridging plates", "steel rods", null] as const).map(comesApart)).toEqual([
+test("what is screwed or drawn together comes apart, what lies in the plate stands on nothing", () => {
+  expect((["bolts", "bridging plates", "magnets", "steel rods", null] as const).map(comesApart)).toEqual([
+    true,
     true,
     true,
     false,

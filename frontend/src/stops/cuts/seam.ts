@@ -32,6 +32,8 @@ export function held(cut: Pick<Cut, "dowels" | "pin" | "joined">): string {
       return n === 1 ? "1 stretch of lap" : `${n} stretches of lap`;
     case "bridging plates":
       return n === 1 ? "1 bridging plate with two screws" : `${n} bridging plates with two screws each`;
+    case "magnets":
+      return n === 1 ? "1 pair of magnets" : `${n} pairs of magnets`;
     case "dovetails":
       return `${n} ${n === 1 ? "dovetail" : "dovetails"}`;
     case "bolts":
@@ -41,8 +43,9 @@ export function held(cut: Pick<Cut, "dowels" | "pin" | "joined">): string {
   }
 }
 
-/** Whether a cut is not glued: what joins it is screwed, and comes apart again. */
-export const comesApart = (by: JoinKind | null) => by === "bolts" || by === "bridging plates";
+/** Whether a cut is not glued: what joins it is screwed or drawn together, and comes apart again. */
+export const comesApart = (by: JoinKind | null) =>
+  by === "bolts" || by === "bridging plates" || by === "magnets";
 
 /** Whether what joins a cut lies in the plate itself. */
 export const inPlate = (by: JoinKind) =>

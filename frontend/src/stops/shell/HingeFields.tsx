@@ -3,7 +3,11 @@ import { Choice } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
 
 const SIDES = (["none", "back", "left", "right", "front"] as const).map((value) => ({ value, label: value }));
-const USUAL = { side: "back", pin_mm: 2, knuckle_mm: 8 } as const;
+const ALONG = [
+  { value: "two hinges", label: "two hinges", hint: "of three knuckles, one at either end" },
+  { value: "whole side", label: "the whole side", hint: "knuckles all along it on one wire" },
+] as const;
+const USUAL = { side: "back", along: "two hinges", pin_mm: 2, knuckle_mm: 8 } as const;
 
 /** On which side the lid of two halves turns about pins, and how thick these are. */
 export function HingeFields({ state, act }: Pick<SheetProps, "state" | "act">) {
@@ -23,6 +27,19 @@ export function HingeFields({ state, act }: Pick<SheetProps, "state" | "act">) {
           )
         }
       />
+      {now && (
+        <Choice
+          label="Along it"
+          value={now.along ?? "two hinges"}
+          options={ALONG}
+          onPick={(along) =>
+            void act.edit(
+              [{ do: "hinge", hinge: { ...now, along } }],
+              along === "whole side" ? "knuckles along the whole side" : "two hinges",
+            )
+          }
+        />
+      )}
       {now && (
         <NumberField
           label="Pins"

@@ -11,6 +11,7 @@ import { ConstructionsTable } from "./ConstructionsTable";
 import { FootFields } from "./FootFields";
 import { HandleFields } from "./HandleFields";
 import { HingeFields } from "./HingeFields";
+import { RibFields } from "./RibFields";
 import { PartsList } from "./PartsList";
 import { Scene, type Look } from "./Scene";
 
@@ -225,6 +226,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
           />
           <HingeFields state={state} act={act} />
           <HandleFields state={state} act={act} />
+          <RibFields state={state} act={act} />
         </div>
       </section>
     </div>

@@ -6,8 +6,9 @@ from collections.abc import Callable
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.constructions import GRADES, Magnets
+from rhombex.core.fit.pull import pull_n
 from rhombex.core.hardware.bill import magnet_words
-from rhombex.core.hardware.magnets import HeldPart, held_parts, pull_n
+from rhombex.core.hardware.magnets import HeldPart, held_parts
 from rhombex.core.reference import series, val
 from rhombex.core.shell.magnets import deep_mm, least_boss_mm
 

@@ -1,66 +1,141 @@
-"""How far the panels of a case give way when a hand pushes at their middle."""
+"""How far the panels of a case give way when a hand pushes at their middle, as they are or with ribs."""
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 from rhombex.core.analysis import Analysis
-from rhombex.core.case import CaseFace
+from rhombex.core.case import CaseFace, Rib
+from rhombex.core.design import Ribs
+from rhombex.core.openings.cut_away import cut_away
 from rhombex.core.process.laying import down_of
+from rhombex.core.process.ribbed import along_ribs_nmm, between_ribs_mm, centre_bend_mm
 from rhombex.core.process.stiffness import Plate, bending, centre_load
 from rhombex.core.reference import ref, val
-from rhombex.core.trail import Frozen, Trail, given, looked_up
+from rhombex.core.shell.ribs import bearer, ribs_of, span_of
+from rhombex.core.trail import Frozen, Input, Trail, given, looked_up
 
 
 class Panel(Frozen):
-    """A wall of the case that a hand can push: the face, the part that most of it is, and how far its middle gives way, mm."""
+    """A wall of the case that a hand can push: the face, the part that most of it is, how far its middle gives way, mm, with the ribs that stand on it,
+    and how many these are; `ribbed`: whether ribs may."""
 
     face: str
     part: str
     bend: Trail
+    ribs: int
+    ribbed: bool
 
 
 def panels(a: Analysis) -> tuple[Panel, ...]:
     """Every whole face but the bottom, which stands on its feet, the weakest first."""
-    found = [x for f in a.case.faces if f.whole and f.id != "bottom" for x in _panel(a, f)]
+    found = []
+    for f in (f for f in a.case.faces if f.whole and f.id != "bottom"):
+        ribs = [r for r in a.case.ribs if r.face == f.id]
+        bend = _bend(a, f, ribs)
+        part = a.case.most_of(f.id)
+        if bend is not None and part is not None:
+            may = bearer(a.case, f.id) is not None
+            found.append(Panel(face=f.id, part=part.name, bend=bend, ribs=len(ribs), ribbed=may))
     return tuple(sorted(found, key=lambda p: -p.bend.value))
 
 
-def _panel(a: Analysis, face: CaseFace) -> list[Panel]:
+COUNTS, HEIGHTS_MM = (1, 2, 3, 4, 5, 6, 8), (4.0, 6.0, 8.0, 10.0, 12.0, 16.0)
+
+
+def ribs_that_hold(a: Analysis, face: str, limit_mm: float, lines: int) -> Ribs | None:
+    """The ribs of least plastic with which the middle of a face gives way no more than that, all of which find a place; None where there are none."""
+    if bearer(a.case, face) is None:
+        return None
+    of, cut = a.case.face(face), cut_away(a.case, a.openings)
+    others = tuple(r for r in a.case.ribs if r.face != face)
+    ways = sorted(((n, h) for n in COUNTS for h in HEIGHTS_MM), key=lambda w: (w[0] * w[1], w[0]))
+    for count, high in ways:
+        wish = Ribs(face=face, count=count, high_mm=high, lines=lines)
+        found = ribs_of(a.design, a.printer, a.case, a.things, cut, wish, others)
+        if len(found) < count:
+            continue
+        bend = _bend(a, of, found)
+        if bend is not None and bend.value <= limit_mm:
+            return wish
+    return None
+
+
+def _bend(a: Analysis, face: CaseFace, ribs: list[Rib]) -> Trail | None:
+    """How far the middle of a face gives way under a hand."""
     part = a.case.most_of(face.id)
     # the walls beside it hold it along its edges
     room = [face.frame.local(p) for p in (a.case.cavity.lo, a.case.cavity.hi)]
-    short, long = sorted(abs(room[1][i] - room[0][i]) for i in (0, 1))
+    sides = [abs(room[1][i] - room[0][i]) for i in (0, 1)]
+    short, long = sorted(sides)
     if short <= 0 or part is None:
-        return []
+        return None
     nu = val("limits.standing.poisson")
+    lies = down_of(a.design, part) in _ACROSS[face.id]
+    plate = Plate(name=face.id, thick_mm=face.thick_mm, pose="lying" if lies else "standing")
     if part.sheet is not None:
         modulus = ref(f"sheet.{part.sheet.material}.modulus")
         d_nmm = modulus.value * face.thick_mm**3 / 12 / (1 - nu**2)
-        made = looked_up("modulus", modulus)
+        made: Input = looked_up("modulus", modulus)
     else:
-        lies = down_of(a.design, part) in _ACROSS[face.id]
-        plate = Plate(name=face.id, thick_mm=face.thick_mm, pose="lying" if lies else "standing")
         d_nmm = bending(plate, a.design.process_of(part.name), a.printer)[0] * 1000 / (1 - nu**2)
         made = given("stiffness", d_nmm / 1000, "N m", "skins on a core of infill")
     push = ref("limits.standing.push")
-    return [
-        Panel(
-            face=face.id,
-            part=part.name,
-            bend=Trail(
-                value=centre_load(long / short) * push.value * short**2 / d_nmm,
-                unit="mm",
-                formula="w = alpha P a^2 / D",
-                inputs=(
-                    looked_up("P", push),
-                    given("a", short),
-                    given("b", long),
-                    given("thickness", face.thick_mm),
-                    made,
-                ),
-                source="plate held at its edges with its load in the middle (Timoshenko and Woinowsky-Krieger)",
+    plain = Trail(
+        value=centre_load(long / short) * push.value * short**2 / d_nmm,
+        unit="mm",
+        formula="w = alpha P a^2 / D",
+        inputs=(
+            looked_up("P", push),
+            given("a", short),
+            given("b", long),
+            given("thickness", face.thick_mm),
+            made,
+        ),
+        source="plate held at its edges with its load in the middle (Timoshenko and Woinowsky-Krieger)",
+    )
+    if not ribs:
+        return plain
+    across, low, high = span_of(a.case, face)
+    thick, tall = (ribs[0].box.size[k] for k in (ribs[0].across, _normal(face)))
+    at = sorted(face.frame.local(r.box.centre)[across] for r in ribs)
+    pitch = max(y - x for x, y in pairwise((low, *at, high)))
+    run = sides[1 - across]
+    stiff = along_ribs_nmm(
+        plate,
+        a.design.process_of(part.name),
+        a.printer,
+        high_mm=tall,
+        thick_mm=thick,
+        pitch_mm=pitch,
+        span_mm=run,
+    )
+    whole = centre_bend_mm(push.value, run, high - low, stiff, d_nmm, d_nmm)
+    between = between_ribs_mm(push.value, pitch, d_nmm)
+    if whole + between >= plain.value:
+        return plain  # so few and low that they do not count
+    return Trail(
+        value=whole + between,
+        unit="mm",
+        formula="that of a plate which is stiffer along its ribs (4 P / (pi^4 a b) x sum of 1 / (Dx (m/a)^4 + 2 D (m/a)^2 (n/b)^2 + D (n/b)^4)) + that "
+        "of the plate between two ribs (alpha P c^2 / D)",
+        inputs=(
+            looked_up("P", push),
+            given("a, along the ribs", run),
+            given("b", high - low),
+            given("c, between two ribs", pitch),
+            made,
+            given(
+                "Dx, along the ribs", stiff / 1000, "N m", f"{len(ribs)} ribs of {thick:g} x {tall:g} with the plate"
             ),
-        )
-    ]
+            given("of it between two ribs", between),
+        ),
+        source="orthotropic plate by Navier's series (Timoshenko and Woinowsky-Krieger)",
+    )
+
+
+def _normal(face: CaseFace) -> int:
+    return next(k for k in range(3) if abs(face.frame.z[k]) > 0.5)
 
 
 _ACROSS: dict[str, tuple[str, str]] = {

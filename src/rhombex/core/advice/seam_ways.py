@@ -11,13 +11,14 @@ from rhombex.core.cuts.bends import wished
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import dowel_places, in_the_way
 from rhombex.core.cuts.holding import SeamHold, face_of, seam_hold
-from rhombex.core.cuts.joins import BOLT, Bolts, Bridges, Hold, Pins, Steps, Tails, hold_of, joins_of
+from rhombex.core.cuts.joins import BOLT, Bolts, Bridges, Discs, Hold, Pins, Steps, Tails, hold_of, joins_of
 from rhombex.core.cuts.pieces import PartCuts, wanted_holds
 from rhombex.core.cuts.strips import INDEX
 from rhombex.core.design import JoinKind
 from rhombex.core.fit.allowance import fit
 from rhombex.core.fit.joints import clearance_mm
 from rhombex.core.geometry.recipe import Solid
+from rhombex.core.hardware.bill import magnet_words
 from rhombex.core.hardware.seam_joints import bolt_mm, bridge_screw
 from rhombex.core.parts.threads import screw_size
 from rhombex.core.reference import ref, val
@@ -35,6 +36,7 @@ MINUTES: Mapping[JoinKind, str] = {
     "half-lap": "step",
     "bolts": "bolt",
     "bridging plates": "bridge",
+    "magnets": "magnet",
 }
 
 
@@ -138,6 +140,9 @@ def _takes(a: Analysis, by: JoinKind, hold: Hold | None, count: int) -> tuple[st
         short = in_drawer(stock, "heat-set insert", insert) < 2 * count
         short = short or in_drawer(stock, "screw, socket cap", size) < 2 * count
         return f"{2 * count} screws {size} and inserts; {count} plates are printed", short
+    if isinstance(hold, Discs):
+        words = magnet_words(hold.d_mm, hold.high_mm, hold.grade)
+        return f"{2 * count} disc magnets {words}", in_drawer(stock, "disc magnet", words) < 2 * count
     if isinstance(hold, Steps):
         what = "tongue" if hold.shape == "tongue" else "lap"
         return f"nothing: {count * hold.block_mm:.0f} mm of {what} are printed", False

@@ -56,7 +56,7 @@ def hinge_has_no_place(a: Analysis, say: Maker) -> Iterator[Finding]:
         measured=len(h.pins),
         limit=h.wanted,
         unit="hinges",
-        how="hinges of three knuckles that find a place along that side, beside the plugs of ports",
+        how="hinges of three knuckles or more that find a place along that side, beside the plugs of ports",
         reason="Plugs of ports are where they would be, or the side is too short. "
         + ("The lid twists on one hinge." if h.pins else "Nothing holds the lid on that side."),
         source="two hinges for a lid (common practice)",

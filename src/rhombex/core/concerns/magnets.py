@@ -276,37 +276,36 @@ def magnets_wrong_way(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("caution-magnets", "hardware", needs=("magnets",))
+@concern("caution-magnets", "hardware")
 def caution_magnets(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Section 6: strong magnets pinch, and are dangerous if swallowed."""
     now, around = chosen(a), a.design.brief.around
-    if now is None:
+    count = 2 * (len(a.case.magnets) + sum(len(x.dowels) for c in a.cuts for x in c.cuts if x.joined == "magnets"))
+    if not count:
         return
-    pressed = now.fixed == "pressed"
+    fixed = "glued" if now is None or not a.case.magnets else now.fixed  # those of seams are glued
+    pressed = fixed == "pressed"
     alone = around == "adults"
-    count = 2 * len(a.case.magnets)
     yield say(
         "stop" if pressed and not alone else "advice",
-        "Strong magnets pinch"
-        if alone
-        else f"{count} {'strong' if pressed else now.fixed} magnets, with {around} about",
+        "Strong magnets pinch" if alone else f"{count} {'strong' if pressed else fixed} magnets, with {around} about",
         measured=count if pressed else 0,
         limit=0,
         unit="magnets that are only pressed in",
         sense="at most",
-        how="two in each pair" if pressed else f"all are {now.fixed}",
+        how="two in each pair" if pressed else f"all are {fixed}",
         reason="Two that snap together pinch skin and splinter; keep them off cards and implants. Swallowed they are an emergency: two of them "
         "clamp the gut. "
         + (
             "Closed in by plastic they stay in."
-            if now.fixed == "closed in"
+            if fixed == "closed in"
             else "Glued in they stay in; look after them now and then."
             if not pressed
             else "What is only pressed in can come out."
         ),
         source="common practice",
-        subjects=("magnets", now.fixed, around),
+        subjects=("magnets", fixed, around),
         remedies=(Remedy(label="Glue them into wider pockets", edits=(HoldByMagnets(magnets=_glued(now)),)), SCREWS)
-        if pressed and not alone
+        if now is not None and pressed and not alone
         else (),
     )

@@ -1,10 +1,11 @@
-"""What one of the things that join a cut bears: a bolt, a bridging plate, a rod, a stretch of lap."""
+"""What one of the things that join a cut bears: a bolt, a bridging plate, a pair of magnets, a rod, a stretch of lap."""
 
 from __future__ import annotations
 
 from math import pi
 
-from rhombex.core.cuts.joins import BOLT, Bolts, Bridges, Pins, Steps
+from rhombex.core.cuts.joins import BOLT, Bolts, Bridges, Discs, Pins, Steps
+from rhombex.core.fit.pull import pull_n as discs_n
 from rhombex.core.reference import val
 
 
@@ -19,10 +20,20 @@ def bridge_n(hold: Bridges) -> float:
     return float(val(f"fasteners.{BOLT}.d") * hold.thick_mm * val("fasteners.rule.bearing"))
 
 
-def levers_mm(hold: Bolts | Bridges) -> tuple[float, float]:
-    """How far what pulls is from the two edges about which a seam may open: the outer face, and the top of flange or pad. A bridging plate pulls in the
+def magnets_n(hold: Discs) -> tuple[float, float]:
+    """The least and the most that a pair of discs pulls with: both a little under flush, and farther apart by what glue and layers leave."""
+    gap = 2 * (hold.deep_mm - hold.high_mm)
+    low, high = (val(f"fasteners.magnet.{hold.grade}_{end}") for end in ("low", "high"))
+    return (
+        discs_n(hold.d_mm, hold.high_mm, gap + val("fasteners.magnet.proud"), low),
+        discs_n(hold.d_mm, hold.high_mm, gap, high),
+    )
+
+
+def levers_mm(hold: Bolts | Bridges | Discs) -> tuple[float, float]:
+    """How far what pulls is from the two edges about which a seam may open: the outer face, and the top of flange, block or pad. A bridging plate pulls in the
     middle of its thickness, over the pad."""
-    if isinstance(hold, Bolts):
+    if isinstance(hold, Bolts | Discs):
         return (hold.centre_mm, hold.reach_mm - hold.centre_mm)
     return (hold.pad_mm + hold.thick_mm / 2, hold.thick_mm / 2)
 

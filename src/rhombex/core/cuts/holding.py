@@ -10,10 +10,10 @@ from shapely.geometry.base import BaseGeometry
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Seat
-from rhombex.core.cuts.bears import lap_nm, levers_mm, one_nm, pull_n, rod_nm
+from rhombex.core.cuts.bears import lap_nm, levers_mm, magnets_n, one_nm, pull_n, rod_nm
 from rhombex.core.cuts.bends import bends
 from rhombex.core.cuts.cut import Cut
-from rhombex.core.cuts.joins import Bolts, Bridges, Hold, Pins, Steps, Tails, hold_of, thick_mm
+from rhombex.core.cuts.joins import Bolts, Bridges, Discs, Hold, Pins, Steps, Tails, hold_of, thick_mm
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.cuts.strips import INDEX
 from rhombex.core.design import Design
@@ -83,6 +83,8 @@ def seam_hold(
     width = face.bounds[2] - face.bounds[0] if not face.is_empty else 0.0
     if isinstance(hold, Bolts | Bridges):
         low, high = bolted(hold, len(cut.dowels))
+    elif isinstance(hold, Discs):
+        low, high = drawn(hold, len(cut.dowels))
     else:
         glue, most = ref("printing.feature.glue_low"), ref("printing.feature.glue_high")
         low = Trail(
@@ -168,3 +170,20 @@ def bolted(hold: Bolts | Bridges, count: int) -> tuple[Trail, float]:
         source=str(bears),
     )
     return low, count * force * max(levers) / 1000
+
+
+def drawn(hold: Discs, count: int) -> tuple[Trail, float]:
+    """Pairs of magnets: the seam opens about the outer face of the plate, or about the tops of the blocks."""
+    (low, high), levers = magnets_n(hold), levers_mm(hold)
+    least = Trail(
+        value=count * low * min(levers) / 1000,
+        unit="N m",
+        formula="pairs of magnets x pull of each x its distance from the edge about which the seam opens",
+        inputs=(
+            given("pairs", count, "", "this cut"),
+            given("pull of each", low, "N", f"two discs {hold.d_mm:g} x {hold.high_mm:g}, {hold.grade}"),
+            given("distance", min(levers)),
+        ),
+        source="energy of two evenly magnetised cylinders, Vokoun and others 2009",
+    )
+    return least, count * high * max(levers) / 1000

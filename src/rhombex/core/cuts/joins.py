@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import ClassVar, Literal, get_args
 
 from rhombex.core.case import Seat
+from rhombex.core.constructions import Grade
 from rhombex.core.design import JoinKind
 from rhombex.core.fit.joints import boss_od_mm, clearance_mm, hole_depth_mm
 from rhombex.core.parts.component import Thread
@@ -25,14 +26,16 @@ WORDS: dict[JoinKind, str] = {
     "half-lap": "stretches of lap",
     "bolts": "bolts",
     "bridging plates": "bridging plates",
+    "magnets": "pairs of magnets",
 }  # what stands along a cut
-COME_APART: tuple[JoinKind, ...] = ("bolts", "bridging plates")  # no glue: nothing else holds the pieces
+COME_APART: tuple[JoinKind, ...] = ("bolts", "bridging plates", "magnets")  # no glue: nothing else holds the pieces
 BOLT: Thread = "M3"
 LEAST_MM = 10.0  # of a piece between two cuts; common practice
 FLANGE_MM = 5.0  # thickness of a bolted flange on either side of a cut; common practice
 BEFORE_END_MM = 0.5  # of air before the end of a pin in its hole
 STEP_MOST_MM = 8.0  # that a tongue or a lap reaches, however thick the plate is: two cuts may be 10 apart
-SKIN_MM = 1.2  # of plastic between an insert's hole and the outer face; common practice
+SKIN_MM = 1.2  # of plastic between an insert's hole and the outer face, and behind a magnet; common practice
+GRADE: Grade = "N42"  # of the magnets of a seam
 LEAST_THICK_MM: dict[JoinKind, float] = {"tongue and groove": 2.8, "half-lap": 2.4}  # of a plate; common practice
 
 
@@ -126,6 +129,22 @@ class Bridges(Hold):
     def run_mm(self) -> float:
         """How far from the cut a bridging plate reaches."""
         return 2 * self.off_mm
+
+
+@dataclass(frozen=True)
+class Discs(Hold):
+    """Disc magnets face to face in blocks on either side of a cut, glued in a little under flush: the disc, and how deep its pocket is."""
+
+    d_mm: float
+    high_mm: float
+    deep_mm: float
+    grade: Grade
+    glued: ClassVar[bool] = False
+
+    @property
+    def run_mm(self) -> float:
+        """How far from the cut a block reaches: the pocket, and plastic behind it."""
+        return self.deep_mm + SKIN_MM
 
 
 @dataclass(frozen=True)
@@ -233,6 +252,18 @@ def _hold(kind: JoinKind, thick: float) -> Hold | None:
                 block_mm=val("printing.feature.step_long"),
                 centre_mm=thick / 2,
                 reach_mm=thick,
+            )
+        case "magnets":
+            d, high = val("printing.feature.seam_magnet_d"), val("printing.feature.seam_magnet_high")
+            wall = val("fasteners.magnet.wall")
+            return Discs(
+                d_mm=d,
+                high_mm=high,
+                deep_mm=high + val("fasteners.magnet.under"),
+                grade=GRADE,
+                block_mm=d + 2 * wall,
+                centre_mm=d / 2 + wall,
+                reach_mm=d + 2 * wall,
             )
         case "bolts":
             # the head turns over the plate, and has plastic under all of it

@@ -1,4 +1,4 @@
-"""What joins pieces, as geometry: blocks of pins, flanges of bolts and pads of bridging plates with their holes; dovetails, tongues and laps with the
+"""What joins pieces, as geometry: blocks of pins and magnets, flanges of bolts and pads of bridging plates with their holes; dovetails, tongues and laps with the
 room for them."""
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ from shapely.geometry.polygon import orient
 from rhombex.core.case import Seat
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import up_of
-from rhombex.core.cuts.joins import BEFORE_END_MM, BOLT, Bolts, Bridges, Hold, Pins, Steps, Tails, hold_of
+from rhombex.core.cuts.joins import BEFORE_END_MM, BOLT, Bolts, Bridges, Discs, Hold, Pins, Steps, Tails, hold_of
 from rhombex.core.cuts.strips import INDEX
 from rhombex.core.design import Design
 from rhombex.core.fit.allowance import fit, round_hole
@@ -59,7 +59,7 @@ def blocks_and_holes(
 
 
 def _bored(design: Design, printer: Printer, part: str, seat: Seat, hold: Hold, c: Cut, at: Vec2) -> Iterator[Solid]:
-    """The holes in one block: along the cut's axis for pins and bolts, down from the pad for a bridging plate's inserts."""
+    """The holes in one block: along the cut's axis for pins, magnets and bolts, down from the pad for a bridging plate's inserts."""
     i, n = INDEX[c.axis], seat.axis
     j = 3 - i - n
 
@@ -82,26 +82,49 @@ def _bored(design: Design, printer: Printer, part: str, seat: Seat, hold: Hold, 
         hole = hold.d_mm + fit(design, printer, "dowel_slip", (part,), hold.d_mm).value
         deep = hold.deep_mm + BEFORE_END_MM
         yield bore(c.at_mm, at[1], i, hole, -deep, deep)
+    elif isinstance(hold, Discs):
+        hole = _pocket_mm(design, printer, part, i, hold)
+        yield bore(c.at_mm, at[1], i, hole, -hold.deep_mm, hold.deep_mm)
+        yield _pole(seat, c, at, hole, 1, -hold.deep_mm, hold.deep_mm)
+
+
+def _pocket_mm(design: Design, printer: Printer, part: str, i: int, hold: Discs) -> float:
+    """Drawn diameter of the pockets of a pair: the disc, room for glue, and what such a hole comes out smaller by."""
+    small = round_hole(design, printer, (part,), i, hold.d_mm)[0].value
+    return hold.d_mm + val("fasteners.magnet.glue_gap") + small
+
+
+def _pole(seat: Seat, c: Cut, at: Vec2, hole: float, side: int, low: float, high: float) -> Solid:
+    """A notch in the rim of a pocket that tells the pole: one on the low side of a cut, where north faces out, two on the high side."""
+    i, n = INDEX[c.axis], seat.axis
+    origin = [0.0] * 3
+    origin[i], origin[3 - i - n], origin[n] = c.at_mm, at[0] + side * hole / 2, at[1]
+    frame = Frame((origin[0], origin[1], origin[2]), *_ALONG[i])
+    return through([circle(0, 0, val("fasteners.magnet.notch"))], frame, low, high)
 
 
 @dataclass(frozen=True)
 class Key:
-    """What of the piece on the low side of a cut reaches into the other one, and the room for it there; `low`, `high`: a point of the plate beside
+    """What of the piece on the low side of a cut reaches into the other one, if anything does, and what that one has cut out there; `low`, `high`: a point of the plate beside
     the cut on either side, by which a piece knows its own."""
 
-    key: Solid
+    key: Solid | None
     socket: Solid
     low: Vec3
     high: Vec3
 
 
 def keys_of(design: Design, printer: Printer, part: str, seat: Seat, c: Cut, extent: Box) -> Iterator[Key]:
-    """The dovetails of a cut, its tongues, or the halves of its plate that run on; and in the wall opposite where that is keyed as well."""
+    """The dovetails of a cut, its tongues, or the halves of its plate that run on; and in the wall opposite where that is keyed as well. Of magnets the
+    second notch, which the piece on the high side alone has."""
     hold = hold_of(c.joined, seat)
     if isinstance(hold, Tails):
         shapes = _tails(design, printer, part, seat, c, hold, extent)
     elif isinstance(hold, Steps):
         shapes = _steps(design, printer, part, seat, c, hold, extent)
+    elif isinstance(hold, Discs):
+        hole = _pocket_mm(design, printer, part, INDEX[c.axis], hold)
+        shapes = ((None, _pole(seat, c, at, hole, -1, -OVER_MM, hold.deep_mm), *at) for at in c.dowels)
     else:
         return
     i, n = INDEX[c.axis], seat.axis
@@ -114,7 +137,7 @@ def keys_of(design: Design, printer: Printer, part: str, seat: Seat, c: Cut, ext
         yield Key(key=key, socket=socket, low=ends[0], high=ends[1])
 
 
-_Shape = tuple[Solid, Solid, float, float]
+_Shape = tuple[Solid | None, Solid, float, float]
 
 
 def _past(extent: Box, n: int, walls: Vec2) -> Vec2:
@@ -230,7 +253,7 @@ def locked(cell: Box, keys: list[Key]) -> Solid:
     def holds(p: Vec3) -> bool:
         return all(cell.lo[k] <= p[k] <= cell.hi[k] for k in range(3))
 
-    own = [t.key for t in keys if holds(t.low)]
+    own = [t.key for t in keys if t.key is not None and holds(t.low)]
     theirs = [t.socket for t in keys if holds(t.high)]
     room: Solid = block(cell)
     if theirs:

@@ -49,6 +49,8 @@ def strips(case: Case, openings: Openings, part: PartName, axis: Axis) -> tuple[
             out.append(Strip(lo=0.0, hi=p.box.hi[2] + keep, why=f"post of {p.of}"))
     for q in (q for q in case.props if q.part == part and i < 2):
         out.append(Strip(lo=q.box.lo[i] - keep, hi=q.box.hi[i] + keep, why=f"post under {q.of}"))
+    for rib in (r for r in case.ribs if r.part == part and r.across == i):  # across a rib a cut may run
+        out.append(Strip(lo=rib.box.lo[i] - keep, hi=rib.box.hi[i] + keep, why="rib"))
     if case.footed == part and i < 2:
         r = case.foot_d_mm / 2 + 1
         out += [Strip(lo=f[i] - r, hi=f[i] + r, why="foot seat") for f in case.feet]

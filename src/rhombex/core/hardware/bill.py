@@ -6,13 +6,14 @@ from collections import Counter
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case
+from rhombex.core.cuts.joins import Discs, hold_of
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.design import Design
 from rhombex.core.hardware.joint_group import JointGroup
 from rhombex.core.hardware.sheets import BoughtSheet
 from rhombex.core.parts.threads import label, screw_size
 from rhombex.core.reference import val
-from rhombex.core.shell.hinge import pin_long_mm
+from rhombex.core.shell.hinge import pins_long_mm
 from rhombex.core.trail import Frozen
 
 
@@ -48,7 +49,8 @@ def bill(
     if case.hinge is not None and case.hinge.pins:
         h = case.hinge
         item = "pin of filament" if h.pin_mm == val("printing.feature.filament_pin_d") else "steel rod"
-        count[(item, f"{h.pin_mm:g} x {pin_long_mm(h):g}", "hinges of the lid")] += len(h.pins)
+        for long_mm in pins_long_mm(h):
+            count[(item, f"{h.pin_mm:g} x {long_mm:g}", "hinges of the lid")] += 1
     if case.feet and case.foot and not case.foot.stud_mm:
         kind = "screwed on, with a washer in it" if case.foot.screw else "stick-on"
         count[(f"foot, {kind}", f"{case.foot.d_mm:g} mm", case.footed)] += len(case.feet)
@@ -57,6 +59,9 @@ def bill(
             if c.pin is not None and c.joined != "printed pins":
                 size = f"{c.pin.d_mm:g} x {c.pin.long_mm:g}"
                 count[(c.pin.item, size, f"joint of {part.part}")] += len(c.dowels)
+            if part.seat is not None and isinstance(hold := hold_of(c.joined, part.seat), Discs):
+                words = magnet_words(hold.d_mm, hold.high_mm, hold.grade)
+                count[("disc magnet", words, f"joint of {part.part}")] += 2 * len(c.dowels)
     for lead in design.leads:
         count[("lead", f"{lead.length_mm:g} mm", lead.name)] += 1
     return tuple(

@@ -66,22 +66,31 @@ def skins_mm(plate: Plate, process: Process, printer: Printer) -> tuple[float, f
     return low, min(high, plate.thick_mm - low)
 
 
-def bending(plate: Plate, process: Process, printer: Printer) -> tuple[float, float]:
-    """Bending stiffness E I per width, N m, and mass, g/m2, of a plate with solid skins on a core of infill.
+def through(plate: Plate, process: Process, printer: Printer) -> tuple[float, float, float]:
+    """What a plate with solid skins on a core of infill has per width, each weighted by modulus: area, mm; its middle above the lower face, mm; moment of
+    inertia about that, mm3.
 
-    I = integral of y^2 about the modulus-weighted middle (Euler-Bernoulli). The core's modulus is E x share^2, as of an
-    open cellular solid that bends (Gibson and Ashby). Standing plates bend along their layers, lying ones too.
+    The core's modulus is E x share^2, as of an open cellular solid that bends (Gibson and Ashby). Standing plates bend along their layers, lying ones too.
     """
     t = plate.thick_mm
     low, high = skins_mm(plate, process, printer)
-    modulus = val(f"materials.{process.filament}.modulus")
     core = process.infill ** val("printing.stiffness.core_power")
     layers = ((0.0, low, 1.0), (low, t - high, core), (t - high, t, 1.0))
     area = sum((b - a) * e for a, b, e in layers)
     middle = sum((b * b - a * a) / 2 * e for a, b, e in layers) / max(area, 1e-12)
-    inertia = sum(((b - middle) ** 3 - (a - middle) ** 3) / 3 * e for a, b, e in layers)
-    mass = (low + high + (t - low - high) * process.infill) * val(f"materials.{process.filament}.density") * 1000
-    return modulus * inertia / 1000, mass
+    return area, middle, sum(((b - middle) ** 3 - (a - middle) ** 3) / 3 * e for a, b, e in layers)
+
+
+def bending(plate: Plate, process: Process, printer: Printer) -> tuple[float, float]:
+    """Bending stiffness E I per width, N m, and mass, g/m2, of a plate with solid skins on a core of infill.
+
+    I = integral of y^2 about the modulus-weighted middle (Euler-Bernoulli).
+    """
+    low, high = skins_mm(plate, process, printer)
+    modulus = val(f"materials.{process.filament}.modulus")
+    solid = low + high + (plate.thick_mm - low - high) * process.infill
+    mass = solid * val(f"materials.{process.filament}.density") * 1000
+    return modulus * through(plate, process, printer)[2] / 1000, mass
 
 
 def centre_load(ratio: float) -> float:

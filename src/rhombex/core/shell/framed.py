@@ -237,6 +237,7 @@ def _cover(design: Design, framing: Framing, face: Face, outline: Loop, faces: t
         sheet=Sheet(material=framing.material, thick_mm=thick, face=face, outline=outline)
         if face in framing.sheet
         else None,
+        ribbed="" if face in framing.sheet else face,
     )
 
 

@@ -22,13 +22,14 @@ CLOSED_MM = 1.0  # of plastic that ends the hole of a pin on one side; common pr
 SINK_MM = 1.0  # how far a bracket is sunk into its wall
 SHORTER_MM = 0.5  # a pin than its hole
 WANTED = 2  # hinges: one at either end of the side; common practice
+TURNS = 3  # knuckles at least on a pin: base, lid, base
 _AXES: dict[Face, tuple[int, int]] = {"front": (0, -1), "back": (0, 1), "left": (1, -1), "right": (1, 1)}
 
 
 def hinges_of(
     design: Design, printer: Printer, hinge: Hinge, things: tuple[Thing, ...], outer: Vec3, joint_z: float
 ) -> Hinges:
-    """The hinges that find a place along their side, each of three knuckles, beside the plugs of ports there."""
+    """The hinges that find a place along their side, beside the plugs of ports there: two of three knuckles, or knuckles wherever the side is free."""
     axis, sign = _AXES[hinge.side]
     n = 1 - axis
     r = hinge.pin_mm / 2 + val("printing.feature.knuckle_wall")
@@ -36,26 +37,20 @@ def hinges_of(
     reach = out + r * 2**0.5
     round_mm = design.shell.corner_radius_mm + GAP_MM
     lo, hi = round_mm, outer[axis] - round_mm
-    total = 3 * hinge.knuckle_mm + 2 * GAP_MM
+    whole = hinge.along == "whole side"
     taken = _before_ports(design, things, hinge.side, axis, (joint_z - reach, joint_z + reach))
     # turning it slides, held it is pressed by a drop of glue
     turns = hinge.pin_mm + round_hole(design, printer, ("lid",), axis, hinge.pin_mm, {"lid": "top"})[0].value
     holds = hinge.pin_mm + fit(design, printer, "dowel_slip", ("base",), hinge.pin_mm).value
-    starts: list[float] = []
-    for want in (lo, hi - total) if hi - lo >= 2 * total + GAP_MM else ((lo + hi - total) / 2,):
-        for s in slots(lo, hi - total, want, 1.0) if hi - total >= lo else ():
-            clear = all(s + total <= a or s >= b for a, b in taken)
-            if clear and all(abs(s - x) >= total + GAP_MM for x in starts):
-                starts.append(s)
-                break
     knuckles: list[Knuckle] = []
     pins: list[Vec2] = []
-    for s in sorted(starts):
-        for k, part in enumerate(("base", "lid", "base")):
-            at = s + k * (hinge.knuckle_mm + GAP_MM)
+    for start, end, many in (_all_along if whole else _two)(lo, hi, hinge.knuckle_mm, taken):
+        pitch = (end - start + GAP_MM) / many
+        for k in range(many):
+            at, part = start + k * pitch, "lid" if k % 2 else "base"
             hole = turns if part == "lid" else holds
-            knuckles.append(Knuckle(part=part, lo_mm=at, hi_mm=at + hinge.knuckle_mm, hole_mm=hole, closed=k == 0))
-        pins.append((s + CLOSED_MM, s + total - SHORTER_MM))
+            knuckles.append(Knuckle(part=part, lo_mm=at, hi_mm=at + pitch - GAP_MM, hole_mm=hole, closed=k == 0))
+        pins.append((start + CLOSED_MM, end - SHORTER_MM))
     return Hinges(
         side=hinge.side,
         axis=axis,
@@ -66,9 +61,36 @@ def hinges_of(
         pin_mm=hinge.pin_mm,
         pins=tuple(pins),
         knuckles=tuple(knuckles),
-        wanted=WANTED,
+        wanted=1 if whole else WANTED,
         turns=(-float(sign), 0.0, 0.0) if axis == 0 else (0.0, float(sign), 0.0),
     )
+
+
+def _two(lo: float, hi: float, knuckle_mm: float, taken: list[Vec2]) -> list[tuple[float, float, int]]:
+    """From where to where the hinges at either end of a side are, with three knuckles each."""
+    total = TURNS * knuckle_mm + (TURNS - 1) * GAP_MM
+    starts: list[float] = []
+    for want in (lo, hi - total) if hi - lo >= 2 * total + GAP_MM else ((lo + hi - total) / 2,):
+        for s in slots(lo, hi - total, want, 1.0) if hi - total >= lo else ():
+            clear = all(s + total <= a or s >= b for a, b in taken)
+            if clear and all(abs(s - x) >= total + GAP_MM for x in starts):
+                starts.append(s)
+                break
+    return [(s, s + total, TURNS) for s in sorted(starts)]
+
+
+def _all_along(lo: float, hi: float, knuckle_mm: float, taken: list[Vec2]) -> list[tuple[float, float, int]]:
+    """The stretches of a side between plugs, and how many knuckles each has: an odd number, so that a pin ends in the base either way, as long as is wished
+    or a little longer, so that they fill it."""
+    out, at = [], lo
+    for a, b in (*sorted(taken), (hi, hi)):
+        end = min(a, hi)
+        many = int((end - at + GAP_MM + 1e-9) / (knuckle_mm + GAP_MM))
+        many -= 1 - many % 2
+        if many >= TURNS:
+            out.append((at, end, many))
+        at = max(at, b)
+    return out
 
 
 def _before_ports(design: Design, things: tuple[Thing, ...], side: Face, axis: int, z: Vec2) -> list[Vec2]:
@@ -152,6 +174,6 @@ def turned_deg(h: Hinges, angle_deg: float) -> Vec3:
     return (x * angle_deg, y * angle_deg, z * angle_deg)
 
 
-def pin_long_mm(h: Hinges) -> float:
-    """Length of a pin."""
-    return round(h.pins[0][1] - h.pins[0][0], 3) if h.pins else 0.0
+def pins_long_mm(h: Hinges) -> list[float]:
+    """Length of each pin."""
+    return [round(hi - lo, 3) for lo, hi in h.pins]

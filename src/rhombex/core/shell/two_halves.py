@@ -181,5 +181,6 @@ def _parts(design: Design, rim: Rim, outer: Vec3, joint_z: float) -> tuple[Part,
             seat=Seat(outer_mm=h, inner_mm=h - s.lid_mm, edge_mm=rim.ramp_mm),
             put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=h - joint_z + rim.tongue_height_mm),
             shown="its outer face takes the texture of the bed",
+            ribbed="top",
         ),
     )
