@@ -124,3 +124,11 @@ def test_no_release_in_the_lock_is_a_pre_release(line: str) -> None:
     from packaging.version import Version
 
     assert not Version(line.split("==")[1].split(maxsplit=1)[0]).is_prerelease, line
+
+
+@pytest.mark.xdist_group("together")
+def test_what_shares_its_work_goes_to_one_worker(request: pytest.FixtureRequest) -> None:
+    """The distributor reads a test's group from its id: a pytest that builds ids another way shares nothing, and says nothing."""
+    if not hasattr(request.config, "workerinput"):
+        pytest.skip("in one process all is shared")
+    assert request.node.nodeid.endswith("@together")

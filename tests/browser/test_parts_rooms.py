@@ -5,12 +5,15 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
+import pytest
 import trimesh
 from playwright.sync_api import Page, expect
 
 from ..step_boards import random_board
 from .conftest import axe, concern
 from .test_whole_way import go
+
+pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("rooms in the browser")]
 
 
 def room(page: Page, name: str) -> None:
