@@ -100,6 +100,7 @@ def a_magnet(r: Random) -> dict[str, Any]:
         "high_mm": r.choice([2, 3, 5]),
         "fixed": r.choice(["pressed", "glued", "closed in"]),
         "keyed": r.random() < 0.7,
+        "against": r.choice(["magnets", "magnets", "screw heads"]),
     }
 
 
@@ -134,7 +135,12 @@ def constructions(r: Random, mm: float) -> list[dict[str, Any]]:
             ),
         },
         {"kind": "open bench", "gusset_mm": mm},
-        {"kind": "tray in a sleeve", "opens": r.choice(["front", "back", "left", "right"]), "joint_thread": nut},
+        {
+            "kind": "tray in a sleeve",
+            "opens": r.choice(["front", "back", "left", "right"]),
+            "tab_mm": r.choice([0, 6, 16, 60]),
+            "joint_thread": nut,
+        },
         {"kind": "core and wrap", "lip_mm": mm, "joint_thread": thread},
         {"kind": "sliding panels", "post_mm": mm, "joint_thread": nut, "magnets": magnets},
         {

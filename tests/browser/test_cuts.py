@@ -63,7 +63,7 @@ def test_the_small_bed_cuts_both_ways_with_numbers(page: Page, server: str) -> N
     expect(core).to_contain_text("pins of filament, 1.75 x 16; pieces within")
     core.get_by_text("Compare the ways to join it").first.click()
     ways = core.get_by_role("table", name="Ways to join the cut 1 of the core").get_by_role("row")
-    expect(ways).to_have_count(11)
+    expect(ways).to_have_count(12)
     expect(ways.filter(has_text="dowel pins 3 x 12")).to_contain_text("not all in the drawer")
     # the other of the two is keyed
     core.get_by_role("combobox", name="This cut by").nth(1).select_option("dovetails")

@@ -266,6 +266,12 @@ def wrapped(bend_mm: float = 6.0, over: Wrap = "left to right") -> tuple[Edit, .
     return (Construct(construction=CornersAndSheet(wrap=over, bend_mm=bend_mm)), *OF_THREE)
 
 
+def heads_in_beams(beam_mm: float) -> Construct:
+    """Covers whose magnets hold on to the heads of screws in beams so thick."""
+    magnets = Magnets(d_mm=5, against="screw heads")
+    return Construct(construction=FrameAndCovers(beam_mm=beam_mm, magnets=magnets))
+
+
 TRAY_LEFT = Construct(construction=TrayInASleeve(opens="left"))
 
 TRIPS: dict[str, tuple[Trip, float | None]] = {
@@ -497,6 +503,7 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     # turned by 2 degrees the fan's lower edge, 5.8 under the pins, is 0.16 farther right
     "hinge-binds": (lambda d: hung_beside(0.1), 2.0),
     "nothing-under-it": (lambda d: (lump(400.0),), 400.0),
+    "tray-has-no-grip": (lambda d: (TRAY_LEFT,), 0.0),
     # of five three would stand in the fan, or in the drive and its plug
     "rib-has-no-place": (lambda d: (PutRibs(face="top", count=5, high_mm=25),), 2.0),
     "bend-too-tight": (lambda d: wrapped(4.0), 4.0),
@@ -541,6 +548,8 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         None,
     ),
     "magnets-wrong-way": (lambda d: (by_magnets(d_mm=6, keyed=False),), 100.0),
+    # head, thread, room and skin of the shortest screw: 3.1 + 5 + 0.5 + 0.8
+    "magnet-screw-has-no-room": (lambda d: (heads_in_beams(9.35),), 9.35),
     "slide-not-measured": (lambda d: (Construct(construction=SlidingPanels()),), 0.05),
     "coupon-first": (
         lambda d: (Construct(construction=SlidingPanels()), PutCoupon(feature="tongue_side", wanted=True)),

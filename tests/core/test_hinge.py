@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import io
 from functools import cache
 from itertools import pairwise
 from math import pi, sqrt
 from typing import get_args
 
+import numpy as np
 import pytest
+import trimesh
 
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
@@ -210,6 +213,23 @@ def test_it_is_as_deep_as_its_hinges_are_and_goes_out() -> None:
     assert found.measured == pytest.approx(d)
     files = package(a, ("3mf", "step"))  # its gate holds mesh and B-rep within 0.1 % of one another
     assert any(f.endswith("lid.step") for f in files) and any(f.endswith("lid.3mf") for f in files)
+
+
+@pytest.mark.parametrize("side", ["back", "left"])
+def test_the_opened_case_has_its_lid_leant_back(side: str) -> None:
+    """glTF of the opened case, read by another library: the lid turned by 110 degrees about its pins, which leave the case's own side."""
+    a = hung(side)
+    scene = trimesh.load(io.BytesIO(package(a, ("glb",))["opened-case.glb"]), file_type="glb")
+    to, geometry = scene.graph["Wren lid"]
+    corners = trimesh.transform_points(scene.geometry[geometry].vertices, to) * 1000
+    there = np.stack([corners[:, 0], -corners[:, 2], corners[:, 1]], axis=1)  # y up, back to the case's frame
+    h = of(a)
+    _, lid = meshes(a)
+    pivot = h.at(0.0)
+    turned = lid.translate([-x for x in pivot]).rotate(turned_deg(h, 110.0)).translate(pivot).bounding_box()
+    assert [*there.min(axis=0), *there.max(axis=0)] == pytest.approx(turned, abs=0.05)
+    far = there[:, 1].max() > a.case.box_mm[1] + 40 if side == "back" else there[:, 0].min() < -40
+    assert far and there[:, 2].max() > a.case.box_mm[2] + 60
 
 
 def test_pins_of_filament_are_cut_from_the_spool() -> None:

@@ -10,6 +10,7 @@ from math import cos, pi, radians, sqrt
 import pytest
 
 from rhombex.core.advice.cuts import cuts_table
+from rhombex.core.advice.hardware import hardware_table
 from rhombex.core.advice.seam_ways import SeamWays, _proposed
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
@@ -17,7 +18,7 @@ from rhombex.core.case import Seat
 from rhombex.core.concerns import judge
 from rhombex.core.cuts.bears import lap_nm, levers_mm, magnets_n, pull_n, rod_nm
 from rhombex.core.cuts.holding import bolted, drawn
-from rhombex.core.cuts.joins import Bridges, Discs, Pins, Steps, hold_of, joins_of, usual_join
+from rhombex.core.cuts.joins import JOINS, Bridges, Discs, Pins, Steps, hold_of, joins_of, usual_join
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.design import Design, JoinKind, OwnJoint, read_design
 from rhombex.core.edits import JoinCuts, PutJoint, Set, Together
@@ -175,6 +176,18 @@ def test_magnets_lie_face_to_face_in_blocks_and_tell_their_poles() -> None:
 def a_wide(a: Analysis, c: PartCuts) -> float:
     """Drawn width of a pocket across x: 6, room for glue, and what round holes that print lying come out smaller by."""
     return 6.0 + 0.2 + round_hole(a.design, a.printer, (c.part,), 0, 6.0)[0].value
+
+
+@pytest.mark.parametrize("by", JOINS)
+def test_whatever_joins_pieces_hardware_shows_its_joints(by: JoinKind) -> None:
+    """Every length that is offered can be taken, and what bridging plates are held by is not chosen."""
+    a = joined(by)
+    rows = hardware_table(a).rows
+    assert len(rows) == len(a.joints)
+    for row in rows:
+        for edit in (*(x.edit for x in row.lengths), *(x.edit for x in row.holdings)):
+            apply(a.design, edit)
+        assert not (row.joint.key.startswith(("cut/", "bridge/")) and row.holdings)
 
 
 def thick_of(m, c: PartCuts, at: float, low: float, high: float) -> float:  # type: ignore[no-untyped-def]

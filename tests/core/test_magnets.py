@@ -20,8 +20,8 @@ from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, Magnets, Sli
 from rhombex.core.design import Design
 from rhombex.core.edits import Construct, HoldByMagnets, Set, Together, walls_round
 from rhombex.core.exchange.package import package
+from rhombex.core.fit.pull import pull_n
 from rhombex.core.geometry import mesh_kernel as mk
-from rhombex.core.hardware.magnets import pull_n
 from rhombex.core.plain import DesignError
 from rhombex.core.shell.polarity import keyed_poles, wrong_ways
 from rhombex.core.shell.solids import bore

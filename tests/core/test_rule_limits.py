@@ -36,6 +36,7 @@ from .test_concerns import (
     before_wall,
     deep_supply,
     feed,
+    heads_in_beams,
     heavy_drive,
     hung_beside,
     hungry,
@@ -147,6 +148,7 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
         "weigh",
     ),
     ("hinge-has-no-place", lambda d, x: (HingeLid(hinge=Hinge(side="right", knuckle_mm=x)),), 12.49, 26.0, "stop"),
+    ("magnet-screw-has-no-room", lambda d, x: (heads_in_beams(x),), 9.41, 9.39, "stop"),
     # under 34, a millimetre over the button's barrel, which ends at 7 + 16
     ("rib-has-no-place", lambda d, x: (PutRibs(face="top", count=2, high_mm=x),), 10.0, 10.02, "weigh"),
     # at 2 degrees it is 0.16 farther right; a cubic millimetre is let be

@@ -864,6 +864,15 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "Nothing stands under the free end of Lump",
         ("Put a post under the free end of Lump",),
     ),
+    "tray-has-no-grip": (
+        "weigh",
+        0.0,
+        "at least",
+        1.0,
+        1,
+        "There is nothing to pull the tray out by",
+        ("Put a tab of 16 mm at its foot",),
+    ),
     "rib-has-no-place": (
         "weigh",
         2.0,
@@ -1035,6 +1044,15 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         1,
         "The top takes 64 N at its notch to lift",
         ("Magnets 10 x 3, N35", "Magnets 10 x 2, N52", "Hold it by screws"),
+    ),
+    "magnet-screw-has-no-room": (
+        "stop",
+        9.35,
+        "at least",
+        9.4,
+        1,
+        "The screws under the magnets of cover-top find no room in the beam-1",
+        ("Put magnets in both parts", "Hold it by screws"),
     ),
     "magnets-wrong-way": (
         "weigh",

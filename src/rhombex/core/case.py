@@ -152,12 +152,25 @@ class Joint(Frozen):
         return Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2]))
 
 
+class HeadScrew(Frozen):
+    """A steel screw whose head a magnet holds on to, level with the joint: `head_hole_mm` wide and `head_deep_mm` deep its head's recess, then a hole of
+    `hole_mm` that it cuts its thread in, `deep_mm` below the recess. `long_mm`: None where none in stock is so short."""
+
+    thread: Thread
+    head_d_mm: float
+    head_hole_mm: float
+    head_deep_mm: float
+    hole_mm: float
+    deep_mm: float
+    long_mm: float | None
+
+
 class MagnetPair(Frozen):
     """Two disc magnets face to face across a joint: one in the part that is held (`holds`), one in what it is held on (`into`), both of which have
     a pocket `deep_mm` deep.
 
     `at`: the middle between them, in the case's frame; `along`: from the part that is held to the other, a unit vector along an axis of the case.
-    `cover_mm`: the plastic between pocket and joint, where it is closed in; `behind_mm`: the plastic of the held part that stays behind its pocket. `pole`: which pole of the magnet in `into` faces out of its pocket; the
+    `cover_mm`: the plastic between pocket and joint, where it is closed in; `behind_mm`: the plastic of the held part that stays behind its pocket. `screw`: what is in the other part in place of a magnet. `pole`: which pole of the magnet in `into` faces out of its pocket; the
     other's faces out of the other.
     """
 
@@ -179,6 +192,12 @@ class MagnetPair(Frozen):
     cover_mm: float = 0.0
     pole: Literal["N", "S"] = "N"
     opened: bool = True
+    screw: HeadScrew | None = None
+
+    @property
+    def discs(self) -> int:
+        """How many magnets it takes."""
+        return 1 if self.screw else 2
 
     @property
     def hole_depth_mm(self) -> float:
@@ -298,6 +317,15 @@ class Hinges(Frozen):
     def at(self, along_mm: float) -> Vec3:
         """A point of the axis."""
         return (along_mm, self.across_mm, self.high_mm) if self.axis == 0 else (self.across_mm, along_mm, self.high_mm)
+
+
+class Tab(Frozen):
+    """What a part is pulled out by: `box` stands out of it along `out`, with a slot of `slot_mm` for the fingers, 0 where it is too short for one."""
+
+    part: str
+    box: Box
+    out: Vec3
+    slot_mm: float
 
 
 class FootScrew(Frozen):
@@ -521,6 +549,7 @@ class Case(Frozen):
     handle: Bow | None = None
     hinge: Hinges | None = None
     props: tuple[Prop, ...] = ()
+    tab: Tab | None = None
     ribs: tuple[Rib, ...] = ()
 
     @property
@@ -540,11 +569,13 @@ class Case(Frozen):
 
     @property
     def over_all_mm(self) -> Vec3:
-        """Its outer size with the handle that stands on it, the feet that it stands on, and the hinges beside it."""
+        """Its outer size with the handle that stands on it, the feet that it stands on, the hinges beside it, and the tab that it is pulled out by."""
         w, d, h = self.box_mm
         if self.hinge is not None and self.hinge.knuckles:
             beside = self.hinge.out_mm + self.hinge.r_mm
             w, d = (w, d + beside) if self.hinge.axis == 0 else (w + beside, d)
+        if self.tab is not None:
+            w, d = (a + abs(o) * s for a, o, s in zip((w, d), self.tab.out[:2], self.tab.box.size[:2], strict=True))
         feet = self.foot.high_mm if self.foot and self.feet else 0.0
         return (w, d, h + feet + (self.handle.size_mm[2] if self.handle else 0.0))
 

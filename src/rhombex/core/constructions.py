@@ -23,7 +23,8 @@ MAGNET_KINDS = ("two halves", "sliding panels", "frame and covers")
 
 
 class Magnets(Frozen):
-    """Disc magnets in pairs that hold what is opened, in place of its screws: one in each part, face to face across the joint.
+    """Disc magnets that hold what is opened, in place of its screws: one in each part, face to face across the joint, or one in the part that is held,
+    `against` the head of a steel screw in the other, which is turned until the part sits flush.
 
     `fixed`: pressed into pockets, glued into wider ones, or closed in: put into them while the print pauses, and printed over. `keyed`: their poles are so chosen that no part holds where it does not belong;
     else all parts show the same pole, so that covers can be exchanged.
@@ -32,6 +33,7 @@ class Magnets(Frozen):
     d_mm: Annotated[float, Field(ge=3, le=25)] = 8.0
     high_mm: Annotated[float, Field(ge=1, le=10)] = 2.0
     grade: Grade = "N42"
+    against: Literal["magnets", "screw heads"] = "magnets"
     fixed: Literal["pressed", "glued", "closed in"] = "pressed"
     keyed: bool = True
 
@@ -114,12 +116,13 @@ class OpenBench(Frozen):
 
 class TrayInASleeve(Frozen):
     """A floor with its end plate that carries everything, and a sleeve that slides over it and closes all other sides. `opens`: the face of the
-    end plate, towards which the tray comes out; screws through the plate hold it."""
+    end plate, towards which the tray comes out; screws through the plate hold it. `tab_mm`: how far a tab to pull it by stands out at its foot, 0 for none."""
 
     kind: Literal["tray in a sleeve"] = "tray in a sleeve"
     opens: Face = "front"
     joint_thread: Holding = "insert"
     plate_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
+    tab_mm: Annotated[float, Field(ge=0, le=60)] = 0.0
 
     def raised(self, by_mm: float, high_mm: float) -> Self:
         """The tray goes along with its room."""

@@ -156,7 +156,7 @@ def heron() -> Design:
         brief=Brief(opened="yearly", stands="desk"),
         shell=Shell(
             inner_mm=(384.0, 264.0, 134.0),
-            construction=TrayInASleeve(opens="back"),
+            construction=TrayInASleeve(opens="back", tab_mm=16.0),
             wall_mm=3.84,
             floor_mm=9.5,
             lid_mm=5.5,

@@ -15,6 +15,14 @@ const FIXED = [
   { value: "glued", label: "glued", hint: "pockets wider by the room for glue" },
   { value: "closed in", label: "closed in", hint: "put in while the print pauses, under two layers" },
 ] as const;
+const AGAINST = [
+  { value: "magnets", label: "magnets", hint: "one in either part, face to face" },
+  {
+    value: "screw heads",
+    label: "screw heads",
+    hint: "half as many discs; each screw is turned until the part sits flush; a weaker hold",
+  },
+] as const;
 const POLES = [
   {
     value: "plan",
@@ -38,6 +46,7 @@ export function Magnets({ table, onEdit }: { table: Table; onEdit: (e: Edit, sai
     ) : null;
   const put = (change: Partial<Chosen>, said: string) =>
     onEdit({ do: "magnets", magnets: { ...now, ...change } }, said);
+  const heads = now.against === "screw heads";
   const size = `${brief(now.d_mm, 1)} x ${brief(now.high_mm, 1)}`;
   const discs = table.offers
     .filter((o) => o.sits || o.words === size)
@@ -48,7 +57,9 @@ export function Magnets({ table, onEdit }: { table: Table; onEdit: (e: Edit, sai
     <section aria-label="Magnets" className="mt-6 border-t border-rule pt-4">
       <h2 className="mb-1 text-[15px]">Magnets</h2>
       <p className="mb-2 text-soft">
-        {table.pairs} pairs of discs {table.words}, {brief(table.gap_mm, 2)} mm apart when it is closed.
+        {heads
+          ? `${table.pairs} discs ${table.words}, ${brief(table.gap_mm, 2)} mm from the heads of as many screws when it is closed.`
+          : `${table.pairs} pairs of discs ${table.words}, ${brief(table.gap_mm, 2)} mm apart when it is closed.`}{" "}
         Pockets <span className="num">{show(table.pocket_mm[0], 2)}</span>
         {table.pocket_mm[1] - table.pocket_mm[0] > 0.005 && (
           <>
@@ -83,17 +94,25 @@ export function Magnets({ table, onEdit }: { table: Table; onEdit: (e: Edit, sai
           onPick={(fixed) => put({ fixed }, `magnets ${fixed}`)}
         />
         <Choice
-          label="Poles"
-          value={now.keyed ? "plan" : "alike"}
-          options={POLES}
-          onPick={(v) => put({ keyed: v === "plan" }, v === "plan" ? "poles by plan" : "all poles alike")}
+          label="Against"
+          value={now.against ?? "magnets"}
+          options={AGAINST}
+          onPick={(against) => put({ against }, `magnets against ${against}`)}
         />
+        {!heads && (
+          <Choice
+            label="Poles"
+            value={now.keyed ? "plan" : "alike"}
+            options={POLES}
+            onPick={(v) => put({ keyed: v === "plan" }, v === "plan" ? "poles by plan" : "all poles alike")}
+          />
+        )}
         <Button onClick={() => onEdit({ do: "magnets", magnets: null }, "hold it by screws")}>
           Hold it by screws
         </Button>
       </div>
       <Held table={table} />
-      <PolarityPlan parts={table.parts} />
+      <PolarityPlan parts={table.parts} heads={heads} />
     </section>
   );
 }

@@ -8,16 +8,19 @@ const DISC = 7.5; // the least that a letter has room in
 const ROOM = 14; // round a part: for what stands over its edge
 
 /** Every part that magnets hold, seen from inside as it lies open on the table, with the pole that faces out of each pocket. */
-export function PolarityPlan({ parts }: { parts: readonly Plan[] }) {
+export function PolarityPlan({ parts, heads }: { parts: readonly Plan[]; heads: boolean }) {
   const widest = Math.max(...parts.map((p) => p.hi_mm[0] - p.lo_mm[0]), 1);
   const scale = WIDE / widest;
   return (
     <div className="mt-4">
       <h3 className="text-[13.5px]">Polarity plan</h3>
       <p className="mb-2 max-w-[46rem] text-[12.5px] text-soft">
-        Each part from inside, with the pole that faces out of its pocket; the pocket that it meets shows the
-        other. A pocket with one notch in its rim shows N, with two S. Mark N on every disc with a pen first,
-        from one stack.
+        Each part from inside, with the pole that faces out of its pocket;{" "}
+        {heads
+          ? "it meets the head of a screw, by either pole."
+          : "the pocket that it meets shows the other."}{" "}
+        A pocket with one notch in its rim shows N, with two S. Mark N on every disc with a pen first, from
+        one stack.
       </p>
       <div className="flex flex-wrap items-end gap-x-6 gap-y-3">
         {parts.map((p) => (

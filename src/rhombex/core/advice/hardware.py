@@ -83,6 +83,7 @@ def hardware_table(a: Analysis) -> HardwareTable:
 def _row(a: Analysis, g: JointGroup, reach: Reach) -> JointRow:
     filament = a.design.process_of(g.part).filament if g.part else a.design.process.filament
     # a nut slid in from the side wants bosses that are open to the room, and no component over its slot
+    chosen = bool(g.holding_path) or g.key.startswith("posts/")  # bridging plates have their inserts
     ways = THREADED if g.beside or g.into == HANDLE or (g.holding_path and a.case.kind not in NUT_KINDS) else HOLDINGS
     opened = ref(f"limits.thread.{a.design.brief.opened}")
     once = Trail(value=1, unit="times", formula="put together once", source="it is not undone when the case is opened")
@@ -108,6 +109,8 @@ def _row(a: Analysis, g: JointGroup, reach: Reach) -> JointRow:
         lengths=tuple(
             LengthOffer(length_mm=x, words=screw_size(g.thread, x), edit=take_length(a, g, x)) for x in g.serves
         ),
-        holdings=tuple(HoldingOffer(holding=x, edit=hold_by(a, g, x)) for x in ways) if g.holding in HOLDINGS else (),
+        holdings=tuple(HoldingOffer(holding=x, edit=hold_by(a, g, x)) for x in ways)
+        if g.holding in HOLDINGS and chosen
+        else (),
         by_stack=take_length(a, g, None) if g.by_hand else None,
     )

@@ -14,7 +14,7 @@ from rhombex.core.trail import Frozen, Shown
 
 
 class Pocket(Frozen):
-    """A pocket on the plan of a part as it is seen from outside: where, and which pole faces out of it; `other`: out of the one that it meets."""
+    """A pocket on the plan of a part as it is seen from outside: where, and which pole faces out of it; `other`: out of the one that it meets, or that this is a screw."""
 
     at_mm: Vec2
     pole: str
@@ -88,7 +88,7 @@ def magnet_table(a: Analysis) -> MagnetTable | None:
 
 
 def _pockets(pairs: tuple[MagnetPair, ...]) -> list[float]:
-    return [d for p in pairs for d in (p.holds_pocket_mm, p.into_pocket_mm)]
+    return [d for p in pairs for d in (p.holds_pocket_mm, p.into_pocket_mm)[: p.discs]]
 
 
 def _plan(a: Analysis, h: HeldPart) -> PlanOf:
@@ -105,7 +105,13 @@ def _plan(a: Analysis, h: HeldPart) -> PlanOf:
         lo_mm=walls[0].lo_mm if walls else (0.0, 0.0),
         hi_mm=walls[0].hi_mm if walls else face.size_mm,
         pockets=tuple(
-            Pocket(at_mm=face.on(p.at), pole="S" if p.pole == "N" else "N", other=p.pole, into=p.into) for p in h.pairs
+            Pocket(
+                at_mm=face.on(p.at),
+                pole="S" if p.pole == "N" else "N",
+                other="the head of a screw" if p.screw else p.pole,
+                into=p.into,
+            )
+            for p in h.pairs
         ),
         notch=notch,
     )

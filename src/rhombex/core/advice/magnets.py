@@ -6,10 +6,11 @@ from collections.abc import Callable
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.constructions import GRADES, Magnets
-from rhombex.core.fit.pull import pull_n
+from rhombex.core.fit.pull import pull_n, pull_on_head_n
 from rhombex.core.hardware.bill import magnet_words
 from rhombex.core.hardware.magnets import HeldPart, held_parts
 from rhombex.core.reference import series, val
+from rhombex.core.shell.case_screw import THREAD
 from rhombex.core.shell.magnets import deep_mm, least_boss_mm
 
 
@@ -48,9 +49,15 @@ def sits(a: Analysis, m: Magnets) -> bool:
 
 def holds(held: tuple[HeldPart, ...], m: Magnets) -> bool:
     """Whether a disc would keep every part on through a knock, and a few fingers still lift it."""
-    gap, proud = 2 * (deep_mm(m) - m.high_mm), val("fasteners.magnet.proud")
-    low = pull_n(m.d_mm, m.high_mm, gap + proud, val(f"fasteners.magnet.{m.grade}_low"))
-    high = pull_n(m.d_mm, m.high_mm, gap, val(f"fasteners.magnet.{m.grade}_high"))
+    under, proud = deep_mm(m) - m.high_mm, val("fasteners.magnet.proud")
+    least, most = (val(f"fasteners.magnet.{m.grade}_{end}") for end in ("low", "high"))
+    if m.against == "screw heads":
+        head = val(f"fasteners.{THREAD}.head_d")
+        low = pull_on_head_n(m.d_mm, m.high_mm, under + proud, least, head)
+        high = pull_on_head_n(m.d_mm, m.high_mm, under, most, head)
+    else:
+        low = pull_n(m.d_mm, m.high_mm, 2 * under + proud, least)
+        high = pull_n(m.d_mm, m.high_mm, 2 * under, most)
     for h in held:
         one = h.high_n.value / len(h.pairs)
         lever = h.lift_n.value / one if h.lift_n is not None else 0.0

@@ -36,7 +36,8 @@ def pauses(a: Analysis) -> tuple[Pause, ...]:
         if not p.cover_mm:
             continue
         back: Vec3 = (-p.along[0], -p.along[1], -p.along[2])
-        for part, way, out in ((p.into, p.along, p.pole), (p.holds, back, "S" if p.pole == "N" else "N")):
+        sides = ((p.holds, back, "S" if p.pole == "N" else "N"), (p.into, p.along, p.pole))
+        for part, way, out in sides[: p.discs]:
             at = _lying(a, p, part, way)
             if at is None:
                 continue

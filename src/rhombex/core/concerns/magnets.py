@@ -13,7 +13,7 @@ from rhombex.core.constructions import Magnets
 from rhombex.core.edits import HoldByMagnets, Set
 from rhombex.core.fit.allowance import upright
 from rhombex.core.reference import ref
-from rhombex.core.shell.magnets import least_boss_mm
+from rhombex.core.shell.magnets import HEAD_SCREWS_MM, least_boss_mm, room_for_mm
 from rhombex.core.trail import given, looked_up
 
 SCREWS = Remedy(label="Hold it by screws", edits=(HoldByMagnets(magnets=None),))
@@ -96,7 +96,7 @@ def magnet_fit(a: Analysis, say: Maker) -> Iterator[Finding]:
         {
             part
             for p in a.case.magnets
-            for part in (p.holds, p.into)
+            for part in (p.holds, p.into)[: p.discs]
             if not upright(a.design, part, next(i for i in range(3) if p.along[i]), a.case.sides)
         }
     )
@@ -132,7 +132,7 @@ def magnet_lies_on_its_side(a: Analysis, say: Maker) -> Iterator[Finding]:
     now = chosen(a)
     if now is None or now.fixed != "closed in":
         return
-    every = [(part, p) for p in a.case.magnets for part in (p.holds, p.into)]
+    every = [(part, p) for p in a.case.magnets for part in (p.holds, p.into)[: p.discs]]
     lying = [
         (part, p)
         for part, p in every
@@ -254,9 +254,10 @@ def magnets_wrong_way(a: Analysis, say: Maker) -> Iterator[Finding]:
         told.add((h.part, worst.on))  # the other way round is the same mistake
         where = f"on the place of {worst.on}" if worst.on != h.part else "on its own place"
         turned = f", turned by {worst.turned_deg} degrees" if worst.turned_deg else ""
-        keyed = HoldByMagnets(magnets=now.model_copy(update={"keyed": True}))
+        heads, keyed = now.against == "screw heads", HoldByMagnets(magnets=now.model_copy(update={"keyed": True}))
+        planned = now.keyed and not heads
         yield say(
-            "advice" if now.keyed else "weigh",
+            "advice" if planned else "weigh",
             f"The {h.part} also holds {where}{turned}",
             measured=worst.net * 100,
             limit=0,
@@ -268,19 +269,56 @@ def magnets_wrong_way(a: Analysis, say: Maker) -> Iterator[Finding]:
                 given("magnets", worst.magnets, "", "polarity plan"),
             ),
             reason="No choice of poles keeps parts with so few magnets apart: mark their insides."
-            if now.keyed
+            if planned
+            else "The head of a screw is drawn by either pole. Of two magnets one can be turned, so that each part holds only where it belongs."
+            if heads
             else "All show the same pole, so that parts can be exchanged; with poles by plan each holds only where it belongs.",
-            source="polarity plan: every choice of poles was tried" if now.keyed else "polarity plan",
+            source="polarity plan: every choice of poles was tried" if planned else "polarity plan",
             subjects=(h.part,),
-            remedies=() if now.keyed else (Remedy(label="Choose the poles by plan", edits=(keyed,)),),
+            remedies=()
+            if planned
+            else (_both(now),)
+            if heads
+            else (Remedy(label="Choose the poles by plan", edits=(keyed,)),),
         )
+
+
+def _both(m: Magnets) -> Remedy:
+    """Magnets in both parts, with poles by plan, in place of screws that they hold on to."""
+    both = m.model_copy(update={"against": "magnets", "keyed": True})
+    return Remedy(label="Put magnets in both parts", edits=(HoldByMagnets(magnets=both),))
+
+
+@concern("magnet-screw-has-no-room", "hardware", needs=("magnets",))
+def magnet_screw_has_no_room(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A part so thin behind the joint that no screw in stock finds room for its head and its thread."""
+    now = chosen(a)
+    short = [p for p in a.case.magnets if p.screw is not None and p.screw.long_mm is None]
+    if now is None or not short:
+        return
+    p = short[0]
+    axis = next(i for i in range(3) if p.along[i])
+    there = abs((p.boss.hi if p.along[axis] > 0 else p.boss.lo)[axis] - p.at[axis])
+    yield say(
+        "stop",
+        f"The screws under the magnets of {p.holds} find no room in the {p.into}",
+        measured=there,
+        limit=room_for_mm(min(HEAD_SCREWS_MM)),
+        how="plastic behind the joint; wanted: head, the shortest screw, room under its tip and a skin",
+        of=(given("pairs", len(short), "", "without a screw"),),
+        reason="The screw would come out on the other side, or its thread hold nothing.",
+        source="common practice",
+        subjects=(p.holds, p.into),
+        remedies=(_both(now), SCREWS),
+    )
 
 
 @concern("caution-magnets", "hardware")
 def caution_magnets(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Section 6: strong magnets pinch, and are dangerous if swallowed."""
     now, around = chosen(a), a.design.brief.around
-    count = 2 * (len(a.case.magnets) + sum(len(x.dowels) for c in a.cuts for x in c.cuts if x.joined == "magnets"))
+    count = sum(p.discs for p in a.case.magnets)
+    count += sum(2 * len(x.dowels) for c in a.cuts for x in c.cuts if x.joined == "magnets")
     if not count:
         return
     fixed = "glued" if now is None or not a.case.magnets else now.fixed  # those of seams are glued

@@ -1,4 +1,4 @@
-"""Parts that slide in one another: on a printer that nobody has measured they bind or rattle."""
+"""Parts that slide in one another: on a printer that nobody has measured they bind or rattle, and they are pulled out by something."""
 
 from __future__ import annotations
 
@@ -6,10 +6,12 @@ from collections.abc import Iterator
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.constructions import TrayInASleeve
 from rhombex.core.design import FilamentKind
-from rhombex.core.edits import Edit, PrintPart, PutCoupon
+from rhombex.core.edits import Construct, Edit, PrintPart, PutCoupon, Set
 from rhombex.core.fit.coupon import NAMES, PLACES
 from rhombex.core.reference import ref
+from rhombex.core.shell.offers import OPPOSITE, TAB_MM
 from rhombex.core.trail import looked_up
 
 COUPON = NAMES["tongue_side"]
@@ -23,6 +25,32 @@ def _unmeasured(a: Analysis) -> list[FilamentKind]:
 
 def _printed_along(a: Analysis, kind: FilamentKind) -> bool:
     return "tongue_side" in a.design.coupons and a.design.process_of(COUPON).filament == kind
+
+
+@concern("tray-has-no-grip", "shell")
+def tray_has_no_grip(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A tray that closes flush: once its screws are out there is nothing to pull it by."""
+    made = a.design.shell.construction
+    if not isinstance(made, TrayInASleeve) or a.case.tab is not None:
+        return
+    tab = Set(path="shell.construction.tab_mm", value=TAB_MM)
+    across = Construct(construction=made.model_copy(update={"opens": OPPOSITE[made.opens], "tab_mm": TAB_MM}))
+    yield say(
+        "weigh",
+        "There is nothing to pull the tray out by",
+        measured=0,
+        limit=1,
+        unit="tabs",
+        how="tabs at the foot of its end plate, beside the plugs of ports",
+        reason="Plugs stand before all of the plate's foot."
+        if made.tab_mm
+        else "Its end plate closes flush all round. With the screws out it sits in the sleeve as it did: it is pried out, or shaken.",
+        source="common practice",
+        subjects=("tray",),
+        remedies=(Remedy(label="Let it come out on the other side", edits=(across,)),)
+        if made.tab_mm
+        else (Remedy(label=f"Put a tab of {TAB_MM:g} mm at its foot", edits=(tab,)),),
+    )
 
 
 @concern("slide-not-measured", "plan")

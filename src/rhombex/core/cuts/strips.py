@@ -38,6 +38,8 @@ def strips(case: Case, openings: Openings, part: PartName, axis: Axis) -> tuple[
     if case.hinge is not None and i == case.hinge.axis:
         for k in (k for k in case.hinge.knuckles if k.part == part):
             out.append(Strip(lo=k.lo_mm - keep, hi=k.hi_mm + keep, why="knuckle of a hinge"))
+    if case.tab is not None and case.tab.part == part and not case.tab.out[i] and i < 2:
+        out.append(Strip(lo=case.tab.box.lo[i] - keep, hi=case.tab.box.hi[i] + keep, why="tab to pull it by"))
     for x in case.lifts:
         if x.part == part:
             out.append(Strip(lo=x.box.lo[i] - keep, hi=x.box.hi[i] + keep, why="finger notch"))

@@ -11,6 +11,8 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+import numpy as np
+
 from rhombex.core.advice.pauses import pauses
 from rhombex.core.analysis import Analysis, PrintedPiece
 from rhombex.core.bench.arrange import Thing
@@ -29,7 +31,7 @@ from rhombex.core.geometry.recipe import Move, Solid
 from rhombex.core.geometry.weld import closed_in_file
 from rhombex.core.plan.drawing import drawing
 from rhombex.core.plan.magnets_map import magnets_map
-from rhombex.core.plan.opened import opened_by
+from rhombex.core.plan.opened import opened_at
 from rhombex.core.plan.pieces_map import pieces_maps
 from rhombex.core.plan.plates import plates
 from rhombex.core.process.filament import temperature_c
@@ -156,14 +158,16 @@ def _glb(a: Analysis) -> bytes:
         colour, name = colour_of(a, p.part), f"{a.design.name} {p.name}"
         if a.case.part(p.part).in_place:
             mesh = mesh_kernel.evaluate(a.pieces_in_case[p.name], mesh_kernel.SEEN_TOL)
-            bodies.append(GlbBody(name, mesh, colour, opened_by(a, p.part)))
+            bodies.append(GlbBody(name, mesh, colour, opened_at(a, p.part)))
         else:
             mesh = mesh_kernel.evaluate(a.piece_recipes[p.name], mesh_kernel.SEEN_TOL)
-            bodies.append(GlbBody(name, mesh, colour, (x, -p.bbox_mm[1] - BEDS_APART_MM, 0.0)))
+            aside = np.eye(4)
+            aside[:2, 3] = x, -p.bbox_mm[1] - BEDS_APART_MM
+            bodies.append(GlbBody(name, mesh, colour, aside))
             x += p.bbox_mm[0] + BEDS_APART_MM
     for s in a.sheets:
         mesh = mesh_kernel.evaluate(a.recipes[s.part], mesh_kernel.SEEN_TOL)
-        bodies.append(GlbBody(f"{a.design.name} {s.part}", mesh, colour_of(a, s.part), opened_by(a, s.part)))
+        bodies.append(GlbBody(f"{a.design.name} {s.part}", mesh, colour_of(a, s.part), opened_at(a, s.part)))
     names = Counter(t.name for t in a.things)
     for t in a.things:
         words = t.name if names[t.name] == 1 else f"{t.name} ({t.id})"

@@ -2,27 +2,27 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import partial
 from typing import Any
 
 import numpy as np
 from manifold3d import Manifold
+from numpy.typing import NDArray
 
 from rhombex.core.geometry.mesh_kernel import triangles
-from rhombex.core.space import Vec3
 
 M_PER_MM = 0.001
 
 
 @dataclass(frozen=True)
 class GlbBody:
-    """A body in the case's frame, moved by `by_mm` where the case is opened."""
+    """A body in the case's frame, and its place there where the case is opened, (4, 4), mm."""
 
     name: str
     mesh: Manifold
     colour: tuple[int, int, int]
-    by_mm: Vec3 = (0.0, 0.0, 0.0)
+    place: NDArray[np.float64] = field(default_factory=lambda: np.eye(4))
 
 
 def glb(bodies: list[GlbBody], title: str) -> bytes:
@@ -45,8 +45,8 @@ def glb(bodies: list[GlbBody], title: str) -> bytes:
             roughnessFactor=0.8,
         )
         mesh.visual = TextureVisuals(material=shade)  # type: ignore[no-untyped-call]
-        place = np.eye(4)
-        place[:3, 3] = np.array(b.by_mm) * M_PER_MM
+        place = b.place.copy()
+        place[:3, 3] *= M_PER_MM
         scene.add_geometry(mesh, node_name=b.name, geom_name=b.name, transform=upright @ place)
     made_by = partial(_made_by, name="Rhombex")
     return bytes(scene.export(file_type="glb", tree_postprocessor=made_by))  # type: ignore[no-untyped-call]

@@ -45,7 +45,10 @@ def bill(
         bent = f", bent {len(x.bends)} times" if x.bends else ""
         count[(f"sheet, {x.material}{bent}", size, x.part)] += 1
     for p in case.magnets:
-        count[("disc magnet", magnet_words(p.d_mm, p.high_mm, p.grade), p.holds)] += 2
+        count[("disc magnet", magnet_words(p.d_mm, p.high_mm, p.grade), p.holds)] += p.discs
+        if p.screw is not None and p.screw.long_mm is not None:
+            size = screw_size(p.screw.thread, p.screw.long_mm)
+            count[("screw, socket cap", size, f"{p.holds}, under its magnets")] += 1
     if case.hinge is not None and case.hinge.pins:
         h = case.hinge
         item = "pin of filament" if h.pin_mm == val("printing.feature.filament_pin_d") else "steel rod"

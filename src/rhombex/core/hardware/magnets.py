@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import pi
 
 from rhombex.core.case import Case, Lift, MagnetPair
-from rhombex.core.fit.pull import pull_n
+from rhombex.core.fit.pull import pull_n, pull_on_head_n
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.polarity import WrongWay, wrong_ways
 from rhombex.core.space import Vec3
@@ -15,8 +15,9 @@ G_N = 9.81e-3  # newtons that a gram weighs
 
 
 def gap_mm(p: MagnetPair) -> float:
-    """How far apart the two discs of a pair are: both a little under flush, or under the layers that close them in."""
-    return 2 * (p.deep_mm - p.high_mm)
+    """How far apart the two discs of a pair are: both a little under flush, or under the layers that close them in; the head of a screw is level with the
+    joint."""
+    return p.discs * (p.deep_mm - p.high_mm)
 
 
 def pull_of(p: MagnetPair) -> tuple[Trail, Trail]:
@@ -27,9 +28,12 @@ def pull_of(p: MagnetPair) -> tuple[Trail, Trail]:
         br = ref(f"fasteners.magnet.{p.grade}_{end}")
         out.append(
             Trail(
-                value=pull_n(p.d_mm, p.high_mm, gap + extra, br.value),
+                value=pull_n(p.d_mm, p.high_mm, gap + extra, br.value)
+                if p.screw is None
+                else pull_on_head_n(p.d_mm, p.high_mm, gap + extra, br.value, p.screw.head_d_mm),
                 unit="N",
-                formula="pi R^2 Br^2 / mu0 x integral of J1(q)^2 / q (1 - exp(-q h / R))^2 exp(-q g / R)",
+                formula="pi R^2 Br^2 / mu0 x integral of J1(q)^2 / q (1 - exp(-q h / R))^2 exp(-q g / R)"
+                + (", g twice the gap (its image in the head), x the head's share of the disc" if p.screw else ""),
                 inputs=(
                     given("disc", p.d_mm),
                     given("height", p.high_mm),
@@ -42,6 +46,7 @@ def pull_of(p: MagnetPair) -> tuple[Trail, Trail]:
                         else str(more),
                     ),
                     looked_up("remanence", br),
+                    *((given("head", p.screw.head_d_mm),) if p.screw else ()),
                 ),
                 source="energy of two evenly magnetised cylinders, Vokoun and others 2009",
             )
@@ -67,6 +72,7 @@ class HeldPart(Frozen):
 
 def held_parts(case: Case, mass_g: dict[str, float]) -> tuple[HeldPart, ...]:
     """Every part that only magnets hold, in the order of its pairs. `mass_g`: of each part."""
+    # a head is drawn by either pole: nothing keeps parts of one size apart
     wrong = wrong_ways(case.magnets, case.faces)
     screwed = {j.holds for j in case.joints}
     out = []

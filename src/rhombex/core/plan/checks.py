@@ -49,6 +49,9 @@ def _checks(a: Analysis, p: PrintedPiece) -> Iterator[Check]:
         for m in a.case.magnets
         if p.part in (m.holds, m.into) and all(lo[i] - 1 <= m.at[i] <= hi[i] + 1 for i in range(3))
     }.values():
+        if m.screw is not None and m.into == p.part:
+            yield Check(of=f"screws under the magnets of the {m.name}", how="recess, diameter", mm=m.screw.head_hole_mm)
+            continue
         pocket = m.into_pocket_mm if m.into == p.part else m.holds_pocket_mm
         yield Check(of=f"magnets of the {m.name}", how="pocket, diameter", mm=pocket)
         yield Check(of=f"magnets of the {m.name}", how="pocket, depth", mm=m.deep_mm)

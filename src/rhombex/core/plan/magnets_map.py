@@ -73,12 +73,14 @@ def _column(sheet: Sheet, table: MagnetTable, k: float) -> None:
     rows = [
         f"scale {k:g} : 1" if k >= 1 else f"scale 1 : {1 / k:g}",
         "",
-        f"{2 * table.pairs} discs {table.words}, {now.fixed}",
+        f"{(2 if now.against == 'magnets' else 1) * table.pairs} discs {table.words}, {now.fixed}",
         "",
         "The pole that faces out of the pocket.",
         "One notch in a pocket's rim: N faces out.",
         "Two notches: S faces out.",
-        "The pocket that it meets shows the other.",
+        "The pocket that it meets shows the other."
+        if now.against == "magnets"
+        else "It meets the head of a screw, by either pole.",
         "Mark N with a pen on every disc first:",
         "one stack, always from the same side.",
     ]

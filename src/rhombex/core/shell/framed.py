@@ -39,7 +39,7 @@ from rhombex.core.shell.box import box_faces, face_thickness, seat_of
 from rhombex.core.shell.case_screw import case_screw, sunk_mm
 from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.lifts import lift
-from rhombex.core.shell.magnets import beside_beams_mm, deep_mm, in_place_of, lifts_cut, pockets, ribs
+from rhombex.core.shell.magnets import HEAD_MM, beside_beams_mm, deep_mm, in_place_of, lifts_cut, pockets, ribs
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.solids import OVER, bore
@@ -379,14 +379,16 @@ def _joints(
     holding = framing.holding
     wanted, out = 0, []
     m = framing.magnets
-    hole = m.d_mm if m else hole_mm("M3", holding)
+    heads = m is not None and m.against == "screw heads"
+    hole = max(m.d_mm, HEAD_MM if heads else 0.0) if m else hole_mm("M3", holding)
     apart = hole + 2.4
     for c in corners:
         b, (x0, y0, z0), (x1, y1, z1) = c.box.size[0], c.box.lo, c.box.hi
         mx, my = (x0 + x1) / 2, (y0 + y1) / 2
         deep = min(hole_depth_mm("M3", holding), b - CAP_MM)
+        cover_deep = b - CAP_MM if heads else deep  # a screw under a magnet takes what there is
         low = z0 + (deep + CAP_MM + hole / 2 if c.on_floor else hole / 2 + 2.0)
-        top_deep = min(deep_mm(m), deep) if m else deep
+        top_deep = min(deep_mm(m), deep) if m and not heads else cover_deep
         high = z1 - (top_deep + CAP_MM + hole / 2 if c.under_top else hole / 2 + 2.0)
         if c.on_floor:
             wanted += 1
@@ -420,7 +422,7 @@ def _joints(
                     (mx, my, z1),
                     (0.0, 0.0, -1.0),
                     s.lid_mm,
-                    deep,
+                    cover_deep,
                 )
             )
         ways: list[tuple[Face, Vec2, Vec3]] = [
@@ -447,7 +449,7 @@ def _joints(
                             (*at, z),
                             along,
                             s.wall_mm,
-                            deep,
+                            cover_deep,
                         )
                     )
     return tuple(out), wanted

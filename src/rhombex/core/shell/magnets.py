@@ -5,17 +5,24 @@ from __future__ import annotations
 from collections.abc import Mapping
 from functools import partial
 
-from rhombex.core.case import Body, Built, Case, CaseFace, Joint, MagnetPair
+from rhombex.core.case import Body, Built, Case, CaseFace, HeadScrew, Joint, MagnetPair
 from rhombex.core.constructions import Magnets
 from rhombex.core.design import Design, Direction
 from rhombex.core.fit.allowance import NO_SIDES, fit, round_hole
+from rhombex.core.fit.joints import hole_mm
 from rhombex.core.geometry.recipe import Difference, Solid, Union, block
 from rhombex.core.reference import val
+from rhombex.core.shell.case_screw import THREAD
 from rhombex.core.shell.polarity import keyed_poles
 from rhombex.core.shell.solids import OVER, bore
 from rhombex.core.space import Box, Vec3, normal_axis
 from rhombex.core.workshop.printer import Printer
 
+HEAD_PLAY_MM = 0.6  # beside a head that is turned in its recess, on diameter; common practice
+SKIN_MM = 0.8  # of plastic under the tip of its screw; common practice
+HEAD_MM = val(f"fasteners.{THREAD}.head_d") + HEAD_PLAY_MM  # what the recess of a head is wide
+# in plastic, the longest that finds room: it is turned by hand and holds some newtons; common practice
+HEAD_SCREWS_MM = (10.0, 8.0, 6.0, 5.0)
 THROUGH_MM = 0.2  # plastic thinner than this behind a pocket is none: the pocket goes through
 
 
@@ -35,8 +42,9 @@ def deep_mm(m: Magnets) -> float:
 
 
 def least_boss_mm(m: Magnets) -> float:
-    """Least outer diameter of what a pocket is in."""
-    return m.d_mm + 2 * val("fasteners.magnet.wall")
+    """Least outer diameter of what a pocket is in, or the recess of a head."""
+    widest = max(m.d_mm, HEAD_MM) if m.against == "screw heads" else m.d_mm
+    return widest + 2 * val("fasteners.magnet.wall")
 
 
 def in_place_of(
@@ -54,7 +62,8 @@ def in_place_of(
         return joints, ()
     off = [j for j in joints if j.opened and j.holds not in sheets]
     pairs = tuple(_pair(design, printer, m, j, usual) for j in off)
-    return tuple(j for j in joints if j not in off), keyed_poles(pairs, faces) if m.keyed else pairs
+    keyed = m.keyed and m.against == "magnets"
+    return tuple(j for j in joints if j not in off), keyed_poles(pairs, faces) if keyed else pairs
 
 
 def _pair(design: Design, printer: Printer, m: Magnets, j: Joint, usual: Mapping[str, Direction]) -> MagnetPair:
@@ -80,7 +89,34 @@ def _pair(design: Design, printer: Printer, m: Magnets, j: Joint, usual: Mapping
         holds_pocket_mm=pocket_mm(design, printer, j.holds, axis, m, usual),
         into_pocket_mm=pocket_mm(design, printer, j.into, axis, m, usual),
         behind_mm=j.grip_mm + j.head_depth_mm - deep,
+        screw=_head_screw(design, printer, j, axis, usual) if m.against == "screw heads" else None,
     )
+
+
+def _head_screw(design: Design, printer: Printer, j: Joint, axis: int, usual: Mapping[str, Direction]) -> HeadScrew:
+    """The longest screw for which there is plastic behind the joint, with room under its tip."""
+    there = abs((j.boss.hi if j.along[axis] > 0 else j.boss.lo)[axis] - j.at[axis])
+    hole = hole_mm(THREAD, "cut in plastic")
+    long = next((x for x in HEAD_SCREWS_MM if room_for_mm(x) <= there + 1e-9), None)
+    return HeadScrew(
+        thread=THREAD,
+        head_d_mm=val(f"fasteners.{THREAD}.head_d"),
+        head_hole_mm=HEAD_MM + round_hole(design, printer, (j.into,), axis, HEAD_MM, usual)[0].value,
+        head_deep_mm=_head_deep_mm(),
+        hole_mm=hole + round_hole(design, printer, (j.into,), axis, hole, usual)[0].value,
+        deep_mm=(long or 0.0) + val("fasteners.rule.tip_clearance"),
+        long_mm=long,
+    )
+
+
+def _head_deep_mm() -> float:
+    """How deep the recess of a head is: a little more than it is high, so that it can be turned until the part sits flush."""
+    return val(f"fasteners.{THREAD}.head_k") + val("fasteners.magnet.under")
+
+
+def room_for_mm(long_mm: float) -> float:
+    """How much plastic behind the joint a screw under a magnet wants: its head, itself, room under its tip and a skin."""
+    return _head_deep_mm() + long_mm + val("fasteners.rule.tip_clearance") + SKIN_MM
 
 
 def pockets(case: Case, part: str) -> list[Solid]:
@@ -103,9 +139,13 @@ def _hollowed(body: Body, rooms: tuple[Solid, ...], tools: tuple[Solid, ...]) ->
 def _rooms(case: Case, part: str, closed: bool) -> list[Solid]:
     out: list[Solid] = []
     for p in case.magnets:
-        if (p.cover_mm > 0) != closed:
+        if (p.cover_mm > 0 and not (p.screw and part == p.into)) != closed:
             continue
-        if part == p.into:
+        if part == p.into and p.screw:
+            s = p.screw
+            out.append(bore(p.at, p.along, s.head_hole_mm, -OVER, s.head_deep_mm))
+            out.append(bore(p.at, p.along, s.hole_mm, 0.0, s.head_deep_mm + s.deep_mm))
+        elif part == p.into:
             out.append(_pocket(p.at, p.along, p.into_pocket_mm, p.deep_mm, p.cover_mm, 1 if p.pole == "N" else 2))
         if part == p.holds:
             back: Vec3 = (-p.along[0] + 0.0, -p.along[1] + 0.0, -p.along[2] + 0.0)

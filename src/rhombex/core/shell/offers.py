@@ -27,6 +27,9 @@ LID_SHARE = (
 _SIDES: tuple[Face, ...] = ("front", "back", "left", "right")
 
 
+TAB_MM = 16.0  # how far a tab with a slot for two fingertips stands out; common practice
+
+
 def usual(design: Design, kind: str) -> Construction:
     """A construction with its usual numbers. The design's own is given as it is. Raises KeyError for a kind that there is not."""
     now = design.shell.construction
@@ -58,11 +61,11 @@ def _tray(design: Design) -> Construction:
                 count[p.face] += 1
     w, d, _ = design.shell.inner_mm
     long: dict[Face, float] = {"front": d, "back": d, "left": w, "right": w}
-    best = max(_SIDES, key=lambda f: (count[f] + count[_OPPOSITE[f]], count[f], -long[f]))
-    return TrayInASleeve(opens=best, joint_thread=holding(design))
+    best = max(_SIDES, key=lambda f: (count[f] + count[OPPOSITE[f]], count[f], -long[f]))
+    return TrayInASleeve(opens=best, joint_thread=holding(design), tab_mm=TAB_MM)
 
 
-_OPPOSITE: dict[Face, Face] = {"front": "back", "back": "front", "left": "right", "right": "left"}
+OPPOSITE: dict[Face, Face] = {"front": "back", "back": "front", "left": "right", "right": "left"}
 
 
 def _core(design: Design) -> Construction:

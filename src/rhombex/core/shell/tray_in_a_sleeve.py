@@ -39,6 +39,7 @@ from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.places import Rect, first_free, slots
 from rhombex.core.shell.posts import with_posts
+from rhombex.core.shell.pull_tab import tab_body, tab_of
 from rhombex.core.shell.solids import OVER, bore, most_room, screw_hole
 from rhombex.core.space import (
     FACES,
@@ -186,6 +187,7 @@ def build(design: Design, kind: TrayInASleeve, printer: Printer, things: tuple[T
         foot=foot_of(design, printer, TRAY),
         footed=TRAY,
         slides=(TRAY,),
+        tab=tab_of(design, TRAY, things, slide.frame, kind.opens, slide.wide, kind.tab_mm) if kind.tab_mm else None,
     )
     return Built(
         case,
@@ -408,7 +410,8 @@ def _tray(design: Design, slide: Slide, case: Case, tools: tuple[Solid, ...]) ->
     edge = min(u - g, f)  # where the chamfer ends at the floor's side; a thin floor ends in it
     half = [(t + u, 0.0), (t + g + (u - g - edge), edge), (t + g + (u - g - edge), f)]
     floor = _along(_wound([*half, *((w - x, z) for x, z in reversed(half))]), t / 2, far)
-    body: Solid = Union((plate, floor))
+    tab = [tab_body(case.tab, slide.frame, t / 2)] if case.tab else []
+    body: Solid = Union((plate, floor, *tab))
     body = Move(body, slide.frame) if slide.frame != STILL else body
     holes: list[Solid] = []
     for j in case.joints:
