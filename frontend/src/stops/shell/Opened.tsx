@@ -13,7 +13,7 @@ function opened(state: StateOut, part: string | null, open: number): [number, nu
   return [x, y, z];
 }
 
-const TURNED = (110 * Math.PI) / 180; // a lid on hinges that is open as far as the slider goes
+export const TURNED = (110 * Math.PI) / 180; // a lid on hinges that is open as far as the slider goes
 
 /** Where a part is when the case is opened, and all that goes along with it: moved the way it is put on, or turned about its hinges. */
 export function Opened({

@@ -9,7 +9,7 @@ import { api } from "../../api/client";
 import type { StateOut } from "../../api/schema";
 import { useUi } from "../../desk/desk";
 import { ghostOf } from "../../sheet/ghost";
-import { Opened, UNDER } from "./Opened";
+import { Opened, TURNED, UNDER } from "./Opened";
 
 export type Look = "corner" | "front" | "above" | "back";
 interface Cut {
@@ -101,6 +101,7 @@ export function Scene(props: Props) {
           look={props.look}
           size={[w, d, h + bowHigh(props.state) + low(props.state)]}
           low={low(props.state)}
+          rise={raised(props.state, props.open)}
           open={props.open}
           level={reach(props.state)}
           frame={props.beside ? larger(props.state, props.beside) : null}
@@ -123,6 +124,14 @@ function low(state: StateOut): number {
   return foot?.stud_mm && feet.length ? foot.high_mm + UNDER : 0;
 }
 
+/** How high a lid on hinges stands over the case that is open so far. */
+function raised(state: StateOut, open: number): number {
+  const { hinge, box_mm } = state.view.case;
+  if (!hinge?.pins.length) return 0;
+  const long = hinge.axis === 0 ? box_mm[1] : box_mm[0];
+  return long * Math.sin(Math.min(TURNED * open, Math.PI / 2));
+}
+
 /** Room for two cases, whichever is larger. */
 function larger(a: StateOut, b: StateOut): [number, number, number, number] {
   const [p, q] = [a.view.case.box_mm, b.view.case.box_mm];
@@ -139,6 +148,7 @@ function Camera({
   look,
   size,
   low,
+  rise,
   open,
   level,
   frame,
@@ -148,6 +158,8 @@ function Camera({
   size: [number, number, number];
   /** How much of the height is under the case. */
   low: number;
+  /** How far a lid on hinges stands up as it is. */
+  rise: number;
   open: number;
   level: number;
   /** What is fitted into the picture, where it is not the case itself: width, depth, height, how far parts come out. */
@@ -179,22 +191,29 @@ function Camera({
     };
     const { camera, invalidate } = get();
     if (!(camera instanceof THREE.OrthographicCamera)) return;
-    // a narrow picture has no room to step aside
-    const off = px.width - aside > 420 ? aside : 0;
-    if (off) camera.setViewOffset(px.width, px.height, off / 2, 0, px.width, px.height);
-    else camera.clearViewOffset();
     const centre = new THREE.Vector3(w / 2, d / 2, h / 2 - low + 14 - 0.12 * level);
     const [x, y, z] = from[look];
     camera.position.set(centre.x + x * 600, centre.y + y * 600, centre.z + z * 600);
-    camera.zoom = Math.min(
-      (px.width - off) / (Math.hypot(fw, fd) * 1.02 + 0.5 * out),
-      px.height / (Math.hypot(fw, fd) * 0.52 + fh + 52 + 0.35 * out),
-    );
-    camera.updateProjectionMatrix();
     controls.current?.target.copy(centre);
     controls.current?.update();
     invalidate();
-  }, [look, w, d, h, low, fw, fd, fh, out, get, px.width, px.height, level, aside]);
+  }, [look, w, d, h, low, get, level]);
+  // how near it is, and where in the picture: a lid that is turned up pushes the case down and away
+  useEffect(() => {
+    const { camera, invalidate } = get();
+    if (!(camera instanceof THREE.OrthographicCamera)) return;
+    // a narrow picture has no room to step aside
+    const off = px.width - aside > 420 ? aside : 0;
+    camera.zoom = Math.min(
+      (px.width - off) / (Math.hypot(fw, fd) * 1.02 + 0.5 * out),
+      px.height / (Math.hypot(fw, fd) * 0.52 + fh + 52 + 0.35 * out + 0.8 * rise),
+    );
+    const down = -0.34 * rise * camera.zoom;
+    if (off || down) camera.setViewOffset(px.width, px.height, off / 2, down, px.width, px.height);
+    else camera.clearViewOffset();
+    camera.updateProjectionMatrix();
+    invalidate();
+  }, [look, fw, fd, fh, out, rise, get, px.width, px.height, aside]);
   useEffect(() => {
     get().invalidate();
   }, [open, get]);

@@ -196,7 +196,7 @@ export const CONTROLS: Record<Construction["kind"], Controls> = {
     corners: true,
   },
   "tray in a sleeve": {
-    Numbers: number("tray in a sleeve", "tab_mm", "Tab, stands out", 2),
+    Numbers: number("tray in a sleeve", "tab_mm", "Pull tab", 2),
     Choices: threads("Plate threads", Opens),
     top: "Top",
     corners: true,
