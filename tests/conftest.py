@@ -36,17 +36,12 @@ settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "suite"))
 keep_ready()  # as a server does; `rhombex` that is called by tests begins anew each time
 
 
+@pytest.hookimpl(tryfirst=True)
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """Tests in the browser wait for pages more than they work: they lie between the others, so that no worker waits beside another one that waits."""
-    waiting = [i for i in items if "/browser/" in i.nodeid]
-    others = [i for i in items if "/browser/" not in i.nodeid]
-    if waiting and others:
-        # the last tenth is without, so that none is still under way when all else is done
-        every = 0.9 * len(others) / len(waiting)
-        spread = {round(k * every): [] for k in range(len(waiting))}
-        for k, item in enumerate(waiting):
-            spread[round(k * every)].append(item)
-        items[:] = [x for k, other in enumerate(others) for x in (*spread.get(k, ()), other)]
+    """Tests of one file go to one worker, which remembers what it has made, unless they say with which others they go."""
+    for item in items:
+        if item.get_closest_marker("xdist_group") is None:
+            item.add_marker(pytest.mark.xdist_group(item.path.stem))
 
 
 @pytest.fixture(scope="session")
