@@ -15,6 +15,7 @@ from OCP.gp import gp_Ax1, gp_Dir, gp_Pnt, gp_Trsf, gp_Vec
 from OCP.TopoDS import TopoDS_Compound
 
 from rhombex.core.exchange.read_step import recognise_step
+from rhombex.core.exchange.step_slab import _flats, _largest_mm2
 from rhombex.core.geometry.write_step import StepBody, write_step
 from rhombex.core.parts.recognised import overhang
 from rhombex.core.plain import DesignError
@@ -132,3 +133,15 @@ def test_a_connector_wider_than_its_board_looks_over_the_end() -> None:
 def test_a_larger_file_may_take_more_work() -> None:
     assert seconds_for(100_000) == pytest.approx(SECONDS, abs=0.1)
     assert seconds_for(20_000_000) == MOST_SECONDS == seconds_for(100_000_000)
+
+
+def test_no_flat_face_is_larger_than_what_decides_whether_a_solid_is_looked_at() -> None:
+    """Plates, pins and bodies as they are and tilted: what could be a board is never passed over."""
+    solids = [s for made in (*BODIES.values(), *BOARDS.values()) for s in made()]
+    for tilt in (0.0, 0.3, math.pi / 4):
+        turn = gp_Trsf()
+        turn.SetRotation(gp_Ax1(gp_Pnt(0, 0, 0), gp_Dir(1, 2, 3)), tilt)
+        for solid in solids:
+            there = BRepBuilderAPI_Transform(solid, turn, True).Shape()
+            most = max((f.area for f in _flats(there)), default=0.0)
+            assert most <= _largest_mm2(there) + 1e-6

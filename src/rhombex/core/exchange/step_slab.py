@@ -58,6 +58,17 @@ def _volume(shape: Any) -> float:
     return float(abs(g.Mass()))
 
 
+def _largest_mm2(shape: Any) -> float:
+    """No flat face of a solid is larger: the largest section of the box round it, along its longest edge and across the others' diagonal."""
+    box = Bnd_Box()
+    BRepBndLib.Add_s(shape, box)
+    if box.IsVoid():
+        return 0.0
+    a, b = box.CornerMin(), box.CornerMax()
+    short, middle, long = sorted((b.X() - a.X(), b.Y() - a.Y(), b.Z() - a.Z()))
+    return float(long * math.hypot(short, middle))
+
+
 @dataclass
 class _Flat:
     """A flat face: outward normal, distance from the origin along it, area."""
@@ -119,11 +130,11 @@ class Slab:
 def slabs(bodies: list[Any]) -> list[Slab]:
     """What of some solids is flat enough to be a board: prismatic ones first, then pairs of planes of a fused one; the largest first."""
     out: list[Slab] = []
+    # of hundreds of pins and legs no face is looked at
+    large = [(i, _group(_flats(b)), _volume(b)) for i, b in enumerate(bodies) if _largest_mm2(b) >= LEAST_ANY]
     for fused in (False, True):
         found: list[Slab] = []
-        for i, shape in enumerate(bodies):
-            groups = _group(_flats(shape))
-            volume = _volume(shape)
+        for i, groups, volume in large:
             for n, at, area, top in groups[:6]:
                 if area < LEAST_ANY:
                     continue
