@@ -38,8 +38,8 @@ SIDES = get_args(Hinge.model_fields["side"].annotation)
 
 
 @cache
-def hung(side: str = "back", *more: Edit, along: str = "two hinges") -> Analysis:
-    edits = (HingeLid(hinge=Hinge(side=side, along=along)), *more)  # type: ignore[arg-type]
+def hung(side: str = "back", *more: Edit, along: str = "two hinges", knuckle_mm: float = 8.0) -> Analysis:
+    edits = (HingeLid(hinge=Hinge(side=side, along=along, knuckle_mm=knuckle_mm)), *more)  # type: ignore[arg-type]
     return analyse(apply(read_good_wren(), Together(edits=edits)), ARCHIVE_WORKSHOP, "preview")
 
 
@@ -105,16 +105,17 @@ def test_knuckles_are_as_told(side: str) -> None:
     assert [(x.item, x.size, x.count) for x in a.bill if x.use == "hinges of the lid"] == [("steel rod", "2 x 23.3", 2)]
 
 
-def test_knuckles_all_along_a_side_take_turns_on_one_wire() -> None:
+@pytest.mark.parametrize("long_mm", [8.0, 9.0, 10.0])
+def test_knuckles_all_along_a_side_take_turns_on_one_wire(long_mm: float) -> None:
     """The left of Wren is free from corner to corner: d - 2 x (6 + 0.4); as many knuckles of 8 and 0.4 of air as go in, an odd number, a little longer."""
-    a = hung("left", along="whole side")
+    a = hung("left", along="whole side", knuckle_mm=long_mm)
     base, lid = meshes(a)
     h, d = of(a), a.case.box_mm[1]
     room = d - 2 * 6.4
-    many = int((room + 0.4) / 8.4)
+    many = int((room + 0.4) / (long_mm + 0.4))
     many -= 1 - many % 2
     long = (room + 0.4) / many - 0.4
-    assert (len(h.pins), h.wanted) == (1, 1) and len(h.knuckles) == many and 8.0 <= long < 9.5
+    assert (len(h.pins), h.wanted) == (1, 1) and len(h.knuckles) == many and long_mm <= long < 1.25 * long_mm
     assert h.knuckles[0].lo_mm == pytest.approx(6.4) and h.knuckles[-1].hi_mm == pytest.approx(d - 6.4)
     assert [k.part for k in h.knuckles] == ["base", "lid"] * (many // 2) + ["base"]
     assert [k.closed for k in h.knuckles] == [True] + [False] * (many - 1)

@@ -11,7 +11,7 @@ from rhombex.core.apply import apply
 from rhombex.core.constructions import TrayInASleeve
 from rhombex.core.cuts.strips import strips
 from rhombex.core.design import Design
-from rhombex.core.edits import Construct, Set
+from rhombex.core.edits import Construct, Move
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import block
 from rhombex.core.parts import port_kinds
@@ -68,18 +68,21 @@ def test_it_stands_out_level_with_the_floor(good_wren: Design, opens: str, tab_m
 
 
 def test_it_stands_beside_the_plugs_before_the_plate(good_wren: Design) -> None:
-    """The board lowered until its plugs reach down to the floor's height: the tab is as far from the middle as they ask, and a millimetre more."""
-    board = next(p for p in good_wren.placements if p.id == "board")
-    low = apply(good_wren, Set(path="shell.floor_mm", value=8.0))
+    """The board lowered until its plugs reach down to a millimetre over the floor's height: the tab is as far from the middle as they ask, and a millimetre
+    more."""
+    low = apply(good_wren, Move(id="board", to_mm=(None, None, 1.0)))
     a = tray(low, "front", 16.0)
-    ports = [p for t in a.things if t.id == board.id for p in t.ports if p.face == "front"]
-    assert ports and a.case.tab is not None
+    ports = [p for t in a.things if t.id == "board" for p in t.ports if p.face == "front"]
+    assert a.case.tab is not None
     x0, x1 = a.case.tab.box.lo[0], a.case.tab.box.hi[0]
+    beside = 0
     for p in ports:
         kind = port_kinds()[p.port.kind]
-        if p.centre[2] - kind.plug_height_mm / 2 < 8.0 + 1.0:
+        if p.centre[2] - kind.plug_height_mm / 2 < 3.0 + 1.0:
+            beside += 1
             wide = kind.plug_width_mm / 2
             assert x1 <= p.centre[0] - wide - 1.0 + 1e-6 or x0 >= p.centre[0] + wide + 1.0 - 1e-6
+    assert beside and abs((x0 + x1) / 2 - a.case.box_mm[0] / 2) > 1
 
 
 def test_a_flush_tray_is_told_and_an_offered_one_has_a_tab(good_wren: Design) -> None:
