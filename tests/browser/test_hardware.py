@@ -64,6 +64,9 @@ def test_magnets_then_fewer_kinds_and_a_drawer(page: Page, server: str) -> None:
     assert axe(page) == []
     magnets.get_by_role("radio", name="6 x 2").click()
     expect(magnets).to_contain_text("20 pairs of discs 6 x 2, N42")
+    magnets.get_by_role("radiogroup", name="Against").get_by_role("radio", name="screw heads").click()
+    expect(magnets).to_contain_text("20 discs 6 x 2, N42, 0.1 mm from the heads of as many screws")
+    expect(magnets.get_by_role("radiogroup", name="Poles")).to_have_count(0)
     magnets.get_by_role("button", name="Hold it by screws").click()
     expect(page.get_by_role("button", name="Hold it by magnets")).to_be_visible()
     kinds = page.get_by_role("region", name="Kinds of screws")

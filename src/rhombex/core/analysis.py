@@ -45,10 +45,12 @@ from rhombex.core.workshop.workshop import Workshop
 
 class PrintedPiece(Frozen):
     """A piece as it lies on the bed: its recipe's digest (the name of its mesh), size, estimate, and what hangs free (None
-    where a quick analysis did not look). An estimate of None could not be worked out: a fault says why."""
+    where a quick analysis did not look). An estimate of None could not be worked out: a fault says why. `printed_as`: whose process it has, its part's or its
+    own."""
 
     name: str
     part: PartName
+    printed_as: str
     digest: str
     bbox_mm: tuple[float, float, float]
     fits_bed: bool
@@ -268,8 +270,8 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
     piece_recipes: dict[str, Solid] = {}
     in_case: dict[str, Solid] = {}
     for cut in parts:
-        process = design.process_of(cut.cuts.part)
         for piece, lying, standing in zip(cut.cuts.pieces, cut.recipes, cut.in_case, strict=True):
+            process = design.process_of(name := design.printed_as(cut.cuts.part, piece.name))
             volume, tight, bodies = _checked_mesh(lying, hours)
             if piece.name in piece_recipes:
                 faults.note("part", piece.name, "another piece of the case has the same name")
@@ -283,6 +285,7 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
                 PrintedPiece(
                     name=piece.name,
                     part=cut.cuts.part,
+                    printed_as=name,
                     digest=lying.digest,
                     bbox_mm=piece.bbox_mm,
                     fits_bed=piece.fits_bed,

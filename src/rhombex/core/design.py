@@ -341,7 +341,7 @@ def read_process(data: Any) -> Process:
 
 
 class PartProcess(Frozen):
-    """A part printed otherwise than the rest."""
+    """A part printed otherwise than the rest, or a piece of one otherwise than its part."""
 
     part: PartKey
     process: Process
@@ -471,8 +471,12 @@ class Design(Frozen):
             )
         return self
 
+    def printed_as(self, part: str, piece: str) -> str:
+        """Under which name the process of a piece is kept: its own where it is printed otherwise than its part."""
+        return piece if any(p.part == piece for p in self.part_processes) else part
+
     def process_of(self, part: str) -> Process:
-        """How a part is printed: its own process where it has one."""
+        """How a part, or a piece that is printed otherwise than its part, is printed: its own process where it has one."""
         return next((p.process for p in self.part_processes if p.part == part), self.process)
 
     def joined_by(self, part: str) -> JoinKind:

@@ -323,7 +323,7 @@ class PutJoint(Frozen):
 
 
 class PrintPart(Frozen):
-    """Print one part otherwise than the rest; None gives it back to the common process."""
+    """Print one part otherwise than the rest, or one piece of it otherwise than the part; None gives it back."""
 
     do: Literal["print-part"] = "print-part"
     part: PartKey

@@ -144,7 +144,7 @@ def _piece(a: Analysis, name: str) -> tuple[Slices, Process]:
     made = next((p for p in a.pieces if p.name == name), None)
     if made is None:
         raise DesignError("piece", f"there is no piece '{name}' in this design")
-    process = a.design.process_of(made.part)
+    process = a.design.process_of(made.printed_as)
     return Slices(mesh_kernel.evaluate(a.piece_recipes[name]), settings(process, a.printer)), process
 
 

@@ -66,5 +66,5 @@ def note_hours(path: PartPath, body: RealHours) -> Response:
         raise NotThere(f"there is no piece '{path.part}' in this design")
     what = f"{a.design.name}, {piece.name}"[:60]
     mesh = mesh_kernel.evaluate(a.piece_recipes[piece.name])
-    entry = checked(of_part(what, mesh, a.design.process_of(piece.part), a.printer, body.real_s))
+    entry = checked(of_part(what, mesh, a.design.process_of(piece.printed_as), a.printer, body.real_s))
     return answer(workshop_out(desk().workshops.note(a.printer.key, entry)))

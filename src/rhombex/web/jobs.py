@@ -176,8 +176,8 @@ def start(body: StartIn) -> Response:
     a, _ = desk().look(design)
     if all(p.name != ask.piece for p in a.pieces):
         raise NotThere(f"there is no piece '{ask.piece}' in this design")
-    part = next(p.part for p in a.pieces if p.name == ask.piece)
-    key = (a.piece_recipes[ask.piece].digest, design.process_of(part).model_dump_json(), a.printer.model_dump_json())
+    process = design.process_of(next(p.printed_as for p in a.pieces if p.name == ask.piece))
+    key = (a.piece_recipes[ask.piece].digest, process.model_dump_json(), a.printer.model_dump_json())
     return answer(_out(jobs().start(ask.kind, {**asked, "piece": ask.piece}, (ask.kind, *key))), 202)
 
 

@@ -115,6 +115,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
             PieceOut(
                 name=p.name,
                 part=p.part,
+                printed_as=p.printed_as,
                 digest=p.digest,
                 case_digest=a.pieces_in_case[p.name].digest,
                 bbox_mm=p.bbox_mm,
@@ -122,10 +123,10 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
                 angle_deg=p.angle_deg,
                 over_mm=p.over_mm,
                 estimate=p.estimate,
-                process=a.design.process_of(p.part),
-                filament=a.workshop.filament_name(a.design.process_of(p.part)),
+                process=a.design.process_of(p.printed_as),
+                filament=a.workshop.filament_name(a.design.process_of(p.printed_as)),
                 held=faults.attempt("estimate", f"the speeds of the {p.name}", partial(_held, a, p), None),
-                own_process=any(x.part == p.part for x in a.design.part_processes),
+                own_process=any(x.part == p.printed_as for x in a.design.part_processes),
                 down=down_of(a.design, a.case.part(p.part)),
             )
             for p in a.pieces
@@ -147,7 +148,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
 
 
 def _held(a: Analysis, p: PrintedPiece) -> Speeds:
-    return held_speeds(settings(a.design.process_of(p.part), a.printer))
+    return held_speeds(settings(a.design.process_of(p.printed_as), a.printer))
 
 
 def step_out(s: Step) -> StepOut:

@@ -82,6 +82,7 @@ class LeadOut(Frozen):
 class PieceOut(Frozen):
     name: str
     part: str
+    printed_as: str
     digest: str
     case_digest: str
     bbox_mm: Vec3

@@ -248,10 +248,28 @@ const TABS = [
 function PieceRoom({ state, act, piece: p }: SheetProps & { piece: PieceOut }) {
   const process = p.process;
   const effects = useEffects(state, p.part);
+  const cut = state.view.pieces.some((q) => q.part === p.part && q.name !== p.name);
+  const [alone, setAlone] = useState(p.printed_as === p.name);
+  const whose = cut && alone ? p.name : p.part;
   const own = (change: Partial<Process>, said: string) => {
-    const edit: Edit = { do: "print-part", part: p.part, process: { ...process, ...change } };
+    const edit: Edit = { do: "print-part", part: whose, process: { ...process, ...change } };
     void act.edit([edit], said);
   };
+  const of = cut && (
+    <Choice
+      label="For"
+      value={alone ? "alone" : "all"}
+      options={[
+        { value: "all", label: `all pieces of the ${p.part}` },
+        {
+          value: "alone",
+          label: `the ${p.name} alone`,
+          hint: "another filament or colour, joined as the rest is",
+        },
+      ]}
+      onPick={(v) => setAlone(v === "alone")}
+    />
+  );
   return (
     <section aria-label={`The ${p.name}`} className="mt-4 rounded-[4px] border border-ink/20 bg-paper/60 p-4">
       <Tabs.Root defaultValue="hours">
@@ -274,12 +292,13 @@ function PieceRoom({ state, act, piece: p }: SheetProps & { piece: PieceOut }) {
           <Sides state={state} act={act} part={p.part} />
         </Tabs.Content>
         <Tabs.Content value="material">
+          {of}
           <Materials
             state={state}
             part={p.part}
             process={process}
             onPick={(kind) => {
-              if (p.own_process) own({ filament: kind }, `${p.part} in ${kind}`);
+              if (p.own_process || (cut && alone)) own({ filament: kind }, `${whose} in ${kind}`);
               else
                 void act.edit([{ do: "set", path: "process.filament", value: kind }], `print it in ${kind}`);
             }}
@@ -289,6 +308,7 @@ function PieceRoom({ state, act, piece: p }: SheetProps & { piece: PieceOut }) {
           <TradeCurve state={state} part={p.part} />
         </Tabs.Content>
         <Tabs.Content value="own">
+          {of}
           <ProcessFields
             process={process}
             printer={state.view.printer}
@@ -297,7 +317,7 @@ function PieceRoom({ state, act, piece: p }: SheetProps & { piece: PieceOut }) {
             onSet={(field, value, said) => {
               const [head, speed] = field.split(".");
               const change = speed ? { speeds: { ...process.speeds, [speed]: value } } : { [head!]: value };
-              own(change, `${p.part}: ${said}`);
+              own(change, `${whose}: ${said}`);
             }}
           />
           <div className="mt-3 flex items-baseline gap-3">
@@ -305,15 +325,15 @@ function PieceRoom({ state, act, piece: p }: SheetProps & { piece: PieceOut }) {
               <Button
                 onClick={() =>
                   void act.edit(
-                    [{ do: "print-part", part: p.part, process: null }],
-                    `print the ${p.part} like the rest`,
+                    [{ do: "print-part", part: p.printed_as, process: null }],
+                    `print the ${p.printed_as} like the rest`,
                   )
                 }
               >
                 Print it like the rest
               </Button>
             ) : (
-              <p className="text-soft">A change here gives the {p.part} a process of its own.</p>
+              <p className="text-soft">A change here gives the {whose} a process of its own.</p>
             )}
           </div>
         </Tabs.Content>

@@ -42,7 +42,7 @@ def pauses(a: Analysis) -> tuple[Pause, ...]:
             if at is None:
                 continue
             piece, ceiling, joint_up = at
-            s = settings(a.design.process_of(part), a.printer)
+            s = settings(a.design.process_of(a.design.printed_as(part, piece)), a.printer)
             # a layer is cut half way up: the ceiling begins with the first whose middle is over it
             layers = max(1, floor((ceiling - s.first_mm + s.layer_mm / 2) / s.layer_mm + 1e-6) + 1)
             tops[piece, layers] = s.first_mm + (layers - 1) * s.layer_mm

@@ -72,6 +72,6 @@ def design_report(
     rows = []
     for k, p in enumerate(a.pieces):
         progress(k / len(a.pieces), p.name)
-        e = estimate(a.piece_recipes[p.name], design.process_of(p.part), machine, level)
+        e = estimate(a.piece_recipes[p.name], design.process_of(p.printed_as), machine, level)
         rows.append(_row(p.name, p.bbox_mm, e))
     return {"printer": machine.name, "parts": rows, "total": _total(rows)}

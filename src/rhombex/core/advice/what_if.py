@@ -128,7 +128,7 @@ def tried(
     stiff: list[float] = []
     pieces = [p for p in a.pieces if only in (None, p.part)]
     for p in pieces:
-        process = a.design.process_of(p.part).model_copy(update=change)
+        process = a.design.process_of(p.printed_as).model_copy(update=change)
         e = estimate(a.piece_recipes[p.name], process, machine, level)
         time += e.time_s.value
         mass += e.mass_g.value
@@ -175,7 +175,7 @@ def fastest_as_stiff(a: Analysis, place: Place | None = None, progress: Progress
             )
             seconds = 0.0
             for p in a.pieces:
-                process = a.design.process_of(p.part).model_copy(update=change)
+                process = a.design.process_of(p.printed_as).model_copy(update=change)
                 mesh = mesh_kernel.evaluate(a.piece_recipes[p.name])
                 seconds += rough_seconds(Slices(mesh, settings(process, machine)))
             if best is None or seconds < best[0]:

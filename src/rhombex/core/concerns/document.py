@@ -52,9 +52,15 @@ def own_filament_not_here(a: Analysis, say: Maker) -> Iterator[Finding]:
             source="the workshop",
             subjects=(of.subject, key),
             remedies=(
-                Remedy(label=f"Print it in plain {kind}", edits=change_process(a, of.parts[0], "own_filament", None)),
+                Remedy(
+                    label=f"Print it in plain {kind}",
+                    edits=change_process(a, of.own or of.parts[0], "own_filament", None),
+                ),
                 *(
-                    Remedy(label=f"Print it in {f.name}", edits=change_process(a, of.parts[0], "own_filament", f.key))
+                    Remedy(
+                        label=f"Print it in {f.name}",
+                        edits=change_process(a, of.own or of.parts[0], "own_filament", f.key),
+                    )
                     for f in mine[:2]
                 ),
             ),

@@ -35,7 +35,7 @@ def hangs_free(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 15: overhangs past 45 degrees and long bridges printed into the air."""
     limit = ref("limits.print.support_room")
     for p in a.pieces:
-        process = a.design.process_of(p.part)
+        process = a.design.process_of(p.printed_as)
         if process.supports or p.overhang is None or p.overhang.area_cm2 <= limit.value:
             continue
         yield say(
@@ -56,7 +56,7 @@ def hangs_free(a: Analysis, say: Maker) -> Iterator[Finding]:
             subjects=(p.name,),
             remedies=(
                 *_usual(a, p.part),
-                Remedy(label="Print it with support", edits=change_process(a, p.part, "supports", True)),
+                Remedy(label="Print it with support", edits=change_process(a, p.printed_as, "supports", True)),
             ),
         )
 
@@ -66,7 +66,7 @@ def long_bridge(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 15: an opening so wide that the lines over it sag, however little of them hangs."""
     clean, most = ref("printing.feature.bridge_clean"), ref("printing.feature.bridge_most")
     for p in a.pieces:
-        if a.design.process_of(p.part).supports or p.overhang is None or p.overhang.bridge_mm <= clean.value:
+        if a.design.process_of(p.printed_as).supports or p.overhang is None or p.overhang.bridge_mm <= clean.value:
             continue
         span = p.overhang.bridge_mm
         yield say(
@@ -83,7 +83,7 @@ def long_bridge(a: Analysis, say: Maker) -> Iterator[Finding]:
             subjects=(p.name, "bridge"),
             remedies=(
                 *_usual(a, p.part),
-                Remedy(label="Print it with support", edits=change_process(a, p.part, "supports", True)),
+                Remedy(label="Print it with support", edits=change_process(a, p.printed_as, "supports", True)),
             ),
         )
 
@@ -125,7 +125,7 @@ def slender_upright(a: Analysis, say: Maker) -> Iterator[Finding]:
         slender = h / max(min(w, d), 1e-6)
         if slender <= limit.value:
             continue
-        kind = a.design.process_of(p.part).filament
+        kind = a.design.process_of(p.printed_as).filament
         yield say(
             "weigh",
             f"The {p.name} stands tall and thin",
@@ -177,19 +177,20 @@ def web_thinner_than_lines(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 
 @searched
-def _milder(a: Analysis, part: str) -> tuple[Remedy, ...]:
+def _milder(a: Analysis, p: PrintedPiece) -> tuple[Remedy, ...]:
     """Kinds that shrink little, bear the heat and can be printed here, the best first."""
-    few = [c for c in (candidate(a, part, k) for k in KINDS) if c.suits]
+    few = [c for c in (candidate(a, p.part, k) for k in KINDS) if c.suits]
     few = [c for c in few if val(f"materials.{c.kind}.shrink") <= val("limits.shrink.shrinking")]
     few.sort(key=lambda c: -c.score)
     return tuple(
-        Remedy(label=f"Print it in {c.kind}", edits=change_process(a, part, "filament", c.kind)) for c in few[:1]
+        Remedy(label=f"Print it in {c.kind}", edits=change_process(a, p.printed_as, "filament", c.kind))
+        for c in few[:1]
     )
 
 
 def _shrinking(a: Analysis) -> Iterator[tuple[PrintedPiece, Process, float]]:
     for p in a.pieces:
-        process = a.design.process_of(p.part)
+        process = a.design.process_of(p.printed_as)
         shrink = val(f"materials.{process.filament}.shrink")
         if shrink > val("limits.shrink.shrinking"):
             yield p, process, shrink
@@ -219,8 +220,8 @@ def corners_lift(a: Analysis, say: Maker) -> Iterator[Finding]:
             source=str(limit),
             subjects=(p.name,),
             remedies=(
-                Remedy(label=f"Brim of {brim:g} mm", edits=change_process(a, p.part, "brim_mm", brim)),
-                *_milder(a, p.part),
+                Remedy(label=f"Brim of {brim:g} mm", edits=change_process(a, p.printed_as, "brim_mm", brim)),
+                *_milder(a, p),
             ),
         )
 
@@ -247,7 +248,7 @@ def cracks_at_jumps(a: Analysis, say: Maker) -> Iterator[Finding]:
             + ". Shrinkage gathers there; a warm chamber, fillets and slow cooling help.",
             source=str(limit),
             subjects=(p.name,),
-            remedies=_milder(a, p.part),
+            remedies=_milder(a, p),
         )
 
 
@@ -269,7 +270,7 @@ def _used(a: Analysis) -> list[_Used]:
     mass: dict[tuple[str, str], float] = {}
     spools: dict[tuple[str, str], tuple[Spool, ...]] = {}
     for p, e in a.estimated():
-        process = a.design.process_of(p.part)
+        process = a.design.process_of(p.printed_as)
         key = (process.filament, a.workshop.filament_name(process))
         mass[key] = mass.get(key, 0.0) + e.mass_g.value
         spools[key] = a.workshop.spools_of(process)
@@ -391,7 +392,7 @@ def colour_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
 def spool_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 18: a piece that takes more than any one spool holds: it runs out on the way."""
     for p, e in a.estimated():
-        process = a.design.process_of(p.part)
+        process = a.design.process_of(p.printed_as)
         spools = [s for s in a.workshop.spools_of(process) if s.left_g > 0]
         need = e.mass_g.value
         # where there is too little in all, or nothing, the rack has its own word
@@ -418,7 +419,7 @@ def spool_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
 def more_colours_than_slots(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 18: more colours than the printer has slots, or too many changes."""
     many = ref("limits.print.changes_many")
-    for part in dict.fromkeys(p.part for p in a.pieces):
+    for part in dict.fromkeys(p.printed_as for p in a.pieces):
         changes = len(a.design.process_of(part).changes_at_mm)
         slots = a.printer.slots
         if changes == 0 or (changes < slots and changes <= many.value):
@@ -451,7 +452,7 @@ def more_colours_than_slots(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 def _all_fit(a: Analysis, printer: Printer) -> bool:
     for p in a.pieces:
-        x, y, z = usable_bed(a.design.process_of(p.part), printer)
+        x, y, z = usable_bed(a.design.process_of(p.printed_as), printer)
         w, d, h = p.bbox_mm
         if h > z or not ((w <= x and d <= y) or (w <= y and d <= x)):
             return False
@@ -499,7 +500,7 @@ def printer_out_of_order(a: Analysis, say: Maker) -> Iterator[Finding]:
 def nozzle_not_at_hand(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A part asks for a nozzle that neither sits in the printer nor lies beside it."""
     at_hand = (a.printer.nozzle_mm, *a.printer.spare_nozzles_mm)
-    for part in dict.fromkeys(p.part for p in a.pieces):
+    for part in dict.fromkeys(p.printed_as for p in a.pieces):
         asked = nozzle_mm(a.design.process_of(part), a.printer)
         nearest = min(at_hand, key=lambda x: abs(x - asked))
         if abs(nearest - asked) < 0.01:
@@ -528,7 +529,7 @@ def _nozzle(a: Analysis, part: str, nozzle: float) -> tuple[Edit, ...]:
 def layer_too_thick(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A layer that the nozzle cannot press flat holds badly on the one below."""
     share = ref("printing.stiffness.layer_most")
-    for part in dict.fromkeys(p.part for p in a.pieces):
+    for part in dict.fromkeys(p.printed_as for p in a.pieces):
         process = a.design.process_of(part)
         nozzle = nozzle_mm(process, a.printer)
         limit = share.value * nozzle

@@ -97,7 +97,7 @@ def _heat_proof(a: Analysis, of: Printed, wanted_c: float) -> tuple[Remedy, ...]
         if other == of.process.filament or val(f"materials.{other}.service") < wanted_c:
             continue
         edits: tuple[Edit, ...] = (of.in_filament(other),)
-        label = f"Print {f'the {of.parts[0]}' if of.own else 'it'} in {other}"
+        label = f"Print {f'the {of.own}' if of.own else 'it'} in {other}"
         if val(f"materials.{other}.enclosure") and not a.printer.enclosed:
             enclosed = next((p for p in a.workshop.printers if p.enclosed), None)
             if enclosed is None:
@@ -137,9 +137,7 @@ def needs_enclosure(a: Analysis, say: Maker) -> Iterator[Finding]:
                     if enclosed
                     else ()
                 ),
-                Remedy(
-                    label=f"Print {f'the {of.parts[0]}' if of.own else 'it'} in PETG", edits=(of.in_filament("PETG"),)
-                ),
+                Remedy(label=f"Print {f'the {of.own}' if of.own else 'it'} in PETG", edits=(of.in_filament("PETG"),)),
             ),
         )
 

@@ -240,7 +240,7 @@ def cut_part(
         pieces, recipes, in_case = _uncut(part, recipe, usable)
     else:
         taken = in_the_way(case, (), openings, part.name, True)
-        pieces, recipes, in_case = _pieces(design, printer, case, part, seat, recipe, extent, cuts, usable, taken)
+        pieces, recipes, in_case = _pieces(design, printer, case, part, seat, recipe, extent, cuts, taken)
     return CutPart(
         PartCuts(
             part=part.name,
@@ -318,7 +318,6 @@ def _pieces(
     recipe: Solid,
     extent: Box,
     cuts: list[Cut],
-    usable: Vec3,
     taken: NDArray[np.float64],
 ) -> tuple[list[Piece], list[Solid], list[Solid]]:
     blocks, holes = blocks_and_holes(design, printer, part.name, seat, cuts)
@@ -342,6 +341,10 @@ def _pieces(
         lying = laid(piece, part.down)
         recipes.append(lying)
         size = bbox(lying)[1]
+        name = f"{part.name}-{count}"
+        usable = usable_bed(
+            design.process_of(design.printed_as(part.name, name)), printer
+        )  # it may have a brim of its own
         ok, angle, over = on_bed(size, usable, partial(plan_hull, lying))
-        pieces.append(Piece(name=f"{part.name}-{count}", bbox_mm=size, fits_bed=ok, angle_deg=angle, over_mm=over))
+        pieces.append(Piece(name=name, bbox_mm=size, fits_bed=ok, angle_deg=angle, over_mm=over))
     return pieces, recipes, in_case

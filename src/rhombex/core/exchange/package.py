@@ -74,7 +74,7 @@ def bill_csv(a: Analysis) -> str:
     for line in a.bill:
         rows.writerow([cell(line.item), cell(line.size), line.count, "piece", "", cell(line.use)])
     for p in a.pieces:
-        kind, e = cell(a.workshop.filament_name(a.design.process_of(p.part))), p.estimate
+        kind, e = cell(a.workshop.filament_name(a.design.process_of(p.printed_as))), p.estimate
         if e is None:
             rows.writerow(["filament", kind, "", "g", "", cell(f"{p.name}, not known")])
             continue
@@ -127,7 +127,7 @@ def _named(a: Analysis, p: PrintedPiece, at: Vec2 = (0.0, 0.0), angle_deg: float
     number = str(1 + [q.name for q in a.pieces].index(p.name))
     paused = " ".join(f"{x.at_mm:.2f}" for x in pauses(a) if x.piece == p.name)
     notes = (
-        *process_notes(a.design.process_of(p.part), a.printer, a.workshop).items(),
+        *process_notes(a.design.process_of(p.printed_as), a.printer, a.workshop).items(),
         *((("pauses_at_mm", paused),) if paused else ()),
     )
     return NamedMesh(f"{a.design.name} {p.name}", mesh, colour_of(a, p.part), at, angle_deg, number, notes)
@@ -272,7 +272,7 @@ def package(
             files[f"{stem[p.name]}.3mf"] = three_mf(
                 [_named(a, p)],
                 f"{a.design.name} {p.name}",
-                process_notes(a.design.process_of(p.part), a.printer, a.workshop),
+                process_notes(a.design.process_of(p.printed_as), a.printer, a.workshop),
             )
         tick("plates as 3MF")
         files |= _plates(a)

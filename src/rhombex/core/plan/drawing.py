@@ -192,7 +192,7 @@ def _column(sheet: Sheet, a: Analysis, p: PrintedPiece, k: float) -> None:
     x0, x1 = PAPER_MM[0] - EDGE_MM - COLUMN_MM, PAPER_MM[0] - EDGE_MM
     y = PAPER_MM[1] - EDGE_MM
     sheet.line(x0 - 4, EDGE_MM, x0 - 4, y)
-    process = a.design.process_of(p.part)
+    process = a.design.process_of(p.printed_as)
     scale = f"{k:g} : 1" if k >= 1 else f"1 : {1 / k:g}"
     grams = f"{p.estimate.mass_g.value:.0f} g of " if p.estimate is not None else ""
     sheet.say(x0, y - 6, sheet.title, 5.0)

@@ -33,7 +33,7 @@ def plates(a: Analysis) -> tuple[Plate, ...]:
     """All pieces of a design on as few plates as come of laying the largest first, each as far forward and left as it goes."""
     groups: dict[Process, list[PrintedPiece]] = {}
     for p in a.pieces:
-        groups.setdefault(a.design.process_of(p.part), []).append(p)
+        groups.setdefault(a.design.process_of(p.printed_as), []).append(p)
     out: list[Plate] = []
     for process, pieces in groups.items():
         usable = usable_bed(process, a.printer)

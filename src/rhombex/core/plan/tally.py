@@ -35,7 +35,7 @@ def tally(a: Analysis) -> tuple[TallyItem, ...]:
     mass = _sum(a, "g", "g", "sum of the pieces, ±5 %")
     spools = mass.value / val("materials.filament.spool")
     money = _sum(a, "EUR", "EUR", "filament of each piece x price of its kind")
-    prices = tuple(dict.fromkeys(price_per_kg(a.workshop, a.design.process_of(p.part)) for p in a.pieces))
+    prices = tuple(dict.fromkeys(price_per_kg(a.workshop, a.design.process_of(p.printed_as)) for p in a.pieces))
     money = money.model_copy(update={"inputs": (*money.inputs, *prices)})
     low = sum(e.time_low_s for _, e in a.estimated()) / 3600
     high = sum(e.time_high_s for _, e in a.estimated()) / 3600
