@@ -38,19 +38,15 @@ keep_ready()  # as a server does; `rhombex` that is called by tests begins anew 
 
 @pytest.hookimpl(tryfirst=True)
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """Tests of one file go to one worker, which remembers what it has made, unless they say with which others they go. Those in the browser, which are long and
-    wait for pages, lie between the others: none is under way when all else is done, and few are at once."""
+    """Tests of one file go to one worker, which remembers what it has made, unless they say with which others they go. Those in the browser are two groups,
+    each with one server that remembers; they come first, so that neither is under way when all else is done, and no three are at once."""
     groups: dict[str, list[pytest.Item]] = {}
     for item in items:
         mark = item.get_closest_marker("xdist_group")
         if mark is None:
             item.add_marker(pytest.mark.xdist_group(item.path.stem))
         groups.setdefault(mark.args[0] if mark else item.path.stem, []).append(item)
-    long = sorted((g for g in groups if g.endswith("in the browser")), key=lambda g: -len(groups[g]))
-    others = [g for g in groups if g not in long]
-    every = 0.7 * len(others) / max(len(long), 1)
-    order = sorted([*((k * every, g) for k, g in enumerate(long)), *((k, g) for k, g in enumerate(others))])
-    items[:] = [item for _, g in order for item in groups[g]]
+    items[:] = [x for g in sorted(groups, key=lambda g: not g.endswith("browser")) for x in groups[g]]
 
 
 @pytest.fixture(scope="session")

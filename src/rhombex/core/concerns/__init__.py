@@ -2,7 +2,7 @@
 
 from rhombex.core.concerns import document, brief, stacks, power, bench, walls, shell, standing  # noqa: F401, I001
 from rhombex.core.concerns import openings, air, cuts, hardware, magnets, process, printing, made, together  # noqa: F401
-from rhombex.core.concerns import snaps, open_frame, panels, bent, panes, handle, hinge, feet, slides  # noqa: F401
+from rhombex.core.concerns import snaps, open_frame, panels, ribs, bent, panes, handle, hinge, feet, slides  # noqa: F401
 from rhombex.core.concerns.registry import RULES, Finding, Remedy, judge, judge_bare
 
 __all__ = ["RULES", "Finding", "Remedy", "judge", "judge_bare"]
