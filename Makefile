@@ -50,7 +50,7 @@ setup: .stamps/python
 	touch $@
 
 test: setup .stamps/chromium check
-	CHROMIUM=$(CHROMIUM) $(BIN)/python -m pytest -n $(WORKERS) --dist loadgroup --no-loadscope-reorder --durations=12
+	CHROMIUM=$(CHROMIUM) $(BIN)/python -m pytest -n $(WORKERS) --dist loadgroup --durations=12
 
 # The types of the API are written from the API itself, so they are not kept.
 frontend/src/api/schema.d.ts: .stamps/python .stamps/node $(CORE)

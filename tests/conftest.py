@@ -38,15 +38,10 @@ keep_ready()  # as a server does; `rhombex` that is called by tests begins anew 
 
 @pytest.hookimpl(tryfirst=True)
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """Tests of one file go to one worker, which remembers what it has made, unless they say with which others they go. Those in the browser are two groups,
-    each with one server that remembers; they come first, so that neither is under way when all else is done, and no three are at once."""
-    groups: dict[str, list[pytest.Item]] = {}
+    """Tests of one file go to one worker, which remembers what it has made, unless they say with which others they go."""
     for item in items:
-        mark = item.get_closest_marker("xdist_group")
-        if mark is None:
+        if item.get_closest_marker("xdist_group") is None:
             item.add_marker(pytest.mark.xdist_group(item.path.stem))
-        groups.setdefault(mark.args[0] if mark else item.path.stem, []).append(item)
-    items[:] = [x for g in sorted(groups, key=lambda g: not g.endswith("browser")) for x in groups[g]]
 
 
 @pytest.fixture(scope="session")

@@ -13,7 +13,7 @@ from playwright.sync_api import FloatRect, Locator, Page, Route, expect
 
 from .conftest import axe, concern
 
-pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("one browser")]
+pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("the whole way in the browser")]
 STOPS = ("Brief", "Parts", "Bench", "Shell", "Openings", "Cuts", "Hardware", "Print plan")
 
 
