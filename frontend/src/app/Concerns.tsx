@@ -149,10 +149,14 @@ function RemedyButton({ concern, remedy, state, act }: SheetProps & { concern: F
   const effect = useQuery({
     queryKey: ["effect", state.id, state.version, concern.key, remedy.label],
     staleTime: Infinity,
-    queryFn: async () => {
+    queryFn: async ({ signal }) => {
+      // once the hand has been still for a moment: what is tried for a design that has changed since is tried for nothing
+      await new Promise((done) => setTimeout(done, 300));
+      signal.throwIfAborted();
       const { data } = await api.POST("/api/designs/{id}/effect", {
         params: { path: { id: state.id } },
         body: { key: concern.key, edits: remedy.edits, shop: remedy.shop },
+        signal,
       });
       if (!data) throw new Error("not tried");
       return data;
