@@ -4,15 +4,14 @@ and lid print as they lie, without support."""
 from __future__ import annotations
 
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Hinges, Knuckle
 from rhombex.core.constructions import Hinge
 from rhombex.core.design import Design
 from rhombex.core.fit.allowance import fit, round_hole
 from rhombex.core.geometry.recipe import Intersection, Solid, Union, block, through
-from rhombex.core.parts import port_kinds
 from rhombex.core.reference import val
 from rhombex.core.shell.places import slots
+from rhombex.core.shell.plugs import plugs_before
 from rhombex.core.shell.solids import OVER, bore
 from rhombex.core.space import Box, Face, Frame, Vec2, Vec3
 from rhombex.core.workshop.printer import Printer
@@ -95,16 +94,12 @@ def _all_along(lo: float, hi: float, knuckle_mm: float, taken: list[Vec2]) -> li
 
 def _before_ports(design: Design, things: tuple[Thing, ...], side: Face, axis: int, z: Vec2) -> list[Vec2]:
     """The stretches along a side in which plugs stand before the wall at some heights."""
-    open_, out = wanted_ports(design), []
-    for t in things:
-        for p in t.ports:
-            kind = port_kinds()[p.port.kind]
-            if p.ref not in open_ or p.face != side or not kind.outside:
-                continue
-            high = kind.plug_height_mm / 2 + GAP_MM
-            if p.centre[2] + high > z[0] and p.centre[2] - high < z[1]:
-                wide = kind.plug_width_mm / 2 + GAP_MM
-                out.append((p.centre[axis] - wide, p.centre[axis] + wide))
+    out = []
+    for centre, plug_wide, plug_high in plugs_before(design, things, side):
+        high = plug_high / 2 + GAP_MM
+        if centre[2] + high > z[0] and centre[2] - high < z[1]:
+            wide = plug_wide / 2 + GAP_MM
+            out.append((centre[axis] - wide, centre[axis] + wide))
     return out
 
 

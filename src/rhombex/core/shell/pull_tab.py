@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Tab
 from rhombex.core.design import Design
 from rhombex.core.geometry.recipe import Difference, Solid, Union, prism, rect, rounded
-from rhombex.core.parts import port_kinds
 from rhombex.core.shell.places import slots
+from rhombex.core.shell.plugs import plugs_before
 from rhombex.core.space import Box, Face, Frame, Vec2
 
 WIDE_MM = 44.0  # for two fingers; common practice
@@ -52,14 +51,9 @@ def tab_body(tab: Tab, frame: Frame, root_mm: float) -> Solid:
 
 def _plugs(design: Design, things: tuple[Thing, ...], frame: Frame, face: Face, high_mm: float) -> list[Vec2]:
     """The stretches of the plate, in the tray's frame, before which plugs reach down beside a tab of that height."""
-    open_, out = wanted_ports(design), []
-    for t in things:
-        for p in t.ports:
-            kind = port_kinds()[p.port.kind]
-            if p.ref not in open_ or p.face != face or not kind.outside:
-                continue
-            x, _, z = frame.local(p.centre)
-            if z - kind.plug_height_mm / 2 < high_mm + CLEAR_MM:
-                wide = kind.plug_width_mm / 2 + CLEAR_MM
-                out.append((x - wide, x + wide))
+    out = []
+    for centre, wide, high in plugs_before(design, things, face):
+        x, _, z = frame.local(centre)
+        if z - high / 2 < high_mm + CLEAR_MM:
+            out.append((x - wide / 2 - CLEAR_MM, x + wide / 2 + CLEAR_MM))
     return out
