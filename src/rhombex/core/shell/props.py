@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from functools import partial
 from itertools import product
-from math import hypot
 
 import numpy as np
+from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import hard
@@ -14,6 +14,8 @@ from rhombex.core.case import Body, Built, Case, Prop
 from rhombex.core.geometry.recipe import Solid, Union, circle, prism
 from rhombex.core.shell.carrier import carrier
 from rhombex.core.space import Box, Vec2
+
+Array = NDArray[np.float64]
 
 GAP_MM = 0.3  # under what lies on it: a strip of felt or foam; common practice
 LEAST_D_MM = 8.0
@@ -66,20 +68,27 @@ def prop_of(case: Case, things: tuple[Thing, ...], t: Thing) -> Prop | None:
     for s in under:
         if s.round_axis is not None or s.box.lo[2] - floor < LEAST_HIGH_MM:
             continue
-        for x, y in _grid(s, d / 2):
-            post = Box((x - d / 2, y - d / 2, floor), (x + d / 2, y + d / 2, s.box.lo[2] - GAP_MM))
-            wide = Box(
-                (post.lo[0] - CLEAR_MM, post.lo[1] - CLEAR_MM, floor),
-                (post.hi[0] + CLEAR_MM, post.hi[1] + CLEAR_MM, post.hi[2]),
-            )
-            if not _inside(case, wide) or any(max(wide.gaps(b)) < 0 for b in there):
-                continue
-            if any(max(post.gaps(b)) < 0 for b in own):
-                continue
-            far = min(hypot(x - h[0], y - h[1]) for h in holds)
-            if best is None or far > best[0] + 1e-9:
-                best = (far, Prop(of=t.id, part=part, at=(x, y), top_mm=post.hi[2], d_mm=d))
+        at = _grid(s, d / 2)
+        top = s.box.lo[2] - GAP_MM
+        free = _inside(case, at, d / 2 + CLEAR_MM)
+        at = at[free & ~_met(at, d / 2 + CLEAR_MM, floor, top, there) & ~_met(at, d / 2, floor, top, own)]
+        if not len(at):
+            continue
+        far = np.min([np.hypot(*(at - np.array(h)).T) for h in holds], axis=0)
+        k = int(np.argmax(far >= far.max() - 1e-9))
+        if best is None or far[k] > best[0] + 1e-9:
+            best = (float(far[k]), Prop(of=t.id, part=part, at=(float(at[k, 0]), float(at[k, 1])), top_mm=top, d_mm=d))
     return best[1] if best else None
+
+
+def _met(at: Array, r: float, floor: float, top: float, boxes: list[Box]) -> NDArray[np.bool_]:
+    """Which square posts round places (n, 2), from the floor to their top, stand in a box."""
+    tall = [b for b in boxes if b.lo[2] < top and b.hi[2] > floor]
+    if not tall:
+        return np.zeros(len(at), np.bool_)
+    lo, hi = np.array([b.lo[:2] for b in tall]), np.array([b.hi[:2] for b in tall])
+    out: NDArray[np.bool_] = ((at[:, None] - r < hi) & (at[:, None] + r > lo)).all(axis=2).any(axis=1)
+    return out
 
 
 def _floor(case: Case, carried_by: str | None) -> str | None:
@@ -88,13 +97,13 @@ def _floor(case: Case, carried_by: str | None) -> str | None:
     return carried_by if carried_by in floors else next(iter(floors), None)
 
 
-def _grid(s: PlacedSolid, r: float) -> list[Vec2]:
-    """Places on the underside of a solid at which all of a post is under it."""
+def _grid(s: PlacedSolid, r: float) -> Array:
+    """Places (n, 2) on the underside of a solid at which all of a post is under it."""
     lo, hi = s.box.lo, s.box.hi
     if hi[0] - lo[0] < 2 * r or hi[1] - lo[1] < 2 * r:
-        return []
+        return np.zeros((0, 2))
     xs, ys = (np.append(np.arange(lo[k] + r, hi[k] - r, STEP_MM), hi[k] - r).tolist() for k in (0, 1))
-    return list(product(xs, ys))
+    return np.array(list(product(xs, ys)))
 
 
 def _holds(things: tuple[Thing, ...], t: Thing) -> list[Vec2]:
@@ -105,6 +114,8 @@ def _holds(things: tuple[Thing, ...], t: Thing) -> list[Vec2]:
     return [(c[0], c[1]) for c in edges]
 
 
-def _inside(case: Case, b: Box) -> bool:
-    room = case.cavity
-    return all(room.lo[k] <= b.lo[k] and b.hi[k] <= room.hi[k] for k in (0, 1))
+def _inside(case: Case, at: Array, r: float) -> NDArray[np.bool_]:
+    """Which places keep so far off the walls."""
+    lo, hi = np.array(case.cavity.lo[:2]), np.array(case.cavity.hi[:2])
+    out: NDArray[np.bool_] = ((lo <= at - r) & (at + r <= hi)).all(axis=1)
+    return out
