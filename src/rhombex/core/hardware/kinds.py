@@ -6,9 +6,12 @@ that uses what lies in the drawer comes first, then the one that changes the few
 
 from __future__ import annotations
 
+from collections.abc import Hashable
+
 import numpy as np
 
 from rhombex.core.hardware.joint_group import JointGroup
+from rhombex.core.memo import Memo
 from rhombex.core.parts.component import Thread
 from rhombex.core.parts.threads import screw_size
 from rhombex.core.trail import Frozen
@@ -65,6 +68,14 @@ def _listed(count: dict[Kind, int]) -> tuple[ScrewKind, ...]:
 
 def fewest_kinds(groups: tuple[JointGroup, ...], stock: tuple[StockItem, ...] = ()) -> Fewest:
     """The fewest kinds that serve every line for which some stock length does. Lengths that a hand chose may change."""
+    lines = tuple((g.key, g.head, g.thread, g.serves, g.screw_mm, g.count) for g in groups)
+    return _solved.make((lines, stock), lambda: _fewest(groups, stock))
+
+
+_solved: Memo[Hashable, Fewest] = Memo(400)
+
+
+def _fewest(groups: tuple[JointGroup, ...], stock: tuple[StockItem, ...]) -> Fewest:
     # most of a second to import: only where kinds are asked for
     from scipy.optimize import Bounds, LinearConstraint, milp
     from scipy.sparse import coo_matrix

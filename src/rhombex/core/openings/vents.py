@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from math import hypot
+import numpy as np
+from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, CaseFace
@@ -11,6 +12,8 @@ from rhombex.core.openings.opening import Opening, Vent, outline
 from rhombex.core.plain import DesignError
 from rhombex.core.shell.box import facing_across
 from rhombex.core.space import Vec2
+
+Array = NDArray[np.float64]
 
 MOST_HOLES = 4000  # in one field; more would keep the kernel busy for minutes
 BESIDE_MM = 14.0  # a post or boss this near a wall stands behind its vents
@@ -60,24 +63,24 @@ def _obstacles(
     return out
 
 
-def _lattice(u0: float, v0: float, u1: float, v1: float, across: float, web: float) -> list[Vec2]:
-    """Centres of diamonds that lie wholly in a rectangle, in rows offset by half a pitch, centred in it."""
+def _lattice(u0: float, v0: float, u1: float, v1: float, across: float, web: float) -> Array:
+    """Centres (n, 2) of diamonds that lie wholly in a rectangle, in rows offset by half a pitch, centred in it."""
     half = across / 2**0.5
     pitch = (across + web) * 2**0.5
     w, h = u1 - u0, v1 - v0
     if w < 2 * half or h < 2 * half:
-        return []
+        return np.zeros((0, 2))
     rows = int((h - 2 * half) / (pitch / 2) + 1e-9) + 1
     cols = int((w - 2 * half) / pitch + 1e-9) + 1
     if rows * cols > MOST_HOLES:
         raise DesignError("vents", f"a field of {w:.0f} x {h:.0f} mm has more than {MOST_HOLES} holes")
     top = v0 + (h - (rows - 1) * pitch / 2) / 2
     left = u0 + (w - (cols - 1) * pitch) / 2
-    out: list[Vec2] = []
-    for i in range(rows):
-        shift, n = (0.0, cols) if i % 2 == 0 else (pitch / 2, cols - 1)
-        out += [(left + shift + k * pitch, top + i * pitch / 2) for k in range(n)]
-    return out
+    level = [top + i * pitch / 2 for i in range(rows)]
+    even = left + np.arange(cols) * pitch
+    odd = left + pitch / 2 + np.arange(cols - 1) * pitch
+    of = [even if i % 2 == 0 else odd for i in range(rows)]
+    return np.stack([np.concatenate(of), np.repeat(level, [len(x) for x in of])], axis=1)
 
 
 def _behind(case: Case, face: str, at: Vec2, w: float, h: float) -> tuple[str, ...]:
@@ -107,12 +110,12 @@ def vent(
             min(max(at[1], room[1] + h / 2), max(room[3] - h / 2, room[1])),
         )
 
-    def holes_of(w: float, h: float) -> tuple[list[Vec2], int]:
+    def holes_of(w: float, h: float) -> tuple[Array, int]:
         u, v = centre(w, h)
         u0, v0 = max(room[0], u - w / 2), max(room[1], v - h / 2)
         u1, v1 = min(room[2], u + w / 2), min(room[3], v + h / 2)
         all_ = _lattice(u0, v0, u1, v1, across, web)
-        kept = [p for p in all_ if not _hits(p, half, blocked)]
+        kept = all_[~_hits(all_, half, blocked)]
         return kept, len(all_) - len(kept)
 
     w, h = field.size_mm
@@ -137,7 +140,7 @@ def vent(
         face=field.face,
         at_mm=centre(w, h),
         size_mm=(w, h),
-        holes=tuple(holes),
+        holes=_places(holes),
         dropped=dropped,
         across_mm=across,
         free_area_mm2=len(holes) * across**2,
@@ -157,28 +160,20 @@ def grille(case: Case, thing: Thing, openings: list[Opening], across: float, web
     screws = [o for o in openings if o.of == thing.id]
     others = _obstacles(case, face, [o for o in openings if o.of != thing.id], (), web)
     room = vent_room(case, thing.face, web)
-    lattice = [
-        p
-        for p in _lattice(centre[0] - r, centre[1] - r, centre[0] + r, centre[1] + r, across, web)
-        if hypot(p[0] - centre[0], p[1] - centre[1]) + half <= r
-    ]
-    holes = [
-        p
-        for p in lattice
-        if all(hypot(p[0] - o.at_mm[0], p[1] - o.at_mm[1]) > o.size_mm[0] / 2 + half + web / 2 for o in screws)
-        and not _hits(p, half, others)
-        and room[0] <= p[0] - half
-        and p[0] + half <= room[2]
-        and room[1] <= p[1] - half
-        and p[1] + half <= room[3]
-    ]
+    lattice = _lattice(centre[0] - r, centre[1] - r, centre[0] + r, centre[1] + r, across, web)
+    lattice = lattice[np.hypot(*(lattice - centre).T) + half <= r]
+    free = ~_hits(lattice, half, others)
+    for o in screws:
+        free &= np.hypot(*(lattice - o.at_mm).T) > o.size_mm[0] / 2 + half + web / 2
+    free &= ((room[:2] <= lattice - half) & (lattice + half <= room[2:])).all(axis=1)
+    holes = lattice[free]
     return Vent(
         id=f"{thing.id}-grille",
         label=f"{thing.name} grille",
         face=thing.face,
         at_mm=centre,
         size_mm=(2 * r, 2 * r),
-        holes=tuple(holes),
+        holes=_places(holes),
         dropped=len(lattice) - len(holes),
         across_mm=across,
         free_area_mm2=len(holes) * across**2,
@@ -188,5 +183,15 @@ def grille(case: Case, thing: Thing, openings: list[Opening], across: float, web
     )
 
 
-def _hits(p: Vec2, half: float, blocked: list[tuple[float, ...]]) -> bool:
-    return any(p[0] + half > b[0] and p[0] - half < b[2] and p[1] + half > b[1] and p[1] - half < b[3] for b in blocked)
+def _hits(at: Array, half: float, blocked: list[tuple[float, ...]]) -> NDArray[np.bool_]:
+    """Which diamonds round places (n, 2) may touch one of some rectangles."""
+    if not blocked:
+        return np.zeros(len(at), np.bool_)
+    u0, v0, u1, v1 = np.array(blocked).T
+    u, v = at[:, :1], at[:, 1:]
+    out: NDArray[np.bool_] = ((u + half > u0) & (u - half < u1) & (v + half > v0) & (v - half < v1)).any(axis=1)
+    return out
+
+
+def _places(at: Array) -> tuple[Vec2, ...]:
+    return tuple((u, v) for u, v in at.tolist())

@@ -13,8 +13,11 @@ def slots(lo: float, hi: float, want: float, step: float) -> list[float]:
     """Places from lo to hi, the wanted one first, then alternately farther."""
     out = [want]
     k = 1
-    while want + k * step <= hi or want - k * step >= lo:
-        out += [p for p in (want + k * step, want - k * step) if lo <= p <= hi]
+    while (up := want + k * step) <= hi or want - k * step >= lo:
+        if lo <= up <= hi:
+            out.append(up)
+        if lo <= (down := want - k * step) <= hi:
+            out.append(down)
         k += 1
     return out
 

@@ -87,8 +87,8 @@ def _met(at: Array, r: float, floor: float, top: float, boxes: list[Box]) -> NDA
     if not tall:
         return np.zeros(len(at), np.bool_)
     lo, hi = np.array([b.lo[:2] for b in tall]), np.array([b.hi[:2] for b in tall])
-    out: NDArray[np.bool_] = ((at[:, None] - r < hi) & (at[:, None] + r > lo)).all(axis=2).any(axis=1)
-    return out
+    inside = ((at[:, None] - r < hi) & (at[:, None] + r > lo)).all(axis=2)
+    return np.asarray(np.any(inside, axis=1))
 
 
 def _floor(case: Case, carried_by: str | None) -> str | None:
@@ -117,5 +117,4 @@ def _holds(things: tuple[Thing, ...], t: Thing) -> list[Vec2]:
 def _inside(case: Case, at: Array, r: float) -> NDArray[np.bool_]:
     """Which places keep so far off the walls."""
     lo, hi = np.array(case.cavity.lo[:2]), np.array(case.cavity.hi[:2])
-    out: NDArray[np.bool_] = ((lo <= at - r) & (at + r <= hi)).all(axis=1)
-    return out
+    return np.asarray(((lo <= at - r) & (at + r <= hi)).all(axis=1))
