@@ -6,7 +6,6 @@ from functools import cache
 from math import ceil, pi
 
 import numpy as np
-from scipy.special import j1
 
 MU_0 = 4e-7 * pi  # T m / A
 LEAST_GAP_MM = 0.01  # nearer than this discs are taken to touch
@@ -19,6 +18,8 @@ def pull_n(d_mm: float, high_mm: float, gap_mm: float, remanence_t: float) -> fl
     F = pi R^2 (Br^2 / mu0) I, I the integral over q from 0 of J1(q)^2 / q x (1 - exp(-q h / R))^2 x exp(-q g / R): the energy of two cylinders
     of even magnetisation (Vokoun, Beleggia, Heller and Sittner, J. Magn. Magn. Mater. 321 (2009) 3758). Iron near them is left out.
     """
+    from scipy.special import j1  # a sixth of a second to import: only where magnets pull
+
     r = d_mm / 2
     # panels no longer than half a swing of J1 or what the gap lets through, each by Gauss and Legendre; beyond the last one exp(-30) is left
     fades = r / max(gap_mm, LEAST_GAP_MM)

@@ -167,18 +167,30 @@ def _as_wide(
     return points[:done], out[:k], filled[:k]
 
 
+@njit(cache=True)
 def _neighbours(tri: Ints, n: int) -> tuple[Ints, Ints]:
-    """For each triangle and side (k to k + 1) the triangle beyond (-1: none), and the number of that edge, each (t, 3)."""
-    ends = np.stack([tri, np.roll(tri, -1, axis=1)], axis=2).reshape(-1, 2)
-    key = ends.min(axis=1) * n + ends.max(axis=1)
-    order = np.argsort(key, kind="stable")
-    same = np.flatnonzero(key[order][1:] == key[order][:-1])
-    beyond = np.full(len(key), -1, np.int64)
-    a, b = order[same], order[same + 1]
-    beyond[a], beyond[b] = b // 3, a // 3
-    edge = np.arange(len(key))
-    edge[b] = a
-    return beyond.reshape(-1, 3), edge.reshape(-1, 3)
+    """For each triangle and side (k to k + 1) the triangle beyond (-1: none), and the number of that edge, each (t, 3); n corners."""
+    t = len(tri)
+    beyond = np.full((t, 3), -1, np.int64)
+    edge = np.empty((t, 3), np.int64)
+    last = np.full(n, -1, np.int64)  # the edges that are still alone, by their lower corner
+    before = np.empty(3 * t, np.int64)
+    for e in range(3 * t):
+        i, k = e // 3, e % 3
+        edge[i, k] = e
+        p, q = tri[i, k], tri[i, (k + 1) % 3]
+        low, high = min(p, q), max(p, q)
+        f = last[low]
+        while f >= 0:
+            j, m = f // 3, f % 3
+            if max(tri[j, m], tri[j, (m + 1) % 3]) == high and beyond[j, m] < 0:
+                beyond[i, k], beyond[j, m], edge[i, k] = j, i, f
+                break
+            f = before[f]
+        if f < 0:
+            before[e] = last[low]
+            last[low] = e
+    return beyond, edge
 
 
 @njit(cache=True)
