@@ -13,8 +13,8 @@ from hypothesis import HealthCheck, Phase, settings
 
 from rhombex.core.analysis import Analysis, Hours, analyse
 from rhombex.core.apply import apply
-from rhombex.core.concerns import Finding, judge
-from rhombex.core.concerns.registry import SETTLED, heard
+from rhombex.core.concerns import Finding, judge, judge_bare
+from rhombex.core.concerns.registry import SETTLED, UNLESS_TOLD, heard
 from rhombex.core.design import Design, read_design
 from rhombex.core.edits import Together
 from rhombex.core.memo import Memo
@@ -83,19 +83,33 @@ def good(good_wren: Design) -> Analysis:
     return analyse(good_wren, ARCHIVE_WORKSHOP)
 
 
+SEVERITIES = ("stop", "weigh", "advice")
+_looked: Memo[str, Analysis] = Memo(60)
 _judged: Memo[str, tuple[Finding, ...]] = Memo(200)
 
 
-def judged(design: Design, code: str = "") -> tuple[Finding, ...]:
-    """What all rules say of a design; several tests ask it of the same trip."""
+def _look(design: Design, code: str) -> tuple[str, Analysis]:
     hours: Hours = "settled" if code in SETTLED else "preview"  # previews are five times as quick
     key = f"{hours} {design.model_dump_json()}"
-    return _judged.make(key, lambda: tuple(judge(analyse(design, ARCHIVE_WORKSHOP, hours))))
+    return key, _looked.make(key, lambda: analyse(design, ARCHIVE_WORKSHOP, hours))
+
+
+def judged(design: Design, code: str) -> tuple[Finding, ...]:
+    """What all rules say of a design with the hours that one of them asks for, without the remedies that take a search (tests/core/test_bare.py holds
+    that to be the same); several tests ask it of the same trip."""
+    key, a = _look(design, code)
+    return _judged.make(key, lambda: judge_bare(a))
 
 
 def findings(design: Design, code: str) -> list[Finding]:
-    """What one rule says of a design."""
-    return [f for f in judged(design, code) if f.code == code]
+    """What one rule says of a design, with all of its remedies."""
+    told: tuple[frozenset[str], ...] = ()
+    if code in UNLESS_TOLD:
+        last = UNLESS_TOLD[UNLESS_TOLD.index(code) :]
+        stops = [f for f in judged(design, code) if f.severity == "stop" and f.code not in last]
+        told = (frozenset(x for f in stops for x in f.subjects),)
+    found = [f for f in heard(code, _look(design, code)[1], *told) if f.code == code]
+    return sorted(found, key=lambda f: SEVERITIES.index(f.severity))
 
 
 def alone(design: Design, code: str, hours: Hours = "none") -> list[Finding]:

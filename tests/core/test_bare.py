@@ -7,11 +7,18 @@ from random import Random
 import pytest
 
 from rhombex.core.analysis import analyse
+from rhombex.core.apply import apply
 from rhombex.core.concerns import bench, judge, judge_bare
+from rhombex.core.edits import MoveWall, Together
+from rhombex.core.parts import library
+from rhombex.core.parts.component import Component
 from rhombex.core.remedies import effect_of
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import curlew, dunlin, heron, wren
 from tests.made import random_design
+
+from ..conftest import read_good_wren
+from .test_concerns import TRIPS
 
 
 def test_the_same_is_told_without_remedies() -> None:
@@ -25,6 +32,22 @@ def test_the_same_is_told_without_remedies() -> None:
         ]
         fewer += sum(len(f.remedies) - len(b.remedies) for f, b in zip(full, bare, strict=True))
     assert fewer > 20  # else nothing was left out, and this test tells nothing
+
+
+def test_the_same_is_told_with_a_supply_of_ones_own() -> None:
+    """Its watts are a table, under which nothing could be remembered: every rule that looks for a way out broke, and its stops were silent."""
+    tripped = apply(read_good_wren(), Together(edits=TRIPS["too-deep-for-case"][0](read_good_wren())))
+    assert any(c.supply for c in tripped.custom)
+    for d in (tripped, apply(tripped, MoveWall(face="front", by_mm=-13))):
+        a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+        full, bare = judge(a), judge_bare(a)
+        assert "rule-broke" not in {f.code for f in full}
+        assert [f.key for f in full] == [f.key for f in bare] and len(full) > 3
+
+
+@pytest.mark.parametrize("c", library().values(), ids=lambda c: c.key)
+def test_every_component_can_be_remembered_by_what_it_is(c: Component) -> None:
+    assert hash(c) == hash(Component.model_validate_json(c.model_dump_json()))
 
 
 def test_a_remedy_is_tried_without_looking_for_others(monkeypatch: pytest.MonkeyPatch) -> None:

@@ -13,6 +13,7 @@ from rhombex.core.advice.screws import fewer_kinds, take_length
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
+from rhombex.core.concerns.registry import heard
 from rhombex.core.design import Design, OwnJoint, Placement, Stand
 from rhombex.core.edits import (
     Construct,
@@ -44,6 +45,10 @@ from rhombex.core.workshop.stock import ITEMS, StockItem, example, in_drawer
 from rhombex.demo.scenario import SCENARIOS
 
 LENGTHS = ("lid-screw-length", "mount-screw-length", "wall-screw-length")
+
+
+def lengths_told(a: Analysis) -> list[str]:
+    return [f.title for code in LENGTHS for f in heard(code, a)]
 
 
 def looked(d: Design) -> Analysis:
@@ -99,11 +104,9 @@ def test_a_length_that_is_offered_serves_and_the_next_ones_do_not(name: str) -> 
     assert a.joints
 
     def told(length: float, g: JointGroup) -> list[str]:
-        found = judge(looked(apply(d, take_length(a, g, length))))
-        return [f.title for f in found if f.code in LENGTHS]
+        return lengths_told(looked(apply(d, take_length(a, g, length))))
 
-    was = [f.title for f in judge(a) if f.code in LENGTHS]
-    assert was == []
+    assert lengths_told(a) == []
     for g in a.joints:
         if g.head == "stud":
             continue
@@ -172,7 +175,7 @@ def test_one_press_takes_the_fewest_kinds_of_dunlin() -> None:
     assert (len(found.now), len(found.least)) == (5, 3)
     after = looked(apply(d, Together(edits=edits)))
     assert {k.words for k in fewest_kinds(after.joints).now} == {k.words for k in found.least}
-    assert [f.title for f in judge(after) if f.code in LENGTHS] == []
+    assert lengths_told(after) == []
     assert fewer_kinds(after)[1] == ()
 
 

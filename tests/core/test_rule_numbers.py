@@ -51,6 +51,10 @@ SHORT: dict[tuple[str, str], str] = {
         "screws-wait-for-one-another",
         "Move Board 18.4 mm back",
     ): "the board's own ports stay behind: their wall is moved next",
+    (
+        "too-deep-for-case",
+        "Move the front wall out by 13 mm",
+    ): "the board's ports stay behind; the wall that has none is first",
     ("fan-off-radiator", "Take fan 140 x 25 instead"): "a larger fan in a small case",
     ("lead-leaves-case", "Move Board 60.5 mm in from the wall"): "everything on that wall is left behind",
     ("lead-leaves-case", "Move the front wall out by 60.5 mm"): "everything on that wall is left behind",
@@ -86,7 +90,7 @@ def test_a_rule_says_its_number_its_limit_and_how_bad_it_is(good_wren: Design, c
 def test_every_remedy_clears_and_brings_no_stop(good_wren: Design, code: str) -> None:
     tripped = apply(good_wren, Together(edits=TRIPS[code][0](good_wren)))
     before = judged(tripped, code)
-    f = next(x for x in before if x.code == code)
+    f = findings(tripped, code)[0]
     stops = {x.key for x in before if x.severity == "stop"}
     for r in f.remedies:
         then = judged(apply(tripped, Together(edits=r.edits)), code)

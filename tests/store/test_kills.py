@@ -43,12 +43,11 @@ def killed(folder: Path, kind: str, seed: int, words: int, after_s: float) -> li
     return [json.loads(x) for x in lines if x.endswith("\n")]
 
 
-@pytest.mark.parametrize("start", range(2))
-def test_a_kill_at_any_moment_loses_nothing_that_was_acknowledged(tmp_path: Path, start: int) -> None:
-    r = Random(start)
+def test_a_kill_at_any_moment_loses_nothing_that_was_acknowledged(tmp_path: Path) -> None:
+    r = Random(1)
     said: list[dict[str, object]] = []
-    for k in range(3):  # one folder, killed again and again
-        fresh = killed(tmp_path, r.choice(KINDS), start * 100 + k, words := r.randint(1, 5), r.uniform(0.0, 0.1))
+    for k in range(4):  # one folder, killed again and again
+        fresh = killed(tmp_path, r.choice(KINDS), k, words := r.randint(1, 5), r.uniform(0.0, 0.1))
         assert len(fresh) >= words
         said += fresh
         assert missing(tmp_path, said) == []

@@ -11,6 +11,7 @@ from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import cavity, hard
 from rhombex.core.case import Bulge
 from rhombex.core.concerns.bench import EPS, cheapest, clear_of_all, moved, up
+from rhombex.core.concerns.brief import needed_ports
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.edits import MoveWall, Set
 from rhombex.core.reference import ref
@@ -64,10 +65,17 @@ def too_deep_for_case(a: Analysis, say: Maker) -> Iterator[Finding]:
             f"{deep.inside_mm - over:.1f} mm.",
             source="geometry",
             subjects=(t.id, across),
-            remedies=(
-                Remedy(label=f"Move the {across} wall out by {need:g} mm", edits=(MoveWall(face=across, by_mm=need),)),
+            remedies=tuple(
+                Remedy(label=f"Move the {f} wall out by {need:g} mm", edits=(MoveWall(face=f, by_mm=need),))
+                for f in _fewest_ports_first(a, t, (across, t.face))
             ),
         )
+
+
+def _fewest_ports_first(a: Analysis, t: Thing, faces: tuple[Face, ...]) -> list[Face]:
+    """Walls in the order in which they are best moved out: the ports of others on a wall are left behind it."""
+    looks = [p.face for x, p in needed_ports(a) if x.id != t.id]
+    return sorted(faces, key=looks.count)
 
 
 @concern("plug-meets-wall", "bench", needs=("walls",))

@@ -145,6 +145,10 @@ class Supply(Frozen):
     source: Words
     mark: Mark
 
+    def __hash__(self) -> int:
+        """What is remembered of a design is kept under its components: the two tables count by what is in them."""
+        return hash((self.total_w, tuple(self.rails.items()), tuple(self.plugs.items()), self.needs, self.efficiency))
+
 
 class Zone(Frozen):
     """A rectangle over a board in which components may be so tall above its upper face."""
