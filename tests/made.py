@@ -17,7 +17,7 @@ from rhombex.core.bench.gaps import hard
 from rhombex.core.case import CaseFace
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.design import Design
-from rhombex.core.edits import read_edit
+from rhombex.core.edits import Swap, read_edit
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.weld import single_precision
 from rhombex.core.openings.opening import Opening, outline
@@ -44,6 +44,16 @@ def random_design(r: Random) -> Design:
             d = apply(d, read_edit(edit))
         except DesignError:
             continue
+    return _own_copies(d) if r.random() < 0.15 else d
+
+
+def _own_copies(d: Design) -> Design:
+    """The design with a copy of its own of every component that stands in it."""
+    for p in d.placements:
+        c = d.component(p.component)
+        mine = c and c.model_copy(update={"key": f"own-{c.key}"[:40]})
+        with suppress(DesignError):
+            d = apply(d, Swap(id=p.id, component=mine.key, custom=mine)) if mine else d
     return d
 
 
