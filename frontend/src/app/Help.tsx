@@ -35,6 +35,7 @@ const WORDS = [
   ["boss, standoff", "what a screw goes into; what holds a board off a surface"],
   ["insert", "a brass thread that is melted into a boss"],
   ["captive nut", "a nut that is slid into a slot of its boss from the side"],
+  ["nut from below", "a nut in a pocket under the floor; the screw goes through the post to it"],
   ["bridge", "lines laid over an opening, held at their ends only"],
   ["brim", "a flat edge round the first layer that holds the corners down"],
 ] as const;

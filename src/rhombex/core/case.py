@@ -355,7 +355,8 @@ class Foot(Frozen):
 class Mount(Frozen):
     """What a component's mounting point stands on, from the floor of part `part` up to z `top_mm`.
 
-    `insert` / `cut in plastic`: the screw comes from above. `through`: from below, its head sunk into the floor. `clamps`: boards above
+    `insert` / `cut in plastic`: the screw comes from above. `through`: from below, its head sunk into the floor. `nut from below`: from above, right through
+    to a nut in a pocket of the underside, `pocket_mm` deep and `pocket_d_mm` across its corners, whose ceiling is bridged in steps of `bridge_mm`, a layer. `clamps`: boards above
     on printed standoffs that the same screw holds, from below up. `stud`: what stands in the post is a bought standoff's. `slot`: the way
     in which a captive nut's slot is open. `beside`: of a component without holes, that the post stands beside: it carries the edge at `top_mm`, rises by
     `step_mm` round it, and the screw's head holds it down.
@@ -367,7 +368,7 @@ class Mount(Frozen):
     at: Vec2
     top_mm: float
     thread: Thread
-    holding: Literal["insert", "cut in plastic", "captive nut", "through"]
+    holding: Literal["insert", "cut in plastic", "captive nut", "nut from below", "through"]
     od_mm: float
     hole_mm: float
     hole_depth_mm: float
@@ -381,6 +382,19 @@ class Mount(Frozen):
     slot: Vec3 | None = None
     beside: Box | None = None
     step_mm: float = 0.0
+    pocket_mm: float = 0.0
+    pocket_d_mm: float = 0.0
+    bridge_mm: float = 0.0
+
+    @property
+    def passed_mm(self) -> float:
+        """What the screw passes before the post: all that stands on it."""
+        return self.grip_mm - (self.top_mm - self.pocket_mm if self.pocket_mm else 0.0)
+
+    @property
+    def open_below_mm(self) -> float:
+        """Diameter of what is open in the underside, a sunk head or a nut's pocket; 0 where nothing is."""
+        return self.head_d_mm if self.holding == "through" else self.pocket_d_mm
 
     @property
     def box(self) -> Box:

@@ -13,6 +13,9 @@ from rhombex.core.trail import Frozen
 Holding = Literal["insert", "cut in plastic", "captive nut"]
 Threaded = Literal["insert", "cut in plastic"]
 HOLDINGS: tuple[Holding, ...] = ("insert", "cut in plastic", "captive nut")
+# A post stands on a floor, from under which a nut can be put: its screw goes right through.
+PostHolding = Literal["insert", "cut in plastic", "captive nut", "nut from below"]
+POST_HOLDINGS: tuple[PostHolding, ...] = (*HOLDINGS, "nut from below")
 THREADED: tuple[Threaded, ...] = ("insert", "cut in plastic")
 NUT_KINDS = ("two halves", "tray in a sleeve", "sliding panels")
 

@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from rhombex.core.constructions import Construction, Holding, LoosePanels, Material
+from rhombex.core.constructions import Construction, LoosePanels, Material, PostHolding
 from rhombex.core.migrations import DESIGN_STEPS, DESIGN_VERSION, brought_up
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component, Key, Rail
@@ -113,7 +113,7 @@ class Shell(Frozen):
     lid_mm: Annotated[float, Field(ge=0.4, le=20)] = 3.0
     corner_radius_mm: Annotated[float, Field(ge=0, le=60)] = 8.0
     construction: Construction
-    post_thread: Holding = "insert"
+    post_thread: PostHolding = "insert"
     boss_od_mm: Annotated[float, Field(gt=0, le=60)] | None = None
     feet: bool = True
     feet_under: bool = False
@@ -235,7 +235,7 @@ class OwnJoint(Frozen):
     the stack."""
 
     of: JointRef
-    holding: Holding | None = None
+    holding: PostHolding | None = None
     screw_mm: Annotated[float, Field(gt=0, le=200)] | None = None
 
     @model_validator(mode="after")

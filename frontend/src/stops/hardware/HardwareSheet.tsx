@@ -18,6 +18,7 @@ const HELD: Record<JointRow["joint"]["holding"], string> = {
   insert: "heat-set insert",
   "cut in plastic": "thread cut in plastic",
   "captive nut": "captive nut",
+  "nut from below": "nut from below",
   nut: "nut",
   "own thread": "its own thread",
   standoff: "standoff",

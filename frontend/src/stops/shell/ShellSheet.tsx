@@ -6,7 +6,7 @@ import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
-import { type Construction, CONTROLS, type Given, NUT, THREADS } from "./constructions";
+import { type Construction, CONTROLS, type Given, NUT, NUT_BELOW, THREADS } from "./constructions";
 import { ConstructionsTable } from "./ConstructionsTable";
 import { FootFields } from "./FootFields";
 import { HandleFields } from "./HandleFields";
@@ -219,7 +219,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
           <Choice
             label="Post threads"
             value={s.post_thread}
-            options={[...THREADS, NUT]}
+            options={[...THREADS, NUT, NUT_BELOW]}
             onPick={(v) => {
               set("post_thread", v, `posts: ${v}`);
             }}

@@ -30,6 +30,12 @@ interface Controls {
 
 /** Of the case it is chosen at Hardware, where the core says which kinds can have it; posts always can. */
 export const NUT = { value: "captive nut", label: "captive nuts", hint: "slid in from the side" } as const;
+/** A post's screw may go right through the floor. */
+export const NUT_BELOW = {
+  value: "nut from below",
+  label: "nuts from below",
+  hint: "in pockets under the floor; the screws go right through",
+} as const;
 export const THREADS = [
   { value: "insert", label: "inserts", hint: "opened more than a few times" },
   { value: "cut in plastic", label: "cut in plastic", hint: "closed once" },

@@ -6,7 +6,7 @@ from rhombex.core.advice.magnet_table import MagnetTable, magnet_table
 from rhombex.core.advice.screws import fewer_kinds, hold_by, take_length
 from rhombex.core.advice.snaps import SnapTable, snap_table
 from rhombex.core.analysis import Analysis
-from rhombex.core.constructions import HOLDINGS, NUT_KINDS, THREADED, Holding
+from rhombex.core.constructions import HOLDINGS, NUT_KINDS, POST_HOLDINGS, THREADED, PostHolding
 from rhombex.core.edits import Edit
 from rhombex.core.hardware.bill import screw_words
 from rhombex.core.hardware.joint_group import JointGroup
@@ -31,7 +31,7 @@ class LengthOffer(Frozen):
 class HoldingOffer(Frozen):
     """Another way to hold the screws of a line, and the edit that takes it."""
 
-    holding: Holding
+    holding: PostHolding
     edit: Edit
 
 
@@ -83,8 +83,11 @@ def hardware_table(a: Analysis) -> HardwareTable:
 def _row(a: Analysis, g: JointGroup, reach: Reach) -> JointRow:
     filament = a.design.process_of(g.part).filament if g.part else a.design.process.filament
     # a nut slid in from the side wants bosses that are open to the room, and no component over its slot
-    chosen = bool(g.holding_path) or g.key.startswith("posts/")  # bridging plates have their inserts
-    ways = THREADED if g.beside or g.into == HANDLE or (g.holding_path and a.case.kind not in NUT_KINDS) else HOLDINGS
+    posts = g.key.startswith("posts/")
+    chosen = bool(g.holding_path) or posts  # bridging plates have their inserts
+    ways: tuple[PostHolding, ...] = POST_HOLDINGS if posts and g.head != "stud" else HOLDINGS
+    if g.beside or g.into == HANDLE or (g.holding_path and a.case.kind not in NUT_KINDS):
+        ways = THREADED
     opened = ref(f"limits.thread.{a.design.brief.opened}")
     once = Trail(value=1, unit="times", formula="put together once", source="it is not undone when the case is opened")
     often = Trail(
@@ -110,7 +113,7 @@ def _row(a: Analysis, g: JointGroup, reach: Reach) -> JointRow:
             LengthOffer(length_mm=x, words=screw_size(g.thread, x), edit=take_length(a, g, x)) for x in g.serves
         ),
         holdings=tuple(HoldingOffer(holding=x, edit=hold_by(a, g, x)) for x in ways)
-        if g.holding in HOLDINGS and chosen
+        if g.holding in POST_HOLDINGS and chosen
         else (),
         by_stack=take_length(a, g, None) if g.by_hand else None,
     )

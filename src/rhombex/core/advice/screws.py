@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.constructions import Holding
+from rhombex.core.constructions import PostHolding
 from rhombex.core.design import OwnJoint
 from rhombex.core.edits import Edit, PutJoint, Set
 from rhombex.core.hardware.joint_group import JointGroup
@@ -19,7 +19,7 @@ def take_length(a: Analysis, g: JointGroup, length_mm: float | None) -> Edit:
     return PutJoint(joint=old.model_copy(update={"screw_mm": length_mm}))
 
 
-def hold_by(a: Analysis, g: JointGroup, holding: Holding) -> Edit:
+def hold_by(a: Analysis, g: JointGroup, holding: PostHolding) -> Edit:
     """The edit that lets the screws of a line be held another way; those of the case are all held alike."""
     if g.holding_path:
         return Set(path=g.holding_path, value=holding)

@@ -15,7 +15,7 @@ from rhombex.core.case import Joint, Mount, one_of_each
 from rhombex.core.concerns.bench import cheapest, free_place, move_words, moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.edits import MoveWall, PutJoint, Set, SetStand
-from rhombex.core.fit.joints import engagement_mm, stock_mm
+from rhombex.core.fit.joints import engagement_mm, nut_below_mm, stock_mm
 from rhombex.core.hardware.face_screws import face_screw
 from rhombex.core.hardware.reach import aside
 from rhombex.core.parts.threads import label, screw_size
@@ -68,7 +68,7 @@ def _other_spacers(a: Analysis, p: Mount) -> tuple[Remedy, ...]:
     upper = next((x for x in a.design.placements if x.id in p.clamps[:1]), None)
     if upper is None or upper.stand is None:
         return ()
-    if p.holding == "through":
+    if p.holding == "through" or p.holding == "nut from below":
         return ()
     least, most = engagement_mm(p.thread, p.holding)
     now = upper.stand.standoff_mm
@@ -457,24 +457,28 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                 )
             continue
         least, deepest = engagement_mm(p.thread, p.holding)
-        most = p.hole_depth_mm - val("fasteners.rule.tip_clearance")
+        hole = p.pocket_mm or p.hole_depth_mm
+        most = hole - val("fasteners.rule.tip_clearance")
+        span = (p.grip_mm + least, p.grip_mm + deepest)
+        if p.holding == "nut from below":
+            span = nut_below_mm(p.thread, p.top_mm, p.passed_mm)
         if p.screw_mm is None and not p.stud:
             seen.add(p.of)
             yield say(
                 "stop",
                 f"No stock screw holds {t.name} on its posts",
-                **_nearest(p.thread, p.grip_mm + least, p.grip_mm + deepest),
+                **_nearest(p.thread, *span),
                 how="nearest stock length; wanted: what it passes and the thread it needs",
                 of=(
-                    given("passes", p.grip_mm),
+                    given("passes", p.passed_mm),
                     given("least thread", least),
                     given("most thread", deepest),
                 ),
-                reason=f"It passes {p.grip_mm:.1f} mm of board{' and spacer' if p.clamps else ''}, so it would be {p.grip_mm + least:.1f} "
-                f"to {p.grip_mm + deepest:.1f} mm long; there is no such length.",
+                reason=f"It passes {p.passed_mm:.1f} mm of board{' and spacer' if p.clamps else ''}, so it would be {span[0]:.1f} "
+                f"to {span[1]:.1f} mm long; there is no such length.",
                 source="nominal lengths: ISO 888, for inch threads ASME B18.6.3",
                 subjects=(p.of, *p.clamps, "screws"),
-                remedies=_other_spacers(a, p),
+                remedies=(*_other_spacers(a, p), *_higher_post(t, p, span)),
             )
         elif p.engagement_mm > most + 1e-6:
             seen.add(p.of)
@@ -488,10 +492,12 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                 how="length of the screw less what it passes; at most: depth of the hole less room for the tip",
                 of=(
                     given("passes", p.grip_mm),
-                    given("hole", p.hole_depth_mm),
+                    given("hole", hole),
                     looked_up("clear of the tip", ref("fasteners.rule.tip_clearance")),
                 ),
-                reason="The tip meets the bottom of the hole; the board stays loose.",
+                reason="The tip stands out of the floor."
+                if p.pocket_mm
+                else "The tip meets the bottom of the hole; the board stays loose.",
                 source=str(ref("fasteners.rule.tip_clearance")),
                 subjects=(p.of, "screws"),
                 remedies=(
@@ -509,7 +515,18 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                 how="length of the screw less what it passes; wanted: diameter x factor",
                 of=(given("passes", p.grip_mm),),
                 reason="Too few turns hold; they pull out.",
-                source=str(ref(f"fasteners.rule.{'insert' if p.holding == 'insert' else 'pilot'}_engagement_factor")),
+                source=str(ref("fasteners.rule.nut_under"))
+                if p.pocket_mm
+                else str(ref(f"fasteners.rule.{'insert' if p.holding == 'insert' else 'pilot'}_engagement_factor")),
                 subjects=(p.of, "screws"),
                 remedies=_by_stack(a, f"posts/{p.of}"),
             )
+
+
+def _higher_post(t: Thing, p: Mount, span: tuple[float, float]) -> tuple[Remedy, ...]:
+    """A post so much higher that a stock screw reaches its nut from below."""
+    length = next((x for x in stock_mm(p.thread) if x >= span[0]), None)
+    if p.holding != "nut from below" or length is None or length <= span[1]:
+        return ()
+    by = up(length - span[1])
+    return (Remedy(label=f"Raise {t.name} by {by:g} mm", edits=(moved(t, (0, 0, by)),)),)

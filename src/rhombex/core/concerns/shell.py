@@ -134,7 +134,7 @@ def boss_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                 break  # one voice for all posts
 
 
-_WORDS = {"insert": "insert", "cut in plastic": "screw", "captive nut": "nut"}
+_WORDS = {"insert": "insert", "cut in plastic": "screw", "captive nut": "nut", "nut from below": "nut"}
 
 
 @concern("post-too-short", "shell", needs=("mounts",))
@@ -149,15 +149,20 @@ def post_too_short(a: Analysis, say: Maker) -> Iterator[Finding]:
             seen.add(p.of)
             t = next(x for x in a.things if x.id == p.of)
             by = up(need - p.hole_depth_mm)
+            if p.holding == "nut from below":
+                how = "height of the post and its floor; wanted: the nut, a turn, room for the tip, and plastic over it"
+                reason = f"A pocket for an {label(p.thread)} nut and the plastic that it pulls on want {need:.1f} mm."
+            else:
+                how = "depth that the hole has over two layers of floor; wanted for this thread"
+                reason = f"A {label(p.thread)} {_WORDS[p.holding]} wants a hole {need:.1f} mm deep; two layers of floor must stay under it."
             yield say(
                 "weigh",
                 f"The posts of {t.name} are too low for their {_WORDS[p.holding]}s",
                 measured=p.hole_depth_mm,
                 limit=need,
-                how="depth that the hole has over two layers of floor; wanted for this thread",
-                reason=f"A {label(p.thread)} {_WORDS[p.holding]} wants a hole {need:.1f} mm "
-                "deep; two layers of floor must stay under it.",
-                source=str(ref("fasteners.rule.insert_extra_depth")),
+                how=how,
+                reason=reason,
+                source=str(ref("fasteners.rule." + ("nut_under" if p.pocket_mm else "insert_extra_depth"))),
                 subjects=(p.of,),
                 remedies=(Remedy(label=f"Raise {t.name} by {by:g} mm", edits=(moved(t, (0, 0, by)),)),),
             )

@@ -4,36 +4,37 @@ from __future__ import annotations
 
 from math import cos, radians, sqrt
 
-from rhombex.core.constructions import Holding
+from rhombex.core.constructions import PostHolding
 from rhombex.core.parts.component import Thread
 from rhombex.core.parts.threads import INCH
 from rhombex.core.reference import series, val
 
 UNDER_HEAD_MM = 1.2  # of plastic that stays under a sunk head; common practice
 NUT_PLAY_MM = 2.0  # by which a captive nut's screw may be longer than it must be: short screws come in steps of 2; common practice
+NUTS: tuple[PostHolding, ...] = ("captive nut", "nut from below")
 SUNK_MORE_MM = 0.3  # how much deeper than it is high a head is sunk; common practice
 
 
-def boss_od_mm(thread: Thread, holding: Holding) -> float:
+def boss_od_mm(thread: Thread, holding: PostHolding) -> float:
     """Least outer diameter of a boss: 2 x insert, or 2.5 x screw where the thread is cut in plastic."""
     if holding == "insert":
         return val(f"fasteners.{thread}.insert_od") * val("fasteners.rule.boss_od_factor")
-    if holding == "captive nut":  # its corners in their pocket, and a wall round them
+    if holding in NUTS:  # its corners in their pocket, and a wall round them
         across = val(f"fasteners.{thread}.nut_s") + val("fasteners.rule.nut_pocket")
         return round(across / cos(radians(30)) + 2 * val("fasteners.rule.nut_wall"), 2)
     return val(f"fasteners.{thread}.d") * val("fasteners.rule.pilot_boss_factor")
 
 
-def hole_mm(thread: Thread, holding: Holding) -> float:
+def hole_mm(thread: Thread, holding: PostHolding) -> float:
     """Diameter of the hole in the boss: the insert's lead hole, or the pilot of a screw."""
     if holding == "insert":
         return val(f"fasteners.{thread}.insert_hole")
-    if holding == "captive nut":
+    if holding in NUTS:
         return clearance_mm(thread)
     return val(f"fasteners.{thread}.d") * val("fasteners.rule.pilot_factor")
 
 
-def engagement_mm(thread: Thread, holding: Holding) -> tuple[float, float]:
+def engagement_mm(thread: Thread, holding: PostHolding) -> tuple[float, float]:
     """Least and greatest length of screw that may stand in the boss."""
     d = val(f"fasteners.{thread}.d")
     if holding == "insert":
@@ -42,12 +43,15 @@ def engagement_mm(thread: Thread, holding: Holding) -> tuple[float, float]:
     if holding == "captive nut":
         least = nut_slot_mm(thread)[1] + val(f"fasteners.{thread}.pitch")
         return least, hole_depth_mm(thread, holding) - val("fasteners.rule.tip_clearance")
+    if holding == "nut from below":  # as deep as its pocket is, the tip stays in it
+        return nut_mm(thread), nut_mm(thread) + val("fasteners.rule.nut_over")
     least = d * val("fasteners.rule.pilot_engagement_factor")
     return least, hole_depth_mm(thread, holding) - val("fasteners.rule.tip_clearance")
 
 
-def hole_depth_mm(thread: Thread, holding: Holding) -> float:
-    """Depth of the hole: insert length and room below, or 3 d for a screw cut into plastic."""
+def hole_depth_mm(thread: Thread, holding: PostHolding) -> float:
+    """Depth of the hole: insert length and room below, or 3 d for a screw cut into plastic; over a nut's pocket, and with it, as high as a post and its floor
+    must be together."""
     if holding == "insert":
         return val(f"fasteners.{thread}.insert_length") + val("fasteners.rule.insert_extra_depth")
     if holding == "captive nut":
@@ -57,13 +61,15 @@ def hole_depth_mm(thread: Thread, holding: Holding) -> float:
             + NUT_PLAY_MM
             + val("fasteners.rule.tip_clearance")
         )
+    if holding == "nut from below":
+        return nut_mm(thread) + val("fasteners.rule.tip_clearance") + val("fasteners.rule.nut_under")
     d = val(f"fasteners.{thread}.d")
     return d * (val("fasteners.rule.pilot_engagement_factor") + 1) + val("fasteners.rule.tip_clearance")
 
 
-def core_mm(thread: Thread, holding: Holding) -> float:
+def core_mm(thread: Thread, holding: PostHolding) -> float:
     """The radius round a screw's axis in which there is no plastic: its hole, or the corners of its nut's pocket."""
-    if holding == "captive nut":
+    if holding in NUTS:
         return boss_od_mm(thread, holding) / 2 - val("fasteners.rule.nut_wall")
     return hole_mm(thread, holding) / 2
 
@@ -72,6 +78,27 @@ def nut_slot_mm(thread: str) -> tuple[float, float]:
     """From and to how far under the face that a screw pulls against a captive nut's slot is."""
     under = val("fasteners.rule.nut_under")
     return under, under + val(f"fasteners.{thread}.nut_m") + val("fasteners.rule.nut_slot")
+
+
+def nut_across_mm(thread: str) -> float:
+    """A nut's pocket across its flats."""
+    return val(f"fasteners.{thread}.nut_s") + val("fasteners.rule.nut_pocket")
+
+
+def nut_below_mm(thread: str, high_mm: float, board_mm: float) -> tuple[float, float]:
+    """The shortest and the longest screw through what stands on a post, `board_mm`, and through post and floor, together `high_mm`, to a nut in a pocket of
+    the underside: some plastic stays over the nut, and the tip stays in the pocket."""
+    shortest = board_mm + val("fasteners.rule.nut_under") + nut_mm(thread)
+    return shortest, board_mm + high_mm - val("fasteners.rule.tip_clearance")
+
+
+def nut_pocket_mm(thread: str, high_mm: float, board_mm: float, length_mm: float | None) -> float:
+    """How deep that pocket is: a thread of the screw stands out of the nut. As shallow as it can be where there is no screw."""
+    least = nut_mm(thread) + val("fasteners.rule.tip_clearance")
+    if length_mm is None:
+        return least
+    deepest = max(high_mm - val("fasteners.rule.nut_under"), least)
+    return min(max(board_mm + high_mm - length_mm + nut_mm(thread), least), deepest)
 
 
 def from_below_aim_mm(thread: str, limit_mm: float | None) -> float:

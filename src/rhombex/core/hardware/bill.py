@@ -95,7 +95,7 @@ def _joint(g: JointGroup, count: Counter[tuple[str, str, str]]) -> None:
     if g.insert_mm is not None:
         plain = g.holds if g.key.startswith("posts/") else g.name
         count[("heat-set insert", f"{label(g.thread)} x {g.insert_mm:g}", plain)] += g.count
-    if g.holding in ("nut", "captive nut"):
+    if g.holding in ("nut", "captive nut", "nut from below"):
         count[("nut", label(g.thread), g.name)] += g.count
 
 

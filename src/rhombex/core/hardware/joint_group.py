@@ -11,7 +11,7 @@ from rhombex.core.reference import val
 from rhombex.core.space import Vec3
 from rhombex.core.trail import Frozen, Shown
 
-Into = Literal["insert", "cut in plastic", "captive nut", "nut", "own thread", "standoff"]
+Into = Literal["insert", "cut in plastic", "captive nut", "nut from below", "nut", "own thread", "standoff"]
 Kind = Literal["printed", "component", "spacer", "insert", "plastic", "nut", "standoff"]
 
 

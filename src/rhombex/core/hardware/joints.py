@@ -13,7 +13,7 @@ from rhombex.core.bench.stack import passed_mm, slab_mm
 from rhombex.core.case import Case, Joint, Mount
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.design import Design
-from rhombex.core.fit.joints import engagement_mm, from_below_mm, nut_mm, screw_mm, stock_mm
+from rhombex.core.fit.joints import engagement_mm, from_below_mm, nut_below_mm, nut_mm, screw_mm, stock_mm
 from rhombex.core.hardware.face_screws import face_screw
 from rhombex.core.hardware.joint_group import (
     JointGroup,
@@ -171,6 +171,15 @@ def _posts(
         )
     least, most = engagement_mm(p.thread, p.holding)
     most = min(most, p.hole_depth_mm - val("fasteners.rule.tip_clearance"))
+    span = (p.grip_mm + least, p.grip_mm + most)
+    held = held_in(p.part, p.thread, p.holding, p.grip_mm, p.hole_depth_mm)
+    if p.holding == "nut from below":  # its pocket is as deep as the screw wants it
+        span = nut_below_mm(p.thread, p.top_mm, p.passed_mm)
+        seat = p.grip_mm + val(f"fasteners.{p.thread}.nut_m")
+        held = (
+            StackLayer(what=p.part, kind="plastic", from_mm=p.passed_mm, to_mm=p.grip_mm),
+            StackLayer(what="nut", kind="nut", from_mm=p.grip_mm, to_mm=seat, thread=True),
+        )
     board = p.grip_mm if p.beside is not None else passed_mm(t.component)
     layers = _clamped(t, p, by_id, board)
     if p.beside is not None:
@@ -192,18 +201,18 @@ def _posts(
         sunk_mm=0.0,
         screw_mm=val("fasteners.rule.standoff_stud") if p.stud else p.screw_mm,
         by_hand=by_hand,
-        least_mm=p.grip_mm + least,
-        most_mm=p.grip_mm + most,
+        least_mm=span[0],
+        most_mm=span[1],
         grip_mm=p.grip_mm,
         least_thread_mm=least,
-        end_mm=p.grip_mm + p.hole_depth_mm,
-        layers=(*layers, *held_in(p.part, p.thread, p.holding, p.grip_mm, p.hole_depth_mm)),
+        end_mm=p.passed_mm + p.hole_depth_mm,
+        layers=(*layers, *held),
         insert_mm=insert_of(p.thread, p.holding),
         standoff_mm=None,
         opened=False,
         path="",
         holding_path="",
-        seats=tuple(ScrewSeat(at=(*x.at, x.top_mm + x.grip_mm), along=(0.0, 0.0, -1.0)) for x in ps),
+        seats=tuple(ScrewSeat(at=(*x.at, x.top_mm + x.passed_mm), along=(0.0, 0.0, -1.0)) for x in ps),
         head_on="board",
         beside=p.beside is not None,
     )
@@ -225,7 +234,7 @@ def _clamped(t: Thing, p: Mount, by_id: dict[str, Thing], board: float) -> tuple
         up.append(StackLayer(what=upper.name, kind="component", from_mm=z, to_mm=z + slab))
         z += slab
     return tuple(
-        x.model_copy(update={"from_mm": p.grip_mm - x.to_mm, "to_mm": p.grip_mm - x.from_mm}) for x in reversed(up)
+        x.model_copy(update={"from_mm": p.passed_mm - x.to_mm, "to_mm": p.passed_mm - x.from_mm}) for x in reversed(up)
     )
 
 

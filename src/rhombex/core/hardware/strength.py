@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from math import pi, radians, tan
 
+from rhombex.core.fit.joints import NUTS
 from rhombex.core.hardware.joint_group import JointGroup
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
@@ -58,6 +59,10 @@ def _pull(g: JointGroup, filament: str) -> Trail | None:
         # the ring of plastic over it is sheared off round its six sides
         d, long = 6 * val(f"fasteners.{g.thread}.nut_s") * tan(radians(30)) / pi, val("fasteners.rule.nut_under")
         what = "outline of the nut x plastic over it x shear strength"
+    elif g.holding == "nut from below":
+        d = 6 * val(f"fasteners.{g.thread}.nut_s") * tan(radians(30)) / pi
+        long = sum(x.to_mm - x.from_mm for x in g.layers if x.kind == "plastic")
+        what = "outline of the nut x plastic over it x shear strength"
     else:
         return None
     return Trail(
@@ -100,7 +105,7 @@ def _torque(g: JointGroup) -> Trail:
         inputs=(looked_up("insert", held),),
         source=str(held),
     )
-    limits = [seat] if g.head_on == "plastic" or g.holding == "captive nut" else []
+    limits = [seat] if g.head_on == "plastic" or g.holding in NUTS else []
     if g.holding in ("insert", "cut in plastic"):
         limits.append(insert)
     return min(limits or [insert], key=lambda t: t.value)

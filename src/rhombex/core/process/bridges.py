@@ -10,6 +10,9 @@ from numpy.typing import NDArray
 Array = NDArray[np.float64]
 DIRECTIONS = tuple(range(0, 180, 15))  # degrees; and those of the piece's own longest edges
 MOST_LINES = 40
+# A ledge in a square corner touches along half of its outline and hangs free; the strip between a nut's pocket and the slot over it touches along 56 %, and
+# its lines lie on both ends
+ONE_STRETCH = 0.55
 REACH_MM = 0.12  # so far beyond its end a line has to find what holds it
 STUB_MM = 3.0  # a line so short may end in the air: the step round a screw's head; common practice
 LOOSE_SHARE = 0.08  # of the length of all lines may end in the air: corners where the outline runs askew
@@ -24,14 +27,14 @@ def bridge_span(part: CrossSection, below: CrossSection) -> float:
 def best_bridge(part: CrossSection, below: CrossSection, reach_mm: float = 0.0) -> tuple[float, float]:
     """The span and the direction, degrees from x, of the best way to lay a hanging piece's lines; (inf, 0) for a cantilever.
 
-    A cantilever touches what is below in one stretch that is less than 60 % of its outline. `reach_mm`: how far a line may lean out from
+    A cantilever touches what is below in one stretch that is less than ONE_STRETCH of its outline. `reach_mm`: how far a line may lean out from
     what is below: such a ledge hangs from its neighbour, it is no part of the bridge."""
     near = part.offset(0.05, JoinType.Miter, 2.0) ^ below
     touching = near.decompose()
     if not touching:
         return float("inf"), 0.0
     contact = sum(outline_mm(t) for t in touching) / 2
-    if len(touching) == 1 and contact < 0.6 * outline_mm(part):
+    if len(touching) == 1 and contact < ONE_STRETCH * outline_mm(part):
         return float("inf"), 0.0
     leant = below.offset(reach_mm, JoinType.Miter, 2.0) if reach_mm else below
     edges, under = _edges(part - leant if reach_mm else part), _edges(leant)

@@ -146,7 +146,7 @@ def feet_of(
     screwed = kind == "screwed"
     foot = val(f"printing.feature.{_BROAD[kind]}")
     inset = max(design.shell.corner_radius_mm, foot / 2 + 4) + 2
-    heads = [(m.at, m.head_d_mm) for m in mounts if m.holding == "through"]
+    heads = [(m.at, m.open_below_mm) for m in mounts if m.open_below_mm]
     reach = foot / 2 + 1
 
     nut = nut_corners_mm(THREAD) / 2 + NUT_ROOM_MM

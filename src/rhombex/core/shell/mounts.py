@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from math import cos, radians
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import cavity
 from rhombex.core.bench.stack import passed_mm
 from rhombex.core.case import Mount
-from rhombex.core.constructions import Holding
+from rhombex.core.constructions import PostHolding
 from rhombex.core.design import Design
 from rhombex.core.fit.allowance import round_hole
 from rhombex.core.fit.joints import (
+    NUTS,
     UNDER_HEAD_MM,
     boss_od_mm,
     clearance_mm,
@@ -20,6 +22,9 @@ from rhombex.core.fit.joints import (
     from_below_mm,
     hole_depth_mm,
     hole_mm,
+    nut_across_mm,
+    nut_below_mm,
+    nut_pocket_mm,
     screw_mm,
     stock_mm,
 )
@@ -58,10 +63,30 @@ def mounts_of(design: Design, printer: Printer, things: tuple[Thing, ...], part:
                     _through_post(t.id, m.mount.name, part, m.at, thread, free, head_d, m.mount.depth_limit_mm, pinned)
                 )
                 continue
-            holding: Holding = (own.holding if own else None) or design.shell.post_thread
-            least, most = engagement_mm(thread, holding)
+            holding: PostHolding = (own.holding if own else None) or design.shell.post_thread
             over, clamps, stud = held_above(t, (m.at[0], m.at[1]), things)
             grip = board if stud else board + over
+            if holding == "nut from below":
+                if not stud:
+                    layer = design.process_of(part).layer_mm
+                    posts.append(
+                        _nut_below(
+                            t.id,
+                            m.mount.name,
+                            part,
+                            m.at,
+                            thread,
+                            hole,
+                            grip,
+                            clamps,
+                            pinned,
+                            design.shell.boss_od_mm,
+                            layer,
+                        )
+                    )
+                    continue
+                holding = "insert"  # a standoff's stud is too short for a nut under the floor
+            least, most = engagement_mm(thread, holding)
             length = None if stud else pinned or screw_mm(thread, grip, least, most)
             reach = val("fasteners.rule.standoff_stud") if stud else length or grip
             posts.append(
@@ -99,8 +124,8 @@ def _beside(
     if flat is None:
         return
     own = design.joint(f"posts/{t.id}")
-    holding: Holding = (own.holding if own else None) or design.shell.post_thread
-    if holding == "captive nut":  # its slot would open under the component
+    holding: PostHolding = (own.holding if own else None) or design.shell.post_thread
+    if holding in NUTS:  # a slot would open under the component; its step rises too high for a nut from below
         holding = "insert"
     od, top = design.shell.boss_od_mm or boss_od_mm(THREAD, holding), flat.box.lo[2]
     thick = flat.box.hi[2] - flat.box.lo[2]
@@ -130,6 +155,48 @@ def _beside(
             # the head comes to lie on the component first
             step_mm=max(thick - val("fasteners.rule.edge_press"), 0.0),
         )
+
+
+def _nut_below(
+    of: str,
+    mount: str,
+    part: str,
+    at: Vec3,
+    thread: Thread,
+    hole: Callable[[float], float],
+    passed: float,
+    clamps: tuple[str, ...],
+    pinned_mm: float | None,
+    od_mm: float | None,
+    layer_mm: float,
+) -> Mount:
+    """A post with a screw from above to a nut under the floor, the longest stock one whose tip stays in the nut's pocket, or the one that a hand chose."""
+    shortest, longest = nut_below_mm(thread, at[2], passed)
+    stock = (x for x in reversed(stock_mm(thread)) if shortest - 1e-9 <= x <= longest + 1e-9)
+    length = pinned_mm or next(stock, None)
+    pocket = nut_pocket_mm(thread, at[2], passed, length)
+    grip = passed + at[2] - pocket
+    return Mount(
+        of=of,
+        mount=mount,
+        part=part,
+        at=(at[0], at[1]),
+        top_mm=at[2],
+        thread=thread,
+        holding="nut from below",
+        od_mm=od_mm or boss_od_mm(thread, "nut from below"),
+        hole_mm=hole(hole_mm(thread, "nut from below")),
+        hole_depth_mm=at[2],
+        head_d_mm=val(f"fasteners.{thread}.head_d") + 0.6,
+        head_depth_mm=0,
+        grip_mm=grip,
+        screw_mm=length,
+        engagement_mm=(length or grip) - grip,
+        clamps=clamps,
+        pocket_mm=pocket,
+        pocket_d_mm=nut_across_mm(thread) / cos(radians(30)),
+        bridge_mm=layer_mm,
+    )
 
 
 def _through_post(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rhombex.core.case import Case, Mount
 from rhombex.core.geometry.recipe import Difference, Intersection, Loop, Move, Solid, Union, at, block, circle, prism
-from rhombex.core.shell.solids import OVER, nut_slot
+from rhombex.core.shell.solids import OVER, nut_pocket, nut_slot
 from rhombex.core.space import Box
 
 
@@ -27,6 +27,8 @@ def with_posts(walls: Solid, case: Case, part: str, outline: Loop, sink: float) 
             hole = prism(circle(0, 0, p.hole_mm), -OVER, p.top_mm + OVER)
             if p.head_depth_mm > 0.05:
                 hole = Union((hole, prism(circle(0, 0, p.head_d_mm), -OVER, p.head_depth_mm)))
+        elif p.pocket_mm:
+            hole = nut_pocket(p.thread, p.hole_mm, p.pocket_mm, p.top_mm, p.bridge_mm)
         else:
             hole = prism(circle(0, 0, p.hole_mm), p.top_mm - p.hole_depth_mm, p.box.hi[2] + OVER)
             if p.holding == "captive nut" and p.slot is not None:

@@ -5,9 +5,8 @@ from __future__ import annotations
 from math import cos, radians
 
 from rhombex.core.case import Joint
-from rhombex.core.fit.joints import nut_slot_mm
-from rhombex.core.geometry.recipe import Solid, Union, circle, rect, through
-from rhombex.core.reference import val
+from rhombex.core.fit.joints import nut_across_mm, nut_slot_mm
+from rhombex.core.geometry.recipe import Loop, Solid, Union, circle, prism, rect, through
 from rhombex.core.space import Box, Frame, Vec3
 
 OVER = 1.0  # tools run this far past the faces they cut
@@ -28,7 +27,7 @@ def bore(at: Vec3, along: Vec3, d_mm: float, start_mm: float, end_mm: float) -> 
 def nut_slot(at: Vec3, along: Vec3, slot: Vec3, thread: str, reach_mm: float) -> Solid:
     """What a captive nut is slid into, from so far beside a screw's axis: flats of the nut along its walls, a corner to its blind end. `at`:
     where the screw enters the plastic that it pulls on."""
-    half = (val(f"fasteners.{thread}.nut_s") + val("fasteners.rule.nut_pocket")) / 2
+    half = nut_across_mm(thread) / 2
     start, end = nut_slot_mm(thread)
     y: Vec3 = (
         along[1] * slot[2] - along[2] * slot[1],
@@ -37,6 +36,31 @@ def nut_slot(at: Vec3, along: Vec3, slot: Vec3, thread: str, reach_mm: float) ->
     )
     blind = half / cos(radians(30))
     return through([rect(-blind, -half, reach_mm, half)], Frame(at, slot, y, along), start, end)
+
+
+def nut_pocket(thread: str, hole_mm: float, deep_mm: float, high_mm: float, bridge_mm: float) -> Solid:
+    """A hole through a post on z = 0 to `high_mm`, with a nut's pocket in its underside. The pocket's ceiling prints without support: its first layer bridges
+    the pocket on either side of a slot, the next one the slot on either side of a square, on which the round hole stands (common practice)."""
+    flat, r = nut_across_mm(thread) / 2, hole_mm / 2
+    corner = flat / cos(radians(30))
+    half = corner / 2
+    six: Loop = tuple(
+        (x, y, 0.0)
+        for x, y in ((corner, 0.0), (half, flat), (-half, flat), (-corner, 0.0), (-half, -flat), (half, -flat))
+    )
+    end = corner - r / 3**0.5  # of the slot along the pocket's sides
+    slot: Loop = tuple(
+        (x, y, 0.0) for x, y in ((corner, 0.0), (end, r), (-end, r), (-corner, 0.0), (-end, -r), (end, -r))
+    )
+    first, second = deep_mm + bridge_mm, deep_mm + 2 * bridge_mm
+    return Union(
+        (
+            prism(six, -OVER, deep_mm),
+            prism(slot, 0.0, first),
+            prism(rect(-r, -r, r, r), 0.0, second),
+            prism(circle(0, 0, hole_mm), 0.0, high_mm + OVER),
+        )
+    )
 
 
 def screw_hole(j: Joint) -> Solid:
