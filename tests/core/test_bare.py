@@ -9,6 +9,7 @@ import pytest
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import bench, judge, judge_bare
+from rhombex.core.design import Design
 from rhombex.core.edits import MoveWall, Together
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component
@@ -59,3 +60,10 @@ def test_a_remedy_is_tried_without_looking_for_others(monkeypatch: pytest.Monkey
     assert not asked
     judge(analyse(d, ARCHIVE_WORKSHOP, "preview"))
     assert asked
+
+
+def test_a_remedy_is_tried_where_a_supply_of_ones_own_is(good_wren: Design) -> None:
+    d = apply(good_wren, Together(edits=TRIPS["too-deep-for-case"][0](good_wren)))
+    f = next(f for f in judge_bare(analyse(d, ARCHIVE_WORKSHOP, "preview")) if f.code == "too-deep-for-case")
+    tried = effect_of(d, ARCHIVE_WORKSHOP, f.key, f.remedies[0].edits)
+    assert tried.clears and not tried.new and not tried.refused
