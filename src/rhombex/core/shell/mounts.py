@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from functools import cache
 from math import cos, radians
 
 from rhombex.core.bench.arrange import Thing
@@ -42,6 +43,7 @@ def mounts_of(design: Design, printer: Printer, things: tuple[Thing, ...], part:
     posts: list[Mount] = []
     room = cavity(design)
 
+    @cache  # of four posts alike once
     def hole(d: float) -> float:
         return d + round_hole(design, printer, (part,), 2, d)[0].value
 

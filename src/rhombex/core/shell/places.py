@@ -11,15 +11,9 @@ Rect = tuple[float, float, float, float]  # u0, v0, u1, v1
 
 def slots(lo: float, hi: float, want: float, step: float) -> list[float]:
     """Places from lo to hi, the wanted one first, then alternately farther."""
-    out = [want]
-    k = 1
-    while (up := want + k * step) <= hi or want - k * step >= lo:
-        if lo <= up <= hi:
-            out.append(up)
-        if lo <= (down := want - k * step) <= hi:
-            out.append(down)
-        k += 1
-    return out
+    far = np.arange(1, int(max(hi - want, want - lo, 0.0) / step) + 2) * step
+    out = np.stack([want + far, want - far], axis=1).ravel()
+    return [want, *out[(lo <= out) & (out <= hi)].tolist()]
 
 
 def first_free(options: list[Vec2], blocked: list[Rect], r: float, taken: list[Vec2], apart: float) -> Vec2 | None:

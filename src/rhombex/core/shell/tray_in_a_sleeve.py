@@ -9,6 +9,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import NDArray
+
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
 from rhombex.core.case import Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Seat, Wall
@@ -299,9 +302,10 @@ def _screws(
     for (x, z), upright in wants:
         top = [(q, high) for q in slots(inset, slide.wide - inset, x, 2.0) if abs(q - x) <= 0.4 * slide.wide]
         side = [(x, q) for q in slots(low, high, z, 2.0) if abs(q - z) <= 0.7 * (high - low)] if upright else []
-        options: list[Vec2] = [*side, *(top if z == high else [])]
-        options = [p for p in options if _off_the_corner(p, slide, inset, corner)]
-        options.sort(key=lambda p: abs(p[0] - x) + abs(p[1] - z))
+        at = np.array([*side, *(top if z == high else [])]).reshape(-1, 2)
+        at = at[_off_the_corner(at, slide, corner)]
+        nearest = np.argsort(np.abs(at - (x, z)).sum(axis=1), kind="stable")
+        options: list[Vec2] = [(p, q) for p, q in at[nearest].tolist()]
         spot = first_free(options, blocked, r + 0.4, places, 2 * od) if options else None
         if spot is not None:
             places.append(spot)
@@ -331,11 +335,11 @@ def _screws(
     ), len(wants)
 
 
-def _off_the_corner(p: Vec2, slide: Slide, inset: float, corner: float) -> bool:
-    """Whether a column keeps its inset from the outline where the upper corners are round."""
-    dx = max(slide.radius - p[0], p[0] - (slide.wide - slide.radius), 0.0)
-    dz = max(p[1] - (slide.high - slide.radius), 0.0)
-    return not (dx and dz) or (dx * dx + dz * dz) ** 0.5 <= max(corner, 0.3)
+def _off_the_corner(at: NDArray[np.float64], slide: Slide, corner: float) -> NDArray[np.bool_]:
+    """Which columns, places (n, 2), keep their inset from the outline where the upper corners are round."""
+    dx = np.maximum(np.maximum(slide.radius - at[:, 0], at[:, 0] - (slide.wide - slide.radius)), 0.0)
+    dz = np.maximum(at[:, 1] - (slide.high - slide.radius), 0.0)
+    return np.asarray((dx == 0) | (dz == 0) | (np.hypot(dx, dz) <= max(corner, 0.3)))
 
 
 def _columns(slide: Slide, case: Case) -> list[Solid]:
