@@ -26,7 +26,12 @@ Shop = Annotated[
     typer.Option("--workshop", help="Your workshop as JSON, as the workshop page saves it; else the sample one."),
 ]
 
-app = typer.Typer(add_completion=False, no_args_is_help=True, help="Design, check and print a custom computer case.")
+app = typer.Typer(
+    add_completion=False,
+    no_args_is_help=True,
+    rich_markup_mode=None,
+    help="Design, check and print a custom computer case.",
+)
 
 
 def _fail(what: str, do: str = "") -> NoReturn:
@@ -116,15 +121,18 @@ def scenario(name: str, out: Annotated[Path, typer.Option("--out")]) -> None:
 
 
 @app.command()
-def check(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False, workshop: Shop = None) -> None:
+def check(
+    file: Path,
+    as_json: Annotated[bool, typer.Option("--json")] = False,
+    tried: Annotated[bool, typer.Option("--try", help="Try every remedy, and say what it does.")] = False,
+    workshop: Shop = None,
+) -> None:
     """Say what will not fit, print, hold, stay cool or go together."""
-    # where no shape can have been made yet, remedies are tried side by side (see report)
-    at_once = 1 if "rhombex.core.geometry.mesh_kernel" in sys.modules else os.cpu_count() or 1
     from rhombex.core.report import report
 
     design = _design(file)
     try:
-        found = report(design, _shop(workshop), at_once=at_once)
+        found = report(design, _shop(workshop), tried)
     except DesignError as e:
         _fail(f"{file}: {e}.", e.do)
     if as_json:
@@ -133,10 +141,17 @@ def check(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False, 
         for c in found["concerns"]:
             typer.echo(f"{c['severity']:6} {c['title']}  ({c['measured']:g} {c['sense']} {c['limit']:g} {c['unit']})")
             for r in c["remedies"]:
-                typer.echo(f"         - {r['label']}{'' if r['effect']['clears'] else ' (does not clear it alone)'}")
+                typer.echo(f"         - {r['label']}{_does(r['effect']) if tried else ''}")
         for key, t in found["tally"].items():
             typer.echo(f"{key:10} {t['value']:g} {t['unit']}")
     raise typer.Exit(1 if found["stops"] else 0)
+
+
+def _does(effect: dict[str, Any]) -> str:
+    brings = f"; brings: {', '.join(effect['new'])}" if effect["new"] else ""
+    if effect["refused"]:
+        return f": not possible ({effect['refused']})"
+    return f": {'resolves it' if effect['clears'] else 'does not resolve it alone'}{brings}"
 
 
 @app.command()

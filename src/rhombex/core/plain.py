@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar
 
-from pydantic import BaseModel, ValidationError
+if TYPE_CHECKING:  # the command line says what it can do before any document is read: it must not wait for this
+    from pydantic import BaseModel, ValidationError
 
-M = TypeVar("M", bound=BaseModel)
+M = TypeVar("M", bound="BaseModel")
 
 
 class DesignError(ValueError):
@@ -69,6 +70,8 @@ def first_error(e: ValidationError) -> tuple[str, str]:
 
 def read_as(model: type[M], data: Any, name: str = "") -> M:
     """A value of plain data. Raises DesignError naming the field; `name` is put before it."""
+    from pydantic import ValidationError
+
     try:
         return model.model_validate(data)
     except ValidationError as e:
