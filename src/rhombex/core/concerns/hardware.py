@@ -474,8 +474,8 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                     given("least thread", least),
                     given("most thread", deepest),
                 ),
-                reason=f"It passes {p.passed_mm:.1f} mm of board{' and spacer' if p.clamps else ''}, so it would be {span[0]:.1f} "
-                f"to {span[1]:.1f} mm long; there is no such length.",
+                reason=f"It passes {p.passed_mm:.1f} mm of board{' and spacer' if p.clamps else ''}, so it would be {round(span[0], 2):g} "
+                f"to {round(span[1], 2):g} mm long; there is no such length.",
                 source="nominal lengths: ISO 888, for inch threads ASME B18.6.3",
                 subjects=(p.of, *p.clamps, "screws"),
                 remedies=(*_other_spacers(a, p), *_higher_post(t, p, span)),
