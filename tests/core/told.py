@@ -102,7 +102,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "at least",
         7.6,
         1,
-        "The posts of board are too slim for M2.5 insert",
+        "The posts of Board are too slim for M2.5 insert",
         ("Let the rule size the bosses",),
     ),
     # 5.2 = insert 4 + 1.2; pocket stops 0.8 above the floor's underside

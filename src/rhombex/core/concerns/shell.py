@@ -108,10 +108,14 @@ def wall_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
 def boss_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 21: inserts or screws without enough plastic round them."""
     rule = ref("fasteners.rule.boss_od_factor")
-    for who, thread, holding, od in (
-        *((f"posts of {p.of}", p.thread, p.holding, p.od_mm) for p in a.case.mounts if p.holding != "through"),
-        *((f"{j.name} screws", j.thread, j.holding, j.od_mm) for j in one_of_each(a.case.joints)),
-    ):
+    names = {t.id: t.name for t in a.things}
+    posts = (
+        (f"posts of {p.of}", f"posts of {names[p.of]}", p.thread, p.holding, p.od_mm)
+        for p in a.case.mounts
+        if p.holding != "through"
+    )
+    screws = ((f"{j.name} screws",) * 2 + (j.thread, j.holding, j.od_mm) for j in one_of_each(a.case.joints))
+    for subject, who, thread, holding, od in (*posts, *screws):
         least = boss_od_mm(thread, holding)
         if od < least - 1e-6:
             yield say(
@@ -122,7 +126,7 @@ def boss_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                 how="outer diameter as it is; wanted for this thread",
                 reason="The plastic splits when the insert is pressed in, the nut pulls, or the screw is tightened.",
                 source=str(rule),
-                subjects=(who,),
+                subjects=(subject,),
                 remedies=(
                     Remedy(
                         label="Let the rule size the bosses",
