@@ -252,6 +252,28 @@ def test_a_path_begins_at_its_nearer_end() -> None:
     assert not back.any()
 
 
+@given(st.integers(0, 2**32 - 1), st.integers(1, 90), st.sampled_from([0.0, 0.4, 5.0]), st.booleans())
+def test_the_nearest_of_many_is_the_one_that_a_look_at_all_of_them_finds(
+    seed: int, n: int, length: float, in_line: bool
+) -> None:
+    """Whole millimetres, so that many lie as far: the first in the list is taken then. In one line the grid is a single row."""
+    rng = np.random.default_rng(seed)
+    begin = rng.integers(0, 25, (n, 2)).astype(float)
+    end = np.round(begin + rng.normal(0, length, (n, 2))) if length else begin.copy()
+    if in_line:
+        begin[:, 1] = end[:, 1] = 3.0
+    either = rng.random(n) < 0.5
+    order, back = nearest_first(begin, end, either)
+    at, left = begin[0], set(range(n))
+    for k in range(n):
+        far = {(float(np.sum((begin[i] - at) ** 2)), i, False) for i in left}
+        far |= {(float(np.sum((end[i] - at) ** 2)), i, True) for i in left if either[i]}
+        _, i, turned = min(far)
+        assert (order[k], back[k]) == (i, turned)
+        left.remove(i)
+        at = begin[i] if turned else end[i]
+
+
 def test_lines_joined_along_the_wall_are_as_much_plastic() -> None:
     """A solid plate is filled to its volume either way; joined it is one line a layer where else each line is begun anew."""
     plate = M.cube((40, 30, 2))
