@@ -94,8 +94,10 @@ def starts() -> list[Design]:
 
 
 def a_magnet(r: Random) -> dict[str, Any]:
-    """A disc magnet of some size."""
+    """A magnet of some size."""
+    long = r.choice([None, None, 10, 20])
     return {
+        "long_mm": max(long, 12) if long else None,
         "d_mm": r.choice([5, 6, 8, 10, 12]),
         "high_mm": r.choice([2, 3, 5]),
         "fixed": r.choice(["pressed", "glued", "closed in"]),
@@ -313,7 +315,12 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
             "do": "construct",
             "construction": r.choice([*constructions(r, abs(number(30))), {"kind": "loose panels"}, {"kind": "egg"}]),
         },
-        {"do": "magnets", "magnets": r.choice([None, a_magnet(r), a_magnet(r) | {"d_mm": number(30)}])},
+        {
+            "do": "magnets",
+            "magnets": r.choice(
+                [None, a_magnet(r), a_magnet(r) | {"d_mm": number(30)}, a_magnet(r) | {"long_mm": number(70)}]
+            ),
+        },
         {
             "do": "coupon",
             "feature": r.choice(["tongue_side", "dowel_slip", "round_hole_upright", "round_hole_lying"]),

@@ -64,6 +64,12 @@ def test_magnets_then_fewer_kinds_and_a_drawer(page: Page, server: str) -> None:
     assert axe(page) == []
     magnets.get_by_role("radio", name="6 x 2").click()
     expect(magnets).to_contain_text("20 pairs of discs 6 x 2, N42")
+    magnets.get_by_role("radiogroup", name="Shape").get_by_role("radio", name="blocks").click()
+    expect(magnets).to_contain_text("20 pairs of blocks 10 x 5 x 2, N42")
+    magnets.get_by_role("radiogroup", name="Shape").get_by_role("radio", name="discs").click()
+    expect(magnets).to_contain_text("20 pairs of discs 8 x 2, N42")
+    magnets.get_by_role("radio", name="6 x 2").click()
+    expect(magnets).to_contain_text("20 pairs of discs 6 x 2, N42")
     magnets.get_by_role("radiogroup", name="Against").get_by_role("radio", name="screw heads").click()
     expect(magnets).to_contain_text("20 discs 6 x 2, N42, 0.1 mm from the heads of as many screws")
     expect(magnets.get_by_role("radiogroup", name="Poles")).to_have_count(0)

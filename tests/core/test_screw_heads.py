@@ -43,10 +43,10 @@ def held(good_wren: Design) -> dict[str, Analysis]:
 
 def test_the_pull_on_a_head_is_that_of_a_mirror_image() -> None:
     """Before soft iron a disc sees its image: as far behind the face as it is before it. In touch, a long one pulls Br^2 A / (2 mu0) either way."""
-    assert pull_on_head_n(5, 2, 0.3, 1.3, 5.5) == pytest.approx(pull_n(5, 2, 0.6, 1.3))
-    assert pull_on_head_n(8, 2, 0.3, 1.3, 5.5) == pytest.approx((5.5 / 8) ** 2 * pull_n(8, 2, 0.6, 1.3))
+    assert pull_on_head_n(5, None, 2, 0.3, 1.3, 5.5) == pytest.approx(pull_n(5, 2, 0.6, 1.3))
+    assert pull_on_head_n(8, None, 2, 0.3, 1.3, 5.5) == pytest.approx((5.5 / 8) ** 2 * pull_n(8, 2, 0.6, 1.3))
     area, mu0 = pi * 0.0025**2, 4e-7 * pi
-    assert pull_on_head_n(5, 2000, 0.0, 1.3, 5.5) == pytest.approx(1.3**2 * area / (2 * mu0), rel=6e-3)
+    assert pull_on_head_n(5, None, 2000, 0.0, 1.3, 5.5) == pytest.approx(1.3**2 * area / (2 * mu0), rel=6e-3)
 
 
 @pytest.mark.parametrize("case", ["two halves", "frame and covers"])
@@ -58,7 +58,7 @@ def test_the_head_stands_in_its_recess_and_the_thread_in_plastic(held: dict[str,
     made = {n: mk.evaluate(a.recipes[n], mk.FILE_TOL) for n in {x for p in a.case.magnets for x in (p.holds, p.into)}}
     for p in a.case.magnets:
         s = p.screw
-        assert s is not None and s.long_mm in (5.0, 6.0, 8.0, 10.0) and p.discs == 1
+        assert s is not None and s.long_mm in (5.0, 6.0, 8.0, 10.0) and p.magnets == 1
         assert (s.head_d_mm, s.head_deep_mm) == (5.5, pytest.approx(3.1))
         assert 6.1 <= s.head_hole_mm < 6.5
         into = made[p.into]

@@ -166,12 +166,12 @@ class HeadScrew(Frozen):
 
 
 class MagnetPair(Frozen):
-    """Two disc magnets face to face across a joint: one in the part that is held (`holds`), one in what it is held on (`into`), both of which have
+    """Two magnets face to face across a joint: one in the part that is held (`holds`), one in what it is held on (`into`), both of which have
     a pocket `deep_mm` deep.
 
     `at`: the middle between them, in the case's frame; `along`: from the part that is held to the other, a unit vector along an axis of the case.
     `cover_mm`: the plastic between pocket and joint, where it is closed in; `behind_mm`: the plastic of the held part that stays behind its pocket. `screw`: what is in the other part in place of a magnet. `pole`: which pole of the magnet in `into` faces out of its pocket; the
-    other's faces out of the other.
+    other's faces out of the other. A block is `long_mm` long, along the axis `lies` of the case, and `d_mm` wide, as is its pocket; a disc has neither.
     """
 
     id: str
@@ -193,9 +193,13 @@ class MagnetPair(Frozen):
     pole: Literal["N", "S"] = "N"
     opened: bool = True
     screw: HeadScrew | None = None
+    long_mm: float | None = None
+    lies: int = 0
+    holds_pocket_long_mm: float = 0.0
+    into_pocket_long_mm: float = 0.0
 
     @property
-    def discs(self) -> int:
+    def magnets(self) -> int:
         """How many magnets it takes."""
         return 1 if self.screw else 2
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from rhombex.core.space import Face
 from rhombex.core.trail import Frozen
@@ -26,19 +26,29 @@ MAGNET_KINDS = ("two halves", "sliding panels", "frame and covers")
 
 
 class Magnets(Frozen):
-    """Disc magnets that hold what is opened, in place of its screws: one in each part, face to face across the joint, or one in the part that is held,
+    """Magnets that hold what is opened, in place of its screws: one in each part, face to face across the joint, or one in the part that is held,
     `against` the head of a steel screw in the other, which is turned until the part sits flush.
 
     `fixed`: pressed into pockets, glued into wider ones, or closed in: put into them while the print pauses, and printed over. `keyed`: their poles are so chosen that no part holds where it does not belong;
-    else all parts show the same pole, so that covers can be exchanged.
+    else all parts show the same pole, so that covers can be exchanged. Discs of `d_mm`, or blocks `long_mm` long and `d_mm` wide, which find their place
+    in narrower beams.
     """
 
     d_mm: Annotated[float, Field(ge=3, le=25)] = 8.0
+    long_mm: Annotated[float, Field(ge=3, le=60)] | None = None
     high_mm: Annotated[float, Field(ge=1, le=10)] = 2.0
     grade: Grade = "N42"
     against: Literal["magnets", "screw heads"] = "magnets"
     fixed: Literal["pressed", "glued", "closed in"] = "pressed"
     keyed: bool = True
+
+    @model_validator(mode="after")
+    def _longer_than_wide(self) -> Magnets:
+        if self.long_mm is not None and self.long_mm < self.d_mm:
+            raise ValueError(
+                f"long_mm: a block of {self.long_mm:g} mm is shorter than its width of {self.d_mm:g} mm; change them"
+            )
+        return self
 
 
 class Snaps(Frozen):

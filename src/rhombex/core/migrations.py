@@ -181,6 +181,16 @@ def _design_12(data: Plain) -> Plain:
     return data
 
 
+def _design_13(data: Plain) -> Plain:
+    """From 14 on magnets may be blocks, which a Rhombex before refuses."""
+    return data
+
+
+def _workshop_8(data: Plain) -> Plain:
+    """From 9 on block magnets lie in the drawer, which a Rhombex before would refuse."""
+    return data
+
+
 def _workshop_7(data: Plain) -> Plain:
     """From 8 on rods lie in the drawer, which a Rhombex before would refuse."""
     return data
@@ -234,6 +244,7 @@ DESIGN_STEPS: tuple[Step, ...] = (
     _design_10,
     _design_11,
     _design_12,
+    _design_13,
 )
 WORKSHOP_STEPS: tuple[Step, ...] = (
     _workshop_1,
@@ -243,6 +254,7 @@ WORKSHOP_STEPS: tuple[Step, ...] = (
     _workshop_5,
     _workshop_6,
     _workshop_7,
+    _workshop_8,
 )
 DESIGN_VERSION = len(DESIGN_STEPS) + 1
 WORKSHOP_VERSION = len(WORKSHOP_STEPS) + 1

@@ -11,7 +11,7 @@ type Chosen = NonNullable<Table["now"]>;
 
 const GRADES = (["N35", "N42", "N52"] as const).map((g) => ({ value: g, label: g }));
 const FIXED = [
-  { value: "pressed", label: "pressed in", hint: "pockets as wide as the disc" },
+  { value: "pressed", label: "pressed in", hint: "pockets as wide as the magnet" },
   { value: "glued", label: "glued", hint: "pockets wider by the room for glue" },
   { value: "closed in", label: "closed in", hint: "put in while the print pauses, under two layers" },
 ] as const;
@@ -20,7 +20,7 @@ const AGAINST = [
   {
     value: "screw heads",
     label: "screw heads",
-    hint: "half as many discs; each screw is turned until the part sits flush; a weaker hold",
+    hint: "half as many magnets; each screw is turned until the part sits flush; a weaker hold",
   },
 ] as const;
 const POLES = [
@@ -32,7 +32,12 @@ const POLES = [
   { value: "alike", label: "all alike", hint: "parts of one size can be exchanged" },
 ] as const;
 
-/** Magnets in place of the screws that are undone: which discs, what they hold, which pole goes where. */
+const SHAPES = [
+  { value: "disc", label: "discs" },
+  { value: "block", label: "blocks", hint: "longer and narrower: more pull in a beam of one width" },
+] as const;
+
+/** Magnets in place of the screws that are undone: which, what they hold, which pole goes where. */
 export function Magnets({ table, onEdit }: { table: Table; onEdit: (e: Edit, said: string) => void }) {
   const { now, start } = table;
   if (!now)
@@ -40,26 +45,28 @@ export function Magnets({ table, onEdit }: { table: Table; onEdit: (e: Edit, sai
       <section aria-label="Magnets" className="mt-5 flex flex-wrap items-baseline gap-x-3 gap-y-1">
         <Button onClick={() => onEdit(start, "hold it by magnets")}>Hold it by magnets</Button>
         <span className="text-[12.5px] text-soft">
-          Pairs of disc magnets in place of the screws that are undone; a notch for a finger, poles by plan.
+          Pairs of magnets in place of the screws that are undone; a notch for a finger, poles by plan.
         </span>
       </section>
     ) : null;
   const put = (change: Partial<Chosen>, said: string) =>
     onEdit({ do: "magnets", magnets: { ...now, ...change } }, said);
   const heads = now.against === "screw heads";
-  const size = `${brief(now.d_mm, 1)} x ${brief(now.high_mm, 1)}`;
-  const discs = table.offers
+  const shape = now.long_mm == null ? "disc" : "block";
+  const size = table.size;
+  const alike = table.offers.filter((o) => o.block === (shape === "block"));
+  const sizes = alike
     .filter((o) => o.sits || o.words === size)
     .map((o) => ({ value: o.words, label: o.words }));
-  if (!discs.some((d) => d.value === size)) discs.unshift({ value: size, label: size });
-  const tooLarge = table.offers.filter((o) => !o.sits).length;
+  if (!sizes.some((d) => d.value === size)) sizes.unshift({ value: size, label: size });
+  const tooLarge = alike.filter((o) => !o.sits).length;
   return (
     <section aria-label="Magnets" className="mt-6 border-t border-rule pt-4">
       <h2 className="mb-1 text-[15px]">Magnets</h2>
       <p className="mb-2 text-soft">
         {heads
-          ? `${table.pairs} discs ${table.words}, ${brief(table.gap_mm, 2)} mm from the heads of as many screws when it is closed.`
-          : `${table.pairs} pairs of discs ${table.words}, ${brief(table.gap_mm, 2)} mm apart when it is closed.`}{" "}
+          ? `${table.pairs} ${shape}s ${table.words}, ${brief(table.gap_mm, 2)} mm from the heads of as many screws when it is closed.`
+          : `${table.pairs} pairs of ${shape}s ${table.words}, ${brief(table.gap_mm, 2)} mm apart when it is closed.`}{" "}
         Pockets <span className="num">{show(table.pocket_mm[0], 2)}</span>
         {table.pocket_mm[1] - table.pocket_mm[0] > 0.005 && (
           <>
@@ -72,9 +79,17 @@ export function Magnets({ table, onEdit }: { table: Table; onEdit: (e: Edit, sai
       <div className="mb-3 space-y-1">
         <div className="flex flex-wrap items-baseline gap-x-3">
           <Choice
-            label="Disc"
+            label="Shape"
+            value={shape}
+            options={SHAPES}
+            onPick={(v) => table.other_shape && onEdit(table.other_shape, `${v} magnets`)}
+          />
+        </div>
+        <div className="flex flex-wrap items-baseline gap-x-3">
+          <Choice
+            label="Size"
             value={size}
-            options={discs}
+            options={sizes}
             onPick={(v) => {
               const to = table.offers.find((o) => o.words === v);
               if (to) onEdit(to.edit, `magnets ${v}`);

@@ -19,7 +19,7 @@ export function PolarityPlan({ parts, heads }: { parts: readonly Plan[]; heads: 
         {heads
           ? "it meets the head of a screw, by either pole."
           : "the pocket that it meets shows the other."}{" "}
-        A pocket with one notch in its rim shows N, with two S. Mark N on every disc with a pen first, from
+        A pocket with one notch in its rim shows N, with two S. Mark N on every magnet with a pen first, from
         one stack.
       </p>
       <div className="flex flex-wrap items-end gap-x-6 gap-y-3">
@@ -28,6 +28,22 @@ export function PolarityPlan({ parts, heads }: { parts: readonly Plan[]; heads: 
         ))}
       </div>
     </div>
+  );
+}
+
+/** A disc or a block where it lies, large enough for its letter. */
+function Pocket(o: { at: [number, number]; half: [number, number]; round: boolean; fill: string }) {
+  const line = { fill: o.fill, stroke: "var(--ink)", strokeWidth: "1.2" };
+  return o.round ? (
+    <circle cx={o.at[0]} cy={o.at[1]} r={o.half[0]} {...line} />
+  ) : (
+    <rect
+      x={o.at[0] - o.half[0]}
+      y={o.at[1] - o.half[1]}
+      width={2 * o.half[0]}
+      height={2 * o.half[1]}
+      {...line}
+    />
   );
 }
 
@@ -58,13 +74,11 @@ function Part({ plan: p, scale }: { plan: Plan; scale: number }) {
         )}
         {p.pockets.map((q) => (
           <g key={`${q.at_mm[0]} ${q.at_mm[1]}`}>
-            <circle
-              cx={x(q.at_mm[0])}
-              cy={y(q.at_mm[1])}
-              r={Math.max(DISC, (p.held.pairs[0]!.d_mm / 2) * scale)}
+            <Pocket
+              at={[x(q.at_mm[0]), y(q.at_mm[1])]}
+              half={[Math.max(DISC, (q.size_mm[0] / 2) * scale), Math.max(DISC, (q.size_mm[1] / 2) * scale)]}
+              round={!q.block}
               fill={q.pole === "N" ? "var(--ink)" : "var(--leaf)"}
-              stroke="var(--ink)"
-              strokeWidth="1.2"
             />
             <text
               x={x(q.at_mm[0])}

@@ -103,7 +103,7 @@ function Pauses({ pauses }: { pauses: SheetProps["state"]["view"]["pauses"] }) {
       </h2>
       <ul>
         {pauses.map((p) => (
-          <li key={`${p.piece} ${p.after_layer} ${p.disc}`}>
+          <li key={`${p.piece} ${p.after_layer} ${p.magnet}`}>
             <span className="font-medium">{p.piece}</span>: {p.words}
           </li>
         ))}

@@ -16,13 +16,13 @@ from rhombex.core.trail import Frozen, Shown
 
 
 class Pause(Frozen):
-    """A pause of the print of a piece after so many layers, the last of which ends `at_mm` over the bed. `north_up`, `south_up`: how many discs are put in
+    """A pause of the print of a piece after so many layers, the last of which ends `at_mm` over the bed. `north_up`, `south_up`: how many magnets are put in
     with which pole to the ceiling; `words`: all of it."""
 
     piece: str
     after_layer: int
     at_mm: Shown
-    disc: str
+    magnet: str
     north_up: int
     south_up: int
     words: str
@@ -37,7 +37,7 @@ def pauses(a: Analysis) -> tuple[Pause, ...]:
             continue
         back: Vec3 = (-p.along[0], -p.along[1], -p.along[2])
         sides = ((p.holds, back, "S" if p.pole == "N" else "N"), (p.into, p.along, p.pole))
-        for part, way, out in sides[: p.discs]:
+        for part, way, out in sides[: p.magnets]:
             at = _lying(a, p, part, way)
             if at is None:
                 continue
@@ -46,22 +46,22 @@ def pauses(a: Analysis) -> tuple[Pause, ...]:
             # a layer is cut half way up: the ceiling begins with the first whose middle is over it
             layers = max(1, floor((ceiling - s.first_mm + s.layer_mm / 2) / s.layer_mm + 1e-6) + 1)
             tops[piece, layers] = s.first_mm + (layers - 1) * s.layer_mm
-            found[piece, layers, magnet_words(p.d_mm, p.high_mm, p.grade), (out == "N") == joint_up] += 1
+            found[piece, layers, magnet_words(p.d_mm, p.high_mm, p.grade, p.long_mm), (out == "N") == joint_up] += 1
     return tuple(
         _pause(*key, tops[key[:2]], found[*key, True], found[*key, False]) for key in sorted({k[:3] for k in found})
     )
 
 
-def _pause(piece: str, layers: int, disc: str, at_mm: float, north_up: int, south_up: int) -> Pause:
+def _pause(piece: str, layers: int, magnet: str, at_mm: float, north_up: int, south_up: int) -> Pause:
     ways = [f"{n} with {pole} up" for n, pole in ((north_up, "north"), (south_up, "south")) if n]
     return Pause(
         piece=piece,
         after_layer=layers,
         at_mm=at_mm,
-        disc=disc,
+        magnet=magnet,
         north_up=north_up,
         south_up=south_up,
-        words=f"after layer {layers} ({at_mm:.2f} mm) put in {north_up + south_up} x {disc}: {', '.join(ways)}",
+        words=f"after layer {layers} ({at_mm:.2f} mm) put in {north_up + south_up} x {magnet}: {', '.join(ways)}",
     )
 
 

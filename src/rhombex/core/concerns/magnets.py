@@ -12,14 +12,14 @@ from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.constructions import Magnets
 from rhombex.core.edits import HoldByMagnets, Set
 from rhombex.core.fit.allowance import upright
-from rhombex.core.reference import ref
-from rhombex.core.shell.magnets import HEAD_SCREWS_MM, least_boss_mm, room_for_mm
+from rhombex.core.reference import ref, val
+from rhombex.core.shell.magnets import HEAD_SCREWS_MM, least_at_mm, room_for_mm
 from rhombex.core.trail import given, looked_up
 
 SCREWS = Remedy(label="Hold it by screws", edits=(HoldByMagnets(magnets=None),))
 
 
-def _discs(ways: tuple[Magnets, ...]) -> tuple[Remedy, ...]:
+def _magnets(ways: tuple[Magnets, ...]) -> tuple[Remedy, ...]:
     return tuple(Remedy(label=f"Magnets {words_of(m)}", edits=(HoldByMagnets(magnets=m),)) for m in ways)
 
 
@@ -48,17 +48,20 @@ def magnet_breaks_through(a: Analysis, say: Maker) -> Iterator[Finding]:
             reason="So thin a skin shows as a ring outside and tears when the magnet is pressed in or pulled.",
             source=str(skin),
             subjects=(part,),
-            remedies=(*_discs(others(a, 1, lambda m: holds(held, m))), thicker),
+            remedies=(*_magnets(others(a, 1, lambda m: holds(held, m))), thicker),
         )
 
 
 @concern("magnet-pocket-thin", "hardware", needs=("magnets",))
 def magnet_pocket_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 24: too little plastic round a pocket."""
-    now, p = chosen(a), min(a.case.magnets, key=lambda x: x.od_mm)
-    if now is None or p.od_mm >= least_boss_mm(now) - 1e-6:
+    now, halves = chosen(a), a.case.kind == "two halves"
+    if now is None:
         return
-    least = least_boss_mm(now)
+    p = min(a.case.magnets, key=lambda x: x.od_mm - least_at_mm(now, x, halves))
+    least = least_at_mm(now, p, halves)
+    if p.od_mm >= least - 1e-6:
+        return
     held = held_by_magnets(a)
     kind = a.design.shell.construction
     wide = getattr(kind, "beam_mm", None) or getattr(kind, "post_mm", None) or p.od_mm
@@ -74,14 +77,14 @@ def magnet_pocket_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
         f"The pockets of magnets {words_of(now)} leave too little plastic round them",
         measured=p.od_mm,
         limit=least,
-        how="width of the plastic round the middle of a pocket; wanted: the disc and a wall all round",
-        of=(given("disc", now.d_mm), looked_up("wall", ref("fasteners.magnet.wall"))),
+        how="width of the plastic round the middle of a pocket; wanted: the magnet and a wall all round",
+        of=(given("magnet", least - 2 * val("fasteners.magnet.wall")), looked_up("wall", ref("fasteners.magnet.wall"))),
         reason="The wall splits when the magnet is pressed in.",
         source=str(ref("fasteners.magnet.wall")),
         subjects=(p.holds,),
         remedies=(
             Remedy(label=label, edits=(Set(path=path, value=value),)),
-            *_discs(others(a, 1, lambda m: holds(held, m))),
+            *_magnets(others(a, 1, lambda m: holds(held, m))),
         ),
     )
 
@@ -96,7 +99,7 @@ def magnet_fit(a: Analysis, say: Maker) -> Iterator[Finding]:
         {
             part
             for p in a.case.magnets
-            for part in (p.holds, p.into)[: p.discs]
+            for part in (p.holds, p.into)[: p.magnets]
             if not upright(a.design, part, next(i for i in range(3) if p.along[i]), a.case.sides)
         }
     )
@@ -132,7 +135,7 @@ def magnet_lies_on_its_side(a: Analysis, say: Maker) -> Iterator[Finding]:
     now = chosen(a)
     if now is None or now.fixed != "closed in":
         return
-    every = [(part, p) for p in a.case.magnets for part in (p.holds, p.into)[: p.discs]]
+    every = [(part, p) for p in a.case.magnets for part in (p.holds, p.into)[: p.magnets]]
     lying = [
         (part, p)
         for part, p in every
@@ -150,7 +153,7 @@ def magnet_lies_on_its_side(a: Analysis, say: Maker) -> Iterator[Finding]:
         sense="at most",
         how="pockets whose axis is not upright as their part lies on the bed",
         of=(given("pockets", len(every), "", "two for each pair"),),
-        reason="When the print pauses such a pocket is open on its side only: a disc cannot be put in from above, and would fall out.",
+        reason="When the print pauses such a pocket is open on its side only: a magnet cannot be put in from above, and would fall out.",
         source="common practice",
         subjects=tuple(parts),
         remedies=(Remedy(label="Glue them into wider pockets", edits=(HoldByMagnets(magnets=_glued(now)),)), SCREWS),
@@ -171,11 +174,11 @@ def caution_pauses(a: Analysis, say: Maker) -> Iterator[Finding]:
         limit=0,
         unit="pauses",
         sense="at most",
-        how="layers after which discs are put in",
+        how="layers after which magnets are put in",
         of=tuple(given(p.piece, p.at_mm, "mm", p.words) for p in all_),
         reason="Somebody must be there: "
         + "; ".join(f"{p.piece}, {p.words}" for p in all_)
-        + ". A drop of glue holds each disc, which else "
+        + ". A drop of glue holds each magnet, which else "
         "jumps to the nozzle; try its pole on the notches before, for it cannot be turned afterwards. The bed stays warm meanwhile.",
         source="common practice",
         subjects=tuple(pieces),
@@ -204,7 +207,7 @@ def magnets_fall_off(a: Analysis, say: Maker) -> Iterator[Finding]:
             reason=f"It weighs {h.weighs_g:.0f} g with its magnets. Set down hard, or carried upside down in a bag, it pulls five times as much.",
             source=h.knock_n.source,
             subjects=(h.part,),
-            remedies=(*_discs(others(a, 2, lambda m: holds(held, m))), SCREWS),
+            remedies=(*_magnets(others(a, 2, lambda m: holds(held, m))), SCREWS),
         )
 
 
@@ -239,7 +242,7 @@ def magnets_hard_to_lift(a: Analysis, say: Maker) -> Iterator[Finding]:
                 reason="A few fingertips do not lift so much; the edge of the notch breaks, or it comes off with a jerk.",
                 source=str(most),
                 subjects=(h.part,),
-                remedies=(*_discs(others(a, 2, lambda m: holds(held, m))), SCREWS),
+                remedies=(*_magnets(others(a, 2, lambda m: holds(held, m))), SCREWS),
             )
 
 
@@ -317,7 +320,7 @@ def magnet_screw_has_no_room(a: Analysis, say: Maker) -> Iterator[Finding]:
 def caution_magnets(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Section 6: strong magnets pinch, and are dangerous if swallowed."""
     now, around = chosen(a), a.design.brief.around
-    count = sum(p.discs for p in a.case.magnets)
+    count = sum(p.magnets for p in a.case.magnets)
     count += sum(2 * len(x.dowels) for c in a.cuts for x in c.cuts if x.joined == "magnets")
     if not count:
         return

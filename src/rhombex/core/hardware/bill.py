@@ -45,7 +45,8 @@ def bill(
         bent = f", bent {len(x.bends)} times" if x.bends else ""
         count[(f"sheet, {x.material}{bent}", size, x.part)] += 1
     for p in case.magnets:
-        count[("disc magnet", magnet_words(p.d_mm, p.high_mm, p.grade), p.holds)] += p.discs
+        kind = "disc magnet" if p.long_mm is None else "block magnet"
+        count[(kind, magnet_words(p.d_mm, p.high_mm, p.grade, p.long_mm), p.holds)] += p.magnets
         if p.screw is not None and p.screw.long_mm is not None:
             size = screw_size(p.screw.thread, p.screw.long_mm)
             count[("screw, socket cap", size, f"{p.holds}, under its magnets")] += 1
@@ -74,9 +75,10 @@ def bill(
     )
 
 
-def magnet_words(d_mm: float, high_mm: float, grade: str) -> str:
-    """A disc magnet as a bill writes it."""
-    return f"{d_mm:g} x {high_mm:g}, {grade}"
+def magnet_words(d_mm: float, high_mm: float, grade: str, long_mm: float | None = None) -> str:
+    """A disc magnet as a bill writes it; a block, length first."""
+    long = f"{long_mm:g} x " if long_mm is not None else ""
+    return f"{long}{d_mm:g} x {high_mm:g}, {grade}"
 
 
 def screw_words(g: JointGroup) -> str:

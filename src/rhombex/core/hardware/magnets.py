@@ -1,23 +1,27 @@
-"""What pairs of magnets hold: the pull of two discs over their gap, what it takes to lift a part off, and whether it falls off on a knock."""
+"""What pairs of magnets hold: the pull of two discs or blocks over their gap, what it takes to lift a part off, and whether it falls off on a knock."""
 
 from __future__ import annotations
 
 from math import pi
 
 from rhombex.core.case import Case, Lift, MagnetPair
-from rhombex.core.fit.pull import pull_n, pull_on_head_n
+from rhombex.core.fit.pull import magnets_pull_n, pull_on_head_n
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.polarity import WrongWay, wrong_ways
 from rhombex.core.space import Vec3
 from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
 
+DISCS = "pi R^2 Br^2 / mu0 x integral of J1(q)^2 / q (1 - exp(-q h / R))^2 exp(-q g / R)"
+BLOCKS = (
+    "Br^2 / (4 pi mu0) x sum over the corners of both of +-(u v atan(u v / r w) - u w ln(r - u) - v w ln(r - v) - r w)"
+)
 G_N = 9.81e-3  # newtons that a gram weighs
 
 
 def gap_mm(p: MagnetPair) -> float:
-    """How far apart the two discs of a pair are: both a little under flush, or under the layers that close them in; the head of a screw is level with the
+    """How far apart the two magnets of a pair are: both a little under flush, or under the layers that close them in; the head of a screw is level with the
     joint."""
-    return p.discs * (p.deep_mm - p.high_mm)
+    return p.magnets * (p.deep_mm - p.high_mm)
 
 
 def pull_of(p: MagnetPair) -> tuple[Trail, Trail]:
@@ -28,14 +32,18 @@ def pull_of(p: MagnetPair) -> tuple[Trail, Trail]:
         br = ref(f"fasteners.magnet.{p.grade}_{end}")
         out.append(
             Trail(
-                value=pull_n(p.d_mm, p.high_mm, gap + extra, br.value)
+                value=magnets_pull_n(p.d_mm, p.long_mm, p.high_mm, gap + extra, br.value)
                 if p.screw is None
-                else pull_on_head_n(p.d_mm, p.high_mm, gap + extra, br.value, p.screw.head_d_mm),
+                else pull_on_head_n(p.d_mm, p.long_mm, p.high_mm, gap + extra, br.value, p.screw.head_d_mm),
                 unit="N",
-                formula="pi R^2 Br^2 / mu0 x integral of J1(q)^2 / q (1 - exp(-q h / R))^2 exp(-q g / R)"
-                + (", g twice the gap (its image in the head), x the head's share of the disc" if p.screw else ""),
+                formula=(DISCS if p.long_mm is None else BLOCKS)
+                + (", g twice the gap (its image in the head), x the head's share of the magnet" if p.screw else ""),
                 inputs=(
-                    given("disc", p.d_mm),
+                    *(
+                        (given("disc", p.d_mm),)
+                        if p.long_mm is None
+                        else (given("length", p.long_mm), given("width", p.d_mm))
+                    ),
                     given("height", p.high_mm),
                     given(
                         "gap",
@@ -48,7 +56,9 @@ def pull_of(p: MagnetPair) -> tuple[Trail, Trail]:
                     looked_up("remanence", br),
                     *((given("head", p.screw.head_d_mm),) if p.screw else ()),
                 ),
-                source="energy of two evenly magnetised cylinders, Vokoun and others 2009",
+                source="energy of two evenly magnetised cylinders, Vokoun and others 2009"
+                if p.long_mm is None
+                else "two evenly magnetised blocks, Akoun and Yonnet 1984",
             )
         )
     return out[0], out[1]
@@ -83,7 +93,9 @@ def held_parts(case: Case, mass_g: dict[str, float]) -> tuple[HeldPart, ...]:
         low, high = pull_of(pairs[0])
         lift = next((x for x in case.lifts if x.of == part), None)
         knock, g = ref("fasteners.magnet.jolt"), mass_g.get(part, 0.0)
-        magnets_g = len(pairs) * pi / 4 * pairs[0].d_mm ** 2 * pairs[0].high_mm / 1000 * val("fasteners.magnet.density")
+        wide, long = pairs[0].d_mm, pairs[0].long_mm
+        area = pi / 4 * wide**2 if long is None else long * wide
+        magnets_g = len(pairs) * area * pairs[0].high_mm / 1000 * val("fasteners.magnet.density")
         out.append(
             HeldPart(
                 part=part,

@@ -53,7 +53,12 @@ def _checks(a: Analysis, p: PrintedPiece) -> Iterator[Check]:
             yield Check(of=f"screws under the magnets of the {m.name}", how="recess, diameter", mm=m.screw.head_hole_mm)
             continue
         pocket = m.into_pocket_mm if m.into == p.part else m.holds_pocket_mm
-        yield Check(of=f"magnets of the {m.name}", how="pocket, diameter", mm=pocket)
+        if m.long_mm is not None:
+            long = m.into_pocket_long_mm if m.into == p.part else m.holds_pocket_long_mm
+            yield Check(of=f"magnets of the {m.name}", how="pocket, length", mm=long)
+            yield Check(of=f"magnets of the {m.name}", how="pocket, width", mm=pocket)
+        else:
+            yield Check(of=f"magnets of the {m.name}", how="pocket, diameter", mm=pocket)
         yield Check(of=f"magnets of the {m.name}", how="pocket, depth", mm=m.deep_mm)
     for o in a.openings.openings:
         at = a.case.face(o.face).at(o.at_mm)

@@ -52,6 +52,9 @@ def _part(sheet: Sheet, p: PlanOf, at: tuple[float, float], k: float) -> None:
         # from inside left and right change places
         x, y = at[0] + k * (p.hi_mm[0] - q.at_mm[0]), at[1] - k * (p.hi_mm[1] - q.at_mm[1])
         ring = [(x + RING_MM * cos(2 * pi * n / 24), y + RING_MM * sin(2 * pi * n / 24)) for n in range(25)]
+        if q.block:  # as long and as wide as it lies, and never less than its letter
+            a, b = (max(RING_MM, k * mm / 2) for mm in q.size_mm)
+            ring = [(x - a, y - b), (x + a, y - b), (x + a, y + b), (x - a, y + b), (x - a, y - b)]
         for (x0, y0), (x1, y1) in itertools.pairwise(ring):
             sheet.line(x0, y0, x1, y1, "cut" if q.pole == "N" else "thin")
         sheet.say(x, y - TEXT_MM / 3, q.pole, TEXT_MM, "middle")
@@ -73,7 +76,7 @@ def _column(sheet: Sheet, table: MagnetTable, k: float) -> None:
     rows = [
         f"scale {k:g} : 1" if k >= 1 else f"scale 1 : {1 / k:g}",
         "",
-        f"{(2 if now.against == 'magnets' else 1) * table.pairs} discs {table.words}, {now.fixed}",
+        f"{(2 if now.against == 'magnets' else 1) * table.pairs} {'discs' if now.long_mm is None else 'blocks'} {table.words}, {now.fixed}",
         "",
         "The pole that faces out of the pocket.",
         "One notch in a pocket's rim: N faces out.",
@@ -81,7 +84,7 @@ def _column(sheet: Sheet, table: MagnetTable, k: float) -> None:
         "The pocket that it meets shows the other."
         if now.against == "magnets"
         else "It meets the head of a screw, by either pole.",
-        "Mark N with a pen on every disc first:",
+        "Mark N with a pen on every magnet first:",
         "one stack, always from the same side.",
     ]
     for p in table.parts:

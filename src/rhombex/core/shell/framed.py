@@ -39,7 +39,16 @@ from rhombex.core.shell.box import box_faces, face_thickness, seat_of
 from rhombex.core.shell.case_screw import case_screw, sunk_mm
 from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.lifts import lift
-from rhombex.core.shell.magnets import HEAD_MM, beside_beams_mm, deep_mm, in_place_of, lifts_cut, pockets, ribs
+from rhombex.core.shell.magnets import (
+    HEAD_MM,
+    along_mm,
+    beside_beams_mm,
+    deep_mm,
+    in_place_of,
+    lifts_cut,
+    pockets,
+    ribs,
+)
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.solids import OVER, bore
@@ -380,7 +389,7 @@ def _joints(
     wanted, out = 0, []
     m = framing.magnets
     heads = m is not None and m.against == "screw heads"
-    hole = max(m.d_mm, HEAD_MM if heads else 0.0) if m else hole_mm("M3", holding)
+    hole = max(along_mm(m), HEAD_MM if heads else 0.0) if m else hole_mm("M3", holding)
     apart = hole + 2.4
     for c in corners:
         b, (x0, y0, z0), (x1, y1, z1) = c.box.size[0], c.box.lo, c.box.hi

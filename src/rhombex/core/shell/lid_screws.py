@@ -43,8 +43,8 @@ def lid_screws(
     s = design.shell
     w, d, high = outer_size(design)
     m = halves.magnets
-    od = design.shell.boss_od_mm or (least_boss_mm(m) if m else boss_od_mm("M3", halves.joint_thread))
-    core = m.d_mm / 2 if m else core_mm("M3", halves.joint_thread)
+    od = design.shell.boss_od_mm or (least_boss_mm(m, True) if m else boss_od_mm("M3", halves.joint_thread))
+    core = hypot(m.d_mm, m.long_mm or 0.0) / 2 if m else core_mm("M3", halves.joint_thread)
     inset = max(rim.band_mm + core + 1.2, s.wall_mm + od / 2 - WANTED_OVERLAP_MM)
     blocked = [b.box.grown(0.4) for t in things for b in t.solids]
     blocked += [

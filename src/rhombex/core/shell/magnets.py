@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from functools import partial
+from itertools import product
+from math import hypot
 
 from rhombex.core.case import Body, Built, Case, CaseFace, HeadScrew, Joint, MagnetPair
 from rhombex.core.constructions import Magnets
@@ -19,19 +21,22 @@ from rhombex.core.space import Box, Vec3, normal_axis
 from rhombex.core.workshop.printer import Printer
 
 HEAD_PLAY_MM = 0.6  # beside a head that is turned in its recess, on diameter; common practice
+CORNER_MM = 0.8  # across a bore at each corner of a block's pocket; common practice
 SKIN_MM = 0.8  # of plastic under the tip of its screw; common practice
 HEAD_MM = val(f"fasteners.{THREAD}.head_d") + HEAD_PLAY_MM  # what the recess of a head is wide
 # in plastic, the longest that finds room: it is turned by hand and holds some newtons; common practice
 HEAD_SCREWS_MM = (10.0, 8.0, 6.0, 5.0)
+UPRIGHT = 2  # the axis of the case along which beams and posts stand
 THROUGH_MM = 0.2  # plastic thinner than this behind a pocket is none: the pocket goes through
 
 
 def pocket_mm(
-    design: Design, printer: Printer, part: str, axis: int, m: Magnets, usual: Mapping[str, Direction]
+    design: Design, printer: Printer, part: str, axis: int, m: Magnets, size_mm: float, usual: Mapping[str, Direction]
 ) -> float:
-    """Drawn diameter of a pocket: the disc, what a round hole comes out smaller by, and room for glue where it is glued."""
+    """Drawn diameter of a pocket, or its length or width, for a magnet of `size_mm` that way: what a hole comes out smaller by, and room for glue where it
+    is glued."""
     glue = val("fasteners.magnet.glue_gap") if m.fixed != "pressed" else 0.0
-    return m.d_mm + round_hole(design, printer, (part,), axis, m.d_mm, usual)[0].value + glue
+    return size_mm + round_hole(design, printer, (part,), axis, size_mm, usual)[0].value + glue
 
 
 def deep_mm(m: Magnets) -> float:
@@ -41,10 +46,22 @@ def deep_mm(m: Magnets) -> float:
     return m.high_mm + val("fasteners.magnet.under")
 
 
-def least_boss_mm(m: Magnets) -> float:
-    """Least outer diameter of what a pocket is in, or the recess of a head."""
-    widest = max(m.d_mm, HEAD_MM) if m.against == "screw heads" else m.d_mm
+def least_boss_mm(m: Magnets, round_boss: bool = False) -> float:
+    """Least width of what a pocket is in, or the recess of a head: across a beam or a square post, or the diameter of a round boss."""
+    pocket = m.d_mm if m.long_mm is None else hypot(m.long_mm, m.d_mm) if round_boss else m.long_mm
+    widest = max(pocket, HEAD_MM) if m.against == "screw heads" else pocket
     return widest + 2 * val("fasteners.magnet.wall")
+
+
+def least_at_mm(m: Magnets, pair: MagnetPair, round_boss: bool) -> float:
+    """The same at one pair: where a block lies along an upright beam, its width counts."""
+    along_beam = m.long_mm is not None and pair.lies == UPRIGHT and not round_boss
+    return least_boss_mm(m.model_copy(update={"long_mm": None}) if along_beam else m, round_boss)
+
+
+def along_mm(m: Magnets) -> float:
+    """How long a pocket is along an upright beam."""
+    return m.long_mm or m.d_mm
 
 
 def in_place_of(
@@ -72,6 +89,8 @@ def _pair(design: Design, printer: Printer, m: Magnets, j: Joint, usual: Mapping
     if m.fixed == "closed in":  # the last open layer may end half a layer under the ceiling, and the disc not over it
         thick = max(design.process_of(part).layer_mm for part in (j.holds, j.into))
         deep += max(0.0, thick / 2 - val("fasteners.magnet.play"))
+    lies = UPRIGHT if axis != UPRIGHT else 0
+    long = m.long_mm or 0.0
     return MagnetPair(
         id=j.id,
         name=j.name,
@@ -82,12 +101,16 @@ def _pair(design: Design, printer: Printer, m: Magnets, j: Joint, usual: Mapping
         boss=j.boss,
         od_mm=j.od_mm,
         d_mm=m.d_mm,
+        long_mm=m.long_mm,
+        lies=lies,
         high_mm=m.high_mm,
         grade=m.grade,
         deep_mm=deep,
         cover_mm=val("fasteners.magnet.cover") if m.fixed == "closed in" else 0.0,
-        holds_pocket_mm=pocket_mm(design, printer, j.holds, axis, m, usual),
-        into_pocket_mm=pocket_mm(design, printer, j.into, axis, m, usual),
+        holds_pocket_mm=pocket_mm(design, printer, j.holds, axis, m, m.d_mm, usual),
+        into_pocket_mm=pocket_mm(design, printer, j.into, axis, m, m.d_mm, usual),
+        holds_pocket_long_mm=pocket_mm(design, printer, j.holds, axis, m, long, usual) if long else 0.0,
+        into_pocket_long_mm=pocket_mm(design, printer, j.into, axis, m, long, usual) if long else 0.0,
         behind_mm=j.grip_mm + j.head_depth_mm - deep,
         screw=_head_screw(design, printer, j, axis, usual) if m.against == "screw heads" else None,
     )
@@ -146,24 +169,45 @@ def _rooms(case: Case, part: str, closed: bool) -> list[Solid]:
             out.append(bore(p.at, p.along, s.head_hole_mm, -OVER, s.head_deep_mm))
             out.append(bore(p.at, p.along, s.hole_mm, 0.0, s.head_deep_mm + s.deep_mm))
         elif part == p.into:
-            out.append(_pocket(p.at, p.along, p.into_pocket_mm, p.deep_mm, p.cover_mm, 1 if p.pole == "N" else 2))
+            wide, long = p.into_pocket_mm, p.into_pocket_long_mm
+            out.append(_pocket(p, p.along, wide, long, p.deep_mm, 1 if p.pole == "N" else 2))
         if part == p.holds:
             back: Vec3 = (-p.along[0] + 0.0, -p.along[1] + 0.0, -p.along[2] + 0.0)
             deep = p.deep_mm if p.behind_mm >= THROUGH_MM else p.deep_mm + max(p.behind_mm, 0.0) + OVER
-            out.append(_pocket(p.at, back, p.holds_pocket_mm, deep, p.cover_mm, 2 if p.pole == "N" else 1))
+            wide, long = p.holds_pocket_mm, p.holds_pocket_long_mm
+            out.append(_pocket(p, back, wide, long, deep, 2 if p.pole == "N" else 1))
     return out
 
 
-def _pocket(at: Vec3, along: Vec3, d_mm: float, deep: float, cover: float, notches: int) -> Solid:
-    """A pocket with one notch in its rim where north faces out, two where south does; under a cover it is a room that opens nowhere."""
-    i = next(k for k in range(3) if along[k])
+def _pocket(p: MagnetPair, along: Vec3, wide: float, long: float, deep: float, notches: int) -> Solid:
+    """A pocket with one notch in its rim where north faces out, two where south does; under a cover it is a room that opens nowhere. For a block its corners
+    are opened as well: a nozzle leaves them round, and the magnet's are sharp."""
+    at, i = p.at, next(k for k in range(3) if along[k])
+    start, notch = p.cover_mm or -OVER, val("fasteners.magnet.notch")
     side = (i + 1) % 3  # the same for both parts, however their pockets look
-    start = cover or -OVER
-    solids = [bore(at, along, d_mm, start, deep)]
+    half = {side: wide / 2}
+    solids: list[Solid] = [] if long else [bore(at, along, wide, start, deep)]
+    if long:
+        half = {k: (long if k == p.lies else wide) / 2 for k in range(3) if k != i}
+        ends = sorted(at[i] + along[i] * x for x in (start, deep))
+        lo = tuple(ends[0] if k == i else at[k] - half[k] for k in range(3))
+        hi = tuple(ends[1] if k == i else at[k] + half[k] for k in range(3))
+        solids.append(block(Box(lo, hi)))  # type: ignore[arg-type]
+        solids += [
+            bore(_off(at, half, signs), along, CORNER_MM, start, deep) for signs in product((1.0, -1.0), repeat=2)
+        ]
+        side = next(k for k in range(3) if k not in (i, p.lies))  # in the middle of its long side
     for sign in (1.0, -1.0)[:notches]:
-        rim: Vec3 = tuple(c + (sign * d_mm / 2 if k == side else 0.0) for k, c in enumerate(at))  # type: ignore[assignment]
-        solids.append(bore(rim, along, val("fasteners.magnet.notch"), start, deep))
+        rim: Vec3 = tuple(c + (sign * half[side] if k == side else 0.0) for k, c in enumerate(at))  # type: ignore[assignment]
+        solids.append(bore(rim, along, notch, start, deep))
     return Union(tuple(solids))
+
+
+def _off(at: Vec3, half: dict[int, float], signs: tuple[float, ...]) -> Vec3:
+    """A corner of a pocket: so far from its middle on the two axes, by their signs."""
+    by = dict(zip(sorted(half), signs, strict=True))
+    x, y, z = (at[k] + by.get(k, 0.0) * half.get(k, 0.0) for k in range(3))
+    return (x, y, z)
 
 
 def lifts_cut(case: Case, part: str) -> list[Solid]:

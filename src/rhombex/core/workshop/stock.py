@@ -19,6 +19,7 @@ Item = Literal[
     "dowel pin",
     "steel rod",
     "disc magnet",
+    "block magnet",
     "foot, stick-on",
 ]
 ITEMS: tuple[Item, ...] = get_args(Item)
@@ -33,6 +34,7 @@ _SIZES: dict[Item, tuple[str, str]] = {
     "dowel pin": (rf"{_LENGTH} x {_LENGTH}", "3 x 12"),
     "steel rod": (rf"{_LENGTH} x {_LENGTH}", "4 x 60"),
     "disc magnet": (rf"{_LENGTH} x {_LENGTH}, N(35|42|52)", "8 x 3, N42"),
+    "block magnet": (rf"{_LENGTH} x {_LENGTH} x {_LENGTH}, N(35|42|52)", "10 x 5 x 2, N42"),
     "foot, stick-on": (rf"{_LENGTH} mm", "10 mm"),
 }
 _PACK: dict[Item, str] = {
@@ -44,6 +46,7 @@ _PACK: dict[Item, str] = {
     "dowel pin": "dowel",
     "steel rod": "rod",
     "disc magnet": "magnet",
+    "block magnet": "block",
     "foot, stick-on": "foot",
 }
 
