@@ -93,7 +93,8 @@ def ribs_of(
     half, pitch = thick_mm(design, printer, part.name, wish.lines) / 2, (high - low) / (wish.count + 1)
     inner = -face.thick_mm
     axis = next(k for k in range(3) if abs((face.frame.x, face.frame.y)[across][k]) > 0.5)
-    there = [*_standing(case, things), *cut.get(face.id, ())]
+    there = (*_standing(case, things), *cut.get(face.id, ()), *(r.box for r in before))
+    in_the_way: list[Box] | None = None
     out: list[Rib] = []
     for k in range(wish.count):
         for shift in _shifts(SHIFT * pitch):
@@ -103,10 +104,13 @@ def ribs_of(
             lo, hi = [0.0, 0.0, inner - wish.high_mm], [0.0, 0.0, inner]
             lo[across], hi[across], lo[along], hi[along] = at - half, at + half, start, end
             box = face.frame.box(Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2])))
-            near = box.grown(CLEAR_MM)
-            if not _within(case, box) or any(max(near.gaps(b)) < 0 for b in there):
+            if not _within(case, box):
                 continue
-            if any(max(near.gaps(r.box)) < 0 for r in (*before, *out)):
+            near = box.grown(CLEAR_MM)
+            if in_the_way is None:  # all places of a rib differ along one axis: what it passes on the others never is
+                others = [i for i in range(3) if i != axis]
+                in_the_way = [b for b in there if all(near.gaps(b)[i] < 0 for i in others)]
+            if any(near.gaps(b)[axis] < 0 for b in in_the_way) or any(max(near.gaps(r.box)) < 0 for r in out):
                 continue
             out.append(Rib(face=face.id, part=part.name, box=box, across=axis))
             break
