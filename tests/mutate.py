@@ -115,12 +115,13 @@ def constructions(r: Random, mm: float) -> list[dict[str, Any]]:
     """One of each kind that stands round its components, with a number of its own."""
     thread = r.choice(["insert", "cut in plastic"])
     nut = r.choice([thread, "captive nut"])
+    through = r.choice([nut, "through bolt", "threaded rod"])
     magnets = r.choice([None, None, a_magnet(r)])
     return [
         {
             "kind": "two halves",
             "joint_mm": mm,
-            "joint_thread": nut,
+            "joint_thread": through,
             "magnets": magnets,
             "snaps": None if magnets else r.choice([None, a_snap(r)]),
             "hinge": r.choice(
@@ -144,7 +145,7 @@ def constructions(r: Random, mm: float) -> list[dict[str, Any]]:
             "joint_thread": nut,
         },
         {"kind": "core and wrap", "lip_mm": mm, "joint_thread": thread},
-        {"kind": "sliding panels", "post_mm": mm, "joint_thread": nut, "magnets": magnets},
+        {"kind": "sliding panels", "post_mm": mm, "joint_thread": through, "magnets": magnets},
         {
             "kind": "frame and covers",
             "beam_mm": mm,

@@ -318,6 +318,13 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     "cut-through-feature": (lambda d: (PutCut(cut=PinnedCut(part="base", axis="x", at_mm=65.7)),), None),
     "thread-opened-often": (lambda d: (Set(path="shell.construction.joint_thread", value="cut in plastic"),), 36.0),
     "lid-screw-length": (lambda d: (Set(path="shell.construction.lid_screw_mm", value=16),), None),
+    "bolt-to-its-nut": (
+        lambda d: (
+            Set(path="shell.construction.joint_thread", value="through bolt"),
+            Set(path="shell.construction.lid_screw_mm", value=35),
+        ),
+        None,
+    ),
     "mount-screw-length": (lambda d: (at(d, "drive", dz=-5),), None),
     "material-softens": (lambda d: (Set(path="brief.room_c", value=34.0),), None),
     "needs-enclosure": (lambda d: (Set(path="process.filament", value="ABS"),), 0.75),

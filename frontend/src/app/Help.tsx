@@ -36,6 +36,8 @@ const WORDS = [
   ["insert", "a brass thread that is melted into a boss"],
   ["captive nut", "a nut that is slid into a slot of its boss from the side"],
   ["nut from below", "a nut in a pocket under the floor; the screw goes through the post to it"],
+  ["through bolt", "a screw through lid and base to a nut in a pocket under the floor"],
+  ["threaded rod", "the same, cut to length, with a nut at either end, where no screw is so long"],
   ["bridge", "lines laid over an opening, held at their ends only"],
   ["brim", "a flat edge round the first layer that holds the corners down"],
 ] as const;

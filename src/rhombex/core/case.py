@@ -11,7 +11,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from rhombex.core.constructions import Grade, Holding, Material
+from rhombex.core.constructions import CaseHolding, Grade, Material
 from rhombex.core.design import Direction
 from rhombex.core.geometry.recipe import Loop, Solid
 from rhombex.core.parts.component import Thread
@@ -113,7 +113,8 @@ class Joint(Frozen):
 
     `at`: where its axis meets the seam, in the case's frame; `along`: the way it is driven, a unit vector along an axis of the case, so that
     its head lies on the side of `holds`. `boss`: the plastic round it in both parts, that nothing may cut. `thread_path` and `screw_path`:
-    the fields of the design that choose how it holds and how long it is.
+    the fields of the design that choose how it holds and how long it is. `passed_mm`: what it passes of the part that it holds; `pocket_mm`: how deep under
+    the other the pocket of its nut is, where it goes right through, and `bridge_mm` the layers that close it.
     """
 
     id: str
@@ -124,7 +125,7 @@ class Joint(Frozen):
     along: Vec3
     boss: Box
     thread: Thread
-    holding: Holding
+    holding: CaseHolding
     od_mm: float
     hole_mm: float
     hole_depth_mm: float
@@ -132,6 +133,7 @@ class Joint(Frozen):
     head_d_mm: float
     head_depth_mm: float
     grip_mm: float
+    passed_mm: float
     screw_mm: float | None
     engagement_mm: float
     opened: bool
@@ -139,6 +141,8 @@ class Joint(Frozen):
     slot: Vec3 | None
     thread_path: str
     screw_path: str
+    pocket_mm: float = 0.0
+    bridge_mm: float = 0.0
 
     def runs_in(self) -> Box:
         """The plastic from the end of its hole to beyond its head."""

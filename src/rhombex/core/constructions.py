@@ -12,12 +12,17 @@ from rhombex.core.trail import Frozen
 # What the screws of a part go into. A captive nut is slid in from the side, so it wants a boss that is open to the room.
 Holding = Literal["insert", "cut in plastic", "captive nut"]
 Threaded = Literal["insert", "cut in plastic"]
+# Right through two parts to a nut under the floor: a screw, or where none is so long a rod with a nut at either end.
+CaseHolding = Literal["insert", "cut in plastic", "captive nut", "through bolt", "threaded rod"]
 HOLDINGS: tuple[Holding, ...] = ("insert", "cut in plastic", "captive nut")
 # A post stands on a floor, from under which a nut can be put: its screw goes right through.
 PostHolding = Literal["insert", "cut in plastic", "captive nut", "nut from below"]
 POST_HOLDINGS: tuple[PostHolding, ...] = (*HOLDINGS, "nut from below")
+CASE_HOLDINGS: tuple[CaseHolding, ...] = (*HOLDINGS, "through bolt", "threaded rod")
+THROUGH: tuple[CaseHolding, ...] = ("through bolt", "threaded rod")
 THREADED: tuple[Threaded, ...] = ("insert", "cut in plastic")
 NUT_KINDS = ("two halves", "tray in a sleeve", "sliding panels")
+THROUGH_KINDS = ("two halves", "sliding panels")  # their screws stand upright over the floor
 
 Grade = Literal["N35", "N42", "N52"]
 GRADES: tuple[Grade, ...] = ("N35", "N42", "N52")
@@ -78,7 +83,7 @@ class TwoHalves(Frozen):
 
     kind: Literal["two halves"] = "two halves"
     joint_mm: Annotated[float, Field(gt=0, le=2000)]
-    joint_thread: Holding = "insert"
+    joint_thread: CaseHolding = "insert"
     lid_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     magnets: Magnets | None = None
     snaps: Snaps | None = None
@@ -230,7 +235,7 @@ class SlidingPanels(Frozen):
 
     kind: Literal["sliding panels"] = "sliding panels"
     post_mm: Annotated[float, Field(ge=8, le=60)] = 10.0
-    joint_thread: Holding = "insert"
+    joint_thread: CaseHolding = "insert"
     top_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     magnets: Magnets | None = None
 

@@ -182,12 +182,12 @@ def _design_12(data: Plain) -> Plain:
 
 
 def _design_13(data: Plain) -> Plain:
-    """From 14 on magnets may be blocks, which a Rhombex before refuses."""
+    """From 14 on magnets may be blocks, and cases held by bolts and rods right through them; a Rhombex before refuses them."""
     return data
 
 
 def _workshop_8(data: Plain) -> Plain:
-    """From 9 on block magnets lie in the drawer, which a Rhombex before would refuse."""
+    """From 9 on block magnets and threaded rods lie in the drawer, which a Rhombex before would refuse."""
     return data
 
 

@@ -19,6 +19,8 @@ const HELD: Record<JointRow["joint"]["holding"], string> = {
   "cut in plastic": "thread cut in plastic",
   "captive nut": "captive nut",
   "nut from below": "nut from below",
+  "through bolt": "through bolt",
+  "threaded rod": "threaded rod",
   nut: "nut",
   "own thread": "its own thread",
   standoff: "standoff",
@@ -218,7 +220,7 @@ function Slip({
       <p className="mb-1 text-[12px] text-soft">
         {g.screw_mm === null
           ? `${row.screw || "a standoff's stud"}`
-          : `${g.count} x ${row.screw || `${row.thread} stud`}, ${g.head}`}
+          : `${g.count} x ${row.screw || `${row.thread} stud`}, ${g.head === "nut" ? "threaded rod with two nuts" : g.head}`}
       </p>
       <Stack row={row} />
       <div className="mt-2 space-y-1.5">
@@ -258,7 +260,8 @@ function Slip({
         <dd className="num">
           {bears.pull && bears.low_n !== null && bears.high_n !== null ? (
             <Why label={`Pull-out of one screw of the ${g.name}`} trail={bears.pull}>
-              {tens(bears.low_n)} – {tens(bears.high_n)} N each
+              {tens(bears.low_n)}
+              {bears.high_n > bears.low_n && ` – ${tens(bears.high_n)}`} N each
             </Why>
           ) : (
             <span className="font-sans text-soft">no plastic holds it</span>

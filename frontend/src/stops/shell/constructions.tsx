@@ -30,6 +30,11 @@ interface Controls {
 
 /** Of the case it is chosen at Hardware, where the core says which kinds can have it; posts always can. */
 export const NUT = { value: "captive nut", label: "captive nuts", hint: "slid in from the side" } as const;
+/** Likewise what goes right through the case. */
+const RIGHT_THROUGH = [
+  { value: "through bolt", label: "through bolts", hint: "to nuts in pockets under the floor" },
+  { value: "threaded rod", label: "threaded rods", hint: "cut to length, with a nut at either end" },
+] as const;
 /** A post's screw may go right through the floor. */
 export const NUT_BELOW = {
   value: "nut from below",
@@ -81,7 +86,7 @@ function threads(label: string, More: FC<Props> = Nothing) {
           <Choice
             label={label}
             value={of.joint_thread}
-            options={of.joint_thread === "captive nut" ? [...THREADS, NUT] : THREADS}
+            options={[...THREADS, ...[NUT, ...RIGHT_THROUGH].filter((o) => o.value === of.joint_thread)]}
             onPick={(v) => {
               set("joint_thread", v, `${label.toLowerCase()}: ${v}`);
             }}

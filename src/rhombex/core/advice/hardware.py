@@ -6,7 +6,16 @@ from rhombex.core.advice.magnet_table import MagnetTable, magnet_table
 from rhombex.core.advice.screws import fewer_kinds, hold_by, take_length
 from rhombex.core.advice.snaps import SnapTable, snap_table
 from rhombex.core.analysis import Analysis
-from rhombex.core.constructions import HOLDINGS, NUT_KINDS, POST_HOLDINGS, THREADED, PostHolding
+from rhombex.core.constructions import (
+    CASE_HOLDINGS,
+    HOLDINGS,
+    NUT_KINDS,
+    POST_HOLDINGS,
+    THREADED,
+    THROUGH_KINDS,
+    CaseHolding,
+    PostHolding,
+)
 from rhombex.core.edits import Edit
 from rhombex.core.hardware.bill import screw_words
 from rhombex.core.hardware.joint_group import JointGroup
@@ -31,7 +40,7 @@ class LengthOffer(Frozen):
 class HoldingOffer(Frozen):
     """Another way to hold the screws of a line, and the edit that takes it."""
 
-    holding: PostHolding
+    holding: PostHolding | CaseHolding
     edit: Edit
 
 
@@ -85,7 +94,9 @@ def _row(a: Analysis, g: JointGroup, reach: Reach) -> JointRow:
     # a nut slid in from the side wants bosses that are open to the room, and no component over its slot
     posts = g.key.startswith("posts/")
     chosen = bool(g.holding_path) or posts  # bridging plates have their inserts
-    ways: tuple[PostHolding, ...] = POST_HOLDINGS if posts and g.head != "stud" else HOLDINGS
+    ways: tuple[PostHolding | CaseHolding, ...] = POST_HOLDINGS if posts and g.head != "stud" else HOLDINGS
+    if g.holding_path and a.case.kind in THROUGH_KINDS:
+        ways = CASE_HOLDINGS
     if g.beside or g.into == HANDLE or (g.holding_path and a.case.kind not in NUT_KINDS):
         ways = THREADED
     opened = ref(f"limits.thread.{a.design.brief.opened}")
@@ -103,8 +114,8 @@ def _row(a: Analysis, g: JointGroup, reach: Reach) -> JointRow:
         thread=label(g.thread),
         engaged_mm=g.engaged_mm,
         tip_mm=0.0 if g.screw_mm is None else g.end_mm - g.screw_mm,
-        head_d_mm=val(f"fasteners.{g.thread}.head_d"),
-        head_k_mm=val(f"fasteners.{g.thread}.head_k"),
+        head_d_mm=val(f"fasteners.{g.thread}.{'nut_s' if g.head == 'nut' else 'head_d'}"),
+        head_k_mm=val(f"fasteners.{g.thread}.{'nut_m' if g.head == 'nut' else 'head_k'}"),
         d_mm=val(f"fasteners.{g.thread}.d"),
         opened=often if g.opened else once,
         bears=bears(g, filament),
@@ -113,7 +124,7 @@ def _row(a: Analysis, g: JointGroup, reach: Reach) -> JointRow:
             LengthOffer(length_mm=x, words=screw_size(g.thread, x), edit=take_length(a, g, x)) for x in g.serves
         ),
         holdings=tuple(HoldingOffer(holding=x, edit=hold_by(a, g, x)) for x in ways)
-        if g.holding in POST_HOLDINGS and chosen
+        if g.holding in (*POST_HOLDINGS, *CASE_HOLDINGS) and chosen
         else (),
         by_stack=take_length(a, g, None) if g.by_hand else None,
     )

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.constructions import PostHolding
+from rhombex.core.constructions import CaseHolding, PostHolding
 from rhombex.core.design import OwnJoint
-from rhombex.core.edits import Edit, PutJoint, Set
+from rhombex.core.edits import Edit, PutJoint, Set, Together
 from rhombex.core.hardware.joint_group import JointGroup
 from rhombex.core.hardware.kinds import Fewest, fewest_kinds
 
@@ -19,10 +19,12 @@ def take_length(a: Analysis, g: JointGroup, length_mm: float | None) -> Edit:
     return PutJoint(joint=old.model_copy(update={"screw_mm": length_mm}))
 
 
-def hold_by(a: Analysis, g: JointGroup, holding: PostHolding) -> Edit:
+def hold_by(a: Analysis, g: JointGroup, holding: PostHolding | CaseHolding) -> Edit:
     """The edit that lets the screws of a line be held another way; those of the case are all held alike."""
     if g.holding_path:
-        return Set(path=g.holding_path, value=holding)
+        way = Set(path=g.holding_path, value=holding)
+        # a rod is cut to length: what a hand chose for screws is not kept behind it
+        return Together(edits=(way, Set(path=g.path, value=None))) if holding == "threaded rod" else way
     of = f"{g.key.split('/', 1)[0]}/{g.of}"
     old = a.design.joint(of) or OwnJoint(of=of)
     own = None if holding == a.design.shell.post_thread else holding

@@ -89,8 +89,6 @@ def asks(a: Analysis) -> tuple[Ask, ...]:
     if b.opened in ("monthly", "weekly") and joint is not None:
         holding = "magnets" if isinstance(joint, MagnetPair) else "snaps" if isinstance(joint, Snap) else joint.holding
         lasts = holding != "cut in plastic"
-        held = {"insert": "inserts", "captive nut": "captive nuts", "magnets": "magnets", "snaps": "snaps"}.get(
-            holding, "threads cut in plastic"
-        )
+        held = "threads cut in plastic" if not lasts else holding if holding in ("magnets", "snaps") else f"{holding}s"
         ask("opened", f"Opened {b.opened}", lasts, f"the {joint.name} is held by {held}")
     return tuple(out)

@@ -24,7 +24,7 @@ from rhombex.core.space import Box, Vec3, hull, normal_axis
 from rhombex.core.trail import given, looked_up
 
 
-class _Nearest(TypedDict):
+class Nearest(TypedDict):
     measured: float
     limit: float
     sense: Literal["at least", "at most"]
@@ -56,7 +56,7 @@ def thread_opened_often(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-def _nearest(thread: str, lo: float, hi: float) -> _Nearest:
+def nearest(thread: str, lo: float, hi: float) -> Nearest:
     """Where no stock length lies from lo to hi: the nearest one, and the limit that it misses."""
     length = min(stock_mm(thread), key=lambda x: max(lo - x, x - hi))
     return {"measured": length, "limit": lo if length < lo else hi, "sense": "at least" if length < lo else "at most"}
@@ -90,7 +90,7 @@ def _other_spacers(a: Analysis, p: Mount) -> tuple[Remedy, ...]:
 @concern("lid-screw-length", "hardware")
 def lid_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 22: screws of the case too long for their hole, or with too little thread."""
-    for j in one_of_each(a.case.screws):
+    for j in one_of_each(tuple(j for j in a.case.screws if not j.pocket_mm)):
         yield from _length_of(a, j, say)
 
 
@@ -103,7 +103,7 @@ def _length_of(a: Analysis, j: Joint, say: Maker) -> Iterator[Finding]:
         yield say(
             "stop",
             f"No stock screw fits the {j.name}'s stack",
-            **_nearest(j.thread, j.grip_mm + least, j.grip_mm + most),
+            **nearest(j.thread, j.grip_mm + least, j.grip_mm + most),
             how="nearest stock length; wanted: what it passes and the thread it needs",
             of=(
                 given("passes", j.grip_mm),
@@ -467,7 +467,7 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
             yield say(
                 "stop",
                 f"No stock screw holds {t.name} on its posts",
-                **_nearest(p.thread, *span),
+                **nearest(p.thread, *span),
                 how="nearest stock length; wanted: what it passes and the thread it needs",
                 of=(
                     given("passes", p.passed_mm),

@@ -2,20 +2,22 @@
 
 from __future__ import annotations
 
-from math import cos, radians, sqrt
+from math import ceil, cos, radians, sqrt
 
-from rhombex.core.constructions import PostHolding
+from rhombex.core.constructions import THROUGH, CaseHolding, PostHolding
 from rhombex.core.parts.component import Thread
 from rhombex.core.parts.threads import INCH
 from rhombex.core.reference import series, val
 
 UNDER_HEAD_MM = 1.2  # of plastic that stays under a sunk head; common practice
+FROM_BELOW: tuple[AnyHolding, ...] = ("nut from below", *THROUGH)
 NUT_PLAY_MM = 2.0  # by which a captive nut's screw may be longer than it must be: short screws come in steps of 2; common practice
-NUTS: tuple[PostHolding, ...] = ("captive nut", "nut from below")
+AnyHolding = PostHolding | CaseHolding
+NUTS: tuple[AnyHolding, ...] = ("captive nut", "nut from below", *THROUGH)
 SUNK_MORE_MM = 0.3  # how much deeper than it is high a head is sunk; common practice
 
 
-def boss_od_mm(thread: Thread, holding: PostHolding) -> float:
+def boss_od_mm(thread: Thread, holding: AnyHolding) -> float:
     """Least outer diameter of a boss: 2 x insert, or 2.5 x screw where the thread is cut in plastic."""
     if holding == "insert":
         return val(f"fasteners.{thread}.insert_od") * val("fasteners.rule.boss_od_factor")
@@ -25,7 +27,7 @@ def boss_od_mm(thread: Thread, holding: PostHolding) -> float:
     return val(f"fasteners.{thread}.d") * val("fasteners.rule.pilot_boss_factor")
 
 
-def hole_mm(thread: Thread, holding: PostHolding) -> float:
+def hole_mm(thread: Thread, holding: AnyHolding) -> float:
     """Diameter of the hole in the boss: the insert's lead hole, or the pilot of a screw."""
     if holding == "insert":
         return val(f"fasteners.{thread}.insert_hole")
@@ -34,7 +36,7 @@ def hole_mm(thread: Thread, holding: PostHolding) -> float:
     return val(f"fasteners.{thread}.d") * val("fasteners.rule.pilot_factor")
 
 
-def engagement_mm(thread: Thread, holding: PostHolding) -> tuple[float, float]:
+def engagement_mm(thread: Thread, holding: AnyHolding) -> tuple[float, float]:
     """Least and greatest length of screw that may stand in the boss."""
     d = val(f"fasteners.{thread}.d")
     if holding == "insert":
@@ -43,13 +45,13 @@ def engagement_mm(thread: Thread, holding: PostHolding) -> tuple[float, float]:
     if holding == "captive nut":
         least = nut_slot_mm(thread)[1] + val(f"fasteners.{thread}.pitch")
         return least, hole_depth_mm(thread, holding) - val("fasteners.rule.tip_clearance")
-    if holding == "nut from below":  # as deep as its pocket is, the tip stays in it
+    if holding in FROM_BELOW:  # as deep as its pocket is, the tip stays in it
         return nut_mm(thread), nut_mm(thread) + val("fasteners.rule.nut_over")
     least = d * val("fasteners.rule.pilot_engagement_factor")
     return least, hole_depth_mm(thread, holding) - val("fasteners.rule.tip_clearance")
 
 
-def hole_depth_mm(thread: Thread, holding: PostHolding) -> float:
+def hole_depth_mm(thread: Thread, holding: AnyHolding) -> float:
     """Depth of the hole: insert length and room below, or 3 d for a screw cut into plastic; over a nut's pocket, and with it, as high as a post and its floor
     must be together."""
     if holding == "insert":
@@ -61,13 +63,13 @@ def hole_depth_mm(thread: Thread, holding: PostHolding) -> float:
             + NUT_PLAY_MM
             + val("fasteners.rule.tip_clearance")
         )
-    if holding == "nut from below":
+    if holding in FROM_BELOW:
         return nut_mm(thread) + val("fasteners.rule.tip_clearance") + val("fasteners.rule.nut_under")
     d = val(f"fasteners.{thread}.d")
     return d * (val("fasteners.rule.pilot_engagement_factor") + 1) + val("fasteners.rule.tip_clearance")
 
 
-def core_mm(thread: Thread, holding: PostHolding) -> float:
+def core_mm(thread: Thread, holding: AnyHolding) -> float:
     """The radius round a screw's axis in which there is no plastic: its hole, or the corners of its nut's pocket."""
     if holding in NUTS:
         return boss_od_mm(thread, holding) / 2 - val("fasteners.rule.nut_wall")
@@ -99,6 +101,20 @@ def nut_pocket_mm(thread: str, high_mm: float, board_mm: float, length_mm: float
         return least
     deepest = max(high_mm - val("fasteners.rule.nut_under"), least)
     return min(max(board_mm + high_mm - length_mm + nut_mm(thread), least), deepest)
+
+
+def through_bolt_mm(thread: str, deep_mm: float, passed_mm: float) -> tuple[float, float]:
+    """The shortest and the longest screw through a part that it holds, `passed_mm`, and `deep_mm` of the one under it to a nut in a pocket of the underside,
+    that is no deeper than a nut can be put into it."""
+    shortest, longest = nut_below_mm(thread, deep_mm, passed_mm)
+    return max(shortest, passed_mm + deep_mm - val("fasteners.rule.nut_reach") + nut_mm(thread)), longest
+
+
+def rod_mm(thread: str, deep_mm: float, passed_mm: float) -> float:
+    """How long a threaded rod is under its upper nut, where the same holds: to a turn under the nut in the shallowest pocket. The whole rod, with as much in
+    the upper nut, is cut to the next half millimetre."""
+    grip = passed_mm + deep_mm - nut_pocket_mm(thread, deep_mm, passed_mm, None)
+    return ceil((grip + 2 * nut_mm(thread)) * 2 - 1e-6) / 2 - nut_mm(thread)
 
 
 def from_below_aim_mm(thread: str, limit_mm: float | None) -> float:

@@ -9,6 +9,7 @@ from rhombex.core.case import Case
 from rhombex.core.cuts.joins import Discs, hold_of
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.design import Design
+from rhombex.core.fit.joints import NUTS, nut_mm
 from rhombex.core.hardware.joint_group import JointGroup
 from rhombex.core.hardware.sheets import BoughtSheet
 from rhombex.core.parts.threads import label, screw_size
@@ -83,6 +84,8 @@ def magnet_words(d_mm: float, high_mm: float, grade: str, long_mm: float | None 
 
 def screw_words(g: JointGroup) -> str:
     """A joint's screw as a bill writes it; where no length in stock serves, the lengths that would."""
+    if g.head == "nut" and g.screw_mm is not None:  # all of the rod, with what stands in the upper nut
+        return screw_size(g.thread, g.screw_mm + nut_mm(g.thread))
     if g.screw_mm is not None:
         return screw_size(g.thread, g.screw_mm)
     return f"{label(g.thread)}, {g.least_mm:.1f} to {g.most_mm:.1f} mm long: none in stock"
@@ -92,12 +95,15 @@ def _joint(g: JointGroup, count: Counter[tuple[str, str, str]]) -> None:
     """What one line of the table of joints takes: screws, and what they go into."""
     if g.standoff_mm is not None:
         count[("standoff, with stud", f"{label(g.thread)} x {g.standoff_mm:g}", g.name)] += g.count
-    if g.head != "stud":
+    if g.head == "nut":
+        count[("threaded rod", screw_words(g), g.name)] += g.count
+        count[("nut", label(g.thread), g.name)] += g.count  # in place of a head
+    elif g.head != "stud":
         count[(f"screw, {g.head}", screw_words(g), _use(g))] += g.count
     if g.insert_mm is not None:
         plain = g.holds if g.key.startswith("posts/") else g.name
         count[("heat-set insert", f"{label(g.thread)} x {g.insert_mm:g}", plain)] += g.count
-    if g.holding in ("nut", "captive nut", "nut from below"):
+    if g.holding == "nut" or g.holding in NUTS:
         count[("nut", label(g.thread), g.name)] += g.count
 
 

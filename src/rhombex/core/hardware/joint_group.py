@@ -11,7 +11,19 @@ from rhombex.core.reference import val
 from rhombex.core.space import Vec3
 from rhombex.core.trail import Frozen, Shown
 
-Into = Literal["insert", "cut in plastic", "captive nut", "nut from below", "nut", "own thread", "standoff"]
+Into = Literal[
+    "insert",
+    "cut in plastic",
+    "captive nut",
+    "nut from below",
+    "through bolt",
+    "threaded rod",
+    "nut",
+    "own thread",
+    "standoff",
+]
+# What no length of stock is taken for: a standoff's stud, a rod that is cut to length.
+NO_SCREW = ("stud", "nut")
 Kind = Literal["printed", "component", "spacer", "insert", "plastic", "nut", "standoff"]
 
 
@@ -39,7 +51,7 @@ class JointGroup(Frozen):
     `key`: `case/<name>`, `posts/<id>`, `face/<id>`, `on/<id>`, `feet/case`, `pane/<opening>`, `cut/<part>` or `bridge/<part>`, with a number where the screws of one component differ; `of`: that
     component, empty for the case and for cuts. `path`: the field of
     the design that sets their length; where it is empty PutJoint does. `least_mm` to `most_mm`: the lengths that serve; `screw_mm`: the one
-    that is taken, None where no stock length serves, or where a standoff's stud holds. `end_mm`: where the hole ends under the head.
+    that is taken, None where no stock length serves; of a standoff's stud how long it is, of a rod with a nut for its head how far it reaches under that. `end_mm`: where the hole ends under the head.
     """
 
     key: str
@@ -51,7 +63,7 @@ class JointGroup(Frozen):
     count: int
     thread: Thread
     holding: Into
-    head: Literal["socket cap", "pan head", "stud"]
+    head: Literal["socket cap", "pan head", "stud", "nut"]
     sunk_mm: Shown
     screw_mm: float | None
     by_hand: bool
@@ -78,7 +90,7 @@ class JointGroup(Frozen):
     @property
     def serves(self) -> tuple[float, ...]:
         """The stock lengths that would do."""
-        if self.head == "stud":
+        if self.head in NO_SCREW:
             return ()
         return tuple(x for x in stock_mm(self.thread) if self.least_mm - 1e-6 <= x <= self.most_mm + 1e-6)
 
@@ -101,6 +113,15 @@ def held_in(part: str, thread: Thread, holding: str, grip: float, deep: float) -
             StackLayer(what=f"{part}, below", kind="plastic", from_mm=min(b, grip + deep), to_mm=grip + deep),
         )
     return (StackLayer(what=part, kind="plastic", from_mm=grip, to_mm=grip + deep, thread=True),)
+
+
+def over_nut(part: str, thread: Thread, passed_mm: float, grip_mm: float) -> tuple[StackLayer, ...]:
+    """What a screw passes of a part to a nut in a pocket of its underside, and the nut."""
+    end = grip_mm + val(f"fasteners.{thread}.nut_m")
+    return (
+        StackLayer(what=part, kind="plastic", from_mm=passed_mm, to_mm=grip_mm),
+        StackLayer(what="nut", kind="nut", from_mm=grip_mm, to_mm=end, thread=True),
+    )
 
 
 def head_of(thread: Thread) -> Literal["socket cap", "pan head"]:

@@ -13,7 +13,15 @@ from rhombex.core.bench.stack import passed_mm, slab_mm
 from rhombex.core.case import Case, Joint, Mount
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.design import Design
-from rhombex.core.fit.joints import engagement_mm, from_below_mm, nut_below_mm, nut_mm, screw_mm, stock_mm
+from rhombex.core.fit.joints import (
+    engagement_mm,
+    from_below_mm,
+    nut_below_mm,
+    nut_mm,
+    screw_mm,
+    stock_mm,
+    through_bolt_mm,
+)
 from rhombex.core.hardware.face_screws import face_screw
 from rhombex.core.hardware.joint_group import (
     JointGroup,
@@ -23,6 +31,7 @@ from rhombex.core.hardware.joint_group import (
     head_of,
     held_in,
     insert_of,
+    over_nut,
     with_nuts,
 )
 from rhombex.core.hardware.seam_joints import of_bridges, of_cuts
@@ -70,7 +79,16 @@ def _of_case(case: Case) -> Iterator[JointGroup]:
             j = js[0]
             least, most = engagement_mm(j.thread, j.holding)
             most = min(most, j.hole_depth_mm - val("fasteners.rule.tip_clearance"))
-            through = j.grip_mm + j.head_depth_mm
+            span = (j.grip_mm + least, j.grip_mm + most)
+            held = held_in(j.into, j.thread, j.holding, j.grip_mm, j.hole_depth_mm)
+            if j.pocket_mm:
+                rod = j.holding == "threaded rod"
+                span = (
+                    (j.grip_mm + least, j.grip_mm + j.pocket_mm)
+                    if rod
+                    else through_bolt_mm(j.thread, j.hole_depth_mm, j.passed_mm)
+                )
+                held = over_nut(j.into, j.thread, j.passed_mm, j.grip_mm)
             yield JointGroup(
                 key=f"case/{name.replace(' ', '-')}" + (f"-{k + 1}" if k else ""),
                 of="",
@@ -81,25 +99,25 @@ def _of_case(case: Case) -> Iterator[JointGroup]:
                 count=len(js),
                 thread=j.thread,
                 holding=j.holding,
-                head="socket cap",
+                head="nut" if j.holding == "threaded rod" else "socket cap",
                 sunk_mm=j.head_depth_mm,
                 screw_mm=j.screw_mm,
                 by_hand=j.pinned,
-                least_mm=j.grip_mm + least,
-                most_mm=j.grip_mm + most,
+                least_mm=span[0],
+                most_mm=span[1],
                 grip_mm=j.grip_mm,
                 least_thread_mm=least,
-                end_mm=j.grip_mm + j.hole_depth_mm,
+                end_mm=j.passed_mm + j.hole_depth_mm,
                 layers=(
-                    StackLayer(what=j.holds, kind="printed", from_mm=-j.head_depth_mm, to_mm=j.grip_mm),
-                    *held_in(j.into, j.thread, j.holding, j.grip_mm, j.hole_depth_mm),
+                    StackLayer(what=j.holds, kind="printed", from_mm=-j.head_depth_mm, to_mm=j.passed_mm),
+                    *held,
                 ),
                 insert_mm=insert_of(j.thread, j.holding),
                 standoff_mm=None,
                 opened=j.opened,
                 path=j.screw_path,
                 holding_path=j.thread_path,
-                seats=tuple(ScrewSeat(at=_back(x.at, x.along, through - x.head_depth_mm), along=x.along) for x in js),
+                seats=tuple(ScrewSeat(at=_back(x.at, x.along, x.passed_mm), along=x.along) for x in js),
                 head_on="plastic",
             )
 
@@ -175,11 +193,7 @@ def _posts(
     held = held_in(p.part, p.thread, p.holding, p.grip_mm, p.hole_depth_mm)
     if p.holding == "nut from below":  # its pocket is as deep as the screw wants it
         span = nut_below_mm(p.thread, p.top_mm, p.passed_mm)
-        seat = p.grip_mm + val(f"fasteners.{p.thread}.nut_m")
-        held = (
-            StackLayer(what=p.part, kind="plastic", from_mm=p.passed_mm, to_mm=p.grip_mm),
-            StackLayer(what="nut", kind="nut", from_mm=p.grip_mm, to_mm=seat, thread=True),
-        )
+        held = over_nut(p.part, p.thread, p.passed_mm, p.grip_mm)
     board = p.grip_mm if p.beside is not None else passed_mm(t.component)
     layers = _clamped(t, p, by_id, board)
     if p.beside is not None:

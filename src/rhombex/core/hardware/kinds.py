@@ -10,7 +10,7 @@ from collections.abc import Hashable
 
 import numpy as np
 
-from rhombex.core.hardware.joint_group import JointGroup
+from rhombex.core.hardware.joint_group import NO_SCREW, JointGroup
 from rhombex.core.memo import Memo
 from rhombex.core.parts.component import Thread
 from rhombex.core.parts.threads import screw_size
@@ -53,7 +53,7 @@ def kinds_now(groups: tuple[JointGroup, ...]) -> tuple[ScrewKind, ...]:
     """The kinds of screws as the table stands."""
     count: dict[Kind, int] = {}
     for g in groups:
-        if g.head != "stud" and g.screw_mm is not None:
+        if g.head not in NO_SCREW and g.screw_mm is not None:
             kind = (g.head, g.thread, g.screw_mm)
             count[kind] = count.get(kind, 0) + g.count
     return _listed(count)
@@ -80,7 +80,7 @@ def _fewest(groups: tuple[JointGroup, ...], stock: tuple[StockItem, ...]) -> Few
     from scipy.optimize import Bounds, LinearConstraint, milp
     from scipy.sparse import coo_matrix
 
-    screwed = [g for g in groups if g.head != "stud"]
+    screwed = [g for g in groups if g.head not in NO_SCREW]
     rows = [g for g in screwed if g.serves]
     kinds: list[Kind] = sorted({(g.head, g.thread, x) for g in rows for x in g.serves})
     without = tuple(g.key for g in screwed if not g.serves)

@@ -12,7 +12,7 @@ from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Case
 from rhombex.core.design import OF_CUTS
-from rhombex.core.hardware.joint_group import JointGroup, ScrewSeat
+from rhombex.core.hardware.joint_group import NO_SCREW, JointGroup, ScrewSeat
 from rhombex.core.hardware.joints import FEET_KEY, OF_PANES
 from rhombex.core.reference import val
 from rhombex.core.shell.carrier import carrier
@@ -75,7 +75,7 @@ def tool_of(g: JointGroup) -> str:
     key = val(f"fasteners.{g.thread}.key")
     if g.head == "pan head":
         return f"cross-recess driver no. {key:g}"
-    if g.head == "stud":
+    if g.head in NO_SCREW:
         return f"nut driver {val(f'fasteners.{g.thread}.nut_s'):g}"
     return f"hexagon key {key:g}"
 

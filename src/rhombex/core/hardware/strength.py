@@ -8,10 +8,13 @@ from __future__ import annotations
 
 from math import pi, radians, tan
 
-from rhombex.core.fit.joints import NUTS
+from rhombex.core.constructions import THROUGH
+from rhombex.core.fit.joints import FROM_BELOW, NUTS
 from rhombex.core.hardware.joint_group import JointGroup
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
+
+SINKS = "area under the head x strength of the plastic"
 
 
 class Bears(Frozen):
@@ -34,7 +37,8 @@ def bears(g: JointGroup, filament: str) -> Bears:
     if pull is None:
         return Bears(low_n=None, high_n=None, load_n=None, pull=None, torque_nm=torque.value, torque=torque)
     low = pull.value
-    high = low * val("fasteners.rule.shear_high") / val("fasteners.rule.shear_low")
+    sheared = pull.formula != SINKS
+    high = low * val("fasteners.rule.shear_high") / val("fasteners.rule.shear_low") if sheared else low
     load = g.count * low / val("fasteners.rule.pull_safety")
     return Bears(low_n=low, high_n=high, load_n=load, pull=pull, torque_nm=torque.value, torque=torque)
 
@@ -59,12 +63,22 @@ def _pull(g: JointGroup, filament: str) -> Trail | None:
         # the ring of plastic over it is sheared off round its six sides
         d, long = 6 * val(f"fasteners.{g.thread}.nut_s") * tan(radians(30)) / pi, val("fasteners.rule.nut_under")
         what = "outline of the nut x plastic over it x shear strength"
-    elif g.holding == "nut from below":
+    elif g.holding in FROM_BELOW:
         d = 6 * val(f"fasteners.{g.thread}.nut_s") * tan(radians(30)) / pi
         long = sum(x.to_mm - x.from_mm for x in g.layers if x.kind == "plastic")
         what = "outline of the nut x plastic over it x shear strength"
     else:
         return None
+    sinks = val(f"materials.{filament}.strength") * _under_head_mm2(g.thread)
+    if g.holding in THROUGH and sinks < pi * d * long * tau:
+        # so much plastic lies between head and nut that they sink into it first
+        return Trail(
+            value=sinks,
+            unit="N",
+            formula=SINKS,
+            inputs=(given("area under the head", _under_head_mm2(g.thread), "mm2"), looked_up("strength", strength)),
+            source=str(strength),
+        )
     return Trail(
         value=pi * d * long * tau,
         unit="N",
@@ -80,11 +94,16 @@ def _pull(g: JointGroup, filament: str) -> Trail | None:
     )
 
 
+def _under_head_mm2(thread: str) -> float:
+    """What a head lies on, round its clearance hole; a nut of the thread lies on about as much."""
+    head, hole = val(f"fasteners.{thread}.head_d"), val(f"fasteners.{thread}.clearance_medium")
+    return pi / 4 * (head**2 - hole**2)
+
+
 def _torque(g: JointGroup) -> Trail:
     """Where a head sits on plastic its bearing pressure is the limit, else what holds the screw; the smaller of the two."""
     d, k, p = val(f"fasteners.{g.thread}.d"), ref("fasteners.rule.friction"), ref("fasteners.rule.bearing")
-    head, hole = val(f"fasteners.{g.thread}.head_d"), val(f"fasteners.{g.thread}.clearance_medium")
-    area = pi / 4 * (head**2 - hole**2)
+    area = _under_head_mm2(g.thread)
     seat = Trail(
         value=k.value * d / 1000 * p.value * area,
         unit="N m",

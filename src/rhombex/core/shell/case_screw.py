@@ -5,10 +5,21 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from rhombex.core.case import Joint
-from rhombex.core.constructions import Holding
+from rhombex.core.constructions import THROUGH, CaseHolding
 from rhombex.core.design import Design, Direction
 from rhombex.core.fit.allowance import NO_SIDES, round_hole
-from rhombex.core.fit.joints import SUNK_MORE_MM, UNDER_HEAD_MM, clearance_mm, engagement_mm, hole_mm, screw_mm
+from rhombex.core.fit.joints import (
+    SUNK_MORE_MM,
+    UNDER_HEAD_MM,
+    clearance_mm,
+    engagement_mm,
+    hole_mm,
+    nut_pocket_mm,
+    rod_mm,
+    screw_mm,
+    stock_mm,
+    through_bolt_mm,
+)
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
 from rhombex.core.space import Box, Vec3
@@ -39,7 +50,7 @@ def case_screw(
     through_mm: float,
     sink_mm: float,
     deep_mm: float,
-    holding: Holding,
+    holding: CaseHolding,
     length_mm: float | None,
     path: str,
     opened: bool = True,
@@ -47,16 +58,30 @@ def case_screw(
     usual: Mapping[str, Direction] = NO_SIDES,
 ) -> Joint:
     """A screw of the case. `through_mm`: what it passes from the outside to where the two parts meet; `sink_mm`: how deep its head is sunk
-    there; `deep_mm`: its hole. `length_mm` of None lets the stack choose; `path`: the field of the construction that says otherwise;
+    there; `deep_mm`: its hole, or all that is under the joint where it goes right through. `length_mm` of None lets the stack choose; `path`: the field of the construction that says otherwise;
     `slot`: the way in which a captive nut's slot is open; `usual`: the side that the parts usually lie on."""
     axis = next(i for i in range(3) if along[i])
-    grip = through_mm - sink_mm
+    passed = grip = through_mm - sink_mm
+    if holding == "threaded rod":  # its upper nut lies on the part that it holds
+        sink_mm, passed = 0.0, through_mm
     hole, free = hole_mm(THREAD, holding), clearance_mm(THREAD)
     hole += round_hole(design, printer, (into,), axis, hole, usual)[0].value
     free += round_hole(design, printer, (holds,), axis, free, usual)[0].value
-    least, most = engagement_mm(THREAD, holding)
-    most = min(most, deep_mm - val("fasteners.rule.tip_clearance"))
-    length = length_mm if length_mm is not None else screw_mm(THREAD, grip, least, most)
+    pocket, length = 0.0, length_mm
+    if holding in THROUGH:
+        if holding == "threaded rod":  # cut to length: no hand's number makes it another
+            length_mm, length = None, rod_mm(THREAD, deep_mm, passed)
+            pocket = nut_pocket_mm(THREAD, deep_mm, passed, None)
+        else:
+            if length is None:
+                length = _longest(*through_bolt_mm(THREAD, deep_mm, passed))
+            pocket = nut_pocket_mm(THREAD, deep_mm, passed, length)
+        grip = passed + deep_mm - pocket
+    else:
+        least, most = engagement_mm(THREAD, holding)
+        most = min(most, deep_mm - val("fasteners.rule.tip_clearance"))
+        if length is None:
+            length = screw_mm(THREAD, grip, least, most)
     return Joint(
         id=id,
         name=name,
@@ -74,6 +99,9 @@ def case_screw(
         head_d_mm=val(f"fasteners.{THREAD}.head_d") + 0.6,
         head_depth_mm=sink_mm,
         grip_mm=grip,
+        passed_mm=passed,
+        pocket_mm=pocket,
+        bridge_mm=design.process_of(into).layer_mm if pocket else 0.0,
         screw_mm=length,
         engagement_mm=(length - grip) if length else 0.0,
         opened=opened,
@@ -82,3 +110,8 @@ def case_screw(
         thread_path="shell.construction.joint_thread",
         screw_path=f"shell.construction.{path}",
     )
+
+
+def _longest(shortest_mm: float, longest_mm: float) -> float | None:
+    """The longest stock screw in a span: it leaves the shallowest pocket."""
+    return next((x for x in reversed(stock_mm(THREAD)) if shortest_mm - 1e-9 <= x <= longest_mm + 1e-9), None)

@@ -4,14 +4,14 @@ into seats."""
 from __future__ import annotations
 
 from itertools import product
-from math import ceil, sqrt
+from math import ceil, cos, radians, sqrt
 
 from rhombex.core.bench.arrange import PlacedSolid, Thing, outer_size
 from rhombex.core.bench.gaps import cavity, hard
 from rhombex.core.case import Built, Case, Foot, FootScrew, Joint, MagnetPair, Mount, Part, PutOn
 from rhombex.core.design import Design, FilamentKind, FootKind
 from rhombex.core.fit.allowance import round_hole
-from rhombex.core.fit.joints import clearance_mm, nut_corners_mm, nut_mm, screw_mm
+from rhombex.core.fit.joints import clearance_mm, nut_across_mm, nut_corners_mm, nut_mm, screw_mm
 from rhombex.core.geometry.recipe import Move, Revolve, Solid, Union, at, circle, prism, profile
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
@@ -147,6 +147,8 @@ def feet_of(
     foot = val(f"printing.feature.{_BROAD[kind]}")
     inset = max(design.shell.corner_radius_mm, foot / 2 + 4) + 2
     heads = [(m.at, m.open_below_mm) for m in mounts if m.open_below_mm]
+    bolts = [j for j in joints if isinstance(j, Joint) and j.pocket_mm]
+    heads += [((j.at[0], j.at[1]), nut_across_mm(j.thread) / cos(radians(30))) for j in bolts]
     reach = foot / 2 + 1
 
     nut = nut_corners_mm(THREAD) / 2 + NUT_ROOM_MM

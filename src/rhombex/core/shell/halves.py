@@ -150,7 +150,8 @@ def lid_body(design: Design, case: Case, rim: Rim, j: float, tools: tuple[Solid,
     own += pin_holes(case.hinge, "lid") if case.hinge else []
     for b in case.joints:
         own.append(prism(circle(b.at[0], b.at[1], b.clearance_mm), j - 2 * OVER - rim.tongue_height_mm, h + OVER))
-        own.append(prism(circle(b.at[0], b.at[1], b.head_d_mm), h - b.head_depth_mm, h + OVER))
+        if b.head_depth_mm > 0:
+            own.append(prism(circle(b.at[0], b.at[1], b.head_d_mm), h - b.head_depth_mm, h + OVER))
     body: Solid = Difference(Union(tuple(solids)), (*own, *tools))
     if case.snaps:
         plate = h - s.lid_mm

@@ -8,7 +8,7 @@ from rhombex.core.bench.anchors import placed
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
 from rhombex.core.case import CaseFace, Joint, Mount
-from rhombex.core.constructions import TwoHalves
+from rhombex.core.constructions import THROUGH, TwoHalves
 from rhombex.core.design import Design, VentField
 from rhombex.core.fit.joints import SUNK_MORE_MM, UNDER_HEAD_MM, boss_od_mm, core_mm, hole_depth_mm
 from rhombex.core.reference import val
@@ -80,6 +80,7 @@ def lid_screws(
         spot = first_free(near, rects, r, places, 2 * od)
         if spot is not None:
             places.append(spot)
+    holding = "insert" if m else halves.joint_thread  # magnets stand in place of screws
     through = s.inner_mm[2] - halves.joint_mm + s.lid_mm
     z = halves.joint_mm + s.floor_mm
     return tuple(
@@ -96,8 +97,8 @@ def lid_screws(
             od_mm=od,
             through_mm=through,
             sink_mm=min(val("fasteners.M3.head_k") + SUNK_MORE_MM, through - UNDER_HEAD_MM),
-            deep_mm=min(hole_depth_mm("M3", halves.joint_thread), z - 0.8),
-            holding=halves.joint_thread,
+            deep_mm=z if holding in THROUGH else min(hole_depth_mm("M3", holding), z - 0.8),
+            holding=holding,
             length_mm=halves.lid_screw_mm,
             path="lid_screw_mm",
             slot=most_room((*p, z), (0.0, 0.0, -1.0), cavity(design)),

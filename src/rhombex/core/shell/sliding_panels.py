@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
 from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Seat, Wall
-from rhombex.core.constructions import SlidingPanels
+from rhombex.core.constructions import THROUGH, SlidingPanels
 from rhombex.core.design import Design, Direction
 from rhombex.core.faults import Faults
 from rhombex.core.fit.allowance import fit
@@ -211,7 +211,8 @@ def _screws(design: Design, kind: SlidingPanels, printer: Printer, g: Grooves) -
     """A screw through the top into each post."""
     s, (w, d, h) = design.shell, outer_size(design)
     z = h - s.lid_mm
-    deep = min(hole_depth_mm("M3", kind.joint_thread), z - 0.8)
+    holding = "insert" if kind.magnets else kind.joint_thread  # magnets stand in place of screws
+    deep = z if holding in THROUGH else min(hole_depth_mm("M3", holding), z - 0.8)
     at = s.wall_mm + g.inside / 2
     r = g.inside / 2
     return tuple(
@@ -229,7 +230,7 @@ def _screws(design: Design, kind: SlidingPanels, printer: Printer, g: Grooves) -
             through_mm=s.lid_mm,
             sink_mm=sunk_mm(s.lid_mm),
             deep_mm=deep,
-            holding=kind.joint_thread,
+            holding=holding,
             length_mm=kind.top_screw_mm,
             path="top_screw_mm",
             slot=most_room((x, y, z), (0.0, 0.0, -1.0), cavity(design)),

@@ -6,7 +6,8 @@ from math import cos, radians
 
 from rhombex.core.case import Joint
 from rhombex.core.fit.joints import nut_across_mm, nut_slot_mm
-from rhombex.core.geometry.recipe import Loop, Solid, Union, circle, prism, rect, through
+from rhombex.core.geometry.recipe import Loop, Move, Solid, Union, circle, prism, rect, through
+from rhombex.core.geometry.recipe import at as placed_at
 from rhombex.core.space import Box, Frame, Vec3
 
 OVER = 1.0  # tools run this far past the faces they cut
@@ -64,7 +65,10 @@ def nut_pocket(thread: str, hole_mm: float, deep_mm: float, high_mm: float, brid
 
 
 def screw_hole(j: Joint) -> Solid:
-    """The hole of a case's screw in what it goes into, with the slot of its nut."""
+    """The hole of a case's screw in what it goes into, with the slot of its nut, or the pocket under the floor."""
+    if j.pocket_mm > 0:
+        tool = nut_pocket(j.thread, j.hole_mm, j.pocket_mm, j.hole_depth_mm, j.bridge_mm)
+        return Move(tool, placed_at(j.at[0], j.at[1], j.at[2] - j.hole_depth_mm))
     hole = bore(j.at, j.along, j.hole_mm, -OVER, j.hole_depth_mm)
     if j.holding != "captive nut" or j.slot is None:
         return hole

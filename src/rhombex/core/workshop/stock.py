@@ -18,6 +18,7 @@ Item = Literal[
     "standoff, with stud",
     "dowel pin",
     "steel rod",
+    "threaded rod",
     "disc magnet",
     "block magnet",
     "foot, stick-on",
@@ -32,6 +33,7 @@ _SIZES: dict[Item, tuple[str, str]] = {
     "nut": (_THREAD, "M3"),
     "standoff, with stud": (rf"{_THREAD} x {_LENGTH}", "M2.5 x 12"),
     "dowel pin": (rf"{_LENGTH} x {_LENGTH}", "3 x 12"),
+    "threaded rod": (rf"{_THREAD} x {_LENGTH}", "M3 x 60"),
     "steel rod": (rf"{_LENGTH} x {_LENGTH}", "4 x 60"),
     "disc magnet": (rf"{_LENGTH} x {_LENGTH}, N(35|42|52)", "8 x 3, N42"),
     "block magnet": (rf"{_LENGTH} x {_LENGTH} x {_LENGTH}, N(35|42|52)", "10 x 5 x 2, N42"),
@@ -45,6 +47,7 @@ _PACK: dict[Item, str] = {
     "standoff, with stud": "standoff",
     "dowel pin": "dowel",
     "steel rod": "rod",
+    "threaded rod": "threaded_rod",
     "disc magnet": "magnet",
     "block magnet": "block",
     "foot, stick-on": "foot",
@@ -85,12 +88,21 @@ def in_drawer(stock: tuple[StockItem, ...], item: str, size: str) -> int:
 
 
 def pack_of(stock: tuple[StockItem, ...], item: Item, size: str) -> tuple[int, Input]:
-    """How many are bought at once, and what that costs: as the drawer says, else as is usual."""
+    """How many are bought at once, and what that costs: as the drawer says, else as is usual. Without a size: of the one that the drawer shows as its example."""
     own = next((s for s in stock if s.key == (item, size)), None)
     name = _PACK[item]
-    pieces = own.pack if own and own.pack else int(val(f"fasteners.pack.{name}"))
+    pieces = own.pack if own and own.pack else _usual_pack(item, size)
     if own and own.pack_money is not None:
         return pieces, given("a pack", own.pack_money, "EUR", "this workshop")
     usual = ref(f"fasteners.pack.{name}_money")
-    scaled = usual.value * pieces / val(f"fasteners.pack.{name}")
+    scaled = usual.value * pieces / _usual_pack(item, size)
     return pieces, looked_up("a pack", usual).model_copy(update={"value": round(scaled, 4)})
+
+
+def _usual_pack(item: Item, size: str) -> int:
+    """How many are bought at once where the drawer does not say; of threaded rods what a bar as they are sold gives."""
+    usual = val(f"fasteners.pack.{_PACK[item]}")
+    if item != "threaded rod":
+        return int(usual)
+    long = float((size or example(item)).split(" x ")[1])
+    return max(1, int(usual // (long + val("fasteners.rule.saw"))))
