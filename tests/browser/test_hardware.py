@@ -35,6 +35,16 @@ def test_a_screw_is_chosen_and_given_back(page: Page) -> None:
     expect(joints.get_by_role("row", name=re.compile("^lid"))).to_contain_text("M3 x 12")
     slip.get_by_role("button", name="Let the stack choose the length").click()
     expect(joints.get_by_role("row", name=re.compile("^lid"))).to_contain_text("M3 x 10")
+    # right through to nuts under the floor
+    slip.get_by_role("radio", name="threaded rod").click()
+    expect(joints.get_by_role("row", name=re.compile("^lid"))).to_contain_text("M3 x 39.5threaded rod")
+    expect(slip.get_by_role("radiogroup", name="Length")).to_have_count(0)
+    slip.get_by_role("radio", name="through bolt").click()
+    expect(slip.get_by_role("img")).to_have_attribute(
+        "aria-label", re.compile("^lid: M3 x 30 through lid 7.2 mm, base 23.2 mm, nut")
+    )
+    slip.get_by_role("radio", name="heat-set insert").click()
+    expect(joints.get_by_role("row", name=re.compile("^lid"))).to_contain_text("heat-set insert")
     # hooks in place of the lid's screws, and back
     page.get_by_role("button", name="Hold it by snaps").click()
     snaps = page.get_by_role("region", name="Snaps")
