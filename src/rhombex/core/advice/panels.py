@@ -1,4 +1,4 @@
-"""How far the panels of a case give way when a hand pushes at their middle, as they are or with ribs."""
+"""How far the panels of a case give way when a hand pushes at their middle, or at the edge of an opening in them, as they are or with ribs."""
 
 from __future__ import annotations
 
@@ -6,13 +6,15 @@ from itertools import pairwise
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import CaseFace, Rib
-from rhombex.core.design import Ribs
+from rhombex.core.design import OWN, Ribs
 from rhombex.core.openings.cut_away import cut_away
 from rhombex.core.process.laying import down_of
+from rhombex.core.process.opened import opened
 from rhombex.core.process.ribbed import along_ribs_nmm, between_ribs_mm, centre_bend_mm
 from rhombex.core.process.stiffness import Plate, bending, centre_load
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.ribs import bearer, ribs_of, span_of
+from rhombex.core.space import Vec2
 from rhombex.core.trail import Frozen, Input, Trail, given, looked_up
 
 
@@ -40,6 +42,7 @@ def panels(a: Analysis) -> tuple[Panel, ...]:
     return tuple(sorted(found, key=lambda p: -p.bend.value))
 
 
+OPENING = "opening"  # what is said to weaken a panel
 COUNTS, HEIGHTS_MM = (1, 2, 3, 4, 5, 6, 8), (4.0, 6.0, 8.0, 10.0, 12.0, 16.0)
 
 
@@ -81,18 +84,21 @@ def _bend(a: Analysis, face: CaseFace, ribs: list[Rib]) -> Trail | None:
         d_nmm = bending(plate, a.design.process_of(part.name), a.printer)[0] * 1000 / (1 - nu**2)
         made = given("stiffness", d_nmm / 1000, "N m", "skins on a core of infill")
     push = ref("limits.standing.push")
+    more, hole = _opened(a, face, part.name, (sides[0], sides[1]), (min(r[0] for r in room), min(r[1] for r in room)))
+    by = f"; {ref('limits.opened.least').source}" if hole else ""
     plain = Trail(
-        value=centre_load(long / short) * push.value * short**2 / d_nmm,
+        value=centre_load(long / short) * push.value * short**2 / d_nmm * more,
         unit="mm",
-        formula="w = alpha P a^2 / D",
+        formula="w = alpha P a^2 / D" + (" x opening" if hole else ""),
         inputs=(
             looked_up("P", push),
             given("a", short),
             given("b", long),
             given("thickness", face.thick_mm),
             made,
+            *hole,
         ),
-        source="plate held at its edges with its load in the middle (Timoshenko and Woinowsky-Krieger)",
+        source="plate held at its edges with its load in the middle (Timoshenko and Woinowsky-Krieger)" + by,
     )
     if not ribs:
         return plain
@@ -112,13 +118,14 @@ def _bend(a: Analysis, face: CaseFace, ribs: list[Rib]) -> Trail | None:
     )
     whole = centre_bend_mm(push.value, run, high - low, stiff, d_nmm, d_nmm)
     between = between_ribs_mm(push.value, pitch, d_nmm)
-    if whole + between >= plain.value:
+    bent = (whole + between) * more  # as much more as of the bare plate, at most: ribs stand beside the opening
+    if bent >= plain.value:
         return plain  # so few and low that they do not count
     return Trail(
-        value=whole + between,
+        value=bent,
         unit="mm",
         formula="that of a plate which is stiffer along its ribs (4 P / (pi^4 a b) x sum of 1 / (Dx (m/a)^4 + 2 D (m/a)^2 (n/b)^2 + D (n/b)^4)) + that "
-        "of the plate between two ribs (alpha P c^2 / D)",
+        "of the plate between two ribs (alpha P c^2 / D)" + (", x opening" if hole else ""),
         inputs=(
             looked_up("P", push),
             given("a, along the ribs", run),
@@ -129,9 +136,23 @@ def _bend(a: Analysis, face: CaseFace, ribs: list[Rib]) -> Trail | None:
                 "Dx, along the ribs", stiff / 1000, "N m", f"{len(ribs)} ribs of {thick:g} x {tall:g} with the plate"
             ),
             given("of it between two ribs", between),
+            *hole,
         ),
-        source="orthotropic plate by Navier's series (Timoshenko and Woinowsky-Krieger)",
+        source="orthotropic plate by Navier's series (Timoshenko and Woinowsky-Krieger)" + by,
     )
+
+
+def _opened(a: Analysis, face: CaseFace, part: str, sides: Vec2, corner: Vec2) -> tuple[float, tuple[Input, ...]]:
+    """How much farther a face gives way for the one opening that costs most, and what says so: of those that a hand made and no pane closes. Behind the opening
+    of a port its connector stops the wall, and what is fixed in a face holds it."""
+    worst, named = 1.0, ""
+    for o in a.openings.openings:
+        if o.id.startswith(OWN) and o.face == face.id and part in o.parts and o.pane is None:
+            at = (o.at_mm[0] - corner[0], o.at_mm[1] - corner[1])
+            here = opened(sides, o.size_mm, at)
+            if here > worst:
+                worst, named = here, f"{o.label}, {o.size_mm[0]:.0f} x {o.size_mm[1]:.0f} mm"
+    return worst, (given(OPENING, worst, "x", named),) if named else ()
 
 
 def _normal(face: CaseFace) -> int:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import ceil, inf
 
-from rhombex.core.advice.panels import panels
+from rhombex.core.advice.panels import OPENING, Panel, panels
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import Joint
 from rhombex.core.concerns.bent import APART
@@ -49,7 +49,7 @@ def panel_bends(a: Analysis, say: Maker) -> Iterator[Finding]:
             sense="at most",
             how="middle of a plate held at its edges under a hand's push",
             of=p.bend.inputs,
-            reason=f"{val('limits.standing.push'):g} N in its middle bend it by {p.bend.value:.1f} mm. It feels flimsy, drums with the fan, and leans on "
+            reason=f"{val('limits.standing.push'):g} N {_where(p)} bend it by {p.bend.value:.1f} mm. It feels flimsy, drums with the fan, and leans on "
             "what is behind it.",
             source=p.bend.source,
             subjects=(p.part, p.face),
@@ -62,6 +62,12 @@ def panel_bends(a: Analysis, say: Maker) -> Iterator[Finding]:
                 ),
             ),
         )
+
+
+def _where(p: Panel) -> str:
+    """Where a hand pushes, in words."""
+    hole = next((x for x in p.bend.inputs if x.name == OPENING), None)
+    return "in its middle" if hole is None else f"at the edge of an opening ({hole.source})"
 
 
 @concern("sheet-over-stock", "hardware", needs=("walls",))
