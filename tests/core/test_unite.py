@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import pytest
 
+from rhombex.core.advice.cuts import cuts_table
+from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.design import Design, PinnedCut
 from rhombex.core.edits import PutCuts, Set, Together
@@ -61,3 +63,13 @@ def test_a_row_across_the_other_is_counted_as_a_row(good_wren: Design) -> None:
     found = findings(d, "cut-not-needed")
     assert [(f.measured, f.limit) for f in found] == [(4, 2), (4, 2)]
     assert "is 2 pieces instead of 4 without" in found[0].title
+
+
+def test_what_would_make_it_fewer_is_not_said_of_what_a_hand_made_more(good_wren: Design) -> None:
+    """It is whole on this bed: no other printer is needed for that."""
+    a = analyse(cut(good_wren, "bench-220", ("x", 90.0)), ARCHIVE_WORKSHOP, "preview")
+    lid = next(x for x in cuts_table(a).parts if x.cuts.part == "lid")
+    assert [s for s in lid.smaller if "on " in s.words] == []
+    small = analyse(cut(good_wren, "bench-180", ("x", 90.0)), ARCHIVE_WORKSHOP, "preview")
+    lid = next(x for x in cuts_table(small).parts if x.cuts.part == "lid")
+    assert "1 piece on Bench 220" in [s.words for s in lid.smaller]

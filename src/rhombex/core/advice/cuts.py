@@ -245,7 +245,7 @@ def _savings(a: Analysis, c: PartCuts) -> tuple[Saving, ...]:
     for p in a.workshop.printers:
         bed = usable_bed(a.design.process_of(c.part), p)
         least = least_pieces(tuple(c.hi_mm[INDEX[x]] - c.lo_mm[INDEX[x]] for x in c.flat), bed)  # type: ignore[arg-type]
-        if p.key != a.printer.key and least < len(c.pieces):
+        if p.key != a.printer.key and least < min(len(c.pieces), c.least):
             edit = Set(path="printer", value=p.key)
             out.append(Saving(words=f"{least} {_pieces(least)} on {p.name}", label=f"Print on {p.name}", edit=edit))
     return tuple(out)

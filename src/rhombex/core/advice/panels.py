@@ -9,7 +9,7 @@ from rhombex.core.case import CaseFace, Rib
 from rhombex.core.design import OWN, Ribs
 from rhombex.core.openings.cut_away import cut_away
 from rhombex.core.process.laying import down_of
-from rhombex.core.process.opened import opened
+from rhombex.core.process.opened import SOURCE, opened
 from rhombex.core.process.ribbed import along_ribs_nmm, between_ribs_mm, centre_bend_mm
 from rhombex.core.process.stiffness import Plate, bending, centre_load
 from rhombex.core.reference import ref, val
@@ -85,7 +85,7 @@ def _bend(a: Analysis, face: CaseFace, ribs: list[Rib]) -> Trail | None:
         made = given("stiffness", d_nmm / 1000, "N m", "skins on a core of infill")
     push = ref("limits.standing.push")
     more, hole = _opened(a, face, part.name, (sides[0], sides[1]), (min(r[0] for r in room), min(r[1] for r in room)))
-    by = f"; {ref('limits.opened.least').source}" if hole else ""
+    by = f"; {SOURCE}" if hole else ""
     plain = Trail(
         value=centre_load(long / short) * push.value * short**2 / d_nmm * more,
         unit="mm",

@@ -9,6 +9,7 @@ import numpy as np
 from rhombex.core.reference import series, val
 from rhombex.core.space import Vec2
 
+SOURCE = "its opening by finite elements, plate held all round"
 RATIOS = ((1.0, "square"), (1.5, "longer"), (2.5, "long"))  # of its sides, for each of which there is a table
 
 
