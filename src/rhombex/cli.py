@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import atexit
 import json
 import os
 import sys
@@ -563,10 +564,14 @@ def serve(
         if not password:
             _fail(f"{password_file}: it is empty; a password is wanted.")
     code = run(host, port, data, demo, tuple(name or ()), password)
-    # all is said: what the mesh kernel prints as the process ends is no use to anybody
+    sys.stdout.flush()
     sys.stderr.flush()
-    os.dup2(os.open(os.devnull, os.O_WRONLY), 2)
-    sys.exit(code)
+    if code:
+        sys.exit(code)
+    # A job that is still at work in the mesh kernel as the interpreter ends would be unwound through it, which aborts; and what the kernel prints then
+    # is no use to anybody. All is kept: what is left to do is done, and the process ends.
+    atexit._run_exitfuncs()
+    os._exit(0)
 
 
 if __name__ == "__main__":
