@@ -7,8 +7,9 @@ import pytest
 from rhombex.core.advice.cuts import cuts_table
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
+from rhombex.core.concerns import judge
 from rhombex.core.design import Design, PinnedCut
-from rhombex.core.edits import PutCuts, Set, Together
+from rhombex.core.edits import LayPart, PutCuts, Set, Together
 from rhombex.core.remedies import effect_of
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from tests.conftest import findings
@@ -50,6 +51,23 @@ def test_to_the_limit(good_wren: Design, over: float, told: int) -> None:
     """The bed that is left is 168 wide: the lid is made 168 and a hair smaller or larger along x."""
     narrow = apply(good_wren, Set(path="shell.inner_mm", value=(168.0 + over - 2 * 2.89, 138.0, 31.0)))
     assert len(findings(cut(narrow, "bench-180", ("x", 80.0)), "cut-not-needed")) == told
+
+
+def test_a_part_that_a_hand_stands_on_its_side_must_fit_so(good_wren: Design) -> None:
+    """On its front the lid is 143.78 high, over the 100 that this printer reaches; its pieces lie on their tops."""
+    low = Set(path="printer", value="bench-220")
+    shop = ARCHIVE_WORKSHOP.model_copy(
+        update={
+            "printers": tuple(
+                p.model_copy(update={"bed_mm": (*p.bed_mm[:2], 100.0)}) if p.key == "bench-220" else p
+                for p in ARCHIVE_WORKSHOP.printers
+            )
+        }
+    )
+    cut_lid = apply(cut(good_wren, "bench-220", ("x", 90.0)), low)
+    assert any(f.code == "cut-not-needed" for f in judge(analyse(cut_lid, shop, "preview")))
+    standing = apply(cut_lid, LayPart(part="lid", down="front"))
+    assert not any(f.code == "cut-not-needed" for f in judge(analyse(standing, shop, "preview")))
 
 
 def test_cuts_of_the_planner_are_its_own_affair(good_wren: Design) -> None:

@@ -163,9 +163,7 @@ def _once_more(a: Analysis, c: PartCuts, way: CutWay) -> OneMore | None:
         return None
     best = min(free, key=lambda p: (p.price or 0.0) + abs(p.at_mm - (lo + hi) / 2) / (hi - lo))
     room = a.case.cavity.lo
-    cuts = [
-        PinnedCut(part=c.part, axis=x.axis, at_mm=round(x.inside_mm, 3), by=_own(x.joined, c.joined)) for x in c.cuts
-    ]
+    cuts = [pinned(c, x, x.joined) for x in c.cuts]
     cuts.append(PinnedCut(part=c.part, axis=way.axis, at_mm=round(best.at_mm - room[i], 3)))
     return OneMore(axis=way.axis, edit=PutCuts(part=c.part, cuts=tuple(cuts)))
 
@@ -207,20 +205,13 @@ def _seam(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid) -> Seam
 
 def joined_by(c: PartCuts, cut: Cut, by: JoinKind) -> Edit:
     """The cuts of a part as they are, by hand, one of them joined another way."""
-    cuts = tuple(
-        PinnedCut(
-            part=c.part,
-            axis=x.axis,
-            at_mm=round(x.inside_mm, 3),
-            by=_own(by if x == cut else x.joined, c.joined),
-        )
-        for x in c.cuts
-    )
-    return PutCuts(part=c.part, cuts=cuts)
+    return PutCuts(part=c.part, cuts=tuple(pinned(c, x, by if x == cut else x.joined) for x in c.cuts))
 
 
-def _own(by: JoinKind, usual: JoinKind) -> JoinKind | None:
-    return None if by == usual else by
+def pinned(c: PartCuts, cut: Cut, by: JoinKind) -> PinnedCut:
+    """A cut of a part where it is, by hand, joined so."""
+    own = None if by == c.joined else by
+    return PinnedCut(part=c.part, axis=cut.axis, at_mm=round(cut.inside_mm, 3), by=own)
 
 
 def _savings(a: Analysis, c: PartCuts) -> tuple[Saving, ...]:

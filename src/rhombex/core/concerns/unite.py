@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from itertools import pairwise
 
+from rhombex.core.advice.cuts import pinned
 from rhombex.core.advice.seam_ways import minutes_of
 from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
@@ -12,8 +13,8 @@ from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.joins import COME_APART
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.cuts.strips import INDEX
-from rhombex.core.design import PinnedCut
 from rhombex.core.edits import Edit, FreeCuts, PutCuts
+from rhombex.core.process.laying import down_of
 from rhombex.core.trail import given
 
 
@@ -21,9 +22,11 @@ from rhombex.core.trail import given
 def cut_not_needed(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A cut that a hand put where the pieces on either side of it would fit the bed as one."""
     for c in a.cuts:
+        part = a.case.part(c.part)
         for cut in (x for x in c.cuts if x.pinned):
             found = _as_one(c, cut)
-            if found is None:
+            # whole it would lie as a hand says, and not as its pieces do: whether it fits so is seen when the cut is out
+            if found is None or (len(c.cuts) == 1 and down_of(a.design, part) != part.down):
                 continue
             (long, wide), bed = found, sorted(c.usable_mm[:2], reverse=True)
             rows = 1 + sum(x.axis == cut.axis for x in c.cuts)
@@ -66,14 +69,5 @@ def _as_one(c: PartCuts, cut: Cut) -> tuple[float, float] | None:
 
 
 def _without(c: PartCuts, cut: Cut) -> Edit:
-    left = tuple(
-        PinnedCut(
-            part=c.part,
-            axis=x.axis,
-            at_mm=round(x.inside_mm, 3),
-            by=None if x.joined == c.joined else x.joined,
-        )
-        for x in c.cuts
-        if x != cut
-    )
+    left = tuple(pinned(c, x, x.joined) for x in c.cuts if x != cut)
     return PutCuts(part=c.part, cuts=left) if left else FreeCuts(part=c.part)
