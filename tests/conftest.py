@@ -44,6 +44,11 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
             item.add_marker(pytest.mark.xdist_group(item.path.stem))
 
 
+def pytest_make_parametrize_id(val: object, argname: str) -> str | None:
+    """Bytes are named by their argument: a zip holds the time of its making, and each worker must collect the same names."""
+    return argname if isinstance(val, bytes) else None
+
+
 @pytest.fixture(scope="session")
 def workshop() -> Workshop:
     return ARCHIVE_WORKSHOP
