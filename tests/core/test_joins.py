@@ -285,7 +285,7 @@ def test_what_each_bears_is_worked_by_hand() -> None:
     seat = Seat(outer_mm=0.0, inner_mm=3.0, edge_mm=0.0)
     rod, bridge, lap = (hold_of(k, seat) for k in ("steel rods", "bridging plates", "half-lap"))  # type: ignore[arg-type]
     assert isinstance(rod, Pins) and isinstance(bridge, Bridges) and isinstance(lap, Steps)
-    assert rod_nm(rod) == pytest.approx(1.4765, abs=1e-3)
+    assert rod_nm(rod, rod.deep_mm) == pytest.approx(1.4765, abs=1e-3)
     assert pull_n(bridge) == pytest.approx(180) and levers_mm(bridge) == (pytest.approx(10.1), pytest.approx(2))
     low, high = bolted(bridge, 3)
     assert (low.value, high) == (pytest.approx(3 * 0.36), pytest.approx(3 * 180 * 10.1 / 1000))
@@ -324,7 +324,8 @@ def test_the_next_best_is_proposed_where_the_best_finds_no_place() -> None:
     by, why = without(lid, "bolts", "bridging plates")
     assert by == "half-lap" and "and nothing is bought" in why
     assert without(lid, "bolts", "bridging plates", "half-lap")[0] == "steel rods"
-    nothing = without(lid, "bolts", "bridging plates", "half-lap", "steel rods")
+    assert without(lid, "bolts", "bridging plates", "half-lap", "steel rods")[0] == "rods through all pieces"
+    nothing = without(lid, "bolts", "bridging plates", "half-lap", "steel rods", "rods through all pieces")
     assert nothing[0] == "filament pins" and nothing[1].startswith("Nothing bears the 2.1 N m")
     assert without(base, "filament pins", "steel pins")[0] == "printed pins"
     assert without(base, "filament pins", "steel pins", "printed pins")[0] == "dovetails"

@@ -92,6 +92,7 @@ def test_every_way_is_told_as_it_is_made(good_wren: Design, by: JoinKind) -> Non
         ("bolts", 10.0),
         ("printed pins", 21.0),
         ("steel rods", 65.0),
+        ("rods through all pieces", 10.0),
         ("half-lap", 10.0),
         ("bridging plates", 18.4),
     ],

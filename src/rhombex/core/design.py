@@ -197,11 +197,14 @@ class VentField(Frozen):
     follow_heat: bool = True
 
 
+MOST_TURN_DEG = 30.0  # of a cut: cuts both ways still cross well within the plate
+
 JoinKind = Literal[
     "steel pins",
     "filament pins",
     "printed pins",
     "steel rods",
+    "rods through all pieces",
     "glue alone",
     "dovetails",
     "tongue and groove",
@@ -213,13 +216,14 @@ JoinKind = Literal[
 
 
 class PinnedCut(Frozen):
-    """A cut that a hand put at a place: part, axis, distance from the cavity's left, front or floor. `by`: what joins it, where it is not what joins
-    the part's other cuts."""
+    """A cut that a hand put at a place: part, axis, distance from the cavity's left, front or floor in the middle of the part. `by`: what joins it, where
+    it is not what joins the part's other cuts. `turn_deg`: by how much its plane is turned, from the first axis of the plate towards the second."""
 
     part: PartKey
     axis: Literal["x", "y", "z"]
     at_mm: Place
     by: JoinKind | None = None
+    turn_deg: Annotated[float, Field(ge=-MOST_TURN_DEG, le=MOST_TURN_DEG)] = 0.0
 
 
 class CutJoin(Frozen):

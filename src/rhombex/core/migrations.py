@@ -186,6 +186,11 @@ def _design_13(data: Plain) -> Plain:
     return data
 
 
+def _design_14(data: Plain) -> Plain:
+    """From 15 on pieces may be joined by rods that go through all of them, and a cut may be turned; a Rhombex before refuses both."""
+    return data
+
+
 def _workshop_8(data: Plain) -> Plain:
     """From 9 on block magnets and threaded rods lie in the drawer, which a Rhombex before would refuse."""
     return data
@@ -245,6 +250,7 @@ DESIGN_STEPS: tuple[Step, ...] = (
     _design_11,
     _design_12,
     _design_13,
+    _design_14,
 )
 WORKSHOP_STEPS: tuple[Step, ...] = (
     _workshop_1,

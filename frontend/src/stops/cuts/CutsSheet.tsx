@@ -60,16 +60,17 @@ function Part({
     c.part,
     state.view.case.cavity[0],
   );
-  /** All cuts of the part as they stand, one of them at another place from the room's corner or joined another way. What joins them the document
+  /** All cuts of the part as they stand, one of them at another place from the room's corner, turned or joined another way. What joins them the document
    * knows sooner than the table. */
-  const put = (cut: Cut, change: { at?: number; by?: JoinKind }, said: string) => {
+  const put = (cut: Cut, change: { at?: number; by?: JoinKind; turn?: number }, said: string) => {
     const own = state.design.cuts.filter((x) => x.part === c.part);
     const joined = (x: Cut) =>
       own.find((o) => o.axis === x.axis && Math.abs(o.at_mm - x.inside_mm) < 0.01)?.by ?? null;
     const cuts = c.cuts.map((x) => {
       const at = same(x, cut) ? (change.at ?? x.inside_mm) : x.inside_mm;
       const by = same(x, cut) && change.by ? change.by : joined(x);
-      return { part: c.part, axis: x.axis, at_mm: Math.round(at * 1000) / 1000, by };
+      const turn_deg = same(x, cut) ? (change.turn ?? x.turn_deg) : x.turn_deg;
+      return { part: c.part, axis: x.axis, at_mm: Math.round(at * 1000) / 1000, by, turn_deg };
     });
     void act.edit([{ do: "put-cuts", part: c.part, cuts }], said);
   };
@@ -91,13 +92,25 @@ function Part({
         <div className="min-w-[17rem] flex-1 space-y-2">
           {part.seams.map((s, i) => (
             <div key={`${s.cut.axis} ${i}`} className="border-b border-rule pb-2">
-              <NumberField
-                label={`from the ${{ x: "left", y: "front", z: "floor" }[s.cut.axis]}`}
-                value={s.cut.inside_mm}
-                onCommit={(v) => {
-                  move(s.cut, v);
-                }}
-              />
+              <div className="flex flex-wrap gap-x-5 gap-y-1">
+                <NumberField
+                  label={`from the ${{ x: "left", y: "front", z: "floor" }[s.cut.axis]}`}
+                  value={s.cut.inside_mm}
+                  onCommit={(v) => {
+                    move(s.cut, v);
+                  }}
+                />
+                <NumberField
+                  label="turned"
+                  unit="°"
+                  inRow
+                  narrow
+                  value={s.cut.turn_deg}
+                  onCommit={(v) => {
+                    put(s.cut, { turn: v }, `turn a cut of the ${c.part} by ${brief(v, 1)}°`);
+                  }}
+                />
+              </div>
               <p className="mt-1 text-[12.5px]">
                 {held(s.cut)}
                 <span className="text-soft">
@@ -204,6 +217,8 @@ const JOINED = {
   "filament pins": "cut from the spool; slimmer blocks",
   "printed pins": "eight-sided, printed beside the pieces; nothing is bought",
   "steel rods": "long bars in blocks inside, for large or loaded work: they bear where glue lets go",
+  "rods through all pieces":
+    "long rods in ridges from end to end, through every piece along them: they bear where glue lets go, and hold all pieces in one line",
   "glue alone": "nothing inside; set by eye and clamp",
   dovetails: "keyed in the plate: pressed together and glued, nothing is bought",
   "tongue and groove": "a ridge in the plate that prints without support: level to the touch outside",

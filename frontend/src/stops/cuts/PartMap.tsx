@@ -135,11 +135,18 @@ export function PartMap({
           </g>
         );
       })}
-      {part.seams.map(({ cut, plan }, i) => {
+      {part.seams.map(({ cut, plan, ends }, i) => {
         const here = at(cut);
-        const [x1, y1, x2, y2] = along(cut)
-          ? [X(here), 0, X(here), Y(lo[1]) + 26]
-          : [EDGE - 26, Y(here), X(hi[0]) + 6, Y(here)];
+        const by = here - cut.at_mm; // as far as it is dragged
+        const shown = ends.map(([a, b]) => (along(cut) ? [X(a + by), Y(b)] : [X(a), Y(b + by)])) as [
+          [number, number],
+          [number, number],
+        ];
+        const [x1, y1, x2, y2] = cut.turn_deg
+          ? [...shown[0], ...shown[1]]
+          : along(cut)
+            ? [X(here), 0, X(here), Y(lo[1]) + 26]
+            : [EDGE - 26, Y(here), X(hi[0]) + 6, Y(here)];
         const k = along(cut) ? 0 : 1;
         return (
           <g
@@ -150,7 +157,7 @@ export function PartMap({
             aria-valuenow={Math.round(here - lo[k])}
             aria-valuemin={0}
             aria-valuemax={Math.round(hi[k] - lo[k])}
-            aria-valuetext={`${brief(here - lo[k], 1)} mm from its ${along(cut) ? "left" : "lower"} edge`}
+            aria-valuetext={`${brief(here - lo[k], 1)} mm from its ${along(cut) ? "left" : "lower"} edge${cut.turn_deg ? `, turned by ${brief(cut.turn_deg, 1)} degrees` : ""}`}
             aria-orientation={along(cut) ? "horizontal" : "vertical"}
             className={along(cut) ? "cursor-ew-resize" : "cursor-ns-resize"}
             onPointerDown={(e) => {

@@ -26,6 +26,8 @@ export function held(cut: Pick<Cut, "dowels" | "pin" | "joined">): string {
       return `${n} printed pins${size}`;
     case "steel rods":
       return `${n} ${n === 1 ? "rod" : "rods"} of steel${size}`;
+    case "rods through all pieces":
+      return `${n} ${n === 1 ? "rod" : "rods"} of steel${size}, through all pieces`;
     case "tongue and groove":
       return n === 1 ? "1 stretch of tongue" : `${n} stretches of tongue`;
     case "half-lap":

@@ -16,14 +16,15 @@ from rhombex.core.cuts.dowels import in_the_way
 from rhombex.core.cuts.holding import SeamHold
 from rhombex.core.cuts.joins import hold_of, joins_of
 from rhombex.core.cuts.made import plan_of
-from rhombex.core.cuts.pieces import PartCuts, Piece, least_pieces
+from rhombex.core.cuts.pieces import PartCuts, Piece, cells_of, least_pieces
 from rhombex.core.cuts.search import END_MM, CutPlace, places
-from rhombex.core.cuts.strips import INDEX, Axis, Strip, strips
+from rhombex.core.cuts.strips import INDEX, NAMES, Axis, Strip, strips
+from rhombex.core.cuts.turned import Line, line_of
 from rhombex.core.design import JoinKind, PinnedCut
 from rhombex.core.edits import Edit, MoveWall, PutCuts, Set
 from rhombex.core.geometry.planes import Loops, section, section_mm2
 from rhombex.core.geometry.recipe import Solid
-from rhombex.core.space import Box, Face
+from rhombex.core.space import Box, Face, Vec2
 from rhombex.core.trail import Frozen, Shown
 
 FAR: dict[Axis, Face] = {"x": "right", "y": "back", "z": "top"}  # the wall that is moved in
@@ -41,9 +42,10 @@ class CutWay(Frozen):
 
 class SeamOut(Frozen):
     """One cut: how large its face is, what its seam bears in bending, and which share that is of the uncut part, how far its pieces may stand off one
-    another, and minutes of work. `plan`: the outlines of what joins it, in the axes of the plate; `choice`: the ways to join it, one of them proposed."""
+    another, and minutes of work. `ends`: where it begins and ends, `plan`: the outlines of what joins it, in the axes of the plate; `choice`: the ways to join it, one of them proposed."""
 
     cut: Cut
+    ends: tuple[Vec2, Vec2]
     face_mm2: Shown
     holds: SeamHold
     low_share: Shown
@@ -55,12 +57,14 @@ class SeamOut(Frozen):
 
 
 class PieceCell(Frozen):
-    """A piece where it is in its part, along the two axes of the plate, and what it is on the bed."""
+    """A piece where it is in its part, along the two axes of the plate, and what it is on the bed. `lo_mm`, `hi_mm`: from cut to cut in the middle of the part;
+    `outline`: what its cuts leave it, turned ones too."""
 
     number: int
     piece: Piece
     lo_mm: tuple[float, float]
     hi_mm: tuple[float, float]
+    outline: list[Vec2]
 
 
 class OneMore(Frozen):
@@ -105,7 +109,7 @@ def cuts_table(a: Analysis) -> CutsTable:
 def _part(a: Analysis, c: PartCuts) -> PartOverBed:
     recipe = a.recipes[c.part]
     if c.seat is None:
-        whole = PieceCell(number=1, piece=c.pieces[0], lo_mm=c.lo_mm[:2], hi_mm=c.hi_mm[:2])
+        whole = PieceCell(number=1, piece=c.pieces[0], lo_mm=c.lo_mm[:2], hi_mm=c.hi_mm[:2], outline=[])
         loops = section(recipe, "z", (c.lo_mm[2] + c.hi_mm[2]) / 2)
         return PartOverBed(
             cuts=c,
@@ -168,6 +172,13 @@ def _once_more(a: Analysis, c: PartCuts, way: CutWay) -> OneMore | None:
     return OneMore(axis=way.axis, edit=PutCuts(part=c.part, cuts=tuple(cuts)))
 
 
+def _ends(line: Line, c: PartCuts) -> tuple[Vec2, Vec2]:
+    """Where a cut begins and ends on the plan of its plate."""
+    first = c.flat[0] == NAMES[line.i]
+    one, other = (e if first else e[::-1] for e in line.ends(Box(c.lo_mm, c.hi_mm)))
+    return one, other
+
+
 def _cells(c: PartCuts, u: int, v: int) -> tuple[PieceCell, ...]:
     """The pieces in their rows and columns, in the order in which they are numbered."""
     edges = []
@@ -176,10 +187,12 @@ def _cells(c: PartCuts, u: int, v: int) -> tuple[PieceCell, ...]:
         edges.append([c.lo_mm[k], *here, c.hi_mm[k]])
     cells = []
     count = [len(e) - 1 for e in edges]
+    rooms = [x for x, _ in cells_of(c.cuts, 3 - u - v, Box(c.lo_mm, c.hi_mm))]
     for n, piece in enumerate(c.pieces):
         at = (n // (count[1] * count[2]), n // count[2] % count[1], n % count[2])
         lo, hi = (tuple(edges[k][at[k] + d] for k in (u, v)) for d in (0, 1))
-        cells.append(PieceCell(number=n + 1, piece=piece, lo_mm=lo, hi_mm=hi))
+        outline = [(round(x, 3), round(y, 3)) for x, y in rooms[n].outline(u, v).exterior.coords[:-1]]
+        cells.append(PieceCell(number=n + 1, piece=piece, lo_mm=lo, hi_mm=hi, outline=outline))
     return tuple(cells)
 
 
@@ -187,9 +200,11 @@ def _seam(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid) -> Seam
     choice = seam_ways(a, c, cut, seat, recipe)
     now = next(w for w in choice.ways if w.by == cut.joined)
     holds = now.holds
+    line = line_of(cut, seat.axis)
     return SeamOut(
         cut=cut,
-        face_mm2=section_mm2(recipe, cut.axis, cut.at_mm),
+        ends=_ends(line, c),
+        face_mm2=section_mm2(line.straightened(recipe), cut.axis, cut.at_mm),
         holds=holds,
         low_share=holds.low_nm.value / holds.uncut_nm if holds.uncut_nm > 0 else 0.0,
         high_share=holds.high_nm / holds.uncut_nm if holds.uncut_nm > 0 else 0.0,
@@ -211,7 +226,7 @@ def joined_by(c: PartCuts, cut: Cut, by: JoinKind) -> Edit:
 def pinned(c: PartCuts, cut: Cut, by: JoinKind) -> PinnedCut:
     """A cut of a part where it is, by hand, joined so."""
     own = None if by == c.joined else by
-    return PinnedCut(part=c.part, axis=cut.axis, at_mm=round(cut.inside_mm, 3), by=own)
+    return PinnedCut(part=c.part, axis=cut.axis, at_mm=round(cut.inside_mm, 3), by=own, turn_deg=cut.turn_deg)
 
 
 def _savings(a: Analysis, c: PartCuts) -> tuple[Saving, ...]:

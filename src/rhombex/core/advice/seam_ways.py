@@ -9,11 +9,24 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.case import Seat
 from rhombex.core.cuts.bends import wished
 from rhombex.core.cuts.cut import Cut
-from rhombex.core.cuts.dowels import dowel_places, in_the_way
+from rhombex.core.cuts.dowels import dowel_places, in_the_way, ridge_mm
 from rhombex.core.cuts.holding import SeamHold, face_of, seam_hold
-from rhombex.core.cuts.joins import BOLT, Bolts, Bridges, Discs, Hold, Pins, Steps, Tails, hold_of, joins_of
+from rhombex.core.cuts.joins import (
+    BOLT,
+    Bolts,
+    Bridges,
+    Discs,
+    Hold,
+    Pins,
+    Steps,
+    Tails,
+    hold_of,
+    joins_of,
+    pin_of,
+    through_or,
+)
 from rhombex.core.cuts.pieces import PartCuts, wanted_holds
-from rhombex.core.cuts.strips import INDEX
+from rhombex.core.cuts.turned import line_of
 from rhombex.core.design import JoinKind
 from rhombex.core.fit.allowance import fit
 from rhombex.core.fit.joints import clearance_mm
@@ -31,6 +44,7 @@ MINUTES: Mapping[JoinKind, str] = {
     "filament pins": "pin",
     "printed pins": "pin",
     "steel rods": "rod",
+    "rods through all pieces": "rod",
     "dovetails": "tail",
     "tongue and groove": "step",
     "half-lap": "step",
@@ -88,7 +102,7 @@ def seam_ways(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid) -> 
     for so in cuts_joined(a, c, cut, seat):
         by, hold = so.joined, hold_of(so.joined, seat)
         holds = seam_hold(a.design, a.case, a.things, c, so, seat, recipe, face)
-        takes, missing = _takes(a, by, hold, len(so.dowels))
+        takes, missing = _takes(a, so, hold)
         ways.append(
             JoinWay(
                 by=by,
@@ -107,30 +121,38 @@ def seam_ways(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid) -> 
 
 def cuts_joined(a: Analysis, c: PartCuts, cut: Cut, seat: Seat) -> Iterator[Cut]:
     """A cut where it is, joined in every way that its plate bears, each with its own places."""
-    others = tuple(x.at_mm for x in c.cuts if x.axis != cut.axis)
+    others = tuple(line_of(x, seat.axis) for x in c.cuts if x.axis != cut.axis)
+    line = line_of(cut, seat.axis)
     box = Box(c.lo_mm, c.hi_mm)
     blocked = {within: in_the_way(a.case, a.things, a.openings, c.part, within) for within in (False, True)}
     for by in joins_of(seat):
         if by == cut.joined:
             yield cut
             continue
+        if through_or(by, seat, box, line, others) != by:
+            continue
         hold = hold_of(by, seat)
+        through = isinstance(hold, Pins) and hold.through
+        ridge = ridge_mm(a.case, seat, box, line.i) if through else None
         beside = blocked[hold is not None and hold.whole_plate]
         most = wished(a.case, a.things, c.part, box, cut.axis, cut.at_mm, hold, 1 + len(others))
-        stands = dowel_places(a.case, beside, seat, hold, box, INDEX[cut.axis], cut.at_mm, others, most)
-        yield cut.model_copy(update={"joined": by, "dowels": tuple(stands)})
+        stands = dowel_places(a.case, beside, seat, hold, box, line, others, most)
+        yield cut.model_copy(
+            update={"joined": by, "dowels": tuple(stands), "pin": pin_of(hold, ridge), "ridge_mm": ridge}
+        )
 
 
-def _takes(a: Analysis, by: JoinKind, hold: Hold | None, count: int) -> tuple[str, bool]:
+def _takes(a: Analysis, so: Cut, hold: Hold | None) -> tuple[str, bool]:
     """What a seam takes besides glue, and whether the drawer lacks some of it."""
-    stock = a.workshop.stock
-    if isinstance(hold, Pins):
-        size = f"{hold.d_mm:g} x {hold.long_mm:g}"
+    stock, by, count = a.workshop.stock, so.joined, len(so.dowels)
+    if isinstance(hold, Pins) and so.pin is not None:
+        size = f"{so.pin.d_mm:g} x {so.pin.long_mm:g}"
         if by == "filament pins":
             return f"{count} pins of {size}, cut from the spool", False
         if by == "printed pins":
             return f"nothing: {count} pins of {size} are printed", False
-        return f"{count} {hold.item}s {size}", in_drawer(stock, hold.item, size) < count
+        on = " through all pieces" if so.ridge_mm is not None else ""
+        return f"{count} {hold.item}s {size}{on}", in_drawer(stock, hold.item, size) < count
     if isinstance(hold, Bolts):
         size = screw_size(BOLT, bolt_mm() or 0.0)
         short = in_drawer(stock, "nut", BOLT) < count or in_drawer(stock, "screw, socket cap", size) < count
@@ -186,6 +208,7 @@ STRONG: Mapping[JoinKind, str] = {
     "bridging plates": "the bridging plates bear {}, and come apart again",
     "half-lap": "the half of the plate that runs on bears {}, and nothing is bought",
     "steel rods": "the rods bear {}",
+    "rods through all pieces": "the rods bear {}, and run on through all pieces",
 }
 ALIGNED: tuple[JoinKind, ...] = ("steel pins", "filament pins", "printed pins", "dovetails", "tongue and groove")
 

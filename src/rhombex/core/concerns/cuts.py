@@ -15,13 +15,15 @@ from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, sear
 from rhombex.core.cuts.bed import on_bed, usable_bed
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.holding import face_of, seam_hold
-from rhombex.core.cuts.joins import COME_APART, WORDS
-from rhombex.core.cuts.pieces import LEAST_END_MM, MOST_PIECES, PartCuts, wanted_holds
+from rhombex.core.cuts.joins import COME_APART, LEAST_MM, WORDS
+from rhombex.core.cuts.pieces import LEAST_END_MM, MOST_PIECES, PartCuts, slant_of, to_ends_mm, wanted_holds
 from rhombex.core.cuts.strips import INDEX, strips
+from rhombex.core.cuts.turned import Line, line_of
 from rhombex.core.design import PinnedCut
 from rhombex.core.edits import Construct, FreeCuts, JoinCuts, PutCuts, Set
 from rhombex.core.reference import ref
 from rhombex.core.shell.offers import usual
+from rhombex.core.space import Box
 from rhombex.core.trail import given
 from rhombex.core.workshop.printer import Printer
 
@@ -235,7 +237,7 @@ def _thicker(a: Analysis, c: PartCuts, seat: Seat, times: float) -> tuple[Remedy
 
 def _borne(a: Analysis, c: PartCuts, cut: Cut, seat: Seat) -> float | None:
     """The place nearest to a part's only cut where a cut may run, both pieces fit the bed and the seam bears what bends it."""
-    if len(c.cuts) != 1:
+    if len(c.cuts) != 1 or cut.turn_deg:
         return None
     i, room = INDEX[cut.axis], max(c.usable_mm[:2])
     free = [
@@ -301,7 +303,9 @@ def cut_through_feature(a: Analysis, say: Maker) -> Iterator[Finding]:
     keep = ref("limits.cut.seam_to_feature")
     for c in a.cuts:
         for cut in c.cuts:
-            mine = strips(a.case, a.openings, c.part, cut.axis)
+            line = line_of(cut, c.seat.axis) if c.seat else None
+            slant = slant_of(line, Box(c.lo_mm, c.hi_mm)) if line and line.deg else None
+            mine = strips(a.case, a.openings, c.part, cut.axis, slant)
             hit = [s for s in mine if s.lo < cut.at_mm < s.hi and not s.soft]
             if not hit:
                 continue
@@ -310,7 +314,7 @@ def cut_through_feature(a: Analysis, say: Maker) -> Iterator[Finding]:
             yield say(
                 "stop",
                 f"The cut of the {c.part} goes through the {worst.why}",
-                measured=keep.value - depth,
+                measured=keep.value - depth / (line.longer if line else 1.0),
                 limit=keep.value,
                 how="room wanted beside the feature less how deep the cut lies in its strip",
                 of=(
@@ -333,23 +337,50 @@ def cut_not_made(a: Analysis, say: Maker) -> Iterator[Finding]:
             i = INDEX[pinned.axis]
             if any(x.axis == pinned.axis and abs(x.inside_mm - pinned.at_mm) < 1e-6 for x in c.cuts):
                 continue
-            at = pinned.at_mm + a.case.cavity.lo[i]
+            at, box = pinned.at_mm + a.case.cavity.lo[i], Box(c.lo_mm, c.hi_mm)
             within = min(at - c.lo_mm[i], c.hi_mm[i] - at)
-            inside = within > LEAST_END_MM  # then it is the way that the part is not cut
+            measured, limit, unit = within, float(LEAST_END_MM), "mm"
+            how = "how far within the part the cut is; less than nothing: beside it"
+            reason = "So near to its end, or beside it, a cut leaves no piece."
+            straight: tuple[Remedy, ...] = ()
+            if within > LEAST_END_MM and c.seat is not None and pinned.axis in c.flat:
+                line = Line(i, c.seat.axis, at, box.centre[3 - i - c.seat.axis], pinned.turn_deg)
+                measured = min(to_ends_mm(line, box))
+                how = "how far within the part the cut stays; less than nothing: it runs out at its end"
+                reason = f"Turned by {pinned.turn_deg:g} degrees it runs out at the end of the part."
+                if measured > LEAST_END_MM:
+                    beside = [line_of(x, c.seat.axis) for x in c.cuts if x.axis == pinned.axis]
+                    measured = min(
+                        (
+                            abs(x - y)
+                            for o in beside
+                            for (x, _), (y, _) in zip(line.ends(box), o.ends(box), strict=True)
+                        ),
+                        default=0.0,
+                    )
+                    limit = LEAST_MM
+                    how = "how far it stays from the next cut; less than the limit: no piece is left between them"
+                    reason = f"Turned by {pinned.turn_deg:g} degrees it comes too near to another cut of the {c.part}."
+                kept = (
+                    x.model_copy(update={"turn_deg": 0.0}) if x == pinned else x
+                    for x in a.design.cuts
+                    if x.part == c.part
+                )
+                straight = (Remedy(label="Turn it straight", edits=(PutCuts(part=c.part, cuts=tuple(kept)),)),)
+            elif within > LEAST_END_MM:  # then it is the way that the part is not cut
+                measured, limit, unit = 0.0, 1.0, "ways it is cut"
+                how = "1 where the part is cut along that axis"
+                reason = f"The {c.part} is cut across {' and '.join(c.flat) or 'no axis'} only."
             yield say(
                 "weigh",
                 f"The cut of the {c.part} at {pinned.at_mm:g} mm across {pinned.axis} is not made",
-                measured=0.0 if inside else within,
-                limit=1.0 if inside else float(LEAST_END_MM),
-                unit="ways it is cut" if inside else "mm",
-                how="1 where the part is cut along that axis"
-                if inside
-                else "how far within the part the cut is; less than nothing: beside it",
+                measured=measured,
+                limit=limit,
+                unit=unit,
+                how=how,
                 of=(given("the cut", at), given("part from", c.lo_mm[i]), given("part to", c.hi_mm[i])),
-                reason="So near to its end, or beside it, a cut leaves no piece."
-                if not inside
-                else f"The {c.part} is cut across {' and '.join(c.flat) or 'no axis'} only.",
+                reason=reason,
                 source="a piece is at least so wide (common practice)",
                 subjects=(c.part, pinned.axis, f"{pinned.at_mm:g}"),
-                remedies=(Remedy(label="Give the cut back to the planner", edits=(FreeCuts(part=c.part),)),),
+                remedies=(*straight, Remedy(label="Give the cut back to the planner", edits=(FreeCuts(part=c.part),))),
             )

@@ -48,11 +48,11 @@ def one_nm(hold: Bolts | Bridges) -> float:
     return pull_n(hold) * min(levers_mm(hold)) / 1000
 
 
-def rod_nm(hold: Pins) -> float:
+def rod_nm(hold: Pins, held_mm: float) -> float:
     """The moment that one rod bears: what bends it for good (yield x pi d^3 / 32), or what crushes the plastic at its ends (bearing x d x l^2 / 6,
-    pressure that grows from its middle)."""
+    pressure that grows from its middle). `held_mm`: how long it is in the shorter of two pieces."""
     bent = val("fasteners.rule.rod_yield") * pi * hold.d_mm**3 / 32
-    crushed = val("fasteners.rule.bearing") * hold.d_mm * hold.deep_mm**2 / 6
+    crushed = val("fasteners.rule.bearing") * hold.d_mm * held_mm**2 / 6
     return min(bent, crushed) / 1000
 
 

@@ -18,7 +18,9 @@ class PinSize(Frozen):
 
 class Cut(Frozen):
     """A straight cut at `at_mm` from the case's origin, `inside_mm` from the cavity's left, front or floor. `joined`: what joins the pieces there, with
-    which `pin` where it is pins; `dowels`: where pins, bolts or dovetails are: along the cut, and through the plate that they sit in."""
+    which `pin` where it is pins; `dowels`: where pins, bolts or dovetails are: along the cut, and through the plate that they sit in. `ridge_mm`: from
+    where to where the ridges of rods run that go through all pieces. `turn_deg`: by how much its plane is turned about the plate's normal, there where
+    the coordinate along it is `about_mm`."""
 
     axis: Axis
     at_mm: float
@@ -28,3 +30,6 @@ class Cut(Frozen):
     dowels: tuple[Vec2, ...]
     pinned: bool
     crosses: tuple[str, ...]
+    ridge_mm: Vec2 | None = None
+    turn_deg: float = 0.0
+    about_mm: float = 0.0

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from math import cos, radians, sin
+
 import numpy as np
 from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Seat
-from rhombex.core.cuts.joins import Hold, Steps
+from rhombex.core.cuts.joins import Hold, Pins, Steps
 from rhombex.core.cuts.strips import PartName
+from rhombex.core.cuts.turned import Line
 from rhombex.core.openings.opening import Openings, outline
 from rhombex.core.space import Box, Vec2
 
@@ -51,20 +54,48 @@ def in_the_way(
     return np.array(blocked, float).reshape(-1, 2, 3)
 
 
+def ridge_mm(case: Case, seat: Seat, extent: Box, i: int) -> Vec2:
+    """From where to where along axis i the ridges of rods may run that go through all pieces: between the walls, inside what the plate keeps free at
+    its edge."""
+    return (
+        max(case.cavity.lo[i], extent.lo[i]) + seat.edge_mm + 0.5,
+        min(case.cavity.hi[i], extent.hi[i]) - seat.edge_mm - 0.5,
+    )
+
+
 def dowel_places(
     case: Case,
     blocked: NDArray[np.float64],
     seat: Seat,
     hold: Hold | None,
     extent: Box,
-    i: int,
-    c: float,
-    others: tuple[float, ...] = (),
+    line: Line,
+    others: tuple[Line, ...] = (),
     most: int = 3,
 ) -> list[Vec2]:
-    """Places for pins, flanges or keys on a cut across axis i: at the ends of the plate inside its walls, and between. Cuts the other way (`others`)
-    divide it into stretches, each with its own, `most` of them."""
-    return dowel_places_along(case, blocked, seat, hold, extent, i, (c,), others, most)[0]
+    """Places for pins, flanges or keys on a cut: at the ends of the plate inside its walls, and between. Cuts the other way (`others`) divide it into
+    stretches, each with its own, `most` of them. Of a turned cut the places are as if it were straight."""
+    if hold is None:
+        return []
+    if not line.deg and not any(o.deg for o in others):
+        at = tuple(o.at_mm for o in others)
+        return dowel_places_along(case, blocked, seat, hold, extent, line.i, (line.at_mm,), at, most)[0]
+    run, mid, lean = hold.run_mm, line.about_mm, abs(sin(radians(line.deg))) * line.longer
+    half = hold.block_mm / 2
+    lo, hi = _room(case, seat, extent, line.j, 0.0)
+    # neither corner of a block goes past the ends of the plate
+    ends = [mid + (lo - mid) * line.longer + run * lean + half]
+    gaps = []
+    for o in others:
+        at_mm, off = line.crossing(o)
+        near = half + 1.0 + (hold.clear_mm + run * abs(sin(radians(off)))) / cos(radians(off))
+        gaps.append((at_mm - near, at_mm + near))
+    ends += [x for gap in sorted(gaps) for x in gap]
+    ends.append(mid + (hi - mid) * line.longer - run * lean - half)
+    across = [c for c, _ in line.ends(extent)]
+    room = min(min(across) - extent.lo[line.i], extent.hi[line.i] - max(across))
+    stretches = list(zip(ends[::2], ends[1::2], strict=True))
+    return _found(seat, hold, line.seen(blocked), line.i, np.array([line.at_mm]), [room], stretches, most)[0]
 
 
 def dowel_places_along(
@@ -78,14 +109,40 @@ def dowel_places_along(
     others: tuple[float, ...] = (),
     most: int = 3,
 ) -> list[list[Vec2]]:
-    """As `dowel_places`, of a cut at each of many places: what stands in the way along the cut is looked at once for all."""
+    """As `dowel_places`, of a straight cut at each of many places: what stands in the way along the cut is looked at once for all."""
     if hold is None:
         return [[] for _ in at]
+    half, clear = hold.block_mm / 2, hold.clear_mm
+    lo, hi = _room(case, seat, extent, 3 - i - seat.axis, half)
+    ends = [lo, *(x + s * (clear + half + 1.0) for x in others for s in (-1, 1)), hi]
+    stretches = list(zip(ends[::2], ends[1::2], strict=True))
+    room = [min(c - extent.lo[i], extent.hi[i] - c) for c in at]
+    ridge = ridge_mm(case, seat, extent, i) if isinstance(hold, Pins) and hold.through else None
+    return _found(seat, hold, blocked, i, np.array(at), room, stretches, most, ridge)
+
+
+def _room(case: Case, seat: Seat, extent: Box, j: int, half: float) -> Vec2:
+    """From where to where along axis j the middle of a block may stand."""
+    edge = half + seat.edge_mm + 0.5
+    return max(case.cavity.lo[j], extent.lo[j]) + edge, min(case.cavity.hi[j], extent.hi[j]) - edge
+
+
+def _found(
+    seat: Seat,
+    hold: Hold,
+    blocked: NDArray[np.float64],
+    i: int,
+    cs: NDArray[np.float64],
+    room: list[float],
+    stretches: list[Vec2],
+    most: int,
+    ridge: Vec2 | None = None,
+) -> list[list[Vec2]]:
+    """The free places of a cut at each of `cs`, in its `stretches`; `room`: how far each is from the part's ends; `ridge`: where a ridge stands that is
+    as long as the part."""
     n = seat.axis
     j = 3 - i - n
     half, up, run, clear = hold.block_mm / 2, up_of(seat), hold.run_mm, hold.clear_mm
-    edge = half + seat.edge_mm + 0.5
-    lo, hi = max(case.cavity.lo[j], extent.lo[j]) + edge, min(case.cavity.hi[j], extent.hi[j]) - edge
     centre, reach = seat.outer_mm + up * hold.centre_mm, seat.outer_mm + up * hold.reach_mm
     z0, z1 = (seat.inner_mm, reach) if up > 0 else (reach, seat.inner_mm)
     if hold.in_plate:
@@ -94,12 +151,13 @@ def dowel_places_along(
     if seat.far_mm:
         heights.append((seat.far_mm[0], max(seat.far_mm[1], seat.far_mm[0] + 0.1)))
     low, high = blocked[:, 0], blocked[:, 1]
-    cs = np.array(at)
-    near = (cs[:, None] - clear < high[None, :, i]) & (cs[:, None] + clear > low[None, :, i])  # (cuts, boxes)
+    begin, end = cs[:, None] - clear, cs[:, None] + clear
+    if ridge is not None:
+        begin, end = np.minimum(begin, ridge[0]), np.maximum(end, ridge[1])
+    near = (begin < high[None, :, i]) & (end > low[None, :, i])  # (cuts, boxes)
     level = np.any([(a < high[:, n]) & (b > low[:, n]) for a, b in heights], axis=0)
-    out: list[list[Vec2]] = [[] for _ in at]
-    ends = [lo, *(x + s * (clear + half + 1.0) for x in others for s in (-1, 1)), hi]
-    for a, b in zip(ends[::2], ends[1::2], strict=True):
+    out: list[list[Vec2]] = [[] for _ in cs]
+    for a, b in stretches:
         if b < a:
             continue
         if isinstance(hold, Steps):
@@ -111,8 +169,8 @@ def dowel_places_along(
         there = level & (wants[:, None] - half < high[None, :, j]) & (wants[:, None] + half > low[None, :, j])
         free = near.astype(np.float32) @ there.T.astype(np.float32) == 0  # (cuts, wants)
         known: dict[bytes, list[Vec2]] = {}
-        for k, c in enumerate(at):
-            if run > min(c - extent.lo[i], extent.hi[i] - c):
+        for k in range(len(cs)):
+            if run > room[k]:
                 continue
             row = free[k].tobytes()
             if row not in known:

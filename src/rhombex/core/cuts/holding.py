@@ -13,9 +13,10 @@ from rhombex.core.case import Case, Seat
 from rhombex.core.cuts.bears import lap_nm, levers_mm, magnets_n, one_nm, pull_n, rod_nm
 from rhombex.core.cuts.bends import bends
 from rhombex.core.cuts.cut import Cut
-from rhombex.core.cuts.joins import Bolts, Bridges, Discs, Hold, Pins, Steps, Tails, hold_of, thick_mm
+from rhombex.core.cuts.joins import END_SKIN_MM, Bolts, Bridges, Discs, Hold, Pins, Steps, Tails, hold_of, thick_mm
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.cuts.strips import INDEX
+from rhombex.core.cuts.turned import line_of
 from rhombex.core.design import Design
 from rhombex.core.geometry.planes import section
 from rhombex.core.geometry.recipe import Solid
@@ -56,6 +57,7 @@ def modulus_mm3(area: BaseGeometry) -> float:
 def face_of(recipe: Solid, cut: Cut, n: int) -> BaseGeometry:
     """The face of a cut, across and along the plate's normal (axis n)."""
     i = INDEX[cut.axis]
+    recipe = line_of(cut, n).straightened(recipe)
     swap = min(k for k in range(3) if k != i) == n  # its first coordinate is then the normal's
     area: BaseGeometry = Polygon()
     rings = [Polygon([(b, a) if swap else (a, b) for a, b in loop]) for loop in section(recipe, cut.axis, cut.at_mm)]
@@ -95,7 +97,7 @@ def seam_hold(
             source=str(glue),
         )
         high = most.value * modulus / 1000
-        more = _beside_glue(hold, len(cut.dowels), thick_mm(seat), own, glue)
+        more = _beside_glue(hold, len(cut.dowels), held_mm(c, cut, hold), thick_mm(seat), own, glue)
         if more is not None:
             high += more.value
             low = more if more.value > low.value else low
@@ -104,24 +106,46 @@ def seam_hold(
         low_nm=low,
         high_nm=high,
         uncut_nm=own.value * modulus / 1000,
-        load_nm=bends(case, things, c.part, Box(c.lo_mm, c.hi_mm), cut.axis, cut.at_mm),
+        load_nm=_bends(case, things, c, cut, seat),
         in_plane=min(keyed, 1.0),
         glued=hold is None or hold.glued,
     )
 
 
-def _beside_glue(hold: Hold | None, count: int, thick: float, own: Ref, glue: Ref) -> Trail | None:
+def _bends(case: Case, things: tuple[Thing, ...], c: PartCuts, cut: Cut, seat: Seat) -> Trail:
+    """What bends a cut; a turned one there where it is bent most."""
+    extent, line = Box(c.lo_mm, c.hi_mm), line_of(cut, seat.axis)
+    across = [x for x, _ in line.ends(extent)] if cut.turn_deg else []
+    middle = (extent.lo[line.i] + extent.hi[line.i]) / 2
+    if across and min(across) < middle < max(across):
+        across.append(middle)
+    found = [bends(case, things, c.part, extent, cut.axis, x) for x in (cut.at_mm, *across)]
+    return max(found, key=lambda t: t.value)
+
+
+def held_mm(c: PartCuts, cut: Cut, hold: Hold | None) -> float:
+    """How long a pin or rod is in the shorter of the pieces beside a cut: to its end, or to the next cut where it goes on through all of them."""
+    if not isinstance(hold, Pins):
+        return 0.0
+    if cut.ridge_mm is None:
+        return hold.deep_mm
+    ends = [cut.ridge_mm[0] + END_SKIN_MM, cut.ridge_mm[1] - END_SKIN_MM]
+    ends += [x.at_mm for x in c.cuts if x.axis == cut.axis and x.at_mm != cut.at_mm]
+    return min(abs(x - cut.at_mm) for x in ends)
+
+
+def _beside_glue(hold: Hold | None, count: int, held: float, thick: float, own: Ref, glue: Ref) -> Trail | None:
     """What bends with a seam and bears where its glue has let go: steel rods, or the half of the plate that runs on."""
     if isinstance(hold, Pins) and hold.item == "steel rod":
         steel = ref("fasteners.rule.rod_yield")
         return Trail(
-            value=count * rod_nm(hold),
+            value=count * rod_nm(hold, held),
             unit="N m",
             formula="rods x the least of: yield x pi d^3 / 32; bearing x d x l^2 / 6",
             inputs=(
                 given("rods", count, "", "this cut"),
                 given("d", hold.d_mm),
-                given("l, in either piece", hold.deep_mm),
+                given("l, in either piece", held),
                 looked_up("yield", steel),
                 looked_up("bearing", ref("fasteners.rule.bearing")),
             ),

@@ -5,14 +5,18 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from dataclasses import dataclass
+from math import floor
 from typing import ClassVar, Literal, get_args
 
 from rhombex.core.case import Seat
 from rhombex.core.constructions import Grade
+from rhombex.core.cuts.cut import PinSize
+from rhombex.core.cuts.turned import Line
 from rhombex.core.design import JoinKind
 from rhombex.core.fit.joints import boss_od_mm, clearance_mm, hole_depth_mm
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
+from rhombex.core.space import Box, Vec2
 
 JOINS: tuple[JoinKind, ...] = get_args(JoinKind)
 WORDS: dict[JoinKind, str] = {
@@ -20,6 +24,7 @@ WORDS: dict[JoinKind, str] = {
     "filament pins": "pins of filament",
     "printed pins": "printed pins",
     "steel rods": "rods",
+    "rods through all pieces": "rods",
     "glue alone": "pins",
     "dovetails": "dovetails",
     "tongue and groove": "stretches of tongue",
@@ -32,10 +37,12 @@ COME_APART: tuple[JoinKind, ...] = ("bolts", "bridging plates", "magnets")  # no
 BOLT: Thread = "M3"
 LEAST_MM = 10.0  # of a piece between two cuts; common practice
 FLANGE_MM = 5.0  # thickness of a bolted flange on either side of a cut; common practice
+END_SKIN_MM = 2.0  # of plastic beyond the air at the end of a pin's hole
 BEFORE_END_MM = 0.5  # of air before the end of a pin in its hole
 STEP_MOST_MM = 8.0  # that a tongue or a lap reaches, however thick the plate is: two cuts may be 10 apart
 SKIN_MM = 1.2  # of plastic between an insert's hole and the outer face, and behind a magnet; common practice
 GRADE: Grade = "N42"  # of the magnets of a seam
+THROUGH: JoinKind = "rods through all pieces"
 LEAST_THICK_MM: dict[JoinKind, float] = {"tongue and groove": 2.8, "half-lap": 2.4}  # of a plate; common practice
 
 
@@ -76,11 +83,13 @@ class Hold(ABC):
 
 @dataclass(frozen=True)
 class Pins(Hold):
-    """Pins or rods in blocks on the plate: what they are, how thick, and how deep they go into either piece."""
+    """Pins or rods in blocks on the plate: what they are, how thick, and how deep they go into either piece. `through`: rods that run on
+    through all pieces, in ridges from one end of the part to the other; a piece holds one over `deep_mm` at least."""
 
     item: str
     d_mm: float
     deep_mm: float
+    through: bool = False
 
     @property
     def long_mm(self) -> float:
@@ -89,8 +98,13 @@ class Pins(Hold):
 
     @property
     def run_mm(self) -> float:
-        """How far from the cut a block reaches: the hole, half a millimetre of air in it, and plastic beyond."""
-        return self.deep_mm + 2.5
+        """How far from the cut a block reaches: the hole, half a millimetre of air in it, and plastic beyond. A ridge reaches farther, alike in all pieces."""
+        return self.deep_mm if self.through else self.deep_mm + BEFORE_END_MM + END_SKIN_MM
+
+    @property
+    def clear_mm(self) -> float:
+        """How far from the cut nothing may stand; from a ridge the pins of cuts the other way."""
+        return max(self.run_mm, 2 * LEAST_MM) if self.through else self.run_mm
 
 
 @dataclass(frozen=True)
@@ -216,10 +230,34 @@ def usual_join(seat: Seat, wanted: JoinKind) -> JoinKind:
     return wanted if wanted in joins_of(seat) else "dovetails"
 
 
+def through_or(kind: JoinKind, seat: Seat, extent: Box, line: Line, others: tuple[Line, ...]) -> JoinKind:
+    """What joins a cut: as is wanted. Of a part that is cut both ways rods go through all pieces along its longer way alone, and dowel pins join the
+    cuts of the other: rods both ways would meet. Dowel pins stand square to a turned cut, which no rod along the part does."""
+    size, other = extent.size, 3 - line.i - seat.axis
+    across = bool(others) and (size[other], line.i) > (size[line.i], other)
+    slanting = bool(line.deg) or any(x.deg for x in others)
+    return "steel pins" if kind == THROUGH and (across or slanting) else kind
+
+
+def pin_of(hold: Hold | None, ridge_mm: Vec2 | None) -> PinSize | None:
+    """The pin of a cut, where pins join it. `ridge_mm`: from where to where the ridges run of rods that go through all pieces."""
+    if not isinstance(hold, Pins):
+        return None
+    long = hold.long_mm
+    if ridge_mm is not None:  # sawn to whole millimetres
+        long = float(floor(ridge_mm[1] - ridge_mm[0] - 2 * (END_SKIN_MM + BEFORE_END_MM) + 1e-9))
+    return PinSize(item=hold.item, d_mm=hold.d_mm, long_mm=long)
+
+
 def apart_mm(one: JoinKind, other: JoinKind) -> float:
     """How far two cuts across one axis are apart at least: what joins them reaches so far from either, and a piece is no sliver."""
     holds = (_hold(kind, 0.0) for kind in (one, other))
     return max(LEAST_MM, sum(h.run_mm for h in holds if h is not None))
+
+
+def _round_a_rod(d_mm: float) -> tuple[float, float, float]:
+    """Width of the block round a thick pin or a rod, and how far its middle and its inner side are from the outer face of the plate."""
+    return d_mm + 4.0, d_mm / 2 + 1.5, d_mm + 3.4
 
 
 def _hold(kind: JoinKind, thick: float) -> Hold | None:
@@ -233,11 +271,24 @@ def _hold(kind: JoinKind, thick: float) -> Hold | None:
         case "filament pins":
             d, deep = val("printing.feature.filament_pin_d"), val("printing.feature.filament_pin_deep")
             return Pins(item="pin of filament", d_mm=d, deep_mm=deep, block_mm=5.2, centre_mm=2.4, reach_mm=5.0)
+        case "rods through all pieces":
+            d = val("printing.feature.rod_d")
+            block, centre, reach = _round_a_rod(d)
+            return Pins(
+                item="steel rod",
+                d_mm=d,
+                deep_mm=LEAST_MM / 2,
+                through=True,
+                block_mm=block,
+                centre_mm=centre,
+                reach_mm=reach,
+            )
         case "printed pins" | "steel rods":
             name = "printed_pin" if kind == "printed pins" else "rod"
             d, deep = (val(f"printing.feature.{name}_{x}") for x in ("d", "deep"))
             item = "printed pin" if kind == "printed pins" else "steel rod"
-            return Pins(item=item, d_mm=d, deep_mm=deep, block_mm=d + 4.0, centre_mm=d / 2 + 1.5, reach_mm=d + 3.4)
+            block, centre, reach = _round_a_rod(d)
+            return Pins(item=item, d_mm=d, deep_mm=deep, block_mm=block, centre_mm=centre, reach_mm=reach)
         case "dovetails":
             neck, tip, deep = (val(f"printing.feature.tail_{x}") for x in ("neck", "tip", "deep"))
             broad = tip + 2 * val("printing.feature.tail_wall")  # with the wall of its socket either side

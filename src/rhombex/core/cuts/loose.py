@@ -12,6 +12,7 @@ from rhombex.core.cuts.dowels import up_of
 from rhombex.core.cuts.joins import BOLT, Bridges, Hold, Pins, hold_of
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.cuts.strips import INDEX
+from rhombex.core.cuts.turned import line_of
 from rhombex.core.design import Design, JoinKind
 from rhombex.core.fit.allowance import round_hole
 from rhombex.core.fit.joints import clearance_mm
@@ -69,7 +70,8 @@ def _frame(seat: Seat, c: Cut, d: Vec2) -> Frame:
     x: Vec3 = tuple(1.0 if k == i else 0.0 for k in range(3))  # type: ignore[assignment]
     z: Vec3 = tuple(float(up_of(seat)) if k == n else 0.0 for k in range(3))  # type: ignore[assignment]
     y: Vec3 = (z[1] * x[2] - z[2] * x[1], z[2] * x[0] - z[0] * x[2], z[0] * x[1] - z[1] * x[0])
-    return Frame((origin[0], origin[1], origin[2]), x, y, z)
+    straight = Frame((origin[0], origin[1], origin[2]), x, y, z)
+    return line_of(c, n).frame.then(straight) if c.turn_deg else straight
 
 
 def _pin(hold: Hold) -> Solid:

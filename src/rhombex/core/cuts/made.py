@@ -12,12 +12,25 @@ from shapely.geometry.polygon import orient
 from rhombex.core.case import Seat
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import up_of
-from rhombex.core.cuts.joins import BEFORE_END_MM, BOLT, Bolts, Bridges, Discs, Hold, Pins, Steps, Tails, hold_of
+from rhombex.core.cuts.joins import (
+    BEFORE_END_MM,
+    BOLT,
+    END_SKIN_MM,
+    Bolts,
+    Bridges,
+    Discs,
+    Hold,
+    Pins,
+    Steps,
+    Tails,
+    hold_of,
+)
 from rhombex.core.cuts.strips import INDEX
+from rhombex.core.cuts.turned import Line, line_of
 from rhombex.core.design import Design
 from rhombex.core.fit.allowance import fit, round_hole
 from rhombex.core.fit.joints import hole_mm
-from rhombex.core.geometry.recipe import Difference, Solid, Union, block, circle, through
+from rhombex.core.geometry.recipe import Difference, Intersection, Solid, Union, block, circle, through
 from rhombex.core.reference import val
 from rhombex.core.space import Box, Frame, Vec2, Vec3
 from rhombex.core.workshop.printer import Printer
@@ -43,18 +56,22 @@ def blocks_and_holes(
         hold = hold_of(c.joined, seat)
         if hold is None or hold.in_plate:
             continue
-        run, half = hold.run_mm, hold.block_mm / 2
+        if c.ridge_mm is not None and any(x.axis == c.axis and x.at_mm < c.at_mm for x in cuts):
+            continue  # its rods are those of the first cut
+        line = line_of(c, n)
+        from_mm, to_mm = c.ridge_mm or (c.at_mm - hold.run_mm, c.at_mm + hold.run_mm)
+        half = hold.block_mm / 2
         high = hold.pad_mm if isinstance(hold, Bridges) else hold.reach_mm
         inward = seat.outer_mm + up_of(seat) * high
         i = INDEX[c.axis]
         j = 3 - i - n
         for q, z in c.dowels:
             lo, hi = [0.0] * 3, [0.0] * 3
-            lo[i], hi[i] = c.at_mm - run, c.at_mm + run
+            lo[i], hi[i] = from_mm, to_mm
             lo[j], hi[j] = q - half, q + half
             lo[n], hi[n] = sorted((rooted, inward))
-            blocks.append(block(Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2]))))
-            holes += _bored(design, printer, part, seat, hold, c, (q, z))
+            blocks.append(line.turned(block(Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2])))))
+            holes += [line.turned(x) for x in _bored(design, printer, part, seat, hold, c, (q, z))]
     return blocks, holes
 
 
@@ -81,7 +98,12 @@ def _bored(design: Design, printer: Printer, part: str, seat: Seat, hold: Hold, 
     elif isinstance(hold, Pins):
         hole = hold.d_mm + fit(design, printer, "dowel_slip", (part,), hold.d_mm).value
         deep = hold.deep_mm + BEFORE_END_MM
-        yield bore(c.at_mm, at[1], i, hole, -deep, deep)
+        low, high = (
+            (-deep, deep)
+            if c.ridge_mm is None
+            else (c.ridge_mm[0] + END_SKIN_MM - c.at_mm, c.ridge_mm[1] - END_SKIN_MM - c.at_mm)
+        )
+        yield bore(c.at_mm, at[1], i, hole, low, high)
     elif isinstance(hold, Discs):
         hole = _pocket_mm(design, printer, part, i, hold)
         yield bore(c.at_mm, at[1], i, hole, -hold.deep_mm, hold.deep_mm)
@@ -127,14 +149,14 @@ def keys_of(design: Design, printer: Printer, part: str, seat: Seat, c: Cut, ext
         shapes = ((None, _pole(seat, c, at, hole, -1, -OVER_MM, hold.deep_mm), *at) for at in c.dowels)
     else:
         return
-    i, n = INDEX[c.axis], seat.axis
+    i, n, line = INDEX[c.axis], seat.axis, line_of(c, seat.axis)
     for key, socket, q, level in shapes:
         ends = []
         for s in (-1.5, 1.5):
             at = [0.0] * 3
             at[i], at[3 - i - n], at[n] = c.at_mm + s, q, level
-            ends.append((at[0], at[1], at[2]))
-        yield Key(key=key, socket=socket, low=ends[0], high=ends[1])
+            ends.append(line.point((at[0], at[1], at[2])))
+        yield Key(key=None if key is None else line.turned(key), socket=line.turned(socket), low=ends[0], high=ends[1])
 
 
 _Shape = tuple[Solid | None, Solid, float, float]
@@ -229,6 +251,23 @@ def tail_plan(hold: Tails, c: Cut, q: float, across_first: bool, root_mm: float 
 
 def plan_of(seat: Seat, c: Cut, across_first: bool) -> list[Polygon]:
     """The outlines of what joins a cut, on the plan of its plate: keys, flanges, blocks of pins."""
+    line = line_of(c, seat.axis)
+    first, second = (k for k in range(3) if k != seat.axis)
+
+    def placed(p: Polygon) -> Polygon:
+        corners = []
+        for a, b in p.exterior.coords:
+            at = [0.0] * 3
+            at[first], at[second] = a, b
+            q = line.point((at[0], at[1], at[2]))
+            corners.append((q[first], q[second]))
+        return Polygon(corners)
+
+    plans = _plans(seat, c, across_first)
+    return [placed(p) for p in plans] if c.turn_deg else plans
+
+
+def _plans(seat: Seat, c: Cut, across_first: bool) -> list[Polygon]:
     hold = hold_of(c.joined, seat)
     if hold is None:
         return []
@@ -237,8 +276,9 @@ def plan_of(seat: Seat, c: Cut, across_first: bool) -> list[Polygon]:
     if isinstance(hold, Steps):
         found = [box(c.at_mm, a, c.at_mm + hold.deep_mm, b) for a, b in stretches(hold, c)]
     else:
-        run, half = hold.run_mm, hold.block_mm / 2
-        found = [box(c.at_mm - run, q - half, c.at_mm + run, q + half) for q, _ in c.dowels]
+        half = hold.block_mm / 2
+        low, high = c.ridge_mm or (c.at_mm - hold.run_mm, c.at_mm + hold.run_mm)
+        found = [box(low, q - half, high, q + half) for q, _ in c.dowels]
     return found if across_first else [_swapped(p) for p in found]
 
 
@@ -247,15 +287,69 @@ def _loop(p: Polygon) -> tuple[tuple[float, float, float], ...]:
     return tuple((float(x), float(y), 0.0) for x, y in list(orient(p).exterior.coords)[:-1])
 
 
-def locked(cell: Box, keys: list[Key]) -> Solid:
+@dataclass(frozen=True)
+class Cell:
+    """Where a piece is: a box between straight cuts and the part's ends, cut off besides by turned ones, each with the side that it is on: 1 beyond, -1 before
+    it."""
+
+    box: Box
+    turned: tuple[tuple[Line, int], ...] = ()
+
+    def holds(self, p: Vec3) -> bool:
+        """Whether a point is in it."""
+        within = all(self.box.lo[k] <= p[k] <= self.box.hi[k] for k in range(3))
+        return within and all(side * line.beyond(p) >= 0 for line, side in self.turned)
+
+    @property
+    def solid(self) -> Solid:
+        """All of its room."""
+        out: Solid = block(self.box)
+        far = sum(self.box.size)
+        for line, side in self.turned:
+            lo, hi = list(self.box.lo), list(self.box.hi)
+            lo[line.i], hi[line.i] = sorted((line.at_mm, line.at_mm + side * 2 * far))
+            lo[line.j], hi[line.j] = line.about_mm - 2 * far, line.about_mm + 2 * far
+            out = Intersection(out, line.turned(block(Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2])))))
+        return out
+
+    @property
+    def inner(self) -> Box:
+        """A box in it, from side to side of the part along every turned cut."""
+        lo, hi = list(self.box.lo), list(self.box.hi)
+        for line, side in self.turned:
+            across = [line.at(self.box.lo[line.j]), line.at(self.box.hi[line.j])]
+            if side > 0:
+                lo[line.i] = max(lo[line.i], *across)
+            else:
+                hi[line.i] = min(hi[line.i], *across)
+        return Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2]))
+
+    def outline(self, u: int, v: int) -> Polygon:
+        """On the plan of its plate, in axes u and v."""
+        area = box(self.box.lo[u], self.box.lo[v], self.box.hi[u], self.box.hi[v])
+        far = 2 * sum(self.box.size)
+        for line, side in self.turned:
+            plan = [
+                (line.at_mm, -far),
+                (line.at_mm + side * far, -far),
+                (line.at_mm + side * far, far),
+                (line.at_mm, far),
+            ]
+            corners = []
+            for across, along in plan:
+                p = [0.0] * 3
+                p[line.i], p[line.j] = across, line.about_mm + along
+                q = line.point((p[0], p[1], p[2]))
+                corners.append((q[u], q[v]))
+            area = area.intersection(Polygon(corners))
+        return area
+
+
+def locked(cell: Cell, keys: list[Key]) -> Solid:
     """What a piece may take: its cell, with its own keys, less the sockets of its neighbours'."""
-
-    def holds(p: Vec3) -> bool:
-        return all(cell.lo[k] <= p[k] <= cell.hi[k] for k in range(3))
-
-    own = [t.key for t in keys if t.key is not None and holds(t.low)]
-    theirs = [t.socket for t in keys if holds(t.high)]
-    room: Solid = block(cell)
+    own = [t.key for t in keys if t.key is not None and cell.holds(t.low)]
+    theirs = [t.socket for t in keys if cell.holds(t.high)]
+    room = cell.solid
     if theirs:
         room = Difference(room, tuple(theirs))
     return Union((room, *own)) if own else room

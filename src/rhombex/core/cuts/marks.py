@@ -10,6 +10,7 @@ from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import up_of
 from rhombex.core.cuts.joins import hold_of
 from rhombex.core.cuts.strips import INDEX
+from rhombex.core.cuts.turned import line_of
 from rhombex.core.geometry.recipe import Loop, Solid, rect, through
 from rhombex.core.reference import val
 from rhombex.core.space import Box, Frame, Vec2, Vec3
@@ -54,8 +55,16 @@ def number_loops(number: int) -> tuple[list[Loop], Vec2]:
     return loops, (len(digits) * (WIDE_MM + BETWEEN_MM) - BETWEEN_MM, HIGH_MM)
 
 
-def marks(case: Case, taken: NDArray[np.float64], seat: Seat, cell: Box, cuts: list[Cut], number: int) -> list[Solid]:
-    """What is sunk into one piece. `taken`: boxes (n, 2, 3) of posts, bosses, openings and vents; blocks of the cuts are kept off besides. Nothing where
+def marks(
+    case: Case,
+    taken: NDArray[np.float64],
+    seat: Seat,
+    cell: Box,
+    cuts: list[Cut],
+    beside: list[tuple[Cut, float]],
+    number: int,
+) -> list[Solid]:
+    """What is sunk into one piece. `beside`: the cuts at its sides, with the way to each: 1 or -1 along its axis. `taken`: boxes (n, 2, 3) of posts, bosses, openings and vents; blocks of the cuts are kept off besides. Nothing where
     there is no place, or where the plate is too thin."""
     deep = val("printing.feature.mark_deep")
     if abs(seat.inner_mm - seat.outer_mm) < 3 * deep:
@@ -82,19 +91,16 @@ def marks(case: Case, taken: NDArray[np.float64], seat: Seat, cell: Box, cuts: l
     if middle is not None:
         sink(loops, (middle[0] - w / 2, middle[1] - flip * h / 2))
         blocked.append(np.array([[middle[0] - w / 2, middle[1] - h / 2], [middle[0] + w / 2, middle[1] + h / 2]]))
-    for c in cuts:
+    for c, way in beside:
         i = INDEX[c.axis]
         k = (u, v).index(i)
-        for edge, way in ((cell.lo[i], -1.0), (cell.hi[i], 1.0)):
-            if abs(edge - c.at_mm) > 1e-6:
-                continue
-            want = [(a + b) / 2 for a, b in room]
-            want[k] = edge - way * (ARROW_MM / 2 + CLEAR_MM)
-            fixed = [list(r) for r in room]
-            fixed[k] = [want[k] - ARROW_MM / 2, want[k] + ARROW_MM / 2]
-            at = _free([(a, b) for a, b in fixed], blocked, (ARROW_MM, ARROW_MM), (want[0], want[1]))
-            if at is not None:
-                sink([_arrow(k, way, flip)], at)
+        want = [(a + b) / 2 for a, b in room]
+        want[k] = (cell.hi[i] if way > 0 else cell.lo[i]) - way * (ARROW_MM / 2 + CLEAR_MM)
+        fixed = [list(r) for r in room]
+        fixed[k] = [want[k] - ARROW_MM / 2, want[k] + ARROW_MM / 2]
+        at = _free([(a, b) for a, b in fixed], blocked, (ARROW_MM, ARROW_MM), (want[0], want[1]))
+        if at is not None:
+            sink([_arrow(k, way, flip)], at)
     return out
 
 
@@ -120,10 +126,25 @@ def _blocks(cuts: list[Cut], seat: Seat, u: int, v: int) -> list[NDArray[np.floa
             assert hold is not None
             lo, hi = {}, {}
             j = u + v - i
-            lo[i], hi[i] = c.at_mm - hold.run_mm, c.at_mm + hold.run_mm
+            lo[i], hi[i] = c.ridge_mm or (c.at_mm - hold.run_mm, c.at_mm + hold.run_mm)
             lo[j], hi[j] = q - hold.block_mm / 2, q + hold.block_mm / 2
-            out.append(np.array([[lo[u], lo[v]], [hi[u], hi[v]]]))
+            if c.turn_deg:
+                out.append(_turned_box(c, seat.axis, lo, hi, u, v))
+            else:
+                out.append(np.array([[lo[u], lo[v]], [hi[u], hi[v]]]))
     return out
+
+
+def _turned_box(c: Cut, n: int, lo: dict[int, float], hi: dict[int, float], u: int, v: int) -> NDArray[np.float64]:
+    """The rectangle on the plan in which a block of a turned cut lies."""
+    line, corners = line_of(c, n), []
+    for a in (lo[u], hi[u]):
+        for b in (lo[v], hi[v]):
+            p = [0.0] * 3
+            p[u], p[v] = a, b
+            q = line.point((p[0], p[1], p[2]))
+            corners.append((q[u], q[v]))
+    return np.array([np.min(corners, axis=0), np.max(corners, axis=0)])
 
 
 def _free(room: list[tuple[float, float]], blocked: list[NDArray[np.float64]], size: Vec2, want: Vec2) -> Vec2 | None:

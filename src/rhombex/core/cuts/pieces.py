@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import partial
 from math import ceil
@@ -16,14 +16,15 @@ from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Part, Seat
 from rhombex.core.cuts.bed import on_bed, usable_bed
 from rhombex.core.cuts.bends import shares, wished
-from rhombex.core.cuts.cut import Cut, PinSize
-from rhombex.core.cuts.dowels import dowel_places, in_the_way
-from rhombex.core.cuts.joins import Hold, Pins, hold_of, usual_join
-from rhombex.core.cuts.made import blocks_and_holes, keys_of, locked
+from rhombex.core.cuts.cut import Cut
+from rhombex.core.cuts.dowels import dowel_places, in_the_way, ridge_mm
+from rhombex.core.cuts.joins import LEAST_MM, THROUGH, Hold, Pins, hold_of, pin_of, through_or, usual_join
+from rhombex.core.cuts.made import Cell, blocks_and_holes, keys_of, locked
 from rhombex.core.cuts.marks import marks
 from rhombex.core.cuts.search import places, plan_cuts
-from rhombex.core.cuts.strips import INDEX, NAMES, Axis, PartName, Strip, crossed, strips
-from rhombex.core.design import Design, JoinKind
+from rhombex.core.cuts.strips import INDEX, NAMES, Axis, PartName, Slant, Strip, crossed, strips
+from rhombex.core.cuts.turned import Line, line_of
+from rhombex.core.design import Design, JoinKind, PinnedCut
 from rhombex.core.geometry.recipe import Difference, Intersection, Solid, Union
 from rhombex.core.openings.opening import Openings
 from rhombex.core.process.laying import bbox, down_of, laid, plan_hull
@@ -151,17 +152,23 @@ def cut_part(
     def mine_of(i: int) -> tuple[Strip, ...]:
         return banned if i == first else strips(case, openings, part.name, NAMES[i])
 
-    def cut_at(i: int, c: float, pinned: bool, others: tuple[float, ...] = (), by: JoinKind | None = None) -> Cut:
-        mine = mine_of(i)
-        by = kind if by is None else usual_join(seat, by)
+    def straight(i: int, at: tuple[float, ...]) -> tuple[Line, ...]:
+        return tuple(Line(i, seat.axis, c) for c in at)
+
+    def cut_at(line: Line, pinned: bool, others: tuple[Line, ...] = (), by: JoinKind | None = None) -> Cut:
+        i, c = line.i, line.at_mm
+        mine = strips(case, openings, part.name, NAMES[i], slant_of(line, extent)) if line.deg else mine_of(i)
+        by = through_or(kind if by is None else usual_join(seat, by), seat, extent, line, others)
         held = hold_of(by, seat)
+        through = isinstance(held, Pins) and held.through
+        ridge = ridge_mm(case, seat, extent, i) if through else None
         blocked = in_plate if held is not None and held.whole_plate else plain
         return Cut(
             axis=NAMES[i],
             at_mm=c,
             inside_mm=c - case.cavity.lo[i],
             joined=by,
-            pin=PinSize(item=held.item, d_mm=held.d_mm, long_mm=held.long_mm) if isinstance(held, Pins) else None,
+            pin=pin_of(held, ridge),
             dowels=tuple(
                 dowel_places(
                     case,
@@ -169,14 +176,16 @@ def cut_part(
                     seat,
                     held,
                     extent,
-                    i,
-                    c,
+                    line,
                     others,
                     wished(case, things, part.name, extent, NAMES[i], c, held, 1 + len(others)),
                 )
             ),
             pinned=pinned,
             crosses=crossed(mine, c, pinned),
+            ridge_mm=ridge,
+            turn_deg=line.deg,
+            about_mm=line.about_mm if line.deg else 0.0,
         )
 
     def free(i: int, mine: tuple[Strip, ...], most: int, others: tuple[float, ...] = ()) -> list[tuple[float, float]]:
@@ -189,23 +198,23 @@ def cut_part(
 
     if pinned:
         at = {
-            # two at one place are one cut; the later one says what joins it
-            i: sorted(
-                {p.at_mm + case.cavity.lo[i]: p.by for p in pinned if INDEX[p.axis] == i}.items(), key=itemgetter(0)
-            )
-            for i in (along, across)
+            i: pinned_lines([p for p in pinned if INDEX[p.axis] == i], case, seat, extent, i) for i in (along, across)
         }
-        at = {
-            i: [x for x in xs if corner[i] + LEAST_END_MM < x[0] < extent.hi[i] - LEAST_END_MM] for i, xs in at.items()
-        }
-        theirs_at = {i: tuple(c for c, _ in at[along + across - i]) for i in (along, across)}
-        cuts = [cut_at(i, c, True, theirs_at[i], by) for i in (along, across) for c, by in at[i]]
+        for i, xs in at.items():  # rods that go through one cut go through all across its axis
+            if any((by or kind) == THROUGH for _, by in xs):
+                at[i] = [(line, THROUGH) for line, _ in xs]
+        theirs_at = {i: tuple(line for line, _ in at[along + across - i]) for i in (along, across)}
+        cuts = [cut_at(line, True, theirs_at[i], by) for i in (along, across) for line, by in at[i]]
     elif tall:
         made = _upright(size, up, seat.axis, usable, hold, lambda i, most, others: free(i, mine_of(i), most, others))
         no_place = made is None
         if made is not None:
             cuts = [
-                cut_at(i, corner[i] + c, False, tuple(corner[o] + x for o, xs in made.items() if o != i for x in xs))
+                cut_at(
+                    Line(i, seat.axis, corner[i] + c),
+                    False,
+                    tuple(x for o, xs in made.items() if o != i for x in straight(o, tuple(corner[o] + y for y in xs))),
+                )
                 for i, at_i in made.items()
                 for c in at_i
             ]
@@ -215,7 +224,7 @@ def cut_part(
         if size[other] <= max(usable[:2]):
             room = max(usable[:2]) if size[other] <= min(usable[:2]) else min(usable[:2])
             chosen = plan_cuts(size[first], room - longer, free(first, banned, 2))
-            cuts = [cut_at(first, corner[first] + c, False) for c in chosen or []]
+            cuts = [cut_at(x, False) for x in straight(first, tuple(corner[first] + c for c in chosen or ()))]
             no_place = chosen is None
         else:  # too large both ways: rows and columns
             theirs = strips(case, openings, part.name, NAMES[other])
@@ -232,7 +241,8 @@ def cut_part(
             no_place = not grids
             if grids:
                 _, cs, ds = min(grids, key=lambda g: g[0])
-                cuts = [cut_at(first, c, False, ds) for c in cs] + [cut_at(other, c, False, cs) for c in ds]
+                one_way, other_way = straight(first, cs), straight(other, ds)
+                cuts = [cut_at(x, False, other_way) for x in one_way] + [cut_at(x, False, one_way) for x in other_way]
     elif not fits:
         no_place = True
     cuts.sort(key=lambda c: (c.axis, c.at_mm))
@@ -265,6 +275,63 @@ def cut_part(
         tuple(recipes),
         tuple(in_case),
     )
+
+
+def pinned_lines(
+    pinned: list[PinnedCut], case: Case, seat: Seat, extent: Box, i: int
+) -> list[tuple[Line, JoinKind | None]]:
+    """The cuts across axis i that a hand put and that can be made, in their order, and what joins each. Two at one place are one, as the later one says; one
+    that is turned so far that it runs out at the part's end, or into the one before it, is not made."""
+    middle = (extent.lo[3 - i - seat.axis] + extent.hi[3 - i - seat.axis]) / 2
+    at = {p.at_mm + case.cavity.lo[i]: p for p in pinned}
+    out: list[tuple[Line, JoinKind | None]] = []
+    for c, p in sorted(at.items(), key=itemgetter(0)):
+        line = Line(i, seat.axis, c, middle if p.turn_deg else 0.0, p.turn_deg)
+        last = out[-1][0] if out else None
+        if min(to_ends_mm(line, extent)) > LEAST_END_MM and (last is None or apart_at_ends_mm(last, line, extent)):
+            out.append((line, p.by))
+    return out
+
+
+def to_ends_mm(line: Line, extent: Box) -> tuple[float, float]:
+    """How far a cut stays from the low and the high end of its part at the least; less than nothing: it runs out there."""
+    across = [c for c, _ in line.ends(extent)]
+    return min(across) - extent.lo[line.i], extent.hi[line.i] - max(across)
+
+
+def apart_at_ends_mm(one: Line, other: Line, extent: Box) -> bool:
+    """Whether a cut stays a piece's width from the one before it all along. Straight ones have been told apart as they were put."""
+    if not one.deg and not other.deg:
+        return True
+    gaps = [b - a for (a, _), (b, _) in zip(one.ends(extent), other.ends(extent), strict=True)]
+    return min(gaps) >= LEAST_MM
+
+
+def slant_of(line: Line, extent: Box) -> Slant:
+    """How a turned cut runs, as strips are told by."""
+    return Slant(line.j, line.slope, line.about_mm, (extent.lo[line.j], extent.hi[line.j]))
+
+
+def cells_of(cuts: Sequence[Cut], n: int, room: Box) -> Iterator[tuple[Cell, list[tuple[Cut, float]]]]:
+    """The room of every piece, in the order in which they are numbered, and the cuts beside each with the way to it: 1 or -1."""
+    ways: list[list[tuple[Cut | None, Cut | None]]] = []
+    for k in range(3):
+        here = sorted((c for c in cuts if INDEX[c.axis] == k), key=lambda c: c.at_mm)
+        ways.append(list(itertools.pairwise([None, *here, None])))
+    for sides in itertools.product(*ways):
+        lo, hi = list(room.lo), list(room.hi)
+        turned: list[tuple[Line, int]] = []
+        beside: list[tuple[Cut, float]] = []
+        for k, (low, high) in enumerate(sides):
+            for c, side in ((low, 1), (high, -1)):
+                if c is None:
+                    continue
+                beside.append((c, -float(side)))
+                if c.turn_deg:
+                    turned.append((line_of(c, n), side))
+                else:
+                    (lo if side > 0 else hi)[k] = c.at_mm
+        yield Cell(Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2])), tuple(turned)), beside
 
 
 def _upright(
@@ -323,18 +390,12 @@ def _pieces(
     blocks, holes = blocks_and_holes(design, printer, part.name, seat, cuts)
     body = Difference(Union((recipe, *blocks)), tuple(holes)) if blocks else recipe
     keys = [k for c in cuts for k in keys_of(design, printer, part.name, seat, c, extent)]
-    edges: list[list[float]] = []
-    for k in range(3):
-        here = sorted(c.at_mm for c in cuts if INDEX[c.axis] == k)
-        edges.append([extent.lo[k] - 5.0, *here, extent.hi[k] + 5.0])
     pieces: list[Piece] = []
     recipes: list[Solid] = []
     in_case: list[Solid] = []
-    cells = itertools.product(*(itertools.pairwise(e) for e in edges))
-    for count, spans in enumerate(cells, 1):
-        cell = Box(tuple(a for a, _ in spans), tuple(b for _, b in spans))  # type: ignore[arg-type]
+    for count, (cell, beside) in enumerate(cells_of(cuts, seat.axis, extent.grown(5.0)), 1):
         piece: Solid = Intersection(body, locked(cell, keys))
-        sunk = marks(case, taken, seat, cell, cuts, count)
+        sunk = marks(case, taken, seat, cell.inner, cuts, beside, count)
         if sunk:
             piece = Difference(piece, tuple(sunk))
         in_case.append(piece)

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+from math import hypot
 from typing import Literal
 
 from rhombex.core.case import Case, MagnetPair, Snap
 from rhombex.core.openings.opening import Openings, outline
 from rhombex.core.reference import val
 from rhombex.core.shell.box import facing_across
+from rhombex.core.space import Box, Vec2
 from rhombex.core.trail import Frozen
 
 PartName = str
@@ -25,47 +28,71 @@ class Strip(Frozen):
     soft: bool = False
 
 
-def strips(case: Case, openings: Openings, part: PartName, axis: Axis) -> tuple[Strip, ...]:
-    """Where a cut along an axis would go through a boss, post, opening, fan or foot seat."""
+@dataclass(frozen=True)
+class Slant:
+    """How a turned cut runs: for every millimetre along axis `j` so much farther along its own, counted from `about_mm`. `reach_mm`: the part along j."""
+
+    j: int
+    slope: float
+    about_mm: float
+    reach_mm: Vec2
+
+    def seen(self, a: float, b: float, along: Vec2 | None, keep: float) -> Vec2:
+        """From where to where a cut goes through what reaches from a to b across it and over `along` on its way (None: anywhere), with `keep` beside it."""
+        shifts = [-self.slope * (e - self.about_mm) for e in along or self.reach_mm]
+        beside = keep * hypot(1.0, self.slope)
+        return a + min(shifts) - beside, b + max(shifts) + beside
+
+
+def strips(case: Case, openings: Openings, part: PartName, axis: Axis, slant: Slant | None = None) -> tuple[Strip, ...]:
+    """Where a cut along an axis would go through a boss, post, opening, fan or foot seat; of a turned one, by where it runs in its middle."""
     i = INDEX[axis]
+    j = slant.j if slant else i
     keep = val("limits.cut.seam_to_feature")
     out: list[Strip] = []
+
+    def put(why: str, a: float, b: float, along: Vec2 | None, beside: float = keep, soft: bool = False) -> None:
+        lo, hi = slant.seen(a, b, along, beside) if slant else (a - beside, b + beside)
+        out.append(Strip(lo=lo, hi=hi, why=why, soft=soft))
+
+    def put_box(why: str, box: Box) -> None:
+        put(why, box.lo[i], box.hi[i], (box.lo[j], box.hi[j]))
+
     for b in case.kept_whole:
         if part in (b.holds, b.into):
             kind = "magnet pocket" if isinstance(b, MagnetPair) else "snap" if isinstance(b, Snap) else ""
-            why = f"{kind} of the {b.name}" if kind else f"{b.name} screw boss"
-            out.append(Strip(lo=b.boss.lo[i] - keep, hi=b.boss.hi[i] + keep, why=why))
+            put_box(f"{kind} of the {b.name}" if kind else f"{b.name} screw boss", b.boss)
     if case.hinge is not None and i == case.hinge.axis:
         for k in (k for k in case.hinge.knuckles if k.part == part):
-            out.append(Strip(lo=k.lo_mm - keep, hi=k.hi_mm + keep, why="knuckle of a hinge"))
+            put("knuckle of a hinge", k.lo_mm, k.hi_mm, None)
     if case.tab is not None and case.tab.part == part and not case.tab.out[i] and i < 2:
-        out.append(Strip(lo=case.tab.box.lo[i] - keep, hi=case.tab.box.hi[i] + keep, why="tab to pull it by"))
+        put_box("tab to pull it by", case.tab.box)
     for x in case.lifts:
         if x.part == part:
-            out.append(Strip(lo=x.box.lo[i] - keep, hi=x.box.hi[i] + keep, why="finger notch"))
+            put_box("finger notch", x.box)
     for p in case.mounts:
         if p.part == part and i < 2:
-            r = p.od_mm / 2 + keep
-            out.append(Strip(lo=p.at[i] - r, hi=p.at[i] + r, why=f"post of {p.of}"))
+            put(f"post of {p.of}", p.at[i], p.at[i], (p.at[j], p.at[j]), p.od_mm / 2 + keep)
         elif p.part == part:
-            out.append(Strip(lo=0.0, hi=p.box.hi[2] + keep, why=f"post of {p.of}"))
+            put(f"post of {p.of}", keep, p.box.hi[2], (p.box.lo[j], p.box.hi[j]))
     for q in (q for q in case.props if q.part == part and i < 2):
-        out.append(Strip(lo=q.box.lo[i] - keep, hi=q.box.hi[i] + keep, why=f"post under {q.of}"))
+        put_box(f"post under {q.of}", q.box)
     for rib in (r for r in case.ribs if r.part == part and r.across == i):  # across a rib a cut may run
-        out.append(Strip(lo=rib.box.lo[i] - keep, hi=rib.box.hi[i] + keep, why="rib"))
+        put_box("rib", rib.box)
     if case.footed == part and i < 2:
-        r = case.foot_d_mm / 2 + 1
-        out += [Strip(lo=f[i] - r, hi=f[i] + r, why="foot seat") for f in case.feet]
+        for f in (*((x, y, 0.0) for x, y in case.feet),):
+            put("foot seat", f[i], f[i], (f[j], f[j]), case.foot_d_mm / 2 + 1)
     ends = {f.id for f in case.faces if facing_across(f, i)}
     for op in openings.openings:
         if part in op.parts and op.face not in ends:
-            lo, hi = case.face(op.face).stretch(i, *outline(op, keep))
-            out.append(Strip(lo=lo, hi=hi, why=f"opening {op.label}"))
+            face, of = case.face(op.face), outline(op, 0.0)
+            put(f"opening {op.label}", *face.stretch(i, *of), face.stretch(j, *of))
     for v in openings.vents:
         if part in v.parts and v.face not in ends and v.holes:
-            (u, y), (w, h) = v.at_mm, (v.size_mm[0] / 2, v.size_mm[1] / 2)
-            lo, hi = case.face(v.face).stretch(i, u - w, y - h, u + w, y + h)
-            out.append(Strip(lo=lo, hi=hi, why=v.label.lower() if v.fan else "vent field", soft=v.fan is None))
+            (u, y), (w, h), face = v.at_mm, (v.size_mm[0] / 2, v.size_mm[1] / 2), case.face(v.face)
+            field = (u - w, y - h, u + w, y + h)
+            why = v.label.lower() if v.fan else "vent field"
+            put(why, *face.stretch(i, *field), face.stretch(j, *field), 0.0, v.fan is None)
     return tuple(sorted(out, key=lambda s: s.lo))
 
 

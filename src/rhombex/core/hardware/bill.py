@@ -60,7 +60,12 @@ def bill(
         kind = "screwed on, with a washer in it" if case.foot.screw else "stick-on"
         count[(f"foot, {kind}", f"{case.foot.d_mm:g} mm", case.footed)] += len(case.feet)
     for part in parts:
+        ridged: set[str] = set()
         for c in part.cuts:
+            if c.ridge_mm is not None and c.axis in ridged:
+                continue  # the rods of the first cut go on through this one
+            if c.ridge_mm is not None:
+                ridged.add(c.axis)
             if c.pin is not None and c.joined != "printed pins":
                 size = f"{c.pin.d_mm:g} x {c.pin.long_mm:g}"
                 count[(c.pin.item, size, f"joint of {part.part}")] += len(c.dowels)

@@ -6,6 +6,7 @@ What can be put in afterwards is no obstacle: it is told as what has to wait.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import copysign
 
 from rhombex.core.bench.apart import apart_from_box
 from rhombex.core.bench.arrange import PlacedSolid, Thing
@@ -83,7 +84,9 @@ def tool_of(g: JointGroup) -> str:
 def _rod(what: str, seat: ScrewSeat, start: float, end: float, d: float) -> _Rod:
     """A tool behind a screw's head: from `start` to `end` against the way it is driven."""
     axis = next(i for i in range(3) if abs(seat.along[i]) > 0.5)
-    sign = -seat.along[axis]
+    sign = -copysign(
+        1.0, seat.along[axis]
+    )  # of a turned cut the key is taken along its axis: its own way is kept free where it finds a place
     a, b = sorted((seat.at[axis] + sign * start, seat.at[axis] + sign * end))
     lo, hi = list(seat.at), list(seat.at)
     for i in range(3):

@@ -9,6 +9,7 @@ from rhombex.core.cuts.joins import BOLT, FLANGE_MM, Bridges, hold_of
 from rhombex.core.cuts.loose import loose_name
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.cuts.strips import INDEX
+from rhombex.core.cuts.turned import line_of
 from rhombex.core.design import Design
 from rhombex.core.fit.joints import engagement_mm, nut_mm, screw_mm, stock_mm
 from rhombex.core.hardware.joint_group import JointGroup, ScrewSeat, StackLayer, held_in, insert_of, with_nuts
@@ -32,11 +33,12 @@ def of_cuts(design: Design, case: Case, cuts: tuple[PartCuts, ...]) -> Iterator[
         seats, n = [], seat.axis
         for x in bolted:
             i = INDEX[x.axis]
-            along: Vec3 = tuple(1.0 if k == i else 0.0 for k in range(3))  # type: ignore[assignment]
+            line = line_of(x, n)
+            along = line.vector(tuple(1.0 if k == i else 0.0 for k in range(3)))  # type: ignore[arg-type]
             for q, z in x.dowels:
                 at = [0.0] * 3
                 at[i], at[3 - i - n], at[n] = x.at_mm - FLANGE_MM, q, z
-                seats.append(ScrewSeat(at=(at[0], at[1], at[2]), along=along))
+                seats.append(ScrewSeat(at=line.point((at[0], at[1], at[2])), along=along))
         own = design.joint(f"cut/{c.part}")
         pinned = own.screw_mm if own else None
         yield with_nuts(
@@ -84,7 +86,7 @@ def of_bridges(design: Design, cuts: tuple[PartCuts, ...]) -> Iterator[JointGrou
                 for s in (-1, 1):
                     at = [0.0] * 3
                     at[i], at[3 - i - n], at[n] = x.at_mm + s * hold.off_mm, q, z + up * hold.thick_mm
-                    seats.append(ScrewSeat(at=(at[0], at[1], at[2]), along=down))
+                    seats.append(ScrewSeat(at=line_of(x, n).point((at[0], at[1], at[2])), along=down))
         own = design.joint(f"bridge/{c.part}")
         pinned = own.screw_mm if own else None
         least, most = engagement_mm(BOLT, "insert")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 from math import cos, pi, sin
 
-from shapely import Polygon, box
+from shapely import Polygon
 from shapely.affinity import translate
 from shapely.geometry.base import BaseGeometry
 
@@ -53,7 +53,7 @@ def _sheet(a: Analysis, p: PartOverBed) -> Sheet:
 
 def _shape(p: PartOverBed, c: PieceCell, whole: BaseGeometry) -> BaseGeometry:
     """A piece on the plan: its cell with its own dovetails, without those of its neighbours."""
-    area: BaseGeometry = box(*c.lo_mm, *c.hi_mm)
+    area: BaseGeometry = Polygon(c.outline)
     for s in p.seams:
         i = p.cuts.flat.index(s.cut.axis)
         for tail in (Polygon(x) for x in s.plan) if s.cut.joined == "dovetails" else ():

@@ -100,9 +100,9 @@ def pack_of(stock: tuple[StockItem, ...], item: Item, size: str) -> tuple[int, I
 
 
 def _usual_pack(item: Item, size: str) -> int:
-    """How many are bought at once where the drawer does not say; of threaded rods what a bar as they are sold gives."""
+    """How many are bought at once where the drawer does not say; of rods what a bar as they are sold gives."""
     usual = val(f"fasteners.pack.{_PACK[item]}")
-    if item != "threaded rod":
+    if item not in ("threaded rod", "steel rod"):
         return int(usual)
     long = float((size or example(item)).split(" x ")[1])
     return max(1, int(usual // (long + val("fasteners.rule.saw"))))
