@@ -414,6 +414,7 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
                 "axis": r.choice("xyz"),
                 "at_mm": number(80),
                 "by": r.choice([None, *JOINS]),
+                "turn_deg": r.choice([0, 0, number(20)]),
             },
         },
         {
@@ -425,6 +426,7 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
                     "axis": a,
                     "at_mm": number(80),
                     "by": r.choice([None, *JOINS]),
+                    "turn_deg": r.choice([0, 0, number(20)]),
                 }
                 for a in r.choice(["x", "xy", "xxy"])
             ],

@@ -81,6 +81,7 @@ function Part({
       <p className={`mb-2 ${c.no_place ? "text-vermilion" : "text-soft"}`}>
         {part.why}
         {part.smaller.length > 0 && ` It would be ${part.smaller.map((x) => x.words).join("; ")}.`}
+        {c.cuts.some((x) => x.turn_deg) && " The bars along the edges are for straight cuts."}
       </p>
       <div className="flex flex-wrap items-start gap-x-7 gap-y-3">
         <PartMap
