@@ -236,8 +236,11 @@ def test_a_turn_that_cannot_be_made_is_told_and_taken_back() -> None:
     a = cut(at(60, 0), at(100, 30))
     assert len(of(a).cuts) == 1
     f = next(f for f in judge(a) if f.code == "cut-not-made")
-    assert f.measured == pytest.approx(abs(40 - 143.78 / 2 * tan(radians(30))), abs=0.01) and f.limit == 10
+    assert f.measured == pytest.approx(40 - 143.78 / 2 * tan(radians(30)), abs=0.01) and f.limit == 10
     assert "too near to another cut" in f.reason
+    # and where they cross well within the part
+    f = next(f for f in judge(cut(at(70, -25), at(90, 5))) if f.code == "cut-not-made")
+    assert f.measured == pytest.approx(20 - 143.78 / 2 * (tan(radians(25)) + tan(radians(5))), abs=0.01)
     # as far as that they stay apart: 52 in the middle, 10.5 there
     assert len(of(cut(at(50, 0), at(102, 30))).cuts) == 2
 

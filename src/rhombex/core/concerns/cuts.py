@@ -16,7 +16,15 @@ from rhombex.core.cuts.bed import on_bed, usable_bed
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.holding import face_of, seam_hold
 from rhombex.core.cuts.joins import COME_APART, LEAST_MM, WORDS
-from rhombex.core.cuts.pieces import LEAST_END_MM, MOST_PIECES, PartCuts, slant_of, to_ends_mm, wanted_holds
+from rhombex.core.cuts.pieces import (
+    LEAST_END_MM,
+    MOST_PIECES,
+    PartCuts,
+    least_apart_mm,
+    slant_of,
+    to_ends_mm,
+    wanted_holds,
+)
 from rhombex.core.cuts.strips import INDEX, strips
 from rhombex.core.cuts.turned import Line, line_of
 from rhombex.core.design import PinnedCut
@@ -350,16 +358,10 @@ def cut_not_made(a: Analysis, say: Maker) -> Iterator[Finding]:
                 reason = f"Turned by {pinned.turn_deg:g} degrees it runs out at the end of the part."
                 if measured > LEAST_END_MM:
                     beside = [line_of(x, c.seat.axis) for x in c.cuts if x.axis == pinned.axis]
-                    measured = min(
-                        (
-                            abs(x - y)
-                            for o in beside
-                            for (x, _), (y, _) in zip(line.ends(box), o.ends(box), strict=True)
-                        ),
-                        default=0.0,
-                    )
+                    sides = [(o, line) if o.at_mm < at else (line, o) for o in beside]
+                    measured = min((least_apart_mm(x, y, box) for x, y in sides), default=0.0)
                     limit = LEAST_MM
-                    how = "how far it stays from the next cut; less than the limit: no piece is left between them"
+                    how = "how far it stays from the next cut; less than nothing: they cross"
                     reason = f"Turned by {pinned.turn_deg:g} degrees it comes too near to another cut of the {c.part}."
                 kept = (
                     x.model_copy(update={"turn_deg": 0.0}) if x == pinned else x

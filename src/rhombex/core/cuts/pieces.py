@@ -288,7 +288,7 @@ def pinned_lines(
     for c, p in sorted(at.items(), key=itemgetter(0)):
         line = Line(i, seat.axis, c, middle if p.turn_deg else 0.0, p.turn_deg)
         last = out[-1][0] if out else None
-        if min(to_ends_mm(line, extent)) > LEAST_END_MM and (last is None or apart_at_ends_mm(last, line, extent)):
+        if min(to_ends_mm(line, extent)) > LEAST_END_MM and (last is None or apart(last, line, extent)):
             out.append((line, p.by))
     return out
 
@@ -299,12 +299,14 @@ def to_ends_mm(line: Line, extent: Box) -> tuple[float, float]:
     return min(across) - extent.lo[line.i], extent.hi[line.i] - max(across)
 
 
-def apart_at_ends_mm(one: Line, other: Line, extent: Box) -> bool:
-    """Whether a cut stays a piece's width from the one before it all along. Straight ones have been told apart as they were put."""
-    if not one.deg and not other.deg:
-        return True
-    gaps = [b - a for (a, _), (b, _) in zip(one.ends(extent), other.ends(extent), strict=True)]
-    return min(gaps) >= LEAST_MM
+def least_apart_mm(one: Line, other: Line, extent: Box) -> float:
+    """How far a cut stays from the one before it across the part; less than nothing: they cross."""
+    return min(b - a for (a, _), (b, _) in zip(one.ends(extent), other.ends(extent), strict=True))
+
+
+def apart(one: Line, other: Line, extent: Box) -> bool:
+    """Whether a cut leaves a piece between it and the one before it. Straight ones have been told apart as they were put."""
+    return not (one.deg or other.deg) or least_apart_mm(one, other, extent) >= LEAST_MM
 
 
 def slant_of(line: Line, extent: Box) -> Slant:
