@@ -12,6 +12,7 @@ from .test_whole_way import go
 
 pytestmark = [
     pytest.mark.browser,
+    pytest.mark.quiet,
     pytest.mark.xdist_group("shell in the browser"),
 ]  # what one server has worked out is asked by all
 

@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 from .conftest import axe
 from .test_whole_way import go
 
-pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("pieces in the browser")]
+pytestmark = [pytest.mark.browser, pytest.mark.quiet, pytest.mark.xdist_group("pieces in the browser")]
 
 
 def test_a_part_is_cut_moved_joined_and_made_whole(page: Page) -> None:

@@ -13,7 +13,7 @@ from ..step_boards import random_board
 from .conftest import axe, concern
 from .test_whole_way import go
 
-pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("rooms in the browser")]
+pytestmark = [pytest.mark.browser, pytest.mark.quiet, pytest.mark.xdist_group("rooms in the browser")]
 
 
 def room(page: Page, name: str) -> None:

@@ -13,7 +13,7 @@ from rhombex.demo.scenario import wren
 
 from .conftest import axe, concern, start_server
 
-pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("the shelf in the browser")]
+pytestmark = [pytest.mark.browser, pytest.mark.quiet, pytest.mark.xdist_group("the shelf in the browser")]
 
 
 def read_in(page: Page, server: str, document: dict[str, object], room: Path) -> None:

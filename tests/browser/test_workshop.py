@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 from .conftest import axe, concern
 from .test_whole_way import go
 
-pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("the workshop in the browser")]
+pytestmark = [pytest.mark.browser, pytest.mark.quiet, pytest.mark.xdist_group("the workshop in the browser")]
 
 
 def test_own_allowances_and_prices_are_followed(page: Page) -> None:
