@@ -15,6 +15,7 @@ from .test_whole_way import go
 
 pytestmark = [
     pytest.mark.browser,
+    pytest.mark.quiet,
     pytest.mark.xdist_group("plan in the browser"),
 ]  # what one server has worked out is asked by all
 
@@ -50,6 +51,7 @@ def test_what_changes_if_is_done_with_one_press(page: Page) -> None:
     expect(page.get_by_label("Layer", exact=True).first).to_have_value("0.2")
 
 
+@pytest.mark.quiet(False)
 def test_a_part_is_laid_on_another_side_and_back(page: Page) -> None:
     open_piece(page, "lid")
     page.get_by_role("tab", name="Side down").click()
@@ -145,6 +147,7 @@ def test_loose_panels_are_changed_and_planned(page: Page, server: str) -> None:
     expect(page.get_by_role("table", name="Pieces").get_by_role("row")).to_have_count(9)
 
 
+@pytest.mark.quiet(False)
 def test_a_nozzle_and_speeds_are_set_and_real_hours_noted(page: Page) -> None:
     go(page, "Print plan")
     sheet = page.get_by_role("region", name="Print plan")

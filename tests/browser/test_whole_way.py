@@ -13,7 +13,7 @@ from playwright.sync_api import FloatRect, Locator, Page, Route, expect
 
 from .conftest import axe, concern
 
-pytestmark = [pytest.mark.browser, pytest.mark.xdist_group("the whole way in the browser")]
+pytestmark = [pytest.mark.browser, pytest.mark.quiet, pytest.mark.xdist_group("the whole way in the browser")]
 STOPS = ("Brief", "Parts", "Bench", "Shell", "Openings", "Cuts", "Hardware", "Print plan")
 
 
@@ -48,6 +48,7 @@ def mend_all(page: Page, most: int = 14) -> int:
     raise AssertionError("there are still open concerns")
 
 
+@pytest.mark.quiet(False)
 def test_wren_is_mended_in_a_few_presses_and_taken_home(page: Page) -> None:
     concerns = page.get_by_role("complementary", name="Concerns")
     expect(concerns.get_by_text(re.compile(r"\d open"))).to_be_visible()
@@ -95,6 +96,7 @@ def test_a_number_that_is_none_is_said_and_the_old_one_kept(page: Page) -> None:
     expect(page.get_by_role("alert")).to_contain_text("unchanged")
 
 
+@pytest.mark.quiet(False)
 def test_what_is_typed_while_answers_are_held_back_is_not_lost(page: Page) -> None:
     page.add_init_script("""
         const sent = window.fetch;
@@ -260,6 +262,7 @@ def test_an_opening_of_ones_own_is_drawn_sized_tied_and_closed(page: Page) -> No
     expect(page.get_by_role("button", name=re.compile("^Opening 1, front face, 20.8 by 8.8"))).to_be_visible()
 
 
+@pytest.mark.quiet(False)
 def test_the_small_printer_gets_the_case_in_pieces(page: Page) -> None:
     go(page, "Print plan")
     page.get_by_role("radio", name=re.compile("Bench 180")).click()
@@ -333,6 +336,7 @@ def test_a_design_is_read_in_again(page: Page, server: str) -> None:
     expect(page.get_by_role("alert")).to_contain_text("not whole JSON")
 
 
+@pytest.mark.quiet(False)
 def test_axe_finds_nothing_at_any_stop_by_day_and_night(page: Page) -> None:
     for theme in ("day", "night"):
         for stop in STOPS if theme == "day" else STOPS[1::2]:
@@ -385,6 +389,7 @@ OVERLAPS = """() => {
 }"""
 
 
+@pytest.mark.quiet(False)
 @pytest.mark.parametrize("size", [(1280, 800), (1024, 768), (640, 400)], ids=["1280", "1024", "200 %"])
 def test_nothing_overlaps_and_nothing_is_cut(page: Page, size: tuple[int, int]) -> None:
     """A window of 640 x 400 is what 200 % leaves of 1280 x 800."""
