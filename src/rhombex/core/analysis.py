@@ -35,6 +35,7 @@ from rhombex.core.plain import DesignError
 from rhombex.core.process.estimate import Estimate, best_known, estimate
 from rhombex.core.process.filament import price_per_kg
 from rhombex.core.process.overhang import Overhang, overhang, overhang_known
+from rhombex.core.progress import between_steps
 from rhombex.core.reference import val
 from rhombex.core.shell.build import build
 from rhombex.core.shell.ribs import with_ribs
@@ -154,6 +155,7 @@ def _parts(
     parts: list[CutPart] = []
 
     def made(part: Part) -> tuple[Solid, CutPart | None]:
+        between_steps()
         recipe = built.bodies[part.name](tools(built.case, openings, part.name))
         if mesh_kernel.evaluate(recipe).is_empty():
             raise DesignError(part.name, "nothing is left of it once everything is cut away")

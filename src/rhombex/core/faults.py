@@ -7,6 +7,7 @@ from collections.abc import Callable
 from typing import Literal, TypeVar
 
 from rhombex.core.plain import DesignError
+from rhombex.core.progress import Stopped
 from rhombex.core.trail import Frozen
 
 T = TypeVar("T")
@@ -53,6 +54,8 @@ class Faults:
         """What `work` returns; where it breaks, that is noted and `otherwise` stands in."""
         try:
             return work()
+        except Stopped:  # nothing broke
+            raise
         except Exception as e:  # whatever broke, the rest of the design is shown
             self.note(kind, what, *reason(e))
             return otherwise

@@ -8,6 +8,7 @@ from flask import Response
 from pydantic import AfterValidator, Field
 
 from rhombex.core.edits import MOST_EDITS, Edit, counted
+from rhombex.core.progress import giving_way
 from rhombex.core.remedies import Effect, effect_of
 from rhombex.core.shop_edits import ShopEdit
 from rhombex.web.api import Asked, DesignPath, answer, blueprint, desk
@@ -25,4 +26,5 @@ class TryIn(Asked):
 def effect(path: DesignPath, body: TryIn) -> Response:
     """Apply edits to a copy, analyse again, and say what changes. Nothing is kept."""
     design = desk().designs.state(path.id).design
-    return answer(effect_of(design, desk().workshops.read()[1], body.key, body.edits, body.shop))
+    with giving_way(desk().hand.rests):
+        return answer(effect_of(design, desk().workshops.read()[1], body.key, body.edits, body.shop))

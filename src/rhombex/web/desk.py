@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from threading import RLock
 
 from rhombex.core.apply import apply
@@ -12,9 +13,11 @@ from rhombex.core.geometry.recipe import Solid
 from rhombex.core.looked import Look, look
 from rhombex.core.memo import Memo
 from rhombex.core.plan.tally import tally
+from rhombex.core.progress import Stopped, giving_way
 from rhombex.core.versions import Difference, differences
 from rhombex.store.designs import Designs, State
 from rhombex.store.workshops import Workshops
+from rhombex.web.hand import Hand
 from rhombex.web.look import view_of
 from rhombex.web.views import StateOut
 
@@ -28,19 +31,41 @@ class Desk:
         self.designs = designs
         self.workshops = workshops
         self.recipes: Memo[str, Solid] = Memo(KEPT_RECIPES)
-        self._lock = RLock()
+        self.hand = Hand()
+        self._quick, self._settling = RLock(), RLock()  # what two windows ask for at once is worked out once
+        self._newest: dict[str, int] = {}  # versions of designs that were answered with
 
-    def look(self, design: Design, quick: bool = True) -> Look:
+    def look(self, design: Design, quick: bool = True, way: Callable[[], None] | None = None) -> Look:
         """The analysis of a design and what is thought of it.
 
-        quick: hours that are not settled yet are told at the level of the preview.
+        quick: hours that are not settled yet are told at the level of the preview. A hand waits for that, so that settled ones give
+        way to it between their steps; `way` is asked there instead, and may raise Stopped.
         """
-        with self._lock:
-            found = look(design, self.workshops.read()[1], "best known" if quick else "settled")
-            a = found[0]
-            for r in (*a.piece_recipes.values(), *a.pieces_in_case.values(), *(a.recipes[x.part] for x in a.sheets)):
-                self.recipes.put(r.digest, r)
-            return found
+        if quick:
+            with self.hand.moves(), self._quick:
+                return self._kept(look(design, self.workshops.read()[1], "best known"))
+        with self._settling, giving_way(way or self.hand.rests):
+            return self._kept(look(design, self.workshops.read()[1], "settled"))
+
+    def _kept(self, found: Look) -> Look:
+        a = found[0]
+        for r in (*a.piece_recipes.values(), *a.pieces_in_case.values(), *(a.recipes[x.part] for x in a.sheets)):
+            self.recipes.put(r.digest, r)
+        return found
+
+    def settled(self, s: State) -> StateOut:
+        """A design with settled hours. What has been changed meanwhile is answered with as it is now, its hours not settled yet."""
+
+        def way() -> None:
+            self.hand.rests()
+            if self._newest.get(s.id, 0) > s.version:
+                raise Stopped
+
+        try:
+            self.look(s.design, False, way)
+        except Stopped:
+            return self.state(self.designs.state(s.id))
+        return self.state(s, False)
 
     def recipe(self, digest: str) -> Solid | None:
         """The recipe behind a mesh that a window asks for; one that is asked for stays at hand."""
@@ -72,6 +97,7 @@ class Desk:
         )
 
     def state(self, s: State, quick: bool = True) -> StateOut:
+        self._newest[s.id] = max(s.version, self._newest.get(s.id, 0))
         a, findings = self.look(s.design, quick)
         kept = self.designs.kept(s.id)
         nothing: dict[str, float] = {}

@@ -46,7 +46,7 @@ def _settled(path: DesignPath) -> Analysis:
 @bp.get("/designs/<id>/settled", responses={200: StateOut}, operation_id="getSettled")
 def settled(path: DesignPath) -> Response:
     """The design as it stands with settled hours: what follows when the hand stops."""
-    return answer(desk().state(desk().designs.state(path.id), quick=False))
+    return answer(desk().settled(desk().designs.state(path.id)))
 
 
 @bp.get("/designs/<id>/materials", responses={200: MaterialsOut}, operation_id="getMaterials")

@@ -14,6 +14,7 @@ from rhombex.core.case import Need
 from rhombex.core.edits import Edit
 from rhombex.core.faults import reason
 from rhombex.core.plain import DesignError, first_error
+from rhombex.core.progress import Stopped, between_steps
 from rhombex.core.shop_edits import ShopEdit
 from rhombex.core.trail import Frozen, Input, Shown, Trail
 
@@ -184,8 +185,11 @@ def heard(code: str, a: Analysis, *told: frozenset[str]) -> list[Finding]:
     if not all(a.case.has(need) for need in NEEDS[code]):
         return []
     found: list[Finding] = []
+    between_steps()
     try:
         found += [f for f in RULES[code](a, *told) if f.severity == "advice" or seen_beyond(f)]
+    except Stopped:  # nothing broke
+        raise
     except Exception as e:  # whatever broke it, the other rules are heard
         found.append(_could_not_look(code, e))
     return found

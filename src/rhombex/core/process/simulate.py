@@ -32,7 +32,7 @@ from rhombex.core.process.layout import (
 )
 from rhombex.core.process.settings import EXTRUDED, Kind, Settings
 from rhombex.core.process.slices import NUDGE_MM, Slices
-from rhombex.core.progress import Progress, silent
+from rhombex.core.progress import Progress, between_steps, silent
 
 Array = NDArray[np.float64]
 K = len(Kind)
@@ -356,6 +356,7 @@ class _Sampled:
 
     def at(self, j: int) -> Array:
         if j not in self.known:
+            between_steps()
             self.known[j] = self.measure(j)
         return self.known[j]
 

@@ -1,0 +1,120 @@
+"""A hand does not wait for hours that are being settled: they give way to it, and stop where what they are for has changed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+from threading import Event, Thread
+from typing import Any
+
+import pytest
+
+from rhombex.core.analysis import analyse
+from rhombex.core.apply import apply
+from rhombex.core.concerns import judge
+from rhombex.core.design import Design
+from rhombex.core.edits import Set
+from rhombex.core.process import simulate
+from rhombex.core.progress import Stopped, between_steps, giving_way
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.web.app import make_app
+from rhombex.web.hand import Hand
+from tests.web.conftest import HOST, Calls
+
+
+def own(wren: Design, wall: float) -> Design:
+    """A case that nobody has looked at before: nothing of it is remembered."""
+    return apply(wren, Set(path="shell.wall_mm", value=wall))
+
+
+class Gate:
+    """Holds the laying out of layers up until it is opened."""
+
+    def __init__(self) -> None:
+        self.reached, self.opened = Event(), Event()
+
+
+@pytest.fixture
+def gate(monkeypatch: pytest.MonkeyPatch) -> Iterator[Gate]:
+    g, lay = Gate(), simulate.exact_row
+
+    def held(*args: Any) -> Any:
+        g.reached.set()
+        g.opened.wait(60)
+        return lay(*args)
+
+    monkeypatch.setattr(simulate, "exact_row", held)
+    yield g
+    g.opened.set()
+
+
+def levels(state: Any) -> set[str]:
+    return {p["estimate"]["level"] for p in state["view"]["pieces"]}
+
+
+def test_an_edit_is_answered_while_hours_are_settled(tmp_path: Path, wren: Design, gate: Gate) -> None:
+    app = make_app(tmp_path, {HOST})
+    one, other = Calls(app.test_client()), Calls(app.test_client())
+    made = one.upload("/api/designs/read", "d.json", own(wren, 3.371).model_dump_json().encode()).json
+    path, answers = f"/api/designs/{made['id']}", []
+    background = Thread(target=lambda: answers.append(other.get(f"{path}/settled").json))
+    background.start()
+    assert gate.reached.wait(60)
+    edited = one.post(
+        f"{path}/edits",
+        {
+            "base_version": made["version"],
+            "edits": [{"do": "set", "path": "shell.lid_mm", "value": 3.4}],
+            "said": "lid",
+        },
+    )
+    assert edited.status_code == 200 and not gate.opened.is_set() and not answers
+    assert levels(edited.json) == {"preview"}
+    gate.opened.set()
+    background.join(60)
+    # what it was for has changed: it is answered with what is, and not worked out to its end
+    assert answers[0]["version"] == edited.json["version"] > made["version"] and levels(answers[0]) == {"preview"}
+    after = one.get(f"{path}/settled").json
+    assert after["version"] == edited.json["version"] and levels(after) == {"settled"}
+
+
+def test_hours_wait_where_a_hand_is_at_work(wren: Design) -> None:
+    hand, steps = Hand(), []
+    hand.rests()  # nobody is: at once
+
+    def way() -> None:
+        steps.append("asked")
+        hand.rests()
+        steps.append("went on")
+
+    def work() -> None:
+        with giving_way(way):
+            analyse(own(wren, 3.372), ARCHIVE_WORKSHOP, "settled")
+
+    with hand.moves():
+        background = Thread(target=work)
+        background.start()
+        background.join(0.5)
+        assert steps == ["asked"] and background.is_alive()
+    background.join(60)
+    assert steps.count("went on") == steps.count("asked") > 30  # parts, and layers that are laid out
+
+
+def test_what_is_stopped_is_no_fault(wren: Design) -> None:
+    """Whichever step it is stopped at; and the same work begun anew is done as ever."""
+    design, count = own(wren, 3.373), 0
+
+    def stops_at(step: int) -> None:
+        nonlocal count
+        count += 1
+        if count > step:
+            raise Stopped
+
+    for step in (0, 1, 5, 20, 40):
+        count = 0
+        with pytest.raises(Stopped), giving_way(lambda step=step: stops_at(step)):  # type: ignore[misc]
+            judge(analyse(design, ARCHIVE_WORKSHOP, "settled"))
+    between_steps()  # nobody asks any longer
+    a = analyse(design, ARCHIVE_WORKSHOP, "settled")
+    assert not a.faults and not [f for f in judge(a) if f.code in ("rule-broke", "could-not-look")]
+    assert {p.estimate.level for p in a.pieces if p.estimate} == {"settled"}
