@@ -107,7 +107,7 @@ def test_what_is_stopped_is_no_fault(wren: Design) -> None:
     def stops_at(step: int) -> None:
         nonlocal count
         count += 1
-        if count > step:
+        if count == step + 1:  # once: what goes on after that has not been stopped
             raise Stopped
 
     for step in (0, 1, 5, 20, 40):
