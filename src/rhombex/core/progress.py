@@ -18,11 +18,11 @@ def silent(share: float, what: str) -> None:
     """Tell nobody."""
 
 
-def _at_once() -> None:
+def at_once() -> None:
     """Give way to nobody."""
 
 
-_to: ContextVar[Callable[[], None]] = ContextVar("gives_way_to", default=_at_once)
+_to: ContextVar[Callable[[], None]] = ContextVar("gives_way_to", default=at_once)
 
 
 @contextmanager

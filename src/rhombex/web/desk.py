@@ -13,7 +13,7 @@ from rhombex.core.geometry.recipe import Solid
 from rhombex.core.looked import Look, look
 from rhombex.core.memo import Memo
 from rhombex.core.plan.tally import tally
-from rhombex.core.progress import Stopped, giving_way
+from rhombex.core.progress import Stopped, at_once, giving_way
 from rhombex.core.versions import Difference, differences
 from rhombex.store.designs import Designs, State
 from rhombex.store.workshops import Workshops
@@ -42,7 +42,7 @@ class Desk:
         way to it between their steps; `way` is asked there instead, and may raise Stopped.
         """
         if quick:
-            with self.hand.moves(), self._quick:
+            with self.hand.moves(), self._quick, giving_way(at_once):
                 return self._kept(look(design, self.workshops.read()[1], "best known"))
         with self._settling, giving_way(way or self.hand.rests):
             return self._kept(look(design, self.workshops.read()[1], "settled"))
