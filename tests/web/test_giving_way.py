@@ -78,6 +78,40 @@ def test_an_edit_is_answered_while_hours_are_settled(tmp_path: Path, wren: Desig
     assert after["version"] == edited.json["version"] and levels(after) == {"settled"}
 
 
+def test_a_remedy_is_tried_no_further_once_the_design_has_changed(
+    tmp_path: Path, wren: Design, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """It is held up at the first part that it makes, until an edit has been answered."""
+    app = make_app(tmp_path, {HOST})
+    one, other = Calls(app.test_client()), Calls(app.test_client())
+    made = one.upload("/api/designs/read", "d.json", own(wren, 3.374).model_dump_json().encode()).json
+    path, answers, gate = f"/api/designs/{made['id']}", [], Gate()
+    tried = {"key": "none", "edits": [{"do": "set", "path": "shell.lid_mm", "value": 3.45}]}
+    rests = Hand.rests
+
+    def held(hand: Hand) -> None:
+        gate.reached.set()
+        gate.opened.wait(60)
+        rests(hand)
+
+    monkeypatch.setattr(Hand, "rests", held)
+    background = Thread(target=lambda: answers.append(other.post(f"{path}/effect", tried)))
+    background.start()
+    assert gate.reached.wait(60)
+    edit = {
+        "base_version": made["version"],
+        "edits": [{"do": "set", "path": "shell.lid_mm", "value": 3.4}],
+        "said": "lid",
+    }
+    assert one.post(f"{path}/edits", edit).status_code == 200 and not answers
+    gate.opened.set()
+    background.join(60)
+    assert (
+        answers[0].status_code == 422 and "has been changed while this was tried" in answers[0].json["error"]["message"]
+    )
+    assert other.post(f"{path}/effect", tried).status_code == 200  # as the design is now
+
+
 def test_hours_wait_where_a_hand_is_at_work(wren: Design) -> None:
     hand, steps = Hand(), []
     hand.rests()  # nobody is: at once

@@ -8,7 +8,8 @@ from flask import Response
 from pydantic import AfterValidator, Field
 
 from rhombex.core.edits import MOST_EDITS, Edit, counted
-from rhombex.core.progress import giving_way
+from rhombex.core.plain import DesignError
+from rhombex.core.progress import Stopped, giving_way
 from rhombex.core.remedies import Effect, effect_of
 from rhombex.core.shop_edits import ShopEdit
 from rhombex.web.api import Asked, DesignPath, answer, blueprint, desk
@@ -24,7 +25,12 @@ class TryIn(Asked):
 
 @bp.post("/designs/<id>/effect", responses={200: Effect}, operation_id="tryRemedy")
 def effect(path: DesignPath, body: TryIn) -> Response:
-    """Apply edits to a copy, analyse again, and say what changes. Nothing is kept."""
-    design = desk().designs.state(path.id).design
-    with giving_way(desk().hand.rests):
-        return answer(effect_of(design, desk().workshops.read()[1], body.key, body.edits, body.shop))
+    """Apply edits to a copy, analyse again, and say what changes. Nothing is kept. Refused where the design changes meanwhile: nobody waits for it then."""
+    state = desk().designs.state(path.id)
+    try:
+        with giving_way(desk().way(state)):
+            return answer(effect_of(state.design, desk().workshops.read()[1], body.key, body.edits, body.shop))
+    except Stopped:
+        raise DesignError(
+            "design", "it has been changed while this was tried", "Look at what its concerns say now."
+        ) from None

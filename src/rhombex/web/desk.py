@@ -53,16 +53,20 @@ class Desk:
             self.recipes.put(r.digest, r)
         return found
 
-    def settled(self, s: State) -> StateOut:
-        """A design with settled hours. What has been changed meanwhile is answered with as it is now, its hours not settled yet."""
+    def way(self, s: State) -> Callable[[], None]:
+        """How work for a state gives way: it waits for hands, and raises Stopped once the design has changed."""
 
-        def way() -> None:
+        def asked() -> None:
             self.hand.rests()
             if self._newest.get(s.id, 0) > s.version:
                 raise Stopped
 
+        return asked
+
+    def settled(self, s: State) -> StateOut:
+        """A design with settled hours. What has been changed meanwhile is answered with as it is now, its hours not settled yet."""
         try:
-            self.look(s.design, False, way)
+            self.look(s.design, False, self.way(s))
         except Stopped:
             return self.state(self.designs.state(s.id))
         return self.state(s, False)
