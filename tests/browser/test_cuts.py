@@ -52,6 +52,14 @@ def test_a_part_is_cut_moved_joined_and_made_whole(page: Page) -> None:
     expect(base).to_contain_text("No pins")
     base.get_by_role("button", name="Give it back to the planner").click()
     expect(base).to_contain_text("Whole: it fits")
+    base.get_by_text("Other reasons to divide it").click()
+    base.get_by_role("button", name="Cut the right off and lay it on its face").click()
+    expect(base.get_by_role("list", name="Pieces of the base").get_by_role("listitem")).to_have_count(2)
+    go(page, "Print plan")
+    page.get_by_role("button", name=re.compile("base-2")).first.click()
+    page.get_by_role("tab", name="Side down").click()
+    table = page.get_by_role("table", name="Sides of the base-2 to lie on, best first")
+    expect(table.get_by_role("row", name=re.compile("^right")).get_by_text("lies so")).to_be_visible()
 
 
 def test_the_small_bed_cuts_both_ways_with_numbers(page: Page, server: str) -> None:

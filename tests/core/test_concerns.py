@@ -308,6 +308,15 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     # behind the board there is room for two posts; before it 0.9 of the 6.4 that one wants
     "nothing-holds": (lambda d: (Swap(id="board", component="own-plain", custom=plain_board()),), 2.0),
     "cut-not-needed": (lambda d: (PutCut(cut=PinnedCut(part="lid", axis="x", at_mm=90)),), 2.0),
+    "piece-lies-too-large": (
+        lambda d: (
+            MoveWall(face="right", by_mm=60),
+            Set(path="printer", value="bench-180"),
+            PutCut(cut=PinnedCut(part="lid", axis="x", at_mm=40)),
+            LayPart(part="lid-2", down="left"),
+        ),
+        8.49,
+    ),
     "cut-not-made": (lambda d: (PutCut(cut=PinnedCut(part="lid", axis="x", at_mm=900)),), -731.51),
     "filament-not-dried": (lambda d: (Set(path="process.filament", value="ABS"),), 0.0),
     "part-over-bed": (lambda d: (Set(path="printer", value="bench-180"),), 171.38),

@@ -203,6 +203,16 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "The lid is whole without your cut at 90 mm across x",
         ("Take this cut out",),
     ),
+    # 171.38 + 60 - 40 - 2.89 = 188.49 stand upright under 180
+    "piece-lies-too-large": (
+        "stop",
+        8.49,
+        "at most",
+        0.0,
+        1,
+        "The lid-2 is 8.5 mm too large for the printer as it lies on its left",
+        ("Lay the lid-2 as its part lies",),
+    ),
     "cut-not-made": (
         "weigh",
         -731.51,

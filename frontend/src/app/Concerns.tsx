@@ -1,13 +1,12 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { api } from "../api/client";
 import type { Effect, Finding, Remedy } from "../api/schema";
-import { amount, show } from "../ui/number";
+import { amount } from "../ui/number";
 import { Rhomb } from "../ui/Rhomb";
 import { Why } from "../ui/Why";
 import { goneConcerns, useUi } from "../desk/desk";
 import type { SheetProps } from "../desk/sheetProps";
+import { moves, useEffectOf } from "../desk/useEffectOf";
 
 /** What is wrong or worth weighing, worst first. */
 export function Concerns({ state, act }: SheetProps) {
@@ -146,22 +145,7 @@ function Measure({ concern: c }: { concern: Finding }) {
 }
 
 function RemedyButton({ concern, remedy, state, act }: SheetProps & { concern: Finding; remedy: Remedy }) {
-  const effect = useQuery({
-    queryKey: ["effect", state.id, state.version, concern.key, remedy.label],
-    staleTime: Infinity,
-    queryFn: async ({ signal }) => {
-      // once the hand has been still for a moment: what is tried for a design that has changed since is tried for nothing
-      await new Promise((done) => setTimeout(done, 300));
-      signal.throwIfAborted();
-      const { data } = await api.POST("/api/designs/{id}/effect", {
-        params: { path: { id: state.id } },
-        body: { key: concern.key, edits: remedy.edits, shop: remedy.shop },
-        signal,
-      });
-      if (!data) throw new Error("not tried");
-      return data;
-    },
-  });
+  const effect = useEffectOf(state, concern.key, remedy);
   return (
     <div className="mt-2">
       <button
@@ -201,17 +185,13 @@ function RemedyButton({ concern, remedy, state, act }: SheetProps & { concern: F
 
 function EffectLine({ effect }: { effect: Effect }) {
   if (effect.refused) return <span className="text-vermilion">not possible: {effect.refused}</span>;
-  const moves = effect.tally.map((t) => {
-    const by = t.after - t.before;
-    return `${t.label.toLowerCase()} ${by > 0 ? "+" : ""}${show(by, t.digits)}${t.unit ? ` ${t.unit === "degC" ? "K" : t.unit}` : ""}`;
-  });
   return (
     <>
       <span className={effect.clears ? "text-verdigris" : "text-saffron"}>
         {effect.clears ? "resolves it" : "does not resolve it alone"}
       </span>
       {effect.gone.length > 1 && `, and ${effect.gone.length - 1} more`}
-      {moves.length > 0 && ` · ${moves.join(" · ")}`}
+      {effect.tally.length > 0 && ` · ${moves(effect).join(" · ")}`}
       {effect.new.length > 0 && <span className="text-saffron"> · brings: {effect.new.join("; ")}</span>}
     </>
   );

@@ -15,7 +15,7 @@ from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.loose import NAMES, Loose, loose_of
 from rhombex.core.cuts.pieces import CutPart, PartCuts, cut_part, whole_part
 from rhombex.core.cuts.strips import PartName
-from rhombex.core.design import Design, FilamentKind, Process
+from rhombex.core.design import Design, Direction, FilamentKind, Process
 from rhombex.core.faults import Fault, Faults
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid, Union
@@ -47,11 +47,12 @@ from rhombex.core.workshop.workshop import Workshop
 class PrintedPiece(Frozen):
     """A piece as it lies on the bed: its recipe's digest (the name of its mesh), size, estimate, and what hangs free (None
     where a quick analysis did not look). An estimate of None could not be worked out: a fault says why. `printed_as`: whose process it has, its part's or its
-    own."""
+    own; `down`: the side that it lies on."""
 
     name: str
     part: PartName
     printed_as: str
+    down: Direction
     digest: str
     bbox_mm: tuple[float, float, float]
     fits_bed: bool
@@ -288,6 +289,7 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
                     name=piece.name,
                     part=cut.cuts.part,
                     printed_as=name,
+                    down=piece.down,
                     digest=lying.digest,
                     bbox_mm=piece.bbox_mm,
                     fits_bed=piece.fits_bed,

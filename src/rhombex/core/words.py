@@ -40,3 +40,10 @@ def cell(text: str) -> str:
     """A cell that no spreadsheet runs: one that begins as a formula does, also after a space or in full width, is plain text."""
     first = unicodedata.normalize("NFKC", text).lstrip("\u200b\ufeff \t\r\n\u00a0")[:1]
     return "'" + text if first in ("=", "+", "-", "@") or (text[:1] in "\t\r\n" and text) else text
+
+
+def duration(seconds: float) -> str:
+    """A time as it is said: 45 min, 5 h 47 min."""
+    minutes = round(seconds / 60)
+    hours, rest = divmod(minutes, 60)
+    return f"{hours} h {rest} min" if hours and rest else f"{hours} h" if hours else f"{rest} min"

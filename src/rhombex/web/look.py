@@ -19,7 +19,6 @@ from rhombex.core.design import Speeds
 from rhombex.core.edits import walls_round
 from rhombex.core.faults import Faults
 from rhombex.core.plan.tally import TallyItem, bears_c, tally
-from rhombex.core.process.laying import down_of
 from rhombex.core.process.settings import held_speeds, settings
 from rhombex.core.shell.carrier import carrier
 from rhombex.core.shell.props import held_at_one_end
@@ -127,7 +126,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
                 filament=a.workshop.filament_name(a.design.process_of(p.printed_as)),
                 held=faults.attempt("estimate", f"the speeds of the {p.name}", partial(_held, a, p), None),
                 own_process=any(x.part == p.printed_as for x in a.design.part_processes),
-                down=down_of(a.design, a.case.part(p.part)),
+                down=p.down,
             )
             for p in a.pieces
         ),

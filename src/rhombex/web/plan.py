@@ -76,7 +76,8 @@ def part_effects(path: PartPath) -> Response:
 @bp.get("/designs/<id>/sides/<part>", responses={200: RestingOut}, operation_id="getSides")
 def sides(path: PartPath) -> Response:
     a = _settled(path)
-    _part(a, path.part)
+    if path.part not in a.pieces_in_case:
+        _part(a, path.part)
     return answer(RestingOut(sides=resting_faces(a, path.part)))
 
 

@@ -9,6 +9,7 @@ import { Why } from "../../ui/Why";
 import type { Cut, JoinKind } from "./seam";
 import { ghostCuts } from "./ghostCuts";
 import { PartMap } from "./PartMap";
+import { Reasons } from "./Reasons";
 import { SeamWays } from "./SeamWays";
 import { alike, comesApart, held, moment, same } from "./seam";
 import { useCuts } from "./useCuts";
@@ -183,6 +184,7 @@ function Part({
               </li>
             ))}
           </ol>
+          <Reasons part={part} state={state} act={act} />
           <div className="flex flex-wrap gap-2">
             {part.more.map((m) => (
               <Button

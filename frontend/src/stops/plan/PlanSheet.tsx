@@ -289,7 +289,7 @@ function PieceRoom({ state, act, piece: p }: SheetProps & { piece: PieceOut }) {
           <RealHours printer={state.view.printer} piece={p} design={state.id} />
         </Tabs.Content>
         <Tabs.Content value="side">
-          <Sides state={state} act={act} part={p.part} />
+          <Sides state={state} act={act} part={cut ? p.name : p.part} />
         </Tabs.Content>
         <Tabs.Content value="material">
           {of}

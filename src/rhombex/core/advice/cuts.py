@@ -6,6 +6,7 @@ import itertools
 from functools import partial
 from math import ceil
 
+from rhombex.core.advice.divide import Reason, reasons
 from rhombex.core.advice.seam_ways import SeamWays, seam_ways
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import Seat
@@ -84,7 +85,8 @@ class Saving(Frozen):
 
 class PartOverBed(Frozen):
     """A part as it is cut. `outline`: its section through the plate that cuts run across, in the axes of `flat`; `why`: why it is so many
-    pieces; `smaller`: what would make it fewer; `more`: what cuts it once more; `joins`: what may join its pieces."""
+    pieces; `smaller`: what would make it fewer; `more`: what cuts it once more; `reasons`: why it may be divided all the
+    same; `joins`: what may join its pieces."""
 
     cuts: PartCuts
     outline: Loops
@@ -94,6 +96,7 @@ class PartOverBed(Frozen):
     why: str
     smaller: tuple[Saving, ...]
     more: tuple[OneMore, ...]
+    reasons: tuple[Reason, ...]
     joins: tuple[JoinKind, ...]
 
 
@@ -120,6 +123,7 @@ def _part(a: Analysis, c: PartCuts) -> PartOverBed:
             why=_why(c),
             smaller=_savings(a, c),
             more=(),
+            reasons=(),
             joins=(),
         )
     seat = c.seat
@@ -127,6 +131,7 @@ def _part(a: Analysis, c: PartCuts) -> PartOverBed:
     ways = ways_of(a, c, seat)
     plate = (seat.outer_mm + seat.inner_mm) / 2
     flat_loops = section(recipe, "xyz"[seat.axis], plate)  # type: ignore[arg-type]
+    more = tuple(x for x in (_once_more(a, c, w) for w in ways) if x is not None)
     return PartOverBed(
         cuts=c,
         outline=flat_loops,
@@ -135,7 +140,8 @@ def _part(a: Analysis, c: PartCuts) -> PartOverBed:
         cells=_cells(c, u, v),
         why=_why(c),
         smaller=_savings(a, c),
-        more=tuple(x for x in (_once_more(a, c, w) for w in ways) if x is not None),
+        more=more,
+        reasons=reasons(a, c, seat, ways, more),
         joins=joins_of(seat),
     )
 

@@ -41,10 +41,13 @@ class Resting(Frozen):
     picture: LineDrawing
 
 
-def resting_faces(a: Analysis, part: str) -> tuple[Resting, ...]:
-    """The six sides of a part as resting faces, best first; estimated with supports at the level of the preview."""
-    recipe, of = a.recipes[part], a.case.part(part)
-    process = a.design.process_of(part).model_copy(update={"supports": True})
+def resting_faces(a: Analysis, name: str) -> tuple[Resting, ...]:
+    """The six sides of a part, or of one of its pieces, as resting faces, best first; estimated with supports at the level of the preview."""
+    piece = next((p for p in a.pieces if p.name == name), None)
+    of = a.case.part(piece.part if piece else name)
+    recipe = a.pieces_in_case[name] if piece else a.recipes[name]
+    process = a.design.process_of(piece.printed_as if piece else name).model_copy(update={"supports": True})
+    lies = piece.down if piece else down_of(a.design, of)
     usable = usable_bed(process, a.printer)
     rows = []
     seen: list[tuple[float, float, Resting]] = []
@@ -116,7 +119,7 @@ def resting_faces(a: Analysis, part: str) -> tuple[Resting, ...]:
                 0.0,
                 Resting(
                     down=down,
-                    now=down == down_of(a.design, of),
+                    now=down == lies,
                     bbox_mm=size,
                     fits=fits,
                     angle_deg=angle,

@@ -9,7 +9,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.case import MagnetPair
 from rhombex.core.geometry.recipe import Move
 from rhombex.core.hardware.bill import magnet_words
-from rhombex.core.process.laying import TURNS, bbox, down_of
+from rhombex.core.process.laying import TURNS, bbox
 from rhombex.core.process.settings import settings
 from rhombex.core.space import Vec3
 from rhombex.core.trail import Frozen, Shown
@@ -69,15 +69,15 @@ def _lying(a: Analysis, p: MagnetPair, part: str, way: Vec3) -> tuple[str, float
     """The piece that a pocket is in, how high over the bed its ceiling is as it prints, and whether the joint is above it; None where it lies on its
     side, or no piece has it."""
     whole = next((x for x in a.case.parts if x.name == part), None)
-    names = [x.name for x in a.pieces if x.part == part]
+    names = [(x.name, x.down) for x in a.pieces if x.part == part]
     if whole is None:
         return None
-    turn = TURNS[down_of(a.design, whole) if len(names) == 1 else whole.down]
-    near, middle, far = (
-        turn.vector(_along(p.at, way, mm)) for mm in (p.cover_mm, (p.cover_mm + p.deep_mm) / 2, p.deep_mm)
-    )
-    joint = -turn.vector(way)[2]
-    for name in names:
+    for name, down in names:
+        turn = TURNS[down]
+        near, middle, far = (
+            turn.vector(_along(p.at, way, mm)) for mm in (p.cover_mm, (p.cover_mm + p.deep_mm) / 2, p.deep_mm)
+        )
+        joint = -turn.vector(way)[2]
         lo, size = bbox(Move(a.pieces_in_case[name], turn))
         if all(lo[k] <= middle[k] <= lo[k] + size[k] for k in range(3)):
             return None if abs(joint) < 0.5 else (name, max(near[2], far[2]) - lo[2], joint > 0)

@@ -28,7 +28,7 @@ from rhombex.core.cuts.pieces import (
 from rhombex.core.cuts.strips import INDEX, strips
 from rhombex.core.cuts.turned import Line, line_of
 from rhombex.core.design import PinnedCut
-from rhombex.core.edits import Construct, FreeCuts, JoinCuts, PutCuts, Set
+from rhombex.core.edits import Construct, FreeCuts, JoinCuts, LayPart, PutCuts, Set
 from rhombex.core.reference import ref
 from rhombex.core.shell.offers import usual
 from rhombex.core.space import Box
@@ -81,6 +81,32 @@ def part_over_bed(a: Analysis, say: Maker) -> Iterator[Finding]:
             source=str(ref("printing.feature.bed_edge")),
             subjects=(c.part,),
             remedies=tuple(remedies),
+        )
+
+
+@concern("piece-lies-too-large", "cuts")
+def piece_lies_too_large(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 13: a piece that a hand laid on another side than its part lies on, and which the bed does not take so."""
+    for p in a.pieces:
+        usual_down = a.case.part(p.part).down
+        if p.fits_bed or p.name == p.part or p.down == usual_down:
+            continue
+        usable = usable_bed(a.design.process_of(p.printed_as), a.printer)
+        yield say(
+            "stop",
+            f"The {p.name} is {p.over_mm:.1f} mm too large for the printer as it lies on its {p.down}",
+            measured=p.over_mm,
+            limit=0.0,
+            sense="at most",
+            how="how much the piece is larger than bed and height as it lies",
+            of=(
+                *(given(f"the piece along {k}", x) for k, x in zip("xyz", p.bbox_mm, strict=True)),
+                *(given(f"left along {k}", x) for k, x in zip("xyz", usable, strict=True)),
+            ),
+            reason=f"On its {p.down} it measures {' x '.join(f'{x:.1f}' for x in p.bbox_mm)}.",
+            source=str(ref("printing.feature.bed_edge")),
+            subjects=(p.name,),
+            remedies=(Remedy(label=f"Lay the {p.name} as its part lies", edits=(LayPart(part=p.name, down=None),)),),
         )
 
 

@@ -23,8 +23,11 @@ from rhombex.core.workshop.workshop import Spool
 
 
 @searched
-def _usual(a: Analysis, part: str) -> tuple[Remedy, ...]:
+def _usual(a: Analysis, piece: PrintedPiece) -> tuple[Remedy, ...]:
+    part = piece.part
     of = a.case.part(part)
+    if any(x.part == piece.name != part for x in a.design.lies):
+        return (Remedy(label=f"Lay the {piece.name} as its part lies", edits=(LayPart(part=piece.name, down=None),)),)
     if down_of(a.design, of) == of.down:
         return ()
     return (Remedy(label=f"Lay the {part} on its {of.down} again", edits=(LayPart(part=part, down=None),)),)
@@ -55,7 +58,7 @@ def hangs_free(a: Analysis, say: Maker) -> Iterator[Finding]:
             source=str(ref("printing.feature.overhang")),
             subjects=(p.name,),
             remedies=(
-                *_usual(a, p.part),
+                *_usual(a, p),
                 Remedy(label="Print it with support", edits=change_process(a, p.printed_as, "supports", True)),
             ),
         )
@@ -82,7 +85,7 @@ def long_bridge(a: Analysis, say: Maker) -> Iterator[Finding]:
             source=str(clean),
             subjects=(p.name, "bridge"),
             remedies=(
-                *_usual(a, p.part),
+                *_usual(a, p),
                 Remedy(label="Print it with support", edits=change_process(a, p.printed_as, "supports", True)),
             ),
         )
@@ -112,7 +115,7 @@ def much_support(a: Analysis, say: Maker) -> Iterator[Finding]:
             "45 degrees or a cut save them.",
             source=str(share),
             subjects=(p.name,),
-            remedies=_usual(a, p.part),
+            remedies=_usual(a, p),
         )
 
 
@@ -142,7 +145,7 @@ def slender_upright(a: Analysis, say: Maker) -> Iterator[Finding]:
             f"has {val(f'materials.{kind}.across_layers'):.0%} of its strength.",
             source=str(limit),
             subjects=(p.name,),
-            remedies=_usual(a, p.part),
+            remedies=_usual(a, p),
         )
 
 

@@ -24,10 +24,10 @@ from rhombex.core.cuts.marks import marks
 from rhombex.core.cuts.search import places, plan_cuts
 from rhombex.core.cuts.strips import INDEX, NAMES, Axis, PartName, Slant, Strip, crossed, strips
 from rhombex.core.cuts.turned import Line, line_of
-from rhombex.core.design import Design, JoinKind, PinnedCut
+from rhombex.core.design import Design, Direction, JoinKind, PinnedCut
 from rhombex.core.geometry.recipe import Difference, Intersection, Solid, Union
 from rhombex.core.openings.opening import Openings
-from rhombex.core.process.laying import bbox, down_of, laid, plan_hull
+from rhombex.core.process.laying import bbox, down_of, laid, piece_down, plan_hull
 from rhombex.core.space import Box, Vec2, Vec3
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop.printer import Printer
@@ -38,13 +38,14 @@ MOST_PIECES = 24  # of one part; more are not planned: a larger bed, or sheet, i
 
 
 class Piece(Frozen):
-    """What goes on the bed: `bbox_mm` as it lies, turned by `angle_deg` to the left: 0, 90, or across the bed."""
+    """What goes on the bed: `bbox_mm` as it lies on its side `down`, turned by `angle_deg` to the left: 0, 90, or across the bed."""
 
     name: str
     bbox_mm: Vec3
     fits_bed: bool
     angle_deg: float
     over_mm: float
+    down: Direction
 
 
 class PartCuts(Frozen):
@@ -88,7 +89,8 @@ def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid, besi
     lying = laid(beside or recipe, down_of(design, part))
     _, lies = bbox(lying)
     ok, angle, over = on_bed(lies, usable, partial(plan_hull, lying))
-    piece = Piece(name=part.name, bbox_mm=lies, fits_bed=ok, angle_deg=angle, over_mm=over)
+    down = down_of(design, part)
+    piece = Piece(name=part.name, bbox_mm=lies, fits_bed=ok, angle_deg=angle, over_mm=over, down=down)
     corner, size = bbox(recipe)
     cuts = PartCuts(
         part=part.name,
@@ -374,7 +376,7 @@ def _uncut(part: Part, recipe: Solid, usable: Vec3) -> tuple[list[Piece], list[S
     lying = laid(recipe, part.down)
     size = bbox(lying)[1]
     ok, angle, over = on_bed(size, usable, partial(plan_hull, lying))
-    piece = Piece(name=part.name, bbox_mm=size, fits_bed=ok, angle_deg=angle, over_mm=over)
+    piece = Piece(name=part.name, bbox_mm=size, fits_bed=ok, angle_deg=angle, over_mm=over, down=part.down)
     return [piece], [lying], [recipe]
 
 
@@ -401,13 +403,14 @@ def _pieces(
         if sunk:
             piece = Difference(piece, tuple(sunk))
         in_case.append(piece)
-        lying = laid(piece, part.down)
+        name = f"{part.name}-{count}"
+        down = piece_down(design, part, name)
+        lying = laid(piece, down)
         recipes.append(lying)
         size = bbox(lying)[1]
-        name = f"{part.name}-{count}"
         usable = usable_bed(
             design.process_of(design.printed_as(part.name, name)), printer
         )  # it may have a brim of its own
         ok, angle, over = on_bed(size, usable, partial(plan_hull, lying))
-        pieces.append(Piece(name=name, bbox_mm=size, fits_bed=ok, angle_deg=angle, over_mm=over))
+        pieces.append(Piece(name=name, bbox_mm=size, fits_bed=ok, angle_deg=angle, over_mm=over, down=down))
     return pieces, recipes, in_case

@@ -30,6 +30,11 @@ def down_of(design: Design, part: Part) -> Direction:
     return next((x.down for x in design.lies if x.part == part.name), part.down)
 
 
+def piece_down(design: Design, part: Part, piece: str) -> Direction:
+    """The side that one of several pieces of a part lies on: as all of them usually, if nobody says otherwise of this one."""
+    return next((x.down for x in design.lies if x.part == piece), part.down)
+
+
 def bbox(s: Solid) -> tuple[Vec3, Vec3]:
     """Lowest corner and size of a recipe's mesh, mm."""
     b = mesh_kernel.evaluate(s).bounding_box()
