@@ -339,7 +339,7 @@ def test_cuts_on_the_command_line(clean: Path, tmp_path: Path) -> None:
     for p in parts:  # every place has its price or why not, every seam what bends it
         assert all(x["price"] is not None or x["why"] for w in p["ways"] for x in w["prices"])
         assert len(p["seams"]) == len(p["cuts"]) and all(x["holds"]["load_nm"]["value"] >= 0 for x in p["seams"])
-        assert all(len(x["choice"]["ways"]) == 11 for x in p["seams"])
+        assert all(len(x["choice"]["ways"]) == 12 for x in p["seams"])
     said = run.invoke(app, ["cuts", str(file)]).stdout
     assert "proposed: bolts. 2.1 N m bend the seam and glue bears 0.8 at least" in said
     assert "proposed: filament pins. Glue bears what bends it" in said
