@@ -445,7 +445,11 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
                 "screw_mm": r.choice([None, 5, 8, abs(number(20))]),
             },
         },
-        {"do": "lay-part", "part": r.choice(["base", "lid", "left", "a"]), "down": r.choice([*faces, None])},
+        {
+            "do": "put-joint",
+            "joint": {"of": f"posts/{id}", "holding": "standoff", "standoff_mm": r.choice([5, 12, abs(number(20))])},
+        },
+        {"do": "lay-part", "part": r.choice(["base", "lid", "left", "a", "base-1"]), "down": r.choice([*faces, None])},
         {"do": "put-panel", "panel": panel},
         {"do": "remove-panel", "id": r.choice(["a", "b", "left", "top"])},
         {"do": "add", "placement": new},

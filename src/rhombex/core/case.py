@@ -365,7 +365,8 @@ class Mount(Frozen):
 
     `insert` / `cut in plastic`: the screw comes from above. `through`: from below, its head sunk into the floor. `nut from below`: from above, right through
     to a nut in a pocket of the underside, `pocket_mm` deep and `pocket_d_mm` across its corners, whose ceiling is bridged in steps of `bridge_mm`, a layer. `clamps`: boards above
-    on printed standoffs that the same screw holds, from below up. `stud`: what stands in the post is a bought standoff's. `slot`: the way
+    on printed standoffs that the same screw holds, from below up. `stud`: what stands in the post is a bought standoff's, of one that stands on the board, or
+    of one of `standoff_mm` that carries it. `slot`: the way
     in which a captive nut's slot is open. `beside`: of a component without holes, that the post stands beside: it carries the edge at `top_mm`, rises by
     `step_mm` round it, and the screw's head holds it down.
     """
@@ -393,6 +394,7 @@ class Mount(Frozen):
     pocket_mm: float = 0.0
     pocket_d_mm: float = 0.0
     bridge_mm: float = 0.0
+    standoff_mm: float = 0.0
 
     @property
     def passed_mm(self) -> float:
@@ -406,9 +408,9 @@ class Mount(Frozen):
 
     @property
     def box(self) -> Box:
-        """The box round the post, from z = 0 to its tip."""
+        """The box round the post and the standoff on it, from z = 0 to its tip."""
         (x, y), r = self.at, self.od_mm / 2
-        return Box((x - r, y - r, 0.0), (x + r, y + r, self.top_mm + self.step_mm))
+        return Box((x - r, y - r, 0.0), (x + r, y + r, self.top_mm + self.step_mm + self.standoff_mm))
 
 
 class Prop(Frozen):

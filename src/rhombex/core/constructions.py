@@ -17,6 +17,7 @@ CaseHolding = Literal["insert", "cut in plastic", "captive nut", "through bolt",
 HOLDINGS: tuple[Holding, ...] = ("insert", "cut in plastic", "captive nut")
 # A post stands on a floor, from under which a nut can be put: its screw goes right through.
 PostHolding = Literal["insert", "cut in plastic", "captive nut", "nut from below"]
+OwnHolding = Literal["insert", "cut in plastic", "captive nut", "nut from below", "standoff"]  # of one component
 POST_HOLDINGS: tuple[PostHolding, ...] = (*HOLDINGS, "nut from below")
 CASE_HOLDINGS: tuple[CaseHolding, ...] = (*HOLDINGS, "through bolt", "threaded rod")
 THROUGH: tuple[CaseHolding, ...] = ("through bolt", "threaded rod")

@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from rhombex.core.constructions import Construction, LoosePanels, Material, PostHolding
+from rhombex.core.constructions import Construction, LoosePanels, Material, OwnHolding, PostHolding
 from rhombex.core.migrations import DESIGN_STEPS, DESIGN_VERSION, brought_up
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component, Key, Rail
@@ -235,17 +235,20 @@ class CutJoin(Frozen):
 
 class OwnJoint(Frozen):
     """What a hand chose for the screws of one component: `posts/<id>` holds it on its posts or pads, `face/<id>` on its wall, `on/<id>` on the
-    board that it stands on; `cut/<part>` and `bridge/<part>` the pieces of a part to one another, `pane/<id>` what closes an opening of one's own. None leaves the thread to the shell and the length to
+    board that it stands on, or on bought standoffs of `standoff_mm` on posts that are shorter by so much; `cut/<part>` and `bridge/<part>` the pieces of a part to one another, `pane/<id>` what closes an opening of one's own. None leaves the thread to the shell and the length to
     the stack."""
 
     of: JointRef
-    holding: PostHolding | None = None
+    holding: OwnHolding | None = None
     screw_mm: Annotated[float, Field(gt=0, le=200)] | None = None
+    standoff_mm: Annotated[float, Field(gt=0, le=100)] | None = None
 
     @model_validator(mode="after")
     def _held_by_plastic(self) -> OwnJoint:
         if self.holding is not None and not self.of.startswith("posts/"):
             raise ValueError("holding: only what stands on posts can be held another way")
+        if (self.holding == "standoff") != (self.standoff_mm is not None):
+            raise ValueError("standoff_mm: how long the standoffs are, where it stands on some and only there")
         return self
 
 

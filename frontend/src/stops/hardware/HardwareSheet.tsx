@@ -246,7 +246,7 @@ function Slip({
         {row.holdings.length > 0 && (
           <Choice
             label="Held by"
-            value={g.holding as (typeof row.holdings)[number]["holding"]}
+            value={row.held_by as (typeof row.holdings)[number]["holding"]}
             options={row.holdings.map((x) => ({ value: x.holding, label: HELD[x.holding] }))}
             onPick={(v) => {
               const to = row.holdings.find((x) => x.holding === v);

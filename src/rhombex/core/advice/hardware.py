@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from rhombex.core.advice.magnet_table import MagnetTable, magnet_table
-from rhombex.core.advice.screws import fewer_kinds, hold_by, take_length
+from rhombex.core.advice.screws import fewer_kinds, hold_by, standoff_mm, take_length
 from rhombex.core.advice.snaps import SnapTable, snap_table
 from rhombex.core.analysis import Analysis
 from rhombex.core.constructions import (
@@ -14,11 +14,11 @@ from rhombex.core.constructions import (
     THREADED,
     THROUGH_KINDS,
     CaseHolding,
-    PostHolding,
+    OwnHolding,
 )
 from rhombex.core.edits import Edit
 from rhombex.core.hardware.bill import screw_words
-from rhombex.core.hardware.joint_group import JointGroup
+from rhombex.core.hardware.joint_group import Into, JointGroup
 from rhombex.core.hardware.kinds import Fewest
 from rhombex.core.hardware.reach import Reach
 from rhombex.core.hardware.shopping import Shopping, shopping
@@ -40,7 +40,7 @@ class LengthOffer(Frozen):
 class HoldingOffer(Frozen):
     """Another way to hold the screws of a line, and the edit that takes it."""
 
-    holding: PostHolding | CaseHolding
+    holding: OwnHolding | CaseHolding
     edit: Edit
 
 
@@ -61,6 +61,7 @@ class JointRow(Frozen):
     reach: Reach
     lengths: tuple[LengthOffer, ...]
     holdings: tuple[HoldingOffer, ...]
+    held_by: Into
     by_stack: Edit | None
 
 
@@ -94,7 +95,13 @@ def _row(a: Analysis, g: JointGroup, reach: Reach) -> JointRow:
     # a nut slid in from the side wants bosses that are open to the room, and no component over its slot
     posts = g.key.startswith("posts/")
     chosen = bool(g.holding_path) or posts  # bridging plates have their inserts
-    ways: tuple[PostHolding | CaseHolding, ...] = POST_HOLDINGS if posts and g.head != "stud" else HOLDINGS
+    own = a.design.joint(f"posts/{g.of}") if posts else None
+    on_standoffs = own is not None and own.holding == "standoff"
+    ways: tuple[OwnHolding | CaseHolding, ...] = (
+        POST_HOLDINGS if posts and (on_standoffs or g.head != "stud") else HOLDINGS
+    )
+    if posts and not g.beside and (on_standoffs or g.head != "stud") and standoff_mm(a, g) is not None:
+        ways = (*ways, "standoff")
     if g.holding_path and a.case.kind in THROUGH_KINDS:
         ways = CASE_HOLDINGS
     if g.beside or g.into == HANDLE or (g.holding_path and a.case.kind not in NUT_KINDS):
@@ -110,6 +117,7 @@ def _row(a: Analysis, g: JointGroup, reach: Reach) -> JointRow:
     )
     return JointRow(
         joint=g,
+        held_by="standoff" if on_standoffs else g.holding,
         screw="" if g.head == "stud" else screw_words(g),
         thread=label(g.thread),
         engaged_mm=g.engaged_mm,

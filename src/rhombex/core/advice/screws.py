@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.constructions import CaseHolding, PostHolding
+from rhombex.core.constructions import CaseHolding, OwnHolding
 from rhombex.core.design import OwnJoint
 from rhombex.core.edits import Edit, PutJoint, Set, Together
+from rhombex.core.fit.joints import stud_hole_mm
 from rhombex.core.hardware.joint_group import JointGroup
 from rhombex.core.hardware.kinds import Fewest, fewest_kinds
+
+TWO_LAYERS_MM = 0.8  # of floor under the hole of a post
 
 
 def take_length(a: Analysis, g: JointGroup, length_mm: float | None) -> Edit:
@@ -19,7 +22,17 @@ def take_length(a: Analysis, g: JointGroup, length_mm: float | None) -> Edit:
     return PutJoint(joint=old.model_copy(update={"screw_mm": length_mm}))
 
 
-def hold_by(a: Analysis, g: JointGroup, holding: PostHolding | CaseHolding) -> Edit:
+def standoff_mm(a: Analysis, g: JointGroup) -> float | None:
+    """How long the standoffs are that a component would stand on: the longest bought ones under which the post still takes a stud, else the shortest; None
+    where none are bought."""
+    tops = [p.top_mm + p.standoff_mm for p in a.case.mounts if p.of == g.of]
+    if not tops or not a.workshop.standoffs_mm:
+        return None
+    room = min(tops) - stud_hole_mm() - TWO_LAYERS_MM
+    return max((x for x in a.workshop.standoffs_mm if x <= room + 1e-6), default=min(a.workshop.standoffs_mm))
+
+
+def hold_by(a: Analysis, g: JointGroup, holding: OwnHolding | CaseHolding) -> Edit:
     """The edit that lets the screws of a line be held another way; those of the case are all held alike."""
     if g.holding_path:
         way = Set(path=g.holding_path, value=holding)
@@ -28,7 +41,8 @@ def hold_by(a: Analysis, g: JointGroup, holding: PostHolding | CaseHolding) -> E
     of = f"{g.key.split('/', 1)[0]}/{g.of}"
     old = a.design.joint(of) or OwnJoint(of=of)
     own = None if holding == a.design.shell.post_thread else holding
-    return PutJoint(joint=old.model_copy(update={"holding": own}))
+    long = standoff_mm(a, g) if holding == "standoff" else None
+    return PutJoint(joint=old.model_copy(update={"holding": own, "standoff_mm": long}))
 
 
 def fewer_kinds(a: Analysis) -> tuple[Fewest, tuple[Edit, ...]]:

@@ -316,8 +316,8 @@ def joint_not_reached(a: Analysis, say: Maker) -> Iterator[Finding]:
                 source=str(shaft),
                 subjects=(g.key, "shaft"),
             )
-        if r.free:
-            continue
+        if r.free or (g.holds == "standoff" and g.engaged_mm > g.most_mm + 1e-6):
+            continue  # a standoff that stands in the floor is told as such
         t = next((t for t in a.things if t.id == g.of), None)
         short = up(r.needs_mm - r.room_mm)
         remedies: tuple[Remedy, ...] = ()
@@ -396,7 +396,7 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 22: a component's screws: too deep into a drive, too little thread, or a head that stands proud."""
     seen: set[str] = set()
     for p in a.case.mounts:
-        if p.of in seen:
+        if p.of in seen or p.standoff_mm:  # whether a post takes the stud of a standoff is told of the post
             continue
         t = next(x for x in a.things if x.id == p.of)
         if p.holding == "through":

@@ -5,16 +5,18 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 
+from rhombex.core.advice.screws import TWO_LAYERS_MM
 from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.bench.wanted import wanted_ports
-from rhombex.core.case import Need, Part, one_of_each
+from rhombex.core.case import Mount, Need, Part, one_of_each
 from rhombex.core.concerns.bench import moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
-from rhombex.core.edits import MoveWall, Set
+from rhombex.core.design import OwnJoint
+from rhombex.core.edits import MoveWall, PutJoint, Set
 from rhombex.core.fit.bead import lines_in_wall, spacing_mm, wall_of_lines_mm
-from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
+from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm, stud_hole_mm
 from rhombex.core.parts.threads import label
 from rhombex.core.plain import DesignError
 from rhombex.core.process.laying import down_of
@@ -149,6 +151,7 @@ def post_too_short(a: Analysis, say: Maker) -> Iterator[Finding]:
         if p.holding == "through" or p.of in seen:
             continue
         need = hole_depth_mm(p.thread, p.holding)
+        need = max(need, stud_hole_mm()) if p.standoff_mm else need
         if p.hole_depth_mm < need - 1e-6:
             seen.add(p.of)
             t = next(x for x in a.things if x.id == p.of)
@@ -159,17 +162,39 @@ def post_too_short(a: Analysis, say: Maker) -> Iterator[Finding]:
             else:
                 how = "depth that the hole has over two layers of floor; wanted for this thread"
                 reason = f"A {label(p.thread)} {_WORDS[p.holding]} wants a hole {need:.1f} mm deep; two layers of floor must stay under it."
+            if p.standoff_mm:
+                how = "depth that the hole has over two layers of floor; wanted: the stud of a standoff, and room for its tip"
+                reason = f"On standoffs of {p.standoff_mm:g} mm the posts and the floor under them are {max(p.top_mm, 0.0):.1f} mm high; two layers of floor must stay."
+            what = "studs of their standoffs" if p.standoff_mm else f"{_WORDS[p.holding]}s"
             yield say(
-                "weigh",
-                f"The posts of {t.name} are too low for their {_WORDS[p.holding]}s",
+                "stop" if p.standoff_mm else "weigh",
+                f"The posts of {t.name} are too low for {'the' if p.standoff_mm else 'their'} {what}",
                 measured=p.hole_depth_mm,
                 limit=need,
                 how=how,
                 reason=reason,
                 source=str(ref("fasteners.rule." + ("nut_under" if p.pocket_mm else "insert_extra_depth"))),
                 subjects=(p.of,),
-                remedies=(Remedy(label=f"Raise {t.name} by {by:g} mm", edits=(moved(t, (0, 0, by)),)),),
+                remedies=(
+                    *_shorter(a, p, need),
+                    Remedy(label=f"Raise {t.name} by {by:g} mm", edits=(moved(t, (0, 0, by)),)),
+                ),
             )
+
+
+@searched
+def _shorter(a: Analysis, p: Mount, need_mm: float) -> tuple[Remedy, ...]:
+    """Standoffs under which the post takes their stud, or none."""
+    if not p.standoff_mm:
+        return ()
+    old = a.design.joint(f"posts/{p.of}") or OwnJoint(of=f"posts/{p.of}")
+    room = p.top_mm + p.standoff_mm - need_mm - TWO_LAYERS_MM
+    fits = max((x for x in a.workshop.standoffs_mm if x <= room + 1e-6), default=None)
+    if fits is not None:
+        shorter = PutJoint(joint=old.model_copy(update={"standoff_mm": fits}))
+        return (Remedy(label=f"Take standoffs of {fits:g} mm", edits=(shorter,)),)
+    without = PutJoint(joint=old.model_copy(update={"holding": None, "standoff_mm": None}))
+    return (Remedy(label="Hold it on its posts, without standoffs", edits=(without,)),)
 
 
 @concern("nothing-holds", "shell", needs=("floor",))

@@ -51,6 +51,11 @@ def engagement_mm(thread: Thread, holding: AnyHolding) -> tuple[float, float]:
     return least, hole_depth_mm(thread, holding) - val("fasteners.rule.tip_clearance")
 
 
+def stud_hole_mm() -> float:
+    """Depth of the hole in a post for the stud of a standoff: the stud, and room for its tip."""
+    return float(val("fasteners.rule.standoff_stud") + val("fasteners.rule.tip_clearance"))
+
+
 def hole_depth_mm(thread: Thread, holding: AnyHolding) -> float:
     """Depth of the hole: insert length and room below, or 3 d for a screw cut into plastic; over a nut's pocket, and with it, as high as a post and its floor
     must be together."""

@@ -106,7 +106,7 @@ def _joint(g: JointGroup, count: Counter[tuple[str, str, str]]) -> None:
     elif g.head != "stud":
         count[(f"screw, {g.head}", screw_words(g), _use(g))] += g.count
     if g.insert_mm is not None:
-        plain = g.holds if g.key.startswith("posts/") else g.name
+        plain = g.holds if g.key.startswith("posts/") and g.holds != "standoff" else g.name
         count[("heat-set insert", f"{label(g.thread)} x {g.insert_mm:g}", plain)] += g.count
     if g.holding == "nut" or g.holding in NUTS:
         count[("nut", label(g.thread), g.name)] += g.count

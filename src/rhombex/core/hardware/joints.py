@@ -61,6 +61,7 @@ def joints(
         *_of_mounts(design, things, case, names),
         *_of_faces(design, things, case),
         *_of_stacks(design, things, case),
+        *_of_standoffs(design, things, case),
         *_of_feet(case),
         *_of_panes(design, case, openings),
         *of_cuts(design, case, cuts),
@@ -194,18 +195,22 @@ def _posts(
     if p.holding == "nut from below":  # its pocket is as deep as the screw wants it
         span = nut_below_mm(p.thread, p.top_mm, p.passed_mm)
         held = over_nut(p.part, p.thread, p.passed_mm, p.grip_mm)
+    if p.standoff_mm:
+        span = (span[0], p.hole_depth_mm - val("fasteners.rule.tip_clearance"))
     board = p.grip_mm if p.beside is not None else passed_mm(t.component)
-    layers = _clamped(t, p, by_id, board)
+    layers = () if p.standoff_mm else _clamped(t, p, by_id, board)
     if p.beside is not None:
         layers = tuple(
             x.model_copy(update={"what": f"edge of {t.name}"}) if x.kind == "component" else x for x in layers
         )
     name = " on ".join(names[x] for x in reversed((p.of, *p.clamps)))
+    if p.standoff_mm:
+        name = f"standoffs of {t.name}"
     return JointGroup(
         key=f"posts/{p.of}" + (f"-{k + 1}" if k else ""),
         of=p.of,
         name=name,
-        holds=t.name,
+        holds="standoff" if p.standoff_mm else t.name,
         into=p.part,
         part=p.part,
         count=len(ps),
@@ -387,53 +392,70 @@ def _of_stacks(design: Design, things: tuple[Thing, ...], case: Case) -> Iterato
         for at, thread in shared_holes(lower, t):
             over, _, stud = held_above(t, at, things)
             alike.setdefault((thread, over, stud), []).append(at)
+        use, below = f"{t.name} on {lower.name}", (lower.name, slab_mm(lower.component))
+        bought = stand.made == "bought"
         for k, ((thread, over, stud), ats) in enumerate(alike.items()):
-            yield from _on_board(t, lower, lower.id in posts, thread, over, stud, ats, pinned, k)
+            if bought or not (
+                lower.placement.on is not None or lower.id in posts or stud
+            ):  # else the post's own screw holds it
+                yield _on_board(t, use, below, stand.standoff_mm, bought, thread, over, stud, ats, pinned, k)
+
+
+def _of_standoffs(design: Design, things: tuple[Thing, ...], case: Case) -> Iterator[JointGroup]:
+    """The screws, or the studs of standoffs above, that hold a board on the standoffs on its posts."""
+    standing = {p.of: p.standoff_mm for p in case.mounts if p.standoff_mm}
+    for t in (t for t in things if t.id in standing):
+        own = design.joint(f"on/{t.id}")
+        alike: dict[tuple[Thread, float, bool], list[tuple[float, float]]] = {}
+        for m in t.mounts:
+            over, _, stud = held_above(t, (m.at[0], m.at[1]), things)
+            alike.setdefault((m.mount.thread, over, stud), []).append((m.at[0], m.at[1]))
+        for k, ((thread, over, stud), ats) in enumerate(alike.items()):
+            pinned = own.screw_mm if own else None
+            use = f"{t.name} on its standoffs"
+            yield _on_board(t, use, ("", 0.0), standing[t.id], True, thread, over, stud, ats, pinned, k)
 
 
 def _on_board(
     t: Thing,
-    lower: Thing,
-    posted: bool,
+    use: str,
+    lower: tuple[str, float],
+    stand_mm: float,
+    bought: bool,
     thread: Thread,
     over: float,
     stud: bool,
     ats: list[tuple[float, float]],
     pinned: float | None,
     k: int,
-) -> Iterator[JointGroup]:
-    stand = t.placement.stand
-    assert stand is not None
-    slab, below = slab_mm(t.component), slab_mm(lower.component)
+) -> JointGroup:
+    """What holds a board on standoffs of `stand_mm`, bought or printed. `lower`: name and thickness of what is under them."""
+    slab, below = slab_mm(t.component), lower[1]
     grip, d = slab + over, val(f"fasteners.{thread}.d")
     top = t.frame.origin[2] + grip
-    use = f"{t.name} on {lower.name}"
-    bought = stand.made == "bought"
-    if not bought and (lower.placement.on is not None or posted or stud):
-        return  # the post's own screw holds it
     layers = [StackLayer(what=t.name, kind="component", from_mm=max(over, 0.0), to_mm=grip)]
     if over > 0:
         layers.insert(0, StackLayer(what="boards and spacers above", kind="spacer", from_mm=0.0, to_mm=over))
     if bought:
-        deep = min(stand.standoff_mm, val("fasteners.rule.standoff_tapped"))
+        deep = min(stand_mm, val("fasteners.rule.standoff_tapped"))
         layers.append(StackLayer(what="standoff", kind="standoff", from_mm=grip, to_mm=grip + deep, thread=True))
         least, most, need = grip + d, grip + max(deep - val("fasteners.rule.tip_clearance"), d), d
     else:
-        end = grip + stand.standoff_mm + below
+        end = grip + stand_mm + below
         layers += [
-            StackLayer(what="spacer", kind="spacer", from_mm=grip, to_mm=grip + stand.standoff_mm),
-            StackLayer(what=lower.name, kind="component", from_mm=grip + stand.standoff_mm, to_mm=end),
+            StackLayer(what="spacer", kind="spacer", from_mm=grip, to_mm=grip + stand_mm),
+            StackLayer(what=lower[0], kind="component", from_mm=grip + stand_mm, to_mm=end),
             StackLayer(what="nut", kind="nut", from_mm=end, to_mm=end + val(f"fasteners.{thread}.nut_m"), thread=True),
         ]
         grip, deep, need = end, val(f"fasteners.{thread}.nut_m"), nut_mm(thread)
         least, most = end + need, end + need + val("fasteners.rule.nut_over")
     length = pinned or next((x for x in stock_mm(thread) if x >= least - 1e-9), None)
-    yield JointGroup(
+    return JointGroup(
         key=f"on/{t.id}" + (f"-{k + 1}" if k else ""),
         of=t.id,
         name=use,
         holds=t.name,
-        into="standoff" if bought else lower.name,
+        into="standoff" if bought else lower[0],
         part="",
         count=len(ats),
         thread=thread,
@@ -449,7 +471,7 @@ def _on_board(
         end_mm=grip + deep,
         layers=tuple(layers),
         insert_mm=None,
-        standoff_mm=stand.standoff_mm if bought else None,
+        standoff_mm=stand_mm if bought else None,
         opened=False,
         path="",
         holding_path="",

@@ -28,6 +28,7 @@ from rhombex.core.fit.joints import (
     nut_pocket_mm,
     screw_mm,
     stock_mm,
+    stud_hole_mm,
 )
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
@@ -65,7 +66,10 @@ def mounts_of(design: Design, printer: Printer, things: tuple[Thing, ...], part:
                     _through_post(t.id, m.mount.name, part, m.at, thread, free, head_d, m.mount.depth_limit_mm, pinned)
                 )
                 continue
-            holding: PostHolding = (own.holding if own else None) or design.shell.post_thread
+            if own is not None and own.standoff_mm is not None:
+                posts.append(_under_standoff(design, t.id, m.mount.name, part, m.at, thread, hole, own.standoff_mm))
+                continue
+            holding = _held_by(design, t.id)
             over, clamps, stud = held_above(t, (m.at[0], m.at[1]), things)
             grip = board if stud else board + over
             if holding == "nut from below":
@@ -126,7 +130,7 @@ def _beside(
     if flat is None:
         return
     own = design.joint(f"posts/{t.id}")
-    holding: PostHolding = (own.holding if own else None) or design.shell.post_thread
+    holding = _held_by(design, t.id)
     if holding in NUTS:  # a slot would open under the component; its step rises too high for a nut from below
         holding = "insert"
     od, top = design.shell.boss_od_mm or boss_od_mm(THREAD, holding), flat.box.lo[2]
@@ -157,6 +161,49 @@ def _beside(
             # the head comes to lie on the component first
             step_mm=max(thick - val("fasteners.rule.edge_press"), 0.0),
         )
+
+
+def _held_by(design: Design, of: str) -> PostHolding:
+    """What holds a component on its posts: as a hand says of it, else as all are held."""
+    own = design.joint(f"posts/{of}")
+    if own is None or own.holding is None or own.holding == "standoff":
+        return design.shell.post_thread
+    return own.holding
+
+
+def _under_standoff(
+    design: Design,
+    of: str,
+    mount: str,
+    part: str,
+    at: Vec3,
+    thread: Thread,
+    hole: Callable[[float], float],
+    standoff_mm: float,
+) -> Mount:
+    """A post that is shorter by a bought standoff, whose stud it holds; in an insert where all posts are held by nuts, which a stud is too short for."""
+    holding, top = design.shell.post_thread, at[2] - standoff_mm
+    if holding in NUTS or holding == "nut from below":
+        holding = "insert"
+    return Mount(
+        of=of,
+        mount=mount,
+        part=part,
+        at=(at[0], at[1]),
+        top_mm=top,
+        thread=thread,
+        holding=holding,
+        od_mm=design.shell.boss_od_mm or boss_od_mm(thread, holding),
+        hole_mm=hole(hole_mm(thread, holding)),
+        hole_depth_mm=min(max(hole_depth_mm(thread, holding), stud_hole_mm()), max(0.2, top - 2 * 0.4)),
+        head_d_mm=val(f"fasteners.{thread}.head_d"),
+        head_depth_mm=0,
+        grip_mm=0.0,
+        screw_mm=None,
+        engagement_mm=val("fasteners.rule.standoff_stud"),
+        stud=True,
+        standoff_mm=standoff_mm,
+    )
 
 
 def _nut_below(
