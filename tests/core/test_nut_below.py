@@ -105,7 +105,7 @@ def test_the_table_has_their_screws_nuts_and_what_they_bear(good_wren: Design) -
     assert bears(other, "PETG").low_n == pytest.approx(tau * 6 * NUT_S * tan(radians(30)) * 2.0)
     assert [(x.item, x.size, x.count) for x in a.bill if x.item == "nut" and x.use == "Board"] == [("nut", "M2.5", 4)]
     row = next(r for r in hardware_table(a).rows if r.joint.key == g.key)
-    assert [h.holding for h in row.holdings] == list(POST_HOLDINGS)
+    assert [h.holding for h in row.holdings] == [*POST_HOLDINGS, "standoff"]
     assert row.tip_mm == pytest.approx(0.5)
     for h in row.holdings:
         now = look(apply(a.design, h.edit))
