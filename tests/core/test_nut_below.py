@@ -107,7 +107,7 @@ def test_the_table_has_their_screws_nuts_and_what_they_bear(good_wren: Design) -
     row = next(r for r in hardware_table(a).rows if r.joint.key == g.key)
     assert [h.holding for h in row.holdings] == [*POST_HOLDINGS, "standoff"]
     assert row.tip_mm == pytest.approx(0.5)
-    for h in row.holdings:
+    for h in row.holdings[:-1]:  # a standoff's stud has an insert here
         now = look(apply(a.design, h.edit))
         assert {x.holding for x in now.joints if x.key == g.key} == {h.holding}
     assert "nut from below" not in [
