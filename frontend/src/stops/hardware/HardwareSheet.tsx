@@ -220,7 +220,9 @@ function Slip({
       <p className="mb-1 text-[12px] text-soft">
         {g.screw_mm === null
           ? `${row.screw || "a standoff's stud"}`
-          : `${g.count} x ${row.screw || `${row.thread} stud`}, ${g.head === "nut" ? "threaded rod with two nuts" : g.head}`}
+          : g.head === "stud"
+            ? `${g.count} studs of standoffs, ${row.thread}`
+            : `${g.count} x ${row.screw}, ${g.head === "nut" ? "threaded rod with two nuts" : g.head}`}
       </p>
       <Stack row={row} />
       <div className="mt-2 space-y-1.5">
