@@ -141,7 +141,7 @@ def test_the_table_of_joints_follows_drawer_and_design(call: Calls, at: str) -> 
     version = call.get(at).json["version"]
     longer = next(x["edit"] for x in table["rows"][1]["lengths"] if x["length_mm"] == 6)
     state = call.post(f"{at}/edits", {"base_version": version, "edits": [longer], "said": "longer"}).json
-    assert state["design"]["joints"] == [{"of": "posts/board", "holding": None, "screw_mm": 6}]
+    assert state["design"]["joints"] == [{"of": "posts/board", "holding": None, "screw_mm": 6, "standoff_mm": None}]
     assert [x["size"] for x in state["view"]["bill"] if x["item"] == "screw, socket cap" and x["use"] == "Board"] == [
         "M2.5 x 6"
     ]
