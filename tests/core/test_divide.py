@@ -85,6 +85,16 @@ def test_a_wall_on_the_bed_is_flat_there_and_its_openings_are_holes() -> None:
     assert next(p for p in after.pieces if p.name == "base-1").down == before.case.part("base").down
 
 
+def test_what_hangs_as_it_would_lie_is_told_beforehand() -> None:
+    """The effect of laying looks at overhangs, as the settled design does."""
+    r = reason(wren(), "base", "Cut the right off and lay it on its face")
+    found = effect_of(wren(), ARCHIVE_WORKSHOP, "", (r.edit,))
+    old = {f.key for f in judge(analyse(wren(), ARCHIVE_WORKSHOP, "settled"))}
+    after = judge(analyse(apply(wren(), r.edit), ARCHIVE_WORKSHOP, "settled"))
+    brought = [f.title for f in after if f.key not in old and f.severity != "advice"]
+    assert list(found.new) == brought == ["The base-2 has unsupported overhangs in this orientation"]
+
+
 def test_a_wall_that_hung_on_support_saves_it() -> None:
     """*Curlew*'s wrap is printed with support; a wall of it on the bed needs none of it."""
     r = reason(curlew(), "wrap", "Cut the left off and lay it on its face")

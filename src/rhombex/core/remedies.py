@@ -7,7 +7,7 @@ from rhombex.core.apply import apply
 from rhombex.core.concerns import judge_bare
 from rhombex.core.concerns.registry import SETTLED
 from rhombex.core.design import Design
-from rhombex.core.edits import Edit, Together
+from rhombex.core.edits import Edit, LayPart, Together
 from rhombex.core.looked import look_bare
 from rhombex.core.memo import Memo
 from rhombex.core.plain import DesignError
@@ -47,9 +47,14 @@ def effect_of(
     return _effects.make((design, workshop, key, edits, shop), lambda: _tried(design, workshop, key, edits, shop))
 
 
+def _lays(edits: tuple[Edit, ...]) -> bool:
+    """Whether some of the edits lay a part or a piece on another side."""
+    return any(isinstance(e, LayPart) or (isinstance(e, Together) and _lays(e.edits)) for e in edits)
+
+
 def _tried(design: Design, workshop: Workshop, key: str, edits: tuple[Edit, ...], shop: tuple[ShopEdit, ...]) -> Effect:
-    # rules of support and filament look at settled estimates; the rest is told as fast as an edit is
-    hours: Hours = "settled" if key.split(":", 1)[0] in SETTLED else "preview"
+    # rules of support and filament look at settled estimates, and so does what is laid on another side; the rest is told as fast as an edit is
+    hours: Hours = "settled" if key.split(":", 1)[0] in SETTLED or _lays(edits) else "preview"
     was, thought = look_bare(design, workshop, hours)
     old = {f.key: f for f in thought}
     try:
