@@ -322,3 +322,12 @@ def test_a_cut_keeps_its_turn_when_it_is_joined_otherwise() -> None:
     once_more = {p.cuts.part: p for p in cuts_table(a).parts}["lid"].more[0].edit
     assert apply(a.design, once_more).cuts[0].turn_deg == 15
     assert read_design(json.loads(d.model_dump_json())) == d
+
+
+def test_another_printer_is_no_way_out_of_a_cut_that_a_hand_put() -> None:
+    """It stays there, however large the bed is; one that the planner put goes."""
+    by_hand = next(f for f in judge(cut(at(83, 8))) if f.code == "seam-too-weak" and f.subjects[0] == "lid")
+    assert by_hand.remedies and not [r for r in by_hand.remedies if r.label.startswith("Print on")]
+    d = apply(read_design(json.loads(GOOD_WREN.read_text())), SMALL)
+    planned = next(f for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if f.code == "seam-too-weak")
+    assert [r.label for r in planned.remedies if r.label.startswith("Print on")]

@@ -238,7 +238,7 @@ def _stronger(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, low_nm: float, loa
     )
     for p in a.workshop.printers:
         x, y, z = usable_bed(a.design.process_of(c.part), p)
-        if p.key != a.printer.key and on_bed((*size, c.bbox_mm[2]), (x, y, z))[0]:
+        if not cut.pinned and p.key != a.printer.key and on_bed((*size, c.bbox_mm[2]), (x, y, z))[0]:
             out.append(Remedy(label=f"Print on {p.name}", edits=(Set(path="printer", value=p.key),)))
             break
     elsewhere = _borne(a, c, cut, seat)
