@@ -50,11 +50,11 @@ TWICE: tuple[Edit, ...] = (PutCuts(part="lid", cuts=(at(50), at(110, by=THROUGH)
 
 @pytest.mark.parametrize("edits", [ONCE, TWICE], ids=["two pieces", "three pieces"])
 def test_one_line_through_every_piece(edits: tuple[Edit, ...]) -> None:
-    """4 + 0.2 of slip (common practice) + what 4 mm shrink by 0.3 %; from wall to wall 171.38 - 2 x 3, less the lid's band of 1.0654 and half a
+    """4 + 0.2 of slip (common practice) + what 4 mm shrink by 0.3 %; from wall to wall 171.38 - 2 x 2.89, less the lid's band of 1.0654 and half a
     millimetre at either end; 2 of plastic and half a millimetre of air at either end, sawn to whole millimetres."""
     a = with_(*edits)
     c, wide = lid_of(a), 4 + 0.2 + 4 * 0.003
-    first, last = 3.39 + 1.0654, 171.38 - 3.39 - 1.0654
+    first, last = 2.89 + 0.5 + 1.0654, 171.38 - 2.89 - 0.5 - 1.0654
     meshes = [mk.evaluate(a.pieces_in_case[p.name], mk.FILE_TOL) for p in c.pieces]
     whole = meshes[0]
     for m in meshes[1:]:

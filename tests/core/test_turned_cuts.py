@@ -38,7 +38,6 @@ from rhombex.core.space import Box, Frame
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from tests.conftest import GOOD_WREN
 
-WALL = 3.39  # of Wren; the cavity begins there
 SMALL = Set(path="printer", value="bench-180")
 
 
