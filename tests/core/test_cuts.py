@@ -24,7 +24,8 @@ from rhombex.core.constructions import TwoHalves
 from rhombex.core.cuts.bed import on_bed, outline_deg, turned_box, turned_size, usable_bed
 from rhombex.core.cuts.holding import bolted, modulus_mm3
 from rhombex.core.cuts.joins import Bolts, hold_of
-from rhombex.core.cuts.search import IN_LINE_MM, plan_cuts
+from rhombex.core.cuts.search import IN_LINE_MM, CutPlace, plan_cuts
+from rhombex.core.cuts.shows import shown
 from rhombex.core.design import Design, JoinKind, OwnJoint, PinnedCut, Shell
 from rhombex.core.edits import FreeCuts, JoinCuts, PutCut, PutCuts, PutJoint, Remove, Set, Together
 from rhombex.core.exchange.package import BEDS_APART_MM, package
@@ -36,7 +37,7 @@ from rhombex.core.plan.plates import plates
 from rhombex.core.shell.solids import bore
 from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
-from rhombex.demo.scenario import curlew
+from rhombex.demo.scenario import curlew, heron
 
 SHORTEST_MM = 10
 
@@ -87,6 +88,56 @@ def test_the_fewest_cuts_at_the_least_price_of_all_ways() -> None:
         cost = sum(price[c] + abs(c - k * length / n) / length for k, c in enumerate(found, 1))
         assert (len(found), cost) == (best[0], pytest.approx(best[1], abs=1e-9)), seed
     assert 0 < none < 30
+
+
+def prices_of(d: Design, part: str, axis: str) -> list[CutPlace]:
+    """The places of a part's cuts across an axis."""
+    way = next(
+        w
+        for p in cuts_table(analyse(d, ARCHIVE_WORKSHOP, "preview")).parts
+        if p.cuts.part == part
+        for w in p.ways
+        if w.axis == axis
+    )
+    return [p for p in way.prices if p.price is not None]
+
+
+SEEN_WREN = {
+    ("desk", "base", "x"): ("front",),
+    ("desk", "base", "y"): ("left", "right"),
+    ("desk", "lid", "x"): ("front", "top"),
+    ("desk", "lid", "y"): ("left", "right", "top"),
+    ("shelf", "base", "y"): (),
+    ("shelf", "lid", "x"): ("front",),
+}
+
+
+@pytest.mark.parametrize(("stands", "part", "axis"), SEEN_WREN, ids=str)
+def test_a_seam_that_is_seen_costs_more(good_wren: Design, stands: str, part: str, axis: str) -> None:
+    """Every face that a cut runs over and that is seen costs 0.05 (a rule of ours), on top of what else costs there."""
+    d = apply(good_wren, Set(path="brief.stands", value=stands))
+    found = prices_of(d, part, axis)
+    faces = SEEN_WREN[stands, part, axis]
+    assert len(found) > 5
+    for p in found:
+        assert [f for f in ("front", "back", "left", "right", "top", "bottom") if f"seen on the {f}" in p.why] == list(
+            faces
+        ), p
+        rest = 0.5 * ("vent field" in p.why) + 0.1 * ("bent most" in p.why) + 0.05 * ("few places" in p.why)
+        assert p.price == pytest.approx(0.05 * len(faces) + rest), p
+
+
+def test_what_stands_behind_another_part_is_not_seen() -> None:
+    """A tray's rails along the floor are behind the sleeve; at its ends, where the sleeve is open, the tray itself is the outside."""
+    d = heron()
+    a = analyse(d, ARCHIVE_WORKSHOP, "none")
+    assert a.case.kind == "tray in a sleeve"
+    wall, deep = d.shell.wall_mm, a.case.box_mm[1]
+    rails = [w for w in a.case.walls if (w.face, w.part) == ("left", "tray") and w.hi_mm[0] - w.lo_mm[0] > 2 * wall]
+    assert rails, "it has rails there"
+    seen = [(s.lo, s.hi, s.why) for s in shown(d, a.case, "tray", "y")]
+    assert {why for _, _, why in seen} == {"seen on the left", "seen on the right", "seen on the top"}
+    assert all(s == pytest.approx((deep - wall, deep)) for s in ((lo, hi) for lo, hi, _ in seen))
 
 
 @pytest.mark.parametrize(

@@ -85,9 +85,9 @@ export function PartMap({
               r.price === null
                 ? `no cut: ${r.why}`
                 : r.price > 0
-                  ? `costs a little${r.why && `: ${r.why}`}`
+                  ? `price ${brief(r.price, 2)}: ${r.why}`
                   : "free";
-            const thick = r.price === null ? BAR : 4;
+            const thick = r.price === null ? BAR : Math.min(4 + r.price * BAR, BAR);
             const box =
               k === 0
                 ? {

@@ -19,6 +19,7 @@ from rhombex.core.cuts.joins import hold_of, joins_of
 from rhombex.core.cuts.made import plan_of
 from rhombex.core.cuts.pieces import PartCuts, Piece, cells_of, least_pieces
 from rhombex.core.cuts.search import END_MM, CutPlace, places
+from rhombex.core.cuts.shows import shown
 from rhombex.core.cuts.strips import INDEX, NAMES, Axis, Strip, strips
 from rhombex.core.cuts.turned import Line, line_of
 from rhombex.core.design import JoinKind, PinnedCut
@@ -159,7 +160,8 @@ def ways_of(a: Analysis, c: PartCuts, seat: Seat) -> tuple[CutWay, ...]:
         most = 2 if not others else 1 + len(others)
         in_line = tuple(x.at_mm for o in a.cuts if o.part != c.part for x in o.cuts if x.axis == name)
         bent = partial(shares, a.case, a.things, c.part, extent, name)
-        prices = places(a.case, blocked, seat, hold, extent, mine, i, most, others, in_line, bent)
+        seen = shown(a.design, a.case, c.part, name)
+        prices = places(a.case, blocked, seat, hold, extent, mine, i, most, others, in_line, bent, seen)
         ways.append(CutWay(axis=name, strips=mine, prices=prices))
     return tuple(ways)
 

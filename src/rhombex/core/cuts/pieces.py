@@ -22,6 +22,7 @@ from rhombex.core.cuts.joins import LEAST_MM, THROUGH, Hold, Pins, hold_of, pin_
 from rhombex.core.cuts.made import Cell, blocks_and_holes, keys_of, locked
 from rhombex.core.cuts.marks import marks
 from rhombex.core.cuts.search import places, plan_cuts
+from rhombex.core.cuts.shows import shown
 from rhombex.core.cuts.strips import INDEX, NAMES, Axis, PartName, Slant, Strip, crossed, strips
 from rhombex.core.cuts.turned import Line, line_of
 from rhombex.core.design import Design, Direction, JoinKind, PinnedCut
@@ -195,7 +196,8 @@ def cut_part(
         in_line = tuple(c.at_mm for c in elsewhere if INDEX[c.axis] == i)
         blocked = in_plate if hold is not None and hold.whole_plate else plain
         bent = partial(shares, case, things, part.name, extent, NAMES[i])
-        found = places(case, blocked, seat, hold, extent, mine, i, most, others, in_line, bent)
+        seen = shown(design, case, part.name, NAMES[i])
+        found = places(case, blocked, seat, hold, extent, mine, i, most, others, in_line, bent, seen)
         return [(x.at_mm - corner[i], x.price) for x in found if x.price is not None]
 
     if pinned:
@@ -230,19 +232,23 @@ def cut_part(
             no_place = chosen is None
         else:  # too large both ways: rows and columns
             theirs = strips(case, openings, part.name, NAMES[other])
-            grids: list[tuple[int, tuple[float, ...], tuple[float, ...]]] = []
+            grids: list[tuple[int, float, tuple[float, ...], tuple[float, ...]]] = []
             # the pieces lie one way or the other; the fewest columns times the fewest rows are the fewest pieces of each
             for rooms in ((usable[0], usable[1]), (usable[1], usable[0])):
                 if _cells(size, first, other, rooms) > MOST_PIECES:
                     continue
-                one = plan_cuts(size[first], rooms[0] - longer, free(first, banned, 2))
+                columns = free(first, banned, 2)
+                one = plan_cuts(size[first], rooms[0] - longer, columns)
                 cs = tuple(corner[first] + c for c in one or ())
-                two = plan_cuts(size[other], rooms[1] - longer, free(other, theirs, 1 + len(cs), cs))
+                rows = free(other, theirs, 1 + len(cs), cs)
+                two = plan_cuts(size[other], rooms[1] - longer, rows)
                 if one is not None and two is not None:
-                    grids.append(((1 + len(one)) * (1 + len(two)), cs, tuple(corner[other] + c for c in two)))
+                    price = sum(p for c, p in columns if c in one) + sum(p for c, p in rows if c in two)
+                    ds = tuple(corner[other] + c for c in two)
+                    grids.append(((1 + len(one)) * (1 + len(two)), price, cs, ds))
             no_place = not grids
             if grids:
-                _, cs, ds = min(grids, key=lambda g: g[0])
+                _, _, cs, ds = min(grids, key=itemgetter(0, 1))
                 one_way, other_way = straight(first, cs), straight(other, ds)
                 cuts = [cut_at(x, False, other_way) for x in one_way] + [cut_at(x, False, one_way) for x in other_way]
     elif not fits:

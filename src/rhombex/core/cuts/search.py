@@ -23,6 +23,7 @@ IN_LINE = 0.3  # and one in line with a cut of another part: the seam would run 
 IN_LINE_MM = 10.0
 BENT = 0.1  # and one where the part is bent with so much of the greatest moment
 MOST_BENT = 0.9
+SEEN = 0.05  # and one over a face that is seen, for each such face
 
 
 class CutPlace(Frozen):
@@ -45,10 +46,11 @@ def places(
     others: tuple[float, ...] = (),
     elsewhere: tuple[float, ...] = (),
     bent: Callable[[tuple[float, ...]], tuple[float, ...]] | None = None,
+    seen: tuple[Strip, ...] = (),
 ) -> tuple[CutPlace, ...]:
     """Every place of the grid across axis i with what a cut there costs. `most`: the pins that it needs; `others`: cuts the other way;
     `elsewhere`: cuts of other parts across the same axis, which this one keeps out of line with; `bent`: how much of the greatest
-    moment bends the part at places of it."""
+    moment bends the part at places of it; `seen`: where it would run over a face that is seen."""
     out = []
     at = tuple(extent.lo[i] + k for k in range(END_MM, int(extent.hi[i] - extent.lo[i]) - END_MM + 1, STEP_MM))
     pins = dowel_places_along(case, blocked, seat, hold, extent, i, at, others)
@@ -69,6 +71,11 @@ def places(
         if share >= MOST_BENT:
             price += BENT
             soft = (*soft, "where the part is bent most")
+        over = crossed(seen, c, True)
+        price += SEEN * len(over)
+        soft = (*soft, *over)
+        if hold and found < most + 1:
+            soft = (*soft, "few places for what joins it")
         out.append(CutPlace(at_mm=c, price=price, why=", ".join(soft)))
     return tuple(out)
 
