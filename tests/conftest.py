@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import json
 import os
 from collections.abc import Iterable
@@ -34,6 +35,7 @@ settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "suite"))
 
 
 keep_ready()  # as a server does; `rhombex` that is called by tests begins anew each time
+gc.set_threshold(50_000, 20, 50)  # what is remembered stays; to look through it again and again takes time
 
 
 @pytest.hookimpl(tryfirst=True)

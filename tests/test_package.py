@@ -57,7 +57,7 @@ for m in pkgutil.walk_packages(rhombex.__path__, "rhombex."):
         importlib.import_module(m.name)
 from pathlib import Path
 from rhombex.core.analysis import analyse
-from rhombex.core.design import read_design
+from rhombex.core.design import Design, read_design
 from rhombex.core.exchange.formats import FORMATS
 from rhombex.core.exchange.gcode import read_gcode
 from rhombex.core.exchange.package import package
@@ -65,12 +65,15 @@ from rhombex.core.exchange.recognise import recognise
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import wren
 import json
-files = package(analyse(wren(), ARCHIVE_WORKSHOP, "preview"), FORMATS)
+assert analyse(wren(), ARCHIVE_WORKSHOP, "preview").pieces
+shell = {"inner_mm": [60, 50, 30], "construction": {"kind": "two halves", "joint_mm": 15}}
+small = Design.model_validate({"name": "Small", "shell": shell, "process": {}})  # files of a large case take their time
+files = package(analyse(small, ARCHIVE_WORKSHOP, "preview"), FORMATS)
 assert {"base.3mf", "lid.stl", "base.step", "set.3mf", "bill-of-materials.csv"} <= set(files)
-assert read_design(json.loads(files["design.json"])) == wren()
+assert read_design(json.loads(files["design.json"])) == small
 for name in ("base.step", "base.stl", "base.3mf"):
     found, _ = recognise(files[name], name, "mm" if name.endswith("stl") else None)
-    assert found.found and max(found.size_mm) > 100, name
+    assert found.found and max(found.size_mm) > 60, name
 obj = b"v 0 0 0\\nv 20 0 0\\nv 0 20 0\\nv 0 0 20\\nf 1 3 2\\nf 1 2 4\\nf 2 3 4\\nf 3 1 4\\n"
 assert recognise(obj, "corner.obj", "mm")[0].found
 import ezdxf

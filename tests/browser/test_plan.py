@@ -182,6 +182,9 @@ def test_trying_other_ways_shows_a_bar_and_stops(page: Page, server: str) -> Non
     infill = sheet.get_by_label("Infill", exact=True).first
     infill.fill("17")  # nobody has asked for that before
     infill.press("Enter")
+    expect(
+        page.get_by_role("button", name="revision 2")
+    ).to_be_visible()  # ways are tried anew once the design is another one
     section = page.get_by_role("heading", name="What changes if").locator("..")
     section.scroll_into_view_if_needed()  # it waits until it is seen
     page.get_by_role("progressbar", name="Trying other ways").wait_for()

@@ -21,7 +21,8 @@ from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
 from rhombex.core.cuts.bends import bends
 from rhombex.core.cuts.dowels import dowel_places, in_the_way
-from rhombex.core.cuts.holding import face_of, seam_hold
+from rhombex.core.cuts.faces import face_of
+from rhombex.core.cuts.holding import seam_hold
 from rhombex.core.cuts.joins import hold_of
 from rhombex.core.cuts.pieces import PartCuts, slant_of
 from rhombex.core.cuts.strips import crossed, strips
@@ -266,11 +267,7 @@ def test_a_cut_through_a_post_is_measured_square_to_it() -> None:
 def test_a_seam_is_as_long_as_it_is_turned_and_bent_where_it_is_bent_most() -> None:
     """A face along the turned plane is 1 / cos 25 as long; nearest to the middle of the lid a hand bends it most."""
     straight, a = cut(at(60, 0), by="glue alone"), cut(at(60, 25), by="glue alone")
-    areas = []
-    for x in (straight, a):
-        c = of(x)
-        areas.append(face_of(x.recipes["lid"], c.cuts[0], 2).bounds)
-    widths = [b[2] - b[0] for b in areas]
+    widths = [face_of(x.recipes["lid"], of(x).cuts[0], 2).wide_mm for x in (straight, a)]
     assert widths[1] / widths[0] == pytest.approx(1 / cos(radians(25)), rel=0.02)
     c = of(a)
     assert c.seat is not None

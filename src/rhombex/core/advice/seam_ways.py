@@ -10,7 +10,8 @@ from rhombex.core.case import Seat
 from rhombex.core.cuts.bends import wished
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import dowel_places, in_the_way, ridge_mm
-from rhombex.core.cuts.holding import SeamHold, face_of, seam_hold
+from rhombex.core.cuts.faces import face_of
+from rhombex.core.cuts.holding import SeamHold, seam_hold
 from rhombex.core.cuts.joins import (
     BOLT,
     Bolts,

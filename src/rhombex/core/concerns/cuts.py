@@ -14,7 +14,8 @@ from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.cuts.bed import on_bed, usable_bed
 from rhombex.core.cuts.cut import Cut
-from rhombex.core.cuts.holding import face_of, seam_hold
+from rhombex.core.cuts.faces import face_of
+from rhombex.core.cuts.holding import seam_hold
 from rhombex.core.cuts.joins import COME_APART, LEAST_MM, WORDS
 from rhombex.core.cuts.pieces import (
     LEAST_END_MM,

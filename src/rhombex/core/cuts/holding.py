@@ -3,22 +3,16 @@ the part carries."""
 
 from __future__ import annotations
 
-from itertools import pairwise
-
-from shapely import Polygon
-from shapely.geometry.base import BaseGeometry
-
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Seat
 from rhombex.core.cuts.bears import lap_nm, levers_mm, magnets_n, one_nm, pull_n, rod_nm
 from rhombex.core.cuts.bends import bends
 from rhombex.core.cuts.cut import Cut
+from rhombex.core.cuts.faces import SeamFace, face_of
 from rhombex.core.cuts.joins import END_SKIN_MM, Bolts, Bridges, Discs, Hold, Pins, Steps, Tails, hold_of, thick_mm
 from rhombex.core.cuts.pieces import PartCuts
-from rhombex.core.cuts.strips import INDEX
 from rhombex.core.cuts.turned import line_of
 from rhombex.core.design import Design
-from rhombex.core.geometry.planes import section
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.reference import Ref, ref
 from rhombex.core.space import Box
@@ -39,33 +33,6 @@ class SeamHold(Frozen):
     glued: bool
 
 
-def modulus_mm3(area: BaseGeometry) -> float:
-    """Section modulus about the level axis through the middle of an area in (across, up) coordinates, mm3: I / c, I by the polygon's moments."""
-    if area.is_empty:
-        return 0.0
-    mid = area.centroid.y
-    total = 0.0
-    for g in getattr(area, "geoms", [area]):
-        for ring, sign in ((g.exterior, 1.0), *((r, -1.0) for r in g.interiors)):
-            xy = [(x, y - mid) for x, y in ring.coords]
-            here = sum((x0 * y1 - x1 * y0) * (y0 * y0 + y0 * y1 + y1 * y1) / 12 for (x0, y0), (x1, y1) in pairwise(xy))
-            total += sign * abs(here)
-    low, high = area.bounds[1], area.bounds[3]
-    return float(total / max(high - mid, mid - low))
-
-
-def face_of(recipe: Solid, cut: Cut, n: int) -> BaseGeometry:
-    """The face of a cut, across and along the plate's normal (axis n)."""
-    i = INDEX[cut.axis]
-    recipe = line_of(cut, n).straightened(recipe)
-    swap = min(k for k in range(3) if k != i) == n  # its first coordinate is then the normal's
-    area: BaseGeometry = Polygon()
-    rings = [Polygon([(b, a) if swap else (a, b) for a, b in loop]) for loop in section(recipe, cut.axis, cut.at_mm)]
-    for ring in sorted((r.buffer(0) for r in rings), key=lambda r: -r.area):
-        area = area.difference(ring) if area.contains(ring.representative_point()) else area.union(ring)
-    return area
-
-
 def seam_hold(
     design: Design,
     case: Case,
@@ -74,15 +41,14 @@ def seam_hold(
     cut: Cut,
     seat: Seat,
     recipe: Solid,
-    face: BaseGeometry | None = None,
+    face: SeamFace | None = None,
 ) -> SeamHold:
     """What the seam of a cut bears, and what bends it there. `face`: of the cut, where it is known already."""
     kind = design.process_of(c.part).filament
     own = ref(f"materials.{kind}.strength")
     face = face_of(recipe, cut, seat.axis) if face is None else face
-    modulus = modulus_mm3(face)
+    modulus, width = face.modulus_mm3, face.wide_mm
     hold = hold_of(cut.joined, seat)
-    width = face.bounds[2] - face.bounds[0] if not face.is_empty else 0.0
     if isinstance(hold, Bolts | Bridges):
         low, high = bolted(hold, len(cut.dowels))
     elif isinstance(hold, Discs):

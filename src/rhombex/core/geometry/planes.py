@@ -5,13 +5,16 @@ from __future__ import annotations
 from typing import Literal
 
 import numpy as np
-from manifold3d import CrossSection
+from manifold3d import CrossSection, Manifold
 
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
+from rhombex.core.memo import Memo
 
 Loops = list[list[tuple[float, float]]]
 _ORDER: dict[str, tuple[int, int, int]] = {"x": (1, 2, 0), "y": (0, 2, 1), "z": (0, 1, 2)}
+# a part that lies so that the plane is level: it is cut at many places
+_lying: Memo[tuple[str, str], Manifold] = Memo(60)
 ASIDE_MM = 1e-5  # a plane that lies on a face is moved off it by so much
 
 
@@ -35,4 +38,5 @@ def _slice(solid: Solid, axis: str, at_mm: float) -> tuple[CrossSection, int]:
         turn[row, k] = 1.0
     up = -1 if np.linalg.det(turn[:, :3]) < 0 else 1
     turn[1] *= up
-    return mesh_kernel.evaluate(solid).transform(turn).slice(at_mm + ASIDE_MM), up
+    lying = _lying.make((solid.digest, axis), lambda: mesh_kernel.evaluate(solid).transform(turn))
+    return lying.slice(at_mm + ASIDE_MM), up
