@@ -96,6 +96,20 @@ def test_export_writes_the_files_it_is_asked_for(clean: Path, tmp_path: Path) ->
     assert (out / "design.json").read_bytes() == clean.read_bytes()
 
 
+def test_only_what_is_wanted_is_exported(clean: Path, tmp_path: Path) -> None:
+    """The files of one piece are byte for byte those of the whole export, and nothing of the whole case is among them."""
+    out, whole = tmp_path / "lid", tmp_path / "whole"
+    formats = ["--formats", "3mf,stl,glb,drawings"]
+    r = run.invoke(app, ["export", str(clean), "--out", str(out), "--only", "lid", *formats])
+    assert r.exit_code == 0, r.output
+    assert {p.name for p in out.iterdir()} == {"lid.3mf", "lid.stl", "lid.svg"}
+    run.invoke(app, ["export", str(clean), "--out", str(whole), *formats])
+    assert all((out / n).read_bytes() == (whole / n).read_bytes() for n in ("lid.stl", "lid.svg"))
+    bad = run.invoke(app, ["export", str(clean), "--out", str(tmp_path / "none"), "--only", "roof"])
+    assert bad.exit_code == 2 and "no piece 'roof'" in bad.stderr and "base, lid" in bad.stderr
+    assert not (tmp_path / "none").exists()
+
+
 @pytest.mark.parametrize(
     ("text", "said"),
     [

@@ -330,6 +330,7 @@ def export(
     out: Annotated[Path, typer.Option("--out")],
     formats: Annotated[str, typer.Option("--formats")] = ",".join(FORMATS),
     components: Annotated[bool, typer.Option("--components", help="As simple solids in the STEP of the case.")] = False,
+    only: Annotated[list[str] | None, typer.Option("--only", help="This piece alone; may be said again.")] = None,
     workshop: Shop = None,
 ) -> None:
     """Write files of every piece, of plates and the whole case, drawings, the bill of materials and the design into a folder."""
@@ -343,7 +344,10 @@ def export(
     design = _design(file)
     try:
         a = analyse(design, _shop(workshop))
-        files = package(a, wanted, components=components)  # type: ignore[arg-type]
+        missing = [n for n in only or () if n not in {p.name for p in a.pieces}]
+        if missing:
+            _fail(f"only: there is no piece '{missing[0]}'.", f"Its pieces are {', '.join(p.name for p in a.pieces)}.")
+        files = package(a, wanted, components=components, only=only or ())  # type: ignore[arg-type]
     except (DesignError, ExportError) as e:
         _fail(f"{file}: {e}.", "No file was written.")
     try:

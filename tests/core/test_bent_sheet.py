@@ -154,7 +154,7 @@ def test_what_stands_under_it_keeps_clear(made: Analysis) -> None:
 
 def test_the_flat_is_read_back_with_its_bends(made: Analysis) -> None:
     x = bent(made)
-    files = package(made)
+    files = package(made, ())  # flats and the bill go along whatever is asked for
     doc = ezdxf.read(io.StringIO(files["sheet-wrap.dxf"].decode()))
     space = doc.modelspace()
     lines = space.query('LINE[layer=="BEND"]')

@@ -187,7 +187,7 @@ def test_a_face_without_room_has_no_window(good_wren: Design) -> None:
 
 
 def test_it_is_among_the_files(good_wren: Design) -> None:
-    files = package(with_(good_wren, PutOwnOpening(opening=ON_TOP)))
+    files = package(with_(good_wren, PutOwnOpening(opening=ON_TOP)), ("step",))
     doc = ezdxf.read(io.StringIO(files["pane-window.dxf"].decode()))
     (cut,) = doc.modelspace().query('LWPOLYLINE[layer=="CUT"]')
     assert sorted({(round(x, 3), round(y, 3)) for x, y in cut.get_points("xy")}) == [(0, 0), (0, 50), (70, 0), (70, 50)]

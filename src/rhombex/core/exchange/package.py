@@ -6,7 +6,7 @@ import csv
 import io
 import tempfile
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -247,9 +247,14 @@ def _written(write: Callable[[str], None]) -> bytes:
 
 
 def package(
-    a: Analysis, formats: tuple[Format, ...] = FORMATS, progress: Progress = silent, components: bool = False
+    a: Analysis,
+    formats: tuple[Format, ...] = FORMATS,
+    progress: Progress = silent,
+    components: bool = False,
+    only: Collection[str] = (),
 ) -> dict[str, bytes]:
-    """All files by name. components: as simple solids in the STEP of the whole case. Raises ExportError where a part would not print or a kernel disagrees."""
+    """All files by name. components: as simple solids in the STEP of the whole case; `only`: the files of these pieces and none of the whole, for what
+    changed since the last ones. Raises ExportError where a part would not print or a kernel disagrees."""
     files: dict[str, bytes] = {}
     taken = {
         "set",
@@ -258,7 +263,8 @@ def package(
         *(f"plate-{n + 1}" for n in range(len(a.pieces))),
     }  # files of the whole: no piece may overwrite them
     stem = {p.name: file_stem(p.name, taken) for p in a.pieces}
-    steps = len(a.pieces) * len(formats) + 1 + len({"3mf", "step", "glb"} & set(formats))
+    pieces = [p for p in a.pieces if not only or p.name in only]
+    steps = len(pieces) * len(formats) + 1 + (0 if only else len({"3mf", "step", "glb"} & set(formats)))
     done = 0
 
     def tick(what: str) -> None:
@@ -267,37 +273,41 @@ def package(
         done += 1
 
     if "3mf" in formats:
-        for p in a.pieces:
+        for p in pieces:
             tick(f"{p.name} as 3MF")
             files[f"{stem[p.name]}.3mf"] = three_mf(
                 [_named(a, p)],
                 f"{a.design.name} {p.name}",
                 process_notes(a.design.process_of(p.printed_as), a.printer, a.workshop),
             )
-        tick("plates as 3MF")
-        files |= _plates(a)
+        if not only:
+            tick("plates as 3MF")
+            files |= _plates(a)
     steps_of = _Steps(a)
-    for p in a.pieces:
+    for p in pieces:
         if "stl" in formats:
             tick(f"{p.name} as STL")
             files[f"{stem[p.name]}.stl"] = stl(_named(a, p).mesh)
         if "step" in formats:
             tick(f"{p.name} as STEP")
             files[f"{stem[p.name]}.step"] = steps_of.piece(p)
-    if "step" in formats:
+    if "step" in formats and not only:
         tick("the whole case as STEP")
         whole = steps_of.case(components)
         if whole is not None:
             files["case.step"] = whole
-    if "glb" in formats:
+    if "glb" in formats and not only:
         tick("the opened case as glTF")
         files["opened-case.glb"] = _glb(a)
     if "drawings" in formats:
         sheets = {}
-        for p in a.pieces:
+        for p in pieces:
             tick(f"drawing of the {p.name}")
             sheets[p.name] = drawing(a, p)
             files[f"{stem[p.name]}.svg"] = sheet_svg(sheets[p.name])
+    if only:
+        return files
+    if "drawings" in formats:
         cut = [c.part for c in a.cuts if len(c.pieces) > 1]
         maps = pieces_maps(a)
         for name, one in zip(cut, maps, strict=True):
