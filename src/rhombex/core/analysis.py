@@ -34,6 +34,7 @@ from rhombex.core.openings.tools import tools
 from rhombex.core.plain import DesignError
 from rhombex.core.process.estimate import Estimate, best_known, estimate
 from rhombex.core.process.filament import price_per_kg
+from rhombex.core.process.laying import laid
 from rhombex.core.process.overhang import Overhang, overhang, overhang_known
 from rhombex.core.progress import between_steps
 from rhombex.core.reference import val
@@ -131,10 +132,16 @@ def _checked_mesh(recipe: Solid, hours: Hours) -> tuple[float, bool, int]:
     return _checked.make((recipe.digest, tol), look)
 
 
-def _estimate(workshop: Workshop, lying: Solid, process: Process, printer: Printer, hours: Hours) -> Estimate:
-    """The estimate of a piece at the prices of the rack."""
+def _estimate(
+    workshop: Workshop, lying: Solid, process: Process, printer: Printer, hours: Hours, whole: Solid | None
+) -> Estimate:
+    """The estimate of a piece at the prices of the rack. `whole`: as for `best_known`."""
     assert hours != "none"
-    e = best_known(lying, process, printer) if hours == "best known" else estimate(lying, process, printer, hours)
+    e = (
+        best_known(lying, process, printer, whole)
+        if hours == "best known"
+        else estimate(lying, process, printer, hours)
+    )
     money = e.mass_g.value / 1000 * price_per_kg(workshop, process).value
     return e if abs(money - e.money) < 1e-9 else e.model_copy(update={"money": money})
 
@@ -275,6 +282,7 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
     for cut in parts:
         for piece, lying, standing in zip(cut.cuts.pieces, cut.recipes, cut.in_case, strict=True):
             process = design.process_of(name := design.printed_as(cut.cuts.part, piece.name))
+            whole = laid(recipes[cut.cuts.part], piece.down) if len(cut.cuts.pieces) > 1 else None
             volume, tight, bodies = _checked_mesh(lying, hours)
             if piece.name in piece_recipes:
                 faults.note("part", piece.name, "another piece of the case has the same name")
@@ -301,7 +309,7 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
                     estimate=faults.attempt(
                         "estimate",
                         f"grams and hours of the {piece.name}",
-                        partial(_estimate, workshop, lying, process, printer, hours),
+                        partial(_estimate, workshop, lying, process, printer, hours, whole),
                         None,
                     ),
                     overhang=faults.attempt(

@@ -74,9 +74,29 @@ def estimate(part: Solid, process: Process, printer: Printer, level: Level = "se
     return estimates.make(key, lambda: of_mesh(mesh_kernel.evaluate(part), process, printer, level))
 
 
-def best_known(part: Solid, process: Process, printer: Printer) -> Estimate:
-    """The settled estimate if there is one already, else the preview: what is told while a hand moves."""
-    return known(part, process, printer, "settled") or estimate(part, process, printer, "preview")
+def best_known(part: Solid, process: Process, printer: Printer, whole: Solid | None = None) -> Estimate:
+    """The settled estimate if there is one already, else the preview: what is told while a hand moves. `whole`: the part that a piece is of, lying
+    alike: a cut that is dragged changes its pieces and not the part, so that the preview of this one serves for all of them."""
+    found = known(part, process, printer, "settled")
+    if found is not None or whole is None:
+        return found or estimate(part, process, printer, "preview")
+    signature = _signature(process, printer)
+    return _of_pieces.make((part.digest, whole.digest, signature), lambda: _of_piece(part, whole, process, printer))
+
+
+_of_pieces: Memo[tuple[str, str, str], Estimate] = Memo(400)
+_corrected: Memo[tuple[str, str], simulate.Corrected] = Memo(60)
+
+
+def _of_piece(part: Solid, whole: Solid, process: Process, printer: Printer) -> Estimate:
+    s = settings(process, printer)
+    key = (whole.digest, _signature(process, printer))
+    by = _corrected.make(key, lambda: simulate.corrected(Slices(mesh_kernel.evaluate(whole), s)))
+    slices = Slices(mesh_kernel.evaluate(part), s)
+    rows = simulate.preview_of_piece(slices, by)
+    if rows is None:
+        return estimate(part, process, printer, "preview")
+    return summed(slices, rows, process, printer, "preview")
 
 
 def of_mesh(mesh: Manifold, process: Process, printer: Printer, level: Level) -> Estimate:

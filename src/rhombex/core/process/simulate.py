@@ -483,22 +483,71 @@ PREVIEW_CORNERS = 300
 PREVIEW_CLOSE = 4e-3
 
 
+SAME_HEIGHT_MM = 1e-3
+
+
 def preview(slices: Slices) -> Array:
     """Rows of all layers without laying any out."""
-    of = integrals(slices)
-    base = rough(slices, of)
-    spans = _stretches(of.area, of.outline, of.share, False)
-    rows = sampled(
+    rows = _without_supports(slices, integrals(slices))
+    if slices.s.supports:
+        _add_supports(slices, rows)
+    return rows
+
+
+def _without_supports(slices: Slices, of: Integrals) -> Array:
+    """Rows corrected by the outlines of some layers: fewer where these have many corners."""
+    return sampled(
         slices,
-        base,
-        spans,
+        rough(slices, of),
+        _stretches(of.area, of.outline, of.share, False),
         lambda j: _outline_row(slices, j, of),
         max(PREVIEW_LEAST, PREVIEW_MOST * PREVIEW_CORNERS // max(PREVIEW_CORNERS, _corners(slices))),
         PREVIEW_CLOSE,
         [(j == 0, int(slices.run[j]), round(float(of.share[j]), 3)) for j in range(slices.n)],
     )
+
+
+@dataclass(frozen=True)
+class Corrected:
+    """All layers of a part: their rows from integrals alone, what its preview made of them without supports, and its outlines."""
+
+    height_mm: float
+    rough: Array
+    rows: Array
+    outline: Array
+
+
+def corrected(slices: Slices) -> Corrected:
+    """What a preview of a part found, for previews of its pieces."""
+    of = integrals(slices)
+    return Corrected(slices.height_mm, _with_turns(slices, of), _without_supports(slices, of), of.outline)
+
+
+def preview_of_piece(slices: Slices, part: Corrected) -> Array | None:
+    """Rows of all layers of a piece that lies as its part did: its own integrals, off by as much in each layer as those of the part were. Ways between paths,
+    which these do not know of, grow with the square root of the outline: fewer of them, and shorter. None where the piece is not as high as the part: its
+    layers are not those of the part then."""
+    if slices.n != len(part.rows) or abs(slices.height_mm - part.height_mm) > SAME_HEIGHT_MM:
+        return None
+    of = integrals(slices)
+    ways = np.sqrt(_ratio(of.outline, part.outline))[:, None]
+    base = _with_turns(slices, of)
+    rows: Array = np.where(part.rough > 1e-9, base * _ratio(part.rows, part.rough), part.rows * ways)
     if slices.s.supports:
         _add_supports(slices, rows)
+    return rows
+
+
+def _with_turns(slices: Slices, of: Integrals) -> Array:
+    """Rough rows with the turns of sparse lines, which are the shorter the smaller a piece is."""
+    s, rows = slices.s, rough(slices, of)
+    sparse = rows[:, K + Kind.SPARSE]
+    if s.infill > 0:
+        gap, v, accel = s.spacing_mm / s.infill, s.speed[Kind.SPARSE], s.accel[Kind.SPARSE]
+        turn = min(corner_cap(0.0, accel, s.corner, gap) ** 0.5, v)
+        lines = np.maximum(1.0, (1 - of.share) * of.outline / np.pi / gap)
+        step = _trapezoids(sparse / lines, v, turn, accel) + _trapezoid(gap, v, turn, accel)
+        rows[:, Kind.SPARSE] = np.where(sparse > 1e-6, lines * step, 0.0)
     return rows
 
 
