@@ -219,6 +219,37 @@ def _closed(
     )
 
 
+@dataclass(frozen=True)
+class _Walled:
+    """What is worked out before any part is cut: who stands where, the air that is wanted, the case with its openings, and what broke on the way."""
+
+    things: tuple[Thing, ...]
+    need: AirNeed
+    built: Built
+    openings: Openings
+    faults: tuple[Fault, ...]
+
+
+_walled: Memo[tuple[str, str], _Walled] = Memo(8)
+
+
+def _walled_in(design: Design, printer: Printer) -> _Walled:
+    """The case and its openings. Remembered without the cuts of its parts, which none of it follows: they are dragged. What broke is tried anew."""
+    key = (design.model_dump_json(exclude={"cuts"}), printer.model_dump_json(exclude={"paced"}))
+    known = _walled.get(key)
+    if known is not None:
+        return known
+    faults = Faults()
+    things = arrange(design)
+    need = faults.attempt("stage", "the need of air", lambda: air_need(design, things), NO_NEED)
+    built = build(design, printer, things, faults)
+    openings, unmade = place_openings(design, printer, built.case, things, need)
+    faults.found += unmade
+    built = _closed(design, printer, built, things, openings, faults)
+    made = _Walled(things, need, built, openings, tuple(faults.found))
+    return made if made.faults else _walled.put(key, made)
+
+
 def _walls_in(design: Design, case: Case) -> FilamentKind:
     """What the parts that hold the warm air are printed in; of several kinds the one that keeps most heat in."""
     kinds = [design.process_of(p.name).filament for p in case.parts if p.warm] or [design.process.filament]
@@ -230,13 +261,10 @@ def _made(
 ) -> tuple[CutPart | None, bool]:
     """One part of a design, made without looking at anything else, and whether something stopped that."""
     printer = workshop.printer(design.printer) or workshop.printers[0]
-    things = arrange(design)
     faults = Faults()
-    need = faults.attempt("stage", "", lambda: air_need(design, things), NO_NEED)
-    built = build(design, printer, things, faults)
-    openings, _ = place_openings(design, printer, built.case, things, need)
-    built = _closed(design, printer, built, things, openings, faults)
-    _, parts = _parts(design, printer, things, built, openings, faults, False, part, elsewhere)
+    w = _walled_in(design, printer)
+    faults.found += w.faults
+    _, parts = _parts(design, printer, w.things, w.built, w.openings, faults, False, part, elsewhere)
     return next(iter(parts), None), any(f.what == part for f in faults.found)
 
 
@@ -266,13 +294,9 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
     """
     faults = Faults()
     printer = workshop.printer(design.printer) or workshop.printers[0]
-    things = arrange(design)
-    need = faults.attempt("stage", "the need of air", lambda: air_need(design, things), NO_NEED)
-    built = build(design, printer, things, faults)
-    case = built.case
-    openings, unmade = place_openings(design, printer, case, things, need)
-    faults.found += unmade
-    built = _closed(design, printer, built, things, openings, faults)
+    walled = _walled_in(design, printer)
+    things, need, built, openings = walled.things, walled.need, walled.built, walled.openings
+    faults.found += walled.faults
     case = built.case
     recipes, parts = _parts(design, printer, things, built, openings, faults, hours == "none")
     case = _with_loose(design, printer, case, recipes, parts, faults)

@@ -13,6 +13,7 @@ from rhombex.core.concerns.bench import up
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.cuts.bed import on_bed, usable_bed
+from rhombex.core.cuts.bends import beam_of, bent_at
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.faces import face_of
 from rhombex.core.cuts.holding import seam_hold
@@ -282,10 +283,12 @@ def _borne(a: Analysis, c: PartCuts, cut: Cut, seat: Seat) -> float | None:
         for p in w.prices
         if p.price is not None and max(p.at_mm - c.lo_mm[i], c.hi_mm[i] - p.at_mm) <= room - 8.0
     ]
+    beam = beam_of(a.case, a.things, c.part, Box(c.lo_mm, c.hi_mm), cut.axis)
+    here = bent_at(beam, cut.at_mm)
     for at in sorted(free, key=lambda x: abs(x - cut.at_mm)):
         there = cut.model_copy(update={"at_mm": at})
-        holds = seam_hold(a.design, a.case, a.things, c, there, seat, a.recipes[c.part])
-        if holds.low_nm.value >= holds.load_nm.value:
+        holds = seam_hold(a.design, a.case, a.things, c, there, seat, a.recipes[c.part], load=here)
+        if holds.low_nm.value * 1000 >= beam.moment_nmm(at):
             return at
     return None
 

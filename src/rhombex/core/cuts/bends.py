@@ -42,7 +42,11 @@ def wished(
 def bends(case: Case, things: tuple[Thing, ...], part: PartName, extent: Box, axis: Axis, at_mm: float) -> Trail:
     """The bending moment at a cut, as of a beam on two supports. A part that stands on feet is bent between them by what it carries, in a knock; every other
     by a hand that leans there and by what is fixed to it, between its ends. `extent`: where the part is in the case."""
-    beam = _beam(case, things, part, extent, axis)
+    return bent_at(beam_of(case, things, part, extent, axis), at_mm)
+
+
+def bent_at(beam: Beam, at_mm: float) -> Trail:
+    """As `bends`, of a part whose supports and loads are known."""
     jolt, hand = ref("fasteners.magnet.jolt"), ref("limits.standing.push")
     inputs: list[Input] = [given("span", beam.hi - beam.lo), given("from its end", at_mm - beam.lo)]
     inputs.append(looked_up("knock", jolt) if beam.on_feet else looked_up("a hand", hand))
@@ -62,14 +66,14 @@ def shares(
     case: Case, things: tuple[Thing, ...], part: PartName, extent: Box, axis: Axis, at_mm: tuple[float, ...]
 ) -> tuple[float, ...]:
     """How much of the greatest moment that a part is bent with anywhere along an axis bends it at each of some places, 0 to 1."""
-    beam = _beam(case, things, part, extent, axis)
+    beam = beam_of(case, things, part, extent, axis)
     loaded = (*(at for _, _, at in beam.loads), (beam.lo + beam.hi) / 2)
     most = max((beam.moment_nmm(x) for x in (*at_mm, *loaded)), default=0.0)
     return tuple(beam.moment_nmm(x) / most if most > 0 else 0.0 for x in at_mm)
 
 
 @dataclass(frozen=True)
-class _Beam:
+class Beam:
     """A part as a beam: its supports, whether these are feet, a hand in the worst place, N, and what it carries: name, weight in N, place."""
 
     lo: float
@@ -91,7 +95,8 @@ class _Beam:
         return moment
 
 
-def _beam(case: Case, things: tuple[Thing, ...], part: PartName, extent: Box, axis: Axis) -> _Beam:
+def beam_of(case: Case, things: tuple[Thing, ...], part: PartName, extent: Box, axis: Axis) -> Beam:
+    """A part as a beam along an axis, for cuts across it."""
     i = INDEX[axis]
     on_feet = case.footed == part and bool(case.feet) and i < 2
     ends = [f[i] for f in case.feet] if on_feet else [extent.lo[i], extent.hi[i]]
@@ -101,4 +106,4 @@ def _beam(case: Case, things: tuple[Thing, ...], part: PartName, extent: Box, ax
         for t in things
         if t.component.mass_g > 0 and carrier(case, things, t) == part
     )
-    return _Beam(min(ends), max(ends), on_feet, 0.0 if on_feet else ref("limits.standing.push").value, loads)
+    return Beam(min(ends), max(ends), on_feet, 0.0 if on_feet else ref("limits.standing.push").value, loads)

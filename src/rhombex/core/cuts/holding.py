@@ -42,8 +42,9 @@ def seam_hold(
     seat: Seat,
     recipe: Solid,
     face: SeamFace | None = None,
+    load: Trail | None = None,
 ) -> SeamHold:
-    """What the seam of a cut bears, and what bends it there. `face`: of the cut, where it is known already."""
+    """What the seam of a cut bears, and what bends it there. `face` of the cut and `load`: where they are known already."""
     kind = design.process_of(c.part).filament
     own = ref(f"materials.{kind}.strength")
     face = face_of(recipe, cut, seat.axis) if face is None else face
@@ -72,7 +73,7 @@ def seam_hold(
         low_nm=low,
         high_nm=high,
         uncut_nm=own.value * modulus / 1000,
-        load_nm=_bends(case, things, c, cut, seat),
+        load_nm=load or _bends(case, things, c, cut, seat),
         in_plane=min(keyed, 1.0),
         glued=hold is None or hold.glued,
     )

@@ -398,7 +398,7 @@ def _pieces(
     taken: NDArray[np.float64],
 ) -> tuple[list[Piece], list[Solid], list[Solid]]:
     blocks, holes = blocks_and_holes(design, printer, part.name, seat, cuts)
-    body = Difference(Union((recipe, *blocks)), tuple(holes)) if blocks else recipe
+    body = Union((recipe, *blocks)) if blocks else recipe
     keys = [k for c in cuts for k in keys_of(design, printer, part.name, seat, c, extent)]
     pieces: list[Piece] = []
     recipes: list[Solid] = []
@@ -406,8 +406,8 @@ def _pieces(
     for count, (cell, beside) in enumerate(cells_of(cuts, seat.axis, extent.grown(5.0)), 1):
         piece: Solid = Intersection(body, locked(cell, keys))
         sunk = marks(case, taken, seat, cell.inner, cuts, beside, count)
-        if sunk:
-            piece = Difference(piece, tuple(sunk))
+        if holes or sunk:
+            piece = Difference(piece, (*holes, *sunk))
         in_case.append(piece)
         name = f"{part.name}-{count}"
         down = piece_down(design, part, name)

@@ -1,4 +1,4 @@
-"""While a cut is dragged: previews of pieces from that of their part, against settled estimates."""
+"""While a cut is dragged: previews of pieces from that of their part, against settled estimates, and what is not worked out again."""
 
 from __future__ import annotations
 
@@ -7,10 +7,11 @@ from functools import cache
 import numpy as np
 import pytest
 
+from rhombex.core import analysis
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.design import Design, PinnedCut
-from rhombex.core.edits import LayPart, PutCuts
+from rhombex.core.edits import LayPart, PutCuts, Set
 from rhombex.core.memo import forget_all
 from rhombex.core.process import estimate as est
 from rhombex.core.process.estimate import best_known, estimate
@@ -85,6 +86,31 @@ def test_a_cut_that_is_dragged_previews_its_part_once() -> None:
     settled = analyse(a.design, ARCHIVE_WORKSHOP)
     again = analyse(a.design, ARCHIVE_WORKSHOP, "best known")
     assert [p.estimate for p in again.pieces] == [p.estimate for p in settled.pieces]
+
+
+def test_a_cut_that_is_dragged_leaves_the_case_as_it_is() -> None:
+    forget_all()
+    begun = analysis._walled.made
+    for k in range(3):
+        a = analyse(cut("lid", "x", 60.0 + k).design, ARCHIVE_WORKSHOP, "none")
+    assert analysis._walled.made - begun == 1
+    higher = apply(a.design, Set(path="shell.floor_mm", value=4.0))
+    assert analyse(higher, ARCHIVE_WORKSHOP, "none").case.box_mm[2] == pytest.approx(a.case.box_mm[2] + 1.0)
+    moved = next(p for p in ARCHIVE_WORKSHOP.printers if p.key != a.printer.key)
+    assert analyse(apply(a.design, Set(path="printer", value=moved.key)), ARCHIVE_WORKSHOP, "none").printer == moved
+    assert analysis._walled.made - begun == 3
+
+
+def test_what_broke_is_tried_anew(monkeypatch: pytest.MonkeyPatch) -> None:
+    def breaks(*_: object) -> None:
+        raise MemoryError
+
+    d = cut("lid", "x", 60.0).design
+    forget_all()
+    with monkeypatch.context() as m:
+        m.setattr(analysis, "air_need", breaks)
+        assert [f.what for f in analyse(d, ARCHIVE_WORKSHOP, "none").faults] == ["the need of air"]
+    assert analyse(d, ARCHIVE_WORKSHOP, "none").faults == ()
 
 
 def test_a_piece_on_another_side_is_previewed_by_itself() -> None:
