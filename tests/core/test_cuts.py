@@ -128,6 +128,19 @@ def test_a_seam_that_is_seen_costs_more(good_wren: Design, stands: str, part: st
         assert p.price == pytest.approx(0.05 * len(faces) + rest), p
 
 
+def test_every_cut_says_what_its_place_costs(good_wren: Design) -> None:
+    """A cut between two places of the grid is told by the nearer one; a turned one has none."""
+    for at, turn in ((82.6, 0.0), (83.0, 0.0), (83.0, 8.0)):
+        cut = PinnedCut(part="lid", axis="x", at_mm=at, turn_deg=turn)
+        a = analyse(apply(good_wren, PutCuts(part="lid", cuts=(cut,))), ARCHIVE_WORKSHOP, "preview")
+        (seam,) = next(p for p in cuts_table(a).parts if p.cuts.part == "lid").seams
+        if turn:
+            assert seam.costs is None
+            continue
+        assert seam.costs is not None and seam.costs.price is not None
+        assert abs(seam.costs.at_mm - seam.cut.at_mm) <= 1.0 and "seen on the top" in seam.costs.why
+
+
 def test_what_stands_behind_another_part_is_not_seen() -> None:
     """A tray's rails along the floor are behind the sleeve; at its ends, where the sleeve is open, the tray itself is the outside."""
     d = heron()

@@ -33,8 +33,9 @@ export function CutsSheet({ state, act }: SheetProps) {
       aria-label="Parts over the bed"
     >
       <p className="mb-3 text-soft">
-        Over the bed of {state.view.printer.name}. Green: a cut may run there; ochre: it costs looks, has few
-        pins or lies where the part is bent most; red: it may not. Drag a cut, or take it with the arrow keys.
+        Over the bed of {state.view.printer.name}. Green: a cut costs nothing there; ochre: it has a price,
+        the thicker the dearer (it is seen, has few pins, runs in line with another or where the part is bent
+        most); red: it may not run there. Drag a cut, or take it with the arrow keys.
       </p>
       {table.parts.map((p) => (
         <Part key={p.cuts.part} part={p} scale={scale} state={state} act={act} />
@@ -120,6 +121,12 @@ function Part({
                   {show(s.minutes, 0)} min of work
                 </span>
               </p>
+              {s.costs?.price != null && (
+                <p className="text-[12.5px] text-soft">
+                  Price of this place <span className="num">{brief(s.costs.price, 2)}</span>
+                  {s.costs.why && `: ${s.costs.why}`}
+                </p>
+              )}
               {part.seams.length > 1 && (
                 <p className="my-1 flex items-baseline gap-3">
                   <span className="text-soft">This cut by</span>

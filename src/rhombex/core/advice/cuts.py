@@ -18,7 +18,7 @@ from rhombex.core.cuts.holding import SeamHold
 from rhombex.core.cuts.joins import hold_of, joins_of
 from rhombex.core.cuts.made import plan_of
 from rhombex.core.cuts.pieces import PartCuts, Piece, cells_of, least_pieces
-from rhombex.core.cuts.search import END_MM, CutPlace, places
+from rhombex.core.cuts.search import END_MM, STEP_MM, CutPlace, places
 from rhombex.core.cuts.shows import shown
 from rhombex.core.cuts.strips import INDEX, NAMES, Axis, Strip, strips
 from rhombex.core.cuts.turned import Line, line_of
@@ -44,9 +44,10 @@ class CutWay(Frozen):
 
 class SeamOut(Frozen):
     """One cut: how large its face is, what its seam bears in bending, and which share that is of the uncut part, how far its pieces may stand off one
-    another, and minutes of work. `ends`: where it begins and ends, `plan`: the outlines of what joins it, in the axes of the plate; `choice`: the ways to join it, one of them proposed."""
+    another, and minutes of work. `costs`: what the nearest place of the grid costs, none of a turned cut or where none may run; `ends`: where it begins and ends, `plan`: the outlines of what joins it, in the axes of the plate; `choice`: the ways to join it, one of them proposed."""
 
     cut: Cut
+    costs: CutPlace | None
     ends: tuple[Vec2, Vec2]
     face_mm2: Shown
     holds: SeamHold
@@ -137,7 +138,7 @@ def _part(a: Analysis, c: PartCuts) -> PartOverBed:
         cuts=c,
         outline=flat_loops,
         ways=ways,
-        seams=tuple(_seam(a, c, x, seat, recipe) for x in c.cuts),
+        seams=tuple(_seam(a, c, x, seat, recipe, ways) for x in c.cuts),
         cells=_cells(c, u, v),
         why=_why(c),
         smaller=_savings(a, c),
@@ -204,13 +205,20 @@ def _cells(c: PartCuts, u: int, v: int) -> tuple[PieceCell, ...]:
     return tuple(cells)
 
 
-def _seam(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid) -> SeamOut:
+def _costs(cut: Cut, ways: tuple[CutWay, ...]) -> CutPlace | None:
+    found = [p for w in ways if w.axis == cut.axis for p in w.prices if abs(p.at_mm - cut.at_mm) <= STEP_MM / 2 + 1e-6]
+    near = min(found, key=lambda p: abs(p.at_mm - cut.at_mm), default=None)
+    return None if near is None or near.price is None or cut.turn_deg else near
+
+
+def _seam(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid, ways: tuple[CutWay, ...]) -> SeamOut:
     choice = seam_ways(a, c, cut, seat, recipe)
     now = next(w for w in choice.ways if w.by == cut.joined)
     holds = now.holds
     line = line_of(cut, seat.axis)
     return SeamOut(
         cut=cut,
+        costs=_costs(cut, ways),
         ends=_ends(line, c),
         face_mm2=section_mm2(line.straightened(recipe), cut.axis, cut.at_mm),
         holds=holds,
