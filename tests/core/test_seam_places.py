@@ -13,6 +13,7 @@ from rhombex.core.analysis import analyse
 from rhombex.core.cuts.dowels import dowel_places_along, in_the_way
 from rhombex.core.cuts.joins import hold_of
 from rhombex.core.cuts.marks import CLEAR_MM, _free
+from rhombex.core.cuts.strips import Strip, crossed, crossed_at
 from rhombex.core.design import Design, JoinKind
 from rhombex.core.process.laying import bbox
 from rhombex.core.space import Box
@@ -111,3 +112,20 @@ def test_what_joins_a_seam_stands_in_nothing_and_is_left_out_only_where_somethin
             bars += barred(c, q)
             assert barred(c, q) or any(abs(p - q) <= hold.block_mm + 2 for p in places)
     assert bars > 20  # the board and its posts do stand there
+
+
+STRIP = st.builds(
+    lambda lo, wide, why, soft: Strip(lo=lo, hi=lo + wide, why=why, soft=soft),
+    MM,
+    st.integers(0, 80).map(lambda k: k / 2),
+    st.sampled_from(("post of board", "rib", "vent field")),
+    st.booleans(),
+)
+
+
+@given(st.lists(STRIP, max_size=8), st.lists(MM, max_size=20), st.booleans())
+@settings(max_examples=examples(300))
+def test_many_places_are_crossed_as_each_one_is(all_strips: list[Strip], at: list[float], soft: bool) -> None:
+    """Ends of strips on the very places too: there nothing is crossed."""
+    there = tuple(all_strips)
+    assert crossed_at(there, tuple(at), soft) == [crossed(there, c, soft) for c in at]

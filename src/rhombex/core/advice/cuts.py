@@ -150,21 +150,22 @@ def _part(a: Analysis, c: PartCuts) -> PartOverBed:
 
 def ways_of(a: Analysis, c: PartCuts, seat: Seat) -> tuple[CutWay, ...]:
     """Where a part may be cut across either axis of its plate, and what that costs."""
-    extent = Box(c.lo_mm, c.hi_mm)
+    return tuple(way_of(a, c, seat, name) for name in c.flat)
+
+
+def way_of(a: Analysis, c: PartCuts, seat: Seat, name: Axis) -> CutWay:
+    """As `ways_of`, across one axis."""
+    i, extent = INDEX[name], Box(c.lo_mm, c.hi_mm)
     hold = hold_of(c.joined, seat)
     blocked = in_the_way(a.case, a.things, a.openings, c.part, hold is not None and hold.whole_plate)
-    ways = []
-    for name in c.flat:
-        i = INDEX[name]
-        mine = strips(a.case, a.openings, c.part, name)
-        others = tuple(x.at_mm for x in c.cuts if x.axis != name)
-        most = 2 if not others else 1 + len(others)
-        in_line = tuple(x.at_mm for o in a.cuts if o.part != c.part for x in o.cuts if x.axis == name)
-        bent = partial(shares, a.case, a.things, c.part, extent, name)
-        seen = shown(a.design, a.case, c.part, name)
-        prices = places(a.case, blocked, seat, hold, extent, mine, i, most, others, in_line, bent, seen)
-        ways.append(CutWay(axis=name, strips=mine, prices=prices))
-    return tuple(ways)
+    mine = strips(a.case, a.openings, c.part, name)
+    others = tuple(x.at_mm for x in c.cuts if x.axis != name)
+    most = 2 if not others else 1 + len(others)
+    in_line = tuple(x.at_mm for o in a.cuts if o.part != c.part for x in o.cuts if x.axis == name)
+    bent = partial(shares, a.case, a.things, c.part, extent, name)
+    seen = shown(a.design, a.case, c.part, name)
+    prices = places(a.case, blocked, seat, hold, extent, mine, i, most, others, in_line, bent, seen)
+    return CutWay(axis=name, strips=mine, prices=prices)
 
 
 def _once_more(a: Analysis, c: PartCuts, way: CutWay) -> OneMore | None:

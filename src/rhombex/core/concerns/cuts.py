@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import ceil, sqrt
 
-from rhombex.core.advice.cuts import joined_by, ways_of
+from rhombex.core.advice.cuts import joined_by, way_of
 from rhombex.core.advice.seam_ways import STRONG, cuts_joined
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import Seat
@@ -278,9 +278,7 @@ def _borne(a: Analysis, c: PartCuts, cut: Cut, seat: Seat) -> float | None:
     i, room = INDEX[cut.axis], max(c.usable_mm[:2])
     free = [
         p.at_mm
-        for w in ways_of(a, c, seat)
-        if w.axis == cut.axis
-        for p in w.prices
+        for p in way_of(a, c, seat, cut.axis).prices
         if p.price is not None and max(p.at_mm - c.lo_mm[i], c.hi_mm[i] - p.at_mm) <= room - 8.0
     ]
     beam = beam_of(a.case, a.things, c.part, Box(c.lo_mm, c.hi_mm), cut.axis)

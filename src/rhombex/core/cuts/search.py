@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from rhombex.core.case import Case, Seat
 from rhombex.core.cuts.dowels import dowel_places_along
 from rhombex.core.cuts.joins import LEAST_MM, Hold
-from rhombex.core.cuts.strips import Strip, crossed
+from rhombex.core.cuts.strips import Strip, crossed_at
 from rhombex.core.space import Box
 from rhombex.core.trail import Frozen
 
@@ -54,8 +54,9 @@ def places(
     out = []
     at = tuple(extent.lo[i] + k for k in range(END_MM, int(extent.hi[i] - extent.lo[i]) - END_MM + 1, STEP_MM))
     pins = dowel_places_along(case, blocked, seat, hold, extent, i, at, others)
-    for c, share, here in zip(at, bent(at) if bent else (0.0,) * len(at), pins, strict=True):
-        through = crossed(strips, c, False)
+    stands, costs, shows = crossed_at(strips, at, False), crossed_at(strips, at, True), crossed_at(seen, at, True)
+    bends = bent(at) if bent else (0.0,) * len(at)
+    for c, share, here, through, soft, over in zip(at, bends, pins, stands, costs, shows, strict=True):
         if through:
             out.append(CutPlace(at_mm=c, price=None, why=", ".join(through)))
             continue
@@ -63,20 +64,18 @@ def places(
         if hold is not None and found < most:
             out.append(CutPlace(at_mm=c, price=None, why="no place for what joins it"))
             continue
-        soft = crossed(strips, c, True)
-        price = (OVER_VENTS if soft else 0.0) + (FEW_PINS if hold and found < most + 1 else 0.0)
+        price, why = (OVER_VENTS if soft else 0.0) + (FEW_PINS if hold and found < most + 1 else 0.0), soft
         if any(abs(c - x) < IN_LINE_MM for x in elsewhere):
             price += IN_LINE
-            soft = (*soft, "in line with the cut of another part")
+            why = (*why, "in line with the cut of another part")
         if share >= MOST_BENT:
             price += BENT
-            soft = (*soft, "where the part is bent most")
-        over = crossed(seen, c, True)
+            why = (*why, "where the part is bent most")
         price += SEEN * len(over)
-        soft = (*soft, *over)
+        why = (*why, *over)
         if hold and found < most + 1:
-            soft = (*soft, "few places for what joins it")
-        out.append(CutPlace(at_mm=c, price=price, why=", ".join(soft)))
+            why = (*why, "few places for what joins it")
+        out.append(CutPlace(at_mm=c, price=price, why=", ".join(why)))
     return tuple(out)
 
 

@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from math import hypot
 from typing import Literal
 
+import numpy as np
+
 from rhombex.core.case import Case, MagnetPair, Snap
 from rhombex.core.openings.opening import Openings, outline
 from rhombex.core.reference import val
@@ -99,3 +101,15 @@ def strips(case: Case, openings: Openings, part: PartName, axis: Axis, slant: Sl
 def crossed(strip_list: tuple[Strip, ...], c: float, soft: bool) -> tuple[str, ...]:
     """Why a cut at c would go through something; with `soft` what only costs counts, too."""
     return tuple(dict.fromkeys(s.why for s in strip_list if s.lo < c < s.hi and (soft or not s.soft)))
+
+
+def crossed_at(strip_list: tuple[Strip, ...], at: tuple[float, ...], soft: bool) -> list[tuple[str, ...]]:
+    """As `crossed`, for many places at once."""
+    mine = [s for s in strip_list if soft or not s.soft]
+    c = np.array(at)[:, None]
+    lo, hi = np.array([s.lo for s in mine]), np.array([s.hi for s in mine])
+    out: list[tuple[str, ...]] = [()] * len(at)
+    hits = (lo < c) & (c < hi)
+    for k in np.flatnonzero(hits.any(axis=1)).tolist():
+        out[k] = tuple(dict.fromkeys(mine[j].why for j in np.flatnonzero(hits[k]).tolist()))
+    return out
