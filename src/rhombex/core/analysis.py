@@ -306,7 +306,8 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
     for cut in parts:
         for piece, lying, standing in zip(cut.cuts.pieces, cut.recipes, cut.in_case, strict=True):
             process = design.process_of(name := design.printed_as(cut.cuts.part, piece.name))
-            whole = laid(recipes[cut.cuts.part], piece.down) if len(cut.cuts.pieces) > 1 else None
+            moving = hours == "best known" and len(cut.cuts.pieces) > 1
+            whole = laid(recipes[cut.cuts.part], piece.down) if moving else None
             volume, tight, bodies = _checked_mesh(lying, hours)
             if piece.name in piece_recipes:
                 faults.note("part", piece.name, "another piece of the case has the same name")
