@@ -15,12 +15,13 @@ export PYTHONDONTWRITEBYTECODE :=
 demo: setup
 	$(BIN)/rhombex serve --demo --port $(PORT) --data $(DATA)
 
-setup: .stamps/python
+# packages of both halves are fetched side by side
+setup:
 	@$(MAKE) --no-print-directory -j2 .stamps/front .stamps/compiled
 
 .stamps/python: requirements.lock pyproject.toml
 	@mkdir -p .stamps
-	test -x $(BIN)/python || $(PYTHON) -m venv .venv
+	@test -x $(BIN)/python || $(PYTHON) -m venv .venv
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
 	touch $@
