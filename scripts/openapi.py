@@ -7,7 +7,6 @@ from pathlib import Path
 from typing import Any
 
 from rhombex.web.app import make_app
-from rhombex.web.description import without_nulls
 
 
 def told_whole(schemas: dict[str, Any]) -> None:
@@ -21,6 +20,6 @@ def told_whole(schemas: dict[str, Any]) -> None:
 
 with tempfile.TemporaryDirectory() as room:
     app = make_app(Path(room), {"localhost"})
-    described = without_nulls(app.api_doc)
+    described = app.api_doc
     told_whole(described["components"]["schemas"])
     Path(sys.argv[1]).write_text(json.dumps(described, indent=1, sort_keys=True) + "\n")

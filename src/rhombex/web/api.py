@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-from copy import deepcopy
-from functools import cache
 from typing import Annotated, Any, cast
 
 from flask import Response, current_app
-from flask_openapi3 import utils
-from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.file import FileStorage
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 from werkzeug.datastructures import FileStorage as PlainFile
 
+from rhombex.web.description import Calls
 from rhombex.web.desk import Desk
 
 
@@ -54,14 +51,9 @@ class ErrorOut(BaseModel):
 REFUSED: dict[Any, Any] = dict.fromkeys((400, 401, 403, 404, 405, 413, 415, 421, 422, 429, 500, 507), ErrorOut)
 
 
-# The library describes every answer anew for every call that may give it: 3 of the 8 seconds of a start.
-_described = cache(utils.get_model_schema)
-utils.get_model_schema = lambda model, mode="validation": deepcopy(_described(model, mode))
-
-
-def blueprint(name: str, module: str, prefix: str = "/api") -> APIBlueprint:
+def blueprint(name: str, module: str, prefix: str = "/api") -> Calls:
     """A blueprint whose calls all tell what they may be refused with."""
-    return APIBlueprint(name, module, url_prefix=prefix, abp_responses=REFUSED)
+    return Calls(name, module, url_prefix=prefix, abp_responses=REFUSED)
 
 
 def file_of(*mimes: str) -> dict[Any, Any]:

@@ -9,7 +9,6 @@ from typing import Any
 
 from flask import Flask, Response, jsonify, make_response, send_from_directory
 from flask_openapi3.models.info import Info
-from flask_openapi3.openapi import OpenAPI
 from pydantic import ValidationError
 
 from rhombex.core.plain import first_error
@@ -38,7 +37,7 @@ from rhombex.web import (
     workshop,
 )
 from rhombex.web.api import ErrorOut
-from rhombex.web.description import without_nulls
+from rhombex.web.description import Described
 from rhombex.web.desk import Desk
 from rhombex.web.guard import error, guard
 from rhombex.web.session import COOKIE, Keys, lock
@@ -69,7 +68,7 @@ def _jobs(data: Path) -> Jobs:
 def make_app(data: Path, hosts: set[str], keys: Keys | None = None) -> Flask:
     """The application on a data folder, answering to the given host names; with keys, to whoever has one of them. Raises
     CannotOpen where the folder cannot be used."""
-    app = OpenAPI(
+    app = Described(
         __name__,
         info=Info(title="Rhombex", version="1"),
         validation_error_status=422,
@@ -125,7 +124,7 @@ def make_app(data: Path, hosts: set[str], keys: Keys | None = None) -> Flask:
         return r
 
     def described() -> Any:
-        return jsonify(without_nulls(app.api_doc))
+        return jsonify(app.api_doc)
 
     # plain Flask rules: these are pages and files, not part of the described API
     app.add_url_rule("/assets/<path:name>", view_func=asset)
