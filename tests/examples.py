@@ -6,5 +6,5 @@ import os
 
 
 def examples(fuzzed: int) -> int:
-    """How many examples a property is tried on: a tenth in the suite, all in `make fuzz`."""
-    return fuzzed if os.environ.get("HYPOTHESIS_PROFILE") == "fuzz" else max(6, fuzzed // 10)
+    """How many examples a property is tried on: a fifteenth in the suite, all in `make fuzz`."""
+    return fuzzed if os.environ.get("HYPOTHESIS_PROFILE") == "fuzz" else max(5, fuzzed // 15)

@@ -63,12 +63,12 @@ from rhombex.core.exchange.gcode import read_gcode
 from rhombex.core.exchange.package import package
 from rhombex.core.exchange.recognise import recognise
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
-from rhombex.demo.scenario import wren
 import json
-assert analyse(wren(), ARCHIVE_WORKSHOP, "preview").pieces
 shell = {"inner_mm": [60, 50, 30], "construction": {"kind": "two halves", "joint_mm": 15}}
 small = Design.model_validate({"name": "Small", "shell": shell, "process": {}})  # files of a large case take their time
-files = package(analyse(small, ARCHIVE_WORKSHOP, "preview"), FORMATS)
+found = analyse(small, ARCHIVE_WORKSHOP, "preview")
+assert found.pieces
+files = package(found, FORMATS)
 assert {"base.3mf", "lid.stl", "base.step", "set.3mf", "bill-of-materials.csv"} <= set(files)
 assert read_design(json.loads(files["design.json"])) == small
 for name in ("base.step", "base.stl", "base.3mf"):

@@ -196,7 +196,7 @@ def test_no_edit_makes_a_design_that_cannot_be_read_again(wren: Design) -> None:
 
 def test_samples_have_no_fault_and_no_broken_rule(workshop: object) -> None:
     for d in starts():
-        a = analyse(d, ARCHIVE_WORKSHOP)
+        a = analyse(d, ARCHIVE_WORKSHOP, "preview")
         assert a.faults == () and not [f for f in judge(a) if f.code == "rule-broke"], d.name
 
 
@@ -206,7 +206,7 @@ def test_mutated_documents_are_refused_by_name_or_shown(start: int) -> None:
     r = Random(7 + start)
     plain = json.loads(starts()[start].model_dump_json())
     seen = 0
-    for _ in range(60):
+    for _ in range(36):
         document = mutated(plain, r)
         try:
             d = read_design(document)
@@ -215,14 +215,14 @@ def test_mutated_documents_are_refused_by_name_or_shown(start: int) -> None:
             continue
         seen += 1
         assert not [f for f in shown(d) if f.code == "rule-broke"]
-    assert seen >= 8
+    assert seen >= 5
 
 
 @pytest.mark.parametrize("start", range(3))
 def test_random_edits_are_refused_by_name_or_shown(start: int) -> None:
     r, d = Random(90 + start), starts()[start]
     done = 0
-    for _ in range(40):
+    for _ in range(25):
         edit = random_edit(r, d)
         try:
             new = apply(d, read_edit(edit))
@@ -232,7 +232,7 @@ def test_random_edits_are_refused_by_name_or_shown(start: int) -> None:
         d, done = new, done + 1
         assert not [f for f in shown(d) if f.code == "rule-broke"], edit
         assert read_design(json.loads(d.model_dump_json())) == d
-    assert done >= 10
+    assert done >= 6
 
 
 def test_hours_that_must_be_a_slip_do_not_lock_the_workshop() -> None:

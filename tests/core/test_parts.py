@@ -357,7 +357,7 @@ def test_a_part_of_every_family_can_be_placed() -> None:
             placements=(lower, p),
             printer="bench-300",
         )
-        assert all(f.reason for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview"))), c.key
+        assert all(f.reason for f in judge(analyse(d, ARCHIVE_WORKSHOP, "none"))), c.key
 
 
 def test_the_library_holds_what_cases_are_made_for() -> None:

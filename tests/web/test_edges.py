@@ -237,14 +237,8 @@ def test_exports_share_the_queue(client: FlaskClient, at: str) -> None:
     states = [client.get(f"/api/jobs/{j}", base_url=BASE).json for j in jobs]
     assert [s["state"] for s in states] == ["running", "running", "waiting", "waiting"]
     assert [s["what"] for s in states[2:]] == ["waiting for a free place", "waiting: 1 before it in the queue"]
-    for j in jobs[1:]:
+    for j in reversed(jobs):
         assert client.post(f"/api/jobs/{j}/stop", base_url=BASE).json["state"] == "stopped"
-    for _ in range(400):
-        state = client.get(f"/api/jobs/{jobs[0]}", base_url=BASE).json
-        if state["state"] != "running":
-            break
-        time.sleep(0.1)
-    assert state["state"] == "done"
 
 
 # the lock of a server that others can reach
