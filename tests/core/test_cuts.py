@@ -20,15 +20,13 @@ from rhombex.core.apply import apply
 from rhombex.core.case import Seat
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
-from rhombex.core.constructions import TwoHalves
 from rhombex.core.cuts.bed import on_bed, outline_deg, turned_box, turned_size, usable_bed
 from rhombex.core.cuts.faces import measured
 from rhombex.core.cuts.holding import bolted
 from rhombex.core.cuts.joins import Bolts, hold_of
-from rhombex.core.cuts.search import IN_LINE_MM, CutPlace, plan_cuts
-from rhombex.core.cuts.shows import shown
-from rhombex.core.design import Design, JoinKind, OwnJoint, PinnedCut, Shell
-from rhombex.core.edits import FreeCuts, JoinCuts, PutCut, PutCuts, PutJoint, Remove, Set, Together
+from rhombex.core.cuts.search import plan_cuts
+from rhombex.core.design import Design, JoinKind, OwnJoint, PinnedCut
+from rhombex.core.edits import FreeCuts, JoinCuts, PutCuts, PutJoint, Remove, Set, Together
 from rhombex.core.exchange.package import BEDS_APART_MM, package
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.planes import section, section_mm2
@@ -38,7 +36,7 @@ from rhombex.core.plan.plates import plates
 from rhombex.core.shell.solids import bore
 from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
-from rhombex.demo.scenario import curlew, heron
+from rhombex.demo.scenario import curlew
 
 SHORTEST_MM = 10
 
@@ -89,69 +87,6 @@ def test_the_fewest_cuts_at_the_least_price_of_all_ways() -> None:
         cost = sum(price[c] + abs(c - k * length / n) / length for k, c in enumerate(found, 1))
         assert (len(found), cost) == (best[0], pytest.approx(best[1], abs=1e-9)), seed
     assert 0 < none < 30
-
-
-def prices_of(d: Design, part: str, axis: str) -> list[CutPlace]:
-    """The places of a part's cuts across an axis."""
-    way = next(
-        w
-        for p in cuts_table(analyse(d, ARCHIVE_WORKSHOP, "preview")).parts
-        if p.cuts.part == part
-        for w in p.ways
-        if w.axis == axis
-    )
-    return [p for p in way.prices if p.price is not None]
-
-
-SEEN_WREN = {
-    ("desk", "base", "x"): ("front",),
-    ("desk", "base", "y"): ("left", "right"),
-    ("desk", "lid", "x"): ("front", "top"),
-    ("desk", "lid", "y"): ("left", "right", "top"),
-    ("shelf", "base", "y"): (),
-    ("shelf", "lid", "x"): ("front",),
-}
-
-
-@pytest.mark.parametrize(("stands", "part", "axis"), SEEN_WREN, ids=str)
-def test_a_seam_that_is_seen_costs_more(good_wren: Design, stands: str, part: str, axis: str) -> None:
-    """Every face that a cut runs over and that is seen costs 0.05 (a rule of ours), on top of what else costs there."""
-    d = apply(good_wren, Set(path="brief.stands", value=stands))
-    found = prices_of(d, part, axis)
-    faces = SEEN_WREN[stands, part, axis]
-    assert len(found) > 5
-    for p in found:
-        assert [f for f in ("front", "back", "left", "right", "top", "bottom") if f"seen on the {f}" in p.why] == list(
-            faces
-        ), p
-        rest = 0.5 * ("vent field" in p.why) + 0.1 * ("bent most" in p.why) + 0.05 * ("few places" in p.why)
-        assert p.price == pytest.approx(0.05 * len(faces) + rest), p
-
-
-def test_every_cut_says_what_its_place_costs(good_wren: Design) -> None:
-    """A cut between two places of the grid is told by the nearer one; a turned one has none."""
-    for at, turn in ((82.6, 0.0), (83.0, 0.0), (83.0, 8.0)):
-        cut = PinnedCut(part="lid", axis="x", at_mm=at, turn_deg=turn)
-        a = analyse(apply(good_wren, PutCuts(part="lid", cuts=(cut,))), ARCHIVE_WORKSHOP, "preview")
-        (seam,) = next(p for p in cuts_table(a).parts if p.cuts.part == "lid").seams
-        if turn:
-            assert seam.costs is None
-            continue
-        assert seam.costs is not None and seam.costs.price is not None
-        assert abs(seam.costs.at_mm - seam.cut.at_mm) <= 1.0 and "seen on the top" in seam.costs.why
-
-
-def test_what_stands_behind_another_part_is_not_seen() -> None:
-    """A tray's rails along the floor are behind the sleeve; at its ends, where the sleeve is open, the tray itself is the outside."""
-    d = heron()
-    a = analyse(d, ARCHIVE_WORKSHOP, "none")
-    assert a.case.kind == "tray in a sleeve"
-    wall, deep = d.shell.wall_mm, a.case.box_mm[1]
-    rails = [w for w in a.case.walls if (w.face, w.part) == ("left", "tray") and w.hi_mm[0] - w.lo_mm[0] > 2 * wall]
-    assert rails, "it has rails there"
-    seen = [(s.lo, s.hi, s.why) for s in shown(d, a.case, "tray", "y")]
-    assert {why for _, _, why in seen} == {"seen on the left", "seen on the right", "seen on the top"}
-    assert all(s == pytest.approx((deep - wall, deep)) for s in ((lo, hi) for lo, hi, _ in seen))
 
 
 @pytest.mark.parametrize(
@@ -493,22 +428,6 @@ def test_it_says_what_would_make_it_fewer(good_wren: Design) -> None:
     assert cuts_table(looked(good_wren)).parts[0].smaller == ()
 
 
-def test_seams_of_mating_parts_do_not_run_round_the_case() -> None:
-    """A frame's covers and halves of one length would be cut at one place; no two cuts of mating parts lie within a centimetre where both may move."""
-    d = Design(
-        name="Long", shell=Shell(inner_mm=(300, 60, 40), construction=TwoHalves(joint_mm=34)), printer="bench-180"
-    )
-    base, lid = (next(c for c in looked(d).cuts if c.part == part) for part in ("base", "lid"))
-    assert len(base.cuts) == len(lid.cuts) == 1
-    assert abs(base.cuts[0].at_mm - lid.cuts[0].at_mm) >= IN_LINE_MM
-    table = next(p for p in cuts_table(looked(d)).parts if p.cuts.part == "lid")
-    told = [x for x in table.ways[0].prices if "in line with the cut of another part" in x.why]
-    assert told and all(x.price is not None and x.price >= 0.3 for x in told)
-    # a hand may put it there all the same
-    pinned = apply(d, PutCut(cut=PinnedCut(part="lid", axis="x", at_mm=base.cuts[0].inside_mm)))
-    assert next(c for c in looked(pinned).cuts if c.part == "lid").cuts[0].at_mm == pytest.approx(base.cuts[0].at_mm)
-
-
 def test_the_map_of_pieces_is_drawn_to_scale_with_numbers_and_neighbours() -> None:
     a = looked(small(curlew()))
     maps = pieces_maps(a)
@@ -655,11 +574,3 @@ def test_what_lies_across_is_laid_and_exported_so(good_wren: Design) -> None:
             and edge - 1e-3 <= lo[1]
             and hi[1] <= bed[1] - edge + 1e-3
         )
-
-
-def test_each_way_is_judged_by_its_own_strips() -> None:
-    """Cut both ways by the planner: no cut runs through what stands in the way of the other one."""
-    a = looked(small(curlew()))
-    assert {c.axis for x in a.cuts for c in x.cuts} == {"x", "y"}
-    assert all(c.crosses == () for x in a.cuts for c in x.cuts)
-    assert not [f.title for f in judge(a) if f.code == "cut-through-feature"]

@@ -17,15 +17,16 @@ from rhombex.core.cuts.dowels import in_the_way
 from rhombex.core.cuts.holding import SeamHold
 from rhombex.core.cuts.joins import hold_of, joins_of
 from rhombex.core.cuts.made import plan_of
-from rhombex.core.cuts.pieces import PartCuts, Piece, cells_of, least_pieces
-from rhombex.core.cuts.search import END_MM, STEP_MM, CutPlace, places
+from rhombex.core.cuts.pieces import PartCuts, Piece, cells_of, least_pieces, slant_of, wanted_holds
+from rhombex.core.cuts.search import END_MM, STEP_MM, CutPlace, places, priced
 from rhombex.core.cuts.shows import shown
-from rhombex.core.cuts.strips import INDEX, NAMES, Axis, Strip, strips
+from rhombex.core.cuts.strips import INDEX, NAMES, Axis, Strip, crossed, strips
 from rhombex.core.cuts.turned import Line, line_of
 from rhombex.core.design import JoinKind, PinnedCut
 from rhombex.core.edits import Edit, MoveWall, PutCuts, Set
 from rhombex.core.geometry.planes import Loops, section, section_mm2
 from rhombex.core.geometry.recipe import Solid
+from rhombex.core.memo import MemoOfThese
 from rhombex.core.space import Box, Face, Vec2
 from rhombex.core.trail import Frozen, Shown
 
@@ -44,7 +45,7 @@ class CutWay(Frozen):
 
 class SeamOut(Frozen):
     """One cut: how large its face is, what its seam bears in bending, and which share that is of the uncut part, how far its pieces may stand off one
-    another, and minutes of work. `costs`: what the nearest place of the grid costs, none of a turned cut or where none may run; `ends`: where it begins and ends, `plan`: the outlines of what joins it, in the axes of the plate; `choice`: the ways to join it, one of them proposed."""
+    another, and minutes of work. `costs`: what the nearest place of the grid costs, or a turned cut itself, none where it may not run; `ends`: where it begins and ends, `plan`: the outlines of what joins it, in the axes of the plate; `choice`: the ways to join it, one of them proposed."""
 
     cut: Cut
     costs: CutPlace | None
@@ -160,12 +161,23 @@ def way_of(a: Analysis, c: PartCuts, seat: Seat, name: Axis) -> CutWay:
     blocked = in_the_way(a.case, a.things, a.openings, c.part, hold is not None and hold.whole_plate)
     mine = strips(a.case, a.openings, c.part, name)
     others = tuple(x.at_mm for x in c.cuts if x.axis != name)
-    most = 2 if not others else 1 + len(others)
-    in_line = tuple(x.at_mm for o in a.cuts if o.part != c.part for x in o.cuts if x.axis == name)
     bent = partial(shares, a.case, a.things, c.part, extent, name)
     seen = shown(a.design, a.case, c.part, name)
-    prices = places(a.case, blocked, seat, hold, extent, mine, i, most, others, in_line, bent, seen)
+    least, in_line = wanted_holds(c, name), _in_line(a, c, name)
+    prices = _prices.make(
+        (a.case, a.things, a.openings),
+        (c.part, name, c.joined, seat, extent, least, others, in_line, seen),
+        lambda: places(a.case, blocked, seat, hold, extent, mine, i, least, others, in_line, bent, seen),
+    )
     return CutWay(axis=name, strips=mine, prices=prices)
+
+
+_prices: MemoOfThese[tuple[CutPlace, ...]] = MemoOfThese(100)
+
+
+def _in_line(a: Analysis, c: PartCuts, axis: Axis) -> tuple[float, ...]:
+    """Where the other parts are cut across the same axis."""
+    return tuple(x.at_mm for o in a.cuts if o.part != c.part for x in o.cuts if x.axis == axis)
 
 
 def _once_more(a: Analysis, c: PartCuts, way: CutWay) -> OneMore | None:
@@ -206,10 +218,27 @@ def _cells(c: PartCuts, u: int, v: int) -> tuple[PieceCell, ...]:
     return tuple(cells)
 
 
-def _costs(cut: Cut, ways: tuple[CutWay, ...]) -> CutPlace | None:
+def _costs(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, ways: tuple[CutWay, ...]) -> CutPlace | None:
+    if cut.turn_deg:
+        return _turned_costs(a, c, cut, seat)
     found = [p for w in ways if w.axis == cut.axis for p in w.prices if abs(p.at_mm - cut.at_mm) <= STEP_MM / 2 + 1e-6]
     near = min(found, key=lambda p: abs(p.at_mm - cut.at_mm), default=None)
-    return None if near is None or near.price is None or cut.turn_deg else near
+    return None if near is None or near.price is None else near
+
+
+def _turned_costs(a: Analysis, c: PartCuts, cut: Cut, seat: Seat) -> CutPlace | None:
+    """As it runs: through all that its plane meets, and over every face that is seen between its ends; bent as in its middle."""
+    extent, line = Box(c.lo_mm, c.hi_mm), line_of(cut, seat.axis)
+    mine = strips(a.case, a.openings, c.part, cut.axis, slant_of(line, extent))
+    if crossed(mine, cut.at_mm, False):
+        return None
+    (one, _), (other, _) = line.ends(extent)
+    low, high = min(one, other), max(one, other)
+    seen = (s.why for s in shown(a.design, a.case, c.part, cut.axis) if s.lo < high and s.hi > low)
+    (share,) = shares(a.case, a.things, c.part, extent, cut.axis, (cut.at_mm,))
+    soft = crossed(mine, cut.at_mm, True)
+    few = hold_of(cut.joined, seat) is not None and len(cut.dowels) <= wanted_holds(c, cut.axis)
+    return priced(cut.at_mm, soft, share, tuple(dict.fromkeys(seen)), _in_line(a, c, cut.axis), few)
 
 
 def _seam(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid, ways: tuple[CutWay, ...]) -> SeamOut:
@@ -219,7 +248,7 @@ def _seam(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid, ways: t
     line = line_of(cut, seat.axis)
     return SeamOut(
         cut=cut,
-        costs=_costs(cut, ways),
+        costs=_costs(a, c, cut, seat, ways),
         ends=_ends(line, c),
         face_mm2=section_mm2(line.straightened(recipe), cut.axis, cut.at_mm),
         holds=holds,

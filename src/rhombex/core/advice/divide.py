@@ -172,7 +172,7 @@ def _first_joined(a: Analysis, c: PartCuts, seat: Seat, way: CutWay, end: int) -
             crosses=(),
         )
         held = [x for x in cuts_joined(a, c, cut, seat) if x.joined in COME_APART and x.joined != "magnets"]
-        by = next((x.joined for x in held if len(x.dowels) >= wanted_holds(c, cut) and _reached(a, c, x)), None)
+        by = next((x.joined for x in held if len(x.dowels) >= wanted_holds(c, cut.axis) and _reached(a, c, x)), None)
         if by is not None:
             return p, by
     return None

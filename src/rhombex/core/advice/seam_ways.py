@@ -108,7 +108,7 @@ def seam_ways(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid) -> 
             JoinWay(
                 by=by,
                 places=len(so.dowels),
-                wanted=0 if hold is None else wanted_holds(c, cut),
+                wanted=0 if hold is None else wanted_holds(c, cut.axis),
                 holds=holds,
                 off_mm=off_mm(a, c.part, hold),
                 minutes=minutes_of(by, len(so.dowels), holds.glued),

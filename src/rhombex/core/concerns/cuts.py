@@ -160,7 +160,7 @@ def pieces_not_held(a: Analysis, say: Maker) -> Iterator[Finding]:
         if seat is None:
             continue
         for k, cut in enumerate(c.cuts, 1):
-            found, wanted = len(cut.dowels), wanted_holds(c, cut)
+            found, wanted = len(cut.dowels), wanted_holds(c, cut.axis)
             if cut.joined == "glue alone" or found >= wanted:
                 continue
             what = WORDS[cut.joined]
@@ -200,7 +200,7 @@ def seam_too_weak(a: Analysis, say: Maker) -> Iterator[Finding]:
         for k, cut in enumerate(c.cuts, 1):
             holds = seam_hold(a.design, a.case, a.things, c, cut, seat, a.recipes[c.part])
             low, load = holds.low_nm, holds.load_nm
-            if low.value >= load.value or (len(cut.dowels) < wanted_holds(c, cut) and cut.joined in COME_APART):
+            if low.value >= load.value or (len(cut.dowels) < wanted_holds(c, cut.axis) and cut.joined in COME_APART):
                 continue  # bolts that are not there are told as such
             yield say(
                 "weigh",
@@ -228,7 +228,7 @@ def _stronger(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, low_nm: float, loa
     face = face_of(recipe, cut, seat.axis)
     so = {x.joined: x for x in cuts_joined(a, c, cut, seat) if x.joined != cut.joined}
     for by in STRONG:
-        if by not in so or len(so[by].dowels) < wanted_holds(c, cut):
+        if by not in so or len(so[by].dowels) < wanted_holds(c, cut.axis):
             continue
         if seam_hold(a.design, a.case, a.things, c, so[by], seat, recipe, face).low_nm.value >= load_nm:
             strong = f"Bolt the pieces of the {c.part}" if by == "bolts" else f"Join the pieces of the {c.part} by {by}"

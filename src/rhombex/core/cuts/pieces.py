@@ -79,9 +79,9 @@ class CutPart:
     bodies: int = 1
 
 
-def wanted_holds(c: PartCuts, cut: Cut) -> int:
+def wanted_holds(c: PartCuts, axis: Axis) -> int:
     """How many pins, keys or bolts a cut wants: two, or one for each piece beside it (common practice)."""
-    return max(2, 1 + sum(x.axis != cut.axis for x in c.cuts))
+    return max(2, 1 + sum(x.axis != axis for x in c.cuts))
 
 
 def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid, beside: Solid | None = None) -> CutPart:

@@ -59,24 +59,30 @@ def places(
     for c, share, here, through, soft, over in zip(at, bends, pins, stands, costs, shows, strict=True):
         if through:
             out.append(CutPlace(at_mm=c, price=None, why=", ".join(through)))
-            continue
-        found = len(here)
-        if hold is not None and found < most:
+        elif hold is not None and len(here) < most:
             out.append(CutPlace(at_mm=c, price=None, why="no place for what joins it"))
-            continue
-        price, why = (OVER_VENTS if soft else 0.0) + (FEW_PINS if hold and found < most + 1 else 0.0), soft
-        if any(abs(c - x) < IN_LINE_MM for x in elsewhere):
-            price += IN_LINE
-            why = (*why, "in line with the cut of another part")
-        if share >= MOST_BENT:
-            price += BENT
-            why = (*why, "where the part is bent most")
-        price += SEEN * len(over)
-        why = (*why, *over)
-        if hold and found < most + 1:
-            why = (*why, "few places for what joins it")
-        out.append(CutPlace(at_mm=c, price=price, why=", ".join(why)))
+        else:
+            out.append(priced(c, soft, share, over, elsewhere, hold is not None and len(here) < most + 1))
     return tuple(out)
+
+
+def priced(
+    c: float, soft: tuple[str, ...], share: float, over: tuple[str, ...], elsewhere: tuple[float, ...], few: bool
+) -> CutPlace:
+    """What a cut costs that can run: through what only costs (`soft`), where the part is bent with such a share of the greatest moment, `over` the faces
+    that are seen, in line with those `elsewhere`, and with `few` places for what joins it."""
+    price, why = (OVER_VENTS if soft else 0.0) + (FEW_PINS if few else 0.0), soft
+    if any(abs(c - x) < IN_LINE_MM for x in elsewhere):
+        price += IN_LINE
+        why = (*why, "in line with the cut of another part")
+    if share >= MOST_BENT:
+        price += BENT
+        why = (*why, "where the part is bent most")
+    price += SEEN * len(over)
+    why = (*why, *over)
+    if few:
+        why = (*why, "few places for what joins it")
+    return CutPlace(at_mm=c, price=price, why=", ".join(why))
 
 
 def plan_cuts(length: float, usable: float, allowed: list[tuple[float, float]]) -> list[float] | None:
