@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property, partial
+from hashlib import sha256
 from typing import Literal
 
 from rhombex.core.air.ladder import Ladder, heat_ladder, no_ladder, open_ladder
@@ -87,11 +88,14 @@ class Analysis:
     joints: tuple[JointGroup, ...] = ()
     sheets: tuple[BoughtSheet, ...] = ()
     faults: tuple[Fault, ...] = ()
+    walls_key: str = (
+        ""  # what names all that is known before any part is cut; none where something broke, or parts were added since
+    )
 
     @cached_property
     def reach(self) -> tuple[Reach, ...]:
         """Whether tools reach the joints, line by line; several rules ask."""
-        return reaches(self.joints, self.things, self.case)
+        return reaches(self.joints, self.things, self.case, self.walls_key)
 
     def in_place(self) -> dict[PartName, Solid]:
         """Every part where it is in the case; one whose pieces hold pins or plates that are printed by themselves as its pieces, which have the
@@ -221,13 +225,15 @@ def _closed(
 
 @dataclass(frozen=True)
 class _Walled:
-    """What is worked out before any part is cut: who stands where, the air that is wanted, the case with its openings, and what broke on the way."""
+    """What is worked out before any part is cut: who stands where, the air that is wanted, the case with its openings, and what broke on the way. `key` names what it
+    was worked out from; none where something broke."""
 
     things: tuple[Thing, ...]
     need: AirNeed
     built: Built
     openings: Openings
     faults: tuple[Fault, ...]
+    key: str = ""
 
 
 _walled: Memo[tuple[str, str], _Walled] = Memo(8)
@@ -246,8 +252,9 @@ def _walled_in(design: Design, printer: Printer) -> _Walled:
     openings, unmade = place_openings(design, printer, built.case, things, need)
     faults.found += unmade
     built = _closed(design, printer, built, things, openings, faults)
-    made = _Walled(things, need, built, openings, tuple(faults.found))
-    return made if made.faults else _walled.put(key, made)
+    if faults.found:
+        return _Walled(things, need, built, openings, tuple(faults.found))
+    return _walled.put(key, _Walled(things, need, built, openings, (), sha256("|".join(key).encode()).hexdigest()))
 
 
 def _walls_in(design: Design, case: Case) -> FilamentKind:
@@ -382,4 +389,5 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
         joints=groups,
         sheets=sheets,
         faults=tuple(faults.found),
+        walls_key=walled.key if case is built.case else "",
     )

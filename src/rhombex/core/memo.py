@@ -61,6 +61,17 @@ class Memo(Generic[K, V]):
             self.weight = 0.0
 
 
+class MemoOfThese(Generic[V]):
+    """Values worked out of objects that are too large to be a key and are never changed: remembered for these very objects, with what else was asked."""
+
+    def __init__(self, most: int) -> None:
+        self._memo: Memo[tuple[Hashable, ...], tuple[tuple[object, ...], V]] = Memo(most)
+
+    def make(self, these: tuple[object, ...], asked: Hashable, work: Callable[[], V]) -> V:
+        """What is remembered, or what `work` returns, remembered from then on. The objects are kept as long, so that no other one has their place."""
+        return self._memo.make((*map(id, these), asked), lambda: (these, work()))[1]
+
+
 def forget_all() -> None:
     """Drop everything that anything remembers (for measuring)."""
     for memo in _all:

@@ -11,6 +11,7 @@ from pydantic import ValidationError
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import Need
+from rhombex.core.concerns.before_cuts import said
 from rhombex.core.edits import Edit
 from rhombex.core.faults import reason
 from rhombex.core.plain import DesignError, first_error
@@ -187,7 +188,8 @@ def heard(code: str, a: Analysis, *told: frozenset[str]) -> list[Finding]:
     found: list[Finding] = []
     between_steps()
     try:
-        found += [f for f in RULES[code](a, *told) if f.severity == "advice" or seen_beyond(f)]
+        yielded = RULES[code](a, *told) if told else said(code, _bare.get(), RULES[code], a)
+        found += [f for f in yielded if f.severity == "advice" or seen_beyond(f)]
     except Stopped:  # nothing broke
         raise
     except Exception as e:  # whatever broke it, the other rules are heard

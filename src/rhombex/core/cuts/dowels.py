@@ -12,6 +12,7 @@ from rhombex.core.case import Case, Seat
 from rhombex.core.cuts.joins import Hold, Pins, Steps
 from rhombex.core.cuts.strips import PartName
 from rhombex.core.cuts.turned import Line
+from rhombex.core.memo import MemoOfThese
 from rhombex.core.openings.opening import Openings, outline
 from rhombex.core.space import Box, Vec2
 
@@ -27,7 +28,18 @@ def in_the_way(
     case: Case, things: tuple[Thing, ...], openings: Openings, part: PartName, in_plate: bool = False
 ) -> NDArray[np.float64]:
     """Boxes (n, 2, 3) that no dowel's block may reach into: components with half a millimetre round them, posts, bosses, openings; vents, finger notches
-    and seats of feet too, for what is cut in the plate itself (`in_plate`)."""
+    and seats of feet too, for what is cut in the plate itself (`in_plate`). Remembered, not to be written to: no cut changes it."""
+    return _blocked.make(
+        (case, things, openings), (part, in_plate), lambda: _in_the_way(case, things, openings, part, in_plate)
+    )
+
+
+_blocked: MemoOfThese[NDArray[np.float64]] = MemoOfThese(200)
+
+
+def _in_the_way(
+    case: Case, things: tuple[Thing, ...], openings: Openings, part: PartName, in_plate: bool
+) -> NDArray[np.float64]:
     blocked = [b.box.grown(0.5) for t in things for b in t.solids]
     blocked += [m.box for m in case.mounts]
     blocked += [p.box for p in case.props]
@@ -51,7 +63,9 @@ def in_the_way(
         r = case.foot_d_mm / 2
         if case.footed == part:
             blocked += [Box((x - r, y - r, 0), (x + r, y + r, 1)) for x, y in case.feet]
-    return np.array(blocked, float).reshape(-1, 2, 3)
+    out = np.array(blocked, float).reshape(-1, 2, 3)
+    out.flags.writeable = False
+    return out
 
 
 def ridge_mm(case: Case, seat: Seat, extent: Box, i: int) -> Vec2:

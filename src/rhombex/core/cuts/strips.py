@@ -9,6 +9,7 @@ from typing import Literal
 import numpy as np
 
 from rhombex.core.case import Case, MagnetPair, Snap
+from rhombex.core.memo import MemoOfThese
 from rhombex.core.openings.opening import Openings, outline
 from rhombex.core.reference import val
 from rhombex.core.shell.box import facing_across
@@ -48,6 +49,13 @@ class Slant:
 
 def strips(case: Case, openings: Openings, part: PartName, axis: Axis, slant: Slant | None = None) -> tuple[Strip, ...]:
     """Where a cut along an axis would go through a boss, post, opening, fan or foot seat; of a turned one, by where it runs in its middle."""
+    return _found.make((case, openings), (part, axis, slant), lambda: _strips(case, openings, part, axis, slant))
+
+
+_found: MemoOfThese[tuple[Strip, ...]] = MemoOfThese(400)
+
+
+def _strips(case: Case, openings: Openings, part: PartName, axis: Axis, slant: Slant | None) -> tuple[Strip, ...]:
     i = INDEX[axis]
     j = slant.j if slant else i
     keep = val("limits.cut.seam_to_feature")

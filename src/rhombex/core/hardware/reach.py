@@ -6,6 +6,7 @@ What can be put in afterwards is no obstacle: it is told as what has to wait.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 from math import copysign
 
 from rhombex.core.bench.apart import apart_from_box
@@ -15,6 +16,7 @@ from rhombex.core.case import Case
 from rhombex.core.design import OF_CUTS
 from rhombex.core.hardware.joint_group import NO_SCREW, JointGroup, ScrewSeat
 from rhombex.core.hardware.joints import FEET_KEY, OF_PANES
+from rhombex.core.memo import Memo
 from rhombex.core.reference import val
 from rhombex.core.shell.carrier import carrier
 from rhombex.core.shell.handle import HANDLE
@@ -127,10 +129,18 @@ def _walls(case: Case, part: str, known: dict[str, list[PlacedSolid]]) -> list[P
     return known[part]
 
 
-def reaches(groups: tuple[JointGroup, ...], things: tuple[Thing, ...], case: Case) -> tuple[Reach, ...]:
-    """Reach of every line of the table of joints, in its order."""
+_reached: Memo[tuple[str, JointGroup], Reach] = Memo(400)
+
+
+def reaches(
+    groups: tuple[JointGroup, ...], things: tuple[Thing, ...], case: Case, named: str = ""
+) -> tuple[Reach, ...]:
+    """Reach of every line of the table of joints, in its order. `named`: what things and case are known by; then it is remembered line by line, as a
+    cut that is dragged moves its own bolts and no other screw."""
     known: dict[str, list[PlacedSolid]] = {}
-    return tuple(_reach(g, things, case, known) for g in groups)
+    if not named:
+        return tuple(_reach(g, things, case, known) for g in groups)
+    return tuple(_reached.make((named, g), partial(_reach, g, things, case, known)) for g in groups)
 
 
 def _reach(g: JointGroup, things: tuple[Thing, ...], case: Case, known: dict[str, list[PlacedSolid]]) -> Reach:

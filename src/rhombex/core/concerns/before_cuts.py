@@ -1,0 +1,56 @@
+"""What a rule says that looks at nothing but walls and what is in them. It is remembered: a cut that is dragged changes none of it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from typing import Any, cast
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.memo import Memo
+from rhombex.core.workshop.workshop import Workshop
+
+KNOWN = frozenset({"workshop", "printer", "things", "need", "case", "openings", "ladder", "recipes", "sheets"})
+
+
+class LooksAtPieces(BaseException):
+    """A rule reads what follows from the cuts."""
+
+
+class Walls:
+    """An analysis as far as it is known before any part is cut: whoever reads on is stopped, as is who reads the cuts of the design."""
+
+    def __init__(self, a: Analysis) -> None:
+        self._of = a
+        self.design = a.design.model_copy()
+        del self.design.__dict__["cuts"]
+
+    def __getattr__(self, name: str) -> Any:
+        if name not in KNOWN:
+            raise LooksAtPieces(name)
+        return getattr(self._of, name)
+
+
+_said: Memo[tuple[str, int, str, bool], tuple[Any, ...]] = Memo(4000)
+_looks: set[str] = set()  # rules that have read on
+_workshop: list[tuple[Workshop, int]] = []  # the one of the last question, and its hash, which takes as long as a rule
+
+
+def said(code: str, bare: bool, rule: Callable[[Analysis], Iterator[Any]], a: Analysis) -> Iterator[Any]:
+    """What a rule yields of an analysis: the same as it did of another one whose walls are the same, if it looks at no more than those."""
+    if not a.walls_key or code in _looks:
+        return rule(a)
+    key = (a.walls_key, _hash(a.workshop), code, bare)
+    known = _said.get(key)
+    if known is None:
+        try:
+            known = _said.put(key, tuple(rule(cast(Analysis, Walls(a)))))
+        except (LooksAtPieces, AttributeError, KeyError):
+            _looks.add(code)
+            return rule(a)
+    return iter(known)
+
+
+def _hash(workshop: Workshop) -> int:
+    if not _workshop or _workshop[0][0] is not workshop:
+        _workshop[:] = [(workshop, hash(workshop))]
+    return _workshop[0][1]

@@ -1,0 +1,84 @@
+"""What is remembered of rules while a cut is dragged: only what no cut can change, and the same as if it were asked anew."""
+
+from __future__ import annotations
+
+from random import Random
+
+import pytest
+
+from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
+from rhombex.core.concerns import before_cuts, judge
+from rhombex.core.concerns.before_cuts import LooksAtPieces, Walls
+from rhombex.core.concerns.registry import NEEDS, RULES, UNLESS_TOLD, heard, seen_beyond
+from rhombex.core.design import Design, PinnedCut
+from rhombex.core.edits import PutCuts, Set
+from rhombex.core.hardware.reach import reaches
+from rhombex.core.memo import forget_all
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.demo.scenario import curlew, dunlin, heron, wren
+
+MADE = {"wren": wren, "heron": heron, "dunlin": dunlin, "curlew": curlew}
+
+
+def dragged(d: Design, r: Random) -> Design:
+    """One cut of a part put at another place, joined at random."""
+    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    c = r.choice([c for c in a.cuts if c.seat is not None and c.flat])
+    axis = r.choice(c.flat)
+    k = "xyz".index(axis)
+    at = r.uniform(c.lo_mm[k] + 12, c.hi_mm[k] - 12) - a.case.cavity.lo[k]
+    by = r.choice(["steel pins", "bolts", "magnets", "dovetails", "bridging plates"])
+    cut = PinnedCut(part=c.part, axis=axis, at_mm=round(at, 1), by=by)  # type: ignore[arg-type]
+    return apply(d, PutCuts(part=c.part, cuts=(cut,)))
+
+
+@pytest.mark.parametrize("name", MADE)
+def test_a_rule_says_the_same_remembered_and_asked_anew(name: str) -> None:
+    r, d = Random(name), apply(MADE[name](), Set(path="printer", value="bench-180"))
+    for _ in range(3):
+        a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+        for code, rule in RULES.items():
+            if code not in UNLESS_TOLD and all(a.case.has(need) for need in NEEDS[code]):
+                anew = [f for f in rule(a) if f.severity == "advice" or seen_beyond(f)]
+                assert heard(code, a) == anew, code
+        assert a.reach == reaches(a.joints, a.things, a.case)
+        d = dragged(d, r)
+
+
+def test_most_rules_are_not_asked_again_while_a_cut_is_dragged(good_wren: Design) -> None:
+    forget_all()
+
+    def put(at: float) -> Analysis:
+        cut = PinnedCut(part="lid", axis="x", at_mm=at)
+        return analyse(apply(good_wren, PutCuts(part="lid", cuts=(cut,))), ARCHIVE_WORKSHOP, "preview")
+
+    loads = []
+    for at in (82.0, 20.0):
+        loads += [f.limit for f in judge(put(at)) if f.code == "seam-too-weak"]
+        if at == 82.0:
+            first = before_cuts._said.made
+    assert before_cuts._said.made == first > 60
+    assert loads[0] > 2 * loads[1]  # what follows from the cut is heard anew: 82 is the middle, where it is bent most
+
+
+def test_another_design_or_workshop_is_asked_anew(good_wren: Design) -> None:
+    a = analyse(good_wren, ARCHIVE_WORKSHOP, "preview")
+    judge(a)
+    first = before_cuts._said.made
+    judge(analyse(apply(good_wren, Set(path="brief.opened", value="weekly")), ARCHIVE_WORKSHOP, "preview"))
+    assert before_cuts._said.made > first
+    fewer = ARCHIVE_WORKSHOP.model_copy(update={"printers": ARCHIVE_WORKSHOP.printers[1:]})
+    second = before_cuts._said.made
+    judge(analyse(good_wren, fewer, "preview"))
+    assert before_cuts._said.made > second
+
+
+def test_who_looks_at_walls_alone_is_shown_no_cut(good_wren: Design) -> None:
+    walls = Walls(analyse(good_wren, ARCHIVE_WORKSHOP, "preview"))
+    assert walls.case.parts and walls.design.shell == good_wren.shell
+    for name in ("cuts", "pieces", "joints", "bill", "reach", "faults", "piece_recipes"):
+        with pytest.raises(LooksAtPieces):
+            getattr(walls, name)
+    with pytest.raises(AttributeError):
+        walls.design.cuts  # noqa: B018
