@@ -15,14 +15,14 @@ export PYTHONDONTWRITEBYTECODE :=
 demo: setup
 	$(BIN)/rhombex serve --demo --port $(PORT) --data $(DATA)
 
-# packages of both halves are fetched side by side
+# Packages of both halves are fetched side by side. What is imported is compiled then: to compile all that is installed takes as long as to install it.
 setup:
 	@$(MAKE) --no-print-directory -j2 .stamps/front .stamps/compiled
 
 .stamps/python: requirements.lock pyproject.toml
 	@mkdir -p .stamps
 	@test -x $(BIN)/python || $(PYTHON) -m venv .venv
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-compile --require-hashes -r requirements.lock
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
 	touch $@
 
@@ -65,7 +65,7 @@ check: setup frontend/src/api/schema.d.ts
 check-core:
 	$(BIN)/ruff format --check src tests benchmarks scripts
 	$(BIN)/ruff check src tests benchmarks scripts
-	$(BIN)/mypy
+	$(BIN)/mypy -n 2
 	$(BIN)/python scripts/schema.py --check
 
 check-front:

@@ -18,7 +18,9 @@ from rhombex.core.concerns import Finding, judge, judge_bare
 from rhombex.core.concerns.registry import SETTLED, UNLESS_TOLD, heard
 from rhombex.core.design import Design, read_design
 from rhombex.core.edits import Together
+from rhombex.core.geometry import mesh_kernel
 from rhombex.core.memo import Memo
+from rhombex.core.process import estimate
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import Workshop
 from rhombex.demo.scenario import wren as make_wren
@@ -34,6 +36,7 @@ settings.register_profile("planted", settings.get_profile("suite"), phases=[Phas
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "suite"))
 
 
+mesh_kernel.evaluated.most_weight = 2e6  # triangles: many designs are looked at, and each again in other tests
 keep_ready()  # as a server does; `rhombex` that is called by tests begins anew each time
 gc.set_threshold(50_000, 20, 50)  # what is remembered stays; to look through it again and again takes time
 
@@ -88,6 +91,12 @@ def good_wren() -> Design:
 @pytest.fixture(scope="session")
 def good(good_wren: Design) -> Analysis:
     return analyse(good_wren, ARCHIVE_WORKSHOP)
+
+
+def forget_hours() -> None:
+    """No estimate is known, whatever was looked at before; shapes are."""
+    for memo in (estimate.estimates, estimate._of_pieces, estimate._corrected):
+        memo.forget()
 
 
 SEVERITIES = ("stop", "weigh", "advice")

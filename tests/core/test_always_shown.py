@@ -7,11 +7,11 @@ from random import Random
 
 import pytest
 
-from rhombex.core import faults
+from rhombex.core import analysis, faults
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.begun import begun
-from rhombex.core.concerns import Finding, judge, registry
+from rhombex.core.concerns import Finding, before_cuts, judge, registry
 from rhombex.core.design import Adapter, Design, Panel, Placement, VentField, read_design
 from rhombex.core.edits import (
     Add,
@@ -26,7 +26,6 @@ from rhombex.core.edits import (
     Together,
     read_edit,
 )
-from rhombex.core.memo import forget_all
 from rhombex.core.plain import DesignError
 from rhombex.core.plan.tally import tally
 from rhombex.core.process import estimate as estimates
@@ -36,7 +35,7 @@ from rhombex.core.workshop.paced import PacedPrint
 from rhombex.core.workshop.printer import Printer
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.web.look import view_of
-from tests.conftest import findings
+from tests.conftest import findings, forget_hours
 from tests.mutate import mutated, random_edit, starts
 
 
@@ -137,6 +136,7 @@ def test_a_rule_that_breaks_silences_only_itself(wren: Design, monkeypatch: pyte
     def broken(_a: object) -> object:
         raise ZeroDivisionError("division by zero")
 
+    before_cuts._said.forget()
     monkeypatch.setitem(registry.RULES, "lead-length", broken)  # type: ignore[arg-type]
     after = judge(analyse(wren, ARCHIVE_WORKSHOP))
     f = next(f for f in after if f.code == "rule-broke")
@@ -153,10 +153,10 @@ def test_an_estimate_that_breaks_silences_only_itself(wren: Design, monkeypatch:
             raise ValueError("no such layer")
         return real(mesh, process, printer, level)  # type: ignore[arg-type]
 
-    forget_all()
+    forget_hours()
     monkeypatch.setattr(estimates, "of_mesh", broken)
     a = analyse(wren, ARCHIVE_WORKSHOP)
-    forget_all()
+    forget_hours()
     base, lid = (next(p for p in a.pieces if p.name == n) for n in ("base", "lid"))
     assert lid.estimate is None and base.estimate is not None
     f = next(f for f in judge(a) if f.code == "not-worked-out")
@@ -169,6 +169,7 @@ def test_an_estimate_that_breaks_silences_only_itself(wren: Design, monkeypatch:
 def test_a_stage_that_breaks_is_a_stop(wren: Design, monkeypatch: pytest.MonkeyPatch) -> None:
     from rhombex.core.shell import two_halves
 
+    analysis._walled.forget()
     monkeypatch.setattr(two_halves, "lid_screws", lambda *_: 1 / 0)
     a = analyse(wren, ARCHIVE_WORKSHOP, "preview")
     assert [(f.kind, f.what) for f in a.faults] == [("stage", "lid screws")] and a.case.mounts and not a.case.joints

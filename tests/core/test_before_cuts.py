@@ -14,7 +14,6 @@ from rhombex.core.concerns.registry import NEEDS, RULES, UNLESS_TOLD, heard, see
 from rhombex.core.design import Design, PinnedCut
 from rhombex.core.edits import PutCuts, Set
 from rhombex.core.hardware.reach import reaches
-from rhombex.core.memo import forget_all
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import curlew, dunlin, heron, wren
 
@@ -47,7 +46,7 @@ def test_a_rule_says_the_same_remembered_and_asked_anew(name: str) -> None:
 
 
 def test_most_rules_are_not_asked_again_while_a_cut_is_dragged(good_wren: Design) -> None:
-    forget_all()
+    before_cuts._said.forget()
 
     def put(at: float) -> Analysis:
         cut = PinnedCut(part="lid", axis="x", at_mm=at)

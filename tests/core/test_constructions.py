@@ -14,6 +14,7 @@ from shapely.geometry import Polygon
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.case import Joint
+from rhombex.core.choices import _ways as told_before
 from rhombex.core.choices import choices, made_so
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import CoreAndWrap, CornersAndSheet, FrameAndCovers, OpenBench, TrayInASleeve, TwoHalves
@@ -22,7 +23,6 @@ from rhombex.core.edits import Construct, Move, PutCuts, Set, Together, read_edi
 from rhombex.core.exchange.package import package
 from rhombex.core.exchange.write_flat import flat_dxf, flat_svg
 from rhombex.core.geometry import mesh_kernel as mk
-from rhombex.core.memo import forget_all
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
 from rhombex.core.shell.carrier import carrier
@@ -337,7 +337,7 @@ def test_a_lying_card_opens_as_wide_as_its_bracket(good_wren: Design) -> None:
 
 def test_the_table_tells_every_construction_and_recommends_one(good_wren: Design) -> None:
     seen: list[int] = []
-    forget_all()  # what was told before is told at once
+    told_before.forget()  # what was told before is told at once
     ways = choices(good_wren, ARCHIVE_WORKSHOP, found=lambda some: seen.append(len(some)))
     assert [w.kind for w in ways] == list(KINDS) and seen == list(range(1, len(KINDS) + 1))
     assert sum(w.recommended for w in ways) == 1 and sum(w.now for w in ways) == 1

@@ -12,13 +12,12 @@ from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.design import Design, PinnedCut
 from rhombex.core.edits import LayPart, PutCuts, Set
-from rhombex.core.memo import forget_all
 from rhombex.core.process import estimate as est
 from rhombex.core.process.estimate import best_known, estimate
 from rhombex.core.process.laying import laid
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import heron
-from tests.conftest import read_good_wren
+from tests.conftest import forget_hours, read_good_wren
 
 
 @cache
@@ -36,7 +35,7 @@ def off(a: Analysis, part: str) -> list[tuple[float, float]]:
     for p in (p for p in made.pieces if p.part == part):
         lying, process = made.piece_recipes[p.name], d.process_of(part)
         whole = laid(made.recipes[part], p.down)
-        forget_all()  # no settled estimate is known
+        forget_hours()  # no settled estimate is known
         quick = best_known(lying, process, made.printer, whole)
         true = estimate(lying, process, made.printer, "settled")
         assert quick.level == "preview" and quick.volume_mm3 == pytest.approx(true.volume_mm3)
@@ -61,7 +60,7 @@ def test_pieces_are_told_from_their_part_nearly_as_they_settle() -> None:
 def test_two_pieces_are_not_both_their_part() -> None:
     """A cut at a third: the pieces share the time as they do once it has settled, and take more than the part in one piece."""
     d = cut("lid", "x", 52.0).design
-    forget_all()
+    forget_hours()
     quick, true = (
         [p.estimate.time_s.value for p in analyse(d, ARCHIVE_WORKSHOP, h).pieces if p.part == "lid" and p.estimate]
         for h in ("best known", "settled")
@@ -74,7 +73,7 @@ def test_two_pieces_are_not_both_their_part() -> None:
 
 
 def test_a_cut_that_is_dragged_previews_its_part_once() -> None:
-    forget_all()
+    forget_hours()
     begun = est._corrected.made, est.estimates.made
     for k in range(3):
         a = analyse(cut("lid", "x", 60.0 + k).design, ARCHIVE_WORKSHOP, "best known")
@@ -87,7 +86,7 @@ def test_a_cut_that_is_dragged_previews_its_part_once() -> None:
 
 
 def test_a_cut_that_is_dragged_leaves_the_case_as_it_is() -> None:
-    forget_all()
+    analysis._walled.forget()
     begun = analysis._walled.made
     for k in range(3):
         a = analyse(cut("lid", "x", 60.0 + k).design, ARCHIVE_WORKSHOP, "none")
@@ -104,7 +103,7 @@ def test_what_broke_is_tried_anew(monkeypatch: pytest.MonkeyPatch) -> None:
         raise MemoryError
 
     d = cut("lid", "x", 60.0).design
-    forget_all()
+    analysis._walled.forget()
     with monkeypatch.context() as m:
         m.setattr(analysis, "air_need", breaks)
         assert [f.what for f in analyse(d, ARCHIVE_WORKSHOP, "none").faults] == ["the need of air"]
@@ -130,6 +129,6 @@ def test_a_piece_lower_than_its_part_is_previewed_as_any_part() -> None:
     lower = a.piece_recipes["lid-1"]
     other = laid(a.recipes["base"], "bottom")  # far higher than the lid
     process = a.design.process_of("lid")
-    forget_all()
+    forget_hours()
     found = best_known(lower, process, a.printer, other)
     assert found == estimate(lower, process, a.printer, "preview")

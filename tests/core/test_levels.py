@@ -15,7 +15,6 @@ from rhombex.core.apply import apply
 from rhombex.core.design import Design, Process
 from rhombex.core.edits import PrintPart, Set
 from rhombex.core.geometry.recipe import block
-from rhombex.core.memo import forget_all
 from rhombex.core.process import estimate as est
 from rhombex.core.process import simulate
 from rhombex.core.process.estimate import Estimate, best_known, estimate, of_mesh
@@ -25,6 +24,7 @@ from rhombex.core.process.slices import Slices
 from rhombex.core.space import Box
 from rhombex.core.workshop.paced import PacedPrint
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from tests.conftest import forget_hours
 from tests.print_parts import PARTS, PROFILES
 from trials.odd_parts import compared
 
@@ -118,7 +118,7 @@ def test_five_perimeters_of_a_wide_nozzle_are_a_wall_of_3_mm() -> None:
 
 def test_the_same_part_is_estimated_once() -> None:
     recipe = block(Box((0, 0, 0), (33, 21, 5)))
-    forget_all()
+    forget_hours()
     before = est.estimates.made
     assert best_known(recipe, Process(), BENCH).level == "preview"
     settled = estimate(recipe, Process(), BENCH)
@@ -137,7 +137,7 @@ def test_a_part_with_a_process_of_its_own(good_wren: Design) -> None:
 
 
 def test_a_quick_analysis_tells_previews_until_settled_ones_are_known(good_wren: Design) -> None:
-    forget_all()
+    forget_hours()
     d = apply(good_wren, Set(path="process.infill", value=0.23))
     assert {p.estimate.level for p in analyse(d, ARCHIVE_WORKSHOP, "best known").pieces} == {"preview"}
     analyse(d, ARCHIVE_WORKSHOP)

@@ -51,7 +51,7 @@ class Described(OpenAPI):
                     self.components_schemas.update(calls.components_schemas)
                     self.tags += [t for t in calls.tags if t.name not in self.tag_names]
                     self.tag_names += [n for n in calls.tag_names if n not in self.tag_names]
-        return without_nulls(super().api_doc)
+        return dict(without_nulls(super().api_doc))
 
 
 def without_nulls(node: Any) -> Any:
