@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import itertools
-from functools import partial
 from math import ceil
 
 from rhombex.core.advice.divide import Reason, reasons
@@ -13,12 +12,11 @@ from rhombex.core.case import Seat
 from rhombex.core.cuts.bed import usable_bed
 from rhombex.core.cuts.bends import shares
 from rhombex.core.cuts.cut import Cut
-from rhombex.core.cuts.dowels import in_the_way
 from rhombex.core.cuts.holding import SeamHold
 from rhombex.core.cuts.joins import hold_of, joins_of
 from rhombex.core.cuts.made import plan_of
 from rhombex.core.cuts.pieces import PartCuts, Piece, cells_of, least_pieces, slant_of, wanted_holds
-from rhombex.core.cuts.search import END_MM, STEP_MM, CutPlace, places, priced
+from rhombex.core.cuts.search import END_MM, STEP_MM, CutPlace, kept_apart, places_of, priced
 from rhombex.core.cuts.shows import shown
 from rhombex.core.cuts.strips import INDEX, NAMES, Axis, Strip, crossed, strips
 from rhombex.core.cuts.turned import Line, line_of
@@ -26,7 +24,6 @@ from rhombex.core.design import JoinKind, PinnedCut
 from rhombex.core.edits import Edit, MoveWall, PutCuts, Set
 from rhombex.core.geometry.planes import Loops, section, section_mm2
 from rhombex.core.geometry.recipe import Solid
-from rhombex.core.memo import MemoOfThese
 from rhombex.core.space import Box, Face, Vec2
 from rhombex.core.trail import Frozen, Shown
 
@@ -156,23 +153,11 @@ def ways_of(a: Analysis, c: PartCuts, seat: Seat) -> tuple[CutWay, ...]:
 
 def way_of(a: Analysis, c: PartCuts, seat: Seat, name: Axis) -> CutWay:
     """As `ways_of`, across one axis."""
-    i, extent = INDEX[name], Box(c.lo_mm, c.hi_mm)
-    hold = hold_of(c.joined, seat)
-    blocked = in_the_way(a.case, a.things, a.openings, c.part, hold is not None and hold.whole_plate)
-    mine = strips(a.case, a.openings, c.part, name)
+    extent, hold = Box(c.lo_mm, c.hi_mm), hold_of(c.joined, seat)
     others = tuple(x.at_mm for x in c.cuts if x.axis != name)
-    bent = partial(shares, a.case, a.things, c.part, extent, name)
-    seen = shown(a.design, a.case, c.part, name)
     least, in_line = wanted_holds(c, name), _in_line(a, c, name)
-    prices = _prices.make(
-        (a.case, a.things, a.openings),
-        (c.part, name, c.joined, seat, extent, least, others, in_line, seen),
-        lambda: places(a.case, blocked, seat, hold, extent, mine, i, least, others, in_line, bent, seen),
-    )
-    return CutWay(axis=name, strips=mine, prices=prices)
-
-
-_prices: MemoOfThese[tuple[CutPlace, ...]] = MemoOfThese(100)
+    prices = places_of(a.design, a.case, a.things, a.openings, c.part, extent, name, seat, hold, least, others, in_line)
+    return CutWay(axis=name, strips=strips(a.case, a.openings, c.part, name), prices=prices)
 
 
 def _in_line(a: Analysis, c: PartCuts, axis: Axis) -> tuple[float, ...]:
@@ -238,7 +223,7 @@ def _turned_costs(a: Analysis, c: PartCuts, cut: Cut, seat: Seat) -> CutPlace | 
     (share,) = shares(a.case, a.things, c.part, extent, cut.axis, (cut.at_mm,))
     soft = crossed(mine, cut.at_mm, True)
     few = hold_of(cut.joined, seat) is not None and len(cut.dowels) <= wanted_holds(c, cut.axis)
-    return priced(cut.at_mm, soft, share, tuple(dict.fromkeys(seen)), _in_line(a, c, cut.axis), few)
+    return kept_apart(priced(cut.at_mm, soft, share, tuple(dict.fromkeys(seen)), few), _in_line(a, c, cut.axis))
 
 
 def _seam(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid, ways: tuple[CutWay, ...]) -> SeamOut:

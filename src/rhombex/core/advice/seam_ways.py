@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping
 from math import inf
 
 from rhombex.core.analysis import Analysis
@@ -120,13 +120,17 @@ def seam_ways(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid) -> 
     return SeamWays(ways=tuple(ways), proposed=by, why=why)
 
 
-def cuts_joined(a: Analysis, c: PartCuts, cut: Cut, seat: Seat) -> Iterator[Cut]:
-    """A cut where it is, joined in every way that its plate bears, each with its own places."""
+def cuts_joined(
+    a: Analysis, c: PartCuts, cut: Cut, seat: Seat, among: Collection[JoinKind] | None = None
+) -> Iterator[Cut]:
+    """A cut where it is, joined in every way that its plate bears, each with its own places. `among`: and that is one of these."""
     others = tuple(line_of(x, seat.axis) for x in c.cuts if x.axis != cut.axis)
     line = line_of(cut, seat.axis)
     box = Box(c.lo_mm, c.hi_mm)
     blocked = {within: in_the_way(a.case, a.things, a.openings, c.part, within) for within in (False, True)}
     for by in joins_of(seat):
+        if among is not None and by not in among:
+            continue
         if by == cut.joined:
             yield cut
             continue

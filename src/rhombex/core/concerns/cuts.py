@@ -13,7 +13,7 @@ from rhombex.core.concerns.bench import up
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.cuts.bed import on_bed, usable_bed
-from rhombex.core.cuts.bends import beam_of, bent_at
+from rhombex.core.cuts.bends import Beam, beam_of, bent_at
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.faces import face_of
 from rhombex.core.cuts.holding import seam_hold
@@ -31,6 +31,7 @@ from rhombex.core.cuts.strips import INDEX, strips
 from rhombex.core.cuts.turned import Line, line_of
 from rhombex.core.design import PinnedCut
 from rhombex.core.edits import Construct, FreeCuts, JoinCuts, LayPart, PutCuts, Set
+from rhombex.core.memo import Memo
 from rhombex.core.reference import ref
 from rhombex.core.shell.offers import usual
 from rhombex.core.space import Box
@@ -226,7 +227,7 @@ def _stronger(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, low_nm: float, loa
     out = []
     recipe = a.recipes[c.part]
     face = face_of(recipe, cut, seat.axis)
-    so = {x.joined: x for x in cuts_joined(a, c, cut, seat) if x.joined != cut.joined}
+    so = {x.joined: x for x in cuts_joined(a, c, cut, seat, STRONG) if x.joined != cut.joined}
     for by in STRONG:
         if by not in so or len(so[by].dowels) < wanted_holds(c, cut.axis):
             continue
@@ -282,13 +283,26 @@ def _borne(a: Analysis, c: PartCuts, cut: Cut, seat: Seat) -> float | None:
         if p.price is not None and max(p.at_mm - c.lo_mm[i], c.hi_mm[i] - p.at_mm) <= room - 8.0
     ]
     beam = beam_of(a.case, a.things, c.part, Box(c.lo_mm, c.hi_mm), cut.axis)
-    here = bent_at(beam, cut.at_mm)
     for at in sorted(free, key=lambda x: abs(x - cut.at_mm)):
-        there = cut.model_copy(update={"at_mm": at})
-        holds = seam_hold(a.design, a.case, a.things, c, there, seat, a.recipes[c.part], load=here)
-        if holds.low_nm.value * 1000 >= beam.moment_nmm(at):
+        if _low_nmm(a, c, cut, seat, at, beam) >= beam.moment_nmm(at):
             return at
     return None
+
+
+_low: Memo[tuple[object, ...], float] = Memo(4000)
+
+
+def _low_nmm(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, at: float, beam: Beam) -> float:
+    """What a cut's seam would bear at least at another place, N mm. While it is dragged the same places are asked about again and again."""
+    recipe = a.recipes[c.part]
+
+    def look() -> float:
+        there = cut.model_copy(update={"at_mm": at})
+        load = bent_at(beam, at)
+        return seam_hold(a.design, a.case, a.things, c, there, seat, recipe, load=load).low_nm.value * 1000
+
+    how = (seat, cut.axis, cut.joined, len(cut.dowels), cut.ridge_mm, a.design.process_of(c.part).filament)
+    return _low.make((recipe.digest, at, *how), look)
 
 
 def _many(c: PartCuts) -> bool:

@@ -15,14 +15,13 @@ from numpy.typing import NDArray
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Part, Seat
 from rhombex.core.cuts.bed import on_bed, usable_bed
-from rhombex.core.cuts.bends import shares, wished
+from rhombex.core.cuts.bends import wished
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import dowel_places, in_the_way, ridge_mm
 from rhombex.core.cuts.joins import LEAST_MM, THROUGH, Hold, Pins, hold_of, pin_of, through_or, usual_join
 from rhombex.core.cuts.made import Cell, blocks_and_holes, keys_of, locked
 from rhombex.core.cuts.marks import marks
-from rhombex.core.cuts.search import places, plan_cuts
-from rhombex.core.cuts.shows import shown
+from rhombex.core.cuts.search import places_of, plan_cuts
 from rhombex.core.cuts.strips import INDEX, NAMES, Axis, PartName, Slant, Strip, crossed, strips
 from rhombex.core.cuts.turned import Line, line_of
 from rhombex.core.design import Design, Direction, JoinKind, PinnedCut
@@ -191,13 +190,12 @@ def cut_part(
             about_mm=line.about_mm if line.deg else 0.0,
         )
 
-    def free(i: int, mine: tuple[Strip, ...], most: int, others: tuple[float, ...] = ()) -> list[tuple[float, float]]:
+    def free(i: int, most: int, others: tuple[float, ...] = ()) -> list[tuple[float, float]]:
         """Where a cut across axis i may run, from the part's low end, each with its price."""
         in_line = tuple(c.at_mm for c in elsewhere if INDEX[c.axis] == i)
-        blocked = in_plate if hold is not None and hold.whole_plate else plain
-        bent = partial(shares, case, things, part.name, extent, NAMES[i])
-        seen = shown(design, case, part.name, NAMES[i])
-        found = places(case, blocked, seat, hold, extent, mine, i, most, others, in_line, bent, seen)
+        found = places_of(
+            design, case, things, openings, part.name, extent, NAMES[i], seat, hold, most, others, in_line
+        )
         return [(x.at_mm - corner[i], x.price) for x in found if x.price is not None]
 
     if pinned:
@@ -210,7 +208,7 @@ def cut_part(
         theirs_at = {i: tuple(line for line, _ in at[along + across - i]) for i in (along, across)}
         cuts = [cut_at(line, True, theirs_at[i], by) for i in (along, across) for line, by in at[i]]
     elif tall:
-        made = _upright(size, up, seat.axis, usable, hold, lambda i, most, others: free(i, mine_of(i), most, others))
+        made = _upright(size, up, seat.axis, usable, hold, free)
         no_place = made is None
         if made is not None:
             cuts = [
@@ -227,20 +225,19 @@ def cut_part(
         longer = hold.longer_mm if hold is not None else 0.0  # what a piece grows by beyond its cut
         if size[other] <= max(usable[:2]):
             room = max(usable[:2]) if size[other] <= min(usable[:2]) else min(usable[:2])
-            chosen = plan_cuts(size[first], room - longer, free(first, banned, 2))
+            chosen = plan_cuts(size[first], room - longer, free(first, 2))
             cuts = [cut_at(x, False) for x in straight(first, tuple(corner[first] + c for c in chosen or ()))]
             no_place = chosen is None
         else:  # too large both ways: rows and columns
-            theirs = strips(case, openings, part.name, NAMES[other])
             grids: list[tuple[int, float, tuple[float, ...], tuple[float, ...]]] = []
             # the pieces lie one way or the other; the fewest columns times the fewest rows are the fewest pieces of each
             for rooms in ((usable[0], usable[1]), (usable[1], usable[0])):
                 if _cells(size, first, other, rooms) > MOST_PIECES:
                     continue
-                columns = free(first, banned, 2)
+                columns = free(first, 2)
                 one = plan_cuts(size[first], rooms[0] - longer, columns)
                 cs = tuple(corner[first] + c for c in one or ())
-                rows = free(other, theirs, 1 + len(cs), cs)
+                rows = free(other, 1 + len(cs), cs)
                 two = plan_cuts(size[other], rooms[1] - longer, rows)
                 if one is not None and two is not None:
                     price = sum(p for c, p in columns if c in one) + sum(p for c, p in rows if c in two)
@@ -404,10 +401,9 @@ def _pieces(
     recipes: list[Solid] = []
     in_case: list[Solid] = []
     for count, (cell, beside) in enumerate(cells_of(cuts, seat.axis, extent.grown(5.0)), 1):
-        piece: Solid = Intersection(body, locked(cell, keys))
-        sunk = marks(case, taken, seat, cell.inner, cuts, beside, count)
-        if holes or sunk:
-            piece = Difference(piece, (*holes, *sunk))
+        room, away = locked(cell, keys), (*holes, *marks(case, taken, seat, cell.inner, cuts, beside, count))
+        # what is bored is taken from the room, which is simple, and not from the piece: of two large Booleans one is left
+        piece: Solid = Intersection(body, Difference(room, away) if away else room)
         in_case.append(piece)
         name = f"{part.name}-{count}"
         down = piece_down(design, part, name)

@@ -3,15 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from math import ceil
 
 import numpy as np
 from numpy.typing import NDArray
 
+from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Seat
-from rhombex.core.cuts.dowels import dowel_places_along
+from rhombex.core.cuts.bends import shares
+from rhombex.core.cuts.dowels import dowel_places_along, in_the_way
 from rhombex.core.cuts.joins import LEAST_MM, Hold
-from rhombex.core.cuts.strips import Strip, crossed_at
+from rhombex.core.cuts.shows import shown
+from rhombex.core.cuts.strips import INDEX, Axis, PartName, Strip, crossed_at, strips
+from rhombex.core.design import Design
+from rhombex.core.memo import MemoOfThese
+from rhombex.core.openings.opening import Openings
 from rhombex.core.space import Box
 from rhombex.core.trail import Frozen
 
@@ -40,21 +47,19 @@ def places(
     seat: Seat,
     hold: Hold | None,
     extent: Box,
-    strips: tuple[Strip, ...],
+    mine: tuple[Strip, ...],
     i: int,
     most: int,
     others: tuple[float, ...] = (),
-    elsewhere: tuple[float, ...] = (),
     bent: Callable[[tuple[float, ...]], tuple[float, ...]] | None = None,
     seen: tuple[Strip, ...] = (),
 ) -> tuple[CutPlace, ...]:
-    """Every place of the grid across axis i with what a cut there costs. `most`: the pins that it needs; `others`: cuts the other way;
-    `elsewhere`: cuts of other parts across the same axis, which this one keeps out of line with; `bent`: how much of the greatest
-    moment bends the part at places of it; `seen`: where it would run over a face that is seen."""
+    """Every place of the grid across axis i with what a cut there costs. `most`: the pins that it needs; `others`: cuts the other way; `bent`: how much
+    of the greatest moment bends the part at places of it; `seen`: where it would run over a face that is seen."""
     out = []
     at = tuple(extent.lo[i] + k for k in range(END_MM, int(extent.hi[i] - extent.lo[i]) - END_MM + 1, STEP_MM))
     pins = dowel_places_along(case, blocked, seat, hold, extent, i, at, others)
-    stands, costs, shows = crossed_at(strips, at, False), crossed_at(strips, at, True), crossed_at(seen, at, True)
+    stands, costs, shows = crossed_at(mine, at, False), crossed_at(mine, at, True), crossed_at(seen, at, True)
     bends = bent(at) if bent else (0.0,) * len(at)
     for c, share, here, through, soft, over in zip(at, bends, pins, stands, costs, shows, strict=True):
         if through:
@@ -62,19 +67,54 @@ def places(
         elif hold is not None and len(here) < most:
             out.append(CutPlace(at_mm=c, price=None, why="no place for what joins it"))
         else:
-            out.append(priced(c, soft, share, over, elsewhere, hold is not None and len(here) < most + 1))
+            out.append(priced(c, soft, share, over, hold is not None and len(here) < most + 1))
     return tuple(out)
 
 
-def priced(
-    c: float, soft: tuple[str, ...], share: float, over: tuple[str, ...], elsewhere: tuple[float, ...], few: bool
-) -> CutPlace:
+_known: MemoOfThese[tuple[CutPlace, ...]] = MemoOfThese(200)
+
+
+def places_of(
+    design: Design,
+    case: Case,
+    things: tuple[Thing, ...],
+    openings: Openings,
+    part: PartName,
+    extent: Box,
+    axis: Axis,
+    seat: Seat,
+    hold: Hold | None,
+    most: int,
+    others: tuple[float, ...] = (),
+    elsewhere: tuple[float, ...] = (),
+) -> tuple[CutPlace, ...]:
+    """The places of a part for cuts across an axis. `elsewhere`: cuts of other parts across the same axis, which this one keeps out of line with: those alone
+    are looked at anew where one of them is dragged."""
+
+    def look() -> tuple[CutPlace, ...]:
+        blocked = in_the_way(case, things, openings, part, hold is not None and hold.whole_plate)
+        mine = strips(case, openings, part, axis)
+        bent = partial(shares, case, things, part, extent, axis)
+        seen = shown(design, case, part, axis)
+        return places(case, blocked, seat, hold, extent, mine, INDEX[axis], most, others, bent, seen)
+
+    stands = (design.brief.stands, design.brief.window)
+    found = _known.make((case, things, openings), (part, axis, extent, seat, hold, most, others, stands), look)
+    return tuple(kept_apart(p, elsewhere) for p in found) if elsewhere else found
+
+
+def kept_apart(p: CutPlace, elsewhere: tuple[float, ...]) -> CutPlace:
+    """A place with what it costs to be in line with cuts of other parts."""
+    if p.price is None or all(abs(p.at_mm - x) >= IN_LINE_MM for x in elsewhere):
+        return p
+    why = f"{p.why}, " if p.why else ""
+    return CutPlace(at_mm=p.at_mm, price=p.price + IN_LINE, why=f"{why}in line with the cut of another part")
+
+
+def priced(c: float, soft: tuple[str, ...], share: float, over: tuple[str, ...], few: bool) -> CutPlace:
     """What a cut costs that can run: through what only costs (`soft`), where the part is bent with such a share of the greatest moment, `over` the faces
-    that are seen, in line with those `elsewhere`, and with `few` places for what joins it."""
+    that are seen, and with `few` places for what joins it."""
     price, why = (OVER_VENTS if soft else 0.0) + (FEW_PINS if few else 0.0), soft
-    if any(abs(c - x) < IN_LINE_MM for x in elsewhere):
-        price += IN_LINE
-        why = (*why, "in line with the cut of another part")
     if share >= MOST_BENT:
         price += BENT
         why = (*why, "where the part is bent most")
