@@ -10,11 +10,14 @@ from rhombex.core.advice.cuts import SeamOut, cuts_table
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
+from rhombex.core.concerns.cuts import _low_nmm
 from rhombex.core.constructions import TwoHalves
-from rhombex.core.cuts.search import IN_LINE_MM, CutPlace
+from rhombex.core.cuts.bends import beam_of
+from rhombex.core.cuts.search import IN_LINE_MM, CutPlace, kept_apart
 from rhombex.core.cuts.shows import shown
 from rhombex.core.design import Design, PinnedCut, Shell
 from rhombex.core.edits import PutCut, PutCuts, Set
+from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import curlew, heron
 
@@ -133,3 +136,30 @@ def test_each_way_is_judged_by_its_own_strips() -> None:
     assert {c.axis for x in a.cuts for c in x.cuts} == {"x", "y"}
     assert all(c.crosses == () for x in a.cuts for c in x.cuts)
     assert not [f.title for f in judge(a) if f.code == "cut-through-feature"]
+
+
+def test_a_place_in_line_with_any_other_cut_costs_more() -> None:
+    """By hand: 0.3 within 10 mm of one of them, whichever it is; where no cut may run nothing is added."""
+    place = CutPlace(at_mm=100.0, price=0.1, why="seen on the top")
+    for elsewhere in ((40.0, 109.9), (90.1, 160.0), (100.0,)):
+        found = kept_apart(place, elsewhere)
+        assert found.price == pytest.approx(0.4) and found.why.startswith("seen on the top, in line")
+    assert kept_apart(place, (40.0, 110.0)) == place
+    none = CutPlace(at_mm=100.0, price=None, why="post of Board")
+    assert kept_apart(none, (100.0,)) == none
+
+
+def test_what_a_seam_bears_elsewhere_is_remembered_place_by_place(good_wren: Design) -> None:
+    """Against the seam of a cut that a hand puts there."""
+    a, seam = seam_of(good_wren, 82.6, 0.0)
+    (c,) = (c for c in a.cuts if c.part == "lid")
+    assert c.seat is not None
+    beam = beam_of(a.case, a.things, c.part, Box(c.lo_mm, c.hi_mm), "x")
+    for at in (15.0, 45.0, 15.0):
+        _, other = seam_of(good_wren, at, 0.0)
+        if len(other.cut.dowels) == len(seam.cut.dowels):
+            told = _low_nmm(a, c, seam.cut, c.seat, other.cut.at_mm, beam)
+            assert told == pytest.approx(other.holds.low_nm.value * 1000)
+    # through the grille of the fan there is less to glue
+    vented, plain = (_low_nmm(a, c, seam.cut, c.seat, at, beam) for at in (47.89, 17.89))
+    assert vented < 0.98 * plain
