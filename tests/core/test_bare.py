@@ -8,7 +8,7 @@ import pytest
 
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
-from rhombex.core.concerns import bench, judge, judge_bare
+from rhombex.core.concerns import before_cuts, bench, judge, judge_bare
 from rhombex.core.design import Design
 from rhombex.core.edits import MoveWall, Together
 from rhombex.core.parts import library
@@ -55,9 +55,11 @@ def test_a_remedy_is_tried_without_looking_for_others(monkeypatch: pytest.Monkey
     d = wren()
     f = next(f for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if f.remedies and f.severity == "stop")
     asked: list[str] = []
+    before_cuts._said.forget()  # what was told before is told without asking
     monkeypatch.setattr(bench, "ways_clear", lambda *of: asked.append("") or [])
     assert effect_of(d.model_copy(update={"name": "Another"}), ARCHIVE_WORKSHOP, f.key, f.remedies[0].edits).clears
     assert not asked
+    before_cuts._said.forget()
     judge(analyse(d, ARCHIVE_WORKSHOP, "preview"))
     assert asked
 

@@ -81,3 +81,17 @@ def test_who_looks_at_walls_alone_is_shown_no_cut(good_wren: Design) -> None:
             getattr(walls, name)
     with pytest.raises(AttributeError):
         walls.design.cuts  # noqa: B018
+
+
+def test_a_line_whose_screws_have_moved_is_looked_at_anew() -> None:
+    """The screws of *Wren*'s board, where they are and moved sideways until something stands in the way."""
+    a = analyse(wren(), ARCHIVE_WORKSHOP, "none")
+    line = next(g for g in a.joints if g.key == "posts/board")
+    found = set()
+    for mm in range(0, 90, 6):
+        seats = tuple(x.model_copy(update={"at": (x.at[0] - mm, *x.at[1:])}) for x in line.seats)
+        moved = line.model_copy(update={"seats": seats})
+        (told,) = reaches((moved,), a.things, a.case, "here")
+        assert told == reaches((moved,), a.things, a.case)[0], mm
+        found.add(told.free)
+    assert found == {True, False}

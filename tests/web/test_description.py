@@ -22,7 +22,7 @@ from rhombex.web.app import make_app
 
 HOST = "localhost:8137"
 LONG: set[str] = set()
-EXAMPLES = int(os.environ.get("RHOMBEX_API_EXAMPLES", "5"))  # for each of some fifty calls: half a minute
+EXAMPLES = int(os.environ.get("RHOMBEX_API_EXAMPLES", "3"))  # for each of some fifty calls: twenty seconds
 
 
 @pytest.fixture(scope="module")

@@ -401,9 +401,10 @@ def _pieces(
     recipes: list[Solid] = []
     in_case: list[Solid] = []
     for count, (cell, beside) in enumerate(cells_of(cuts, seat.axis, extent.grown(5.0)), 1):
-        room, away = locked(cell, keys), (*holes, *marks(case, taken, seat, cell.inner, cuts, beside, count))
-        # what is bored is taken from the room, which is simple, and not from the piece: of two large Booleans one is left
-        piece: Solid = Intersection(body, Difference(room, away) if away else room)
+        piece: Solid = Intersection(body, locked(cell, keys))
+        sunk = marks(case, taken, seat, cell.inner, cuts, beside, count)
+        if holes or sunk:
+            piece = Difference(piece, (*holes, *sunk))
         in_case.append(piece)
         name = f"{part.name}-{count}"
         down = piece_down(design, part, name)
