@@ -26,6 +26,7 @@ from rhombex.core.edits import (
     Together,
     read_edit,
 )
+from rhombex.core.memo import Memo
 from rhombex.core.plain import DesignError
 from rhombex.core.plan.tally import tally
 from rhombex.core.process import estimate as estimates
@@ -136,7 +137,7 @@ def test_a_rule_that_breaks_silences_only_itself(wren: Design, monkeypatch: pyte
     def broken(_a: object) -> object:
         raise ZeroDivisionError("division by zero")
 
-    before_cuts._said.forget()
+    monkeypatch.setattr(before_cuts, "_said", Memo(400))
     monkeypatch.setitem(registry.RULES, "lead-length", broken)  # type: ignore[arg-type]
     after = judge(analyse(wren, ARCHIVE_WORKSHOP))
     f = next(f for f in after if f.code == "rule-broke")

@@ -11,6 +11,7 @@ from rhombex.core.apply import apply
 from rhombex.core.concerns import before_cuts, bench, judge, judge_bare
 from rhombex.core.design import Design
 from rhombex.core.edits import MoveWall, Together
+from rhombex.core.memo import Memo
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component
 from rhombex.core.remedies import effect_of
@@ -55,11 +56,10 @@ def test_a_remedy_is_tried_without_looking_for_others(monkeypatch: pytest.Monkey
     d = wren()
     f = next(f for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if f.remedies and f.severity == "stop")
     asked: list[str] = []
-    before_cuts._said.forget()  # what was told before is told without asking
+    monkeypatch.setattr(before_cuts, "_said", Memo(400))  # what was told before is told without asking
     monkeypatch.setattr(bench, "ways_clear", lambda *of: asked.append("") or [])
     assert effect_of(d.model_copy(update={"name": "Another"}), ARCHIVE_WORKSHOP, f.key, f.remedies[0].edits).clears
     assert not asked
-    before_cuts._said.forget()
     judge(analyse(d, ARCHIVE_WORKSHOP, "preview"))
     assert asked
 
