@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from random import Random
 
 import pytest
 
+from rhombex.core import analysis
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import before_cuts, judge
@@ -81,6 +83,29 @@ def test_who_looks_at_walls_alone_is_shown_no_cut(good_wren: Design) -> None:
             getattr(walls, name)
     with pytest.raises(AttributeError):
         walls.design.cuts  # noqa: B018
+
+
+def test_nothing_is_remembered_where_a_part_broke(good_wren: Design, monkeypatch: pytest.MonkeyPatch) -> None:
+    """A part that breaks where it is cut is missing among the whole ones too: what is said then holds for this time only."""
+    whole = judge(analyse(good_wren, ARCHIVE_WORKSHOP, "preview"))
+
+    def breaks(*_: object) -> None:
+        raise ZeroDivisionError
+
+    with monkeypatch.context() as m:
+        m.setattr(analysis, "cut_part", breaks)
+        a = analyse(good_wren, ARCHIVE_WORKSHOP, "preview")
+        made = before_cuts._said.made
+        assert a.recipes == {} and a.faults and judge(a) != whole
+        assert before_cuts._said.made == made
+    assert judge(analyse(good_wren, ARCHIVE_WORKSHOP, "preview")) == whole
+
+
+def test_threads_with_two_workshops_are_told_of_their_own() -> None:
+    other = ARCHIVE_WORKSHOP.model_copy(update={"printers": ARCHIVE_WORKSHOP.printers[1:]})
+    with ThreadPoolExecutor(4) as pool:
+        found = list(pool.map(before_cuts._hash, [ARCHIVE_WORKSHOP, other] * 2000))
+    assert found == [hash(ARCHIVE_WORKSHOP), hash(other)] * 2000
 
 
 def test_a_line_whose_screws_have_moved_is_looked_at_anew() -> None:

@@ -389,5 +389,5 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
         joints=groups,
         sheets=sheets,
         faults=tuple(faults.found),
-        walls_key=walled.key if case is built.case else "",
+        walls_key=walled.key if case is built.case and not faults.found else "",
     )

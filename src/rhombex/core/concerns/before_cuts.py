@@ -51,6 +51,9 @@ def said(code: str, bare: bool, rule: Callable[[Analysis], Iterator[Any]], a: An
 
 
 def _hash(workshop: Workshop) -> int:
-    if not _workshop or _workshop[0][0] is not workshop:
-        _workshop[:] = [(workshop, hash(workshop))]
-    return _workshop[0][1]
+    last = _workshop[:]  # another thread may ask for another one meanwhile
+    if last and last[0][0] is workshop:
+        return last[0][1]
+    found = hash(workshop)
+    _workshop[:] = [(workshop, found)]
+    return found
