@@ -95,6 +95,7 @@ def test_nothing_is_remembered_where_a_part_broke(good_wren: Design, monkeypatch
     with monkeypatch.context() as m:
         m.setattr(analysis, "cut_part", breaks)
         a = analyse(good_wren, ARCHIVE_WORKSHOP, "preview")
+        before_cuts._said.forget()
         made = before_cuts._said.made
         assert a.recipes == {} and a.faults and judge(a) != whole
         assert before_cuts._said.made == made
