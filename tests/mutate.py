@@ -415,6 +415,7 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
                 "at_mm": number(80),
                 "by": r.choice([None, *JOINS]),
                 "turn_deg": r.choice([0, 0, number(20)]),
+                "lean_deg": r.choice([0, 0, 0, number(30)]),
             },
         },
         {
@@ -427,6 +428,7 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
                     "at_mm": number(80),
                     "by": r.choice([None, *JOINS]),
                     "turn_deg": r.choice([0, 0, number(20)]),
+                    "lean_deg": r.choice([0, 0, 0, number(30)]),
                 }
                 for a in r.choice(["x", "xy", "xxy"])
             ],

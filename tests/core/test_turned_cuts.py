@@ -229,7 +229,7 @@ def test_a_turn_that_cannot_be_made_is_told_and_taken_back() -> None:
     f = next(f for f in judge(a) if f.code == "cut-not-made")
     out = 40 + a.case.cavity.lo[0] - 143.78 / 2 * tan(radians(30))
     assert f.severity == "weigh" and f.measured == pytest.approx(out, abs=0.01) and f.limit == 5
-    assert "runs out at the end" in f.reason and f.remedies[0].label == "Turn it straight"
+    assert "runs out at the end" in f.reason and f.remedies[0].label == "Set it straight"
     after = analyse(apply(a.design, Together(edits=f.remedies[0].edits)), ARCHIVE_WORKSHOP, "preview")
     assert len(of(after).pieces) == 2 and not [f for f in judge(after) if f.code == "cut-not-made"]
     # two that run into one another: 40 apart in the middle, 40 - 41.5 at one side

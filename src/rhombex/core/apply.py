@@ -335,9 +335,9 @@ def _far_enough(cuts: tuple[PinnedCut, ...], usual: JoinKind) -> None:
     for axis in ("x", "y", "z"):
         mine = sorted((c for c in cuts if c.axis == axis), key=lambda c: c.at_mm)
         for one, other in itertools.pairwise(mine):
-            gap, wants = other.at_mm - one.at_mm, apart_mm(one.by or usual, other.by or usual)
+            gap, wants = other.at_mm - one.at_mm, apart_mm(one.joined(usual), other.joined(usual))
             if 0 < gap < wants:
-                by = " and ".join(dict.fromkeys((one.by or usual, other.by or usual)))
+                by = " and ".join(dict.fromkeys((one.joined(usual), other.joined(usual))))
                 raise DesignError(
                     f"cuts.{one.part}.{axis}",
                     f"the cuts at {one.at_mm:g} and {other.at_mm:g} mm are {gap:g} mm apart; joined by {by} they are at least {wants:g}",

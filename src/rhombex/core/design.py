@@ -198,6 +198,7 @@ class VentField(Frozen):
 
 
 MOST_TURN_DEG = 30.0  # of a cut: cuts both ways still cross well within the plate
+MOST_LEAN_DEG = 45.0  # of a cut: its face prints without support, the plate flat on the bed (common practice)
 
 JoinKind = Literal[
     "steel pins",
@@ -217,13 +218,25 @@ JoinKind = Literal[
 
 class PinnedCut(Frozen):
     """A cut that a hand put at a place: part, axis, distance from the cavity's left, front or floor in the middle of the part. `by`: what joins it, where
-    it is not what joins the part's other cuts. `turn_deg`: by how much its plane is turned, from the first axis of the plate towards the second."""
+    it is not what joins the part's other cuts. `turn_deg`: by how much its plane is turned, from the first axis of the plate towards the second;
+    `lean_deg`: by how much it leans out of the plate's normal, farther along its axis what is farther along that. One that leans is glued alone."""
 
     part: PartKey
     axis: Literal["x", "y", "z"]
     at_mm: Place
     by: JoinKind | None = None
     turn_deg: Annotated[float, Field(ge=-MOST_TURN_DEG, le=MOST_TURN_DEG)] = 0.0
+    lean_deg: Annotated[float, Field(ge=-MOST_LEAN_DEG, le=MOST_LEAN_DEG)] = 0.0
+
+    @model_validator(mode="after")
+    def _glued_where_it_leans(self) -> PinnedCut:
+        if self.lean_deg and self.by not in (None, "glue alone"):
+            raise ValueError(f"by: a cut that leans is joined by glue alone, not by {self.by}")
+        return self
+
+    def joined(self, usual: JoinKind) -> JoinKind:
+        """What joins it, where `usual` joins the part's cuts."""
+        return "glue alone" if self.lean_deg else self.by or usual
 
 
 class CutJoin(Frozen):

@@ -130,6 +130,12 @@ class Frame(NamedTuple):
         return Frame(self.point(inner.origin), self.vector(inner.x), self.vector(inner.y), self.vector(inner.z))
 
     @property
+    def inverse(self) -> Frame:
+        """The outside, as this frame sees it."""
+        x, y, z = ((self.x[k], self.y[k], self.z[k]) for k in range(3))
+        return Frame(self.local((0.0, 0.0, 0.0)), x, y, z)
+
+    @property
     def square(self) -> bool:
         """Whether the axes lie along those outside (quarter turns)."""
         return all(abs(c) in (0.0, 1.0) for axis in (self.x, self.y, self.z) for c in axis)

@@ -62,17 +62,23 @@ function Part({
     c.part,
     state.view.case.cavity[0],
   );
-  /** All cuts of the part as they stand, one of them at another place from the room's corner, turned or joined another way. What joins them the document
+  /** All cuts of the part as they stand, one of them at another place from the room's corner, turned, leaning or joined another way. What joins them the document
    * knows sooner than the table. */
-  const put = (cut: Cut, change: { at?: number; by?: JoinKind; turn?: number }, said: string) => {
+  const put = (
+    cut: Cut,
+    change: { at?: number; by?: JoinKind; turn?: number; lean?: number },
+    said: string,
+  ) => {
     const own = state.design.cuts.filter((x) => x.part === c.part);
     const joined = (x: Cut) =>
       own.find((o) => o.axis === x.axis && Math.abs(o.at_mm - x.inside_mm) < 0.01)?.by ?? null;
     const cuts = c.cuts.map((x) => {
       const at = same(x, cut) ? (change.at ?? x.inside_mm) : x.inside_mm;
-      const by = same(x, cut) && change.by ? change.by : joined(x);
       const turn_deg = same(x, cut) ? (change.turn ?? x.turn_deg) : x.turn_deg;
-      return { part: c.part, axis: x.axis, at_mm: Math.round(at * 1000) / 1000, by, turn_deg };
+      const lean_deg = same(x, cut) ? (change.lean ?? x.lean_deg) : x.lean_deg;
+      // one that leans has no other way to be joined
+      const by = lean_deg ? null : same(x, cut) && change.by ? change.by : joined(x);
+      return { part: c.part, axis: x.axis, at_mm: Math.round(at * 1000) / 1000, by, turn_deg, lean_deg };
     });
     void act.edit([{ do: "put-cuts", part: c.part, cuts }], said);
   };
@@ -83,7 +89,7 @@ function Part({
       <p className={`mb-2 ${c.no_place ? "text-vermilion" : "text-soft"}`}>
         {part.why}
         {part.smaller.length > 0 && ` It would be ${part.smaller.map((x) => x.words).join("; ")}.`}
-        {c.cuts.some((x) => x.turn_deg) && " The bars along the edges are for straight cuts."}
+        {c.cuts.some((x) => x.turn_deg || x.lean_deg) && " The bars along the edges are for straight cuts."}
       </p>
       <div className="flex flex-wrap items-start gap-x-7 gap-y-3">
         <PartMap
@@ -113,6 +119,16 @@ function Part({
                     put(s.cut, { turn: v }, `turn a cut of the ${c.part} by ${brief(v, 1)}°`);
                   }}
                 />
+                <NumberField
+                  label="leaning"
+                  unit="°"
+                  inRow
+                  narrow
+                  value={s.cut.lean_deg}
+                  onCommit={(v) => {
+                    put(s.cut, { lean: v }, `lean a cut of the ${c.part} by ${brief(v, 1)}°`);
+                  }}
+                />
               </div>
               <p className="mt-1 text-[12.5px]">
                 {held(s.cut)}
@@ -133,7 +149,7 @@ function Part({
                   <Pick
                     label="This cut by"
                     value={s.cut.joined}
-                    options={joins}
+                    options={s.cut.lean_deg ? [s.cut.joined] : joins}
                     onPick={(by) => put(s.cut, { by }, `${by} in one cut of the ${c.part}`)}
                   />
                 </p>

@@ -135,7 +135,7 @@ export function PartMap({
           </g>
         );
       })}
-      {part.seams.map(({ cut, plan, ends }, i) => {
+      {part.seams.map(({ cut, plan, ends, band }, i) => {
         const here = at(cut);
         const by = here - cut.at_mm; // as far as it is dragged
         const shown = ends.map(([a, b]) => (along(cut) ? [X(a + by), Y(b)] : [X(a), Y(b + by)])) as [
@@ -157,7 +157,7 @@ export function PartMap({
             aria-valuenow={Math.round(here - lo[k])}
             aria-valuemin={0}
             aria-valuemax={Math.round(hi[k] - lo[k])}
-            aria-valuetext={`${brief(here - lo[k], 1)} mm from its ${along(cut) ? "left" : "lower"} edge${cut.turn_deg ? `, turned by ${brief(cut.turn_deg, 1)} degrees` : ""}`}
+            aria-valuetext={`${brief(here - lo[k], 1)} mm from its ${along(cut) ? "left" : "lower"} edge${cut.turn_deg ? `, turned by ${brief(cut.turn_deg, 1)} degrees` : ""}${cut.lean_deg ? `, leaning by ${brief(cut.lean_deg, 1)} degrees` : ""}`}
             aria-orientation={along(cut) ? "horizontal" : "vertical"}
             className={along(cut) ? "cursor-ew-resize" : "cursor-ns-resize"}
             onPointerDown={(e) => {
@@ -178,6 +178,15 @@ export function PartMap({
               onMove(cut, within(cut, cut.at_mm + by * (e.shiftKey ? 0.5 : 2)));
             }}
           >
+            {band.length > 0 && drag?.cut !== cut && (
+              <path
+                d={`M${band.map(([a, b]) => `${X(a).toFixed(1)} ${Y(b).toFixed(1)}`).join("L")}Z`}
+                fill="var(--plum)"
+                fillOpacity="0.18"
+              >
+                <title>{`leans by ${brief(cut.lean_deg, 1)} degrees: its face covers so much`}</title>
+              </path>
+            )}
             <path d={`M${x1} ${y1}L${x2} ${y2}`} stroke="transparent" strokeWidth="14" />
             <path
               d={`M${x1} ${y1}L${x2} ${y2}`}

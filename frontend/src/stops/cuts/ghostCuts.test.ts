@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 
 import { ghostCuts } from "./ghostCuts";
 
-const cut = { part: "base", axis: "x", at_mm: 40, by: null, turn_deg: 0 } as const;
+const cut = { part: "base", axis: "x", at_mm: 40, by: null, turn_deg: 0, lean_deg: 0 } as const;
 
 describe("the cuts that a remedy would make", () => {
   it("are told in the frame of the case, of one part only", () => {

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from dataclasses import replace
 from math import ceil
 
 from rhombex.core.advice.divide import Reason, reasons
@@ -42,11 +43,12 @@ class CutWay(Frozen):
 
 class SeamOut(Frozen):
     """One cut: how large its face is, what its seam bears in bending, and which share that is of the uncut part, how far its pieces may stand off one
-    another, and minutes of work. `costs`: what the nearest place of the grid costs, or a turned cut itself, none where it may not run; `ends`: where it begins and ends, `plan`: the outlines of what joins it, in the axes of the plate; `choice`: the ways to join it, one of them proposed."""
+    another, and minutes of work. `costs`: what the nearest place of the grid costs, or a turned cut itself, none where it may not run; `ends`: where it begins and ends, `band`: what the face of one that leans covers, `plan`: the outlines of what joins it, in the axes of the plate; `choice`: the ways to join it, one of them proposed."""
 
     cut: Cut
     costs: CutPlace | None
     ends: tuple[Vec2, Vec2]
+    band: list[Vec2]
     face_mm2: Shown
     holds: SeamHold
     low_share: Shown
@@ -186,6 +188,17 @@ def _ends(line: Line, c: PartCuts) -> tuple[Vec2, Vec2]:
     return one, other
 
 
+def _band(line: Line, c: PartCuts) -> list[Vec2]:
+    """What the face of a cut that leans covers on the plan of its plate, from the bottom of the part to its top."""
+    if not line.lean_deg:
+        return []
+    n = line.n
+    low, high = (
+        _ends(replace(line, at_mm=line.at_mm + line.rise * (h[n] - line.level_mm)), c) for h in (c.lo_mm, c.hi_mm)
+    )
+    return [*low, *high[::-1]]
+
+
 def _cells(c: PartCuts, u: int, v: int) -> tuple[PieceCell, ...]:
     """The pieces in their rows and columns, in the order in which they are numbered."""
     edges = []
@@ -204,21 +217,21 @@ def _cells(c: PartCuts, u: int, v: int) -> tuple[PieceCell, ...]:
 
 
 def _costs(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, ways: tuple[CutWay, ...]) -> CutPlace | None:
-    if cut.turn_deg:
-        return _turned_costs(a, c, cut, seat)
+    if cut.turn_deg or cut.lean_deg:
+        return _slanting_costs(a, c, cut, seat)
     found = [p for w in ways if w.axis == cut.axis for p in w.prices if abs(p.at_mm - cut.at_mm) <= STEP_MM / 2 + 1e-6]
     near = min(found, key=lambda p: abs(p.at_mm - cut.at_mm), default=None)
     return None if near is None or near.price is None else near
 
 
-def _turned_costs(a: Analysis, c: PartCuts, cut: Cut, seat: Seat) -> CutPlace | None:
+def _slanting_costs(a: Analysis, c: PartCuts, cut: Cut, seat: Seat) -> CutPlace | None:
     """As it runs: through all that its plane meets, and over every face that is seen between its ends; bent as in its middle."""
     extent, line = Box(c.lo_mm, c.hi_mm), line_of(cut, seat.axis)
     mine = strips(a.case, a.openings, c.part, cut.axis, slant_of(line, extent))
     if crossed(mine, cut.at_mm, False):
         return None
-    (one, _), (other, _) = line.ends(extent)
-    low, high = min(one, other), max(one, other)
+    across = line.corners(extent)
+    low, high = min(across), max(across)
     seen = (s.why for s in shown(a.design, a.case, c.part, cut.axis) if s.lo < high and s.hi > low)
     (share,) = shares(a.case, a.things, c.part, extent, cut.axis, (cut.at_mm,))
     soft = crossed(mine, cut.at_mm, True)
@@ -235,6 +248,7 @@ def _seam(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid, ways: t
         cut=cut,
         costs=_costs(a, c, cut, seat, ways),
         ends=_ends(line, c),
+        band=[(round(x, 3), round(y, 3)) for x, y in _band(line, c)],
         face_mm2=section_mm2(line.straightened(recipe), cut.axis, cut.at_mm),
         holds=holds,
         low_share=holds.low_nm.value / holds.uncut_nm if holds.uncut_nm > 0 else 0.0,
@@ -257,7 +271,8 @@ def joined_by(c: PartCuts, cut: Cut, by: JoinKind) -> Edit:
 def pinned(c: PartCuts, cut: Cut, by: JoinKind) -> PinnedCut:
     """A cut of a part where it is, by hand, joined so."""
     own = None if by == c.joined else by
-    return PinnedCut(part=c.part, axis=cut.axis, at_mm=round(cut.inside_mm, 3), by=own, turn_deg=cut.turn_deg)
+    at, turn, lean = round(cut.inside_mm, 3), cut.turn_deg, cut.lean_deg
+    return PinnedCut(part=c.part, axis=cut.axis, at_mm=at, by=None if lean else own, turn_deg=turn, lean_deg=lean)
 
 
 def _savings(a: Analysis, c: PartCuts) -> tuple[Saving, ...]:

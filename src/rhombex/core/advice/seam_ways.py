@@ -125,6 +125,7 @@ def cuts_joined(
 ) -> Iterator[Cut]:
     """A cut where it is, joined in every way that its plate bears, each with its own places. `among`: and that is one of these."""
     others = tuple(line_of(x, seat.axis) for x in c.cuts if x.axis != cut.axis)
+    along = tuple(line_of(x, seat.axis) for x in c.cuts if x.axis == cut.axis)
     line = line_of(cut, seat.axis)
     box = Box(c.lo_mm, c.hi_mm)
     blocked = {within: in_the_way(a.case, a.things, a.openings, c.part, within) for within in (False, True)}
@@ -134,7 +135,7 @@ def cuts_joined(
         if by == cut.joined:
             yield cut
             continue
-        if through_or(by, seat, box, line, others) != by:
+        if through_or(by, seat, box, line, others, along) != by:
             continue
         hold = hold_of(by, seat)
         through = isinstance(hold, Pins) and hold.through

@@ -23,12 +23,13 @@ from rhombex.core.cuts.pieces import (
     MOST_PIECES,
     PartCuts,
     least_apart_mm,
+    line_put,
     slant_of,
     to_ends_mm,
     wanted_holds,
 )
 from rhombex.core.cuts.strips import INDEX, strips
-from rhombex.core.cuts.turned import Line, line_of
+from rhombex.core.cuts.turned import line_of
 from rhombex.core.design import PinnedCut
 from rhombex.core.edits import Construct, FreeCuts, JoinCuts, LayPart, PutCuts, Set
 from rhombex.core.memo import Memo
@@ -274,7 +275,7 @@ def _thicker(a: Analysis, c: PartCuts, seat: Seat, times: float) -> tuple[Remedy
 
 def _borne(a: Analysis, c: PartCuts, cut: Cut, seat: Seat) -> float | None:
     """The place nearest to a part's only cut where a cut may run, both pieces fit the bed and the seam bears what bends it."""
-    if len(c.cuts) != 1 or cut.turn_deg:
+    if len(c.cuts) != 1 or cut.turn_deg or cut.lean_deg:
         return None
     i, room = INDEX[cut.axis], max(c.usable_mm[:2])
     free = [
@@ -354,7 +355,7 @@ def cut_through_feature(a: Analysis, say: Maker) -> Iterator[Finding]:
     for c in a.cuts:
         for cut in c.cuts:
             line = line_of(cut, c.seat.axis) if c.seat else None
-            slant = slant_of(line, Box(c.lo_mm, c.hi_mm)) if line and line.deg else None
+            slant = slant_of(line, Box(c.lo_mm, c.hi_mm)) if line and line.aslant else None
             mine = strips(a.case, a.openings, c.part, cut.axis, slant)
             hit = [s for s in mine if s.lo < cut.at_mm < s.hi and not s.soft]
             if not hit:
@@ -364,7 +365,7 @@ def cut_through_feature(a: Analysis, say: Maker) -> Iterator[Finding]:
             yield say(
                 "stop",
                 f"The cut of the {c.part} goes through the {worst.why}",
-                measured=keep.value - depth / (line.longer if line else 1.0),
+                measured=keep.value - depth / (slant.longer if slant else 1.0),
                 limit=keep.value,
                 how="room wanted beside the feature less how deep the cut lies in its strip",
                 of=(
@@ -377,6 +378,14 @@ def cut_through_feature(a: Analysis, say: Maker) -> Iterator[Finding]:
                 subjects=(c.part, worst.why),
                 remedies=(Remedy(label="Give the cut back to the planner", edits=(FreeCuts(part=c.part),)),),
             )
+
+
+def _how_put(cut: PinnedCut) -> str:
+    """How a cut is not straight, to begin a sentence with."""
+    turned = f"turned by {cut.turn_deg:g} degrees" if cut.turn_deg else ""
+    leaning = f"leaning by {cut.lean_deg:g} degrees" if cut.lean_deg else ""
+    words = " and ".join(w for w in (turned, leaning) if w)
+    return words[:1].upper() + words[1:]
 
 
 @concern("cut-not-made", "cuts")
@@ -394,23 +403,24 @@ def cut_not_made(a: Analysis, say: Maker) -> Iterator[Finding]:
             reason = "So near to its end, or beside it, a cut leaves no piece."
             straight: tuple[Remedy, ...] = ()
             if within > LEAST_END_MM and c.seat is not None and pinned.axis in c.flat:
-                line = Line(i, c.seat.axis, at, box.centre[3 - i - c.seat.axis], pinned.turn_deg)
+                line = line_put(pinned, at, c.seat, box.centre[3 - i - c.seat.axis])
                 measured = min(to_ends_mm(line, box))
                 how = "how far within the part the cut stays; less than nothing: it runs out at its end"
-                reason = f"Turned by {pinned.turn_deg:g} degrees it runs out at the end of the part."
+                how_put = _how_put(pinned)
+                reason = f"{how_put} it runs out at the end of the part."
                 if measured > LEAST_END_MM:
                     beside = [line_of(x, c.seat.axis) for x in c.cuts if x.axis == pinned.axis]
                     sides = [(o, line) if o.at_mm < at else (line, o) for o in beside]
                     measured = min((least_apart_mm(x, y, box) for x, y in sides), default=0.0)
                     limit = LEAST_MM
                     how = "how far it stays from the next cut; less than nothing: they cross"
-                    reason = f"Turned by {pinned.turn_deg:g} degrees it comes too near to another cut of the {c.part}."
+                    reason = f"{how_put} it comes too near to another cut of the {c.part}."
                 kept = (
-                    x.model_copy(update={"turn_deg": 0.0}) if x == pinned else x
+                    x.model_copy(update={"turn_deg": 0.0, "lean_deg": 0.0}) if x == pinned else x
                     for x in a.design.cuts
                     if x.part == c.part
                 )
-                straight = (Remedy(label="Turn it straight", edits=(PutCuts(part=c.part, cuts=tuple(kept)),)),)
+                straight = (Remedy(label="Set it straight", edits=(PutCuts(part=c.part, cuts=tuple(kept)),)),)
             elif within > LEAST_END_MM:  # then it is the way that the part is not cut
                 measured, limit, unit = 0.0, 1.0, "ways it is cut"
                 how = "1 where the part is cut along that axis"

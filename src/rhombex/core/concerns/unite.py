@@ -58,7 +58,7 @@ def cut_not_needed(a: Analysis, say: Maker) -> Iterator[Finding]:
 def _as_one(c: PartCuts, cut: Cut) -> tuple[float, float] | None:
     """Long and short side of the largest piece that would be left without a cut; None where it does not fit the bed, or turned cuts are left beside which
     no side is as long as in its middle."""
-    if any(x.turn_deg for x in c.cuts if x != cut):
+    if any(x.turn_deg or x.lean_deg for x in c.cuts if x != cut):
         return None
     sides = []
     for axis in c.flat:

@@ -91,7 +91,7 @@ def dowel_places(
     stretches, each with its own, `most` of them. Of a turned cut the places are as if it were straight."""
     if hold is None:
         return []
-    if not line.deg and not any(o.deg for o in others):
+    if not line.deg and not any(o.aslant for o in others):
         at = tuple(o.at_mm for o in others)
         return dowel_places_along(case, blocked, seat, hold, extent, line.i, (line.at_mm,), at, most)[0]
     run, mid, lean = hold.run_mm, line.about_mm, abs(sin(radians(line.deg))) * line.longer
@@ -102,7 +102,7 @@ def dowel_places(
     gaps = []
     for o in others:
         at_mm, off = line.crossing(o)
-        near = half + 1.0 + (hold.clear_mm + run * abs(sin(radians(off)))) / cos(radians(off))
+        near = half + 1.0 + (hold.clear_mm + run * abs(sin(radians(off)))) / cos(radians(off)) + _aside(o, seat, hold)
         gaps.append((at_mm - near, at_mm + near))
     ends += [x for gap in sorted(gaps) for x in gap]
     ends.append(mid + (hi - mid) * line.longer - run * lean - half)
@@ -110,6 +110,14 @@ def dowel_places(
     room = min(min(across) - extent.lo[line.i], extent.hi[line.i] - max(across))
     stretches = list(zip(ends[::2], ends[1::2], strict=True))
     return _found(seat, hold, line.seen(blocked), line.i, np.array([line.at_mm]), [room], stretches, most)[0]
+
+
+def _aside(line: Line, seat: Seat, hold: Hold) -> float:
+    """How far aside a cut that leans runs of where it is in the middle of the plate, over the height of what joins another one."""
+    if not line.lean_deg:
+        return 0.0
+    heights = (seat.outer_mm, seat.inner_mm, seat.outer_mm + up_of(seat) * hold.reach_mm, *(seat.far_mm or ()))
+    return float(max(abs(line.rise * (h - line.level_mm)) for h in heights))
 
 
 def dowel_places_along(

@@ -57,4 +57,4 @@ def face_of(recipe: Solid, cut: Cut, n: int) -> SeamFace:
         loops = section(line_of(cut, n).straightened(recipe), cut.axis, cut.at_mm)
         return measured([[(b, a) for a, b in ring] for ring in loops] if swap else loops)
 
-    return _faces.make((recipe.digest, n, cut.axis, cut.at_mm, cut.turn_deg, cut.about_mm), look)
+    return _faces.make((recipe.digest, line_of(cut, n)), look)

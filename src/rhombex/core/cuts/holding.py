@@ -3,6 +3,8 @@ the part carries."""
 
 from __future__ import annotations
 
+from math import cos, radians
+
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Seat
 from rhombex.core.cuts.bears import lap_nm, levers_mm, magnets_n, one_nm, pull_n, rod_nm
@@ -72,7 +74,8 @@ def seam_hold(
     return SeamHold(
         low_nm=low,
         high_nm=high,
-        uncut_nm=own.value * modulus / 1000,
+        # the face of a cut that leans is longer than a straight one, all of it along one side of it: by 1 / cos, and its modulus by the square of that
+        uncut_nm=own.value * modulus * cos(radians(cut.lean_deg)) ** 2 / 1000,
         load_nm=load or _bends(case, things, c, cut, seat),
         in_plane=min(keyed, 1.0),
         glued=hold is None or hold.glued,
@@ -82,7 +85,7 @@ def seam_hold(
 def _bends(case: Case, things: tuple[Thing, ...], c: PartCuts, cut: Cut, seat: Seat) -> Trail:
     """What bends a cut; a turned one there where it is bent most."""
     extent, line = Box(c.lo_mm, c.hi_mm), line_of(cut, seat.axis)
-    across = [x for x, _ in line.ends(extent)] if cut.turn_deg else []
+    across = list(line.corners(extent)) if line.aslant else []
     middle = (extent.lo[line.i] + extent.hi[line.i]) / 2
     if across and min(across) < middle < max(across):
         across.append(middle)

@@ -230,12 +230,17 @@ def usual_join(seat: Seat, wanted: JoinKind) -> JoinKind:
     return wanted if wanted in joins_of(seat) else "dovetails"
 
 
-def through_or(kind: JoinKind, seat: Seat, extent: Box, line: Line, others: tuple[Line, ...]) -> JoinKind:
+def through_or(
+    kind: JoinKind, seat: Seat, extent: Box, line: Line, others: tuple[Line, ...], beside: tuple[Line, ...] = ()
+) -> JoinKind:
     """What joins a cut: as is wanted. Of a part that is cut both ways rods go through all pieces along its longer way alone, and dowel pins join the
-    cuts of the other: rods both ways would meet. Dowel pins stand square to a turned cut, which no rod along the part does."""
+    cuts of the other (`others`): rods both ways would meet. Dowel pins stand square to a turned cut, which no rod along the part does, and so where one `beside` it across the same axis is turned or leans. In one that leans nothing stands
+    square to it within the plate: it is glued."""
+    if line.lean_deg:
+        return "glue alone"
     size, other = extent.size, 3 - line.i - seat.axis
     across = bool(others) and (size[other], line.i) > (size[line.i], other)
-    slanting = bool(line.deg) or any(x.deg for x in others)
+    slanting = any(x.aslant for x in (line, *others, *beside))
     return "steel pins" if kind == THROUGH and (across or slanting) else kind
 
 

@@ -4,7 +4,7 @@ room for them."""
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from shapely import Polygon, box
 from shapely.geometry.polygon import orient
@@ -289,35 +289,36 @@ def _loop(p: Polygon) -> tuple[tuple[float, float, float], ...]:
 
 @dataclass(frozen=True)
 class Cell:
-    """Where a piece is: a box between straight cuts and the part's ends, cut off besides by turned ones, each with the side that it is on: 1 beyond, -1 before
+    """Where a piece is: a box between straight cuts and the part's ends, cut off besides by those that are turned or lean, each with the side that it is on: 1 beyond, -1 before
     it."""
 
     box: Box
-    turned: tuple[tuple[Line, int], ...] = ()
+    slanting: tuple[tuple[Line, int], ...] = ()
 
     def holds(self, p: Vec3) -> bool:
         """Whether a point is in it."""
         within = all(self.box.lo[k] <= p[k] <= self.box.hi[k] for k in range(3))
-        return within and all(side * line.beyond(p) >= 0 for line, side in self.turned)
+        return within and all(side * line.beyond(p) >= 0 for line, side in self.slanting)
 
     @property
     def solid(self) -> Solid:
         """All of its room."""
         out: Solid = block(self.box)
         far = sum(self.box.size)
-        for line, side in self.turned:
+        for line, side in self.slanting:
             lo, hi = list(self.box.lo), list(self.box.hi)
             lo[line.i], hi[line.i] = sorted((line.at_mm, line.at_mm + side * 2 * far))
             lo[line.j], hi[line.j] = line.about_mm - 2 * far, line.about_mm + 2 * far
+            if line.lean_deg:
+                lo[line.n], hi[line.n] = line.level_mm - 2 * far, line.level_mm + 2 * far
             out = Intersection(out, line.turned(block(Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2])))))
         return out
 
-    @property
-    def inner(self) -> Box:
-        """A box in it, from side to side of the part along every turned cut."""
+    def inner(self, seat: Seat) -> Box:
+        """A box in it at the inner face of its plate, from side to side of the part along every turned cut."""
         lo, hi = list(self.box.lo), list(self.box.hi)
-        for line, side in self.turned:
-            across = [line.at(self.box.lo[line.j]), line.at(self.box.hi[line.j])]
+        for line, side in self.slanting:
+            across = [line.at(along, seat.inner_mm) for along in (self.box.lo[line.j], self.box.hi[line.j])]
             if side > 0:
                 lo[line.i] = max(lo[line.i], *across)
             else:
@@ -325,10 +326,10 @@ class Cell:
         return Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2]))
 
     def outline(self, u: int, v: int) -> Polygon:
-        """On the plan of its plate, in axes u and v."""
+        """On the plan of its plate, in axes u and v; where a cut leans, as in the middle of the plate."""
         area = box(self.box.lo[u], self.box.lo[v], self.box.hi[u], self.box.hi[v])
         far = 2 * sum(self.box.size)
-        for line, side in self.turned:
+        for line, side in self.slanting:
             plan = [
                 (line.at_mm, -far),
                 (line.at_mm + side * far, -far),
@@ -339,7 +340,7 @@ class Cell:
             for across, along in plan:
                 p = [0.0] * 3
                 p[line.i], p[line.j] = across, line.about_mm + along
-                q = line.point((p[0], p[1], p[2]))
+                q = replace(line, lean_deg=0.0).point((p[0], p[1], p[2]))
                 corners.append((q[u], q[v]))
             area = area.intersection(Polygon(corners))
         return area

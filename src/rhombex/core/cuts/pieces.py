@@ -157,10 +157,16 @@ def cut_part(
     def straight(i: int, at: tuple[float, ...]) -> tuple[Line, ...]:
         return tuple(Line(i, seat.axis, c) for c in at)
 
-    def cut_at(line: Line, pinned: bool, others: tuple[Line, ...] = (), by: JoinKind | None = None) -> Cut:
+    def cut_at(
+        line: Line,
+        pinned: bool,
+        others: tuple[Line, ...] = (),
+        by: JoinKind | None = None,
+        beside: tuple[Line, ...] = (),
+    ) -> Cut:
         i, c = line.i, line.at_mm
-        mine = strips(case, openings, part.name, NAMES[i], slant_of(line, extent)) if line.deg else mine_of(i)
-        by = through_or(kind if by is None else usual_join(seat, by), seat, extent, line, others)
+        mine = strips(case, openings, part.name, NAMES[i], slant_of(line, extent)) if line.aslant else mine_of(i)
+        by = through_or(kind if by is None else usual_join(seat, by), seat, extent, line, others, beside)
         held = hold_of(by, seat)
         through = isinstance(held, Pins) and held.through
         ridge = ridge_mm(case, seat, extent, i) if through else None
@@ -187,7 +193,9 @@ def cut_part(
             crosses=crossed(mine, c, pinned),
             ridge_mm=ridge,
             turn_deg=line.deg,
-            about_mm=line.about_mm if line.deg else 0.0,
+            about_mm=line.about_mm,
+            lean_deg=line.lean_deg,
+            level_mm=line.level_mm,
         )
 
     def free(i: int, most: int, others: tuple[float, ...] = ()) -> list[tuple[float, float]]:
@@ -205,8 +213,10 @@ def cut_part(
         for i, xs in at.items():  # rods that go through one cut go through all across its axis
             if any((by or kind) == THROUGH for _, by in xs):
                 at[i] = [(line, THROUGH) for line, _ in xs]
-        theirs_at = {i: tuple(line for line, _ in at[along + across - i]) for i in (along, across)}
-        cuts = [cut_at(line, True, theirs_at[i], by) for i in (along, across) for line, by in at[i]]
+        lines = {i: tuple(line for line, _ in xs) for i, xs in at.items()}
+        cuts = [
+            cut_at(line, True, lines[along + across - i], by, lines[i]) for i in (along, across) for line, by in at[i]
+        ]
     elif tall:
         made = _upright(size, up, seat.axis, usable, hold, free)
         no_place = made is None
@@ -291,32 +301,40 @@ def pinned_lines(
     at = {p.at_mm + case.cavity.lo[i]: p for p in pinned}
     out: list[tuple[Line, JoinKind | None]] = []
     for c, p in sorted(at.items(), key=itemgetter(0)):
-        line = Line(i, seat.axis, c, middle if p.turn_deg else 0.0, p.turn_deg)
+        line = line_put(p, c, seat, middle)
         last = out[-1][0] if out else None
         if min(to_ends_mm(line, extent)) > LEAST_END_MM and (last is None or apart(last, line, extent)):
             out.append((line, p.by))
     return out
 
 
+def line_put(p: PinnedCut, at_mm: float, seat: Seat, middle_mm: float) -> Line:
+    """Where a cut runs that a hand put, turned there where it is in the middle of its part, and leaning in the middle of its plate."""
+    about = middle_mm if p.turn_deg else 0.0
+    level = (seat.outer_mm + seat.inner_mm) / 2 if p.lean_deg else 0.0
+    return Line(INDEX[p.axis], seat.axis, at_mm, about, p.turn_deg, p.lean_deg, level)
+
+
 def to_ends_mm(line: Line, extent: Box) -> tuple[float, float]:
     """How far a cut stays from the low and the high end of its part at the least; less than nothing: it runs out there."""
-    across = [c for c, _ in line.ends(extent)]
+    across = line.corners(extent)
     return min(across) - extent.lo[line.i], extent.hi[line.i] - max(across)
 
 
 def least_apart_mm(one: Line, other: Line, extent: Box) -> float:
     """How far a cut stays from the one before it across the part; less than nothing: they cross."""
-    return min(b - a for (a, _), (b, _) in zip(one.ends(extent), other.ends(extent), strict=True))
+    return min(b - a for a, b in zip(one.corners(extent), other.corners(extent), strict=True))
 
 
 def apart(one: Line, other: Line, extent: Box) -> bool:
     """Whether a cut leaves a piece between it and the one before it. Straight ones have been told apart as they were put."""
-    return not (one.deg or other.deg) or least_apart_mm(one, other, extent) >= LEAST_MM
+    return not (one.aslant or other.aslant) or least_apart_mm(one, other, extent) >= LEAST_MM
 
 
 def slant_of(line: Line, extent: Box) -> Slant:
     """How a turned cut runs, as strips are told by."""
-    return Slant(line.j, line.slope, line.about_mm, (extent.lo[line.j], extent.hi[line.j]))
+    along, up = ((extent.lo[k], extent.hi[k]) for k in (line.j, line.n))
+    return Slant(line.j, line.slope, line.about_mm, along, line.n, line.rise, line.level_mm, up)
 
 
 def cells_of(cuts: Sequence[Cut], n: int, room: Box) -> Iterator[tuple[Cell, list[tuple[Cut, float]]]]:
@@ -327,18 +345,19 @@ def cells_of(cuts: Sequence[Cut], n: int, room: Box) -> Iterator[tuple[Cell, lis
         ways.append(list(itertools.pairwise([None, *here, None])))
     for sides in itertools.product(*ways):
         lo, hi = list(room.lo), list(room.hi)
-        turned: list[tuple[Line, int]] = []
+        slanting: list[tuple[Line, int]] = []
         beside: list[tuple[Cut, float]] = []
         for k, (low, high) in enumerate(sides):
             for c, side in ((low, 1), (high, -1)):
                 if c is None:
                     continue
                 beside.append((c, -float(side)))
-                if c.turn_deg:
-                    turned.append((line_of(c, n), side))
+                line = line_of(c, n)
+                if line.aslant:
+                    slanting.append((line, side))
                 else:
                     (lo if side > 0 else hi)[k] = c.at_mm
-        yield Cell(Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2])), tuple(turned)), beside
+        yield Cell(Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2])), tuple(slanting)), beside
 
 
 def _upright(
@@ -402,7 +421,7 @@ def _pieces(
     in_case: list[Solid] = []
     for count, (cell, beside) in enumerate(cells_of(cuts, seat.axis, extent.grown(5.0)), 1):
         piece: Solid = Intersection(body, locked(cell, keys))
-        sunk = marks(case, taken, seat, cell.inner, cuts, beside, count)
+        sunk = marks(case, taken, seat, cell.inner(seat), cuts, beside, count)
         if holes or sunk:
             piece = Difference(piece, (*holes, *sunk))
         in_case.append(piece)

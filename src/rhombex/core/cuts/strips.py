@@ -8,7 +8,7 @@ from typing import Literal
 
 import numpy as np
 
-from rhombex.core.case import Case, MagnetPair, Snap
+from rhombex.core.case import Case, CaseFace, MagnetPair, Snap
 from rhombex.core.memo import MemoOfThese
 from rhombex.core.openings.opening import Openings, outline
 from rhombex.core.reference import val
@@ -33,17 +33,32 @@ class Strip(Frozen):
 
 @dataclass(frozen=True)
 class Slant:
-    """How a turned cut runs: for every millimetre along axis `j` so much farther along its own, counted from `about_mm`. `reach_mm`: the part along j."""
+    """How a turned cut runs: for every millimetre along axis `j` so much farther along its own, counted from `about_mm`; and for every one along the plate's
+    normal `n`, where it leans, so much as `rise`, counted from `level_mm`. `reach_mm`, `height_mm`: the part along j and n."""
 
     j: int
     slope: float
     about_mm: float
     reach_mm: Vec2
+    n: int
+    rise: float
+    level_mm: float
+    height_mm: Vec2
 
-    def seen(self, a: float, b: float, along: Vec2 | None, keep: float) -> Vec2:
-        """From where to where a cut goes through what reaches from a to b across it and over `along` on its way (None: anywhere), with `keep` beside it."""
-        shifts = [-self.slope * (e - self.about_mm) for e in along or self.reach_mm]
-        beside = keep * hypot(1.0, self.slope)
+    @property
+    def longer(self) -> float:
+        """How much farther along its axis than square to it the same distance from it is."""
+        return hypot(1.0, self.slope, self.rise)
+
+    def seen(self, a: float, b: float, along: Vec2 | None, up: Vec2 | None, keep: float, r: float) -> Vec2:
+        """From where to where a cut goes through what reaches from a to b across it, over `along` on its way and over `up` along the plate's normal (None:
+        anywhere), with `keep` beside it; `r`: round what stands upright there, as far as that."""
+        shifts = [
+            -self.slope * (e - self.about_mm) - self.rise * (h - self.level_mm)
+            for e in along or self.reach_mm
+            for h in up or self.height_mm
+        ]
+        beside = keep * self.longer + r * hypot(1.0, self.slope if self.n == 2 else self.rise)
         return a + min(shifts) - beside, b + max(shifts) + beside
 
 
@@ -61,12 +76,23 @@ def _strips(case: Case, openings: Openings, part: PartName, axis: Axis, slant: S
     keep = val("limits.cut.seam_to_feature")
     out: list[Strip] = []
 
-    def put(why: str, a: float, b: float, along: Vec2 | None, beside: float = keep, soft: bool = False) -> None:
-        lo, hi = slant.seen(a, b, along, beside) if slant else (a - beside, b + beside)
+    n = slant.n if slant else i
+
+    def put(
+        why: str,
+        across: Vec2,
+        along: Vec2 | None,
+        up: Vec2 | None,
+        beside: float = keep,
+        r: float = 0.0,
+        soft: bool = False,
+    ) -> None:
+        a, b = across
+        lo, hi = slant.seen(a, b, along, up, beside, r) if slant else (a - beside - r, b + beside + r)
         out.append(Strip(lo=lo, hi=hi, why=why, soft=soft))
 
     def put_box(why: str, box: Box) -> None:
-        put(why, box.lo[i], box.hi[i], (box.lo[j], box.hi[j]))
+        put(why, (box.lo[i], box.hi[i]), (box.lo[j], box.hi[j]), (box.lo[n], box.hi[n]))
 
     for b in case.kept_whole:
         if part in (b.holds, b.into):
@@ -74,7 +100,7 @@ def _strips(case: Case, openings: Openings, part: PartName, axis: Axis, slant: S
             put_box(f"{kind} of the {b.name}" if kind else f"{b.name} screw boss", b.boss)
     if case.hinge is not None and i == case.hinge.axis:
         for k in (k for k in case.hinge.knuckles if k.part == part):
-            put("knuckle of a hinge", k.lo_mm, k.hi_mm, None)
+            put("knuckle of a hinge", (k.lo_mm, k.hi_mm), None, None)
     if case.tab is not None and case.tab.part == part and not case.tab.out[i] and i < 2:
         put_box("tab to pull it by", case.tab.box)
     for x in case.lifts:
@@ -82,28 +108,38 @@ def _strips(case: Case, openings: Openings, part: PartName, axis: Axis, slant: S
             put_box("finger notch", x.box)
     for p in case.mounts:
         if p.part == part and i < 2:
-            put(f"post of {p.of}", p.at[i], p.at[i], (p.at[j], p.at[j]), p.od_mm / 2 + keep)
+            up = (p.box.lo[n], p.box.hi[n])
+            put(f"post of {p.of}", (p.at[i], p.at[i]), (p.at[j], p.at[j]), up, r=p.od_mm / 2)
         elif p.part == part:
-            put(f"post of {p.of}", keep, p.box.hi[2], (p.box.lo[j], p.box.hi[j]))
+            put(f"post of {p.of}", (keep, p.box.hi[2]), (p.box.lo[j], p.box.hi[j]), (p.box.lo[n], p.box.hi[n]))
     for q in (q for q in case.props if q.part == part and i < 2):
         put_box(f"post under {q.of}", q.box)
     for rib in (r for r in case.ribs if r.part == part and r.across == i):  # across a rib a cut may run
         put_box("rib", rib.box)
     if case.footed == part and i < 2:
         for f in (*((x, y, 0.0) for x, y in case.feet),):
-            put("foot seat", f[i], f[i], (f[j], f[j]), case.foot_d_mm / 2 + 1)
+            seat = (0.0, 1.0) if n == 2 else None
+            put("foot seat", (f[i], f[i]), (f[j], f[j]), seat, 1.0, case.foot_d_mm / 2)
     ends = {f.id for f in case.faces if facing_across(f, i)}
     for op in openings.openings:
         if part in op.parts and op.face not in ends:
             face, of = case.face(op.face), outline(op, 0.0)
-            put(f"opening {op.label}", *face.stretch(i, *of), face.stretch(j, *of))
+            put(f"opening {op.label}", face.stretch(i, *of), face.stretch(j, *of), _up(face, slant, of))
     for v in openings.vents:
         if part in v.parts and v.face not in ends and v.holes:
-            (u, y), (w, h), face = v.at_mm, (v.size_mm[0] / 2, v.size_mm[1] / 2), case.face(v.face)
-            field = (u - w, y - h, u + w, y + h)
+            (mx, my), (w, h), face = v.at_mm, (v.size_mm[0] / 2, v.size_mm[1] / 2), case.face(v.face)
+            field = (mx - w, my - h, mx + w, my + h)
             why = v.label.lower() if v.fan else "vent field"
-            put(why, *face.stretch(i, *field), face.stretch(j, *field), 0.0, v.fan is None)
+            put(why, face.stretch(i, *field), face.stretch(j, *field), _up(face, slant, field), 0.0, soft=v.fan is None)
     return tuple(sorted(out, key=lambda s: s.lo))
+
+
+def _up(face: CaseFace, slant: Slant | None, of: tuple[float, float, float, float]) -> Vec2 | None:
+    """What a rectangle of a face covers along a plate's normal; of the plate itself as much as it goes through, for a cut's level is in its middle."""
+    if slant is None:
+        return None
+    low, high = face.stretch(slant.n, *of)
+    return (low, 2 * slant.level_mm - low) if facing_across(face, slant.n) else (low, high)
 
 
 def crossed(strip_list: tuple[Strip, ...], c: float, soft: bool) -> tuple[str, ...]:

@@ -1,8 +1,9 @@
-"""Where a cut runs on the plan of its plate: straight across an axis, or turned about the plate's normal as a hand wishes."""
+"""Where a cut runs: straight across an axis, turned about its plate's normal, or leaning out of it, as a hand wishes."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from math import cos, hypot, radians, sin, tan
 
 import numpy as np
@@ -17,13 +18,16 @@ from rhombex.core.space import Box, Frame, Vec2, Vec3
 @dataclass(frozen=True)
 class Line:
     """A cut across axis `i` of a plate whose normal is axis `n`: through `at_mm` where the coordinate along it is `about_mm`, and turned there by `deg`,
-    from the first axis of the plate towards the second. What stands along a cut is placed as if it were straight, and turned with it."""
+    from the first axis of the plate towards the second. What stands along a cut is placed as if it were straight, and turned with it. A cut that leans by
+    `lean_deg` runs there at `level_mm`, and beyond it, along the normal, farther along its axis."""
 
     i: int
     n: int
     at_mm: float
     about_mm: float = 0.0
     deg: float = 0.0
+    lean_deg: float = 0.0
+    level_mm: float = 0.0
 
     @property
     def j(self) -> int:
@@ -40,49 +44,66 @@ class Line:
         """How much longer it is than a straight one."""
         return hypot(1.0, self.slope)
 
-    def at(self, along: float) -> float:
-        """Where it runs at a coordinate along it."""
-        return self.at_mm + self.slope * (along - self.about_mm)
+    @property
+    def rise(self) -> float:
+        """How much farther along its axis it runs for every millimetre along the plate's normal."""
+        return tan(radians(self.lean_deg)) * self.longer
 
     @property
-    def frame(self) -> Frame:
-        """How it is turned: what stands along it as if it were straight, into its place."""
-        c, s = cos(radians(self.deg)), sin(radians(self.deg))
-        first, second = min(self.i, self.j), max(self.i, self.j)
-        axes = [[float(a == b) for a in range(3)] for b in range(3)]
-        axes[first][first], axes[first][second] = c, s
-        axes[second][first], axes[second][second] = -s, c
-        x, y, z = ((a[0], a[1], a[2]) for a in axes)
+    def aslant(self) -> bool:
+        """Whether it is turned, or leans."""
+        return bool(self.deg or self.lean_deg)
+
+    def at(self, along: float, height: float | None = None) -> float:
+        """Where it runs at a coordinate along it; and at one along the plate's normal, which matters where it leans."""
+        up = 0.0 if height is None else self.rise * (height - self.level_mm)
+        return self.at_mm + self.slope * (along - self.about_mm) + up
+
+    def _about(self, a: int, b: int, degrees: float) -> Frame:
+        """Turned from axis a towards axis b, about the middle of the cut."""
+        c, s = cos(radians(degrees)), sin(radians(degrees))
+        axes = [[float(k == m) for k in range(3)] for m in range(3)]
+        axes[a][a], axes[a][b] = c, s
+        axes[b][a], axes[b][b] = -s, c
+        x, y, z = ((v[0], v[1], v[2]) for v in axes)
         pivot = [0.0] * 3
-        pivot[self.i], pivot[self.j] = self.at_mm, self.about_mm
+        pivot[self.i], pivot[self.j], pivot[self.n] = self.at_mm, self.about_mm, self.level_mm
         p = (pivot[0], pivot[1], pivot[2])
         q = Frame((0.0, 0.0, 0.0), x, y, z).vector(p)
         return Frame((p[0] - q[0], p[1] - q[1], p[2] - q[2]), x, y, z)
 
+    @cached_property
+    def frame(self) -> Frame:
+        """How it is turned, and leans: what stands along it as if it were straight, into its place."""
+        turned = self._about(min(self.i, self.j), max(self.i, self.j), self.deg)
+        return turned.then(self._about(self.n, self.i, self.lean_deg)) if self.lean_deg else turned
+
     def turned(self, solid: Solid) -> Solid:
         """What stands along the cut, in its place."""
-        return Move(solid, self.frame) if self.deg else solid
+        return Move(solid, self.frame) if self.aslant else solid
 
     def straightened(self, solid: Solid) -> Solid:
         """A part as it is seen from a cut that is taken for straight."""
-        return Line(self.i, self.n, self.at_mm, self.about_mm, -self.deg).turned(solid)
+        return Move(solid, self.frame.inverse) if self.aslant else solid
 
     def point(self, p: Vec3) -> Vec3:
         """As `turned`, of a point."""
-        return self.frame.point(p) if self.deg else p
+        return self.frame.point(p) if self.aslant else p
 
     def vector(self, v: Vec3) -> Vec3:
         """As `turned`, of a direction."""
-        return self.frame.vector(v) if self.deg else v
+        return self.frame.vector(v) if self.aslant else v
 
     def beyond(self, p: Vec3) -> float:
         """How far beyond the cut a point is; less than nothing: before it."""
-        return (self.frame.local(p) if self.deg else p)[self.i] - self.at_mm
+        return (self.frame.local(p) if self.aslant else p)[self.i] - self.at_mm
 
     def seen(self, boxes: NDArray[np.float64]) -> NDArray[np.float64]:
         """The boxes (n, 2, 3) in which other ones lie, as they are seen from the cut if it is taken for straight."""
         out = boxes.copy()
-        back = Line(self.i, self.n, self.at_mm, self.about_mm, -self.deg).frame
+        back = Line(
+            self.i, self.n, self.at_mm, self.about_mm, -self.deg
+        ).frame  # on the plan: nothing stands along one that leans
         turn = np.array([back.x, back.y, back.z])  # of row vectors
         corners = []
         for a in (0, 1):
@@ -104,11 +125,19 @@ class Line:
         return self.about_mm + (at - self.about_mm) * self.longer, self.deg - other.deg
 
     def ends(self, extent: Box) -> tuple[Vec2, Vec2]:
-        """Where it begins and ends over a part: coordinates across and along it."""
+        """Where it begins and ends over a part, at its level: coordinates across and along it."""
         a, b = extent.lo[self.j], extent.hi[self.j]
         return (self.at(a), a), (self.at(b), b)
+
+    def corners(self, extent: Box) -> tuple[float, ...]:
+        """Where it runs at the four edges of a part that lie along its axis."""
+        return tuple(
+            self.at(along, height)
+            for along in (extent.lo[self.j], extent.hi[self.j])
+            for height in (extent.lo[self.n], extent.hi[self.n])
+        )
 
 
 def line_of(c: Cut, n: int) -> Line:
     """Where a cut of a plate runs whose normal is axis n."""
-    return Line(INDEX[c.axis], n, c.at_mm, c.about_mm, c.turn_deg)
+    return Line(INDEX[c.axis], n, c.at_mm, c.about_mm, c.turn_deg, c.lean_deg, c.level_mm)
