@@ -12,10 +12,10 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
+from tests.chromium import CHROMIUM
 from tests.step_boards import random_board
 
 OUT = Path("docs/screenshots")
-CHROMIUM = os.environ.get("CHROMIUM", "/usr/bin/chromium")
 
 
 def go(page: Page, stop: str) -> None:
