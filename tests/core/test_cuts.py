@@ -11,6 +11,7 @@ from random import Random
 import numpy as np
 import pytest
 import trimesh
+from manifold3d import CrossSection, FillRule
 from shapely import MultiPoint, Point, Polygon, box
 from shapely.affinity import rotate
 
@@ -24,6 +25,7 @@ from rhombex.core.cuts.bed import on_bed, outline_deg, turned_box, turned_size, 
 from rhombex.core.cuts.faces import measured
 from rhombex.core.cuts.holding import bolted
 from rhombex.core.cuts.joins import Bolts, hold_of
+from rhombex.core.cuts.marks import number_profile
 from rhombex.core.cuts.search import plan_cuts
 from rhombex.core.design import Design, JoinKind, OwnJoint, PinnedCut
 from rhombex.core.edits import FreeCuts, JoinCuts, PutCuts, PutJoint, Remove, Set, Together
@@ -146,6 +148,17 @@ def test_a_seam_tells_its_face_its_strength_and_its_work(good_wren: Design) -> N
     )
     assert seam.minutes == 5 + len(seam.cut.dowels) and seam.off_mm == pytest.approx(0.2, abs=0.02)
     assert "which is the least for the 168 x 168 mm of the bed" in base.why and base.cuts.least == 2
+
+
+@pytest.mark.parametrize(
+    ("number", "mm2"),
+    # strokes 1 wide, 5 x 8: the ring 5 x 8 - 3 x 6; 3 more for a bar across it, less 2.5 where one half of a side is missing
+    [(1, 8.0), (10, 30.0), (8, 25.0), (6, 22.5), (9, 22.5)],
+)
+def test_a_number_has_its_hollows(number: int, mm2: float) -> None:
+    outline, size = number_profile(number)
+    area = CrossSection([[p[:2] for p in loop] for loop in (*outline.outers, *outline.holes)], FillRule.Positive)
+    assert area.area() == pytest.approx(mm2) and size == (11.5 if number == 10 else 5.0, 8.0)
 
 
 def test_every_piece_shows_its_number_inside_and_an_arrow_to_each_neighbour(good_wren: Design) -> None:

@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 from numpy.typing import NDArray
+from shapely import Polygon, get_parts, unary_union
+from shapely.geometry.polygon import orient
 
 from rhombex.core.case import Case, Seat
 from rhombex.core.cuts.cut import Cut
@@ -11,7 +15,7 @@ from rhombex.core.cuts.dowels import up_of
 from rhombex.core.cuts.joins import hold_of
 from rhombex.core.cuts.strips import INDEX
 from rhombex.core.cuts.turned import line_of
-from rhombex.core.geometry.recipe import Loop, Solid, rect, through
+from rhombex.core.geometry.recipe import Extrude, Loop, Move, Profile, Solid, profile, rect, snap
 from rhombex.core.reference import val
 from rhombex.core.space import Box, Frame, Vec2, Vec3
 
@@ -48,11 +52,20 @@ def _bar(name: str, x: float) -> Loop:
     return rect(x + x0, y0, x + x1, y1)
 
 
-def number_loops(number: int) -> tuple[list[Loop], Vec2]:
-    """The strokes of a number, from its lower left corner, and its size."""
+@lru_cache(maxsize=64)
+def number_profile(number: int) -> tuple[Profile, Vec2]:
+    """The strokes of a number as one outline, from its lower left corner, and its size."""
     digits = [int(c) for c in str(number)]
-    loops = [_bar(b, k * (WIDE_MM + BETWEEN_MM)) for k, d in enumerate(digits) for b in _BARS[d]]
-    return loops, (len(digits) * (WIDE_MM + BETWEEN_MM) - BETWEEN_MM, HIGH_MM)
+    strokes = [
+        Polygon([p[:2] for p in _bar(b, k * (WIDE_MM + BETWEEN_MM))]) for k, d in enumerate(digits) for b in _BARS[d]
+    ]
+    outers: list[Loop] = []
+    holes: list[Loop] = []
+    for area in get_parts(unary_union(strokes)):
+        outer, *inner = (orient(Polygon(ring)).exterior.coords[:-1] for ring in (area.exterior, *area.interiors))
+        outers.append(tuple((x, y, 0.0) for x, y in outer))
+        holes += [tuple((x, y, 0.0) for x, y in ring) for ring in inner]
+    return profile(outers, holes), (len(digits) * (WIDE_MM + BETWEEN_MM) - BETWEEN_MM, HIGH_MM)
 
 
 def marks(
@@ -80,16 +93,15 @@ def marks(
     flip = y[v]  # the plate is seen from inside: its second axis may run the other way
     out: list[Solid] = []
 
-    def sink(loops: list[Loop], at: Vec2) -> None:
+    def sink(outline: Profile, at: Vec2) -> None:
         origin = [0.0, 0.0, 0.0]
-        origin[u], origin[v], origin[n] = at[0], at[1], seat.inner_mm
-        frame = Frame((origin[0], origin[1], origin[2]), x, y, z)
-        out.extend(through([loop], frame, -deep, 1.0) for loop in loops)
+        origin[u], origin[v], origin[n] = snap(at[0]), snap(at[1]), snap(seat.inner_mm - up * deep)
+        out.append(Move(Extrude(outline, snap(deep + 1.0)), Frame((origin[0], origin[1], origin[2]), x, y, z)))
 
-    loops, (w, h) = number_loops(number)
+    digits, (w, h) = number_profile(number)
     middle = _free(room, blocked, (w, h), ((room[0][0] + room[0][1]) / 2, (room[1][0] + room[1][1]) / 2))
     if middle is not None:
-        sink(loops, (middle[0] - w / 2, middle[1] - flip * h / 2))
+        sink(digits, (middle[0] - w / 2, middle[1] - flip * h / 2))
         blocked.append(np.array([[middle[0] - w / 2, middle[1] - h / 2], [middle[0] + w / 2, middle[1] + h / 2]]))
     for c, way in beside:
         i = INDEX[c.axis]
@@ -100,7 +112,7 @@ def marks(
         fixed[k] = [want[k] - ARROW_MM / 2, want[k] + ARROW_MM / 2]
         at = _free([(a, b) for a, b in fixed], blocked, (ARROW_MM, ARROW_MM), (want[0], want[1]))
         if at is not None:
-            sink([_arrow(k, way, flip)], at)
+            sink(profile([_arrow(k, way, flip)]), at)
     return out
 
 
@@ -156,7 +168,7 @@ def _free(room: list[tuple[float, float]], blocked: list[NDArray[np.float64]], s
         least, most = a + s + edge, z - s - edge
         if most < least - 1e-6:
             return None
-        axes.append(np.unique(np.clip(np.append(np.arange(least, most, 2.0), w), least, most)))
+        axes.append(np.sort(np.clip(np.append(np.arange(least, most, 2.0), w), least, most)))
     free = np.ones((len(axes[0]), len(axes[1])), bool)
     if blocked:
         lo, hi = np.array(blocked).transpose(1, 2, 0)  # each box bars a rectangle of the grid

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Part, Seat
-from rhombex.core.cuts.bed import on_bed, usable_bed
+from rhombex.core.cuts.bed import OnBed, on_bed, usable_bed
 from rhombex.core.cuts.bends import wished
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import dowel_places, in_the_way, ridge_mm
@@ -26,6 +26,7 @@ from rhombex.core.cuts.strips import INDEX, NAMES, Axis, PartName, Slant, Strip,
 from rhombex.core.cuts.turned import Line, line_of
 from rhombex.core.design import Design, Direction, JoinKind, PinnedCut
 from rhombex.core.geometry.recipe import Difference, Intersection, Solid, Union
+from rhombex.core.memo import Memo
 from rhombex.core.openings.opening import Openings
 from rhombex.core.process.laying import bbox, down_of, laid, piece_down, plan_hull
 from rhombex.core.space import Box, Vec2, Vec3
@@ -35,6 +36,9 @@ from rhombex.core.workshop.printer import Printer
 Free = Callable[[int, int, tuple[float, ...]], list[tuple[float, float]]]
 LEAST_END_MM = 5.0  # a cut that a hand puts nearer to an end of its part leaves no piece there
 MOST_PIECES = 24  # of one part; more are not planned: a larger bed, or sheet, is wanted
+
+
+_whole_on_bed: Memo[tuple[str, Direction, Vec3, Vec3], OnBed] = Memo(200)  # a cut that is dragged does not change it
 
 
 class Piece(Frozen):
@@ -142,7 +146,10 @@ def cut_part(
     along, across = (i for i in range(3) if i != seat.axis)
     lying = tuple(k for k in range(3) if k != up)
     flat = (size[lying[0]], size[lying[1]], size[up])
-    fits, _, over = on_bed(flat, usable, lambda: plan_hull(laid(recipe, part.down)))
+    fits, _, over = _whole_on_bed.make(
+        (recipe.digest, part.down, flat, usable),
+        lambda: on_bed(flat, usable, lambda: plan_hull(laid(recipe, part.down))),
+    )
     pinned = [c for c in design.cuts if c.part == part.name and INDEX[c.axis] != seat.axis]
     first = INDEX[pinned[0].axis] if pinned else along if size[along] >= size[across] else across
     banned = strips(case, openings, part.name, NAMES[first])
