@@ -166,6 +166,7 @@ def profile(browser: Browser) -> Iterator[BrowserContext]:
 def page(profile: BrowserContext, server: str, request: pytest.FixtureRequest) -> Iterator[Page]:
     """A page on the first design's bench, nothing remembered of earlier tests; any error on the console fails the test."""
     p = profile.new_page()
+    p.bring_to_front()  # before the one that stays open, which else may have the keyboard
     quiet = request.node.get_closest_marker("quiet")
     if quiet is not None and quiet.args != (False,):
         p.route(NOT_LOOKED_AT, lambda route: route.fulfill(status=204))

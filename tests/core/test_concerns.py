@@ -579,6 +579,11 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     ),
     # base and lid
     "caution-pauses": (lambda d: (by_magnets(d_mm=6, fixed="closed in"),), 2.0),
+    # the bed for ABS, 90 to 110
+    "magnet-too-warm": (
+        lambda d: (by_magnets(d_mm=6, fixed="closed in"), Set(path="process.filament", value="ABS")),
+        100.0,
+    ),
     # four pairs
     "caution-magnets": (lambda d: (by_magnets(d_mm=6), Set(path="brief.around", value="children")), 8.0),
     "caution-open-frame": (lambda d: (BENCH, Set(path="brief.around", value="children")), 1.0),

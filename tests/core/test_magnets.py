@@ -12,13 +12,15 @@ import numpy as np
 import pytest
 
 from rhombex.core.advice.hardware import hardware_table
+from rhombex.core.advice.materials import heat_of
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.case import CaseFace, MagnetPair
 from rhombex.core.choices import made_so
+from rhombex.core.concerns import judge
 from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, Magnets, SlidingPanels
 from rhombex.core.design import Design
-from rhombex.core.edits import Construct, HoldByMagnets, Set, Together, walls_round
+from rhombex.core.edits import Construct, HoldByMagnets, JoinCuts, Set, Together, walls_round
 from rhombex.core.exchange.package import package
 from rhombex.core.fit.pull import pull_n
 from rhombex.core.geometry import mesh_kernel as mk
@@ -26,6 +28,7 @@ from rhombex.core.plain import DesignError
 from rhombex.core.shell.polarity import keyed_poles, wrong_ways
 from rhombex.core.shell.solids import bore
 from rhombex.core.space import Box, Frame, Vec3
+from rhombex.core.workshop.own import OwnFilament
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import dunlin
 
@@ -301,3 +304,28 @@ def test_who_cannot_be_held_by_magnets_says_so(good_wren: Design) -> None:
     # sheet has no pockets: its screws stay
     assert {j.holds for j in a.case.joints} == {"floor", "sheet-top"}
     assert "cover-left" in {p.holds for p in a.case.magnets}
+
+
+def test_magnets_of_a_seam_are_told_when_their_wall_gets_too_warm(good_wren: Design) -> None:
+    """A dark case in the open sun: 25 K over a wall that is warmer than the room already. A plain grade of NdFeB bears 80 °C."""
+    hot = (Set(path="brief.sun", value="outdoors"), Set(path="brief.room_c", value=50.0))
+    small = (Set(path="printer", value="bench-180"), JoinCuts(part="lid", by="magnets"))
+    d = apply(good_wren, Together(edits=(*small, *hot)))
+    (found,) = findings(d, "magnet-too-warm")
+    wall = heat_of(analyse(d, ARCHIVE_WORKSHOP, "preview"), "lid").value
+    assert wall > 80 and found.measured == pytest.approx(wall) and found.limit == 80 and found.severity == "weigh"
+    assert found.title == f"The magnets in lid get {wall:.0f} °C warm" and found.subjects == ("wall", "lid")
+    (bolts,) = found.remedies
+    assert bolts.label == "Join the pieces of the lid by bolts"
+    assert findings(apply(d, Together(edits=bolts.edits)), "magnet-too-warm") == []
+    assert findings(apply(good_wren, Together(edits=small)), "magnet-too-warm") == []
+
+
+def test_a_bed_of_ones_own_filament_decides_what_closed_in_magnets_bear(good_wren: Design) -> None:
+    """The bed as this workshop has it, not as the table has it: ABS at 80 °C is borne, at 81 it is not."""
+    d = apply(good_wren, Construct(construction=SlidingPanels(magnets=Magnets(d_mm=6, fixed="closed in"))))
+    d = apply(d, Set(path="process.filament", value="ABS"))
+    for bed, told in ((80.0, 0), (81.0, 1)):
+        own = ARCHIVE_WORKSHOP.model_copy(update={"filaments": (OwnFilament(kind="ABS", bed_c=bed),)})
+        found = [f for f in judge(analyse(d, own, "none")) if f.code == "magnet-too-warm"]
+        assert len(found) == told and all(f.measured == bed for f in found)

@@ -34,6 +34,7 @@ from .test_concerns import (
     after,
     at,
     before_wall,
+    by_magnets,
     deep_supply,
     feed,
     heads_in_beams,
@@ -220,6 +221,14 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
     ("post-hits-component", lambda d, x: (at(d, "drive", dx=x),), 3.28, 3.29, "stop"),
     # 9.21 over the room; PLA bears 35 (55 less 20), and softens at 55
     ("material-softens", lambda d, x: (Set(path="brief.room_c", value=x),), 25.7, 25.9, "weigh"),
+    # 9.07 over so warm a room and 25 of sun; a plain grade bears 80
+    (
+        "magnet-too-warm",
+        lambda d, x: (by_magnets(d_mm=6), Set(path="brief.sun", value="outdoors"), Set(path="brief.room_c", value=x)),
+        45.9,
+        46.0,
+        "weigh",
+    ),
     # two lines of 0.45, laid closer: 0.8571
     ("web-thinner-than-lines", lambda d, x: (PutPanel(panel=field_of(x)),), 6.86, 6.85, "stop"),
     ("tips-over", lambda d, x: (MoveWall(face="top", by_mm=x),), 300.0, 600.0, "weigh"),

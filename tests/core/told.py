@@ -1115,6 +1115,15 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
     ),
     "coupon-first": ("advice", 5.0, "at most", 0.0, 1, "Print the coupon-tongue before all else", ()),
     "caution-pauses": ("advice", 2.0, "at most", 0.0, 1, "The print of base and top pauses for magnets", ()),
+    "magnet-too-warm": (
+        "weigh",
+        100.0,
+        "at most",
+        80.0,
+        1,
+        "Magnets are closed into top and base over a bed of 100 °C",
+        ("Glue them into wider pockets", "Hold it by screws"),
+    ),
     "caution-magnets": (
         "stop",
         8.0,

@@ -42,11 +42,13 @@ test.each([
 });
 
 test("amounts carry their unit as people write it", () => {
-  expect(amount(-8, "mm")).toBe("\u22128 mm");
+  expect(amount(-8, "mm")).toBe("\u22128\u00a0mm");
   expect(amount(20828.15, "s")).toBe("5 h 47 min");
-  expect(amount(36.04, "degC", 1)).toBe("36 °C");
-  expect(amount(7.2, "cm2")).toBe("7.2 cm²");
+  expect(amount(36.04, "degC", 1)).toBe("36\u00a0°C");
+  expect(amount(7.2, "cm2")).toBe("7.2\u00a0cm²");
   expect(amount(3, "")).toBe("3");
+  expect(amount(2.15, "N / m")).toBe("2.15\u00a0N\u00a0/\u00a0m");
+  expect(amount(2, "pieces of it")).toBe("2 pieces of it");
 });
 
 test.each([

@@ -96,10 +96,14 @@ export function ticks(most: number): number[] {
 
 const SIGNS: Record<string, string> = { degC: "°C", mm2: "mm²", mm3: "mm³", cm2: "cm²", cm3: "cm³", x: "×" };
 
-/** A value with its unit as people write it; seconds as a time. */
+const SIGN_LONG = 6; // a unit that is longer is words, which may break over two lines
+
+/** A value with its unit as people write it, on one line; seconds as a time. */
 export function amount(v: number, unit: string, digits = 2): string {
   if (unit === "s") return v < 0 ? `\u2212${duration(-v)}` : duration(v);
-  return `${brief(v, digits)} ${SIGNS[unit] ?? unit}`.trimEnd();
+  const sign = SIGNS[unit] ?? unit;
+  const told = `${brief(v, digits)} ${sign}`.trimEnd();
+  return sign.length <= SIGN_LONG ? told.replaceAll(" ", "\u00a0") : told;
 }
 
 /** How a piece lies on its bed where it does not lie straight, to be added to a word. */

@@ -6,12 +6,14 @@ from collections.abc import Iterator
 from math import ceil
 
 from rhombex.core.advice.magnets import chosen, held_by_magnets, holds, others, words_of
+from rhombex.core.advice.materials import heat_of
 from rhombex.core.advice.pauses import pauses
 from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.constructions import Magnets
-from rhombex.core.edits import HoldByMagnets, Set
+from rhombex.core.edits import HoldByMagnets, JoinCuts, Set
 from rhombex.core.fit.allowance import upright
+from rhombex.core.process.filament import temperature_c
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.magnets import HEAD_SCREWS_MM, least_at_mm, room_for_mm
 from rhombex.core.trail import given, looked_up
@@ -187,6 +189,62 @@ def caution_pauses(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 def _glued(m: Magnets) -> Magnets:
     return m.model_copy(update={"fixed": "glued"})
+
+
+@concern("magnet-too-warm", "hardware")
+def magnet_too_warm(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A magnet of a plain grade loses strength for good where it gets too warm: closed in over a hot bed, or in a hot wall."""
+    now, bears = chosen(a), ref("fasteners.magnet.warm")
+    held = dict.fromkeys(x for p in a.case.magnets for x in (p.holds, p.into))
+    seamed = dict.fromkeys(c.part for c in a.cuts if any(x.joined == "magnets" and x.dowels for x in c.cuts))
+    reason = "A magnet of a plain grade that gets warmer loses some of its pull for good."
+    if now is not None and now.fixed == "closed in":
+        beds = {part: temperature_c(a.workshop, a.design.process_of(part), "bed") for part in held}
+        over = [part for part, bed in beds.items() if bed.value > bears.value]
+        if over:
+            bed = max((beds[part] for part in over), key=lambda x: x.value)
+            yield say(
+                "weigh",
+                f"Magnets are closed into {' and '.join(over)} over a bed of {bed.value:g} °C",
+                measured=bed.value,
+                limit=bears.value,
+                unit="degC",
+                sense="at most",
+                how="temperature of the bed while the print goes on over the magnets",
+                of=(bed,),
+                reason=f"{reason} What is printed over it lies on the warm bed for hours; the nearer to the bed, the warmer.",
+                source=str(bears),
+                subjects=("bed", *over),
+                remedies=(
+                    Remedy(label="Glue them into wider pockets", edits=(HoldByMagnets(magnets=_glued(now)),)),
+                    SCREWS,
+                ),
+            )
+    walls = {part: heat_of(a, part) for part in (*held, *(x for x in seamed if x not in held))}
+    hot = [part for part, wall in walls.items() if wall.value > bears.value]
+    if hot:
+        wall = max((walls[part] for part in hot), key=lambda x: x.value)
+        yield say(
+            "weigh",
+            f"The magnets in {' and '.join(hot)} get {wall.value:.0f} °C warm",
+            measured=wall.value,
+            limit=bears.value,
+            unit="degC",
+            sense="at most",
+            how=f"{wall.formula}, of the warmest part that has magnets",
+            of=wall.inputs,
+            reason=reason,
+            source=str(bears),
+            subjects=("wall", *hot),
+            remedies=(
+                *((SCREWS,) if any(x in held for x in hot) else ()),
+                *(
+                    Remedy(label=f"Join the pieces of the {x} by bolts", edits=(JoinCuts(part=x, by="bolts"),))
+                    for x in hot
+                    if x in seamed
+                ),
+            ),
+        )
 
 
 @concern("magnets-fall-off", "hardware", needs=("magnets",))

@@ -40,7 +40,7 @@ def material_softens(a: Analysis, say: Maker) -> Iterator[Finding]:
                 looked_up("bears under load", bears),
                 looked_up("margin", margin),
             ),
-            reason=f"At {a.design.brief.room_c:g} degC in the room the warmest wall is about {wall:.0f} degC. {kind} under load "
+            reason=f"At {a.design.brief.room_c:g} °C in the room the warmest wall is about {wall:.0f} °C. {kind} under load "
             f"bears {bears.value:g}, less {margin.value:g} K for error.",
             source=str(bears),
             subjects=(of.subject,),
@@ -74,7 +74,7 @@ def chamber_too_warm(a: Analysis, say: Maker) -> Iterator[Finding]:
                 looked_up("glass temperature", glass),
                 given("margin", margin, "K", "reference tables"),
             ),
-            reason=f"{kind} is glassy up to {glass.value:g} degC. In a chamber of {a.printer.chamber_c:g} it grows soft in the feeder and clogs; "
+            reason=f"{kind} is glassy up to {glass.value:g} °C. In a chamber of {a.printer.chamber_c:g} it grows soft in the feeder and clogs; "
             "leave the door and the lid open, or print it elsewhere.",
             source=str(glass),
             subjects=(of.subject, "chamber"),
@@ -174,7 +174,7 @@ def caution_inserts(a: Analysis, say: Maker) -> Iterator[Finding]:
             limit=iron.value,
             unit="degC",
             how="temperature of the iron, from printing temperature",
-            reason=f"Iron at about {iron.value:g} degC for {kind}. It burns, and the insert stays hot: use a stand, let it cool.",
+            reason=f"Iron at about {iron.value:g} °C for {kind}. It burns, and the insert stays hot: use a stand, let it cool.",
             source=str(iron),
             subjects=("inserts", kind),
         )
