@@ -579,6 +579,13 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     ),
     # base and lid
     "caution-pauses": (lambda d: (by_magnets(d_mm=6, fixed="closed in"),), 2.0),
+    "glue-between-kinds": (
+        lambda d: (
+            Set(path="printer", value="bench-180"),
+            PrintPart(part="lid-2", process=d.process.model_copy(update={"filament": "PETG"})),
+        ),
+        2.0,
+    ),
     # the bed for ABS, 90 to 110
     "magnet-too-warm": (
         lambda d: (by_magnets(d_mm=6, fixed="closed in"), Set(path="process.filament", value="ABS")),

@@ -13,8 +13,8 @@ from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge_bare
 from rhombex.core.constructions import Magnets
-from rhombex.core.design import Design, read_design
-from rhombex.core.edits import HoldByMagnets, PrintPart, Set, Together
+from rhombex.core.design import Design, PinnedCut, read_design
+from rhombex.core.edits import HoldByMagnets, JoinCuts, PrintPart, PutCuts, Set, Together
 from rhombex.core.exchange.package import package
 from rhombex.core.plan.plates import plates
 from rhombex.core.plan.tally import tally
@@ -109,3 +109,20 @@ def test_it_is_written_so_and_given_back() -> None:
     # a part that is whole again keeps nothing of it
     whole = apply(other, Set(path="printer", value="bench-300"))
     assert {p.printed_as for p in look(whole).pieces} == {"base", "lid"}
+
+
+def test_a_seam_between_unlike_kinds_is_told_where_it_is_glued() -> None:
+    """ABS and ASA are alike enough for one glue; four pieces are told by those that meet."""
+
+    def told(d: Design) -> list[str]:
+        return [f.title for f in judge_bare(look(d)) if f.code == "glue-between-kinds"]
+
+    abs_ = small(Set(path="process.filament", value="ABS"))
+    assert told(apply(abs_, as_of(abs_, "lid-2", filament="ASA"))) == []
+    d = small()
+    assert told(apply(d, as_of(d, "base-1", filament="ABS"))) == ["Glue joins ABS and PLA in the base"]
+    bolted = apply(d, JoinCuts(part="base", by="bolts"))
+    assert told(apply(bolted, as_of(bolted, "base-1", filament="ABS"))) == []
+    three = apply(d, PutCuts(part="lid", cuts=tuple(PinnedCut(part="lid", axis="x", at_mm=x) for x in (50.0, 110.0))))
+    both_ends = Together(edits=(as_of(three, "lid-1", filament="PETG"), as_of(three, "lid-3", filament="PETG-CF")))
+    assert told(apply(three, both_ends)) == ["Glue joins PETG and PLA in the lid"]

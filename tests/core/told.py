@@ -1115,6 +1115,15 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
     ),
     "coupon-first": ("advice", 5.0, "at most", 0.0, 1, "Print the coupon-tongue before all else", ()),
     "caution-pauses": ("advice", 2.0, "at most", 0.0, 1, "The print of base and top pauses for magnets", ()),
+    "glue-between-kinds": (
+        "weigh",
+        2.0,
+        "at most",
+        1.0,
+        1,
+        "Glue joins PETG and PLA in the lid",
+        ("Join the pieces of the lid by bolts", "Print all of the lid alike"),
+    ),
     "magnet-too-warm": (
         "weigh",
         100.0,
