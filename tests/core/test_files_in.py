@@ -59,7 +59,7 @@ from ..step_boards import Board, random_board, step_bytes
 @pytest.mark.xdist_group("step")
 def test_random_boards_are_recognised() -> None:
     """30 solids each; plain, faceted, split, fused, tilted, mirrored, in inches, with the parts below."""
-    boards = [random_board(seed) for seed in (0, 1, 2, 3, 8, 10, 17, 20, 24, 27, 28)]
+    boards = [random_board(seed) for seed in (0, 1, 2, 3, 8, 10, 17, 20)]
     assert {b.how for b in boards} == {"plain", "faceted", "split", "fused", "tilted", "mirrored", "inches", "below"}
     holes = 0
     for b in boards:

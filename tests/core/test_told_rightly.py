@@ -9,6 +9,7 @@ from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.bench.dodge import ways_clear
 from rhombex.core.concerns import Finding, judge
+from rhombex.core.concerns.bench import move_of
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, PinnedCut, Placement, Shell
 from rhombex.core.edits import Add, FitCavity, Move, MoveWall, PlaceNew, PutCut, Set, ToFace, Together
@@ -209,3 +210,9 @@ def test_the_holes_of_a_desktop_board_are_held_against_its_standard(
         assert (found[0].measured == pytest.approx(by) and "itx" in found[0].title) or "atx" in found[0].title
         (remedy,) = found[0].remedies
         assert alone(apply(d, remedy.edits[0]), "holes-off-standard") == []
+
+
+def test_a_name_that_ends_in_a_number_is_kept_apart_from_millimetres() -> None:
+    """*Drive 2 2.3 mm back* reads as *Drive 22.3 mm back*."""
+    assert move_of("Drive 2") + " 2.3 mm back" == "Move Drive 2 by 2.3 mm back"
+    assert move_of("Button") + " 23.7 mm right" == "Move Button 23.7 mm right"

@@ -109,26 +109,28 @@ function Part({
                     move(s.cut, v);
                   }}
                 />
-                <NumberField
-                  label="turned"
-                  unit="°"
-                  inRow
-                  narrow
-                  value={s.cut.turn_deg}
-                  onCommit={(v) => {
-                    put(s.cut, { turn: v }, `turn a cut of the ${c.part} by ${brief(v, 1)}°`);
-                  }}
-                />
-                <NumberField
-                  label="leaning"
-                  unit="°"
-                  inRow
-                  narrow
-                  value={s.cut.lean_deg}
-                  onCommit={(v) => {
-                    put(s.cut, { lean: v }, `lean a cut of the ${c.part} by ${brief(v, 1)}°`);
-                  }}
-                />
+                <div className="flex gap-x-5">
+                  <NumberField
+                    label="turned"
+                    unit="°"
+                    inRow
+                    narrow
+                    value={s.cut.turn_deg}
+                    onCommit={(v) => {
+                      put(s.cut, { turn: v }, `turn a cut of the ${c.part} by ${brief(v, 1)}°`);
+                    }}
+                  />
+                  <NumberField
+                    label="leaning"
+                    unit="°"
+                    inRow
+                    narrow
+                    value={s.cut.lean_deg}
+                    onCommit={(v) => {
+                      put(s.cut, { lean: v }, `lean a cut of the ${c.part} by ${brief(v, 1)}°`);
+                    }}
+                  />
+                </div>
               </div>
               <p className="mt-1 text-[12.5px]">
                 {held(s.cut)}

@@ -130,7 +130,12 @@ def clear_of_all(a: Analysis, t: Thing) -> tuple[tuple[float, Remedy], ...]:
 def move_words(t: Thing, by: Vec3) -> str:
     """A move of a thing, as a remedy says it."""
     words = [f"{abs(x):g} mm {_WORDS[i][0 if x < 0 else 1]}" for i, x in enumerate(by) if abs(x) > 1e-6]
-    return f"Move {t.name} {' and '.join(words)}"
+    return f"{move_of(t.name)} {' and '.join(words)}"
+
+
+def move_of(name: str) -> str:
+    """How a remedy that moves a thing by some millimetres begins: a name that ends in a number is kept apart from them."""
+    return f"Move {name} by" if name[-1:].isdigit() else f"Move {name}"
 
 
 def _remedy(t: Thing, way: Way) -> Remedy:
@@ -412,7 +417,9 @@ def lead_leaves_case(a: Analysis, say: Maker) -> Iterator[Finding]:
                 Remedy(label=f"Move the {p.face} wall out by {by:g} mm", edits=(MoveWall(face=p.face, by_mm=by),))
             ]
             if free_place(a.design, t, back):
-                remedies.insert(0, Remedy(label=f"Move {t.name} {by:g} mm in from the wall", edits=(moved(t, back),)))
+                remedies.insert(
+                    0, Remedy(label=f"{move_of(t.name)} {by:g} mm in from the wall", edits=(moved(t, back),))
+                )
             yield say(
                 "stop",
                 f"{lead.name} would have to leave the case and come back in",

@@ -9,7 +9,7 @@ from math import hypot
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import Seam
-from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place, moved, up
+from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place, move_of, moved, up
 from rhombex.core.concerns.brief import needed_ports, to_wall
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, offered, searched
 from rhombex.core.design import OWN, PlacedOpening
@@ -223,7 +223,7 @@ def _apart(a: Analysis, p: Opening, q: Opening, by_mm: float) -> tuple[Remedy, .
             move: Vec3 = (sign * far * way[0], sign * far * way[1], sign * far * way[2])
             if free_place(a.design, t, move):
                 words = ("right", "up")[k] if sign > 0 else ("left", "down")[k]
-                label = f"Move {t.name} {far:g} mm {words} along the {p.face} face"
+                label = f"{move_of(t.name)} {far:g} mm {words} along the {p.face} face"
                 found.append((far, Remedy(label=label, edits=(moved(t, move),))))
     return cheapest(found, 2)
 
@@ -257,7 +257,7 @@ def _inward(a: Analysis, o: Opening, limit: float) -> tuple[Remedy, ...]:
     if any(ends[k + 2] - ends[k] > size[k] - 2 * limit for k in (0, 1)):
         return ()
     moves = [MoveOnFace(what=o.id, by_mm=(round(by[0], 3), round(by[1], 3)))]
-    return (Remedy(label=f"Move {o.label} {hypot(*by):.1f} mm onto the {o.face} face", edits=tuple(moves)),)
+    return (Remedy(label=f"{move_of(o.label)} {hypot(*by):.1f} mm onto the {o.face} face", edits=tuple(moves)),)
 
 
 @concern("opening-meets-screw", "openings", needs=("walls",))
@@ -304,7 +304,7 @@ def _past(a: Analysis, o: Opening, box: Box) -> tuple[Remedy, ...]:
 
 def _shift(o: Opening, k: int, by: float, word: str) -> Remedy:
     move = MoveOnFace(what=o.id, by_mm=(by, 0.0) if k == 0 else (0.0, by))
-    return Remedy(label=f"Move {o.label} {abs(by):g} mm {word}", edits=(move,))
+    return Remedy(label=f"{move_of(o.label)} {abs(by):g} mm {word}", edits=(move,))
 
 
 def _gap(a: Opening, b: Opening) -> float:

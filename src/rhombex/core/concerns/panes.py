@@ -7,7 +7,7 @@ from typing import Any
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import CaseFace
-from rhombex.core.concerns.bench import up
+from rhombex.core.concerns.bench import move_of, up
 from rhombex.core.concerns.nuts import nut_meets
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import OwnOpening
@@ -155,7 +155,7 @@ def _moved(o: Opening, face: CaseFace) -> tuple[Remedy, ...]:
             by[k] = -up(at[k + 2] - clear[k + 2])
     words = [f"{abs(x):g} mm {way[0 if x < 0 else 1]}" for x, way in zip(by, _WAYS, strict=True) if x]
     return (
-        Remedy(label=f"Move {o.label} {' and '.join(words)}", edits=(MoveOnFace(what=o.id, by_mm=(by[0], by[1])),)),
+        Remedy(label=f"{move_of(o.label)} {' and '.join(words)}", edits=(MoveOnFace(what=o.id, by_mm=(by[0], by[1])),)),
     )
 
 

@@ -10,7 +10,7 @@ from rhombex.core.bench.apart import apart
 from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import cavity, hard
 from rhombex.core.case import Bulge
-from rhombex.core.concerns.bench import EPS, cheapest, clear_of_all, moved, up
+from rhombex.core.concerns.bench import EPS, cheapest, clear_of_all, move_of, moved, up
 from rhombex.core.concerns.brief import needed_ports
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.edits import MoveWall, Set
@@ -182,7 +182,7 @@ def rider_in_carrier(a: Analysis, say: Maker) -> Iterator[Finding]:
             continue
         over = max((x.box.hi[2] for x in hard(below) if _over_one_another(s.box, x.box)), default=q.box.hi[2])
         lift = up(over - min(x.box.lo[2] for x in hard(t)))
-        raised = (lift, Remedy(label=f"Move {t.name} {lift:g} mm up", edits=(moved(t, (0, 0, lift)),)))
+        raised = (lift, Remedy(label=f"{move_of(t.name)} {lift:g} mm up", edits=(moved(t, (0, 0, lift)),)))
         yield say(
             "stop",
             f"{t.name} stands in the {q.name} of {below.name}",
