@@ -53,6 +53,7 @@ def test_a_part_is_cut_moved_joined_and_made_whole(page: Page) -> None:
     leaning.press("Enter")
     expect(cut).to_have_attribute("aria-valuetext", re.compile("turned by 12 degrees, leaning by 25 degrees"))
     expect(base).to_contain_text("No pins")
+    expect(base).to_contain_text("One that leans is glued alone, whatever joins the others.")
     leaning.fill("0")
     leaning.press("Enter")
     expect(base).to_contain_text("dowel pins")

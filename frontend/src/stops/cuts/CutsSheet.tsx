@@ -90,6 +90,7 @@ function Part({
         {part.why}
         {part.smaller.length > 0 && ` It would be ${part.smaller.map((x) => x.words).join("; ")}.`}
         {c.cuts.some((x) => x.turn_deg || x.lean_deg) && " The bars along the edges are for straight cuts."}
+        {c.cuts.some((x) => x.lean_deg) && " One that leans is glued alone, whatever joins the others."}
       </p>
       <div className="flex flex-wrap items-start gap-x-7 gap-y-3">
         <PartMap

@@ -12,10 +12,8 @@ from rhombex.core.edits import JoinCuts, PrintPart
 from rhombex.core.space import Box
 from rhombex.core.trail import given
 
-ALIKE = {
-    "ASA": "ABS",
-    "PETG-CF": "PETG",
-}  # of one polymer, or so near to it that one solvent and one glue serve both (common practice)
+# of one polymer, or so near to it that one solvent and one glue serve both (common practice)
+ALIKE = {"ASA": "ABS", "PETG-CF": "PETG"}
 
 
 @concern("glue-between-kinds", "cuts")
