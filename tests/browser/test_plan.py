@@ -153,7 +153,8 @@ def test_a_nozzle_and_speeds_are_set_and_real_hours_noted(page: Page) -> None:
     sheet = page.get_by_role("region", name="Print plan")
     sheet.get_by_role("radio", name="0.6 to be put in").click()
     expect(sheet.get_by_role("radio", name="0.6 to be put in")).to_be_checked()
-    expect(sheet.get_by_role("group", name="Strength").get_by_text(re.compile(r"one more: \+.* min"))).to_have_count(3)
+    one_more = sheet.get_by_role("group", name="Strength").get_by_text(re.compile(r"one more: \+.* min"))
+    expect(one_more).to_have_count(3, timeout=60_000)  # each is a whole plan
     sheet.get_by_role("button", name="Speeds by feature").first.click()
     speed = sheet.get_by_label("Outer perimeter", exact=True)
     speed.fill("180")
