@@ -31,6 +31,7 @@ from rhombex.core.plan.pieces_map import pieces_maps
 from rhombex.core.reference import val
 from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.demo.scenario import dunlin
 from tests.conftest import GOOD_WREN
 
 SMALL = Set(path="printer", value="bench-180")
@@ -281,3 +282,24 @@ def test_a_cut_keeps_its_lean_when_the_others_are_joined_otherwise() -> None:
     once_more = {p.cuts.part: p for p in cuts_table(a).parts}["base"].more[0].edit
     assert next(c.lean_deg for c in apply(a.design, once_more).cuts if c.axis == "x") == 15
     assert read_design(json.loads(d.model_dump_json())) == d
+
+
+@pytest.mark.parametrize("upright", [0, 1])
+def test_a_panel_that_stands_upright_is_cut_leaning(upright: int) -> None:
+    """Its plate's normal lies level: the cut across z leans along that. All corners of both pieces lie on their sides of the plane, worked by hand."""
+    d = dunlin()
+    c = next(c for c in analyse(d, ARCHIVE_WORKSHOP, "preview").cuts if c.seat is not None and c.seat.axis == upright)
+    middle = round((c.lo_mm[2] + c.hi_mm[2]) / 2, 1)
+    floor = analyse(d, ARCHIVE_WORKSHOP, "none").case.cavity.lo[2]
+    pinned = PinnedCut(part=c.part, axis="z", at_mm=middle - floor, lean_deg=30)
+    a = analyse(apply(d, PutCuts(part=c.part, cuts=(pinned,))), ARCHIVE_WORKSHOP, "preview")
+    low, high = meshes(a, c.part)
+    assert c.seat is not None and of(a, c.part).cuts[0].joined == "glue alone"
+    level = (c.seat.outer_mm + c.seat.inner_mm) / 2
+    for m, side in ((low, -1), (high, 1)):
+        corners = np.asarray(m.to_mesh().vert_properties)[:, :3].astype(float)
+        far = (corners[:, 2] - middle) * cos(radians(30)) - (corners[:, upright] - level) * sin(radians(30))
+        assert (far * side).min() == pytest.approx(0, abs=1e-3)
+    assert (low ^ high).volume() < 1e-3 and not a.faults
+    whole = mk.evaluate(a.recipes[c.part], mk.FILE_TOL).volume()
+    assert 0 <= whole - low.volume() - high.volume() < 0.006 * whole
