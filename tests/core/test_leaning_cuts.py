@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 import json
-from functools import cache
 from math import cos, hypot, radians, sin, tan
 
 import numpy as np
@@ -13,18 +12,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from rhombex.core.advice.cuts import cuts_table
-from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
 from rhombex.core.cuts.dowels import dowel_places, in_the_way
 from rhombex.core.cuts.faces import face_of
 from rhombex.core.cuts.holding import seam_hold
 from rhombex.core.cuts.joins import hold_of
-from rhombex.core.cuts.pieces import PartCuts, slant_of
+from rhombex.core.cuts.pieces import slant_of
 from rhombex.core.cuts.strips import crossed, strips
 from rhombex.core.cuts.turned import Line
 from rhombex.core.design import JoinKind, PinnedCut, read_design
-from rhombex.core.edits import Edit, JoinCuts, PutCuts, Set, Together, read_edit
+from rhombex.core.edits import JoinCuts, PutCuts, Together, read_edit
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.plain import DesignError
 from rhombex.core.plan.pieces_map import pieces_maps
@@ -32,29 +31,12 @@ from rhombex.core.reference import val
 from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import dunlin
-from tests.conftest import GOOD_WREN
 
-SMALL = Set(path="printer", value="bench-180")
+from .test_turned_cuts import cut, meshes, of
 
 
 def at(x: float, lean: float, turn: float = 0.0, axis: str = "x", part: str = "base") -> PinnedCut:
     return PinnedCut(part=part, axis=axis, at_mm=x, turn_deg=turn, lean_deg=lean)  # type: ignore[arg-type]
-
-
-@cache
-def cut(*cuts: PinnedCut, by: JoinKind = "steel pins") -> Analysis:
-    d = read_design(json.loads(GOOD_WREN.read_text()))
-    part = cuts[0].part
-    edits: tuple[Edit, ...] = (SMALL, JoinCuts(part=part, by=by), PutCuts(part=part, cuts=cuts))
-    return analyse(apply(d, Together(edits=edits)), ARCHIVE_WORKSHOP, "preview")
-
-
-def of(a: Analysis, part: str = "base") -> PartCuts:
-    return next(c for c in a.cuts if c.part == part)
-
-
-def meshes(a: Analysis, part: str = "base") -> list:  # type: ignore[type-arg]
-    return [mk.evaluate(a.pieces_in_case[p.name], mk.FILE_TOL) for p in of(a, part).pieces]
 
 
 def beyond(m: mk.Manifold, x: float, about: float, level: float, turn: float, lean: float) -> np.ndarray:  # type: ignore[type-arg]
@@ -172,7 +154,7 @@ def test_a_leaning_cut_is_seen_straight_and_put_back(
 def test_a_cut_the_other_way_keeps_its_pins_and_keys_off_one_that_leans() -> None:
     for by in ("dovetails", "steel pins", "half-lap"):
         a = cut(at(85, 40), at(60, 0, axis="y"), by=by)
-        c, four = of(a), meshes(a)
+        c, four = of(a, "base"), meshes(a, "base")
         assert {x.axis: x.joined for x in c.cuts} == {"x": "glue alone", "y": by}
         assert len(four) == 4 and all(len(m.decompose()) == 1 for m in four)
         for m, o in itertools.combinations(four, 2):
@@ -192,7 +174,7 @@ def test_a_cut_the_other_way_keeps_its_pins_and_keys_off_one_that_leans() -> Non
 def test_what_joins_a_cut_the_other_way_lies_on_one_side_of_the_leaning_plane(lean: float, by: JoinKind) -> None:
     """Every corner of every block, to the top of its pins or through a wall opposite the plate: none is nearer to the plane than 1 mm beside it."""
     a = cut(at(85, 35))
-    c = of(a)
+    c = of(a, "base")
     assert c.seat is not None
     seat = c.seat.model_copy(update={"far_mm": (20.0, 23.0)}) if by == "dovetails" else c.seat
     hold = hold_of(by, seat)
@@ -217,17 +199,17 @@ def test_what_joins_a_cut_the_other_way_lies_on_one_side_of_the_leaning_plane(le
 
 def test_rods_do_not_go_through_all_pieces_where_a_cut_leans() -> None:
     a = cut(at(60, 20), at(120, 0), by="rods through all pieces")
-    assert [x.joined for x in of(a).cuts] == ["glue alone", "steel pins"]
+    assert [x.joined for x in of(a, "base").cuts] == ["glue alone", "steel pins"]
     seam = {p.cuts.part: p for p in cuts_table(a).parts}["base"].seams[1]
     assert "rods through all pieces" not in {w.by for w in seam.choice.ways}  # for it would not be done
     turned = cut(at(60, 0, 10), at(120, 0), by="rods through all pieces")
-    assert [x.joined for x in of(turned).cuts] == ["steel pins", "steel pins"]
+    assert [x.joined for x in of(turned, "base").cuts] == ["steel pins", "steel pins"]
 
 
 def test_a_lean_that_cannot_be_made_is_told_and_taken_back() -> None:
     """At 12 mm from the left of the cavity the base's top is too high for 45 degrees to the left: it runs out there."""
     a = cut(at(12, -45))
-    c = of(a)
+    c = of(a, "base")
     assert not c.cuts and c.seat is not None
     f = next(f for f in judge(a) if f.code == "cut-not-made")
     up = c.hi_mm[2] - (c.seat.outer_mm + c.seat.inner_mm) / 2
@@ -236,7 +218,7 @@ def test_a_lean_that_cannot_be_made_is_told_and_taken_back() -> None:
     assert f.reason == "Leaning by -45 degrees it runs out at the end of the part."
     assert f.remedies[0].label == "Set it straight"
     after = analyse(apply(a.design, Together(edits=f.remedies[0].edits)), ARCHIVE_WORKSHOP, "preview")
-    assert len(of(after).pieces) == 2 and not [f for f in judge(after) if f.code == "cut-not-made"]
+    assert len(of(after, "base").pieces) == 2 and not [f for f in judge(after) if f.code == "cut-not-made"]
     # two that run into one another above
     f = next(f for f in judge(cut(at(60, 30, 5), at(85, -30))) if f.code == "cut-not-made")
     assert f.reason.startswith("Leaning by -30 degrees it comes too near to another cut")
@@ -249,7 +231,7 @@ def test_a_cut_through_a_post_is_measured_square_to_the_leaning_plane() -> None:
     """Through the middle of one of the board's posts: half of the post, seen along the plane, is missing, and the room beside it."""
     a = cut(at(85, 35))
     mount = max((m for m in a.case.mounts if m.of == "board"), key=lambda m: m.at[0] < 110 and m.at[0])
-    c = of(a)
+    c = of(a, "base")
     assert c.seat is not None
     middle = (mount.box.lo[2] + mount.box.hi[2]) / 2
     x = mount.at[0] - tan(radians(20)) * (middle - (c.seat.outer_mm + c.seat.inner_mm) / 2)
@@ -278,7 +260,7 @@ def test_a_cut_keeps_its_lean_when_the_others_are_joined_otherwise() -> None:
     a = cut(at(60, 15), at(120, 0))
     d = apply(a.design, JoinCuts(part="base", by="bolts"))
     assert [c.lean_deg for c in d.cuts] == [15, 0]
-    assert [x.joined for x in of(analyse(d, ARCHIVE_WORKSHOP, "preview")).cuts] == ["glue alone", "bolts"]
+    assert [x.joined for x in of(analyse(d, ARCHIVE_WORKSHOP, "preview"), "base").cuts] == ["glue alone", "bolts"]
     once_more = {p.cuts.part: p for p in cuts_table(a).parts}["base"].more[0].edit
     assert next(c.lean_deg for c in apply(a.design, once_more).cuts if c.axis == "x") == 15
     assert read_design(json.loads(d.model_dump_json())) == d
