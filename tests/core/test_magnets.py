@@ -329,3 +329,12 @@ def test_a_bed_of_ones_own_filament_decides_what_closed_in_magnets_bear(good_wre
         own = ARCHIVE_WORKSHOP.model_copy(update={"filaments": (OwnFilament(kind="ABS", bed_c=bed),)})
         found = [f for f in judge(analyse(d, own, "none")) if f.code == "magnet-too-warm"]
         assert len(found) == told and all(f.measured == bed for f in found)
+
+
+def test_against_screw_heads_only_the_held_part_has_magnets_that_get_warm(good_wren: Design) -> None:
+    against = Magnets(d_mm=8, high_mm=3, fixed="closed in", against="screw heads")
+    d = apply(good_wren, Construct(construction=SlidingPanels(post_mm=16, magnets=against)))
+    a = analyse(apply(d, Set(path="process.filament", value="ABS")), ARCHIVE_WORKSHOP, "none")
+    assert a.case.magnets and all(p.screw for p in a.case.magnets)
+    (found,) = (f for f in judge(a) if f.code == "magnet-too-warm")
+    assert found.subjects == ("bed", "top")

@@ -195,7 +195,8 @@ def _glued(m: Magnets) -> Magnets:
 def magnet_too_warm(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A magnet of a plain grade loses strength for good where it gets too warm: closed in over a hot bed, or in a hot wall."""
     now, bears = chosen(a), ref("fasteners.magnet.warm")
-    held = dict.fromkeys(x for p in a.case.magnets for x in (p.holds, p.into))
+    # against a screw's head only the part that is held has a magnet
+    held = dict.fromkeys(x for p in a.case.magnets for x in ((p.holds,) if p.screw else (p.holds, p.into)))
     seamed = dict.fromkeys(c.part for c in a.cuts if any(x.joined == "magnets" and x.dowels for x in c.cuts))
     reason = "A magnet of a plain grade that gets warmer loses some of its pull for good."
     if now is not None and now.fixed == "closed in":
