@@ -6,18 +6,21 @@ CHROMIUM ?=
 BIN := .venv/bin
 # tests in the browser wait for pages, so one more than two cores are
 WORKERS := $(shell n=$$(nproc 2>/dev/null || echo 2); [ $$n -gt 3 ] && echo $$n || echo 3)
-FRONT := $(shell find frontend/src frontend/public -type f 2>/dev/null) frontend/index.html frontend/vite.config.ts
+FRONT := $(shell find frontend/src frontend/public -type f -not -name schema.d.ts 2>/dev/null) frontend/index.html frontend/vite.config.ts
 CORE := $(shell find src/rhombex -name '*.py' -o -name '*.toml')
 # Compiled modules are kept, whatever the shell says: the suite starts some two hundred processes, and each would compile all of them.
 export PYTHONDONTWRITEBYTECODE :=
 
-.PHONY: demo setup test fuzz mutants bench screenshots check check-core check-front clean
+.PHONY: demo setup prepared test fuzz mutants bench screenshots check check-core check-types lint-front clean
 demo: setup
 	$(BIN)/rhombex serve --demo --port $(PORT) --data $(DATA)
 
 # Packages of both halves are fetched side by side. What is imported is compiled then: to compile all that is installed takes as long as to install it.
+SIDE_BY_SIDE := @$(MAKE) --no-print-directory -j2 --output-sync=target
 setup:
-	@$(MAKE) --no-print-directory -j2 .stamps/front .stamps/compiled
+	$(SIDE_BY_SIDE) prepared
+
+prepared: .stamps/front .stamps/compiled
 
 .stamps/python: requirements.lock pyproject.toml
 	@mkdir -p .stamps
@@ -53,7 +56,9 @@ INSTALL = apt-get update -qq && $(1) apt-get install -y -qq $(HEADLESS) >/dev/nu
 	|| { echo "Chromium is missing: install $(HEADLESS) or chromium, or set CHROMIUM=/path/to/chromium"; exit 1; }
 	touch $@
 
-test: setup .stamps/chromium check
+# Packages are unpacked by one core, so what needs none of them yet is done beside it.
+test:
+	$(SIDE_BY_SIDE) prepared .stamps/chromium lint-front check-core check-types
 	CHROMIUM="$(CHROMIUM)" $(BIN)/python -m pytest -n $(WORKERS) --dist loadgroup --durations=12
 
 # The types of the API are written from the API itself, so they are not kept.
@@ -61,18 +66,20 @@ frontend/src/api/schema.d.ts: .stamps/python .stamps/node $(CORE)
 	$(BIN)/python scripts/openapi.py frontend/openapi.json
 	cd frontend && npm run --silent api
 
-# The two halves are looked at side by side.
-check: setup frontend/src/api/schema.d.ts
-	$(MAKE) --no-print-directory -j2 check-core check-front
+check:
+	$(SIDE_BY_SIDE) lint-front check-core check-types
 
-check-core:
+check-core: .stamps/python
 	$(BIN)/ruff format --check src tests benchmarks scripts
 	$(BIN)/ruff check src tests benchmarks scripts
 	$(BIN)/mypy -n 2
 	$(BIN)/python scripts/schema.py --check
 
-check-front:
-	cd frontend && npx --no-install prettier --check src && npx --no-install eslint src && npx --no-install tsc --noEmit && npx --no-install vitest run --reporter=dot
+lint-front: .stamps/node
+	cd frontend && npx --no-install prettier --check src && npx --no-install eslint src
+
+check-types: frontend/src/api/schema.d.ts
+	cd frontend && npx --no-install tsc --noEmit && npx --no-install vitest run --reporter=dot
 
 # The property tests with other examples every time; `make test` always draws the same.
 fuzz: setup
