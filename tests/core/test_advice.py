@@ -17,10 +17,10 @@ from rhombex.core.concerns import judge
 from rhombex.core.constructions import LoosePanels
 from rhombex.core.design import Design, Panel, Process
 from rhombex.core.edits import Construct, LayPart, PutPanel, RemovePanel, Set, Together
+from rhombex.core.fit.laying import TURNS, laid, turned_size
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import Difference, block
 from rhombex.core.plain import DesignError
-from rhombex.core.process.laying import TURNS, laid, turned_size
 from rhombex.core.process.presets import presets
 from rhombex.core.process.shrink import shrink_risk
 from rhombex.core.process.stiffness import Plate, bending, layers_for, plates, ratio, trade

@@ -17,13 +17,13 @@ from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, Direction, FilamentKind, InfillKind, Panel, Process, Shell, read_process
 from rhombex.core.edits import PutPanel, read_edit
 from rhombex.core.exchange.gcode import GcodeReport, read_gcode
+from rhombex.core.fit.laying import laid
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import Difference, block
 from rhombex.core.plain import DesignError
 from rhombex.core.process import simulate
 from rhombex.core.process.estimate import of_mesh
 from rhombex.core.process.islands import flat_loops
-from rhombex.core.process.laying import laid
 from rhombex.core.process.layout import hatch, lay_out, outer_loops
 from rhombex.core.process.pace import pace_of
 from rhombex.core.process.presets import presets

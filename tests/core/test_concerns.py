@@ -591,6 +591,23 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         lambda d: (by_magnets(d_mm=6, fixed="closed in"), Set(path="process.filament", value="ABS")),
         100.0,
     ),
+    # bought sheet bears no bosses
+    "display-not-held": (
+        lambda d: (
+            Construct(construction=FrameAndCovers(sheet=("top",))),
+            MoveWall(face="top", by_mm=20),
+            Add(
+                placement=Placement(
+                    id="panel",
+                    component="display-0.96",
+                    name="Panel",
+                    at_mm=(110, 75, d.shell.inner_mm[2] + 20),
+                    face="top",
+                )
+            ),
+        ),
+        0.0,
+    ),
     # four pairs
     "caution-magnets": (lambda d: (by_magnets(d_mm=6), Set(path="brief.around", value="children")), 8.0),
     "caution-open-frame": (lambda d: (BENCH, Set(path="brief.around", value="children")), 1.0),

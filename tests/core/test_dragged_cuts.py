@@ -12,9 +12,9 @@ from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.design import Design, PinnedCut
 from rhombex.core.edits import LayPart, PutCuts, Set
+from rhombex.core.fit.laying import laid
 from rhombex.core.process import estimate as est
 from rhombex.core.process.estimate import best_known, estimate
-from rhombex.core.process.laying import laid
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import heron
 from tests.conftest import forget_hours, read_good_wren

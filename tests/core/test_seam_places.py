@@ -15,7 +15,7 @@ from rhombex.core.cuts.joins import hold_of
 from rhombex.core.cuts.marks import CLEAR_MM, _free
 from rhombex.core.cuts.strips import Strip, crossed, crossed_at
 from rhombex.core.design import Design, JoinKind
-from rhombex.core.process.laying import bbox
+from rhombex.core.fit.laying import bbox
 from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 

@@ -232,6 +232,16 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "None of the ABS on the rack was dried",
         ("Print it in PLA, of which 950 g are left",),
     ),
+    # no side of its frame has a bracket
+    "display-not-held": (
+        "stop",
+        0.0,
+        "at least",
+        2.0,
+        1,
+        "Nothing holds Panel to its wall",
+        ("Print the cover on the top", "Take Panel out"),
+    ),
     # 1.8 beside the edge and half of 9.2: 6.4, less the 2.0 that are there
     "nothing-holds": (
         "weigh",

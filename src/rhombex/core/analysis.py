@@ -18,6 +18,7 @@ from rhombex.core.cuts.pieces import CutPart, PartCuts, cut_part, whole_part
 from rhombex.core.cuts.strips import PartName
 from rhombex.core.design import Design, Direction, FilamentKind, Process
 from rhombex.core.faults import Fault, Faults
+from rhombex.core.fit.laying import laid
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid, Union
 from rhombex.core.geometry.weld import closed_in_file
@@ -35,7 +36,6 @@ from rhombex.core.openings.tools import tools
 from rhombex.core.plain import DesignError
 from rhombex.core.process.estimate import Estimate, best_known, estimate
 from rhombex.core.process.filament import price_per_kg
-from rhombex.core.process.laying import laid
 from rhombex.core.process.overhang import Overhang, overhang, overhang_known
 from rhombex.core.progress import between_steps
 from rhombex.core.reference import val

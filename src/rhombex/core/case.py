@@ -109,7 +109,7 @@ class Bulge(Frozen):
 
 class Joint(Frozen):
     """A screw that holds one part (`holds`) on another (`into`), with the boss it goes into. `opened`: undone whenever the case is; `pinned`: a hand chose its length; `slot`: the way in which a captive nut's slot
-    is open.
+    is open; `rooted`: its boss stands on a wall that is part of `boss`, and that nothing may cut there.
 
     `at`: where its axis meets the seam, in the case's frame; `along`: the way it is driven, a unit vector along an axis of the case, so that
     its head lies on the side of `holds`. `boss`: the plastic round it in both parts, that nothing may cut. `thread_path` and `screw_path`:
@@ -143,9 +143,12 @@ class Joint(Frozen):
     screw_path: str
     pocket_mm: float = 0.0
     bridge_mm: float = 0.0
+    rooted: bool = False
 
     def runs_in(self) -> Box:
-        """The plastic from the end of its hole to beyond its head."""
+        """The plastic from the end of its hole to beyond its head, with the wall under a boss that stands on one."""
+        if self.rooted:
+            return self.boss
         i = next(k for k in range(3) if self.along[k])
         end = self.at[i] + self.along[i] * self.hole_depth_mm
         lo, hi = list(self.boss.lo), list(self.boss.hi)
@@ -429,6 +432,32 @@ class Prop(Frozen):
         return Box((x - r, y - r, 0.0), (x + r, y + r, self.top_mm))
 
 
+FrameSide = Literal["left", "bottom", "right", "top"]  # of a display's frame, as its face is seen from outside
+
+
+class Bracket(Frozen):
+    """What presses a display to its wall by its frame, screwed to a boss `high_mm` high on the inside of face `face`; one body of the part `part`.
+
+    `frame`: at the edge of the display's frame on the wall's inside, x away from the display, y into the room. The flange lies `reach_mm` over the wall,
+    `gap_mm` is between the edge and what rises beside it, `off_mm` between the edge and the screw, foot and boss are `wide_mm` wide. `ramp`: where the boss prints lying, the way down along the face,
+    in which a slope carries it. `room`: the box round boss, bracket and the screw's head.
+    """
+
+    of: str
+    part: str
+    face: str
+    side: FrameSide
+    frame: Frame
+    gap_mm: float
+    off_mm: float
+    high_mm: float
+    reach_mm: float
+    wide_mm: float
+    ramp: Vec2 | None
+    room: Box
+    screw: Joint
+
+
 class Flat(Frozen):
     """A flat stretch of a part that counts for its stiffness; `flat`: it lies where the part lies on its usual side."""
 
@@ -528,7 +557,7 @@ class Part(Frozen):
     warm. `seat`: the plate that cuts to the bed run across and that holds what joins the pieces; without it the part is not cut. `side_seat`: a wall
     that it is cut across where it stands too tall for the bed. `shown`: what its outer face shows if it lies as usual. `bodies`: of how many it is,
     like tubes that are printed side by side. `in_place`: its recipe stands where it belongs in the case; a panel drawn by hand has no place. `ribbed`:
-    the face that it closes whole, where ribs may stand on its inside."""
+    the face that it closes whole, where ribs may stand on its inside. `rides`: the part that it comes to its place with, and with what that one carries."""
 
     name: str
     size_mm: Vec3 | None
@@ -543,6 +572,7 @@ class Part(Frozen):
     in_place: bool = True
     sheet: Sheet | None = None
     ribbed: str = ""
+    rides: str = ""
 
 
 class Case(Frozen):
@@ -575,6 +605,7 @@ class Case(Frozen):
     props: tuple[Prop, ...] = ()
     tab: Tab | None = None
     ribs: tuple[Rib, ...] = ()
+    brackets: tuple[Bracket, ...] = ()
 
     @property
     def foot_d_mm(self) -> float:
@@ -606,7 +637,7 @@ class Case(Frozen):
     @property
     def kept_whole(self) -> tuple[Joint | MagnetPair | Snap, ...]:
         """All round which nothing may be cut."""
-        return (*self.fastened, *(self.handle.screws if self.handle else ()))
+        return (*self.fastened, *(self.handle.screws if self.handle else ()), *(b.screw for b in self.brackets))
 
     @property
     def sides(self) -> dict[str, Direction]:

@@ -9,11 +9,11 @@ from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Bow, Joint
 from rhombex.core.design import Handle
 from rhombex.core.fit.bead import line_width_mm, spacing_mm
+from rhombex.core.fit.laying import down_of
 from rhombex.core.hardware.magnets import held_parts
 from rhombex.core.hardware.snaps import snaps_hold
 from rhombex.core.hardware.strength import bears
 from rhombex.core.openings.opening import outline
-from rhombex.core.process.laying import down_of
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.case_screw import THREAD
 from rhombex.core.shell.handle import HANDLE, outline_of, over_mm, tops_under

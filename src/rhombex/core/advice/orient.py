@@ -8,10 +8,10 @@ from typing import get_args
 from rhombex.core.analysis import Analysis
 from rhombex.core.cuts.bed import on_bed, usable_bed
 from rhombex.core.design import Direction
+from rhombex.core.fit.laying import bbox, down_of, laid, plan_hull
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.line_drawing import LineDrawing, line_drawing
 from rhombex.core.process.estimate import estimate
-from rhombex.core.process.laying import bbox, down_of, laid, plan_hull
 from rhombex.core.process.settings import settings
 from rhombex.core.process.shrink import shrink_risk
 from rhombex.core.process.slices import Slices

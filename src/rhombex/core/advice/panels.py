@@ -7,8 +7,8 @@ from itertools import pairwise
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import CaseFace, Rib
 from rhombex.core.design import OWN, Ribs
+from rhombex.core.fit.laying import down_of
 from rhombex.core.openings.cut_away import cut_away
-from rhombex.core.process.laying import down_of
 from rhombex.core.process.opened import SOURCE, opened
 from rhombex.core.process.ribbed import along_ribs_nmm, between_ribs_mm, centre_bend_mm
 from rhombex.core.process.stiffness import Plate, bending, centre_load

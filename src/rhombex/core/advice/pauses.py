@@ -7,9 +7,9 @@ from math import floor
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import MagnetPair
+from rhombex.core.fit.laying import TURNS, bbox
 from rhombex.core.geometry.recipe import Move
 from rhombex.core.hardware.bill import magnet_words
-from rhombex.core.process.laying import TURNS, bbox
 from rhombex.core.process.settings import settings
 from rhombex.core.space import Vec3
 from rhombex.core.trail import Frozen, Shown

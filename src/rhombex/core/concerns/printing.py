@@ -14,7 +14,7 @@ from rhombex.core.cuts.bed import usable_bed
 from rhombex.core.design import Process
 from rhombex.core.edits import Edit, LayPart, PrintPart, PutPanel, Set
 from rhombex.core.fit.bead import line_width_mm, nozzle_mm, wall_of_lines_mm
-from rhombex.core.process.laying import down_of
+from rhombex.core.fit.laying import down_of
 from rhombex.core.process.shrink import shrink_risk
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import given, looked_up

@@ -17,9 +17,9 @@ from rhombex.core.design import OwnJoint
 from rhombex.core.edits import MoveWall, PutJoint, Set
 from rhombex.core.fit.bead import lines_in_wall, spacing_mm, wall_of_lines_mm
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm, stud_hole_mm
+from rhombex.core.fit.laying import down_of
 from rhombex.core.parts.threads import label
 from rhombex.core.plain import DesignError
-from rhombex.core.process.laying import down_of
 from rhombex.core.reference import ref
 from rhombex.core.shell.build import case_of
 from rhombex.core.shell.edges import LEAST, THREAD, edge_mm, edge_places, held_at, held_by_edges, over_mm

@@ -50,7 +50,7 @@ def _on_its_way(
     way: Vec3 = (put.along[0] * far, put.along[1] * far, put.along[2] * far)
     moving, standing = a.recipes[part.name], [a.recipes[p] for p in there if p in a.recipes]
     for t in a.things:
-        if t.id in stopped or on[t.id] is None:
+        if t.id in stopped or on[t.id] is None or (part.rides and on[t.id] == part.rides):
             continue
         comes = on[t.id] == part.name
         if not comes and on[t.id] not in there:

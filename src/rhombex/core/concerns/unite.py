@@ -14,7 +14,7 @@ from rhombex.core.cuts.joins import COME_APART
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.cuts.strips import INDEX
 from rhombex.core.edits import Edit, FreeCuts, PutCuts
-from rhombex.core.process.laying import down_of
+from rhombex.core.fit.laying import down_of
 from rhombex.core.trail import given
 
 

@@ -25,10 +25,10 @@ from rhombex.core.cuts.search import places_of, plan_cuts
 from rhombex.core.cuts.strips import INDEX, NAMES, Axis, PartName, Slant, Strip, crossed, strips
 from rhombex.core.cuts.turned import Line, line_of
 from rhombex.core.design import Design, Direction, JoinKind, PinnedCut
+from rhombex.core.fit.laying import bbox, down_of, laid, piece_down, plan_hull
 from rhombex.core.geometry.recipe import Difference, Intersection, Solid, Union
 from rhombex.core.memo import Memo
 from rhombex.core.openings.opening import Openings
-from rhombex.core.process.laying import bbox, down_of, laid, piece_down, plan_hull
 from rhombex.core.space import Box, Vec2, Vec3
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop.printer import Printer

@@ -8,6 +8,7 @@ from rhombex.core.design import Design
 from rhombex.core.fit.joints import nut_mm, screw_mm, stock_mm
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
+from rhombex.core.shell.brackets import framed
 from rhombex.core.trail import Frozen
 
 
@@ -27,8 +28,8 @@ class FaceScrew(Frozen):
 
 
 def face_screw(design: Design, t: Thing, case: Case) -> FaceScrew | None:
-    """The screws of a component on a face; None where it has none."""
-    if t.component.mounting != "panel" or not t.mounts:
+    """The screws of a component on a face; None where it has none, or is pressed to its wall by brackets."""
+    if t.component.mounting != "panel" or not t.mounts or framed(t, case) is not None:
         return None
     own = design.joint(f"face/{t.id}")
     pinned = own.screw_mm if own else None

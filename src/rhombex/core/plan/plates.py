@@ -7,7 +7,7 @@ from itertools import product
 from rhombex.core.analysis import Analysis, PrintedPiece
 from rhombex.core.cuts.bed import turned_box, turned_size, usable_bed
 from rhombex.core.design import Process
-from rhombex.core.process.laying import plan_hull
+from rhombex.core.fit.laying import plan_hull
 from rhombex.core.reference import val
 from rhombex.core.space import Vec2
 from rhombex.core.trail import Frozen

@@ -9,7 +9,7 @@ from typing import Literal
 from rhombex.core.case import Part
 from rhombex.core.design import Design, Process
 from rhombex.core.fit.bead import line_width_mm, spacing_mm
-from rhombex.core.process.laying import down_of
+from rhombex.core.fit.laying import down_of
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
 from rhombex.core.workshop.printer import Printer

@@ -33,6 +33,7 @@ from rhombex.core.shell import (
     tray_in_a_sleeve,
     two_halves,
 )
+from rhombex.core.shell.brackets import with_brackets
 from rhombex.core.shell.feet import with_feet
 from rhombex.core.shell.handle import with_handle
 from rhombex.core.shell.magnets import closed_in
@@ -59,7 +60,8 @@ def build(design: Design, printer: Printer, things: tuple[Thing, ...], faults: F
     construction = design.shell.construction
     plain = BUILDERS[type(construction)](design, construction, printer, things, faults)
     built = faults.attempt("stage", "the handle", lambda: with_handle(design, printer, plain), plain)
-    propped = faults.attempt("stage", "posts under free ends", lambda: with_props(built, things), built)
+    pressed = faults.attempt("stage", "brackets", lambda: with_brackets(design, printer, built, things), built)
+    propped = faults.attempt("stage", "posts under free ends", lambda: with_props(pressed, things), pressed)
     carried = closed_in(propped)
     built = faults.attempt("stage", "the feet", lambda: with_feet(design, carried), carried)
     parts, bodies = list(built.case.parts), dict(built.bodies)

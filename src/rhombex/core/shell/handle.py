@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from rhombex.core.case import Bow, Built, Case, Flat, Joint, Part, PutOn
 from rhombex.core.design import Design, Handle
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
@@ -41,7 +43,7 @@ def with_handle(design: Design, printer: Printer, built: Built) -> Built:
         HANDLE: lambda tools: bow_body(bow),
     }
     case = built.case.model_copy(update={"handle": bow, "parts": (*built.case.parts, part)})
-    return Built(case, bodies)
+    return replace(built, case=case, bodies=bodies)
 
 
 def bow_of(design: Design, printer: Printer, case: Case, h: Handle) -> Bow | None:

@@ -11,6 +11,7 @@ from rhombex.core.faults import Faults
 from rhombex.core.fit.bead import line_width_mm
 from rhombex.core.geometry.recipe import Difference, Extrude, Filled, Loop, Move, Profile, Solid, Union, prism, rounded
 from rhombex.core.shell.box import box_faces
+from rhombex.core.shell.brackets import PRESSED, room_beside_mm
 from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.posts import with_posts
@@ -70,6 +71,9 @@ def _uprights(design: Design, things: tuple[Thing, ...], face: CaseFace, top: fl
         ends = [face.on(p) for s in hard(t) for p in (s.box.lo, s.box.hi)]
         ends += [face.on(m.at) for m in t.mounts]
         u = [e[0] for e in ends]
+        if t.component.family == PRESSED:  # brackets beside it, inside the gussets
+            more = room_beside_mm(design) + design.shell.wall_mm
+            u = [min(u) - more, max(u) + more]
         reach = max(e[1] for e in ends) + ROUND_MM
         # a post of the plate never ends where an upright begins, so that it is one with the plate
         if reach > design.shell.floor_mm + 0.2:

@@ -1,0 +1,299 @@
+"""Brackets that press a display to its wall by its frame: on bosses inside beside its edges, so that no screw shows in front."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import replace
+from functools import partial
+
+from rhombex.core.bench.arrange import Thing
+from rhombex.core.bench.gaps import hard
+from rhombex.core.case import Body, Bracket, Built, Case, CaseFace, FrameSide, Part
+from rhombex.core.constructions import Threaded
+from rhombex.core.design import Design
+from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
+from rhombex.core.fit.laying import down_of
+from rhombex.core.geometry.recipe import Difference, Loop, Move, Solid, Union, at, circle, snap, through
+from rhombex.core.reference import val
+from rhombex.core.shell.case_screw import THREAD, case_screw
+from rhombex.core.shell.places import slots
+from rhombex.core.shell.solids import OVER, bore, screw_hole
+from rhombex.core.space import OUTWARD, Box, Frame, Vec2, Vec3
+from rhombex.core.workshop.printer import Printer
+
+PRESSED = "display"  # the family of what is held so
+THICK_MM = 3.0  # of a bracket, in foot, riser and flange alike
+LAP_MM = 4.0  # of the flange over the frame; common practice
+STRIP_MM = 0.5  # what a strip of foam between flange and frame is pressed to; common practice
+FLAT_MM = (
+    6.0  # a boss grows by so much at most, so that its bracket is a flat bar; a higher frame is reached by a riser
+)
+LONG_MM = 150.0  # a side that is longer has two brackets; common practice
+STEP_MM = 2.0  # of the places that are tried along a side
+CLEAR_MM = 0.5  # of all that stands inside
+# of a frame, as its face is seen from outside, and the way to each along the face
+SIDES: dict[FrameSide, Vec2] = {"left": (-1.0, 0.0), "bottom": (0.0, -1.0), "right": (1.0, 0.0), "top": (0.0, 1.0)}
+
+
+def framed(t: Thing, case: Case) -> Box | None:
+    """The frame of a display in its face's own frame (x right, y up, z outward): the largest of its solids that lies against the wall. None for what is
+    not pressed by its frame."""
+    if t.component.family != PRESSED or t.face is None or t.face not in {f.id for f in case.faces}:
+        return None
+    face = case.face(t.face)
+    boxes = [_in_face(face, s.box) for s in hard(t) if s.round_axis is None]
+    flat = [b for b in boxes if abs(b.hi[2] + face.thick_mm) < 0.1]
+    return max(flat, key=lambda b: b.size[0] * b.size[1], default=None)
+
+
+def with_brackets(design: Design, printer: Printer, built: Built, things: tuple[Thing, ...]) -> Built:
+    """The case with the brackets of its displays and the bosses that these are screwed to, where they find a place (a rule tells where they do not)."""
+    found: list[Bracket] = []
+    for t in things:
+        found += brackets_of(design, printer, built.case, things, t, tuple(found))
+    if not found:
+        return built
+    bodies, on_bed, parts = dict(built.bodies), dict(built.on_bed), list(built.case.parts)
+    for wall in dict.fromkeys(b.screw.into for b in found):
+        mine = tuple(b for b in found if b.screw.into == wall)
+        bodies[wall] = partial(_with_bosses, bodies[wall], built.case, mine)
+    for name in dict.fromkeys(b.part for b in found):
+        mine = tuple(b for b in found if b.part == name)
+        on = built.case.part(mine[0].screw.into)
+        parts.append(
+            Part(name=name, size_mm=None, down="bottom", plates=(), bodies=len(mine), put_on=on.put_on, rides=on.name)
+        )
+        bodies[name] = partial(_standing, mine)
+        on_bed[name] = _lying(mine)
+    case = built.case.model_copy(update={"brackets": tuple(found), "parts": tuple(parts)})
+    return replace(built, case=case, bodies=bodies, on_bed=on_bed)
+
+
+def brackets_of(
+    design: Design, printer: Printer, case: Case, things: tuple[Thing, ...], t: Thing, before: tuple[Bracket, ...] = ()
+) -> list[Bracket]:
+    """The brackets round a display that find a place: in the middle of each side of its frame, or two along a long one."""
+    frame = framed(t, case)
+    if frame is None or t.face is None:
+        return []
+    face = case.face(t.face)
+    there = [s.box for o in things if o.id != t.id for s in o.solids]
+    there += [m.box for m in case.mounts] + [b.boss for b in case.kept_whole] + [x.box for x in case.lifts]
+    there += [b.room for b in before]
+    own = [b for b in (_in_face(face, s.box) for s in t.solids) if b != frame]
+    blocked = [b.grown(CLEAR_MM) for b in (*own, *(_in_face(face, b) for b in there))]
+    out: list[Bracket] = []
+    for side, away in SIDES.items():
+        along = 1 if away[0] else 0
+        lo, hi = frame.lo[along], frame.hi[along]
+        for share in (0.2, 0.8) if hi - lo > LONG_MM else (0.5,):
+            a = (lo + hi) / 2 if share > 0.5 else lo
+            b = (lo + hi) / 2 if share < 0.5 else hi
+            for q in slots(a + STEP_MM, b - STEP_MM, lo + share * (hi - lo), STEP_MM):
+                one = _bracket(design, printer, case, t, frame, side, q, len(out) + 1)
+                if one is None or any(max(_in_face(face, one.room).gaps(x)) < 0 for x in blocked):
+                    continue
+                out.append(one)
+                blocked.append(_in_face(face, one.room).grown(CLEAR_MM))
+                break
+    return out
+
+
+def held(found: Iterable[Bracket]) -> bool:
+    """Whether brackets hold a display: on two sides across from one another."""
+    sides = {b.side for b in found}
+    return {"left", "right"} <= sides or {"bottom", "top"} <= sides
+
+
+def _into(design: Design) -> Threaded:
+    """What their screws go into: as those of posts, where these are held by plastic."""
+    return "cut in plastic" if design.shell.post_thread == "cut in plastic" else "insert"
+
+
+def _half_mm(design: Design) -> float:
+    """Half the width of foot and boss: as the boss wants it, and so that the screw's head lies on the foot."""
+    return max(boss_od_mm(THREAD, _into(design)), val(f"fasteners.{THREAD}.head_d") + 2 * CLEAR_MM) / 2
+
+
+def room_beside_mm(design: Design) -> float:
+    """What a bracket takes of the wall beside a frame."""
+    return _off_mm(design) + _half_mm(design)
+
+
+def _off_mm(design: Design) -> float:
+    """From a frame's edge to the screw: what rises beside the frame has a gap before it and behind it."""
+    return 2 * val("fasteners.rule.edge_gap") + THICK_MM + _half_mm(design)
+
+
+def _bracket(
+    design: Design, printer: Printer, case: Case, t: Thing, frame: Box, side: FrameSide, q: float, number: int
+) -> Bracket | None:
+    """The bracket on one side of a display's frame, `q` along it. None where no printed wall stands behind all of its boss, or nothing fits there."""
+    face = case.face(t.face or "")
+    out, r = _into(design), _half_mm(design)
+    deep = hole_depth_mm(THREAD, out)
+    reach = frame.size[2] + STRIP_MM
+    high = reach if deep <= reach <= deep + FLAT_MM else deep
+    gap, s = val("fasteners.rule.edge_gap"), _off_mm(design)
+    away, inner = SIDES[side], -face.thick_mm
+    edge = {"left": (frame.lo[0], q), "right": (frame.hi[0], q), "bottom": (q, frame.lo[1]), "top": (q, frame.hi[1])}
+    u, v = edge[side][0] + away[0] * s, edge[side][1] + away[1] * s
+    wall = _wall_behind(case, face, (u - r, v - r, u + r, v + r))
+    if wall is None:
+        return None
+    bed = face.frame.inverse.vector(OUTWARD[down_of(design, wall)])
+    ramp = (bed[0], bed[1]) if abs(bed[2]) < 0.5 else None
+    foot = [u - r, v - r, u + r, v + r]
+    if ramp is not None:  # the boss prints lying: a slope of 45 degrees carries it
+        foot = _stretched(foot, ramp, high)
+    if wall != _wall_behind(case, face, (foot[0], foot[1], foot[2], foot[3])):
+        return None
+    boss = Box((foot[0], foot[1], inner - high), (foot[2], foot[3], 0.0))
+    if max(boss.gaps(frame)) < -1e-6:
+        return None  # the slope would stand in the display
+    top = inner - max(high, reach) - THICK_MM - val(f"fasteners.{THREAD}.head_k")
+    lap = [(edge[side][0] - away[0] * LAP_MM, edge[side][1] - away[1] * LAP_MM)]
+    lap += [(lap[0][0] - away[1] * k * r, lap[0][1] - away[0] * k * r) for k in (-1, 1)]
+    us, vs = [foot[0], foot[2], *(p[0] for p in lap[1:])], [foot[1], foot[3], *(p[1] for p in lap[1:])]
+    room = Box((min(us), min(vs), top), (max(us), max(vs), inner))
+    if not _inside(case, face, room):
+        return None
+    name = f"brackets-{t.id}"[:40]
+    own = design.joint(f"face/{t.id}")
+    along = face.frame.z
+    screw = case_screw(
+        design,
+        printer,
+        id=f"{t.id}-bracket-{number}",
+        name=f"bracket of {t.name}",
+        holds=name,
+        into=wall.name,
+        at=face.frame.point((u, v, inner - high)),
+        along=along,
+        boss=face.frame.box(boss),
+        od_mm=2 * r,
+        through_mm=THICK_MM,
+        sink_mm=0.0,
+        deep_mm=deep,
+        holding=out,
+        length_mm=own.screw_mm if own else None,
+        path="",
+        opened=False,
+        usual={
+            **case.sides,
+            name: "front" if abs(along[2]) > 0.5 else "bottom",
+        },  # a bracket lies on its side, its hole along the bed
+    )
+    return Bracket(
+        of=t.id,
+        part=name,
+        face=face.id,
+        side=side,
+        frame=_frame(face, edge[side], away, inner),
+        gap_mm=gap,
+        off_mm=s,
+        high_mm=high,
+        reach_mm=reach,
+        wide_mm=2 * r,
+        ramp=ramp,
+        room=face.frame.box(room),
+        screw=screw.model_copy(update={"thread_path": "shell.post_thread", "screw_path": "", "rooted": True}),
+    )
+
+
+def _stretched(rect: list[float], way: Vec2, by: float) -> list[float]:
+    u0, v0, u1, v1 = rect
+    x, y = way[0] * by, way[1] * by
+    return [u0 + min(x, 0), v0 + min(y, 0), u1 + max(x, 0), v1 + max(y, 0)]
+
+
+def _in_face(face: CaseFace, box: Box) -> Box:
+    return face.frame.inverse.box(box)
+
+
+def _wall_behind(case: Case, face: CaseFace, rect: tuple[float, float, float, float]) -> Part | None:
+    """The printed part that stands as plain wall behind all of a rectangle."""
+    u0, v0, u1, v1 = rect
+    a, b, c, d = face.clear_mm
+    if u0 < a or v0 < b or u1 > c or v1 > d:
+        return None
+    for w in case.walls:
+        if w.face == face.id and w.lo_mm[0] <= u0 and w.lo_mm[1] <= v0 and u1 <= w.hi_mm[0] and v1 <= w.hi_mm[1]:
+            part = case.part(w.part)
+            return None if part.sheet is not None else part
+    return None
+
+
+def _inside(case: Case, face: CaseFace, room: Box) -> bool:
+    """Whether it stands in the room inside, off seams and thickened walls, and in no beam of a corner."""
+    box = face.frame.box(room)
+    lo, hi = case.cavity.lo, case.cavity.hi
+    if any(box.lo[k] < lo[k] - 1e-6 or box.hi[k] > hi[k] + 1e-6 for k in range(3)):
+        return False
+    for s in case.seams:
+        level = face.id in ("top", "bottom") or s.axis != 2
+        if not level and box.lo[2] < s.at_mm + s.above_mm and box.hi[2] > s.at_mm - s.below_mm:
+            return False
+    if any(face.id in b.faces and b.inward_mm(box.lo[2], box.hi[2]) > 0 for b in case.bulges):
+        return False
+    side = case.pillar_mm
+    return not (side > 0 and all(box.lo[k] < lo[k] + side or box.hi[k] > hi[k] - side for k in (0, 1)))
+
+
+def _frame(face: CaseFace, edge: Vec2, away: Vec2, inner: float) -> Frame:
+    """At the edge of a display's frame on the inside of its wall: x away from the display, y into the room, z along the edge."""
+    x, y = face.frame.vector((away[0], away[1], 0.0)), face.frame.vector((0.0, 0.0, -1.0))
+    return Frame(face.frame.point((*edge, inner)), x, y, _cross(x, y))
+
+
+def bracket_loop(b: Bracket) -> Loop:
+    """A bracket from the side: its foot on the boss, its flange over the frame, and what leads from the one to the other beside the frame's edge."""
+    g, rise, end = b.gap_mm, b.gap_mm + THICK_MM, b.off_mm + b.wide_mm / 2
+    foot, flange = b.high_mm, b.reach_mm
+    if abs(foot - flange) < 1e-6:
+        corners = [(-LAP_MM, foot), (end, foot), (end, foot + THICK_MM), (-LAP_MM, foot + THICK_MM)]
+    elif flange > foot:
+        corners = [(-LAP_MM, flange), (g, flange), (g, foot), (end, foot), (end, foot + THICK_MM)]
+        corners += [(rise, foot + THICK_MM), (rise, flange + THICK_MM), (-LAP_MM, flange + THICK_MM)]
+    else:
+        corners = [(-LAP_MM, flange), (rise, flange), (rise, foot), (end, foot), (end, foot + THICK_MM)]
+        corners += [(g, foot + THICK_MM), (g, flange + THICK_MM), (-LAP_MM, flange + THICK_MM)]
+    return tuple((snap(x), snap(y), 0.0) for x, y in corners)
+
+
+def _in_place(b: Bracket) -> Solid:
+    """A bracket where it stands, with its screw's hole."""
+    whole = through([bracket_loop(b)], b.frame, -b.wide_mm / 2, b.wide_mm / 2)
+    j = b.screw
+    return Difference(whole, (bore(j.at, j.along, j.clearance_mm, -(THICK_MM + OVER), OVER),))
+
+
+def _standing(found: tuple[Bracket, ...], tools: tuple[Solid, ...]) -> Solid:
+    return Union(tuple(_in_place(b) for b in found))
+
+
+def _lying(found: tuple[Bracket, ...]) -> Solid:
+    """Brackets on the bed, each on its side, so that its lines run through foot, riser and flange; one behind another."""
+    pitch = max(abs(b.reach_mm - b.high_mm) for b in found) + THICK_MM + val("printing.feature.piece_gap")
+    one = [Move(Move(_in_place(b), b.frame.inverse), at(0.0, k * pitch, b.wide_mm / 2)) for k, b in enumerate(found)]
+    return Union(tuple(one))
+
+
+def _with_bosses(whole: Body, case: Case, found: tuple[Bracket, ...], tools: tuple[Solid, ...]) -> Solid:
+    """A part with the bosses of brackets, rooted half its wall deep, so that they are one with it."""
+    bosses: list[Solid] = []
+    for b in found:
+        face, r, high = case.face(b.face), b.wide_mm / 2, b.high_mm
+        x, into, z = b.frame.x, b.frame.y, b.frame.z
+        root, centre = -face.thick_mm / 2, b.frame.point((b.off_mm, 0.0, 0.0))
+        bosses.append(through([circle(0, 0, b.wide_mm)], Frame(centre, z, x, into), root, high))
+        if b.ramp is not None:
+            down = face.frame.vector((*b.ramp, 0.0))
+            corners = [(0.0, root), (r + high, root), (r + high, 0.0), (r, high), (0.0, high)]
+            loop: Loop = tuple((snap(a), snap(c), 0.0) for a, c in corners)
+            bosses.append(through([loop], Frame(centre, down, into, _cross(down, into)), -r, r))
+    return Difference(Union((whole(tools), *bosses)), tuple(screw_hole(b.screw) for b in found))
+
+
+def _cross(a: Vec3, b: Vec3) -> Vec3:
+    return (a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0])
