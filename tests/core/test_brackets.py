@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import cache
 from math import pi
 
@@ -22,7 +23,7 @@ from rhombex.core.geometry.recipe import Union, block
 from rhombex.core.plain import DesignError
 from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
-from rhombex.demo.scenario import dunlin
+from rhombex.demo.scenario import dunlin, heron, heron_sliding
 from tests.conftest import alone, findings
 
 ROOM = (260.0, 150.0, 180.0)
@@ -214,6 +215,38 @@ def test_a_display_too_near_a_corner_is_moved_or_its_wall_is() -> None:
         for e in r.edits:
             changed = apply(changed, e)
         assert alone(changed, "display-not-held") == [], r.label
+
+
+@pytest.mark.parametrize("sample", [heron, heron_sliding])
+def test_a_cards_own_bracket_is_pressed_to_the_wall_by_its_two_ends(sample: Callable[[], Design]) -> None:
+    """120 x 40.64 of sheet 0.9 thick, 0.5 before the wall: the flange lies 1.4 over the wall and hooks down from the foot at 6.9. Over the ends it is 3 thick, so that it
+    keeps 3 clear of the cooler, which begins 6 behind the sheet, and stands beside the board, which begins at it."""
+    a = analyse(sample(), ARCHIVE_WORKSHOP, "preview")
+    card = next(t for t in a.things if t.id == "card")
+    metal = next(s.box for s in card.solids if s.name == "bracket")
+    inner = a.case.box_mm[1] - a.case.face("back").thick_mm
+    assert [b.side for b in a.case.brackets] == ["left", "right"] and metal.hi[1] == pytest.approx(inner - 0.5)
+    name = "brackets-card"
+    for b, x, way in zip(a.case.brackets, (metal.hi[0], metal.lo[0]), (-1, 1), strict=True):
+        assert (b.high_mm, b.reach_mm) == (pytest.approx(6.9), pytest.approx(1.4))
+        z, x0, x1 = b.screw.at[2], min(x, x + 4 * way), max(x, x + 4 * way)
+        assert volume(a, name, (x0, inner - 4.4, z - 5, x1, inner - 1.4, z + 5)) == pytest.approx(4 * 3 * 9.2, rel=1e-6)
+        assert volume(a, name, (x0, inner - 20, z - 5, x1, inner - 4.41, z + 5)) == 0
+        assert volume(a, name, (x0, inner - 1.39, z - 5, x1, inner, z + 5)) == 0
+        assert b.screw.at[0] == pytest.approx(x - 8.2 * way)
+    body = mk.evaluate(a.recipes[name], mk.FILE_TOL)
+    for s in hard(card):
+        assert (body ^ body_in(card, s)).volume() < 1e-3, s.name
+    wall = a.case.brackets[0].screw.into
+    assert mk.bodies(mk.evaluate(a.recipes[wall], mk.FILE_TOL)) == 1
+    assert alone(a.design, "card-not-held") == [] and findings(a.design, "cannot-be-put-on") == []
+    g = next(g for g in a.joints if g.key == "face/card")
+    assert (g.name, g.count, g.screw_mm, g.into) == ("brackets of Card", 2, 6.0, wall)
+
+
+def test_a_card_farther_from_its_wall_has_none_and_what_is_told_is_its_port() -> None:
+    d = apply(heron(), Move(id="card", to_mm=(231.0, 260.0, 23.0)))
+    assert analyse(d, ARCHIVE_WORKSHOP, "none").case.brackets == () and alone(d, "card-not-held") == []
 
 
 KINDS = st.sampled_from([FrameAndCovers(), SlidingPanels(), CoreAndWrap(), TwoHalves(joint_mm=150)])

@@ -156,6 +156,10 @@ def shifted_hole() -> Component:
     return own("own-board", "sbc-85x56", mounts=(*c.mounts[:3], m))
 
 
+def card_on_riser(back: float) -> Placement:
+    return Placement(id="card", component="card-1-full", name="Card", at_mm=(199.6, back, 20), turn=270, on="riser")
+
+
 def plain_board() -> Component:
     """The board of Wren without holes and ports."""
     return own("own-plain", "sbc-85x56", mounts=(), ports=())
@@ -590,6 +594,18 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     "magnet-too-warm": (
         lambda d: (by_magnets(d_mm=6, fixed="closed in"), Set(path="process.filament", value="ABS")),
         100.0,
+    ),
+    # a card 0.5 before a back wall of bought sheet
+    "card-not-held": (
+        lambda d: (
+            Construct(construction=FrameAndCovers(sheet=("back",))),
+            MoveWall(face="right", by_mm=200),
+            MoveWall(face="back", by_mm=120),
+            MoveWall(face="top", by_mm=60),
+            Add(placement=Placement(id="riser", component="riser-200", name="Riser", at_mm=(195.6, 168, 5), turn=90)),
+            Add(placement=card_on_riser(d.shell.inner_mm[1] + 120 - 1.4)),
+        ),
+        0.0,
     ),
     # bought sheet bears no bosses
     "display-not-held": (

@@ -232,6 +232,15 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "None of the ABS on the rack was dried",
         ("Print it in PLA, of which 950 g are left",),
     ),
+    "card-not-held": (
+        "weigh",
+        0.0,
+        "at least",
+        2.0,
+        1,
+        "Nothing holds the metal bracket of Card to its wall",
+        ("Print the cover on the back",),
+    ),
     # no side of its frame has a bracket
     "display-not-held": (
         "stop",

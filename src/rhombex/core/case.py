@@ -440,7 +440,7 @@ class Bracket(Frozen):
 
     `frame`: at the edge of the display's frame on the wall's inside, x away from the display, y into the room. The flange lies `reach_mm` over the wall,
     `gap_mm` is between the edge and what rises beside it, `off_mm` between the edge and the screw, foot and boss are `wide_mm` wide. `ramp`: where the boss prints lying, the way down along the face,
-    in which a slope carries it. `room`: the box round boss, bracket and the screw's head.
+    in which a slope carries it. `rooms`: what boss, foot and the screw's head take, and the flange over the frame.
     """
 
     of: str
@@ -454,7 +454,7 @@ class Bracket(Frozen):
     reach_mm: float
     wide_mm: float
     ramp: Vec2 | None
-    room: Box
+    rooms: tuple[Box, ...]
     screw: Joint
 
 

@@ -1,9 +1,11 @@
-"""Displays: whether brackets find places beside the frame to press it to its wall."""
+"""Displays and cards: whether brackets find places beside the frame to press it to its wall."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 from itertools import combinations
+from typing import Any
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
@@ -16,7 +18,7 @@ from rhombex.core.design import Design
 from rhombex.core.edits import Construct, Edit, MoveWall, Remove, Set
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref
-from rhombex.core.shell.brackets import brackets_of, framed, held, room_beside_mm
+from rhombex.core.shell.brackets import SIDES, brackets_of, framed, held, room_beside_mm
 from rhombex.core.shell.build import case_of
 from rhombex.core.shell.offers import usual
 from rhombex.core.space import FACES, OUTWARD, Face, Vec3, normal_axis
@@ -28,33 +30,75 @@ MOVES_MM = (2.0, 4.0, 6.0, 10.0, 15.0, 20.0, 30.0)
 @concern("display-not-held", "shell", needs=("walls",))
 def display_not_held(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 2: a display beside whose frame too few brackets have room."""
+    for t, loose in _loose(a):
+        if t.face is not None:
+            yield say(
+                "stop",
+                f"{t.name} is pressed to its wall on one side only"
+                if loose.mine
+                else f"Nothing holds {t.name} to its wall",
+                reason=loose.reason("Brackets press it to the wall by its frame"),
+                remedies=(*_printed(a, t), *_aside(a, t), *_wider(a, t), *_otherwise(a, t), _out(t)),
+                **loose.numbers(a),
+            )
+
+
+@concern("card-not-held", "shell", needs=("walls",))
+def card_not_held(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 2: a card whose metal bracket is not pressed to the wall at either end: a cable that is pulled turns it in its slot."""
+    for t, loose in _loose(a):
+        if t.face is None:
+            yield say(
+                "weigh",
+                f"The metal bracket of {t.name} is pressed to its wall at one end only"
+                if loose.mine
+                else f"Nothing holds the metal bracket of {t.name} to its wall",
+                reason=loose.reason(
+                    "Brackets press it to the wall by its two ends; else a cable that is pulled turns the card in its slot"
+                ),
+                remedies=(*_printed(a, t), *_wider(a, t)),
+                **loose.numbers(a),
+            )
+
+
+@dataclass(frozen=True)
+class _Loose:
+    """What is not pressed on two sides across from one another: the brackets that it has, and whether its wall is of sheet."""
+
+    of: str
+    mine: tuple[Bracket, ...]
+    sheet: bool
+
+    def numbers(self, a: Analysis) -> dict[str, Any]:
+        """What is said of it in figures."""
+        sides, gap = {b.side for b in self.mine}, ref("fasteners.rule.edge_gap")
+        return {
+            "measured": max(len(sides & pair) for pair in ({"left", "right"}, {"bottom", "top"})),
+            "limit": 2,
+            "unit": "sides",
+            "how": "sides across from one another beside which a boss, a bracket and its screw have room on plain printed wall",
+            "of": (
+                given("room beside the frame", room_beside_mm(a.design)),
+                looked_up("between frame and bracket", gap),
+            ),
+            "source": str(gap),
+            "subjects": (self.of,),
+        }
+
+    def reason(self, what: str) -> str:
+        """Why it is not held."""
+        if self.sheet:
+            return f"{what}; bought sheet bears no bosses for them."
+        return f"{what}, screwed to bosses beside it from inside; edges, seams, plugs or what stands there take their places."
+
+
+def _loose(a: Analysis) -> Iterator[tuple[Thing, _Loose]]:
     for t in a.things:
-        walls = [w for w in a.case.walls if w.face == t.face]
-        if framed(t, a.case) is None or not walls:  # where no wall is at all, that is told
-            continue
-        mine = _of(a.case, t)
-        if held(mine):
-            continue
-        sides = {b.side for b in mine}
-        across = max(len(sides & pair) for pair in ({"left", "right"}, {"bottom", "top"}))
-        sheet = all(a.case.part(w.part).sheet is not None for w in walls)
-        gap = ref("fasteners.rule.edge_gap")
-        yield say(
-            "stop",
-            f"Nothing holds {t.name} to its wall" if not mine else f"{t.name} is pressed to its wall on one side only",
-            measured=across,
-            limit=2,
-            unit="sides",
-            how="sides of its frame, two across from one another, beside which a boss, a bracket and its screw have room on plain printed wall",
-            of=(given("room beside the frame", room_beside_mm(a.design)), looked_up("between frame and bracket", gap)),
-            reason="Bought sheet bears no bosses for the brackets that press its frame to the wall."
-            if sheet
-            else "Brackets press it to the wall by its frame, screwed to bosses beside it, so that no screw shows in front; edges, seams, plugs or what "
-            "stands there take their places.",
-            source=str(gap),
-            subjects=(t.id,),
-            remedies=(*_printed(a, t), *_aside(a, t), *_wider(a, t), *_framed(a, t), _out(t)),
-        )
+        what = framed(t, a.case)
+        walls = [w for w in a.case.walls if what and w.face == what.face.id]
+        mine = tuple(_of(a.case, t))
+        if walls and not held(mine):  # where no wall is at all, that is told
+            yield t, _Loose(t.id, mine, all(a.case.part(w.part).sheet is not None for w in walls))
 
 
 def _of(case: Case, t: Thing) -> list[Bracket]:
@@ -79,13 +123,13 @@ def _held_after(a: Analysis, t: Thing, *edits: Edit) -> bool:
 @searched
 def _printed(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
     """Print the cover that it is on, where a hand made that of sheet."""
-    c = a.design.shell.construction
-    if not isinstance(c, FrameAndCovers) or t.face not in c.sheet:
+    c, what = a.design.shell.construction, framed(t, a.case)
+    if not isinstance(c, FrameAndCovers) or what is None or what.face.id not in c.sheet:
         return ()
-    edit = Set(path="shell.construction.sheet", value=[f for f in c.sheet if f != t.face])
+    edit = Set(path="shell.construction.sheet", value=[f for f in c.sheet if f != what.face.id])
     if not _held_after(a, t, edit):
         return ()
-    return (Remedy(label=f"Print the cover on the {t.face}", edits=(edit,)),)
+    return (Remedy(label=f"Print the cover on the {what.face.id}", edits=(edit,)),)
 
 
 @searched
@@ -117,18 +161,18 @@ _WORDS |= {OUTWARD["back"]: "back", OUTWARD["bottom"]: "down", OUTWARD["top"]: "
 @searched
 def _wider(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
     """The fewest walls to be moved out so that there is room beside its frame."""
-    frame = framed(t, a.case)
-    if frame is None or t.face is None:
+    what = framed(t, a.case)
+    if what is None:
         return ()
-    face, want = a.case.face(t.face), room_beside_mm(a.design)
+    (face, frame, sides, _), want = what, room_beside_mm(a.design)
     u0, v0, u1, v1 = face.clear_mm
-    gaps = ((frame.lo[0] - u0, 0, -1), (u1 - frame.hi[0], 0, 1), (frame.lo[1] - v0, 1, -1), (v1 - frame.hi[1], 1, 1))
+    gaps = {"left": frame.lo[0] - u0, "right": u1 - frame.hi[0], "bottom": frame.lo[1] - v0, "top": v1 - frame.hi[1]}
     short: dict[Face, float] = {}
-    for gap, axis, sign in gaps:
-        way = face.frame.vector((sign * (axis == 0), sign * (axis == 1), 0.0))
+    for side in sides:
+        way = face.frame.vector((*SIDES[side], 0.0))
         wall = next(f for f in FACES if OUTWARD[f] == tuple(round(c) for c in way))
-        if gap < want:
-            short[wall] = up(want - gap)
+        if gaps[side] < want:
+            short[wall] = up(want - gaps[side])
     for n in (1, 2):
         for walls in sorted(combinations(short, n), key=lambda fs: sum(short[f] for f in fs)):
             edits = tuple(MoveWall(face=f, by_mm=short[f]) for f in walls)
@@ -139,7 +183,7 @@ def _wider(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
 
 
 @searched
-def _framed(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
+def _otherwise(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
     """Another construction, whose cover it can be screwed to, where no wall of this one bears bosses."""
     if a.case.kind not in ("corners and sheet", "open bench"):
         return ()

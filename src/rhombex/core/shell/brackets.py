@@ -1,10 +1,12 @@
-"""Brackets that press a display to its wall by its frame: on bosses inside beside its edges, so that no screw shows in front."""
+"""Brackets that press a display to its wall by its frame, and a card's own metal bracket to the wall behind its window: on bosses inside beside their
+edges, so that no screw shows outside."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import replace
 from functools import partial
+from typing import NamedTuple
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
@@ -21,7 +23,9 @@ from rhombex.core.shell.solids import OVER, bore, screw_hole
 from rhombex.core.space import OUTWARD, Box, Frame, Vec2, Vec3
 from rhombex.core.workshop.printer import Printer
 
-PRESSED = "display"  # the family of what is held so
+PRESSED = "display"  # the family of what is held so all round
+OF_CARDS = "bracket-"  # begins the kinds of the windows of cards' own metal brackets
+BEHIND_MM, SHEET_MM = 2.0, 1.5  # a card's bracket is that near its wall, and that thin at most
 THICK_MM = 3.0  # of a bracket, in foot, riser and flange alike
 LAP_MM = 4.0  # of the flange over the frame; common practice
 STRIP_MM = 0.5  # what a strip of foam between flange and frame is pressed to; common practice
@@ -35,19 +39,40 @@ CLEAR_MM = 0.5  # of all that stands inside
 SIDES: dict[FrameSide, Vec2] = {"left": (-1.0, 0.0), "bottom": (0.0, -1.0), "right": (1.0, 0.0), "top": (0.0, 1.0)}
 
 
-def framed(t: Thing, case: Case) -> Box | None:
-    """The frame of a display in its face's own frame (x right, y up, z outward): the largest of its solids that lies against the wall. None for what is
-    not pressed by its frame."""
-    if t.component.family != PRESSED or t.face is None or t.face not in {f.id for f in case.faces}:
+class Framed(NamedTuple):
+    """What brackets press to a wall: the face that it is on, its frame in that face's own frame (x right, y up, z outward), the sides of the frame that
+    they may stand on, and what is left free between frame and flange."""
+
+    face: CaseFace
+    frame: Box
+    sides: tuple[FrameSide, ...]
+    strip_mm: float
+
+
+def framed(t: Thing, case: Case) -> Framed | None:
+    """What of a component is pressed by its frame: of a display its largest solid that lies against the wall, all round; of a card the metal bracket
+    behind its window, by its two ends. None for all else."""
+    faces = {f.id: f for f in case.faces}
+    if t.component.family == PRESSED:
+        face = faces.get(t.face or "")
+        boxes = [_in_face(face, s.box) for s in hard(t) if s.round_axis is None] if face else []
+        flat = [b for b in boxes if face and abs(b.hi[2] + face.thick_mm) < 0.1]
+        largest = max(flat, key=lambda b: b.size[0] * b.size[1], default=None)
+        return Framed(face, largest, tuple(SIDES), STRIP_MM) if face and largest else None
+    port = next((p for p in t.ports if p.port.kind.startswith(OF_CARDS)), None)
+    face = faces.get(port.face) if port else None
+    if face is None:
         return None
-    face = case.face(t.face)
-    boxes = [_in_face(face, s.box) for s in hard(t) if s.round_axis is None]
-    flat = [b for b in boxes if abs(b.hi[2] + face.thick_mm) < 0.1]
-    return max(flat, key=lambda b: b.size[0] * b.size[1], default=None)
+    metal = [_in_face(face, s.box) for s in t.solids if s.role == "connector"]
+    near = [b for b in metal if 0 <= -face.thick_mm - b.hi[2] <= BEHIND_MM and b.size[2] <= SHEET_MM]
+    if not near:
+        return None
+    ends: tuple[FrameSide, ...] = ("left", "right") if near[0].size[0] > near[0].size[1] else ("bottom", "top")
+    return Framed(face, near[0], ends, 0.0)
 
 
 def with_brackets(design: Design, printer: Printer, built: Built, things: tuple[Thing, ...]) -> Built:
-    """The case with the brackets of its displays and the bosses that these are screwed to, where they find a place (a rule tells where they do not)."""
+    """The case with the brackets of its displays and cards and the bosses that these are screwed to, where they find a place (a rule tells where they do not)."""
     found: list[Bracket] = []
     for t in things:
         found += brackets_of(design, printer, built.case, things, t, tuple(found))
@@ -59,10 +84,11 @@ def with_brackets(design: Design, printer: Printer, built: Built, things: tuple[
         bodies[wall] = partial(_with_bosses, bodies[wall], built.case, mine)
     for name in dict.fromkeys(b.part for b in found):
         mine = tuple(b for b in found if b.part == name)
+        part = Part(name=name, size_mm=None, down="bottom", plates=(), bodies=len(mine))
         on = built.case.part(mine[0].screw.into)
-        parts.append(
-            Part(name=name, size_mm=None, down="bottom", plates=(), bodies=len(mine), put_on=on.put_on, rides=on.name)
-        )
+        if any(t.id == mine[0].of and t.face is not None for t in things):  # what a card has comes last, from inside
+            part = part.model_copy(update={"put_on": on.put_on, "rides": on.name})
+        parts.append(part)
         bodies[name] = partial(_standing, mine)
         on_bed[name] = _lying(mine)
     case = built.case.model_copy(update={"brackets": tuple(found), "parts": tuple(parts)})
@@ -72,29 +98,30 @@ def with_brackets(design: Design, printer: Printer, built: Built, things: tuple[
 def brackets_of(
     design: Design, printer: Printer, case: Case, things: tuple[Thing, ...], t: Thing, before: tuple[Bracket, ...] = ()
 ) -> list[Bracket]:
-    """The brackets round a display that find a place: in the middle of each side of its frame, or two along a long one."""
-    frame = framed(t, case)
-    if frame is None or t.face is None:
+    """The brackets of a component that find a place: in the middle of each side of its frame that they may stand on, or two along a long one."""
+    what = framed(t, case)
+    if what is None:
         return []
-    face = case.face(t.face)
+    face, frame = what.face, what.frame
     there = [s.box for o in things if o.id != t.id for s in o.solids]
     there += [m.box for m in case.mounts] + [b.boss for b in case.kept_whole] + [x.box for x in case.lifts]
-    there += [b.room for b in before]
+    there += [x for b in before for x in b.rooms]
     own = [b for b in (_in_face(face, s.box) for s in t.solids) if b != frame]
     blocked = [b.grown(CLEAR_MM) for b in (*own, *(_in_face(face, b) for b in there))]
     out: list[Bracket] = []
-    for side, away in SIDES.items():
-        along = 1 if away[0] else 0
+    for side in what.sides:
+        along = 1 if SIDES[side][0] else 0
         lo, hi = frame.lo[along], frame.hi[along]
         for share in (0.2, 0.8) if hi - lo > LONG_MM else (0.5,):
             a = (lo + hi) / 2 if share > 0.5 else lo
             b = (lo + hi) / 2 if share < 0.5 else hi
             for q in slots(a + STEP_MM, b - STEP_MM, lo + share * (hi - lo), STEP_MM):
-                one = _bracket(design, printer, case, t, frame, side, q, len(out) + 1)
-                if one is None or any(max(_in_face(face, one.room).gaps(x)) < 0 for x in blocked):
+                one = _bracket(design, printer, case, t, what, side, q, len(out) + 1)
+                rooms = [_in_face(face, x) for x in one.rooms] if one else []
+                if one is None or any(max(room.gaps(x)) < 0 for room in rooms for x in blocked):
                     continue
                 out.append(one)
-                blocked.append(_in_face(face, one.room).grown(CLEAR_MM))
+                blocked += [room.grown(CLEAR_MM) for room in rooms]
                 break
     return out
 
@@ -126,13 +153,13 @@ def _off_mm(design: Design) -> float:
 
 
 def _bracket(
-    design: Design, printer: Printer, case: Case, t: Thing, frame: Box, side: FrameSide, q: float, number: int
+    design: Design, printer: Printer, case: Case, t: Thing, what: Framed, side: FrameSide, q: float, number: int
 ) -> Bracket | None:
-    """The bracket on one side of a display's frame, `q` along it. None where no printed wall stands behind all of its boss, or nothing fits there."""
-    face = case.face(t.face or "")
+    """The bracket on one side of a frame, `q` along it. None where no printed wall stands behind all of its boss, or nothing fits there."""
+    face, frame = what.face, what.frame
     out, r = _into(design), _half_mm(design)
     deep = hole_depth_mm(THREAD, out)
-    reach = frame.size[2] + STRIP_MM
+    reach = -face.thick_mm - frame.lo[2] + what.strip_mm
     high = reach if deep <= reach <= deep + FLAT_MM else deep
     gap, s = val("fasteners.rule.edge_gap"), _off_mm(design)
     away, inner = SIDES[side], -face.thick_mm
@@ -152,11 +179,11 @@ def _bracket(
     if max(boss.gaps(frame)) < -1e-6:
         return None  # the slope would stand in the display
     top = inner - max(high, reach) - THICK_MM - val(f"fasteners.{THREAD}.head_k")
-    lap = [(edge[side][0] - away[0] * LAP_MM, edge[side][1] - away[1] * LAP_MM)]
-    lap += [(lap[0][0] - away[1] * k * r, lap[0][1] - away[0] * k * r) for k in (-1, 1)]
-    us, vs = [foot[0], foot[2], *(p[0] for p in lap[1:])], [foot[1], foot[3], *(p[1] for p in lap[1:])]
-    room = Box((min(us), min(vs), top), (max(us), max(vs), inner))
-    if not _inside(case, face, room):
+    rooms = (
+        _spanned(edge[side], away, r, [(foot[0], foot[1]), (foot[2], foot[3])], top, inner),
+        _spanned(edge[side], away, r, [], inner - reach - THICK_MM, inner),
+    )
+    if not all(_inside(case, face, room) for room in rooms):
         return None
     name = f"brackets-{t.id}"[:40]
     own = design.joint(f"face/{t.id}")
@@ -196,9 +223,17 @@ def _bracket(
         reach_mm=reach,
         wide_mm=2 * r,
         ramp=ramp,
-        room=face.frame.box(room),
+        rooms=tuple(face.frame.box(room) for room in rooms),
         screw=screw.model_copy(update={"thread_path": "shell.post_thread", "screw_path": "", "rooted": True}),
     )
+
+
+def _spanned(edge: Vec2, away: Vec2, r: float, ends: list[Vec2], low: float, high: float) -> Box:
+    """The box from the middle of a bracket at a frame's edge, as wide as it is, to some points beyond, or over the frame where there are none."""
+    far = [(edge[0] - away[0] * LAP_MM, edge[1] - away[1] * LAP_MM)] if not ends else []
+    wide = [(edge[0] - away[1] * k * r, edge[1] - away[0] * k * r) for k in (-1, 1)]
+    us, vs = zip(*wide, *ends, *far, strict=True)
+    return Box((min(us), min(vs), low), (max(us), max(vs), high))
 
 
 def _stretched(rect: list[float], way: Vec2, by: float) -> list[float]:
