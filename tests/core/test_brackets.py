@@ -162,6 +162,14 @@ def test_on_a_wall_that_prints_upright_a_slope_of_45_degrees_carries_the_boss() 
     assert all(b.ramp is None for b in flat.case.brackets)
 
 
+@pytest.mark.parametrize("key", ["display-0.96", "display-3.5", "display-7"])
+def test_the_screws_of_a_lid_make_room_for_them(key: str) -> None:
+    """A front of 260 wants a screw in its middle, where the display is."""
+    a = analyse(with_display(key, TwoHalves(joint_mm=160)), ARCHIVE_WORKSHOP, "none")
+    assert {"left", "right"} <= {b.side for b in a.case.brackets}
+    assert any(j.at[1] < 20 and 15 < j.at[0] < 250 for j in a.case.joints) or key == "display-7"
+
+
 def test_an_upright_of_an_open_bench_is_wide_enough_for_them_between_its_gussets() -> None:
     d = with_display("display-3.5", OpenBench(), at=(130.0, 0.0, 50.0))
     a = analyse(d, ARCHIVE_WORKSHOP, "preview")

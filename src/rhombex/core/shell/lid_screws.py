@@ -12,6 +12,7 @@ from rhombex.core.constructions import THROUGH, TwoHalves
 from rhombex.core.design import Design, VentField
 from rhombex.core.fit.joints import SUNK_MORE_MM, UNDER_HEAD_MM, boss_od_mm, core_mm, hole_depth_mm
 from rhombex.core.reference import val
+from rhombex.core.shell.brackets import PRESSED, room_beside_mm
 from rhombex.core.shell.case_screw import case_screw
 from rhombex.core.shell.magnets import least_boss_mm
 from rhombex.core.shell.places import first_free, slots
@@ -46,7 +47,9 @@ def lid_screws(
     od = design.shell.boss_od_mm or (least_boss_mm(m, True) if m else boss_od_mm("M3", halves.joint_thread))
     core = hypot(m.d_mm, m.long_mm or 0.0) / 2 if m else core_mm("M3", halves.joint_thread)
     inset = max(rim.band_mm + core + 1.2, s.wall_mm + od / 2 - WANTED_OVERLAP_MM)
-    blocked = [b.box.grown(0.4) for t in things for b in t.solids]
+    beside = room_beside_mm(design)  # the brackets of a display come first: nothing else holds it
+    pressed = {t.id for t in things if t.face is not None and t.component.family == PRESSED}
+    blocked = [b.box.grown(0.4 + (beside if t.id in pressed else 0.0)) for t in things for b in t.solids]
     blocked += [
         Box(
             (p.at[0] - p.od_mm / 2, p.at[1] - p.od_mm / 2, 0),
