@@ -17,7 +17,7 @@ from rhombex.core.bench.gaps import hard
 from rhombex.core.constructions import CoreAndWrap, CornersAndSheet, FrameAndCovers, OpenBench, SlidingPanels, TwoHalves
 from rhombex.core.cuts.strips import strips
 from rhombex.core.design import Design, OwnOpening, Placement
-from rhombex.core.edits import Construct, Move, PutOwnOpening, Set
+from rhombex.core.edits import Add, Construct, Move, PutOwnOpening, Set, walls_round
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import Union, block
 from rhombex.core.plain import DesignError
@@ -299,3 +299,18 @@ def test_they_come_to_their_place_with_the_cover_and_its_display() -> None:
     part = a.case.part("brackets-display")
     assert (part.put_on, part.rides) == (a.case.part("cover-front").put_on, "cover-front")
     assert findings(a.design, "cannot-be-put-on") == []
+
+
+@pytest.mark.parametrize("kind", [TwoHalves(joint_mm=160), FrameAndCovers(), SlidingPanels(), CoreAndWrap()])
+@pytest.mark.parametrize("face", ["front", "top"])
+def test_walls_drawn_round_a_display_leave_room_for_them(kind: object, face: str) -> None:
+    """Pressed twice as pressed once; a board behind the display is what makes it a case."""
+    d = with_display("display-3.5", kind, face)
+    board = Placement(id="board", component="sbc-65x30", name="Board", at_mm=(130.0, 70.0, 6.0))
+    d = apply(d, Add(placement=board))
+    once = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
+    a = analyse(once, ARCHIVE_WORKSHOP, "none")
+    assert {"left", "right"} <= {b.side for b in a.case.brackets}, a.case.brackets
+    assert alone(once, "display-not-held") == []
+    assert apply(once, walls_round(a.case)).shell.inner_mm == once.shell.inner_mm
+    assert once.shell.inner_mm[0] < 160

@@ -189,8 +189,8 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"placements": _upsert(d.placements, _thing(d, id).model_copy(update={"propped": propped}), "id")}
         case MoveWall(face=face, by_mm=by_wall):
             return moved_walls(d, {face: by_wall})
-        case FitCavity(thicker=thicker, pillar_mm=pillar, only_out=only_out):
-            return fit_cavity(d, thicker, pillar, only_out)
+        case FitCavity():
+            return fit_cavity(d, e.thicker, e.pillar_mm, e.only_out, e.beside_mm)
         case Construct(construction=construction):
             return {"shell": d.shell.model_copy(update={"construction": construction})}
         case PutRibs(face=face, count=count):

@@ -606,6 +606,7 @@ class Case(Frozen):
     tab: Tab | None = None
     ribs: tuple[Rib, ...] = ()
     brackets: tuple[Bracket, ...] = ()
+    beside_mm: float = 0.0  # of the room beside the frame of a display on a wall, for a bracket; 0 where there is none
 
     @property
     def foot_d_mm(self) -> float:

@@ -59,6 +59,11 @@ test("an opening is moved on its face; a new field of vents is put beside the ca
     { face: "front", at: [43, 10], size: [25, 10] },
   ]);
   expect(
-    ghostMarks([{ do: "fit-cavity", thicker: [], pillar_mm: 0, only_out: false }], openings, faces, things),
+    ghostMarks(
+      [{ do: "fit-cavity", thicker: [], pillar_mm: 0, beside_mm: 0, only_out: false }],
+      openings,
+      faces,
+      things,
+    ),
   ).toEqual([]);
 });

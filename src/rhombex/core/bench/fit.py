@@ -26,11 +26,15 @@ _HIGHS: tuple[Face, Face, Face] = ("right", "back", "top")
 
 
 def fit_cavity(
-    design: Design, thicker: tuple[Bulge, ...] = (), pillar_mm: float = 0.0, only_out: bool = False
+    design: Design,
+    thicker: tuple[Bulge, ...] = (),
+    pillar_mm: float = 0.0,
+    only_out: bool = False,
+    beside_mm: float = 0.0,
 ) -> dict[str, Any]:
     """The fields that change when the walls are drawn so that everything has the usual gap to walls and lid: components, the room of their plugs and
     cables, and what is fixed to a face, all as they stand. Where walls are `thicker` inside (heights from the joint or the floor), the gap
-    counts from there; nothing stands in squares of `pillar_mm` in the four corners. The floor stays unless something on a wall reaches below it;
+    counts from there; nothing stands in squares of `pillar_mm` in the four corners; displays on walls have `beside_mm` to their left and right. The floor stays unless something on a wall reaches below it;
     `only_out`: no wall is moved inward. Raises
     DesignError where nothing is placed."""
     now = arrange(design)
@@ -48,8 +52,10 @@ def fit_cavity(
             for i in range(3):
                 if t.face is not None and normal_axis(t.face) == i:
                     continue
-                lo[i] = min(lo[i], s.box.lo[i] - _limit(design, t, s, _LOWS[i], round_mm))
-                hi[i] = max(hi[i], s.box.hi[i] + _limit(design, t, s, _HIGHS[i], round_mm))
+                level = i == (1 if t.face in ("left", "right") else 0)
+                beside = beside_mm if level and t.face and t.component.family == "display" and s.role in HARD else 0.0
+                lo[i] = min(lo[i], s.box.lo[i] - max(beside, _limit(design, t, s, _LOWS[i], round_mm)))
+                hi[i] = max(hi[i], s.box.hi[i] + max(beside, _limit(design, t, s, _HIGHS[i], round_mm)))
     hi[2] = max(hi[2], _under_the_joint(design, now))
     _behind_panels(now, free, lo, hi)
     _inside_the_rim(design, free, thicker, lo, hi)

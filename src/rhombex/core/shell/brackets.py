@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import replace
 from functools import partial
+from math import ceil
 from typing import NamedTuple
 
 from rhombex.core.bench.arrange import Thing
@@ -74,10 +75,16 @@ def framed(t: Thing, case: Case) -> Framed | None:
 def with_brackets(design: Design, printer: Printer, built: Built, things: tuple[Thing, ...]) -> Built:
     """The case with the brackets of its displays and cards and the bosses that these are screwed to, where they find a place (a rule tells where they do not)."""
     found: list[Bracket] = []
+    beside = 0.0
     for t in things:
+        what = framed(t, built.case)
+        if what is not None and t.face is not None:
+            # whole millimetres: the allowance in it changes a little with the walls, which are drawn by it
+            corner = ceil(max(what.face.clear_mm[0] - what.face.inset_mm[0], 0.0))
+            beside = max(beside, room_beside_mm(design) + CLEAR_MM + corner)
         found += brackets_of(design, printer, built.case, things, t, tuple(found))
     if not found:
-        return built
+        return replace(built, case=built.case.model_copy(update={"beside_mm": beside})) if beside else built
     bodies, on_bed, parts = dict(built.bodies), dict(built.on_bed), list(built.case.parts)
     for wall in dict.fromkeys(b.screw.into for b in found):
         mine = tuple(b for b in found if b.screw.into == wall)
@@ -91,7 +98,7 @@ def with_brackets(design: Design, printer: Printer, built: Built, things: tuple[
         parts.append(part)
         bodies[name] = partial(_standing, mine)
         on_bed[name] = _lying(mine)
-    case = built.case.model_copy(update={"brackets": tuple(found), "parts": tuple(parts)})
+    case = built.case.model_copy(update={"brackets": tuple(found), "parts": tuple(parts), "beside_mm": beside})
     return replace(built, case=case, bodies=bodies, on_bed=on_bed)
 
 
