@@ -236,7 +236,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "weigh",
         0.0,
         "at least",
-        2.0,
+        1.0,
         1,
         "Nothing holds the metal bracket of Card to its wall",
         ("Print the cover on the back",),

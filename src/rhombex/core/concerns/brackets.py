@@ -18,7 +18,7 @@ from rhombex.core.design import Design
 from rhombex.core.edits import Construct, Edit, MoveWall, Remove, Set
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref
-from rhombex.core.shell.brackets import SIDES, brackets_of, framed, held, room_beside_mm
+from rhombex.core.shell.brackets import SIDES, Framed, brackets_of, framed, room_beside_mm
 from rhombex.core.shell.build import case_of
 from rhombex.core.shell.offers import usual
 from rhombex.core.space import FACES, OUTWARD, Face, Vec3, normal_axis
@@ -45,16 +45,14 @@ def display_not_held(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 @concern("card-not-held", "shell", needs=("walls",))
 def card_not_held(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """Row 2: a card whose metal bracket is not pressed to the wall at either end: a cable that is pulled turns it in its slot."""
+    """Row 2: a card whose metal bracket is not pressed to the wall: a cable that is pulled turns it in its slot."""
     for t, loose in _loose(a):
         if t.face is None:
             yield say(
                 "weigh",
-                f"The metal bracket of {t.name} is pressed to its wall at one end only"
-                if loose.mine
-                else f"Nothing holds the metal bracket of {t.name} to its wall",
+                f"Nothing holds the metal bracket of {t.name} to its wall",
                 reason=loose.reason(
-                    "Brackets press it to the wall by its two ends; else a cable that is pulled turns the card in its slot"
+                    "A bracket presses it to the wall at the end away from its slot; else a cable that is pulled turns the card in that"
                 ),
                 remedies=(*_printed(a, t), *_wider(a, t)),
                 **loose.numbers(a),
@@ -63,9 +61,10 @@ def card_not_held(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 @dataclass(frozen=True)
 class _Loose:
-    """What is not pressed on two sides across from one another: the brackets that it has, and whether its wall is of sheet."""
+    """What is not pressed on enough sides: what it is, the brackets that it has, and whether its wall is of sheet."""
 
     of: str
+    what: Framed
     mine: tuple[Bracket, ...]
     sheet: bool
 
@@ -73,10 +72,10 @@ class _Loose:
         """What is said of it in figures."""
         sides, gap = {b.side for b in self.mine}, ref("fasteners.rule.edge_gap")
         return {
-            "measured": max(len(sides & pair) for pair in ({"left", "right"}, {"bottom", "top"})),
-            "limit": 2,
+            "measured": max(len(sides & enough) for enough in self.what.enough),
+            "limit": len(self.what.enough[0]),
             "unit": "sides",
-            "how": "sides across from one another beside which a boss, a bracket and its screw have room on plain printed wall",
+            "how": "sides of its frame that must be pressed, beside which a boss, a bracket and its screw have room on plain printed wall",
             "of": (
                 given("room beside the frame", room_beside_mm(a.design)),
                 looked_up("between frame and bracket", gap),
@@ -97,8 +96,8 @@ def _loose(a: Analysis) -> Iterator[tuple[Thing, _Loose]]:
         what = framed(t, a.case)
         walls = [w for w in a.case.walls if what and w.face == what.face.id]
         mine = tuple(_of(a.case, t))
-        if walls and not held(mine):  # where no wall is at all, that is told
-            yield t, _Loose(t.id, mine, all(a.case.part(w.part).sheet is not None for w in walls))
+        if what and walls and not what.held(mine):  # where no wall is at all, that is told
+            yield t, _Loose(t.id, what, mine, all(a.case.part(w.part).sheet is not None for w in walls))
 
 
 def _of(case: Case, t: Thing) -> list[Bracket]:
@@ -117,7 +116,10 @@ def _held_after(a: Analysis, t: Thing, *edits: Edit) -> bool:
             design = apply(design, edit)
     except DesignError:
         return False
-    return held(_of(case_of(design, a.printer, arrange(design)), t))
+    things = arrange(design)
+    case = case_of(design, a.printer, things)
+    what = next((framed(x, case) for x in things if x.id == t.id), None)
+    return what is not None and what.held(_of(case, t))
 
 
 @searched
@@ -149,7 +151,9 @@ def _aside(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
             except DesignError:
                 continue
             there = next(x for x in things if x.id == t.id)
-            if held(brackets_of(a.design, a.printer, bare, things, there, others)) and free_place(a.design, t, by):
+            what = framed(there, bare)
+            found = brackets_of(a.design, a.printer, bare, things, there, others)
+            if what is not None and what.held(found) and free_place(a.design, t, by):
                 return (Remedy(label=f"{move_of(t.name)} {far:g} mm {_WORDS[way]}", edits=(edit,)),)
     return ()
 
@@ -164,7 +168,7 @@ def _wider(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
     what = framed(t, a.case)
     if what is None:
         return ()
-    (face, frame, sides, _), want = what, room_beside_mm(a.design)
+    (face, frame, sides, _, _), want = what, room_beside_mm(a.design)
     u0, v0, u1, v1 = face.clear_mm
     gaps = {"left": frame.lo[0] - u0, "right": u1 - frame.hi[0], "bottom": frame.lo[1] - v0, "top": v1 - frame.hi[1]}
     short: dict[Face, float] = {}

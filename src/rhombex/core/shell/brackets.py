@@ -36,30 +36,37 @@ FLAT_MM = (
 LONG_MM = 150.0  # a side that is longer has two brackets; common practice
 STEP_MM = 2.0  # of the places that are tried along a side
 CLEAR_MM = 0.5  # of all that stands inside
+ACROSS: tuple[frozenset[FrameSide], ...] = (frozenset({"left", "right"}), frozenset({"bottom", "top"}))
 # of a frame, as its face is seen from outside, and the way to each along the face
 SIDES: dict[FrameSide, Vec2] = {"left": (-1.0, 0.0), "bottom": (0.0, -1.0), "right": (1.0, 0.0), "top": (0.0, 1.0)}
 
 
 class Framed(NamedTuple):
     """What brackets press to a wall: the face that it is on, its frame in that face's own frame (x right, y up, z outward), the sides of the frame that
-    they may stand on, and what is left free between frame and flange."""
+    they may stand on, those that hold it (any of these sets), and what is left free between frame and flange."""
 
     face: CaseFace
     frame: Box
     sides: tuple[FrameSide, ...]
+    enough: tuple[frozenset[FrameSide], ...]
     strip_mm: float
+
+    def held(self, found: Iterable[Bracket]) -> bool:
+        """Whether brackets hold it."""
+        there = {b.side for b in found}
+        return any(sides <= there for sides in self.enough)
 
 
 def framed(t: Thing, case: Case) -> Framed | None:
     """What of a component is pressed by its frame: of a display its largest solid that lies against the wall, all round; of a card the metal bracket
-    behind its window, by its two ends. None for all else."""
+    behind its window, by its end away from the contact edge, which holds the other. None for all else."""
     faces = {f.id: f for f in case.faces}
     if t.component.family == PRESSED:
         face = faces.get(t.face or "")
         boxes = [_in_face(face, s.box) for s in hard(t) if s.round_axis is None] if face else []
         flat = [b for b in boxes if face and abs(b.hi[2] + face.thick_mm) < 0.1]
         largest = max(flat, key=lambda b: b.size[0] * b.size[1], default=None)
-        return Framed(face, largest, tuple(SIDES), STRIP_MM) if face and largest else None
+        return Framed(face, largest, tuple(SIDES), ACROSS, STRIP_MM) if face and largest else None
     port = next((p for p in t.ports if p.port.kind.startswith(OF_CARDS)), None)
     face = faces.get(port.face) if port else None
     if face is None:
@@ -68,8 +75,12 @@ def framed(t: Thing, case: Case) -> Framed | None:
     near = [b for b in metal if 0 <= -face.thick_mm - b.hi[2] <= BEHIND_MM and b.size[2] <= SHEET_MM]
     if not near:
         return None
-    ends: tuple[FrameSide, ...] = ("left", "right") if near[0].size[0] > near[0].size[1] else ("bottom", "top")
-    return Framed(face, near[0], ends, 0.0)
+    frame = near[0]
+    axis = 0 if frame.size[0] > frame.size[1] else 1
+    ends: tuple[FrameSide, FrameSide] = ("left", "right") if axis == 0 else ("bottom", "top")
+    pins = [_in_face(face, s.box).centre[axis] for s in t.solids if s.role == "pins"]
+    sides = ends if not pins else (ends[1] if pins[0] < frame.centre[axis] else ends[0],)
+    return Framed(face, frame, sides, (frozenset(sides),), 0.0)
 
 
 def with_brackets(design: Design, printer: Printer, built: Built, things: tuple[Thing, ...]) -> Built:
@@ -131,12 +142,6 @@ def brackets_of(
                 blocked += [room.grown(CLEAR_MM) for room in rooms]
                 break
     return out
-
-
-def held(found: Iterable[Bracket]) -> bool:
-    """Whether brackets hold a display: on two sides across from one another."""
-    sides = {b.side for b in found}
-    return {"left", "right"} <= sides or {"bottom", "top"} <= sides
 
 
 def _into(design: Design) -> Threaded:
