@@ -363,7 +363,7 @@ def _post_in(posts: tuple[Mount, ...], t: Thing) -> tuple[float, str]:
     """How deep the worst post of another thing stands in a thing (0 where none does), and whose post it is."""
     worst, owner = 0.0, ""
     for p in posts:
-        if p.of == t.id or t.placement.on == p.of:
+        if p.of == t.id or t.placement.on == p.of or not t.bounds.meets(p.box):
             continue
         d = min(apart_from_box(s, p.box) for s in t.solids)
         if d < min(worst, -EPS):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
-from shapely import MultiPoint
+from shapely import LineString
 
 from rhombex.core.case import Part
 from rhombex.core.design import Design, Direction
@@ -62,7 +62,7 @@ def plan_hull(lying: Solid) -> NDArray[np.float64]:
     def look() -> NDArray[np.float64]:
         mesh = mesh_kernel.evaluate(lying)
         points = np.asarray(mesh.to_mesh().vert_properties, float)[:, :2]
-        hull = MultiPoint(points).convex_hull
+        hull = LineString(points).convex_hull  # of a line through them: that is one object instead of one for each point
         return np.asarray(getattr(hull, "exterior", hull).coords, float)[:-1]
 
     return _hulls.make(lying.digest, look)

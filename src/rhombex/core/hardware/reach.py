@@ -156,6 +156,8 @@ def _reach(g: JointGroup, things: tuple[Thing, ...], case: Case, known: dict[str
         for rod in _tools(g, seat):
             there = list(walls)
             for t in things if not g.key.startswith(OF_CUTS) and not early else ():
+                if not t.bounds.meets(rod.box):
+                    continue
                 for s in hard(t):
                     if t.id == of:
                         # a body that its own screw passes has a tab or a step there that is not drawn, and a nut sits on such a tab

@@ -6,11 +6,15 @@ from collections.abc import Mapping
 from dataclasses import replace
 from functools import partial
 
+import numpy as np
+from numpy.typing import NDArray
+
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Body, Built, Case, CaseFace, Part, Rib
 from rhombex.core.design import Design, Ribs
 from rhombex.core.fit.bead import line_width_mm, wall_of_lines_mm
 from rhombex.core.geometry.recipe import Solid, Union, block
+from rhombex.core.memo import MemoOfThese
 from rhombex.core.space import Box
 from rhombex.core.workshop.printer import Printer
 
@@ -93,27 +97,33 @@ def ribs_of(
     half, pitch = thick_mm(design, printer, part.name, wish.lines) / 2, (high - low) / (wish.count + 1)
     inner = -face.thick_mm
     axis = next(k for k in range(3) if abs((face.frame.x, face.frame.y)[across][k]) > 0.5)
-    there = (*_standing(case, things), *cut.get(face.id, ()), *(r.box for r in before))
-    in_the_way: list[Box] | None = None
+    lo, hi = [0.0, 0.0, inner - wish.high_mm], [0.0, 0.0, inner]
+    lo[along], hi[along] = start, end
+    flat = face.frame.box(Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2])))  # without its thickness
+    others = [i for i in range(3) if i != axis]
+    if end - start < 4 * half or not all(_inside(case, flat, i) for i in others):
+        return []
+    # all places of a rib differ along one axis: what it passes on the others never is in its way
+    there = _boxes(case, things, (*cut.get(face.id, ()), *(r.box for r in before)))
+    passed = [(there[:, 0, i] < flat.hi[i] + CLEAR_MM) & (there[:, 1, i] > flat.lo[i] - CLEAR_MM) for i in others]
+    taken = there[passed[0] & passed[1]][:, :, axis]
+    begin, way = face.frame.origin[axis], (face.frame.x, face.frame.y)[across][axis]
+    steps = np.array(_shifts(SHIFT * pitch))
     out: list[Rib] = []
     for k in range(wish.count):
-        for shift in _shifts(SHIFT * pitch):
-            at = low + (k + 1) * pitch + shift
-            if at - half < first or at + half > last or end - start < 4 * half:
-                continue
-            lo, hi = [0.0, 0.0, inner - wish.high_mm], [0.0, 0.0, inner]
-            lo[across], hi[across], lo[along], hi[along] = at - half, at + half, start, end
-            box = face.frame.box(Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2])))
-            if not _within(case, box):
-                continue
-            near = box.grown(CLEAR_MM)
-            if in_the_way is None:  # all places of a rib differ along one axis: what it passes on the others never is
-                others = [i for i in range(3) if i != axis]
-                in_the_way = [b for b in there if all(near.gaps(b)[i] < 0 for i in others)]
-            if any(near.gaps(b)[axis] < 0 for b in in_the_way) or any(max(near.gaps(r.box)) < 0 for r in out):
-                continue
-            out.append(Rib(face=face.id, part=part.name, box=box, across=axis))
-            break
+        at = low + (k + 1) * pitch + steps
+        at = at[(at - half >= first) & (at + half <= last)]
+        middle = begin + way * at
+        free = (middle - half >= case.cavity.lo[axis] - 1e-6) & (middle + half <= case.cavity.hi[axis] + 1e-6)
+        reach = half + CLEAR_MM
+        free &= ~((middle[:, None] - reach < taken[:, 1]) & (middle[:, None] + reach > taken[:, 0])).any(axis=1)
+        if not free.any():
+            continue
+        v = float(at[int(np.argmax(free))])
+        lo[across], hi[across] = v - half, v + half
+        box = face.frame.box(Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2])))
+        taken = np.vstack([taken, [box.lo[axis], box.hi[axis]]])
+        out.append(Rib(face=face.id, part=part.name, box=box, across=axis))
     return out
 
 
@@ -123,9 +133,18 @@ def _shifts(most: float) -> list[float]:
     return [0.0, *(s * k * STEP_MM for k in range(1, steps + 1) for s in (1, -1))]
 
 
-def _within(case: Case, box: Box) -> bool:
-    """Whether it stands in the room inside, and leaves some."""
-    return all(case.cavity.lo[k] - 1e-6 <= box.lo[k] and box.hi[k] <= case.cavity.hi[k] + 1e-6 for k in range(3))
+def _inside(case: Case, box: Box, axis: int) -> bool:
+    """Whether it stands in the room inside along an axis."""
+    return case.cavity.lo[axis] - 1e-6 <= box.lo[axis] and box.hi[axis] <= case.cavity.hi[axis] + 1e-6
+
+
+_stand: MemoOfThese[NDArray[np.float64]] = MemoOfThese(50)
+
+
+def _boxes(case: Case, things: tuple[Thing, ...], more: tuple[Box, ...]) -> NDArray[np.float64]:
+    """Lowest and highest corners (n, 2, 3) of what stands in the room, and of more."""
+    found = _stand.make((case, things), (), lambda: np.array(_standing(case, things)).reshape(-1, 2, 3))
+    return np.concatenate([found, np.array(more).reshape(-1, 2, 3)])
 
 
 def _standing(case: Case, things: tuple[Thing, ...]) -> list[Box]:
