@@ -216,3 +216,14 @@ def test_a_name_that_ends_in_a_number_is_kept_apart_from_millimetres() -> None:
     """*Drive 2 2.3 mm back* reads as *Drive 22.3 mm back*."""
     assert move_of("Drive 2") + " 2.3 mm back" == "Move Drive 2 by 2.3 mm back"
     assert move_of("Button") + " 23.7 mm right" == "Move Button 23.7 mm right"
+
+
+def test_a_tip_beside_an_edge_is_cleared_by_the_way_that_it_stands_behind_it(good_wren: Design) -> None:
+    """The tips of M3 x 16 through 3 of wall end at 21; the drive, raised by 9, reaches up to 25, but they meet it by half a millimetre beside its edge only."""
+    at = next(p.at_mm for p in good_wren.placements if p.id == "drive")
+    d = apply(good_wren, Move(id="drive", to_mm=(at[0], at[1] + 73.2, at[2] + 9)))
+    (f,) = alone(d, "screw-tip-hits")
+    assert f.measured == pytest.approx(-0.525, abs=0.01)
+    out = next(r for r in f.remedies if r.label.startswith("Move the top wall out"))
+    assert out.label == "Move the top wall out by 4.1 mm"
+    assert alone(apply(d, Together(edits=out.edits)), "screw-tip-hits") == []

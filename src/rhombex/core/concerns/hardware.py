@@ -9,7 +9,7 @@ from typing import Literal, TypedDict
 from rhombex.core.advice.screws import fewer_kinds
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.apart import apart_from_box
-from rhombex.core.bench.arrange import Thing
+from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Joint, Mount, one_of_each
 from rhombex.core.concerns.bench import cheapest, free_place, move_words, moved, up
@@ -209,7 +209,8 @@ def screw_tip_hits(a: Analysis, say: Maker) -> Iterator[Finding]:
             hit = next((o for o in a.things if o.id != t.id for x in hard(o) if apart_from_box(x, tip) < -0.01), None)
             if hit is None:
                 continue
-            over = max(-apart_from_box(x, tip) for x in hard(hit))
+            met = [x for x in hard(hit) if apart_from_box(x, tip) < -0.01]
+            over = max(-apart_from_box(x, tip) for x in met)
             yield say(
                 "stop",
                 f"The screws of {t.name} reach into {hit.name}",
@@ -224,9 +225,15 @@ def screw_tip_hits(a: Analysis, say: Maker) -> Iterator[Finding]:
                 reason=f"{screw_size(s.thread, s.length_mm)} stands {end - begin:.1f} mm out behind {t.name}; {hit.name} is there.",
                 source="geometry",
                 subjects=(t.id, hit.id, "tip"),
-                remedies=_off_the_tip(a, t, hit, over),
+                remedies=_off_the_tip(a, t, hit, _deep(face.frame.z, met, tip)),
             )
             break
+
+
+def _deep(out: Vec3, met: list[PlacedSolid], tip: Box) -> float:
+    """How far a screw's tip stands behind the nearest end of what it meets, along its way, mm: a tip beside an edge is less deep in it than that."""
+    i = next(k for k in range(3) if abs(out[k]) > 0.5)
+    return max(x.box.hi[i] - tip.lo[i] if out[i] > 0 else tip.hi[i] - x.box.lo[i] for x in met)
 
 
 @searched
