@@ -13,7 +13,7 @@ from rhombex.core.bench.placing import new_placement
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, Shell
-from rhombex.core.edits import FitCavity, PlaceNew
+from rhombex.core.edits import FitCavity, PlaceNew, walls_round
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError
@@ -69,6 +69,45 @@ def test_where_there_is_no_room_it_lands_beside_where_no_port_looks_and_the_wall
     fitted = apply(d, FitCavity())
     told = {f.code for f in judge(analyse(fitted, ARCHIVE_WORKSHOP, "preview")) if f.severity == "stop"}
     assert not {"components-collide", "port-not-reachable", "component-hits-wall", "plug-meets-wall"} & told
+
+
+@pytest.mark.parametrize(
+    "keys",
+    [
+        ("sbc-85x56", "display-7", "button-16", "usb-c-panel", "network-panel"),
+        ("fan-80x25", "fan-80x25", "fan-80x25", "sbc-85x56"),
+        ("board-mini-itx", "fan-120x25", "fan-120x25", "inlet-c14"),
+    ],
+)
+@pytest.mark.parametrize("inner_mm", [(300.0, 200.0, 60.0), (120.0, 90.0, 50.0)])
+def test_what_is_fixed_to_walls_lands_beside_what_is_there_on_whichever_wall_has_room(
+    keys: tuple[str, ...], inner_mm: tuple[float, float, float]
+) -> None:
+    """In a room that is too small, on the walls as they will be drawn round all that is there; else beside it, along the wall."""
+    d = EMPTY.model_copy(
+        update={
+            "shell": Shell(inner_mm=inner_mm, construction=TwoHalves(joint_mm=inner_mm[2] - 8)),
+            "printer": "bench-300",
+        }
+    )
+    for key in keys:
+        d = apply(d, PlaceNew(component=key))
+    assert clashes(d) == [] or inner_mm[0] < 200
+    fitted = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
+    assert clashes(fitted) == []
+    told = {f.code for f in judge(analyse(fitted, ARCHIVE_WORKSHOP, "preview")) if f.severity == "stop"}
+    assert not {"component-in-part", "component-hits-wall"} & told
+
+
+def test_mains_come_in_at_the_back() -> None:
+    for key in ("supply-sfx", "inlet-c14", "brick-12v-60"):
+        d = apply(
+            EMPTY.model_copy(update={"shell": Shell(inner_mm=(300, 200, 100), construction=TwoHalves(joint_mm=90))}),
+            PlaceNew(component=key),
+        )
+        assert d.placements[0].face == "back", key
+    small = apply(EMPTY, PlaceNew(component="button-16"))
+    assert small.placements[0].face == "front"
 
 
 def test_nothing_is_placed_that_there_is_not() -> None:

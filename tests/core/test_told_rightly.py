@@ -7,14 +7,32 @@ import pytest
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
+from rhombex.core.bench.bodies import body_in
 from rhombex.core.bench.dodge import ways_clear
+from rhombex.core.bench.gaps import hard
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.concerns.bench import move_of
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, PinnedCut, Placement, Shell
-from rhombex.core.edits import Add, FitCavity, Move, MoveWall, PlaceNew, PutCut, Set, ToFace, Together
+from rhombex.core.edits import (
+    Add,
+    FitCavity,
+    Move,
+    MoveWall,
+    PlaceNew,
+    PutCut,
+    PutOpening,
+    Set,
+    ToFace,
+    Together,
+    walls_round,
+)
+from rhombex.core.geometry import mesh_kernel as mk
+from rhombex.core.geometry.recipe import block
+from rhombex.core.openings.opening import outline
 from rhombex.core.parts import library
 from rhombex.core.remedies import effect_of
+from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import Spool, Workshop
 from tests.conftest import alone, findings
@@ -69,6 +87,32 @@ def test_walls_are_drawn_as_tightly_as_the_parts_stand_and_once_is_enough() -> N
     assert not {"component-hits-wall", "too-deep-for-case", "plug-meets-wall", "components-collide"} & {
         f.code for f in judge(a) if f.severity == "stop"
     }
+
+
+@pytest.mark.parametrize(
+    "keys",
+    [
+        ("board-mini-itx", "supply-sfx"),  # under the rim of the lid, and in a rounded corner
+        (
+            "sbc-65x30",
+            "button-12",
+            "jack-3.5",
+            "usb-c-panel",
+            "fan-40x10",
+        ),  # a fan in the lid, in the corner of its rim
+        ("sbc-65x30", "display-3.5", "button-12"),
+    ],
+)
+def test_nothing_stands_in_the_rim_or_in_a_round_corner_once_walls_are_drawn(keys: tuple[str, ...]) -> None:
+    d = walled(*keys)
+    once = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
+    a = analyse(once, ARCHIVE_WORKSHOP, "none")
+    assert apply(once, walls_round(a.case)).shell.inner_mm == once.shell.inner_mm
+    parts = {n: mk.evaluate(r) for n, r in a.in_place().items()}
+    for t in a.things:
+        for s in hard(t):
+            for n, m in parts.items():
+                assert (m ^ body_in(t, s)).volume() < 0.02, (t.id, s.name, n)
 
 
 @pytest.mark.parametrize("face", ["back", "left", "right"])
@@ -227,3 +271,29 @@ def test_a_tip_beside_an_edge_is_cleared_by_the_way_that_it_stands_behind_it(goo
     out = next(r for r in f.remedies if r.label.startswith("Move the top wall out"))
     assert out.label == "Move the top wall out by 4.1 mm"
     assert alone(apply(d, Together(edits=out.edits)), "screw-tip-hits") == []
+
+
+def test_ports_side_by_side_are_cut_as_one_opening() -> None:
+    """A hub's four connectors stand nearer than their plugs' pockets: three run together. One opening for all is as wide as theirs from end to end, and no web is asked for in it."""
+    d = walled("hub-4")
+    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
+    told = [f for f in alone(d, "web-too-thin") if f.severity == "stop"]
+    one = next(r for f in told for r in f.remedies if r.label == "Cut one opening for all 3")
+    before = {o.id: outline(o) for o in analyse(d, ARCHIVE_WORKSHOP, "none").openings.openings}
+    after = apply(d, Together(edits=one.edits))
+    assert [f for f in alone(after, "web-too-thin") if f.severity == "stop"] == []
+    a = analyse(after, ARCHIVE_WORKSHOP, "none")
+    mine = [o for o in a.openings.openings if o.id in {e.opening.port for e in one.edits if isinstance(e, PutOpening)}]
+    ends = [before[o.id] for o in mine]
+    for o in mine:
+        assert outline(o) == pytest.approx(
+            (min(e[0] for e in ends), min(e[1] for e in ends), max(e[2] for e in ends), max(e[3] for e in ends)),
+            abs=1e-3,
+        )
+    # measured: nothing of the wall is left between the outermost of them
+    o, face = mine[0], a.case.face(mine[0].face)
+    u0, v0, u1, v1 = outline(o)
+    probe = mk.evaluate(
+        block(face.frame.box(Box((u0 + 1, (v0 + v1) / 2 - 0.1, -face.thick_mm), (u1 - 1, (v0 + v1) / 2 + 0.1, 0.0))))
+    )
+    assert (probe ^ mk.evaluate(a.recipes[o.parts[0]])).volume() < 1e-6

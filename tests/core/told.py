@@ -160,7 +160,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         0.9,
         2,
         "Network and USB-A, two high run together",
-        ("Cut both openings closer to the plug",),
+        ("Cut both openings closer to the plug", "Cut one opening for all 3"),
     ),
     # two holes; 9.5 cm2 for the heat with a fan
     "vents-too-small": (

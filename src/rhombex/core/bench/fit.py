@@ -15,7 +15,7 @@ from rhombex.core.design import Design
 from rhombex.core.parts import port_kinds
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
-from rhombex.core.space import OUTWARD, Box, Face, normal_axis
+from rhombex.core.space import OUTWARD, Box, Face, Vec2, normal_axis
 
 CLEAR_MM = 0.05  # beside the rim's thickening, so that roundings do not meet
 AWAY_MM = (
@@ -56,9 +56,9 @@ def fit_cavity(
                 beside = beside_mm if level and t.face and t.component.family == "display" and s.role in HARD else 0.0
                 lo[i] = min(lo[i], s.box.lo[i] - max(beside, _limit(design, t, s, _LOWS[i], round_mm)))
                 hi[i] = max(hi[i], s.box.hi[i] + max(beside, _limit(design, t, s, _HIGHS[i], round_mm)))
-    hi[2] = max(hi[2], _under_the_joint(design, now))
-    _behind_panels(now, free, lo, hi)
-    _inside_the_rim(design, free, thicker, lo, hi)
+    hi[2] = max(hi[2], _under_the_joint(design, now, thicker))
+    _behind_panels(room, now, free, lo, hi)
+    _inside_the_rim(design, now, thicker, lo, hi)
     open_ = wanted_ports(design)
     looking = {p.face for t in free for p in t.ports if p.ref in open_}
     _beside_pillars(now, pillar_mm, looking, lo, hi)
@@ -84,8 +84,9 @@ def _limit(design: Design, t: Thing, s: PlacedSolid, face: Face, round_mm: float
     return max(limit, round_mm) if face not in ("top", "bottom") and s.role in ("board", "body") else limit
 
 
-def _under_the_joint(design: Design, now: tuple[Thing, ...]) -> float:
-    """How high the cavity must be so that openings in the sides stay under the rim of the lid, which keeps its depth."""
+def _under_the_joint(design: Design, now: tuple[Thing, ...], thicker: tuple[Bulge, ...]) -> float:
+    """How high the cavity must be so that openings in the sides stay under the rim of the lid, which keeps its depth, and what is fixed to a side stays under the
+    thickening of its wall there."""
     inner = design.shell.inner_mm[2]
     joint = getattr(design.shell.construction, "joint_mm", inner)
     f = "printing.feature"
@@ -93,29 +94,66 @@ def _under_the_joint(design: Design, now: tuple[Thing, ...]) -> float:
     rim = val(f"{f}.tongue_height") + val("printing.allowance.tongue_top") + val(f"{f}.web_lines") * 0.68
     floor, open_ = design.shell.floor_mm, wanted_ports(design)
     tops = [_top(t, p) for t in now for p in t.ports if p.ref in open_ and p.face not in ("top", "bottom")]
-    tops += [
-        s.box.hi[2] for t in now if t.face in ("front", "back", "left", "right") for s in t.solids if s.role in HARD
-    ]
-    return max((top + rim + (inner - joint) for top in tops), default=floor)
+    on_sides = [t for t in now if t.face in ("front", "back", "left", "right")]
+    below = max((CLEAR_MM - b.from_mm for b in thicker if b.rides == "joint"), default=0.0)
+    bodies = [s.box.hi[2] + max(rim, below) for t in on_sides for s in t.solids if s.role in HARD]
+    return max((top + (inner - joint) for top in (*(top + rim for top in tops), *bodies)), default=floor)
 
 
 def _inside_the_rim(
-    design: Design, free: list[Thing], thicker: tuple[Bulge, ...], lo: list[float], hi: list[float]
+    design: Design, now: tuple[Thing, ...], thicker: tuple[Bulge, ...], lo: list[float], hi: list[float]
 ) -> None:
-    """Push walls out so far that what stands on the floor keeps clear of their thickening at the joint, which keeps its depth under the lid."""
+    """Push walls out so far that what stands on the floor, or is fixed to another wall, keeps clear of their thickening at the joint, which keeps its depth
+    under the lid."""
     inner = design.shell.inner_mm[2]
     joint = hi[2] - (inner - getattr(design.shell.construction, "joint_mm", inner))
     base = {"joint": joint, "floor": design.shell.floor_mm}
     for bulge in (b.raised(base[b.rides]) for b in thicker):
-        for s in (s for t in free for s in t.solids if s.role in HARD):
-            inward = bulge.inward_mm(s.box.lo[2], s.box.hi[2])
+        for t, s in ((x, y) for x in now for y in x.solids if y.role in HARD):
+            inward = bulge.inward_mm(*_heights(design, t, s, hi[2]))
             if inward <= 0:
                 continue
-            for i in (0, 1):
+            for i in (i for i in (0, 1) if t.face is None or normal_axis(t.face) != i):
                 if _LOWS[i] in bulge.faces:
                     lo[i] = min(lo[i], s.box.lo[i] - inward - CLEAR_MM)
                 if _HIGHS[i] in bulge.faces:
                     hi[i] = max(hi[i], s.box.hi[i] + inward + CLEAR_MM)
+    _off_round_corners(design, now, tuple(b.raised(base[b.rides]) for b in thicker), lo, hi)
+
+
+def _heights(design: Design, t: Thing, s: PlacedSolid, top_mm: float) -> Vec2:
+    """From where to where a solid is once the top is so high: what is fixed to that goes along with it."""
+    up = top_mm - cavity(design).hi[2] if t.face == "top" else 0.0
+    return (s.box.lo[2] + up, s.box.hi[2] + up)
+
+
+def _off_round_corners(
+    design: Design, now: tuple[Thing, ...], thicker: tuple[Bulge, ...], lo: list[float], hi: list[float]
+) -> None:
+    """Push a wall out where a solid would stand in a rounded upright corner: of the walls, or of their thickening, which is rounded by less."""
+    radius = max(design.shell.corner_radius_mm - design.shell.wall_mm, 0.3)
+    for t, s in ((x, y) for x in now for y in x.solids if y.role in HARD and y.round_axis is None):
+        heights = _heights(design, t, s, hi[2])
+        inward = max((b.inward_mm(*heights) for b in thicker if len(b.faces) == 4), default=0.0)
+        r = max(radius - inward, 0.3) + CLEAR_MM
+        for high in product((False, True), repeat=2):
+            gaps = [hi[i] - s.box.hi[i] - inward if high[i] else s.box.lo[i] - lo[i] - inward for i in (0, 1)]
+            ways: tuple[int, ...] = (0, 1)
+            if t.face is not None and normal_axis(t.face) < 2:  # it goes along with its own wall
+                own = normal_axis(t.face)
+                if high[own] != (OUTWARD[t.face][own] > 0):
+                    continue
+                gaps[own], ways = 0.0, (1 - own,)
+            x, y = gaps
+            if min(x, y) < 0 or max(x, y) >= r or (r - x) ** 2 + (r - y) ** 2 <= r * r + 1e-9:
+                continue  # beyond the wall it is told by that, or has moved it
+            # one wall stays, and the other is moved out: that which moves less
+            more = [r - (r * r - (r - near) ** 2) ** 0.5 - far for near, far in ((y, x), (x, y))]
+            i = min(ways, key=lambda k: more[k])
+            if high[i]:
+                hi[i] += more[i]
+            else:
+                lo[i] -= more[i]
 
 
 def _beside_pillars(
@@ -161,8 +199,8 @@ def _top(t: Thing, p: PlacedPort) -> float:
     return p.centre[2] + max(kind.plug_height_mm, kind.height_mm) / 2 + val("printing.allowance.plug_recess") + 0.3
 
 
-def _behind_panels(now: tuple[Thing, ...], free: list[Thing], lo: list[float], hi: list[float]) -> None:
-    """Push walls out so far that what is fixed to them stands clear of what is behind it: components, things on the wall across, the wall across."""
+def _behind_panels(room: Box, now: tuple[Thing, ...], free: list[Thing], lo: list[float], hi: list[float]) -> None:
+    """Push walls out so far that what is fixed to them stands clear of what is behind it: components, things on the walls beside and across, the wall across."""
     between = val("limits.gap.between")
     fixed = [t for t in now if t.face is not None]
     for _ in range(3):  # what moves a wall out for one axis may bring others into one another's way
@@ -170,13 +208,18 @@ def _behind_panels(now: tuple[Thing, ...], free: list[Thing], lo: list[float], h
             assert t.face is not None
             i, deep = normal_axis(t.face), s.inside_mm
             high = OUTWARD[t.face][i] > 0
-            for q in (q for x in free for q in x.solids if not (s.role not in HARD and q.role not in HARD)):
+            beside = [x for x in fixed if x.face is not None and normal_axis(x.face) != i]
+            mine = _with_its_wall(t, s.box, room, lo, hi)
+            for x, q in (
+                (x, q) for x in (*free, *beside) for q in x.solids if not (s.role not in HARD and q.role not in HARD)
+            ):
                 gap = between if s.role in HARD and q.role in HARD else 0.0
-                if _across(s.box, q.box, i, gap):
+                box = _with_its_wall(x, q.box, room, lo, hi)
+                if _across(mine, box, i, gap):
                     if high:
-                        hi[i] = max(hi[i], q.box.hi[i] + gap + deep)
+                        hi[i] = max(hi[i], box.hi[i] + gap + deep)
                     else:
-                        lo[i] = min(lo[i], q.box.lo[i] - gap - deep)
+                        lo[i] = min(lo[i], box.lo[i] - gap - deep)
             least = deep + (val("limits.gap.wall") if s.role in HARD else 0.0)
             for o in fixed:
                 if o.face is not None and o.face != t.face and normal_axis(o.face) == i:
@@ -187,6 +230,19 @@ def _behind_panels(now: tuple[Thing, ...], free: list[Thing], lo: list[float], h
                 hi[i] += short
             elif short > 0:
                 lo[i] -= short
+
+
+def _with_its_wall(t: Thing, box: Box, room: Box, lo: list[float], hi: list[float]) -> Box:
+    """Where a solid is once the walls are where they are drawn: what is fixed to one goes along with it, if that is known yet."""
+    if t.face is None:
+        return box
+    i = normal_axis(t.face)
+    by = hi[i] - room.hi[i] if OUTWARD[t.face][i] > 0 else lo[i] - room.lo[i]
+    if abs(by) == float("inf"):
+        return box
+    a, b = list(box.lo), list(box.hi)
+    a[i], b[i] = a[i] + by, b[i] + by
+    return Box((a[0], a[1], a[2]), (b[0], b[1], b[2]))
 
 
 def _across(a: Box, b: Box, axis: int, gap: float) -> bool:

@@ -6,13 +6,19 @@ import re
 
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.bench.dodge import free_spot
+from rhombex.core.bench.fit import fit_cavity
 from rhombex.core.bench.gaps import cavity
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.design import Design, Placement
 from rhombex.core.parts.component import Component
+from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
-from rhombex.core.space import Box, Face, Vec3, hull
+from rhombex.core.space import Box, Face, Vec3, hull, normal_axis
 
+# walls on which a component is tried, in turn: fans, what the mains come in by, and what hands and eyes look for; common practice
+TO_BLOW: tuple[Face, ...] = ("top", "back", "left", "right", "front")
+TO_FEED: tuple[Face, ...] = ("back", "front")
+TO_SEE: tuple[Face, ...] = ("front", "left", "right", "back", "top")
 STEP_MM = 4.0  # of the search for a free place
 STANDS_MM = 6.0  # above the inner floor: room for posts and what is under a board; common practice
 
@@ -41,8 +47,14 @@ def new_placement(design: Design, c: Component) -> Placement:
             at = (board.at_mm[0], board.at_mm[1], round(board.at_mm[2] + lift, 3))
             return _riding(design, Placement(id=id, component=c.key, name=name, at_mm=at, on=board.id), c.family)
     if c.mounting == "panel":
-        face: Face = "top" if c.air else "front"
-        return _free(design, Placement(id=id, component=c.key, name=name, at_mm=(w / 2, d / 2, h / 2), face=face))
+        faces = TO_BLOW if c.air else TO_FEED if c.family in ("supply", "inlet") else TO_SEE
+        for room, by in ((design, (0.0, 0.0, 0.0)), *_roomier(design)):
+            middle: Vec3 = tuple(x / 2 for x in room.shell.inner_mm)  # type: ignore[assignment]
+            for face in faces:
+                found = _on_wall(room, Placement(id=id, component=c.key, name=name, at_mm=middle, face=face))
+                if found is not None:
+                    return _lifted(found, by)
+        return _free(design, Placement(id=id, component=c.key, name=name, at_mm=(w / 2, d / 2, h / 2), face=faces[0]))
     return _free(design, Placement(id=id, component=c.key, name=name, at_mm=(0.0, 0.0, STANDS_MM)))
 
 
@@ -85,24 +97,38 @@ def _lifted(p: Placement, by: Vec3) -> Placement:
     return p.model_copy(update={"at_mm": tuple(round(a + b, 3) for a, b in zip(p.at_mm, by, strict=True))})
 
 
+def _roomier(design: Design) -> list[tuple[Design, Vec3]]:
+    """The design with its walls moved out round all that is there, and how a place in it is a place in the design; none where they are there already."""
+    try:
+        out = design.model_copy(update=fit_cavity(design, only_out=True))
+    except DesignError:
+        return []  # there is nothing to draw walls round
+    if out.shell.inner_mm == design.shell.inner_mm:
+        return []
+    now, then = design.placements[0].at_mm, out.placements[0].at_mm
+    return [(out, (now[0] - then[0], now[1] - then[1], now[2] - then[2]))]
+
+
+def _on_wall(design: Design, p: Placement) -> Placement | None:
+    """The placement moved to the free place of its wall that is nearest to the wall's middle; None where there is none."""
+    things = arrange(design.model_copy(update={"placements": (*design.placements, p)}))
+    by = free_spot(design, things, p.id)
+    return None if by is None else _lifted(p, by)
+
+
 def _free(design: Design, p: Placement) -> Placement:
-    """The placement moved to the nearest free place from the front left of the cavity (for one on a face: from the wall's middle); where
-    there is none, beside all that is there."""
+    """The placement moved to the nearest free place from the front left of the cavity; where there is none, and for one on a wall, beside all that is there."""
     room = cavity(design)
     mine = _body(_alone(design, p))
     if p.face is None:  # into the front left corner, off the walls
         p = _lifted(p, (room.lo[0] + 1 - mine.lo[0], room.lo[1] + 1 - mine.lo[1], 0.0))
     things = arrange(design.model_copy(update={"placements": (*design.placements, p)}))
-    by = free_spot(design, things, p.id)
-    if by is not None:
-        return _lifted(p, by)
-    if p.face is not None:
-        return p
-    return _lifted(p, _beyond(design, things, p.id))
+    by = free_spot(design, things, p.id) if p.face is None else None
+    return _lifted(p, by if by is not None else _beyond(design, things, p.id, p.face))
 
 
-def _beyond(design: Design, things: tuple[Thing, ...], id: str) -> Vec3:
-    """Beside all that is there, on a side where no port looks out."""
+def _beyond(design: Design, things: tuple[Thing, ...], id: str, wall: Face | None) -> Vec3:
+    """Beside all that is there, on a side where no port looks out; of what is on a wall along that wall."""
     others = [t for t in things if t.id != id and t.placement.on is None] or [t for t in things if t.id != id]
     if not others:
         return (0.0, 0.0, 0.0)
@@ -116,7 +142,8 @@ def _beyond(design: Design, things: tuple[Thing, ...], id: str) -> Vec3:
         ("left", (all_.lo[0] - gap - mine.hi[0], 0.0, 0.0)),
         ("front", (0.0, all_.lo[1] - gap - mine.hi[1], 0.0)),
     )
-    return next((by for face, by in sides if face not in busy), sides[0][1])
+    along = [(face, by) for face, by in sides if wall is None or normal_axis(face) != normal_axis(wall)]
+    return next((by for face, by in along if face not in busy), along[0][1])
 
 
 def _alone(design: Design, p: Placement) -> Thing:

@@ -12,7 +12,7 @@ from rhombex.core.bench.apart import apart_from_box
 from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Joint, Mount, one_of_each
-from rhombex.core.concerns.bench import cheapest, free_place, move_words, moved, up
+from rhombex.core.concerns.bench import cheapest, free_place, move_of, move_words, moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.edits import MoveWall, PutJoint, Set, SetStand
 from rhombex.core.fit.joints import engagement_mm, nut_below_mm, stock_mm
@@ -20,7 +20,7 @@ from rhombex.core.hardware.face_screws import face_screw
 from rhombex.core.hardware.reach import aside
 from rhombex.core.parts.threads import label, screw_size
 from rhombex.core.reference import ref, val
-from rhombex.core.space import Box, Vec3, hull, normal_axis
+from rhombex.core.space import FACES, OUTWARD, Box, Vec3, hull, normal_axis
 from rhombex.core.trail import given, looked_up
 
 
@@ -225,7 +225,9 @@ def screw_tip_hits(a: Analysis, say: Maker) -> Iterator[Finding]:
                 reason=f"{screw_size(s.thread, s.length_mm)} stands {end - begin:.1f} mm out behind {t.name}; {hit.name} is there.",
                 source="geometry",
                 subjects=(t.id, hit.id, "tip"),
-                remedies=_off_the_tip(a, t, hit, _deep(face.frame.z, met, tip)),
+                remedies=_past_it(a, t, met, tip)
+                if hit.face == t.face
+                else _off_the_tip(a, t, hit, _deep(face.frame.z, met, tip)),
             )
             break
 
@@ -234,6 +236,22 @@ def _deep(out: Vec3, met: list[PlacedSolid], tip: Box) -> float:
     """How far a screw's tip stands behind the nearest end of what it meets, along its way, mm: a tip beside an edge is less deep in it than that."""
     i = next(k for k in range(3) if abs(out[k]) > 0.5)
     return max(x.box.hi[i] - tip.lo[i] if out[i] > 0 else tip.hi[i] - x.box.lo[i] for x in met)
+
+
+@searched
+def _past_it(a: Analysis, t: Thing, met: list[PlacedSolid], tip: Box) -> tuple[Remedy, ...]:
+    """What is screwed to a wall moved along it, so that a tip passes what is fixed to the same wall; the nearest ways."""
+    assert t.face is not None
+    found: list[tuple[float, Remedy]] = []
+    for f in (f for f in FACES if normal_axis(f) != normal_axis(t.face)):
+        i = normal_axis(f)
+        over = max(x.box.hi[i] - tip.lo[i] if OUTWARD[f][i] > 0 else tip.hi[i] - x.box.lo[i] for x in met)
+        far = up(over + 0.05)
+        by: Vec3 = tuple(far * c for c in OUTWARD[f])  # type: ignore[assignment]
+        if free_place(a.design, t, by):
+            words = {"top": "up", "bottom": "down", "front": "forward"}.get(f, f)
+            found.append((far, Remedy(label=f"{move_of(t.name)} {far:g} mm {words}", edits=(moved(t, by),))))
+    return cheapest(found, 2)
 
 
 @searched
@@ -328,8 +346,8 @@ def joint_not_reached(a: Analysis, say: Maker) -> Iterator[Finding]:
         t = next((t for t in a.things if t.id == g.of), None)
         short = up(r.needs_mm - r.room_mm)
         remedies: tuple[Remedy, ...] = ()
-        if t is not None and t.face is None and t.placement.on is None and r.blocked_by.endswith(" wall"):
-            face = r.blocked_by.removeprefix("the ").removesuffix(" wall")
+        face = r.blocked_by.removeprefix("the ").removesuffix(" wall")
+        if t is not None and t.face != face and t.placement.on is None and r.blocked_by.endswith(" wall"):
             z = a.case.face(face).frame.z
             inward: Vec3 = (-z[0] * short, -z[1] * short, -z[2] * short)
             way = f"Move {t.name} {short:g} mm away from the {face} wall"

@@ -334,13 +334,51 @@ def _closer(p: Opening, q: Opening) -> tuple[Edit, ...]:
     )
 
 
+def _one(p: Opening, q: Opening) -> bool:
+    """Whether two openings are cut as one: the same stretch of the same face, so that no web is between them."""
+    return all(abs(x - y) < 0.01 for x, y in zip(outline(p), outline(q), strict=True))
+
+
+@searched
+def _together(a: Analysis, p: Opening, q: Opening, limit: float) -> tuple[Remedy, ...]:
+    """One opening in place of all that have too little wall between them, as is usual for ports side by side. None where a round hole, a hand's own or that of
+    what sits in the wall is among them."""
+    mine, rest = [p, q], [o for o in a.openings.openings if o.face == p.face and o not in (p, q)]
+    while True:
+        ends = [outline(o) for o in mine]
+        u0, v0, u1, v1 = (f(e[k] for e in ends) for k, f in enumerate((min, min, max, max)))
+        near = [o for o in rest if _beside(outline(o), (u0, v0, u1, v1)) < limit]
+        if not near:
+            break
+        mine, rest = [*mine, *near], [o for o in rest if o not in near]
+    standing = {t.id for t in a.things if t.face is None}
+    if any(_own(o) or o.plug is None or o.round or o.parts != p.parts or o.of not in standing for o in mine):
+        return ()
+    edits = tuple(
+        PutOpening(
+            opening=PlacedOpening(
+                port=o.id,
+                at_mm=(round((u0 + u1) / 2 - o.target_mm[0], 4), round((v0 + v1) / 2 - o.target_mm[1], 4)),
+                size_mm=(round(u1 - u0, 3), round(v1 - v0, 3)),
+            )
+        )
+        for o in mine
+    )
+    return (Remedy(label=f"Cut one opening for {'both' if len(mine) == 2 else f'all {len(mine)}'}", edits=edits),)
+
+
+def _beside(p: tuple[float, float, float, float], q: tuple[float, float, float, float]) -> float:
+    """How far apart two rectangles are along the face; less than nothing where they meet."""
+    return max(p[0] - q[2], q[0] - p[2], p[1] - q[3], q[1] - p[3])
+
+
 @concern("web-too-thin", "openings", needs=("walls",))
 def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 16: what is left between two openings, or an opening and the face's edge, is thinner than two lines."""
     lines = ref("printing.feature.web_lines")
     limit = lines.value * a.case.line_mm
     for p, q in combinations(a.openings.openings, 2):
-        if p.face != q.face or _in_plate(p, q) or _in_plate(q, p):
+        if p.face != q.face or _in_plate(p, q) or _in_plate(q, p) or _one(p, q):
             continue
         gap = _gap(p, q)
         if gap < limit - 1e-6:
@@ -365,6 +403,7 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                     *((Remedy(label="Put them back on their ports", edits=back),) if back else ()),
                     *_apart(a, p, q, limit - gap),
                     *small,
+                    *_together(a, p, q, limit),
                 ),
             )
     for o in a.openings.openings:

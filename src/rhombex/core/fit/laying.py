@@ -62,7 +62,9 @@ def plan_hull(lying: Solid) -> NDArray[np.float64]:
     def look() -> NDArray[np.float64]:
         mesh = mesh_kernel.evaluate(lying)
         points = np.asarray(mesh.to_mesh().vert_properties, float)[:, :2]
-        hull = LineString(points).convex_hull  # of a line through them: that is one object instead of one for each point
+        hull = LineString(
+            points
+        ).convex_hull  # of a line through them: that is one object instead of one for each point
         return np.asarray(getattr(hull, "exterior", hull).coords, float)[:-1]
 
     return _hulls.make(lying.digest, look)

@@ -104,6 +104,10 @@ def _tools(g: JointGroup, seat: ScrewSeat) -> list[_Rod]:
         arm = val("fasteners.rule.key_arm")
         key = _rod("key", seat, g.sunk_mm, g.sunk_mm + arm, d)
         return [key, _rod("nut", seat, -g.grip_mm - arm, -g.grip_mm, d)] if g.holding == "nut" else [key]
+    if (
+        g.key.startswith("face/") and g.holding != "nut" and g.into != g.holds
+    ):  # of brackets: from inside, where a wall is near, with a key
+        return [_rod("key", seat, g.sunk_mm, g.sunk_mm + val("fasteners.rule.key_arm"), d)]
     shaft = val("fasteners.rule.driver_length")
     rods = [
         _rod("driver", seat, g.sunk_mm, g.sunk_mm + shaft, d),
