@@ -63,9 +63,9 @@ def test_where_there_is_no_room_it_lands_beside_where_no_port_looks_and_the_wall
     d = apply(small, PlaceNew(component="sbc-85x56"))
     d = apply(d, PlaceNew(component="drive-2.5"))
     assert clashes(d) == []
-    # the board's ports look right and forward: behind it is where a drive is in nobody's way
+    # the board's ports look right and forward: behind it or to its left a drive is in nobody's way, and to its left both together are shorter
     board, drive = (next(t for t in arrange(d) if t.id == id) for id in ("board", "drive"))
-    assert min(s.box.lo[1] for s in drive.solids if s.role == "body") > max(s.box.hi[1] for s in board.solids)
+    assert max(s.box.hi[0] for s in drive.solids if s.role == "body") < min(s.box.lo[0] for s in board.solids)
     fitted = apply(d, FitCavity())
     told = {f.code for f in judge(analyse(fitted, ARCHIVE_WORKSHOP, "preview")) if f.severity == "stop"}
     assert not {"components-collide", "port-not-reachable", "component-hits-wall", "plug-meets-wall"} & told

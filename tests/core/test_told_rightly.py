@@ -297,3 +297,11 @@ def test_ports_side_by_side_are_cut_as_one_opening() -> None:
         block(face.frame.box(Box((u0 + 1, (v0 + v1) / 2 - 0.1, -face.thick_mm), (u1 - 1, (v0 + v1) / 2 + 0.1, 0.0))))
     )
     assert (probe ^ mk.evaluate(a.recipes[o.parts[0]])).volume() < 1e-6
+
+
+def test_a_small_display_does_not_stand_in_for_a_large_one_nor_a_reservoir_for_a_pump() -> None:
+    d = walled("board-mini-itx", "display-10.1")
+    (f,) = [x for x in findings(d, "plug-over-limit") if "Display" in x.title]
+    assert (f.measured, f.limit, [r.label for r in f.remedies]) == (7.5, 4.5, ["Take Display 7 inch"])
+    pump = walled("board-mini-itx", "supply-sfx", "pump-60")
+    assert [x.title for x in findings(pump, "plug-over-limit") if "Loop" in x.title] == []

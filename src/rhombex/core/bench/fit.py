@@ -208,13 +208,11 @@ def _behind_panels(room: Box, now: tuple[Thing, ...], free: list[Thing], lo: lis
             assert t.face is not None
             i, deep = normal_axis(t.face), s.inside_mm
             high = OUTWARD[t.face][i] > 0
-            beside = [x for x in fixed if x.face is not None and normal_axis(x.face) != i]
+            others = [*free, *(x for x in fixed if x.face is not None and normal_axis(x.face) != i)]
             mine = _with_its_wall(t, s.box, room, lo, hi)
-            for x, q in (
-                (x, q) for x in (*free, *beside) for q in x.solids if not (s.role not in HARD and q.role not in HARD)
-            ):
+            for o, q in ((x, y) for x in others for y in x.solids if s.role in HARD or y.role in HARD):
                 gap = between if s.role in HARD and q.role in HARD else 0.0
-                box = _with_its_wall(x, q.box, room, lo, hi)
+                box = _with_its_wall(o, q.box, room, lo, hi)
                 if _across(mine, box, i, gap):
                     if high:
                         hi[i] = max(hi[i], box.hi[i] + gap + deep)

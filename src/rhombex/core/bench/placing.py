@@ -128,7 +128,7 @@ def _free(design: Design, p: Placement) -> Placement:
 
 
 def _beyond(design: Design, things: tuple[Thing, ...], id: str, wall: Face | None) -> Vec3:
-    """Beside all that is there, on a side where no port looks out; of what is on a wall along that wall."""
+    """Beside all that is there, on a side where no port looks out, where all together is shortest; of what is on a wall along that wall."""
     others = [t for t in things if t.id != id and t.placement.on is None] or [t for t in things if t.id != id]
     if not others:
         return (0.0, 0.0, 0.0)
@@ -143,7 +143,13 @@ def _beyond(design: Design, things: tuple[Thing, ...], id: str, wall: Face | Non
         ("front", (0.0, all_.lo[1] - gap - mine.hi[1], 0.0)),
     )
     along = [(face, by) for face, by in sides if wall is None or normal_axis(face) != normal_axis(wall)]
-    return next((by for face, by in along if face not in busy), along[0][1])
+
+    def long_mm(by: Vec3) -> tuple[float, float]:
+        lo, hi = ([a + b for a, b in zip(end, by, strict=True)] for end in mine)
+        x, y, _ = hull([all_, Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2]))]).size
+        return (round(max(x, y), 3), round(x * y, 3))
+
+    return min([by for face, by in along if face not in busy] or [along[0][1]], key=long_mm)
 
 
 def _alone(design: Design, p: Placement) -> Thing:

@@ -123,6 +123,9 @@ def rail_over_rating(a: Analysis, say: Maker) -> Iterator[Finding]:
             )
 
 
+ALIKE = 2.0  # what covers so many times as much is no stand-in: a small display shows something else than a large one; common practice
+
+
 @concern("plug-over-limit", "parts")
 def plug_over_limit(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 30: more watts through a slot, plug or header than it may carry."""
@@ -147,7 +150,7 @@ def plug_over_limit(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 @searched
 def _other_plug(a: Analysis, x: Branch) -> tuple[Remedy, ...]:
-    """A component of the same family that takes no more than its plug bears."""
+    """A component of the same family and about the same size that does the same, and takes no more than its plug bears."""
     thing = next(t for t in a.things if t.id == x.component)
     able = [
         c
@@ -155,6 +158,8 @@ def _other_plug(a: Analysis, x: Branch) -> tuple[Remedy, ...]:
         if c.family == thing.component.family
         and c.key != thing.component.key
         and c.mounting == thing.component.mounting
+        and bool(c.power) == bool(thing.component.power)  # a reservoir is no pump
+        and 1 / ALIKE <= _plan_mm2(c) / _plan_mm2(thing.component) <= ALIKE
         and all(
             d.plug not in table("power")["plug"] or d.peak_w <= table("power")["plug"][d.plug]["v"] for d in c.power
         )

@@ -45,5 +45,5 @@ def build(r: Row) -> Component:
         pivot=(x / 2, y / 2),
         solids=tuple(solids),
         mounts=r.mounts([(px, py) for px, py in r.get("holes", [])], "M4", 4.4, "holes"),
-        power=(r.draw("12 V", [watts * 0.3, watts * 0.6, watts], "fan"),) if watts else (),
+        power=(r.draw("12 V", [watts * 0.3, watts * 0.6, watts], r.get("plug", "fan")),) if watts else (),
     )
