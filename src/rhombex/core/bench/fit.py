@@ -164,7 +164,7 @@ def _beside_pillars(
     if pillar_mm <= 0:
         return
     side = pillar_mm + CLEAR_MM
-    boxes = [s.box for t in now for s in t.solids if s.name != "filling room"]
+    boxes = [(s.box, t.face) for t in now for s in t.solids if s.name != "filling room"]
     ways: list[tuple[float, list[float], list[float]]] = []
     for axes in product((0, 1), repeat=4):
         low, high = list(lo), list(hi)
@@ -179,18 +179,26 @@ def _beside_pillars(
 
 
 def _past_corner(
-    boxes: list[Box], side: float, corner: tuple[bool, bool], axis: int, lo: list[float], hi: list[float]
+    boxes: list[tuple[Box, Face | None]],
+    side: float,
+    corner: tuple[bool, bool],
+    axis: int,
+    lo: list[float],
+    hi: list[float],
 ) -> None:
-    """Push one wall of a corner out until no box stands in the square there."""
-    other = 1 - axis
-    for b in boxes:
+    """Push one wall of a corner out until no box stands in the square there. What is fixed to a wall goes along with that one: the other is pushed."""
+    for b, face in boxes:
         ends = [b.hi[i] > hi[i] - side if corner[i] else b.lo[i] < lo[i] + side for i in (0, 1)]
-        if not (ends[axis] and ends[other]):
+        own = normal_axis(face) if face else 2
+        if face and own < 2:
+            ends[own] = corner[own] == (OUTWARD[face][own] > 0)
+        if not (ends[0] and ends[1]):
             continue
-        if corner[axis]:
-            hi[axis] = max(hi[axis], b.hi[axis] + side)
+        out = 1 - own if own < 2 else axis
+        if corner[out]:
+            hi[out] = max(hi[out], b.hi[out] + side)
         else:
-            lo[axis] = min(lo[axis], b.lo[axis] - side)
+            lo[out] = min(lo[out], b.lo[out] - side)
 
 
 def _top(t: Thing, p: PlacedPort) -> float:
