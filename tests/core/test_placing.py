@@ -97,6 +97,9 @@ def test_what_is_fixed_to_walls_lands_beside_what_is_there_on_whichever_wall_has
     assert clashes(fitted) == []
     told = {f.code for f in judge(analyse(fitted, ARCHIVE_WORKSHOP, "preview")) if f.severity == "stop"}
     assert not {"component-in-part", "component-hits-wall"} & told
+    assert (
+        fitted.shell.inner_mm[0] * fitted.shell.inner_mm[1] < 65_000
+    )  # over one another where that can be, not in one row
 
 
 def test_mains_come_in_at_the_back() -> None:
