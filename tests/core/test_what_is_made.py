@@ -15,7 +15,7 @@ from rhombex.core.bench.bodies import body_of
 from rhombex.core.concerns import RULES, judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, PlacedOpening, Placement, Shell
-from rhombex.core.edits import Add, FitCavity, Move, MoveWall, PutOpening, Set, walls_round
+from rhombex.core.edits import Add, FitCavity, Move, MoveWall, PutOpening, Remove, Set, walls_round
 from rhombex.core.exchange.package import ExportError, package
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.meets import clear_of, overlap_mm3
@@ -149,7 +149,20 @@ def test_a_round_opening_that_is_stretched_is_a_slot(good_wren: Design) -> None:
 
 @pytest.mark.parametrize("nozzle", [0.4, 0.6, 0.8])
 def test_walls_drawn_round_the_parts_leave_room_for_the_rim(good_wren: Design, nozzle: float) -> None:
-    """A wide nozzle makes the rim 1.8 + 2 x play + 4 lines: more than the wall. Connectors beside it keep clear."""
+    """A wide nozzle makes the rim 1.8 + 2 x play + 4 lines: more than the wall. Connectors beside it keep clear, where nothing in a wall keeps it higher."""
+    wide = apply(apply(good_wren, Set(path="process.nozzle_mm", value=nozzle)), Remove(id="button"))
+    fitted = apply(wide, walls_round(analyse(wide, ARCHIVE_WORKSHOP, "preview").case))
+    a = analyse(fitted, ARCHIVE_WORKSHOP, "preview")
+    assert not {"part-in-rim", "component-hits-wall", "component-in-part", "parts-overlap"} & {f.code for f in judge(a)}
+    assert apply(fitted, walls_round(a.case)) == fitted
+    wider = fitted.shell.inner_mm[0] - apply(wide, FitCavity()).shell.inner_mm[0]
+    band = max((b.mm for b in a.case.bulges), default=0.0)
+    assert wider == pytest.approx(0 if nozzle == 0.4 else band, abs=1.0) and wider >= 0
+
+
+@pytest.mark.parametrize("nozzle", [0.4, 0.6, 0.8])
+def test_what_is_fixed_to_a_wall_stays_under_its_thickening(good_wren: Design, nozzle: float) -> None:
+    """A wide nozzle makes the rim 1.8 + 2 x play + 4 lines: more than the wall, which thickens farther down."""
     wide = apply(good_wren, Set(path="process.nozzle_mm", value=nozzle))
     fitted = apply(wide, walls_round(analyse(wide, ARCHIVE_WORKSHOP, "preview").case))
     a = analyse(fitted, ARCHIVE_WORKSHOP, "preview")
