@@ -248,7 +248,7 @@ def test_a_cards_own_bracket_is_pressed_to_the_wall_at_the_end_away_from_its_slo
     assert mk.bodies(mk.evaluate(a.recipes[wall], mk.FILE_TOL)) == 1
     assert alone(a.design, "card-not-held") == [] and findings(a.design, "cannot-be-put-on") == []
     g = next(g for g in a.joints if g.key == "face/card")
-    assert (g.name, g.count, g.screw_mm, g.into) == ("brackets of Card", 1, 6.0, wall)
+    assert (g.name, g.count, g.screw_mm, g.into) == ("bracket of Card", 1, 6.0, wall)
 
 
 def test_a_card_farther_from_its_wall_has_none_and_what_is_told_is_its_port() -> None:

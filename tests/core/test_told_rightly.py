@@ -31,6 +31,7 @@ from rhombex.core.edits import (
 )
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import block
+from rhombex.core.looked import look_bare
 from rhombex.core.openings.opening import outline
 from rhombex.core.parts import library
 from rhombex.core.remedies import effect_of
@@ -334,3 +335,21 @@ def test_a_small_display_does_not_stand_in_for_a_large_one_nor_a_reservoir_for_a
     hungry = apply(pump, Swap(id="loop", component="own-pump", custom=on_header))
     (f,) = [x for x in findings(hungry, "plug-over-limit") if "Loop" in x.title]
     assert (f.measured, f.limit) == (18.0, 12.0) and "reservoir" not in " ".join(r.label for r in f.remedies)
+
+
+def test_what_becomes_known_between_two_looks_is_no_doing_of_a_remedy() -> None:
+    """A window of 155 mm in an upright wall is a bridge of 155 mm, told once the overhangs of the base are worked out, which a quick look does not wait for."""
+    d = apply(
+        walled("sbc-85x56"),
+        Add(placement=Placement(id="panel", component="display-7", name="Panel", at_mm=(130, 0, 55), face="front")),
+    )
+    d = apply(d, MoveWall(face="top", by_mm=40))
+    look_bare(d, ARCHIVE_WORKSHOP, "preview")
+    told = {f.code for f in judge(analyse(d, ARCHIVE_WORKSHOP))}  # settled: its overhangs are known from here on
+    assert "long-bridge" in told
+    cooler = effect_of(d, ARCHIVE_WORKSHOP, "vents-too-small", (Set(path="brief.room_c", value=24.0),))
+    assert not [t for t in cooler.new if "bridge" in t]
+    wider = effect_of(
+        d.model_copy(update={"name": "Known"}), ARCHIVE_WORKSHOP, "vents-too-small", (MoveWall(face="right", by_mm=3),)
+    )
+    assert not [t for t in wider.gone if "bridge" in t]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from rhombex.core.analysis import Hours, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge_bare
+from rhombex.core.concerns.printing import OF_OVERHANGS
 from rhombex.core.concerns.registry import SETTLED
 from rhombex.core.design import Design
 from rhombex.core.edits import Edit, LayPart, Together
@@ -65,6 +66,10 @@ def _tried(design: Design, workshop: Workshop, key: str, edits: tuple[Edit, ...]
     except DesignError as err:
         return Effect(clears=False, gone=(), new=(), tally=(), refused=str(err))
     new = {f.key: f for f in judge_bare(after)}
+    if (
+        hours != "settled"
+    ):  # they may have become known between the two looks, or be known of the design alone: no doing of the edits
+        old, new = ({k: f for k, f in told.items() if k == key or f.code not in OF_OVERHANGS} for told in (old, new))
     moved = []
     for x, y in zip(tally(was), tally(after), strict=True):
         if abs(x.trail.value - y.trail.value) >= 0.5 * 10**-x.digits:

@@ -33,6 +33,12 @@ def _usual(a: Analysis, piece: PrintedPiece) -> tuple[Remedy, ...]:
     return (Remedy(label=f"Lay the {part} on its {of.down} again", edits=(LayPart(part=part, down=None),)),)
 
 
+OF_OVERHANGS = (
+    "hangs-free",
+    "long-bridge",
+)  # silent of a piece whose overhangs nobody has worked out, as a quick look leaves them
+
+
 @concern("hangs-free", "process", settled=True)
 def hangs_free(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 15: overhangs past 45 degrees and long bridges printed into the air."""

@@ -336,7 +336,7 @@ def _of_brackets(case: Case, names: dict[str, str]) -> Iterator[JointGroup]:
         yield JointGroup(
             key=f"face/{of}",
             of=of,
-            name=f"brackets of {names[of]}",
+            name=f"bracket{'s' if len(screws) > 1 else ''} of {names[of]}",
             holds=names[of],
             into=j.into,
             part=j.into,
