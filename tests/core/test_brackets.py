@@ -119,7 +119,8 @@ def test_the_bill_has_four_short_screws_and_inserts_and_no_nuts() -> None:
     g = next(g for g in a.joints if g.key == "face/display")
     assert (g.count, g.screw_mm, g.grip_mm, g.into, g.holding) == (4, 6.0, 3.0, "cover-front", "insert")
     mine = {(x.item, x.size, x.count) for x in a.bill if "brackets" in x.use}
-    assert mine == {("screw, socket cap", "M3 x 6", 4), ("heat-set insert", "M3 x 5.7", 4)}
+    foam = ("foam strip, 1 mm thick", "9 x 4 mm", 4)
+    assert mine == {("screw, socket cap", "M3 x 6", 4), ("heat-set insert", "M3 x 5.7", 4), foam}
     assert all(r.free for g, r in zip(a.joints, a.reach, strict=True) if g.key == "face/display")
 
 

@@ -439,7 +439,7 @@ class Bracket(Frozen):
     """What presses a display to its wall by its frame, screwed to a boss `high_mm` high on the inside of face `face`; one body of the part `part`.
 
     `frame`: at the edge of the display's frame on the wall's inside, x away from the display, y into the room. The flange lies `reach_mm` over the wall,
-    `gap_mm` is between the edge and what rises beside it, `off_mm` between the edge and the screw, foot and boss are `wide_mm` wide. `ramp`: where the boss prints lying, the way down along the face,
+    `gap_mm` is between the edge and what rises beside it, `off_mm` between the edge and the screw, foot and boss are `wide_mm` wide, and `strip_mm` are left for a strip of foam under the flange. `ramp`: where the boss prints lying, the way down along the face,
     in which a slope carries it. `rooms`: what boss, foot and the screw's head take, and the flange over the frame.
     """
 
@@ -453,6 +453,7 @@ class Bracket(Frozen):
     high_mm: float
     reach_mm: float
     wide_mm: float
+    strip_mm: float
     ramp: Vec2 | None
     rooms: tuple[Box, ...]
     screw: Joint

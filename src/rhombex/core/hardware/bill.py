@@ -14,6 +14,7 @@ from rhombex.core.hardware.joint_group import JointGroup
 from rhombex.core.hardware.sheets import BoughtSheet
 from rhombex.core.parts.threads import label, screw_size
 from rhombex.core.reference import val
+from rhombex.core.shell.brackets import LAP_MM
 from rhombex.core.shell.hinge import pins_long_mm
 from rhombex.core.trail import Frozen
 
@@ -59,6 +60,10 @@ def bill(
     if case.feet and case.foot and not case.foot.stud_mm:
         kind = "screwed on, with a washer in it" if case.foot.screw else "stick-on"
         count[(f"foot, {kind}", f"{case.foot.d_mm:g} mm", case.footed)] += len(case.feet)
+    for b in case.brackets:
+        if b.strip_mm:
+            use = f"brackets of {next(t.name for t in things if t.id == b.of)}"
+            count[("foam strip, 1 mm thick", f"{b.wide_mm:.0f} x {LAP_MM:g} mm", use)] += 1
     for part in parts:
         ridged: set[str] = set()
         for c in part.cuts:

@@ -29,7 +29,7 @@ OF_CARDS = "bracket-"  # begins the kinds of the windows of cards' own metal bra
 BEHIND_MM, SHEET_MM = 2.0, 1.5  # a card's bracket is that near its wall, and that thin at most
 THICK_MM = 3.0  # of a bracket, in foot, riser and flange alike
 LAP_MM = 4.0  # of the flange over the frame; common practice
-STRIP_MM = 0.5  # what a strip of foam between flange and frame is pressed to; common practice
+STRIP_MM = 0.5  # what a strip of foam of 1 mm between flange and frame is pressed to; common practice
 FLAT_MM = (
     6.0  # a boss grows by so much at most, so that its bracket is a flat bar; a higher frame is reached by a riser
 )
@@ -234,6 +234,7 @@ def _bracket(
         high_mm=high,
         reach_mm=reach,
         wide_mm=2 * r,
+        strip_mm=what.strip_mm,
         ramp=ramp,
         rooms=tuple(face.frame.box(room) for room in rooms),
         screw=screw.model_copy(update={"thread_path": "shell.post_thread", "screw_path": "", "rooted": True}),
