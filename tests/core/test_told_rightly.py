@@ -115,9 +115,9 @@ def test_nothing_stands_in_rims_corners_or_beams_once_walls_are_drawn(
     d = apply(d, Construct(construction=kind)) if kind else d
     once = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
     a = analyse(once, ARCHIVE_WORKSHOP, "none")
-    # the play of a wrap's lip is a little less in a smaller case
+    # the play of a wrap's lip is more in a larger case: walls that move out leave 0.4 % of it
     twice = apply(once, walls_round(a.case)).shell.inner_mm
-    assert twice == pytest.approx(once.shell.inner_mm, abs=1.0 if isinstance(kind, CoreAndWrap) else 0.01)
+    assert twice == pytest.approx(once.shell.inner_mm, abs=2.5 if isinstance(kind, CoreAndWrap) else 0.01)
     parts = {n: mk.evaluate(r) for n, r in a.in_place().items()}
     for t in a.things:
         for s in hard(t):
@@ -353,3 +353,38 @@ def test_what_becomes_known_between_two_looks_is_no_doing_of_a_remedy() -> None:
         d.model_copy(update={"name": "Known"}), ARCHIVE_WORKSHOP, "vents-too-small", (MoveWall(face="right", by_mm=3),)
     )
     assert not [t for t in wider.gone if "bridge" in t]
+
+
+def test_posts_keep_off_beams_once_walls_are_drawn() -> None:
+    """A post of 9.2 round a hole 3.5 from a board's edge stands 1.1 out beyond it."""
+    d = apply(walled("sbc-85x56", "riser-200", "riser-150"), Construct(construction=FrameAndCovers()))
+    a = analyse(apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case)), ARCHIVE_WORKSHOP, "none")
+    floor = mk.evaluate(a.recipes["floor"])
+    assert all((floor ^ mk.evaluate(r)).volume() < 0.02 for n, r in a.recipes.items() if n.startswith("beam"))
+
+
+def test_a_lid_whose_components_stand_tight_against_all_walls_has_its_walls_moved_out_together() -> None:
+    d = Design(name="x", shell=Shell(inner_mm=(120, 90, 50), construction=TwoHalves(joint_mm=40)), printer="bench-300")
+    for key in ("sbc-65x30", "button-12"):
+        d = apply(d, PlaceNew(component=key))
+    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
+    (f,) = alone(d, "lid-screws-missing")
+    assert (f.severity, f.measured, f.limit) == ("stop", 0, 4)
+    (r,) = f.remedies
+    assert r.label.startswith("Move the ") and " and the " in r.label
+    assert alone(apply(d, Together(edits=r.edits)), "lid-screws-missing") == []
+
+
+def test_a_board_whose_plug_a_supply_does_not_have_is_fed_by_an_adapter() -> None:
+    d = walled("sbc-65x30", "supply-atx")
+    f = next(f for f in alone(d, "plugs-missing") if "usb-c" in f.title)
+    (r,) = f.remedies
+    assert r.label == "An adapter of 10 W at Board, power"
+    assert [x for x in alone(apply(d, Together(edits=r.edits)), "plugs-missing") if "usb-c" in x.title] == []
+
+
+def test_a_plate_of_its_own_shares_no_opening() -> None:
+    d = walled("board-mini-itx", "hub-4")
+    near = apply(d, Move(id="hub", to_mm=(88, 246, 12)))
+    labels = {r.label for f in alone(near, "web-too-thin") if "I/O" in f.title for r in f.remedies}
+    assert labels and not [x for x in labels if x.startswith("Cut one opening")]

@@ -39,7 +39,9 @@ describe("what is selected and said in a window", () => {
     useUi.getState().select(["c"]);
     useUi
       .getState()
-      .set({ ghost: [{ do: "fit-cavity", thicker: [], pillar_mm: 0, beside_mm: 0, only_out: false }] });
+      .set({
+        ghost: [{ do: "fit-cavity", thicker: [], pillar_mm: 0, beside_mm: 0, post_mm: 0, only_out: false }],
+      });
     const now = useUi.getState();
     expect([now.selected, now.ghost.length, now.notice]).toEqual([["c"], 1, null]);
   });

@@ -17,6 +17,7 @@ from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
 from rhombex.core.space import OUTWARD, Box, Face, Vec2, normal_axis
 
+GROWS = 0.004  # of what a case becomes longer: so much more the play of its rim is at most, by shrinkage and allowance
 CLEAR_MM = 0.05  # beside the rim's thickening, so that roundings do not meet
 AWAY_MM = (
     1000.0  # a wall moved 1 mm from its ports counts as so many mm2 of floor: a plug is soon too short; common practice
@@ -31,10 +32,11 @@ def fit_cavity(
     pillar_mm: float = 0.0,
     only_out: bool = False,
     beside_mm: float = 0.0,
+    post_mm: float = 0.0,
 ) -> dict[str, Any]:
     """The fields that change when the walls are drawn so that everything has the usual gap to walls and lid: components, the room of their plugs and
     cables, and what is fixed to a face, all as they stand. Where walls are `thicker` inside (heights from the joint or the floor), the gap
-    counts from there; nothing stands in squares of `pillar_mm` in the four corners; displays on walls have `beside_mm` to their left and right. The floor stays unless something on a wall reaches below it;
+    counts from there; nothing stands in squares of `pillar_mm` in the four corners; neither do posts, which reach `post_mm` from their screws; displays on walls have `beside_mm` to their left and right. The floor stays unless something on a wall reaches below it;
     `only_out`: no wall is moved inward. Raises
     DesignError where nothing is placed."""
     now = arrange(design)
@@ -61,7 +63,7 @@ def fit_cavity(
     _inside_the_rim(design, now, thicker, lo, hi)
     open_ = wanted_ports(design)
     looking = {p.face for t in free for p in t.ports if p.ref in open_}
-    _beside_pillars(now, pillar_mm, looking, lo, hi)
+    _beside_pillars(now, pillar_mm, post_mm, looking, lo, hi)
     lo[2] = min(room.lo[2], min((s.box.lo[2] for t in now if t.face is not None for s in t.solids), default=room.lo[2]))
     out: dict[Face, float] = {}
     for i in range(3):
@@ -113,6 +115,7 @@ def _inside_the_rim(
             inward = bulge.inward_mm(*_heights(design, t, s, hi[2]))
             if inward <= 0:
                 continue
+            inward += GROWS * max(0.0, *(hi[k] - lo[k] - design.shell.inner_mm[k] for k in (0, 1)))
             for i in (i for i in (0, 1) if t.face is None or normal_axis(t.face) != i):
                 if _LOWS[i] in bulge.faces:
                     lo[i] = min(lo[i], s.box.lo[i] - inward - CLEAR_MM)
@@ -157,7 +160,7 @@ def _off_round_corners(
 
 
 def _beside_pillars(
-    now: tuple[Thing, ...], pillar_mm: float, looking: set[Face], lo: list[float], hi: list[float]
+    now: tuple[Thing, ...], pillar_mm: float, post_mm: float, looking: set[Face], lo: list[float], hi: list[float]
 ) -> None:
     """Push walls out so far that nothing stands in a square in one of the upright corners. For each corner one of its two walls moves: taken
     together those that make the room least larger, and leave alone, where they can, the walls that ports look at."""
@@ -165,6 +168,8 @@ def _beside_pillars(
         return
     side = pillar_mm + CLEAR_MM
     boxes = [(s.box, t.face) for t in now for s in t.solids if s.name != "filling room"]
+    posts = [m.at for t in now if t.face is None and t.placement.on is None for m in t.mounts]
+    boxes += [(Box(m, m).grown(post_mm), None) for m in posts]
     ways: list[tuple[float, list[float], list[float]]] = []
     for axes in product((0, 1), repeat=4):
         low, high = list(lo), list(hi)

@@ -339,10 +339,13 @@ def _one(p: Opening, q: Opening) -> bool:
     return all(abs(x - y) < 0.01 for x, y in zip(outline(p), outline(q), strict=True))
 
 
+ITS_OWN = ("io-", "bracket-", "supply-", "window-")  # begin the kinds of ports that a plate, bracket or pane fills
+
+
 @searched
 def _together(a: Analysis, p: Opening, q: Opening, limit: float) -> tuple[Remedy, ...]:
-    """One opening in place of all that have too little wall between them, as is usual for ports side by side. None where a round hole, a hand's own or that of
-    what sits in the wall is among them."""
+    """One opening in place of all that have too little wall between them, as is usual for ports side by side. None where a round hole, a hand's own, that of what
+    sits in the wall, or one for a plate or bracket of its own is among them."""
     mine, rest = [p, q], [o for o in a.openings.openings if o.face == p.face and o not in (p, q)]
     while True:
         ends = [outline(o) for o in mine]
@@ -351,8 +354,8 @@ def _together(a: Analysis, p: Opening, q: Opening, limit: float) -> tuple[Remedy
         if not near:
             break
         mine, rest = [*mine, *near], [o for o in rest if o not in near]
-    standing = {t.id for t in a.things if t.face is None}
-    if any(_own(o) or o.plug is None or o.round or o.parts != p.parts or o.of not in standing for o in mine):
+    ports = {x.ref for t in a.things if t.face is None for x in t.ports if not x.port.kind.startswith(ITS_OWN)}
+    if any(_own(o) or o.plug is None or o.round or o.parts != p.parts or o.id not in ports for o in mine):
         return ()
     edits = tuple(
         PutOpening(

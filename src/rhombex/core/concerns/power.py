@@ -200,6 +200,9 @@ def _plan_mm2(c: Component) -> float:
     return (hi[0] - lo[0]) * (hi[1] - lo[1])
 
 
+OF_ADAPTERS = ("usb-c", "dc-barrel")  # plugs that adapters have
+
+
 @concern("nothing-feeds", "parts")
 def nothing_feeds(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 30: a component on a rail that no supply, converter or adapter gives."""
@@ -208,13 +211,12 @@ def nothing_feeds(a: Analysis, say: Maker) -> Iterator[Finding]:
     for x in b.branches:
         if x.source is None and x.watts.peak > 0.5:
             by_rail.setdefault(x.rail, []).append(x)
-    kinds = {"usb-c": "usb-c", "dc-barrel": "dc-barrel"}
     for rail, hungry in by_rail.items():
         watts = sum(x.watts.peak for x in hungry)
         remedies: list[Remedy] = []
         for x in hungry:
             thing = next(t for t in a.things if t.id == x.component)
-            port = next((p for p in thing.ports if p.port.kind == kinds.get(x.plug)), None)
+            port = next((p for p in thing.ports if p.port.kind == x.plug and x.plug in OF_ADAPTERS), None)
             fit = next((w for w in ADAPTERS_W if w * 0.8 >= watts), None)
             if port is not None and fit is not None:
                 remedies.append(
@@ -255,8 +257,26 @@ def plugs_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
                 reason=f"{missing} more are wanted. A splitter puts the watts of two plugs through one.",
                 source=f"plugs of {s.name}",
                 subjects=(s.id, plug),
-                remedies=_with_plugs(a, s, plug),
+                remedies=(*_with_plugs(a, s, plug), *_by_adapter(a, s, plug)),
             )
+
+
+@searched
+def _by_adapter(a: Analysis, s: Source, plug: str) -> tuple[Remedy, ...]:
+    """What wants such a plug fed by an adapter outside, where it has a port for one."""
+    if plug not in OF_ADAPTERS:
+        return ()
+    fed = {x.port.split("/", 1)[0] for x in a.design.adapters}
+    for x in (x for x in budget(a.design, a.things).branches if x.plug == plug and x.source == s.id):
+        thing = next(t for t in a.things if t.id == x.component)
+        port = next((p for p in thing.ports if p.port.kind == plug), None)
+        fit = next((w for w in ADAPTERS_W if w * 0.8 >= x.watts.peak), None)
+        if port is not None and fit is not None and x.component not in fed:
+            adapter = Adapter(port=port.ref, rail=x.rail, watts=fit)
+            return (
+                Remedy(label=f"An adapter of {fit:g} W at {x.name}, {port.name}", edits=(PutAdapter(adapter=adapter),)),
+            )
+    return ()
 
 
 @searched

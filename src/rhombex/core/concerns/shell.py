@@ -280,6 +280,7 @@ def lid_screws_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 
 GROWTHS = (2.0, 4.0, 7.0, 10.0, 15.0)
+_SIDE_WALLS: tuple[Face, ...] = ("left", "right", "front", "back")
 
 
 @searched
@@ -294,21 +295,35 @@ def _room_for_screws(a: Analysis, now: int) -> tuple[Remedy, ...]:
     found: list[tuple[float, Remedy]] = []
     for face, word in words.items():
         # what the farthest does not give the nearer ones do not either
-        if _screws_if(a, face, GROWTHS[-1])[0] <= now:
+        if _screws_if(a, GROWTHS[-1], face)[0] <= now:
             continue
         for by in GROWTHS:
-            got, wanted = _screws_if(a, face, by)
+            got, wanted = _screws_if(a, by, face)
             if got > now and got >= wanted:
                 label = f"Make the case {by:g} mm {word}"
                 found.append((by, Remedy(label=label, edits=(MoveWall(face=face, by_mm=by),))))
                 break
-    return tuple(r for _, r in sorted(found, key=lambda f: f[0])[:2])
+    return tuple(r for _, r in sorted(found, key=lambda f: f[0])[:2]) or _room_on_sides(a, now)
 
 
-def _screws_if(a: Analysis, face: Face, by: float) -> tuple[int, int]:
-    """How many screws find a place once a wall is moved out, and how many are wanted then; none where the case is as large as a case can be."""
+def _room_on_sides(a: Analysis, now: int) -> tuple[Remedy, ...]:
+    """The same where one wall alone does not do: components that stand tight against all of them."""
+    for n, growths in ((2, GROWTHS[1:]), (3, GROWTHS[3:]), (4, GROWTHS[3:])):
+        for by, walls in itertools.product(growths, itertools.combinations(_SIDE_WALLS, n)):
+            got, wanted = _screws_if(a, by, *walls)
+            if got > now and got >= wanted:
+                words = " and the ".join((", the ".join(walls[:-1]), walls[-1]))
+                edits = tuple(MoveWall(face=w, by_mm=by) for w in walls)
+                return (Remedy(label=f"Move the {words} wall out by {by:g} mm", edits=edits),)
+    return ()
+
+
+def _screws_if(a: Analysis, by: float, *walls: Face) -> tuple[int, int]:
+    """How many screws find a place once walls are moved out, and how many are wanted then; none where the case is as large as a case can be."""
+    design = a.design
     try:
-        design = apply(a.design, MoveWall(face=face, by_mm=by))
+        for wall in walls:
+            design = apply(design, MoveWall(face=wall, by_mm=by))
     except DesignError:
         return 0, 0
     case = case_of(design, a.printer, arrange(design))
