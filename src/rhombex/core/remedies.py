@@ -66,9 +66,8 @@ def _tried(design: Design, workshop: Workshop, key: str, edits: tuple[Edit, ...]
     except DesignError as err:
         return Effect(clears=False, gone=(), new=(), tally=(), refused=str(err))
     new = {f.key: f for f in judge_bare(after)}
-    if (
-        hours != "settled"
-    ):  # they may have become known between the two looks, or be known of the design alone: no doing of the edits
+    # overhangs may have become known between the two looks, or be known of the design alone: no doing of the edits
+    if hours != "settled":
         old, new = ({k: f for k, f in told.items() if k == key or f.code not in OF_OVERHANGS} for told in (old, new))
     moved = []
     for x, y in zip(tally(was), tally(after), strict=True):
