@@ -12,13 +12,21 @@ from rhombex.core.bench.dodge import ways_clear
 from rhombex.core.bench.gaps import hard
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.concerns.bench import move_of
-from rhombex.core.constructions import Construction, CoreAndWrap, FrameAndCovers, SlidingPanels, TwoHalves
+from rhombex.core.constructions import (
+    Construction,
+    CoreAndWrap,
+    FrameAndCovers,
+    SlidingPanels,
+    TrayInASleeve,
+    TwoHalves,
+)
 from rhombex.core.design import Design, PinnedCut, Placement, Shell
 from rhombex.core.edits import (
     Add,
     Construct,
     FitCavity,
     Move,
+    MoveOnFace,
     MoveWall,
     PlaceNew,
     PutCut,
@@ -105,9 +113,10 @@ def test_walls_are_drawn_as_tightly_as_the_parts_stand_and_once_is_enough() -> N
         ),  # a fan in the lid, in the corner of its rim
         ("sbc-65x30", "display-3.5", "button-12"),
         ("board-atx", "supply-atx", "radiator-360"),
+        ("carrier-cm", "fan-70x15", "fan-120x38"),  # a fan in the rounded edge of a sleeve
     ],
 )
-@pytest.mark.parametrize("kind", [None, FrameAndCovers(), SlidingPanels(), CoreAndWrap()])
+@pytest.mark.parametrize("kind", [None, FrameAndCovers(), SlidingPanels(), CoreAndWrap(), TrayInASleeve()])
 def test_nothing_stands_in_rims_corners_or_beams_once_walls_are_drawn(
     keys: tuple[str, ...], kind: Construction | None
 ) -> None:
@@ -388,3 +397,13 @@ def test_a_plate_of_its_own_shares_no_opening() -> None:
     near = apply(d, Move(id="hub", to_mm=(88, 246, 12)))
     labels = {r.label for f in alone(near, "web-too-thin") if "I/O" in f.title for r in f.remedies}
     assert labels and not [x for x in labels if x.startswith("Cut one opening")]
+
+
+def test_what_lacks_a_plug_is_looked_at_where_it_stands_all_the_same(good_wren: Design) -> None:
+    """A supply without the board's plug, a drive's depth in the floor: both are told."""
+    d = walled("sbc-65x30", "supply-atx")
+    at = d.placements[1].at_mm
+    low = apply(d, MoveOnFace(what="supply", by_mm=(0.0, -(at[2] - 30.0))))
+    told = judge(analyse(low, ARCHIVE_WORKSHOP, "none"))
+    assert "plugs-missing" in {f.code for f in told if "supply" in f.subjects and f.severity == "stop"}
+    assert {"component-in-part", "component-hits-wall"} & {f.code for f in told if "supply" in f.subjects}

@@ -11,12 +11,14 @@ from rhombex.core.bench.gaps import HARD, cavity, wall_limit
 from rhombex.core.bench.walls import moved_walls
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Bulge
+from rhombex.core.constructions import TrayInASleeve
 from rhombex.core.design import Design
 from rhombex.core.parts import port_kinds
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
-from rhombex.core.space import OUTWARD, Box, Face, Vec2, normal_axis
+from rhombex.core.space import OUTWARD, Box, Face, normal_axis
 
+MOST_ROUNDS = 4  # of drawing walls anew
 GROWS = 0.004  # of what a case becomes longer: so much more the play of its rim is at most, by shrinkage and allowance
 CLEAR_MM = 0.05  # beside the rim's thickening, so that roundings do not meet
 AWAY_MM = (
@@ -39,6 +41,27 @@ def fit_cavity(
     counts from there; nothing stands in squares of `pillar_mm` in the four corners; neither do posts, which reach `post_mm` from their screws; displays on walls have `beside_mm` to their left and right. The floor stays unless something on a wall reaches below it;
     `only_out`: no wall is moved inward. Raises
     DesignError where nothing is placed."""
+    change: dict[str, Any] = {}
+    for _ in range(
+        MOST_ROUNDS
+    ):  # what goes along with a wall may stand better where that is drawn: once is enough for a hand
+        drawn = design.model_copy(update=change)
+        more = _fitted(drawn, thicker, pillar_mm, only_out, beside_mm, post_mm)
+        change |= more
+        if drawn.model_copy(update=more).shell.inner_mm == drawn.shell.inner_mm:
+            break
+    return change
+
+
+def _fitted(
+    design: Design,
+    thicker: tuple[Bulge, ...],
+    pillar_mm: float,
+    only_out: bool,
+    beside_mm: float,
+    post_mm: float,
+) -> dict[str, Any]:
+    """The fields that change when the walls are drawn as they stand now."""
     now = arrange(design)
     free = [t for t in now if t.face is None]
     if not free:
@@ -112,7 +135,7 @@ def _inside_the_rim(
     base = {"joint": joint, "floor": design.shell.floor_mm}
     for bulge in (b.raised(base[b.rides]) for b in thicker):
         for t, s in ((x, y) for x in now for y in x.solids if y.role in HARD):
-            inward = bulge.inward_mm(*_heights(design, t, s, hi[2]))
+            inward = bulge.inward_mm(s.box.lo[2], s.box.hi[2])
             if inward <= 0:
                 continue
             inward += GROWS * max(0.0, *(hi[k] - lo[k] - design.shell.inner_mm[k] for k in (0, 1)))
@@ -124,27 +147,26 @@ def _inside_the_rim(
     _off_round_corners(design, now, tuple(b.raised(base[b.rides]) for b in thicker), lo, hi)
 
 
-def _heights(design: Design, t: Thing, s: PlacedSolid, top_mm: float) -> Vec2:
-    """From where to where a solid is once the top is so high: what is fixed to that goes along with it."""
-    up = top_mm - cavity(design).hi[2] if t.face == "top" else 0.0
-    return (s.box.lo[2] + up, s.box.hi[2] + up)
-
-
 def _off_round_corners(
     design: Design, now: tuple[Thing, ...], thicker: tuple[Bulge, ...], lo: list[float], hi: list[float]
 ) -> None:
-    """Push a wall out where a solid would stand in a rounded upright corner: of the walls, or of their thickening, which is rounded by less."""
+    """Push a wall out where a solid would stand in a rounded corner: an upright one of the walls, or of their thickening, which is rounded by less; of a sleeve one
+    along its way, at the top."""
+    c = design.shell.construction
+    across: tuple[int, int] = (0, 1)
+    if isinstance(c, TrayInASleeve):
+        across = (1 - normal_axis(c.opens), 2)
     radius = max(design.shell.corner_radius_mm - design.shell.wall_mm, 0.3)
     for t, s in ((x, y) for x in now for y in x.solids if y.role in HARD and y.round_axis is None):
-        heights = _heights(design, t, s, hi[2])
-        inward = max((b.inward_mm(*heights) for b in thicker if len(b.faces) == 4), default=0.0)
+        inward = max((b.inward_mm(s.box.lo[2], s.box.hi[2]) for b in thicker if len(b.faces) == 4), default=0.0)
         r = max(radius - inward, 0.3) + CLEAR_MM
-        for high in product((False, True), repeat=2):
-            gaps = [hi[i] - s.box.hi[i] - inward if high[i] else s.box.lo[i] - lo[i] - inward for i in (0, 1)]
+        for high in product((False, True), (False, True) if across[1] == 1 else (True,)):
+            ends = zip(across, high, strict=True)
+            gaps = [hi[i] - s.box.hi[i] - inward if up else s.box.lo[i] - lo[i] - inward for i, up in ends]
             ways: tuple[int, ...] = (0, 1)
-            if t.face is not None and normal_axis(t.face) < 2:  # it goes along with its own wall
-                own = normal_axis(t.face)
-                if high[own] != (OUTWARD[t.face][own] > 0):
+            if t.face is not None and normal_axis(t.face) in across:  # it goes along with its own wall
+                own = across.index(normal_axis(t.face))
+                if high[own] != (OUTWARD[t.face][across[own]] > 0):
                     continue
                 gaps[own], ways = 0.0, (1 - own,)
             x, y = gaps
@@ -152,11 +174,11 @@ def _off_round_corners(
                 continue  # beyond the wall it is told by that, or has moved it
             # one wall stays, and the other is moved out: that which moves less
             more = [r - (r * r - (r - near) ** 2) ** 0.5 - far for near, far in ((y, x), (x, y))]
-            i = min(ways, key=lambda k: more[k])
-            if high[i]:
-                hi[i] += more[i]
+            k = min(ways, key=lambda w: more[w])
+            if high[k]:
+                hi[across[k]] += more[k]
             else:
-                lo[i] -= more[i]
+                lo[across[k]] -= more[k]
 
 
 def _beside_pillars(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from contextvars import ContextVar
 from functools import wraps
 from typing import Literal, ParamSpec, TypeVar
@@ -167,9 +167,16 @@ def judge(a: Analysis) -> tuple[Finding, ...]:
         if code not in UNLESS_TOLD:
             found += heard(code, a)
     for code in UNLESS_TOLD:
-        stopped = frozenset(x for f in found if f.severity == "stop" for x in f.subjects)
-        found += heard(code, a, stopped)
+        found += heard(code, a, stopped_in_place(found))
     return tuple(sorted(found, key=lambda f: _ORDER[f.severity]))
+
+
+IN_PLACE: tuple[Stop, ...] = ("bench", "shell", "openings", "cuts", "hardware")
+
+
+def stopped_in_place(found: Iterable[Finding]) -> frozenset[str]:
+    """The subjects of what is stopped for where it is or how it is made. A supply that lacks a plug is not: where it stands is looked at all the same."""
+    return frozenset(x for f in found if f.severity == "stop" and f.stop in IN_PLACE for x in f.subjects)
 
 
 def judge_bare(a: Analysis) -> tuple[Finding, ...]:
