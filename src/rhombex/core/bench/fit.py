@@ -16,7 +16,7 @@ from rhombex.core.design import Design
 from rhombex.core.parts import port_kinds
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
-from rhombex.core.space import OUTWARD, Box, Face, normal_axis
+from rhombex.core.space import OUTWARD, Box, Face, Vec3, normal_axis
 
 MOST_ROUNDS = 4  # of drawing walls anew
 GROWS = 0.004  # of what a case becomes longer: so much more the play of its rim is at most, by shrinkage and allowance
@@ -42,11 +42,10 @@ def fit_cavity(
     `only_out`: no wall is moved inward. Raises
     DesignError where nothing is placed."""
     change: dict[str, Any] = {}
-    for _ in range(
-        MOST_ROUNDS
-    ):  # what goes along with a wall may stand better where that is drawn: once is enough for a hand
+    # what goes along with a wall may stand better where that is drawn: once is enough for a hand
+    for _ in range(MOST_ROUNDS):
         drawn = design.model_copy(update=change)
-        more = _fitted(drawn, thicker, pillar_mm, only_out, beside_mm, post_mm)
+        more = _fitted(drawn, design.shell.inner_mm, thicker, pillar_mm, only_out, beside_mm, post_mm)
         change |= more
         if drawn.model_copy(update=more).shell.inner_mm == drawn.shell.inner_mm:
             break
@@ -55,13 +54,14 @@ def fit_cavity(
 
 def _fitted(
     design: Design,
+    was_mm: Vec3,
     thicker: tuple[Bulge, ...],
     pillar_mm: float,
     only_out: bool,
     beside_mm: float,
     post_mm: float,
 ) -> dict[str, Any]:
-    """The fields that change when the walls are drawn as they stand now."""
+    """The fields that change when the walls are drawn as they stand now; `was_mm`: the room that `thicker` was found in."""
     now = arrange(design)
     free = [t for t in now if t.face is None]
     if not free:
@@ -83,7 +83,7 @@ def _fitted(
                 hi[i] = max(hi[i], s.box.hi[i] + max(beside, _limit(design, t, s, _HIGHS[i], round_mm)))
     hi[2] = max(hi[2], _under_the_joint(design, now, thicker))
     _behind_panels(room, now, free, lo, hi)
-    _inside_the_rim(design, now, thicker, lo, hi)
+    _inside_the_rim(design, was_mm, now, thicker, lo, hi)
     open_ = wanted_ports(design)
     looking = {p.face for t in free for p in t.ports if p.ref in open_}
     _beside_pillars(now, pillar_mm, post_mm, looking, lo, hi)
@@ -126,7 +126,12 @@ def _under_the_joint(design: Design, now: tuple[Thing, ...], thicker: tuple[Bulg
 
 
 def _inside_the_rim(
-    design: Design, now: tuple[Thing, ...], thicker: tuple[Bulge, ...], lo: list[float], hi: list[float]
+    design: Design,
+    was_mm: Vec3,
+    now: tuple[Thing, ...],
+    thicker: tuple[Bulge, ...],
+    lo: list[float],
+    hi: list[float],
 ) -> None:
     """Push walls out so far that what stands on the floor, or is fixed to another wall, keeps clear of their thickening at the joint, which keeps its depth
     under the lid."""
@@ -138,7 +143,7 @@ def _inside_the_rim(
             inward = bulge.inward_mm(s.box.lo[2], s.box.hi[2])
             if inward <= 0:
                 continue
-            inward += GROWS * max(0.0, *(hi[k] - lo[k] - design.shell.inner_mm[k] for k in (0, 1)))
+            inward += GROWS * max(0.0, *(hi[k] - lo[k] - was_mm[k] for k in (0, 1)))
             for i in (i for i in (0, 1) if t.face is None or normal_axis(t.face) != i):
                 if _LOWS[i] in bulge.faces:
                     lo[i] = min(lo[i], s.box.lo[i] - inward - CLEAR_MM)
