@@ -17,9 +17,10 @@ from rhombex.core.bench.gaps import hard
 from rhombex.core.constructions import CoreAndWrap, CornersAndSheet, FrameAndCovers, OpenBench, SlidingPanels, TwoHalves
 from rhombex.core.cuts.strips import strips
 from rhombex.core.design import Design, OwnOpening, Placement
-from rhombex.core.edits import Add, Construct, Move, PutOwnOpening, Set, walls_round
+from rhombex.core.edits import Add, Construct, Move, PutOwnOpening, Set, Swap, walls_round
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import Union, block
+from rhombex.core.parts import library
 from rhombex.core.plain import DesignError
 from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -314,3 +315,17 @@ def test_walls_drawn_round_a_display_leave_room_for_them(kind: object, face: str
     assert alone(once, "display-not-held") == []
     assert apply(once, walls_round(a.case)).shell.inner_mm == once.shell.inner_mm
     assert once.shell.inner_mm[0] < 160
+
+
+def test_an_own_display_that_stands_back_from_its_wall_is_pressed_and_has_no_nuts() -> None:
+    """Its frame begins 1 mm behind the wall and is 8 deep: the flange lies 9.5 over the wall, and no screw goes through it."""
+    c = library()["display-3.5"]
+    solids = tuple(
+        s.model_copy(update={"lo": (*s.lo[:2], s.lo[2] - 1), "hi": (*s.hi[:2], s.hi[2] - 1)}) for s in c.solids
+    )
+    own = c.model_copy(update={"key": "own-back", "solids": solids})
+    d = apply(with_display("display-3.5", FrameAndCovers()), Swap(id="panel", component="own-back", custom=own))
+    a = analyse(d, ARCHIVE_WORKSHOP, "none")
+    assert len(a.case.brackets) == 4 and a.case.brackets[0].reach_mm == pytest.approx(9.5)
+    assert [g.holding for g in a.joints if g.key == "face/panel"] == ["insert"]
+    assert not [x for x in a.bill if x.item == "nut"]

@@ -8,7 +8,7 @@ from rhombex.core.design import Design
 from rhombex.core.fit.joints import nut_mm, screw_mm, stock_mm
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
-from rhombex.core.shell.brackets import framed
+from rhombex.core.shell.brackets import PRESSED
 from rhombex.core.trail import Frozen
 
 
@@ -29,7 +29,7 @@ class FaceScrew(Frozen):
 
 def face_screw(design: Design, t: Thing, case: Case) -> FaceScrew | None:
     """The screws of a component on a face; None where it has none, or is pressed to its wall by brackets."""
-    if t.component.mounting != "panel" or not t.mounts or framed(t, case) is not None:
+    if t.component.mounting != "panel" or not t.mounts or t.component.family == PRESSED:
         return None
     own = design.joint(f"face/{t.id}")
     pinned = own.screw_mm if own else None

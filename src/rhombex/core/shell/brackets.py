@@ -58,13 +58,15 @@ class Framed(NamedTuple):
 
 
 def framed(t: Thing, case: Case) -> Framed | None:
-    """What of a component is pressed by its frame: of a display its largest solid that lies against the wall, all round; of a card the metal bracket
+    """What of a component is pressed by its frame: of a display its largest solid, one that lies against the wall where there is such, all round; of a card the metal bracket
     behind its window, by its end away from the contact edge, which holds the other. None for all else."""
     faces = {f.id: f for f in case.faces}
     if t.component.family == PRESSED:
         face = faces.get(t.face or "")
         boxes = [_in_face(face, s.box) for s in hard(t) if s.round_axis is None] if face else []
-        flat = [b for b in boxes if face and abs(b.hi[2] + face.thick_mm) < 0.1]
+        flat = [
+            b for b in boxes if face and abs(b.hi[2] + face.thick_mm) < 0.1
+        ] or boxes  # of one that stands back: its largest
         largest = max(flat, key=lambda b: b.size[0] * b.size[1], default=None)
         return Framed(face, largest, tuple(SIDES), ACROSS, STRIP_MM) if face and largest else None
     port = next((p for p in t.ports if p.port.kind.startswith(OF_CARDS)), None)
