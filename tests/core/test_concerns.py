@@ -116,6 +116,12 @@ def under(standoff: float, board_mm: float = 1.6) -> StackUnder:
     )
 
 
+def printed_under(standoff: float) -> Together:
+    """The drive shield under the board on printed standoffs."""
+    e = under(standoff)
+    return Together(edits=(e.model_copy(update={"stand": Stand(standoff_mm=standoff, made="printed")}),))
+
+
 def under_it(size: tuple[float, float]) -> Edit:
     """A field of vents in the floor."""
     return PutVent(vent=VentField(id="under", face="bottom", at_mm=(105, 80), size_mm=size, follow_heat=False))
@@ -365,6 +371,7 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     "header-does-not-mate": (lambda d: (on_top(20),), 20.0),
     # board 1.6 + standoff 5 - solder joints 2 = 4.6 over the shield's underside; its coil reaches 6.6
     "stack-too-low": (lambda d: (under(5),), 4.6 - 6.6),
+    "standoff-under-a-layer": (lambda d: (printed_under(0.15),), 0.15),
     "board-off-holes": (lambda d: (under(12), after(d, under(12), "board", dx=5)), 5.0),
     "holes-off-standard": (lambda d: (Swap(id="board", component="own-board", custom=shifted_hole()),), 1.0),
     "fans-against-each-other": (

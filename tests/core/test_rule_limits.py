@@ -43,6 +43,7 @@ from .test_concerns import (
     hungry,
     lump,
     on_top,
+    printed_under,
     screwed_feet,
     screwed_window,
     second_fan,
@@ -181,6 +182,7 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
     ("layer-too-thick", lambda d, x: (Set(path="process.layer_mm", value=x),), 0.3, 0.31, "stop"),
     # 1.6 + x - 2 - 6.6 = 1 at 8
     ("stack-too-low", lambda d, x: (under(x),), 8.0, 7.99, "weigh"),
+    ("standoff-under-a-layer", lambda d, x: (printed_under(x),), 0.2, 0.19, "stop"),
     ("stack-too-low", lambda d, x: (under(x),), 8.0, 6.99, "stop"),
     ("header-does-not-mate", lambda d, x: (on_top(x),), 12.5, 12.51, "stop"),
     ("board-off-holes", lambda d, x: (under(12), after(d, under(12), "board", dx=x)), 0.34, 0.36, "stop"),

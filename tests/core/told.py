@@ -457,6 +457,16 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "The header between Board and Power shield does not mate",
         ("Put a 8.5 mm extender between", "Take 10 mm standoffs", "Take 11 mm standoffs"),
     ),
+    # pins 2 - board 1.6 + coil 6.6 + 1.0 of room = 8.0
+    "standoff-under-a-layer": (
+        "stop",
+        0.15,
+        "at least",
+        0.2,
+        1,
+        "The printed standoffs under Board are lower than a layer",
+        ("Print standoffs of 8.1 mm",),
+    ),
     # board 1.6 + standoff 5 - pins 2 = 4.6; the coil reaches 6.6
     "stack-too-low": (
         "stop",

@@ -19,7 +19,7 @@ from rhombex.core.parts.component import Component, Header, Thread
 from rhombex.core.parts.known import sure_of
 from rhombex.core.parts.recognised import patterns
 from rhombex.core.reference import ref, series, table, val
-from rhombex.core.shell.spacers import shared_holes
+from rhombex.core.shell.spacers import shared_holes, spacers_of
 from rhombex.core.space import OUTWARD, Vec2
 from rhombex.core.trail import given
 
@@ -68,6 +68,30 @@ def standoff_not_at_hand(a: Analysis, say: Maker) -> Iterator[Finding]:
             remedies=(
                 Remedy(label=f"Take {nearest:g} mm standoffs", edits=(_with(upper, stand, standoff_mm=nearest),)),
                 *_printed(a, upper, lower, stand),
+            ),
+        )
+
+
+@concern("standoff-under-a-layer", "parts")
+def standoff_under_a_layer(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 4: printed standoffs lower than one layer: nothing of them is printed."""
+    for upper, lower, stand in _stacked(a):
+        layer = a.design.process_of(spacers_of(upper.id)).layer_mm
+        if stand.made != "printed" or stand.standoff_mm >= layer - 1e-6 or not shared_holes(lower, upper):
+            continue
+        clear, met = val("limits.stack.clear"), _least_gap(a, upper, lower)
+        usual = clear if met is None else round(max(clear, stand.standoff_mm + clear - met[0]) + 0.05, 1)
+        yield say(
+            "stop",
+            f"The printed standoffs under {upper.name} are lower than a layer",
+            measured=stand.standoff_mm,
+            limit=layer,
+            how="height of the standoffs; wanted: a layer of what they are printed in",
+            reason="No line is laid for what is lower than a layer: there would be no standoffs, and the board would lie on the one below.",
+            source="geometry",
+            subjects=(upper.id,),
+            remedies=(
+                Remedy(label=f"Print standoffs of {usual:g} mm", edits=(_with(upper, stand, standoff_mm=usual),)),
             ),
         )
 
@@ -136,25 +160,31 @@ def _mates(s: PlacedSolid, t: Thing, header: Header | None) -> bool:
     )
 
 
+def _least_gap(a: Analysis, upper: Thing, lower: Thing) -> tuple[float, Thing, PlacedSolid, PlacedSolid] | None:
+    """The least room over what stands on the lower of two boards, mm, with the two that come nearest; None where nothing lies over it."""
+    pair = _pair(upper.component, lower.component)
+    above = [s for s in hard(upper) if not _mates(s, upper, pair[1] if pair else None)]
+    under = [lower, *(t for t in a.things if t.placement.on == lower.id and t.placement.stand is None)]
+    worst: tuple[float, Thing, PlacedSolid, PlacedSolid] | None = None
+    for t in under:
+        for s in hard(t):
+            if t is lower and (s.role == "board" or _mates(s, lower, pair[0] if pair else None)):
+                continue
+            for r in above:
+                if all(s.box.lo[i] < r.box.hi[i] and s.box.hi[i] > r.box.lo[i] for i in (0, 1)):
+                    gap = r.box.lo[2] - s.box.hi[2]
+                    if r.box.hi[2] > s.box.lo[2] and (worst is None or gap < worst[0]):
+                        worst = (gap, t, s, r)
+    return worst
+
+
 @concern("stack-too-low", "parts")
 def stack_too_low(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Rows 1 and 3: a cooler or connector that hits the board stacked above, or what hangs below that one."""
     clear = ref("limits.stack.clear")
     by_id = {t.id: t for t in a.things}
     for upper, lower, stand in _stacked(a):
-        pair = _pair(upper.component, lower.component)
-        above = [(upper, s) for s in hard(upper) if not _mates(s, upper, pair[1] if pair else None)]
-        under = [lower, *(t for t in a.things if t.placement.on == lower.id and t.placement.stand is None)]
-        worst: tuple[float, Thing, PlacedSolid, PlacedSolid] | None = None
-        for t in under:
-            for s in hard(t):
-                if t is lower and (s.role == "board" or _mates(s, lower, pair[0] if pair else None)):
-                    continue
-                for _, r in above:
-                    if all(s.box.lo[i] < r.box.hi[i] and s.box.hi[i] > r.box.lo[i] for i in (0, 1)):
-                        gap = r.box.lo[2] - s.box.hi[2]
-                        if r.box.hi[2] > s.box.lo[2] and (worst is None or gap < worst[0]):
-                            worst = (gap, t, s, r)
+        worst = _least_gap(a, upper, lower)
         if worst is None or worst[0] >= clear.value - 1e-6:
             continue
         gap, t, s, r = worst

@@ -53,6 +53,11 @@ def held_above(t: Thing, at: Vec2, things: tuple[Thing, ...]) -> tuple[float, tu
         lower = upper
 
 
+def spacers_of(thing: str) -> str:
+    """The name of the part that carries a board on printed standoffs."""
+    return f"spacers-{thing}"[:40]
+
+
 def spacers(things: tuple[Thing, ...], design: Design, printer: Printer) -> dict[str, tuple[Solid, int]]:
     """The tubes under every board that stands on printed standoffs and how many there are, by part name, in their place in the case."""
     by_id = {t.id: t for t in things}
@@ -64,7 +69,7 @@ def spacers(things: tuple[Thing, ...], design: Design, printer: Printer) -> dict
         holes = shared_holes(lower, t)
         if not holes:
             continue
-        part = f"spacers-{t.id}"[:40]
+        part = spacers_of(t.id)
         line_mm = line_width_mm(design.process_of(part), printer)
         outers, inners = [], []
         for (x, y), thread in holes:
