@@ -22,13 +22,14 @@ from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.weld import single_precision
 from rhombex.core.openings.opening import Opening, outline
 from rhombex.core.plain import DesignError
-from rhombex.core.space import Box
+from rhombex.core.space import Box, Vec3
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import Workshop
 
 from .mutate import constructions, random_edit, starts
 
 TOUCH_MM3 = 0.02
+HELD = 0.9  # of what is round a thread or under a head: a rounded corner or a chamfer may take the rest
 
 
 def random_design(r: Random) -> Design:
@@ -90,6 +91,8 @@ def broken(d: Design, workshop: Workshop = ARCHIVE_WORKSHOP) -> Iterator[str]:
     yield from _together(a, stops)
     yield from _openings(a, told)
     yield from _walls(a)
+    yield from _screws(a, stops)
+    yield from _ways(a, stops)
 
 
 def _pieces(a: Analysis, stops: list[Finding]) -> Iterator[str]:
@@ -212,3 +215,63 @@ def _openings(a: Analysis, told: tuple[Finding, ...]) -> Iterator[str]:
             v = (mk.evaluate(a.recipes[n], mk.FILE_TOL) ^ _rod(face, o.at_mm, 0.15, deep, 1.0)).volume()
             if v > 1e-3 and not {o.id, o.of, n} & said:
                 yield f"opening {o.id} in {n} is shut ({v:.3f} mm3), unsaid"
+
+
+def _bar(at: Vec3, along: Vec3, lo: float, hi: float, radius: float) -> Manifold:
+    """A round bar about an axis of the case through `at`, from `lo` to `hi` mm along it."""
+    i = next(k for k in range(3) if along[k])
+    turn = np.zeros((3, 4))
+    turn[(i + 1) % 3, 0] = turn[(i + 2) % 3, 1] = turn[i, 2] = 1.0
+    turn[:, 3] = at
+    turn[i, 3] = min(at[i] + along[i] * lo, at[i] + along[i] * hi)
+    return Manifold.cylinder(hi - lo, radius, radius, 24).transform(turn)
+
+
+def _screws(a: Analysis, stops: list[Finding]) -> Iterator[str]:
+    """Every screw of the case has a free way through what it holds and into its hole, plastic round its thread and under its head."""
+    said = {x for f in stops for x in f.subjects}
+    parts = {n: mk.evaluate(r, mk.FILE_TOL) for n, r in a.in_place().items()}
+    screws = [*a.case.joints, *(a.case.handle.screws if a.case.handle else ()), *(b.screw for b in a.case.brackets)]
+    for j in (j for j in screws if not {j.holds, j.into} & said and {j.holds, j.into} <= parts.keys()):
+        deep, hole, free = j.hole_depth_mm - j.pocket_mm, j.hole_mm / 2, j.clearance_mm / 2
+        shut = {
+            j.into: _bar(j.at, j.along, 0.05, max(deep - 0.05, 0.1), 0.93 * hole),
+            j.holds: _bar(j.at, j.along, -j.passed_mm - 0.5, -0.05, 0.93 * free),
+        }
+        for n, bar in shut.items():
+            if (v := (parts[n] ^ bar).volume()) > 0.01:
+                yield f"the hole of {j.id} in {n} is filled by {v:.2f} mm3, unsaid"
+        whole = [(j.holds, -j.passed_mm + 0.02, -j.passed_mm + 0.3, free + 0.05, j.head_d_mm / 2 - 0.1)]
+        if j.slot is None:
+            whole.append((j.into, 0.3, max(deep - 0.3, 0.4), hole + 0.1, hole + 0.8))
+        for n, lo, hi, inner, outer in whole:
+            tube = _bar(j.at, j.along, lo, hi, outer) - _bar(j.at, j.along, lo - 1, hi + 1, inner)
+            if (share := (parts[n] ^ tube).volume() / tube.volume()) < HELD:
+                yield f"round {j.id} in {n} is {share:.2f} plastic, unsaid"
+    for m in (m for m in a.case.mounts if not {m.of, m.part, "post"} & said and m.part in parts):
+        at, down = (*m.at, m.top_mm), (0.0, 0.0, -1.0)
+        deep = m.hole_depth_mm - max(m.pocket_mm, m.head_depth_mm if m.holding == "through" else 0.0)
+        if (v := (parts[m.part] ^ _bar(at, down, 0.05, deep - 0.05, 0.93 * m.hole_mm / 2)).volume()) > 0.01:
+            yield f"the hole of a post of {m.of} is filled by {v:.2f} mm3, unsaid"
+        if m.slot is None and m.beside is None:
+            lo, hi, r = 0.3, max(deep - 0.3, 0.4), m.hole_mm / 2
+            tube = _bar(at, down, lo, hi, r + 0.7) - _bar(at, down, lo - 1, hi + 1, r + 0.1)
+            if (share := (parts[m.part] ^ tube).volume() / tube.volume()) < HELD:
+                yield f"round the hole of a post of {m.of} is {share:.2f} plastic, unsaid"
+
+
+def _ways(a: Analysis, stops: list[Finding]) -> Iterator[str]:
+    """Every part that is put on passes those that are there before it, looked at in three places of its way. Snaps bend as they go."""
+    said = {x for f in stops for x in f.subjects} | {x for s in a.case.snaps for x in (s.holds, s.into)}
+    parts = {n: mk.evaluate(r, mk.FILE_TOL) for n, r in a.in_place().items()}
+    there: list[str] = []
+    for p in (p for p in a.case.parts if p.name in parts and p.name not in said):
+        for share in (0.05, 0.2, 0.6) if p.put_on else ():
+            assert p.put_on is not None
+            far = p.put_on.travel_mm * share
+            on_its_way = parts[p.name].translate([-c * far for c in p.put_on.along])
+            met = {o: v for o in there if (v := (on_its_way ^ parts[o]).volume()) > 2 * TOUCH_MM3}
+            if met:
+                yield f"{p.name} meets {met} on its way, {far:.1f} mm before its place, unsaid"
+                break
+        there.append(p.name)

@@ -8,6 +8,7 @@ from typing import Any
 
 from rhombex.core.bench.arrange import PlacedPort, PlacedSolid, Thing, arrange
 from rhombex.core.bench.gaps import HARD, cavity, wall_limit
+from rhombex.core.bench.open_walls import before_ports
 from rhombex.core.bench.walls import moved_walls
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Bulge
@@ -86,7 +87,8 @@ def _fitted(
     _inside_the_rim(design, was_mm, now, thicker, lo, hi)
     open_ = wanted_ports(design)
     looking = {p.face for t in free for p in t.ports if p.ref in open_}
-    _beside_pillars(now, pillar_mm, post_mm, looking, lo, hi)
+    ports = [b for t in free for b in before_ports(t, open_)]
+    _beside_pillars(now, ports, pillar_mm, post_mm, looking, lo, hi)
     lo[2] = min(room.lo[2], min((s.box.lo[2] for t in now if t.face is not None for s in t.solids), default=room.lo[2]))
     out: dict[Face, float] = {}
     for i in range(3):
@@ -187,9 +189,15 @@ def _off_round_corners(
 
 
 def _beside_pillars(
-    now: tuple[Thing, ...], pillar_mm: float, post_mm: float, looking: set[Face], lo: list[float], hi: list[float]
+    now: tuple[Thing, ...],
+    ports: list[Box],
+    pillar_mm: float,
+    post_mm: float,
+    looking: set[Face],
+    lo: list[float],
+    hi: list[float],
 ) -> None:
-    """Push walls out so far that nothing stands in a square in one of the upright corners. For each corner one of its two walls moves: taken
+    """Push walls out so far that nothing stands in a square in one of the upright corners, and no opening for a port is cut into it. For each corner one of its two walls moves: taken
     together those that make the room least larger, and leave alone, where they can, the walls that ports look at."""
     if pillar_mm <= 0:
         return
@@ -197,6 +205,7 @@ def _beside_pillars(
     boxes = [(s.box, t.face) for t in now for s in t.solids if s.name != "filling room"]
     posts = [m.at for t in now if t.face is None and t.placement.on is None for m in t.mounts]
     boxes += [(Box(m, m).grown(post_mm), None) for m in posts]
+    boxes += [(b, None) for b in ports]
     ways: list[tuple[float, list[float], list[float]]] = []
     for axes in product((0, 1), repeat=4):
         low, high = list(lo), list(hi)

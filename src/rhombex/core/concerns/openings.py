@@ -8,20 +8,21 @@ from itertools import combinations
 from math import hypot
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.bench.open_walls import WALL_ROUND_MM
 from rhombex.core.case import Seam
-from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place, move_of, moved, up
+from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place, move_of, move_words, moved, up
 from rhombex.core.concerns.brief import needed_ports, to_wall
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, offered, searched
 from rhombex.core.design import OWN, PlacedOpening
 from rhombex.core.edits import Edit, MoveOnFace, MoveWall, PutOpening, Set
-from rhombex.core.openings.fixed import fixed
+from rhombex.core.openings.fixed import held_by
 from rhombex.core.openings.opening import Opening, outline, plate_at
 from rhombex.core.openings.ports import set_back
 from rhombex.core.openings.tools import OVER, PANE_OVER
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.box import facing_across
-from rhombex.core.space import Box, Face, Vec3
+from rhombex.core.space import OUTWARD, Box, Face, Vec3
 from rhombex.core.trail import given, looked_up
 
 
@@ -260,33 +261,66 @@ def _inward(a: Analysis, o: Opening, limit: float) -> tuple[Remedy, ...]:
     return (Remedy(label=f"{move_of(o.label)} {hypot(*by):.1f} mm onto the {o.face} face", edits=tuple(moves)),)
 
 
+SIDES: tuple[Face, ...] = ("left", "right", "front", "back")
+SHAVED_MM = 0.5  # of the plastic round a screw that an opening for a component may take: it holds all the same
+
+
 @concern("opening-meets-screw", "openings", needs=("walls",))
 def opening_meets_screw(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """An opening of one's own through what holds the case together or stands behind its wall: a lid screw, a post, the seat of a foot."""
+    """An opening through what holds the case together or stands behind its wall: a lid screw, a post, the seat of a foot."""
+    there = held_by(a.case, a.things)
     for o in a.openings.openings:
-        if not _own(o) or not o.parts:
-            continue
-        face = a.case.face(o.face)
         walls = [w.depth_mm for w in a.case.walls if w.face == o.face and w.part in o.parts]
         if not walls:
             continue  # it is cut into a plate of its own
-        deep, over = max(walls), PANE_OVER if o.pane is not None else OVER
+        own = _own(o)
+        face, deep, over = a.case.face(o.face), max(walls), PANE_OVER if o.pane is not None else OVER
         u0, v0, u1, v1 = outline(o)
         hole = face.frame.box(Box((u0, v0, -deep - over), (u1, v1, 0.0)))
-        for what, subject, box in fixed(a.case, a.things):
-            gap = max(hole.gaps(box))
-            if gap < -1e-6:
-                yield say(
-                    "stop",
-                    f"{o.label} runs through {what}",
-                    measured=gap,
-                    limit=0.0,
-                    how="least distance of the opening and what is there; less than nothing: how deep it runs into it",
-                    reason=f"They overlap by {-gap:.1f} mm: what it is cut from holds nothing any more, or stands in the opening.",
-                    source="geometry",
-                    subjects=(o.id, subject),
-                    remedies=_past(a, o, box),
-                )
+        met = [
+            (max(hole.gaps(box)), what, subject, box)
+            for what, subject, box, made_in in there
+            # what belongs to a component has its place beside its own openings
+            if own or (subject != o.of and made_in & set(o.parts))
+        ]
+        met = [x for x in met if x[0] < -(1e-6 if own else SHAVED_MM)]
+        for group in [[x] for x in met] if own else [met] if met else []:  # a component moves past all of them at once
+            gap, boxes = min(x[0] for x in group), [x[3] for x in group]
+            yield say(
+                "stop",
+                f"{o.label} runs through {' and '.join(dict.fromkeys(x[1] for x in group))}",
+                measured=gap,
+                limit=0.0,
+                how="least distance of the opening and what is there; less than nothing: how deep it runs into it",
+                reason=f"They overlap by {-gap:.1f} mm: what it is cut from holds nothing any more, or stands in the opening.",
+                source="geometry",
+                subjects=(o.id, *dict.fromkeys(x[2] for x in group)),
+                remedies=_past(a, o, boxes[0]) if own else _past_them(a, o, boxes),
+            )
+
+
+@searched
+def _past_them(a: Analysis, o: Opening, boxes: list[Box]) -> tuple[Remedy, ...]:
+    """The component that an opening is for moved along the face until the opening is past some boxes, the nearest free way first; or their wall moved out."""
+    t = next((t for t in a.things if t.id == o.of), None)
+    if t is None:
+        return ()
+    face, ends, ways = a.case.face(o.face), outline(o), []
+    corners = [c for b in boxes for c in (face.on(b.lo), face.on(b.hi))]
+    for k, along in enumerate((face.frame.x, face.frame.y)):
+        low, high = min(c[k] for c in corners), max(c[k] for c in corners)
+        for far in (up(high - ends[k] + WALL_ROUND_MM), -up(ends[k + 2] - low + WALL_ROUND_MM)):
+            by: Vec3 = (along[0] * far, along[1] * far, along[2] * far)
+            if free_place(a.design, t, by):
+                ways.append((abs(far), Remedy(label=move_words(t, by), edits=(moved(t, by),))))
+                continue
+            # what stands at the wall behind it goes along with that wall
+            behind = next((f for f in SIDES if OUTWARD[f] == tuple(-round(x / abs(far)) for x in by)), None)
+            at_it = (low + high) / 2 < face.size_mm[k] / 2 if far > 0 else (low + high) / 2 > face.size_mm[k] / 2
+            if behind is not None and at_it:
+                label = f"Move the {behind} wall out by {abs(far):g} mm"
+                ways.append((2 * abs(far), Remedy(label=label, edits=(MoveWall(face=behind, by_mm=abs(far)),))))
+    return cheapest(ways, 2)
 
 
 def _past(a: Analysis, o: Opening, box: Box) -> tuple[Remedy, ...]:

@@ -307,12 +307,12 @@ def _room_for_screws(a: Analysis, now: int) -> tuple[Remedy, ...]:
 
 
 def _room_on_sides(a: Analysis, now: int) -> tuple[Remedy, ...]:
-    """The same where one wall alone does not do: components that stand tight against all of them."""
-    for n, growths in ((2, GROWTHS[1:]), (3, GROWTHS[3:]), (4, GROWTHS[3:])):
+    """The same by the wall that most ports look at, or by several where one alone does not do: components that stand tight against all of them."""
+    for n, growths in ((1, GROWTHS), (2, GROWTHS[1:]), (3, GROWTHS[3:]), (4, GROWTHS[3:])):
         for by, walls in itertools.product(growths, itertools.combinations(_SIDE_WALLS, n)):
             got, wanted = _screws_if(a, by, *walls)
             if got > now and got >= wanted:
-                words = " and the ".join((", the ".join(walls[:-1]), walls[-1]))
+                words = " and the ".join(x for x in (", the ".join(walls[:-1]), walls[-1]) if x)
                 edits = tuple(MoveWall(face=w, by_mm=by) for w in walls)
                 return (Remedy(label=f"Move the {words} wall out by {by:g} mm", edits=edits),)
     return ()

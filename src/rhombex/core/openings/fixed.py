@@ -9,21 +9,24 @@ from rhombex.core.space import Box
 
 def fixed(case: Case, things: tuple[Thing, ...]) -> list[tuple[str, str, Box]]:
     """What must not be cut through: in words, what it belongs to, and the box round it."""
-    out, names = [], {t.id: t.name for t in things}
+    return [(what, subject, box) for what, subject, box, _ in held_by(case, things)]
+
+
+def held_by(case: Case, things: tuple[Thing, ...]) -> list[tuple[str, str, Box, frozenset[str]]]:
+    """What must not be cut through, as `fixed`, with the printed parts that it is made in."""
+    out: list[tuple[str, str, Box, frozenset[str]]] = []
+    names = {t.id: t.name for t in things}
     for j in case.kept_whole:
         what = "a magnet" if isinstance(j, MagnetPair) else "a snap" if isinstance(j, Snap) else "a screw"
-        out.append((f"{what} of the {j.holds}", j.holds, j.runs_in()))
-    out += [("the finger notch", x.of, x.box) for x in case.lifts]
+        out.append((f"{what} of the {j.holds}", j.holds, j.runs_in(), frozenset((j.holds, j.into))))
+    out += [("the finger notch", x.of, x.box, frozenset((x.part,))) for x in case.lifts]
     for m in case.mounts:
         r = m.od_mm / 2
-        out.append(
-            (
-                f"a post of {names.get(m.of, m.of)}",
-                m.of,
-                Box((m.at[0] - r, m.at[1] - r, 0.0), (m.at[0] + r, m.at[1] + r, m.top_mm)),
-            )
-        )
-    out += [(f"the post under {names.get(p.of, p.of)}", p.of, p.box) for p in case.props]
+        box = Box((m.at[0] - r, m.at[1] - r, 0.0), (m.at[0] + r, m.at[1] + r, m.top_mm))
+        out.append((f"a post of {names.get(m.of, m.of)}", m.of, box, frozenset((m.part,))))
+    out += [(f"the post under {names.get(p.of, p.of)}", p.of, p.box, frozenset((p.part,))) for p in case.props]
     r, seat = case.foot_d_mm / 2, case.foot.seat_mm if case.foot else 0.0
-    out += [("the seat of a foot", case.footed, Box((x - r, y - r, 0.0), (x + r, y + r, seat))) for x, y in case.feet]
+    for x, y in case.feet:
+        seat_box = Box((x - r, y - r, 0.0), (x + r, y + r, seat))
+        out.append(("the seat of a foot", case.footed, seat_box, frozenset((case.footed,))))
     return out

@@ -10,6 +10,7 @@ from math import pi, tan
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
+from rhombex.core.bench.open_walls import open_walls
 from rhombex.core.case import (
     Body,
     Built,
@@ -50,15 +51,17 @@ from rhombex.core.shell.magnets import (
     ribs,
 )
 from rhombex.core.shell.mounts import mounts_of
+from rhombex.core.shell.places import slots
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.solids import OVER, bore
-from rhombex.core.space import OUTWARD, Box, Face, Vec2, Vec3
+from rhombex.core.space import OUTWARD, Box, Face, Vec2, Vec3, normal_axis
 from rhombex.core.workshop.printer import Printer
 
 FLOOR = "floor"
 Stretch = tuple[float, float, float, float]
 SIDES: tuple[Face, ...] = ("front", "back", "left", "right")
 COVERS: tuple[Face, ...] = (*SIDES, "top")
+BOSS_MM = 3.2  # half of what is kept round a screw: its head, M3, with a hair; from ISO 7380
 CAP_MM = 1.2  # of plastic beyond a hole's end; common practice
 TWO_SCREWS_MM = 60.0  # a cover higher than this has two screws on each beam; common practice
 COVER_TRAVEL_MM = 40.0  # from how far outside a cover is put on
@@ -145,7 +148,7 @@ def build_framed(
     no_joints: tuple[tuple[Joint, ...], int] = ((), 0)
     mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, FLOOR), no_mounts)
     joints, wanted = faults.attempt(
-        "stage", "screws of the covers", lambda: _joints(design, framing, printer, corners), no_joints
+        "stage", "screws of the covers", lambda: _joints(design, framing, printer, corners, things), no_joints
     )
     sheets = frozenset(cover_name(framing, f) for f in framing.sheet)
     sides = sides_of(framing, *corners)
@@ -380,10 +383,12 @@ def _walls(
 
 
 def _joints(
-    design: Design, framing: Framing, printer: Printer, corners: tuple[Corner, ...]
+    design: Design, framing: Framing, printer: Printer, corners: tuple[Corner, ...], things: tuple[Thing, ...]
 ) -> tuple[tuple[Joint, ...], int]:
     """Screws into every corner piece: from below through the floor, from above through the top, and through the two covers beside it, one
-    over the other so that they do not meet. A piece too short for all of them goes without the last; the wanted number says so."""
+    over the other so that they do not meet, and where the cover is not open for a port or for what is fixed to it. A piece too short for all of them goes
+    without the last; the wanted number says so."""
+    open_ = open_walls(design, things)
     s, (w, d, _) = design.shell, outer_size(design)
     holding = framing.holding
     wanted, out = 0, []
@@ -441,10 +446,17 @@ def _joints(
         # magnets at one height let a cover tip
         twice = z1 - z0 > TWO_SCREWS_MM or (m is not None and high - apart > low + apart)
         levels = ([low, high - apart], [low + apart, high]) if twice else ([low], [low + apart])
-        for (face, at, along), heights in zip(ways, levels, strict=True):
-            for k, z in enumerate(heights, 1):
+        mine: list[float] = []
+        for n, ((face, at, along), heights) in enumerate(zip(ways, levels, strict=True)):
+            still = [*levels[1]] if n == 0 else []  # what the other cover wants
+            for k, want in enumerate(heights, 1):
                 wanted += 1
-                if low - 1e-6 <= z <= high + 1e-6:
+                if not low - 1e-6 <= want <= high + 1e-6:
+                    continue
+                others = [*mine, *heights[k:], *still]
+                z = _level(want, (low, high), at, normal_axis(face), open_[face], others, apart)
+                if z is not None:
+                    mine.append(z)
                     name = cover_name(framing, face)
                     out.append(
                         _joint(
@@ -464,6 +476,19 @@ def _joints(
     return tuple(out), wanted
 
 
+def _level(
+    want: float, span: Vec2, at: Vec2, axis: int, open_: list[Box], others: list[float], apart: float
+) -> float | None:
+    """The height of a screw on the edge of a cover, the nearest to the wanted one at which it keeps off what the cover is open for and off other screws."""
+    k = 1 - axis
+    near = [b for b in open_ if b.lo[k] - BOSS_MM < at[k] < b.hi[k] + BOSS_MM]
+    for z in slots(*span, want, 0.5):
+        clear = all(not b.lo[2] - BOSS_MM < z < b.hi[2] + BOSS_MM for b in near)
+        if clear and (z == want or all(abs(z - o) >= apart - 1e-6 for o in others)):
+            return z
+    return None
+
+
 def _joint(
     design: Design,
     framing: Framing,
@@ -479,7 +504,7 @@ def _joint(
 ) -> Joint:
     axis = next(i for i in range(3) if along[i])
     path = f"{name}_screw_mm"
-    r = max(hole_mm("M3", framing.holding) / 2 + CAP_MM, 3.2)
+    r = max(hole_mm("M3", framing.holding) / 2 + CAP_MM, BOSS_MM)
     lo, hi = [c - r for c in at], [c + r for c in at]
     ends = (at[axis] - along[axis] * through_mm, at[axis] + along[axis] * (deep + CAP_MM))
     lo[axis], hi[axis] = min(ends), max(ends)

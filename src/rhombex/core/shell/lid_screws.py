@@ -7,6 +7,7 @@ from math import hypot
 from rhombex.core.bench.anchors import placed
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
+from rhombex.core.bench.open_walls import open_walls
 from rhombex.core.case import CaseFace, Joint, Mount
 from rhombex.core.constructions import THROUGH, TwoHalves
 from rhombex.core.design import Design, VentField
@@ -15,7 +16,7 @@ from rhombex.core.reference import val
 from rhombex.core.shell.brackets import PRESSED, room_beside_mm
 from rhombex.core.shell.case_screw import case_screw
 from rhombex.core.shell.magnets import least_boss_mm
-from rhombex.core.shell.places import first_free, slots
+from rhombex.core.shell.places import Rect, first_free, slots
 from rhombex.core.shell.rim import Rim
 from rhombex.core.shell.solids import most_room
 from rhombex.core.space import Box, Vec2
@@ -61,6 +62,7 @@ def lid_screws(
     r = od / 2
 
     rects = [(b.lo[0], b.lo[1], b.hi[0], b.hi[1]) for b in blocked]
+    rects += _behind_openings(design, things)
     xs, ys = (inset, w - inset), (inset, d - inset)
     wanted: list[tuple[Vec2, int]] = [((x, y), 0) for y in ys for x in xs]
     if w - 2 * inset > SPAN_MM:
@@ -108,6 +110,19 @@ def lid_screws(
         )
         for k, p in enumerate(places, 1)
     ), len(wanted)
+
+
+def _behind_openings(design: Design, things: tuple[Thing, ...]) -> list[Rect]:
+    """The stretches of the sides' walls, in plan, that are open: a boss there would be cut, or stand in the opening."""
+    (w, d, _), wall = outer_size(design), design.shell.wall_mm
+    out: list[Rect] = []
+    for face, boxes in open_walls(design, things).items():
+        for lo, hi in ((b.lo, b.hi) for b in boxes):
+            if face in ("left", "right"):
+                out.append((0.0 if face == "left" else w - wall, lo[1], wall if face == "left" else w, hi[1]))
+            elif face in ("front", "back"):
+                out.append((lo[0], 0.0 if face == "front" else d - wall, hi[0], wall if face == "front" else d))
+    return out
 
 
 def _vents_over(face: CaseFace, v: VentField, things: tuple[Thing, ...]) -> Box:

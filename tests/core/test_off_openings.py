@@ -1,0 +1,121 @@
+"""Screws keep off what a wall is open for; what they cannot keep off is told, measured by hand and in the mesh."""
+
+from __future__ import annotations
+
+from math import hypot
+
+import pytest
+
+from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
+from rhombex.core.concerns import judge
+from rhombex.core.constructions import FrameAndCovers, TwoHalves
+from rhombex.core.design import Brief, Design, Placement, Shell
+from rhombex.core.edits import FitCavity, MoveWall, walls_round
+from rhombex.core.geometry import mesh_kernel as mk
+from rhombex.core.openings.opening import outline
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.demo.scenario import SCENARIOS
+
+from ..made import _bar, _screws
+
+
+def looked(d: Design) -> Analysis:
+    return analyse(d, ARCHIVE_WORKSHOP, "preview")
+
+
+@pytest.fixture(scope="module")
+def in_sheet() -> Design:
+    return SCENARIOS["curlew-in-sheet"]()
+
+
+def met(a: Analysis) -> list[str]:
+    """Side screws whose head, 3 mm about its middle, reaches over an opening of its cover."""
+    out = []
+    for j in a.case.joints:
+        for o in (o for o in a.openings.openings if j.holds in o.parts):
+            face = a.case.face(o.face)
+            if abs(face.frame.z[2]) < 0.5 and abs(j.along[2]) < 0.5:
+                (u, v), (u0, v0, u1, v1) = face.on(j.at), outline(o)
+                if hypot(max(u0 - u, u - u1, 0.0), max(v0 - v, v - v1, 0.0)) < 3.0:
+                    out.append(f"{j.id} {o.id}")
+    return out
+
+
+def test_a_screw_with_no_place_beside_a_port_is_left_out_and_said(in_sheet: Design) -> None:
+    """The plug of the network port takes 9.47 to 25.5 mm of a corner of 3 to 23, 9.7 to 25.8 high; a corner is 26 high."""
+    a = looked(in_sheet)
+    assert met(a) == [] and len(a.case.joints) == 23
+    told = next(f for f in judge(a) if f.code == "lid-screws-missing")
+    assert (told.measured, told.limit, told.severity) == (23, 24, "weigh")
+    better = looked(apply(in_sheet, told.remedies[0].edits[0]))
+    assert len(better.case.joints) == 24 and met(better) == []
+
+
+def test_an_opening_for_a_port_into_a_screw_under_it_is_told(in_sheet: Design) -> None:
+    """The screw through the floor reaches up to 3.4 + 6.9 = 10.3; the opening, 16.06 high about 17.75, begins at 9.72. Moved 5.3 mm on, it begins
+    at 9.47 + 5.3 = 14.8, past the 10 + 3.2 that the screw takes."""
+    f = next(f for f in judge(looked(in_sheet)) if f.code == "opening-meets-screw")
+    assert f.severity == "stop" and f.subjects == ("board/network", "floor")
+    assert f.measured == pytest.approx(9.72 - 10.3, abs=0.01) and f.limit == 0.0
+    assert [r.label for r in f.remedies] == ["Move the front wall out by 5.3 mm"]
+    after = judge(looked(apply(in_sheet, f.remedies[0].edits[0])))
+    assert not [x for x in after if x.code == "opening-meets-screw"]
+
+
+def frame() -> Design:
+    """A board of 85 x 56 whose ports look to the right and the front, walled in as frame and covers, 60 mm high inside."""
+    d = Design(
+        name="Kite",
+        brief=Brief(),
+        placements=(Placement(id="board", component="sbc-85x56", name="Board", at_mm=(70.0, 40.0, 6.0)),),
+        shell=Shell(inner_mm=(160.0, 120.0, 60.0), construction=FrameAndCovers()),
+    )
+    return apply(apply(d, FitCavity()), MoveWall(face="top", by_mm=40.0))
+
+
+def test_a_side_screw_goes_up_its_beam_past_a_port() -> None:
+    """Where a beam is high enough its screw moves along it: plastic round its thread and under its head, nothing in its way."""
+    d = frame()
+    shifted = apply(d, MoveWall(face="front", by_mm=-14.0))  # the network port comes before a beam
+    a = looked(shifted)
+    usual = {j.id: j.at[2] for j in looked(d).case.joints}
+    moved = [j for j in a.case.joints if abs(j.at[2] - usual[j.id]) > 0.1]
+    assert len(moved) >= 1 and met(a) == []
+    parts = {n: mk.evaluate(r, mk.FILE_TOL) for n, r in a.in_place().items()}
+    for j in moved:
+        thread = _bar(j.at, j.along, 0.3, j.hole_depth_mm - 0.3, j.hole_mm / 2 + 0.8) - _bar(
+            j.at, j.along, -1.0, j.hole_depth_mm + 1.0, j.hole_mm / 2 + 0.1
+        )
+        assert (parts[j.into] ^ thread).volume() == pytest.approx(thread.volume(), rel=0.02)
+        assert (parts[j.into] ^ _bar(j.at, j.along, 0.1, j.hole_depth_mm - 0.1, 0.93 * j.hole_mm / 2)).volume() < 0.01
+
+
+def test_drawn_walls_keep_openings_off_the_corners(in_sheet: Design) -> None:
+    """A corner of 14 behind a sheet of 3 ends at 17 and a gap of 0.05; the plug's 16.5 and 1.5 of wall beside it begin there. Drawn once is drawn."""
+    drawn = apply(in_sheet, walls_round(looked(in_sheet).case))
+    a = looked(drawn)
+    network = next(o for o in a.openings.openings if o.id == "board/network")
+    assert network.at_mm[0] - 16.5 / 2 - 1.5 == pytest.approx(17.05, abs=0.02)
+    assert network.parts == ("sheet-right",)
+    assert not [f for f in judge(a) if f.code in ("opening-meets-screw", "lid-screws-missing")]
+    assert list(_screws(a, [])) == []
+    assert apply(drawn, walls_round(a.case)) == drawn
+
+
+def test_a_boss_of_a_lid_screw_keeps_off_a_wide_opening() -> None:
+    """A desktop board's rear plate is open over 160 mm of the back wall, 103 to 263 from the left: the boss that would stand in the middle of
+    287.9 stands beside it."""
+    d = Design(
+        name="Crane",
+        placements=(Placement(id="board", component="board-mini-itx", name="Board", at_mm=(95.0, 107.06, 8.0)),),
+        shell=Shell(inner_mm=(280.0, 237.06, 90.0), wall_mm=3.93, construction=TwoHalves(joint_mm=49.2)),
+    )
+    a = looked(d)
+    plate = next(o for o in a.openings.openings if o.face == "back")
+    width, left = plate.size_mm[0], a.case.box_mm[0] - plate.at_mm[0]  # the face is seen from behind
+    assert left - width / 2 < a.case.box_mm[0] / 2 < left + width / 2
+    at_back = [j for j in a.case.joints if a.case.box_mm[1] - j.at[1] < j.od_mm / 2 + 3.93]
+    assert len(at_back) >= 2
+    for j in at_back:
+        assert not left - width / 2 - j.od_mm / 2 < j.at[0] < left + width / 2 + j.od_mm / 2
