@@ -8,7 +8,7 @@ from itertools import combinations
 from random import Random
 
 import numpy as np
-from manifold3d import Manifold
+from manifold3d import Manifold, OpType
 
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
@@ -29,7 +29,7 @@ from rhombex.core.workshop.workshop import Workshop
 from .mutate import constructions, random_edit, starts
 
 TOUCH_MM3 = 0.02
-HELD = 0.9  # of what is round a thread or under a head: a rounded corner or a chamfer may take the rest
+HELD = 0.85  # of what is round a thread or under a head: a rounded corner or a chamfer may take the rest
 
 
 def random_design(r: Random) -> Design:
@@ -231,33 +231,40 @@ def _screws(a: Analysis, stops: list[Finding]) -> Iterator[str]:
     """Every screw of the case has a free way through what it holds and into its hole, plastic round its thread and under its head."""
     said = {x for f in stops for x in f.subjects}
     parts = {n: mk.evaluate(r, mk.FILE_TOL) for n, r in a.in_place().items()}
-    screws = [*a.case.joints, *(a.case.handle.screws if a.case.handle else ()), *(b.screw for b in a.case.brackets)]
-    for j in (j for j in screws if not {j.holds, j.into} & said and {j.holds, j.into} <= parts.keys()):
-        deep, hole, free = j.hole_depth_mm - j.pocket_mm, j.hole_mm / 2, j.clearance_mm / 2
-        shut = {
-            j.into: _bar(j.at, j.along, 0.05, max(deep - 0.05, 0.1), 0.93 * hole),
-            j.holds: _bar(j.at, j.along, -j.passed_mm - 0.5, -0.05, 0.93 * free),
-        }
-        for n, bar in shut.items():
-            if (v := (parts[n] ^ bar).volume()) > 0.01:
-                yield f"the hole of {j.id} in {n} is filled by {v:.2f} mm3, unsaid"
-        whole = [(j.holds, -j.passed_mm + 0.02, -j.passed_mm + 0.3, free + 0.05, j.head_d_mm / 2 - 0.1)]
+    free: dict[str, list[tuple[str, Manifold]]] = {n: [] for n in parts}
+    full: dict[str, list[tuple[str, Manifold]]] = {n: [] for n in parts}
+    for j in (*a.case.screws, *(b.screw for b in a.case.brackets)):
+        if {j.holds, j.into} & said or not {j.holds, j.into} <= parts.keys():
+            continue
+        deep, hole, through = j.hole_depth_mm - j.pocket_mm, j.hole_mm / 2, j.clearance_mm / 2
+        free[j.into].append((j.id, _bar(j.at, j.along, 0.05, max(deep - 0.05, 0.1), 0.93 * hole)))
+        free[j.holds].append((j.id, _bar(j.at, j.along, -j.passed_mm - 0.5, -0.05, 0.93 * through)))
+        under = (-j.passed_mm + 0.02, -j.passed_mm + 0.3)
+        full[j.holds].append((j.id, _tube(j.at, j.along, *under, through + 0.05, j.head_d_mm / 2 - 0.1)))
         if j.slot is None:
-            whole.append((j.into, 0.3, max(deep - 0.3, 0.4), hole + 0.1, hole + 0.8))
-        for n, lo, hi, inner, outer in whole:
-            tube = _bar(j.at, j.along, lo, hi, outer) - _bar(j.at, j.along, lo - 1, hi + 1, inner)
-            if (share := (parts[n] ^ tube).volume() / tube.volume()) < HELD:
-                yield f"round {j.id} in {n} is {share:.2f} plastic, unsaid"
+            full[j.into].append((j.id, _tube(j.at, j.along, 0.3, max(deep - 0.3, 0.4), hole + 0.1, hole + 0.8)))
     for m in (m for m in a.case.mounts if not {m.of, m.part, "post"} & said and m.part in parts):
-        at, down = (*m.at, m.top_mm), (0.0, 0.0, -1.0)
+        name, at, down = f"a post of {m.of}", (*m.at, m.top_mm), (0.0, 0.0, -1.0)
         deep = m.hole_depth_mm - max(m.pocket_mm, m.head_depth_mm if m.holding == "through" else 0.0)
-        if (v := (parts[m.part] ^ _bar(at, down, 0.05, deep - 0.05, 0.93 * m.hole_mm / 2)).volume()) > 0.01:
-            yield f"the hole of a post of {m.of} is filled by {v:.2f} mm3, unsaid"
+        free[m.part].append((name, _bar(at, down, 0.05, deep - 0.05, 0.93 * m.hole_mm / 2)))
         if m.slot is None and m.beside is None:
-            lo, hi, r = 0.3, max(deep - 0.3, 0.4), m.hole_mm / 2
-            tube = _bar(at, down, lo, hi, r + 0.7) - _bar(at, down, lo - 1, hi + 1, r + 0.1)
-            if (share := (parts[m.part] ^ tube).volume() / tube.volume()) < HELD:
-                yield f"round the hole of a post of {m.of} is {share:.2f} plastic, unsaid"
+            r = m.hole_mm / 2
+            full[m.part].append((name, _tube(at, down, 0.3, max(deep - 0.3, 0.4), r + 0.1, r + 0.7)))
+    for n, part in parts.items():
+        # all at once; one by one where something is otherwise
+        if free[n] and (part ^ Manifold.batch_boolean([x for _, x in free[n]], OpType.Add)).volume() > 0.01:
+            filled = {w: (part ^ x).volume() for w, x in free[n]}
+            yield from (
+                f"the hole of {w} in {n} is filled by {v:.2f} mm3, unsaid" for w, v in filled.items() if v > 0.01
+            )
+        whole = Manifold.batch_boolean([x for _, x in full[n]], OpType.Add)
+        if full[n] and (whole - part).volume() > (1 - HELD) * min(x.volume() for _, x in full[n]):
+            shares = {w: (part ^ x).volume() / x.volume() for w, x in full[n]}
+            yield from (f"round {w} in {n} is {s:.2f} plastic, unsaid" for w, s in shares.items() if s < HELD)
+
+
+def _tube(at: Vec3, along: Vec3, lo: float, hi: float, inner: float, outer: float) -> Manifold:
+    return _bar(at, along, lo, hi, outer) - _bar(at, along, lo - 1, hi + 1, inner)
 
 
 def _ways(a: Analysis, stops: list[Finding]) -> Iterator[str]:

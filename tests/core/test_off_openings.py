@@ -9,9 +9,9 @@ import pytest
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
-from rhombex.core.constructions import FrameAndCovers, TwoHalves
+from rhombex.core.constructions import FrameAndCovers, OpenBench, TwoHalves
 from rhombex.core.design import Brief, Design, Placement, Shell
-from rhombex.core.edits import FitCavity, MoveWall, walls_round
+from rhombex.core.edits import Construct, FitCavity, Move, MoveWall, Together, walls_round
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.openings.opening import outline
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -119,3 +119,24 @@ def test_a_boss_of_a_lid_screw_keeps_off_a_wide_opening() -> None:
     assert len(at_back) >= 2
     for j in at_back:
         assert not left - width / 2 - j.od_mm / 2 < j.at[0] < left + width / 2 + j.od_mm / 2
+
+
+def test_a_post_over_any_edge_of_a_plate_is_told(good_wren: Design) -> None:
+    """What hangs over the edge of an open bench has no post there, in the mesh neither."""
+    bench = apply(good_wren, Construct(construction=OpenBench()))
+    room = looked(bench).case.box_mm
+    for i, to in ((0, -14.0), (0, 100.0), (1, -46.0), (1, 40.0)):
+        p = bench.placement("drive")
+        at = tuple(x + (to if k == i else 0.0) for k, x in enumerate(p.at_mm))
+        a = looked(apply(bench, Move(id="drive", to_mm=at)))
+        over = [m for m in a.case.mounts if m.of == "drive" and not 0 < m.at[i] < room[i]]
+        (f,) = [f for f in judge(a) if f.code == "post-off-the-plate"]
+        assert f.severity == "stop" and len(over) == 2
+        assert f.measured == pytest.approx(min(m.at[i] if to < 0 else room[i] - m.at[i] for m in over))
+        plate = mk.evaluate(a.recipes["plate"], mk.FILE_TOL)
+        for m in over:
+            post = _bar((*m.at, m.top_mm), (0.0, 0.0, -1.0), 0.2, 1.0, m.od_mm / 2)
+            assert (plate ^ post).volume() < 0.5 * post.volume()
+        for r in f.remedies:
+            after = looked(apply(apply(bench, Move(id="drive", to_mm=at)), Together(edits=r.edits)))
+            assert not [x for x in judge(after) if x.code == "post-off-the-plate"], r.label

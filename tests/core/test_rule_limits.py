@@ -29,6 +29,7 @@ from rhombex.core.edits import (
 
 from ..conftest import alone
 from .test_concerns import (
+    BENCH,
     LEAD,
     a_window,
     after,
@@ -182,6 +183,7 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
     ("layer-too-thick", lambda d, x: (Set(path="process.layer_mm", value=x),), 0.3, 0.31, "stop"),
     # 1.6 + x - 2 - 6.6 = 1 at 8
     ("stack-too-low", lambda d, x: (under(x),), 8.0, 7.99, "weigh"),
+    ("post-off-the-plate", lambda d, x: (BENCH, at(d, "drive", dx=x)), 3.39 - 10.635, 3.37 - 10.635, "stop"),
     ("standoff-under-a-layer", lambda d, x: (printed_under(x),), 0.2, 0.19, "stop"),
     ("stack-too-low", lambda d, x: (under(x),), 8.0, 6.99, "stop"),
     ("header-does-not-mate", lambda d, x: (on_top(x),), 12.5, 12.51, "stop"),

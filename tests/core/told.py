@@ -106,6 +106,15 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         ("Let the rule size the bosses",),
     ),
     # 5.2 = insert 4 + 1.2; pocket stops 0.8 above the floor's underside
+    "post-off-the-plate": (
+        "stop",
+        -3.365,
+        "at least",
+        3.3801,
+        1,
+        "A post of Drive stands over the edge of the plate",
+        ("Move Drive 10.4 mm right", "Make the plate 6.8 mm larger at the left"),
+    ),
     "post-too-short": (
         "weigh",
         4.2,

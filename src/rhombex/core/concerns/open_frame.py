@@ -3,11 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from math import copysign
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.edits import Construct, Remove, Set
+from rhombex.core.bench.arrange import Thing
+from rhombex.core.case import Mount
+from rhombex.core.concerns.bench import free_place, move_words, moved, up
+from rhombex.core.concerns.document import named
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
+from rhombex.core.edits import Construct, MoveWall, Remove, Set
+from rhombex.core.reference import ref
 from rhombex.core.shell.offers import usual
+from rhombex.core.space import Face, Vec3
+from rhombex.core.trail import given, looked_up
 
 
 @concern("no-wall-to-hold", "shell", needs=("walls",))
@@ -33,6 +41,70 @@ def no_wall_to_hold(a: Analysis, say: Maker) -> Iterator[Finding]:
                 Remedy(label=f"Take {t.name} out", edits=(Remove(id=t.id),)),
             ),
         )
+
+
+ENDS: tuple[tuple[Face, Face], ...] = (("left", "right"), ("front", "back"))
+FARTHER_MM = (0.0, 1.0, 2.0, 4.0, 8.0, 16.0)
+
+
+@concern("post-off-the-plate", "shell", needs=("mounts",))
+def post_off_the_plate(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 26: a post over the edge of a floor without walls, where it would stand in the air: as much of it is made as stands on the floor."""
+    if a.case.has("cavity"):
+        return  # a wall is there, and says so
+    around = ref("fasteners.rule.hole_wall")
+    seen: set[str] = set()
+    for m in sorted(a.case.mounts, key=lambda m: min(_edges(a, m).values())):
+        edges = _edges(a, m)
+        need = m.hole_mm / 2 + around.value
+        if m.of in seen or min(edges.values()) >= need - 1e-6:
+            continue
+        seen.add(m.of)
+        t = next(x for x in a.things if x.id == m.of)
+        short = {f: up(need - x) for f, x in edges.items() if x < need}
+        remedies = [
+            Remedy(
+                label=f"Make the {named(a, m.part)} {' and '.join(f'{x:g} mm larger at the {f}' for f, x in short.items())}",
+                edits=tuple(MoveWall(face=f, by_mm=x) for f, x in short.items()),
+            )
+        ]
+        yield say(
+            "stop",
+            f"A post of {t.name} stands over the edge of the {named(a, m.part)}",
+            measured=min(edges.values()),
+            limit=need,
+            how="from the screw to the nearest edge; wanted: half its hole, and plastic round it",
+            of=(given("hole", m.hole_mm), looked_up("plastic round it", around)),
+            reason=f"Nothing is under it there: of this post only what stands on the {named(a, m.part)} is made, and its screw holds nothing.",
+            source=str(around),
+            subjects=(t.id, m.part),
+            remedies=(*_moved_back(a, t, short), *remedies),
+        )
+
+
+@searched
+def _moved_back(a: Analysis, t: Thing, short: dict[Face, float]) -> tuple[Remedy, ...]:
+    """The component moved on to the floor, no farther than to where it meets nothing."""
+    x, y = (_back(a, t, short, i, faces) for i, faces in enumerate(ENDS))
+    for more in FARTHER_MM:
+        by: Vec3 = (x + copysign(more, x) if x else 0.0, y + copysign(more, y) if y else 0.0, 0.0)
+        if free_place(a.design, t, by):
+            return (Remedy(label=move_words(t, by), edits=(moved(t, by),)),)
+    return ()
+
+
+def _back(a: Analysis, t: Thing, short: dict[Face, float], axis: int, faces: tuple[Face, Face]) -> float:
+    """How far a component is moved along an axis so that its posts, and all of it, stand on the floor."""
+    low, high = faces
+    if low in short:
+        return up(max(short[low], a.case.cavity.lo[axis] - t.bounds.lo[axis]))
+    return -up(max(short[high], t.bounds.hi[axis] - a.case.cavity.hi[axis])) if high in short else 0.0
+
+
+def _edges(a: Analysis, m: Mount) -> dict[Face, float]:
+    """How far within the case's outline the screw of a post is, mm, by side; less than nothing outside."""
+    (w, d, _), (x, y) = a.case.box_mm, m.at
+    return {"left": x, "right": w - x, "front": y, "back": d - y}
 
 
 @concern("caution-open-frame", "shell", needs=("walls",))
