@@ -9,11 +9,12 @@ import pytest
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
-from rhombex.core.constructions import FrameAndCovers, OpenBench, TwoHalves
+from rhombex.core.constructions import CornersAndSheet, FrameAndCovers, OpenBench, TwoHalves
 from rhombex.core.design import Brief, Design, Placement, Shell
 from rhombex.core.edits import Construct, FitCavity, Move, MoveWall, Together, walls_round
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.openings.opening import outline
+from rhombex.core.parts import library
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import SCENARIOS
 
@@ -140,3 +141,29 @@ def test_a_post_over_any_edge_of_a_plate_is_told(good_wren: Design) -> None:
         for r in f.remedies:
             after = looked(apply(apply(bench, Move(id="drive", to_mm=at)), Together(edits=r.edits)))
             assert not [x for x in judge(after) if x.code == "post-off-the-plate"], r.label
+
+
+def test_a_screw_stays_under_a_bend() -> None:
+    """A sheet bent with 20 mm over a corner of 20: 45 degrees are cut off it from 20 under the top. The screw through the bent side keeps its 3.2
+    under that; the one beside it, 10 from the edge, may be 10 - 3.2 sqrt 2 higher."""
+    d = Design(
+        name="Plover",
+        placements=(Placement(id="board", component="sbc-65x30", name="Board", at_mm=(90.0, 60.0, 6.0)),),
+        brief=Brief(unneeded=tuple(f"board/{p.name}" for p in library()["sbc-65x30"].ports)),
+        shell=Shell(
+            inner_mm=(180.0, 120.0, 40.0),
+            wall_mm=3.0,
+            lid_mm=3.0,
+            construction=CornersAndSheet(corner_mm=20.0, wrap="left to right", bend_mm=20.0),
+        ),
+    )
+    a = looked(d)
+    side = max(j.at[2] for j in a.case.joints if j.holds == "sheet-wrap")
+    beside = max(j.at[2] for j in a.case.joints if j.holds == "sheet-front")
+    assert side <= 43.0 - 20.0 - 3.2 + 1e-9
+    assert beside <= 43.0 - 20.0 + 10.0 - 3.2 * 2**0.5 + 1e-9
+    assert list(_screws(a, [])) == []
+    tight = CornersAndSheet(corner_mm=20.0, wrap="left to right", bend_mm=36.0)
+    b = looked(d.model_copy(update={"shell": d.shell.model_copy(update={"construction": tight})}))
+    assert len(b.case.joints) < b.case.wanted_joints
+    assert "lid-screws-missing" in {f.code for f in judge(b)} and list(_screws(b, [])) == []

@@ -148,7 +148,7 @@ def build_framed(
     no_joints: tuple[tuple[Joint, ...], int] = ((), 0)
     mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, FLOOR), no_mounts)
     joints, wanted = faults.attempt(
-        "stage", "screws of the covers", lambda: _joints(design, framing, printer, corners, things), no_joints
+        "stage", "screws of the covers", lambda: _joints(design, framing, printer, corners, things, bent), no_joints
     )
     sheets = frozenset(cover_name(framing, f) for f in framing.sheet)
     sides = sides_of(framing, *corners)
@@ -383,10 +383,15 @@ def _walls(
 
 
 def _joints(
-    design: Design, framing: Framing, printer: Printer, corners: tuple[Corner, ...], things: tuple[Thing, ...]
+    design: Design,
+    framing: Framing,
+    printer: Printer,
+    corners: tuple[Corner, ...],
+    things: tuple[Thing, ...],
+    bent: Bent | None,
 ) -> tuple[tuple[Joint, ...], int]:
     """Screws into every corner piece: from below through the floor, from above through the top, and through the two covers beside it, one
-    over the other so that they do not meet, and where the cover is not open for a port or for what is fixed to it. A piece too short for all of them goes
+    over the other so that they do not meet, under a bend, and where the cover is not open for a port or for what is fixed to it. A piece too short for all of them goes
     without the last; the wanted number says so."""
     open_ = open_walls(design, things)
     s, (w, d, _) = design.shell, outer_size(design)
@@ -454,7 +459,8 @@ def _joints(
                 if not low - 1e-6 <= want <= high + 1e-6:
                     continue
                 others = [*mine, *heights[k:], *still]
-                z = _level(want, (low, high), at, normal_axis(face), open_[face], others, apart)
+                most = min(high, _under_bends(framing, bent, c, face))
+                z = _level(want, (low, most), at, normal_axis(face), open_[face], others, apart)
                 if z is not None:
                     mine.append(z)
                     name = cover_name(framing, face)
@@ -476,13 +482,26 @@ def _joints(
     return tuple(out), wanted
 
 
+def _under_bends(framing: Framing, bent: Bent | None, corner: Corner, face: Face) -> float:
+    """The highest that a screw through a cover may be: its corner piece is cut off slantwise under a bend."""
+    top = corner.box.hi[2]
+    if bent is None or not corner.under_top:
+        return top
+    under = top - bent.inner_mm
+    if face in FACES[framing.wrap]:
+        return under - BOSS_MM
+    return under + corner.box.size[0] / 2 - BOSS_MM * 2**0.5
+
+
 def _level(
     want: float, span: Vec2, at: Vec2, axis: int, open_: list[Box], others: list[float], apart: float
 ) -> float | None:
     """The height of a screw on the edge of a cover, the nearest to the wanted one at which it keeps off what the cover is open for and off other screws."""
+    if span[1] < span[0]:
+        return None
     k = 1 - axis
     near = [b for b in open_ if b.lo[k] - BOSS_MM < at[k] < b.hi[k] + BOSS_MM]
-    for z in slots(*span, want, 0.5):
+    for z in slots(*span, min(want, span[1]), 0.5):
         clear = all(not b.lo[2] - BOSS_MM < z < b.hi[2] + BOSS_MM for b in near)
         if clear and (z == want or all(abs(z - o) >= apart - 1e-6 for o in others)):
             return z
