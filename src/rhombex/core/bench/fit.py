@@ -22,6 +22,7 @@ from rhombex.core.space import OUTWARD, Box, Face, Vec3, normal_axis
 MOST_ROUNDS = 4  # of drawing walls anew
 GROWS = 0.004  # of what a case becomes longer: so much more the play of its rim is at most, by shrinkage and allowance
 CLEAR_MM = 0.05  # beside the rim's thickening, so that roundings do not meet
+PASSES_MM = 0.3  # between a post and a wall that is a part of its own; common practice
 AWAY_MM = (
     1000.0  # a wall moved 1 mm from its ports counts as so many mm2 of floor: a plug is soon too short; common practice
 )
@@ -82,6 +83,11 @@ def _fitted(
                 beside = beside_mm if level and t.face and t.component.family == "display" and s.role in HARD else 0.0
                 lo[i] = min(lo[i], s.box.lo[i] - max(beside, _limit(design, t, s, _LOWS[i], round_mm)))
                 hi[i] = max(hi[i], s.box.hi[i] + max(beside, _limit(design, t, s, _HIGHS[i], round_mm)))
+    if pillar_mm > 0:  # walls are parts of their own, which pass the posts
+        for at in _screwed_down(now):
+            for i in (0, 1):
+                lo[i] = min(lo[i], at[i] - post_mm - PASSES_MM)
+                hi[i] = max(hi[i], at[i] + post_mm + PASSES_MM)
     hi[2] = max(hi[2], _under_the_joint(design, now, thicker))
     _behind_panels(room, now, free, lo, hi)
     _inside_the_rim(design, was_mm, now, thicker, lo, hi)
@@ -203,8 +209,7 @@ def _beside_pillars(
         return
     side = pillar_mm + CLEAR_MM
     boxes = [(s.box, t.face) for t in now for s in t.solids if s.name != "filling room"]
-    posts = [m.at for t in now if t.face is None and t.placement.on is None for m in t.mounts]
-    boxes += [(Box(m, m).grown(post_mm), None) for m in posts]
+    boxes += [(Box(m, m).grown(post_mm), None) for m in _screwed_down(now)]
     boxes += [(b, None) for b in ports]
     ways: list[tuple[float, list[float], list[float]]] = []
     for axes in product((0, 1), repeat=4):
@@ -217,6 +222,11 @@ def _beside_pillars(
         away = sum(by for face, by in grown.items() if face in looking)
         ways.append((area + AWAY_MM * away, low, high))
     _, lo[:], hi[:] = min(ways)
+
+
+def _screwed_down(now: tuple[Thing, ...]) -> list[Vec3]:
+    """Where components stand on posts of the floor."""
+    return [m.at for t in now if t.face is None and t.placement.on is None for m in t.mounts]
 
 
 def _past_corner(

@@ -113,14 +113,7 @@ def _length_of(a: Analysis, j: Joint, say: Maker) -> Iterator[Finding]:
             reason=f"Between {j.grip_mm + least:.1f} and {j.grip_mm + most:.1f} mm there is no stock length.",
             source=str(ref("fasteners.rule.tip_clearance")),
             subjects=(j.name,),
-            remedies=tuple(
-                Remedy(
-                    label="Lower the joint by 1 mm",
-                    edits=(Set(path=s.path, value=round(s.at_mm - a.case.cavity.lo[2] - 1, 3)),),
-                )
-                for s in a.case.seams
-                if {j.holds, j.into} <= set(s.parts) and s.axis == 2 and s.path
-            ),
+            remedies=_joint_moved(a, j, least, most),
         )
     elif j.engagement_mm > most + 1e-6:
         yield say(
@@ -159,6 +152,22 @@ def _length_of(a: Analysis, j: Joint, say: Maker) -> Iterator[Finding]:
             subjects=(j.name,),
             remedies=auto,
         )
+
+
+def _joint_moved(a: Analysis, j: Joint, least: float, most: float) -> tuple[Remedy, ...]:
+    """The joint that a screw passes raised or lowered to where one in stock fits, the shorter way first."""
+    stock = stock_mm(j.thread)
+    ways = [up(j.grip_mm + least - max((x for x in stock if x < j.grip_mm + least), default=1e9))]
+    ways.append(-up(min((x for x in stock if x > j.grip_mm + most), default=1e9) - j.grip_mm - most))
+    out = []
+    for s in (s for s in a.case.seams if {j.holds, j.into} <= set(s.parts) and s.axis == 2 and s.path):
+        for by in sorted(ways, key=abs):
+            at = s.at_mm + by
+            if a.case.cavity.lo[2] + 1.0 < at < a.case.cavity.hi[2] - 1.0:
+                value = round(at - a.case.cavity.lo[2], 3)
+                label = f"{'Raise' if by > 0 else 'Lower'} the joint by {abs(by):g} mm"
+                out.append(Remedy(label=label, edits=(Set(path=s.path, value=value),)))
+    return tuple(out)
 
 
 @concern("many-screw-kinds", "hardware")

@@ -6,14 +6,18 @@ from collections.abc import Iterator
 from functools import cache, partial
 from itertools import combinations, takewhile
 
+from manifold3d import Manifold
+
 from rhombex.core.analysis import Analysis, made_whole
-from rhombex.core.bench.bodies import standing_in
+from rhombex.core.bench.arrange import Thing
+from rhombex.core.bench.bodies import all_of, standing_in
 from rhombex.core.concerns.bench import clear_of_all, up
 from rhombex.core.concerns.document import mildest, named, ways_to_make
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.edits import MoveWall, Remove, Set, walls_round
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.meets import overlap_mm3
+from rhombex.core.geometry.recipe import Solid
 
 MET_MM3 = 0.02  # roundings of both kernels over a whole rim; a wall's line is far more
 
@@ -117,6 +121,10 @@ def component_in_part(a: Analysis, say: Maker, stopped: frozenset[str]) -> Itera
             if v <= MET_MM3:
                 continue
             solid, most = max(found, key=lambda f: f[1])
+            own = _own_posts(a, t, part, recipe)
+            reason = f"Most of it is its {solid.name}, {most:.1f} mm3. Printed so, it does not go in."
+            if own:
+                reason += " These are its own posts: its holes lie too near to what hangs under it for posts so thick, wherever it stands."
             yield say(
                 "stop",
                 f"{t.name} stands in the {named(a, part)}",
@@ -125,12 +133,28 @@ def component_in_part(a: Analysis, say: Maker, stopped: frozenset[str]) -> Itera
                 unit="mm3",
                 sense="at most",
                 how="volume of the component's solids that is in the part, by the kernel",
-                reason=f"Most of it is its {solid.name}, {most:.1f} mm3. Printed so, it does not go in.",
+                reason=reason,
                 source="geometry",
                 subjects=(t.id, part),
                 remedies=(
-                    *(r for _, r in clear_of_all(a, t)[:2]),
-                    Remedy(label="Draw the walls round the components", edits=(walls_round(a.case),)),
+                    *(() if own else (r for _, r in clear_of_all(a, t)[:2])),
+                    *(
+                        ()
+                        if own
+                        else (Remedy(label="Draw the walls round the components", edits=(walls_round(a.case),)),)
+                    ),
                     Remedy(label=f"Take {t.name} out", edits=(Remove(id=t.id),)),
                 ),
             )
+
+
+def _own_posts(a: Analysis, t: Thing, part: str, recipe: Solid) -> bool:
+    """Whether all that stands in a component is its own posts, which go wherever it goes."""
+    posts = [m for m in a.case.mounts if m.of == t.id and m.part == part]
+    if not posts:
+        return False
+    met = mesh_kernel.evaluate(recipe) ^ all_of(t)
+    for m in posts:
+        (x, y), r = m.at, m.od_mm / 2 + 0.1  # a hair round its chords
+        met -= Manifold.cylinder(m.box.hi[2] + 2.0, r, r, 64).translate((x, y, -1.0))
+    return bool(met.volume() <= MET_MM3)

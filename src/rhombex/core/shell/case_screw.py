@@ -26,6 +26,7 @@ from rhombex.core.space import Box, Vec3
 from rhombex.core.workshop.printer import Printer
 
 THREAD: Thread = "M3"
+TURN_MM = 0.5  # more thread than the least where the head is sunk for it: a turn
 LEAST_SINK_MM = 0.4  # a head sunk by less stands proud as well as not: the wall stays whole
 
 
@@ -55,11 +56,12 @@ def case_screw(
     path: str,
     opened: bool = True,
     slot: Vec3 | None = None,
+    deeper: bool = False,
     usual: Mapping[str, Direction] = NO_SIDES,
 ) -> Joint:
     """A screw of the case. `through_mm`: what it passes from the outside to where the two parts meet; `sink_mm`: how deep its head is sunk
     there; `deep_mm`: its hole, or all that is under the joint where it goes right through. `length_mm` of None lets the stack choose; `path`: the field of the construction that says otherwise;
-    `slot`: the way in which a captive nut's slot is open; `usual`: the side that the parts usually lie on."""
+    `slot`: the way in which a captive nut's slot is open; `deeper`: where no stock screw fits the stack its head is sunk as deep as one asks for; `usual`: the side that the parts usually lie on."""
     axis = next(i for i in range(3) if along[i])
     passed = grip = through_mm - sink_mm
     if holding == "threaded rod":  # its upper nut lies on the part that it holds
@@ -82,6 +84,11 @@ def case_screw(
         most = min(most, deep_mm - val("fasteners.rule.tip_clearance"))
         if length is None:
             length = screw_mm(THREAD, grip, least, most)
+            if length is None and deeper:
+                length = max((x for x in stock_mm(THREAD) if x <= grip + least), default=None)
+                if length is not None:
+                    passed = grip = length - min(least + TURN_MM, most)
+                    sink_mm = through_mm - grip
     return Joint(
         id=id,
         name=name,

@@ -107,6 +107,7 @@ def lid_screws(
             length_mm=halves.lid_screw_mm,
             path="lid_screw_mm",
             slot=most_room((*p, z), (0.0, 0.0, -1.0), cavity(design)),
+            deeper=True,
         )
         for k, p in enumerate(places, 1)
     ), len(wanted)
