@@ -308,13 +308,20 @@ def _room_for_screws(a: Analysis, now: int) -> tuple[Remedy, ...]:
 
 def _room_on_sides(a: Analysis, now: int) -> tuple[Remedy, ...]:
     """The same by the wall that most ports look at, or by several where one alone does not do: components that stand tight against all of them."""
-    for n, growths in ((1, GROWTHS), (2, GROWTHS[1:]), (3, GROWTHS[3:]), (4, GROWTHS[3:])):
-        for by, walls in itertools.product(growths, itertools.combinations(_SIDE_WALLS, n)):
-            got, wanted = _screws_if(a, by, *walls)
-            if got > now and got >= wanted:
-                words = " and the ".join(x for x in (", the ".join(walls[:-1]), walls[-1]) if x)
-                edits = tuple(MoveWall(face=w, by_mm=by) for w in walls)
-                return (Remedy(label=f"Move the {words} wall out by {by:g} mm", edits=edits),)
+
+    def enough(by: float, walls: tuple[Face, ...]) -> bool:
+        got, wanted = _screws_if(a, by, *walls)
+        return got > now and got >= wanted
+
+    ways: list[tuple[Face, ...]] = [("front",), *(w for n in (2, 3, 4) for w in itertools.combinations(_SIDE_WALLS, n))]
+    for _, some in itertools.groupby(ways, len):
+        # what the farthest does not give the nearer ones do not either
+        walls = next((w for w in some if enough(GROWTHS[-1], w)), None)
+        if walls is not None:
+            by = next((x for x in GROWTHS[1:-1] if enough(x, walls)), GROWTHS[-1])
+            words = " and the ".join(x for x in (", the ".join(walls[:-1]), walls[-1]) if x)
+            label = f"Move the {words} {'wall' if len(walls) == 1 else 'walls'} out by {by:g} mm"
+            return (Remedy(label=label, edits=tuple(MoveWall(face=w, by_mm=by) for w in walls)),)
     return ()
 
 

@@ -136,13 +136,11 @@ def brackets_of(
             a = (lo + hi) / 2 if share > 0.5 else lo
             b = (lo + hi) / 2 if share < 0.5 else hi
             for q in slots(a + STEP_MM, b - STEP_MM, lo + share * (hi - lo), STEP_MM):
-                one = _bracket(design, printer, case, t, what, side, q, len(out) + 1)
-                rooms = [_in_face(face, x) for x in one.rooms] if one else []
-                if one is None or any(max(room.gaps(x)) < 0 for room in rooms for x in blocked):
-                    continue
-                out.append(one)
-                blocked += [room.grown(CLEAR_MM) for room in rooms]
-                break
+                one = _bracket(design, printer, case, t, what, side, q, len(out) + 1, blocked)
+                if one is not None:
+                    out.append(one)
+                    blocked += [_in_face(face, x).grown(CLEAR_MM) for x in one.rooms]
+                    break
     return out
 
 
@@ -167,9 +165,18 @@ def _off_mm(design: Design) -> float:
 
 
 def _bracket(
-    design: Design, printer: Printer, case: Case, t: Thing, what: Framed, side: FrameSide, q: float, number: int
+    design: Design,
+    printer: Printer,
+    case: Case,
+    t: Thing,
+    what: Framed,
+    side: FrameSide,
+    q: float,
+    number: int,
+    blocked: list[Box],
 ) -> Bracket | None:
-    """The bracket on one side of a frame, `q` along it. None where no printed wall stands behind all of its boss, or nothing fits there."""
+    """The bracket on one side of a frame, `q` along it. None where no printed wall stands behind all of its boss, or something `blocked` (boxes of the face's
+    frame) is in its way."""
     face, frame = what.face, what.frame
     out, r = _into(design), _half_mm(design)
     deep = hole_depth_mm(THREAD, out)
@@ -197,6 +204,8 @@ def _bracket(
         _spanned(edge[side], away, r, [(foot[0], foot[1]), (foot[2], foot[3])], top, inner),
         _spanned(edge[side], away, r, [], inner - reach - THICK_MM, inner),
     )
+    if any(max(room.gaps(x)) < 0 for room in rooms for x in blocked):
+        return None
     if not all(_inside(case, face, room) for room in rooms):
         return None
     name = f"brackets-{t.id}"[:40]

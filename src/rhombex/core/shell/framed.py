@@ -409,8 +409,9 @@ def _joints(
         low = z0 + (deep + CAP_MM + hole / 2 if c.on_floor else hole / 2 + 2.0)
         top_deep = min(deep_mm(m), deep) if m and not heads else cover_deep
         high = z1 - (top_deep + CAP_MM + hole / 2 if c.under_top else hole / 2 + 2.0)
-        if c.on_floor:
-            wanted += 1
+        wanted += c.on_floor
+        beside = _under_bends(framing, bent, c, None)
+        if c.on_floor and z0 + deep + CAP_MM <= beside:
             out.append(
                 _joint(
                     design,
@@ -482,8 +483,8 @@ def _joints(
     return tuple(out), wanted
 
 
-def _under_bends(framing: Framing, bent: Bent | None, corner: Corner, face: Face) -> float:
-    """The highest that a screw through a cover may be: its corner piece is cut off slantwise under a bend."""
+def _under_bends(framing: Framing, bent: Bent | None, corner: Corner, face: Face | None) -> float:
+    """The highest that a screw through a cover, or up from the floor (no face), may be: its corner piece is cut off slantwise under a bend."""
     top = corner.box.hi[2]
     if bent is None or not corner.under_top:
         return top
