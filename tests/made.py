@@ -242,14 +242,16 @@ def _screws(a: Analysis, stops: list[Finding]) -> Iterator[str]:
         under = (-j.passed_mm + 0.02, -j.passed_mm + 0.3)
         full[j.holds].append((j.id, _tube(j.at, j.along, *under, through + 0.05, j.head_d_mm / 2 - 0.1)))
         if j.slot is None:
-            full[j.into].append((j.id, _tube(j.at, j.along, 0.3, max(deep - 0.3, 0.4), hole + 0.1, hole + 0.8)))
+            outer = min(hole + 0.8, j.od_mm / 2)  # a boss too slim is told by itself
+            full[j.into].append((j.id, _tube(j.at, j.along, 0.3, max(deep - 0.3, 0.4), hole + 0.1, outer)))
     for m in (m for m in a.case.mounts if not {m.of, m.part, "post"} & said and m.part in parts):
         name, at, down = f"a post of {m.of}", (*m.at, m.top_mm), (0.0, 0.0, -1.0)
         deep = m.hole_depth_mm - max(m.pocket_mm, m.head_depth_mm if m.holding == "through" else 0.0)
         free[m.part].append((name, _bar(at, down, 0.05, deep - 0.05, 0.93 * m.hole_mm / 2)))
         if m.slot is None and m.beside is None:
             r = m.hole_mm / 2
-            full[m.part].append((name, _tube(at, down, 0.3, max(deep - 0.3, 0.4), r + 0.1, r + 0.7)))
+            outer = min(r + 0.7, m.od_mm / 2)
+            full[m.part].append((name, _tube(at, down, 0.3, max(deep - 0.3, 0.4), r + 0.1, outer)))
     for n, part in parts.items():
         # all at once; one by one where something is otherwise
         if free[n] and (part ^ Manifold.batch_boolean([x for _, x in free[n]], OpType.Add)).volume() > 0.01:

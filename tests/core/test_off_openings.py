@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from math import hypot
 
 import pytest
@@ -9,9 +10,9 @@ import pytest
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
-from rhombex.core.constructions import CornersAndSheet, FrameAndCovers, OpenBench, TwoHalves
+from rhombex.core.constructions import CoreAndWrap, CornersAndSheet, FrameAndCovers, OpenBench, SlidingPanels, TwoHalves
 from rhombex.core.design import Brief, Design, Placement, Shell
-from rhombex.core.edits import Construct, FitCavity, Move, MoveWall, Together, walls_round
+from rhombex.core.edits import Construct, FitCavity, Move, MoveWall, StandOnFeet, Together, walls_round
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.openings.opening import outline
 from rhombex.core.parts import library
@@ -167,3 +168,83 @@ def test_a_screw_stays_under_a_bend() -> None:
     b = looked(d.model_copy(update={"shell": d.shell.model_copy(update={"construction": tight})}))
     assert len(b.case.joints) < b.case.wanted_joints
     assert "lid-screws-missing" in {f.code for f in judge(b)} and list(_screws(b, [])) == []
+
+
+def test_feet_keep_off_screws_that_come_up_through_the_floor(in_sheet: Design) -> None:
+    """A foot of 10 keeps 1 mm from a head of 5.5 + 0.6: their middles are 5 + 1 + 3.05 apart at least, and one has come out of its corner."""
+    for d in (in_sheet, apply(in_sheet, StandOnFeet(foot="printed", under=True))):
+        a = looked(d)
+        heads = [j for j in a.case.joints if j.along[2] > 0]
+        assert len(heads) == 4 and len(a.case.feet) >= 4
+        assert a.case.foot is not None
+        for j in heads:
+            for x, y in a.case.feet:
+                assert hypot(x - j.at[0], y - j.at[1]) >= a.case.foot.d_mm / 2 + 1.0 + 6.1 / 2 - 1e-9
+        assert list(_screws(a, [])) == []
+
+
+def test_a_lug_of_a_core_stays_behind_a_thick_front() -> None:
+    """With walls of 6 and corners of 2 the lugs begin behind the front's wall, with all their plastic."""
+    d = Design(
+        name="Dotterel",
+        shell=Shell(inner_mm=(160.0, 120.0, 40.0), wall_mm=6.0, corner_radius_mm=2.0, construction=CoreAndWrap()),
+    )
+    a = looked(d)
+    assert len(a.case.joints) == a.case.wanted_joints >= 4
+    assert min(j.boss.lo[1] for j in a.case.joints) >= 6.0 and list(_screws(a, [])) == []
+
+
+def test_a_lid_too_high_for_any_screw_sinks_its_heads() -> None:
+    """A lid 66 mm high: of M3 the longest in stock is 50, so the head lies 66 - (50 - 3.5) = 19.5 under the top, an insert's three turns and one more below;
+    measured through the mesh, where plastic begins beside the hole. Screws of 20 lie 49.5 deep."""
+    d = Design(
+        name="Heronry", shell=Shell(inner_mm=(150.0, 110.0, 90.0), floor_mm=3.0, construction=TwoHalves(joint_mm=27.0))
+    )
+    a = looked(d)
+    assert {f.code for f in judge(a)} & {"lid-screw-length", "joint-not-reached"} == set()
+    lid = mk.evaluate(a.recipes["lid"], mk.FILE_TOL)
+    for j in a.case.joints:
+        assert (j.screw_mm, j.grip_mm) == (50.0, pytest.approx(46.5)) and j.engagement_mm == pytest.approx(3.5)
+        under_head = _bar(j.at, (0.0, 0.0, -1.0), -66.0, 0.0, 2.6) - _bar(j.at, (0.0, 0.0, -1.0), -67.0, 1.0, 2.4)
+        _, _, _, _, _, top = (lid ^ under_head).bounding_box()
+        assert top - j.at[2] == pytest.approx(46.5, abs=0.02)
+
+
+def test_a_stack_between_two_lengths_offers_the_nearer_joint() -> None:
+    """Where nothing may be sunk the joint moves to where a screw fits: the label says by how much, and it does."""
+    d = Design(
+        name="Heronry",
+        shell=Shell(inner_mm=(150.0, 110.0, 90.0), construction=TwoHalves(joint_mm=27.0, lid_screw_mm=None)),
+    )
+    a = looked(d)
+    j = a.case.joints[0].model_copy(update={"screw_mm": None, "grip_mm": 62.7, "passed_mm": 62.7})
+    b = replace(a, case=a.case.model_copy(update={"joints": (j,)}), walls_key="")  # looked at anew
+    f = next(x for x in judge(b) if x.code == "lid-screw-length")
+    assert [r.label for r in f.remedies] == ["Raise the joint by 15.7 mm"]
+    assert f.remedies[0].edits[0].value == pytest.approx(27.0 + 15.7)  # type: ignore[union-attr]
+
+
+def test_drawn_walls_pass_posts_that_reach_over_their_component() -> None:
+    """A drive's screws are 3.2 from its edge and its posts 5.53 thick to a side: the panel stands 5.53 - 3.2 + 0.3 beside it."""
+    d = Design(
+        name="Ruff",
+        # what stands before and behind it is narrower, so that it is not the corners that move the walls
+        placements=(
+            Placement(id="drive", component="drive-3.5", name="Drive", at_mm=(90.0, 110.0, 9.0)),
+            Placement(id="one", component="sbc-65x30", name="One", at_mm=(90.0, 15.0, 9.0)),
+            Placement(id="two", component="sbc-65x30", name="Two", at_mm=(90.0, 205.0, 9.0)),
+        ),
+        brief=Brief(unneeded=tuple(f"{x}/{p.name}" for x in ("one", "two") for p in library()["sbc-65x30"].ports)),
+        shell=Shell(inner_mm=(220.0, 240.0, 60.0), construction=SlidingPanels()),
+    )
+    drawn = apply(d, walls_round(looked(d).case))
+    a = looked(drawn)
+    room = a.case.cavity
+    tight = min(m.at[0] - m.od_mm / 2 for m in a.case.mounts) - room.lo[0]
+    assert tight == pytest.approx(0.3, abs=0.02)
+    for m in a.case.mounts:
+        assert room.lo[0] + 0.3 - 0.011 <= m.at[0] - m.od_mm / 2 and m.at[0] + m.od_mm / 2 <= room.hi[0] - 0.3 + 0.011
+    assert not [f for f in judge(a) if f.code in ("parts-overlap", "cannot-be-put-on")]
+    parts = {n: mk.evaluate(r, mk.FILE_TOL) for n, r in a.in_place().items()}
+    for side in ("left", "right"):
+        assert (parts["base"] ^ parts[f"panel-{side}"]).volume() < 0.01

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.bench.wanted import wanted_ports
+from rhombex.core.bench.open_walls import open_walls
 from rhombex.core.case import Built, Bulge, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seat, Wall
 from rhombex.core.constructions import CoreAndWrap
 from rhombex.core.design import Design
@@ -13,7 +13,6 @@ from rhombex.core.fit.allowance import fit
 from rhombex.core.fit.bead import line_width_mm
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.geometry.recipe import Difference, Filled, Intersection, Loop, Solid, Union, block, prism, rounded
-from rhombex.core.parts import port_kinds
 from rhombex.core.shell.box import box_faces, inner_radius_mm, side_seat
 from rhombex.core.shell.case_screw import case_screw
 from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
@@ -143,15 +142,17 @@ def _screws(
     reach = grip + deep + 1.2  # of the lug, from the outer face
     solids = [b.box.grown(0.4) for t in things for b in t.solids if b.box.lo[2] < z + od / 2 + 0.4]
     solids += [m.box.grown(0.2) for m in mounts]
-    lo, hi = s.corner_radius_mm + od / 2 + 1.0, d - s.corner_radius_mm - od / 2 - 1.0
+    edge = max(s.corner_radius_mm + 1.0, grip) + od / 2  # within the corners, and all of it behind front and back
+    lo, hi, open_ = edge, d - edge, open_walls(design, things)
     joints: list[Joint] = []
     wanted = 0
-    for face, x0, way in (("left", 0.0, 1.0), ("right", w, -1.0)):
+    sides: tuple[tuple[Face, float, float], ...] = (("left", 0.0, 1.0), ("right", w, -1.0))
+    for face, x0, way in sides:
         x1 = x0 + way * reach
         blocked: list[Rect] = [
             (b.lo[1], -1.0, b.hi[1], 1.0) for b in solids if b.lo[0] < max(x0, x1) and b.hi[0] > min(x0, x1)
         ]
-        blocked += _before_ports(design, things, face, z + od / 2)
+        blocked += [(b.lo[1], -1.0, b.hi[1], 1.0) for b in open_[face] if b.lo[2] < z + od / 2]
         wants = [lo, hi] + ([d / 2] if hi - lo > SPAN_MM else [])
         taken: list[Vec2] = []
         for y in wants:
@@ -183,17 +184,6 @@ def _screws(
                 )
             )
     return tuple(joints), wanted
-
-
-def _before_ports(design: Design, things: tuple[Thing, ...], face: str, top: float) -> list[Rect]:
-    """Stretches of a side wall where an opening comes down to where lugs stand."""
-    open_, out = wanted_ports(design), []
-    for p in (p for t in things for p in t.ports if p.face == face and p.ref in open_):
-        kind = port_kinds()[p.port.kind]
-        half = max(kind.plug_width_mm, kind.width_mm) / 2 + 1.5
-        if p.centre[2] - max(kind.plug_height_mm, kind.height_mm) / 2 - 1.5 < top:
-            out.append((p.centre[1] - half, -1.0, p.centre[1] + half, 1.0))
-    return out
 
 
 def _outline(design: Design, case: Case, inset: float, radius: float) -> Loop:

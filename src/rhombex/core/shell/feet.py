@@ -149,6 +149,8 @@ def feet_of(
     heads = [(m.at, m.open_below_mm) for m in mounts if m.open_below_mm]
     bolts = [j for j in joints if isinstance(j, Joint) and j.pocket_mm]
     heads += [((j.at[0], j.at[1]), nut_across_mm(j.thread) / cos(radians(30))) for j in bolts]
+    # screws that come up through the floor
+    heads += [((j.at[0], j.at[1]), j.head_d_mm) for j in joints if isinstance(j, Joint) and j.along[2] > 0.5]
     reach = foot / 2 + 1
 
     nut = nut_corners_mm(THREAD) / 2 + NUT_ROOM_MM
