@@ -271,12 +271,12 @@ def _tube(at: Vec3, along: Vec3, lo: float, hi: float, inner: float, outer: floa
 
 def _ways(a: Analysis, stops: list[Finding]) -> Iterator[str]:
     """Every part that is put on passes those that are there before it, looked at in three places of its way. Snaps bend as they go; brackets and panes are on
-    their wall before that is put on."""
+    their wall, and pins in their pieces, before these are put on."""
     said = {x for f in stops for x in f.subjects} | {x for s in a.case.snaps for x in (s.holds, s.into)}
     said |= {o.pane.part for o in a.openings.openings if o.pane is not None}
     parts = {n: mk.evaluate(r, mk.FILE_TOL) for n, r in a.in_place().items()}
     there: list[str] = []
-    for p in (p for p in a.case.parts if p.name in parts and p.name not in said and not p.rides):
+    for p in (p for p in a.case.parts if p.name in parts and p.name not in said and p.size_mm is not None):
         for share in (0.05, 0.2, 0.6) if p.put_on else ():
             assert p.put_on is not None
             far = p.put_on.travel_mm * share

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 
 from rhombex.core.advice.panels import panels
 from rhombex.core.analysis import Analysis, analyse
@@ -21,7 +22,7 @@ from rhombex.core.shell.offers import KINDS, usual
 from rhombex.core.trail import Frozen, Shown
 from rhombex.core.workshop.workshop import Workshop
 
-ROOM = ("component-in-part", "part-in-rim", "parts-overlap", "cannot-be-put-on")
+ROOM = ("part-in-rim", "cannot-be-put-on", "parts-overlap", "component-in-part")
 GIVES_UP = {
     "two halves": "one way in only; the seam runs all round",
     "tray in a sleeve": "plugs are pulled before it comes out; nothing can be cut that stands across its way",
@@ -47,6 +48,9 @@ SCREW_S, PART_S, SHEET_S = (
     60.0,
     900.0,
 )  # to undo and do a screw; to put a part on; to cut and drill a sheet; common practice
+
+
+FIRST = 3  # of the list take about as long as the others: these are looked at here where the others are elsewhere
 
 
 class Way(Frozen):
@@ -79,12 +83,13 @@ class Way(Frozen):
     edits: tuple[Edit, ...]
 
 
-_known: Memo[tuple[Design, Workshop], set[str]] = Memo(4)  # what stands in the way before: asked for each kind
+_known: Memo[tuple[Design, Workshop], frozenset[str]] = Memo(4)  # what stands in the way before: asked for each kind
 
 
-def made_so(design: Design, workshop: Workshop, kind: str) -> tuple[Edit, ...]:
+def made_so(design: Design, workshop: Workshop, kind: str, before: frozenset[str] | None = None) -> tuple[Edit, ...]:
     """The edits that make a design's case another way: its usual numbers, sheet of a thickness that is sold, and walls moved out as far as
-    its own columns need. Raises KeyError for a kind that there is not, DesignError where it cannot be."""
+    its own columns need. `before`: what stands in the way now, where that is known. Raises KeyError for a kind that there is not, DesignError where it
+    cannot be."""
     edits: list[Edit] = [Construct(construction=usual(design, kind))]
     if kind == "corners and sheet" and design.shell.construction.kind != kind:
         material = edits[0].construction.material  # type: ignore[union-attr]
@@ -96,7 +101,8 @@ def made_so(design: Design, workshop: Workshop, kind: str) -> tuple[Edit, ...]:
     if design.shell.construction.kind == kind:
         return tuple(edits)
     a = analyse(changed, workshop, "none")
-    if _in_the_way(a) - _known.make((design, workshop), lambda: _in_the_way(analyse(design, workshop, "none"))):
+    known = _before(design, workshop) if before is None else before
+    if any(key not in known for key in _in_the_way(a)):
         room = walls_round(a.case).model_copy(update={"only_out": True})
         try:
             apply(changed, room)
@@ -106,15 +112,33 @@ def made_so(design: Design, workshop: Workshop, kind: str) -> tuple[Edit, ...]:
     return tuple(edits)
 
 
-def _in_the_way(a: Analysis) -> set[str]:
-    """What stands in the case's own components, whatever else is said of it."""
+def _before(design: Design, workshop: Workshop) -> frozenset[str]:
+    """What stands in the way in a design as it is."""
+    return _known.make((design, workshop), lambda: frozenset(_in_the_way(analyse(design, workshop, "none"))))
+
+
+def _in_the_way(a: Analysis) -> Iterator[str]:
+    """What stands in the case's own components, whatever else is said of it; what takes longer to see comes later."""
     nobody: frozenset[str] = frozenset()
-    told = (RULES[code](a, *((nobody,) if code in UNLESS_TOLD else ())) for code in ROOM)
-    return {f.key for found in told for f in found if f.severity == "stop"}
+    for code in ROOM:
+        told = RULES[code](a, *((nobody,) if code in UNLESS_TOLD else ()))
+        yield from (f.key for f in told if f.severity == "stop")
 
 
 def _stops(a: Analysis) -> list[Finding]:
     return [f for f in judge_bare(a) if f.severity == "stop"]
+
+
+@dataclass(frozen=True)
+class Now:
+    """What is known of a design as it is, by which others are judged: its stops, and what stands in its way."""
+
+    stops: frozenset[str]
+    in_the_way: frozenset[str]
+
+
+# Begins to look at some kinds elsewhere, and answers with how to get what was found; raises Stopped there once it is called with True.
+Share = Callable[[Design, Workshop, tuple[str, ...], Now], Callable[[bool], tuple[Way, ...]]]
 
 
 def choices(
@@ -122,12 +146,13 @@ def choices(
     workshop: Workshop,
     progress: Progress = silent,
     found: Callable[[tuple[Way, ...]], None] = lambda some: None,
+    share: Share | None = None,
 ) -> tuple[Way, ...]:
     """All constructions of a design, in the order of the list, the best marked; remembered. `found` is told those that are known so far;
-    `progress` may raise to stop."""
+    `progress` may raise to stop; `share` looks at some of them meanwhile."""
     known = _ways.get((design, workshop))
     if known is None:
-        return _ways.put((design, workshop), _choices(design, workshop, progress, found))
+        return _ways.put((design, workshop), _choices(design, workshop, progress, found, share))
     found(known)
     return known
 
@@ -136,16 +161,40 @@ _ways: Memo[tuple[Design, Workshop], tuple[Way, ...]] = Memo(16)
 
 
 def _choices(
-    design: Design, workshop: Workshop, progress: Progress, found: Callable[[tuple[Way, ...]], None]
+    design: Design,
+    workshop: Workshop,
+    progress: Progress,
+    found: Callable[[tuple[Way, ...]], None],
+    share: Share | None,
 ) -> tuple[Way, ...]:
-    now = design.shell.construction.kind
-    known = {f.key for f in _stops(analyse(design, workshop, "preview"))}
+    now = Now(frozenset(f.key for f in _stops(analyse(design, workshop, "preview"))), _before(design, workshop))
+    rest = share(design, workshop, KINDS[FIRST:], now) if share else None
     out: list[Way] = []
-    for k, kind in enumerate(KINDS):
-        progress(k / len(KINDS), kind)
-        out.append(_way(design, workshop, kind, kind == now, known))
+
+    try:
+        for k, kind in enumerate(KINDS[:FIRST] if rest else KINDS):
+            progress(k / len(KINDS), kind)
+            out.append(_way(design, workshop, kind, now))
+            found(_marked(out))
+    except BaseException:
+        if rest:
+            rest(True)
+        raise
+    if rest:
+        out += rest(False)
         found(_marked(out))
     return _marked(out)
+
+
+def some(
+    design: Design, workshop: Workshop, kinds: tuple[str, ...], now: Now, progress: Progress = silent
+) -> tuple[Way, ...]:
+    """Some constructions of a design, none of them marked."""
+    out = []
+    for k, kind in enumerate(kinds):
+        progress(k / len(kinds), kind)
+        out.append(_way(design, workshop, kind, now))
+    return tuple(out)
 
 
 def _marked(ways: list[Way]) -> tuple[Way, ...]:
@@ -178,13 +227,14 @@ def _because(best: Way, others: list[Way]) -> str:
     return f"Recommended: {', '.join(said)}"
 
 
-def _way(design: Design, workshop: Workshop, kind: str, now: bool, known: set[str]) -> Way:
+def _way(design: Design, workshop: Workshop, kind: str, known: Now) -> Way:
+    now = kind == design.shell.construction.kind
     try:
-        edits = made_so(design, workshop, kind)
+        edits = made_so(design, workshop, kind, known.in_the_way)
         a = analyse(apply(design, Together(edits=edits)), workshop, "preview")
     except DesignError as e:
         return _refused(design, kind, now, str(e))
-    new = [f for f in _stops(a) if f.key not in known]
+    new = [f for f in _stops(a) if f.key not in known.stops]
     against = _against(a, new)
     w, d, h = a.case.box_mm
     mass = sum(e.mass_g.value for _, e in a.estimated()) + sum(x.mass_g for x in a.sheets)

@@ -6,6 +6,7 @@ import multiprocessing
 import os
 import time
 from collections.abc import Callable
+from multiprocessing import forkserver
 from multiprocessing.context import ForkServerContext, SpawnContext
 from pathlib import Path
 from typing import Any
@@ -27,11 +28,12 @@ _fresh: SpawnContext | ForkServerContext = multiprocessing.get_context(
 
 def keep_ready() -> None:
     """For a process that stays: from now on children are forked from one that does nothing else and has their modules read in. It
-    begins with the first of them and ends with this process."""
+    begins now, beside what this one does, and ends with it."""
     global _fresh
     ready = multiprocessing.get_context("forkserver")
     ready.set_forkserver_preload(READ_IN)
     _fresh = ready
+    forkserver.ensure_running()
 
 
 def _resident(pid: int) -> int:

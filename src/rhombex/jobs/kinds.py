@@ -31,6 +31,7 @@ from rhombex.core.progress import Progress, silent
 from rhombex.core.trail import Frozen, Shown
 from rhombex.core.workshop.workshop import read_workshop
 from rhombex.jobs.apart import apart, seconds_for
+from rhombex.jobs.beside import beside, two_at_once
 from rhombex.jobs.jobs import Say, Work
 from rhombex.store.shapes import Shapes
 from rhombex.store.trouble import explain
@@ -136,7 +137,11 @@ def ways(say: Say, *, design: str, workshop: str) -> Ways:
 def constructions(say: Say, *, design: str, workshop: str) -> Choices:
     """The ways to make the case; those known so far are the best so far."""
     d, shop = read_design(json.loads(design)), read_workshop(json.loads(workshop))
-    return Choices(ways=choices(d, shop, say, lambda some: say.best(Choices(ways=some))))
+
+    def best(some: tuple[Way, ...]) -> None:
+        say.best(Choices(ways=some))
+
+    return Choices(ways=choices(d, shop, say, best, beside if two_at_once() else None))
 
 
 def _piece(a: Analysis, name: str) -> tuple[Slices, Process]:
