@@ -11,6 +11,7 @@ import { useUi } from "../../desk/desk";
 import { ghostOf } from "../../sheet/ghost";
 import { Opened, TURNED, UNDER } from "./Opened";
 
+const BAR_PX = 48; // the rows over and under the picture, which nothing covers
 export type Look = "corner" | "front" | "above" | "back";
 interface Cut {
   axis: "x" | "y" | "z";
@@ -206,7 +207,7 @@ function Camera({
     const off = px.width - aside > 420 ? aside : 0;
     camera.zoom = Math.min(
       (px.width - off) / (Math.hypot(fw, fd) * 1.02 + 0.5 * out),
-      px.height / (Math.hypot(fw, fd) * 0.52 + fh + 52 + 0.35 * out + 0.8 * rise),
+      (px.height - 2 * BAR_PX) / (Math.hypot(fw, fd) * 0.52 + fh + 8 + 0.35 * out + 0.8 * rise),
     );
     const down = -0.34 * rise * camera.zoom;
     if (off || down) camera.setViewOffset(px.width, px.height, off / 2, down, px.width, px.height);

@@ -294,7 +294,8 @@ def opening_meets_screw(a: Analysis, say: Maker) -> Iterator[Finding]:
                 how="least distance of the opening and what is there; less than nothing: how deep it runs into it",
                 reason=f"They overlap by {-gap:.1f} mm: what it is cut from holds nothing any more, or stands in the opening.",
                 source="geometry",
-                subjects=(o.id, *dict.fromkeys(x[2] for x in group)),
+                # the opening alone where a component brings it: it is the same concern whatever else it runs into
+                subjects=(o.id, group[0][2]) if own else (o.id,),
                 remedies=_past(a, o, boxes[0]) if own else _past_them(a, o, boxes),
             )
 
