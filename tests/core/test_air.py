@@ -7,11 +7,15 @@ from typing import Any
 import pytest
 
 from rhombex.core.air.streams import fan_pairs
+from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
-from rhombex.core.design import Design, read_design
-from rhombex.core.edits import Blow, RemoveVent, Swap, ToFace, Together
+from rhombex.core.concerns import judge
+from rhombex.core.constructions import TwoHalves
+from rhombex.core.design import Design, Placement, Shell, read_design
+from rhombex.core.edits import Blow, Edit, RemoveVent, Swap, ToFace, Together
 from rhombex.core.plain import DesignError
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 from ..conftest import findings
 from .test_concerns import second_fan
@@ -85,3 +89,24 @@ def test_only_the_fan_of_a_wall_blows(good_wren: Design) -> None:
     assert apply(d, Swap(id="fan", component="button-16")).placement("fan").blows is None  # type: ignore[union-attr]
     assert apply(d, Blow(id="fan", blows=None)).placement("fan").blows is None  # type: ignore[union-attr]
     assert read_design(d.model_dump(mode="json")) == d
+
+
+def test_vents_in_as_many_walls_as_the_heat_asks_for() -> None:
+    """A pump of 8 W without a fan asks for 162 cm2; walls of 200 and 130 by 85 under the seam, half of them open, give less than 92 and 60. All are offered at
+    once, and they are enough; the first wall alone is not."""
+    d = Design(
+        name="Warm",
+        placements=(Placement(id="pump", component="pump-60", name="Pump", at_mm=(100.0, 65.0, 4.0)),),
+        shell=Shell(inner_mm=(200.0, 130.0, 112.0), construction=TwoHalves(joint_mm=94.0)),
+        printer="bench-300",
+    )
+    f = next(f for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if f.code == "vents-too-small")
+    several, one = f.remedies[:2]
+    assert several.label.startswith("Add vents in the left") and " and " in several.label
+    assert one.label == "Add vents in the left wall" and len(several.edits) >= 4
+
+    def after(edits: tuple[Edit, ...]) -> set[str]:
+        return {x.code for x in judge(analyse(apply(d, Together(edits=edits)), ARCHIVE_WORKSHOP, "preview"))}
+
+    assert "vents-too-small" not in after(several.edits)
+    assert "vents-too-small" in after(several.edits[:-1]) and "vents-too-small" in after(one.edits)

@@ -2,23 +2,27 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import partial
 from typing import Literal
 
+from pydantic import ValidationError
+
 from rhombex.core.air.streams import FanPair, fan_pairs, wall_fans
 from rhombex.core.analysis import Analysis
+from rhombex.core.bench.anchors import placed
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.concerns.registry import Finding, Maker, NotOffered, Remedy, concern, offered
 from rhombex.core.design import VentField
-from rhombex.core.edits import Blow, Edit, PutVent
-from rhombex.core.openings.vents import vent_room
+from rhombex.core.edits import Blow, PutVent
+from rhombex.core.openings.vents import vent, vent_room
+from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref, val
 from rhombex.core.space import Face, Vec2
 from rhombex.core.trail import given, looked_up
 
 
-def _field(id: str, face: Face, at: Vec2, size: Vec2) -> tuple[Edit, ...]:
+def _field(id: str, face: Face, at: Vec2, size: Vec2) -> tuple[PutVent, ...]:
     field = VentField(
         id=id, face=face, at_mm=(round(at[0], 2), round(at[1], 2)), size_mm=(round(size[0], 2), round(size[1], 2))
     )
@@ -44,21 +48,16 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
                 edits=tuple(PutVent(vent=v.model_copy(update={"follow_heat": True})) for v in fixed),
             )
         )
-    taken = {v.face for v in a.design.vents}
-    faces: tuple[Face, ...] = ("left", "back", "right", "front", "top")
-    for face in faces:
-        if face in taken or any(o.face == face for o in a.openings.openings if o.plug is not None):
-            continue
-        web = max(val("air.air.vent_web"), val("printing.feature.web_lines") * a.case.line_mm)
-        u0, v0, u1, v1 = vent_room(a.case, face, web)
-        if v1 - v0 < val("air.air.vent_hole") * 2 or u1 - u0 < 20:
-            continue
-        n = len(a.design.vents)
-        id = f"vent-{face}" if all(v.id != f"vent-{face}" for v in a.design.vents) else f"vent-{n + 1}"
-        at, size = ((u0 + u1) / 2, (v0 + v1) / 2), (min(40.0, u1 - u0), v1 - v0)
-        remedies += offered(f"Add vents in the {face} wall", partial(_field, id, face, at, size))
-        if len(remedies) >= 2:
-            break
+    fields = _more_fields(a)
+    for face, field, _ in fields[: 2 - len(remedies)]:
+        remedies += offered(f"Add vents in the {face} wall", field)
+    several = _enough(fields, 0.9 * need - have)
+    if len(several) > 1:  # one wall has not room for all that is wanted
+        words = " and ".join(x for x in (", ".join(f for f, _, _ in several[:-1]), several[-1][0]) if x)
+        at_once = offered(
+            f"Add vents in the {words} walls", lambda: tuple(e for _, field, _ in several for e in field())
+        )
+        remedies = [*at_once, *remedies]
     yield say(
         "weigh" if have > 0.3 * need else "stop",
         "The vents are too small for the heat" if have > 0 else f"There is no way {_missing_way(a)} for air",
@@ -77,6 +76,52 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
         subjects=("vents",),
         remedies=tuple(remedies),
     )
+
+
+ENDLESS = 1e12  # mm2, more than any wall
+_Fields = list[tuple[Face, Callable[[], tuple[PutVent, ...]], Callable[[], float]]]
+
+
+def _more_fields(a: Analysis) -> _Fields:
+    """Fields of vents that walls without plugs and vents have room for, each with the most that it could have open, mm2."""
+    taken = {v.face for v in a.design.vents}
+    across = val("air.air.vent_hole")
+    web = max(val("air.air.vent_web"), val("printing.feature.web_lines") * a.case.line_mm)
+    faces: tuple[Face, ...] = ("left", "back", "right", "front", "top")
+    out: _Fields = []
+    for face in faces:
+        if face in taken or any(o.face == face for o in a.openings.openings if o.plug is not None):
+            continue
+        u0, v0, u1, v1 = vent_room(a.case, face, web)
+        if v1 - v0 < across * 2 or u1 - u0 < 20:
+            continue
+        n = len(a.design.vents) + len(out)
+        id = f"vent-{face}" if all(v.id != f"vent-{face}" for v in a.design.vents) else f"vent-{n + 1}"
+        at, size = ((u0 + u1) / 2, (v0 + v1) / 2), (min(40.0, u1 - u0), v1 - v0)
+        build = partial(_field, id, face, at, size)
+        out.append((face, build, partial(_most_mm2, a, build, across, web)))
+    return out
+
+
+def _enough(fields: _Fields, wanted_mm2: float) -> _Fields:
+    """As many of some fields as are wanted together; all where they are not enough."""
+    out: _Fields = []
+    for x in fields:
+        if wanted_mm2 <= 0:
+            break
+        out.append(x)
+        wanted_mm2 -= x[2]()
+    return out
+
+
+def _most_mm2(a: Analysis, build: Callable[[], tuple[PutVent, ...]], across: float, web: float) -> float:
+    try:
+        field = build()[0].vent
+    except (DesignError, ValidationError):  # told where it is offered
+        return 0.0
+    there, grilles = list(a.openings.openings), tuple(v for v in a.openings.vents if v.fan is not None)
+    at = placed(a.case.face(field.face), field, a.things)
+    return vent(a.case, field, at, there, grilles, ENDLESS, across, web).free_area_mm2
 
 
 def _missing_way(a: Analysis) -> str:
