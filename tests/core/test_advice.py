@@ -190,7 +190,7 @@ def test_a_part_that_does_not_fit_as_laid_is_cut_as_usual(good_wren: Design) -> 
         good_wren, Together(edits=(LayPart(part="lid", down="front"), Set(path="printer", value="bench-180")))
     )
     a = analyse(small, ARCHIVE_WORKSHOP)
-    assert all(p.fits_bed for p in a.pieces) or any(f.code == "part-over-bed" for f in judge(a))
+    assert all(p.fits_bed for p in a.pieces) or any(f.code in ("part-over-bed", "no-place-for-cut") for f in judge(a))
 
 
 # shrinkage

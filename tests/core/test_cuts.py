@@ -40,6 +40,8 @@ from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import curlew
 
+from .test_concerns import TRIPS
+
 SHORTEST_MM = 10
 
 
@@ -587,3 +589,14 @@ def test_what_lies_across_is_laid_and_exported_so(good_wren: Design) -> None:
             and edge - 1e-3 <= lo[1]
             and hi[1] <= bed[1] - edge + 1e-3
         )
+
+
+def test_a_part_that_nothing_divides_is_told_once(good_wren: Design) -> None:
+    """That it is too large and that no cut has a place is one thing to mend."""
+    for change, told in (((), {"part-over-bed"}), (TRIPS["no-place-for-cut"][0](good_wren), {"no-place-for-cut"})):
+        edits = (Set(path="printer", value="bench-180"), *change)
+        found = judge(analyse(apply(good_wren, Together(edits=edits)), ARCHIVE_WORKSHOP, "preview"))
+        by_part = {(f.code, f.subjects[0]) for f in found if f.code in ("part-over-bed", "no-place-for-cut")}
+        assert told <= {code for code, _ in by_part}
+        parts = [part for _, part in by_part]
+        assert len(parts) == len(set(parts))

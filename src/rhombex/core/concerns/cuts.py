@@ -46,24 +46,9 @@ def part_over_bed(a: Analysis, say: Maker) -> Iterator[Finding]:
     for c in a.cuts:
         if c.over_mm <= 1e-6:
             continue
-        whole = not c.cuts
-        remedies = []
-        process = a.design.process_of(c.part)
-        brim = process.brim_mm
-        if c.over_mm <= 2 * brim:
-            less = round(max(0.0, brim - c.over_mm / 2 - 0.05), 1)
-            remedies.append(
-                Remedy(
-                    label=f"Brim of {less:g} mm instead of {brim:g}",
-                    edits=change_process(a, c.part, "brim_mm", less),
-                )
-            )
-        for p in a.workshop.printers:
-            x, y, z = usable_bed(a.design.process_of(c.part), p)
-            w, d, h = c.bbox_mm
-            if p.key != a.printer.key and h <= z and ((w <= x and d <= y) or (w <= y and d <= x)):
-                remedies.append(Remedy(label=f"Print on {p.name}", edits=(Set(path="printer", value=p.key),)))
-                break
+        if c.no_place:
+            continue  # that is told by itself, with its ways out
+        whole, brim = not c.cuts, a.design.process_of(c.part).brim_mm
         longest = max(c.bbox_mm[:2])
         yield say(
             "weigh" if not whole and all(p.fits_bed for p in a.pieces if p.part == c.part) else "stop",
@@ -84,8 +69,28 @@ def part_over_bed(a: Analysis, say: Maker) -> Iterator[Finding]:
             + ("" if whole else " A seam costs pins, glue and looks; the part is whole if it is a little smaller."),
             source=str(ref("printing.feature.bed_edge")),
             subjects=(c.part,),
-            remedies=tuple(remedies),
+            remedies=(*_less_brim(a, c), *_whole_elsewhere(a, c)),
         )
+
+
+def _less_brim(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
+    """A narrower brim, where the part is too large by no more than its brim."""
+    brim = a.design.process_of(c.part).brim_mm
+    if c.over_mm > 2 * brim:
+        return ()
+    less = round(max(0.0, brim - c.over_mm / 2 - 0.05), 1)
+    edits = change_process(a, c.part, "brim_mm", less)
+    return (Remedy(label=f"Brim of {less:g} mm instead of {brim:g}", edits=edits),)
+
+
+def _whole_elsewhere(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
+    """The first printer that takes the part whole."""
+    w, d, h = c.bbox_mm
+    for p in a.workshop.printers:
+        x, y, z = usable_bed(a.design.process_of(c.part), p)
+        if p.key != a.printer.key and h <= z and ((w <= x and d <= y) or (w <= y and d <= x)):
+            return (Remedy(label=f"Print on {p.name}", edits=(Set(path="printer", value=p.key),)),)
+    return ()
 
 
 @concern("piece-lies-too-large", "cuts")
@@ -143,6 +148,7 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
             source=str(ref("limits.cut.seam_to_feature")),
             subjects=(c.part,),
             remedies=(
+                *_less_brim(a, c),
                 *_glued(a, c),
                 *tuple(
                     Remedy(label=f"Print on {p.name}", edits=(Set(path="printer", value=p.key),))
