@@ -110,3 +110,20 @@ def test_vents_in_as_many_walls_as_the_heat_asks_for() -> None:
 
     assert "vents-too-small" not in after(several.edits)
     assert "vents-too-small" in after(several.edits[:-1]) and "vents-too-small" in after(one.edits)
+
+
+def test_a_fan_where_no_walls_are_enough() -> None:
+    """The same pump in a flat case: all its walls together open too little, and a fan is offered first, the smallest whose half moves what the heat asks
+    for: 8 W at 10 K are 8 / (1.184 x 1006 x 10) = 0.672 l/s, and 6 cfm 2.83 l/s. It clears."""
+    d = Design(
+        name="Warm",
+        placements=(Placement(id="pump", component="pump-60", name="Pump", at_mm=(90.0, 60.0, 4.0)),),
+        shell=Shell(inner_mm=(180.0, 120.0, 60.0), construction=TwoHalves(joint_mm=46.0)),
+        printer="bench-300",
+    )
+    f = next(f for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if f.code == "vents-too-small")
+    assert f.remedies[0].label == "Put in a fan 40 x 10, 5 V and vents in the left wall"
+    after = analyse(apply(d, Together(edits=f.remedies[0].edits)), ARCHIVE_WORKSHOP, "preview")
+    assert "vents-too-small" not in {x.code for x in judge(after)}
+    # with the 0.8 W of its own
+    assert after.need.flow_m3s == pytest.approx(8.8 / (1.184 * 1006 * 10), rel=1e-3)

@@ -14,8 +14,9 @@ from rhombex.core.bench.anchors import placed
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.concerns.registry import Finding, Maker, NotOffered, Remedy, concern, offered
 from rhombex.core.design import VentField
-from rhombex.core.edits import Blow, PutVent
+from rhombex.core.edits import Blow, PlaceNew, PutVent
 from rhombex.core.openings.vents import vent, vent_room
+from rhombex.core.parts import library
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref, val
 from rhombex.core.space import Face, Vec2
@@ -51,8 +52,10 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
     fields = _more_fields(a)
     for face, field, _ in fields[: 2 - len(remedies)]:
         remedies += offered(f"Add vents in the {face} wall", field)
-    several = _enough(fields, 0.9 * need - have)
-    if len(several) > 1:  # one wall has not room for all that is wanted
+    several, enough = _enough(fields, 0.9 * need - have)
+    if not enough and not with_fan:
+        remedies = [*_with_a_fan(a, fields), *remedies]
+    elif len(several) > 1:  # one wall has not room for all that is wanted
         words = " and ".join(x for x in (", ".join(f for f, _, _ in several[:-1]), several[-1][0]) if x)
         at_once = offered(
             f"Add vents in the {words} walls", lambda: tuple(e for _, field, _ in several for e in field())
@@ -103,15 +106,33 @@ def _more_fields(a: Analysis) -> _Fields:
     return out
 
 
-def _enough(fields: _Fields, wanted_mm2: float) -> _Fields:
-    """As many of some fields as are wanted together; all where they are not enough."""
+def _enough(fields: _Fields, wanted_mm2: float) -> tuple[_Fields, bool]:
+    """As many of some fields as are wanted together, and whether they are enough; all where they are not."""
     out: _Fields = []
     for x in fields:
         if wanted_mm2 <= 0:
             break
         out.append(x)
         wanted_mm2 -= x[2]()
-    return out
+    return out, wanted_mm2 <= 0
+
+
+def _with_a_fan(a: Analysis, fields: _Fields) -> tuple[Remedy | NotOffered, ...]:
+    """The smallest fan that moves the air which the heat asks for, with vents in a wall where there are none."""
+    fans = [c for c in library().values() if c.family == "fan" and c.air is not None]
+    strong = [
+        c
+        for c in fans
+        if c.air and c.air.free_flow_cfm * val("air.air.cfm") / 3600 * val("air.air.fan_share") >= a.need.flow_m3s
+    ]
+    if not strong:
+        return ()
+    fan = min(strong, key=lambda c: (c.air.free_flow_cfm if c.air else 0.0, c.key))
+    vents = [] if a.design.vents else fields[:1]
+    words = "".join(f" and vents in the {face} wall" for face, _, _ in vents)
+    label = f"Put in a {fan.label[:1].lower()}{fan.label[1:]}{words}"
+    edits = (PlaceNew(component=fan.key), *(e for _, field, _ in vents for e in field()))
+    return (Remedy(label=label, edits=edits),)
 
 
 def _most_mm2(a: Analysis, build: Callable[[], tuple[PutVent, ...]], across: float, web: float) -> float:
