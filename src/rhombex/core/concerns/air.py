@@ -10,9 +10,11 @@ from pydantic import ValidationError
 
 from rhombex.core.air.streams import FanPair, fan_pairs, wall_fans
 from rhombex.core.analysis import Analysis
+from rhombex.core.apply import apply
 from rhombex.core.bench.anchors import placed
-from rhombex.core.bench.arrange import Thing
-from rhombex.core.concerns.registry import Finding, Maker, NotOffered, Remedy, concern, offered
+from rhombex.core.bench.arrange import Thing, arrange
+from rhombex.core.concerns.bench import free_place
+from rhombex.core.concerns.registry import Finding, Maker, NotOffered, Remedy, concern, offered, searched
 from rhombex.core.design import VentField
 from rhombex.core.edits import Blow, PlaceNew, PutVent
 from rhombex.core.openings.vents import vent, vent_room
@@ -81,6 +83,7 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
     )
 
 
+MOST_FANS = 4  # are tried, the smallest first
 ENDLESS = 1e12  # mm2, more than any wall
 _Fields = list[tuple[Face, Callable[[], tuple[PutVent, ...]], Callable[[], float]]]
 
@@ -117,22 +120,25 @@ def _enough(fields: _Fields, wanted_mm2: float) -> tuple[_Fields, bool]:
     return out, wanted_mm2 <= 0
 
 
-def _with_a_fan(a: Analysis, fields: _Fields) -> tuple[Remedy | NotOffered, ...]:
-    """The smallest fan that moves the air which the heat asks for, with vents in a wall where there are none."""
-    fans = [c for c in library().values() if c.family == "fan" and c.air is not None]
-    strong = [
-        c
-        for c in fans
-        if c.air and c.air.free_flow_cfm * val("air.air.cfm") / 3600 * val("air.air.fan_share") >= a.need.flow_m3s
-    ]
-    if not strong:
-        return ()
-    fan = min(strong, key=lambda c: (c.air.free_flow_cfm if c.air else 0.0, c.key))
+@searched
+def _with_a_fan(a: Analysis, fields: _Fields) -> tuple[Remedy, ...]:
+    """The smallest fan that moves the air which the heat asks for and finds a free place on a wall, with vents in a wall where there are none."""
+    moved = val("air.air.cfm") / 3600 * val("air.air.fan_share")
+    fans = [(c.air.free_flow_cfm * moved, c) for c in library().values() if c.family == "fan" and c.air is not None]
+    strong = sorted((x for x in fans if x[0] >= a.need.flow_m3s), key=lambda x: (x[0], x[1].key))
     vents = [] if a.design.vents else fields[:1]
     words = "".join(f" and vents in the {face} wall" for face, _, _ in vents)
-    label = f"Put in a {fan.label[:1].lower()}{fan.label[1:]}{words}"
-    edits = (PlaceNew(component=fan.key), *(e for _, field, _ in vents for e in field()))
-    return (Remedy(label=label, edits=edits),)
+    for _, fan in strong[:MOST_FANS]:
+        put = PlaceNew(component=fan.key)
+        try:
+            design = apply(a.design, put)
+            edits = (put, *(e for _, field, _ in vents for e in field()))
+        except (DesignError, ValidationError):  # no more can be placed
+            return ()
+        t = next(t for t in arrange(design) if a.design.placement(t.id) is None)
+        if t.face and a.case.wall_at(t.face, t.frame.origin) and free_place(design, t, (0.0, 0.0, 0.0)):
+            return (Remedy(label=f"Put in a {fan.label[:1].lower()}{fan.label[1:]}{words}", edits=edits),)
+    return ()
 
 
 def _most_mm2(a: Analysis, build: Callable[[], tuple[PutVent, ...]], across: float, web: float) -> float:
