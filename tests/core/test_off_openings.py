@@ -10,7 +10,15 @@ import pytest
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
-from rhombex.core.constructions import CoreAndWrap, CornersAndSheet, FrameAndCovers, OpenBench, SlidingPanels, TwoHalves
+from rhombex.core.constructions import (
+    CoreAndWrap,
+    CornersAndSheet,
+    FrameAndCovers,
+    OpenBench,
+    SlidingPanels,
+    TrayInASleeve,
+    TwoHalves,
+)
 from rhombex.core.design import Brief, Design, Placement, Shell
 from rhombex.core.edits import Construct, FitCavity, Move, MoveWall, StandOnFeet, Together, walls_round
 from rhombex.core.geometry import mesh_kernel as mk
@@ -248,3 +256,16 @@ def test_drawn_walls_pass_posts_that_reach_over_their_component() -> None:
     parts = {n: mk.evaluate(r, mk.FILE_TOL) for n, r in a.in_place().items()}
     for side in ("left", "right"):
         assert (parts["base"] ^ parts[f"panel-{side}"]).volume() < 0.01
+
+
+def test_a_flat_tray_gets_room_for_its_columns() -> None:
+    """A riser fills a tray over its whole width, 23 high: screws of the end plate want room beside it and over it."""
+    d = Design(
+        name="Knot",
+        placements=(Placement(id="riser", component="riser-200", name="Riser", at_mm=(50.0, 40.0, 6.0)),),
+        shell=Shell(inner_mm=(120.0, 80.0, 26.0), construction=TrayInASleeve(opens="front")),
+    )
+    flat = apply(d, walls_round(looked(d).case))
+    f = next(f for f in judge(looked(flat)) if f.code == "lid-screws-missing")
+    assert [r.label for r in f.remedies] == ["Move the left, the right and the top walls out by 10 mm"]
+    assert "lid-screws-missing" not in {x.code for x in judge(looked(apply(flat, Together(edits=f.remedies[0].edits))))}

@@ -314,6 +314,7 @@ def _room_on_sides(a: Analysis, now: int) -> tuple[Remedy, ...]:
         return got > now and got >= wanted
 
     ways: list[tuple[Face, ...]] = [("front",), *(w for n in (2, 3, 4) for w in itertools.combinations(_SIDE_WALLS, n))]
+    ways[-1:-1] = [("left", "right", "top"), ("front", "back", "top")]  # columns along a flat case want height as well
     for _, some in itertools.groupby(ways, len):
         # what the farthest does not give the nearer ones do not either
         walls = next((w for w in some if enough(GROWTHS[-1], w)), None)
