@@ -230,6 +230,8 @@ def _bar(at: Vec3, along: Vec3, lo: float, hi: float, radius: float) -> Manifold
 def _screws(a: Analysis, stops: list[Finding]) -> Iterator[str]:
     """Every screw of the case has a free way through what it holds and into its hole, plastic round its thread and under its head."""
     said = {x for f in stops for x in f.subjects}
+    cut = {f.subjects[0] for f in stops if f.code == "opening-meets-screw"}
+    said |= {part for o in a.openings.openings if o.id in cut for part in o.parts}
     parts = {n: mk.evaluate(r, mk.FILE_TOL) for n, r in a.in_place().items()}
     free: dict[str, list[tuple[str, Manifold]]] = {n: [] for n in parts}
     full: dict[str, list[tuple[str, Manifold]]] = {n: [] for n in parts}

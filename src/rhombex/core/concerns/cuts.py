@@ -148,8 +148,8 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
             source=str(ref("limits.cut.seam_to_feature")),
             subjects=(c.part,),
             remedies=(
-                *_less_brim(a, c),
                 *_glued(a, c),
+                *_less_brim(a, c),
                 *tuple(
                     Remedy(label=f"Print on {p.name}", edits=(Set(path="printer", value=p.key),))
                     for p in a.workshop.printers
