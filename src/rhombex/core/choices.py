@@ -137,8 +137,9 @@ class Now:
     in_the_way: frozenset[str]
 
 
-# Begins to look at some kinds elsewhere, and answers with how to get what was found; raises Stopped there once it is called with True.
-Share = Callable[[Design, Workshop, tuple[str, ...], Now], Callable[[bool], tuple[Way, ...]]]
+# Begins to look at some kinds elsewhere, and answers with how to get what was found: called with None the work is ended, else it waits, says how far it
+# is, and may be stopped by that.
+Share = Callable[[Design, Workshop, tuple[str, ...], Now], Callable[[Progress | None], tuple[Way, ...]]]
 
 
 def choices(
@@ -178,10 +179,10 @@ def _choices(
             found(_marked(out))
     except BaseException:
         if rest:
-            rest(True)
+            rest(None)
         raise
     if rest:
-        out += rest(False)
+        out += rest(progress)
         found(_marked(out))
     return _marked(out)
 

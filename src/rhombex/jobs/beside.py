@@ -4,20 +4,25 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor, wait
 from threading import Event
 from typing import Any
 
 from rhombex.core.choices import Now, Way, some
 from rhombex.core.design import Design
 from rhombex.core.plain import DesignError
-from rhombex.core.progress import Stopped
+from rhombex.core.progress import Progress, Stopped
 from rhombex.core.workshop.workshop import Workshop
 from rhombex.jobs.apart import apart
 
+LATE = 0.9  # of the work is done by then
+ASKED_S = 0.2  # how often a stop is looked for while the other process is waited for
 
-def beside(design: Design, workshop: Workshop, kinds: tuple[str, ...], now: Now) -> Callable[[bool], tuple[Way, ...]]:
-    """Begin with some kinds elsewhere. What it answers with waits for them, or, called with True, ends the work; where that process comes to nothing
+
+def beside(
+    design: Design, workshop: Workshop, kinds: tuple[str, ...], now: Now
+) -> Callable[[Progress | None], tuple[Way, ...]]:
+    """Begin with some kinds elsewhere. What it answers with waits for them, or, called with None, ends the work; where that process comes to nothing
     they are looked at here."""
     ended = Event()
 
@@ -32,14 +37,19 @@ def beside(design: Design, workshop: Workshop, kinds: tuple[str, ...], now: Now)
     running = pool.submit(work)
     pool.shutdown(wait=False)
 
-    def got(stop: bool) -> tuple[Way, ...]:
-        if stop:
+    def got(progress: Progress | None) -> tuple[Way, ...]:
+        if progress is None:
             ended.set()
             return ()
         try:
+            while not wait((running,), ASKED_S).done:
+                progress(LATE, kinds[-1])
             return tuple(running.result())
         except DesignError:
             return some(design, workshop, kinds, now)
+        except Stopped:
+            ended.set()
+            raise
 
     return got
 
