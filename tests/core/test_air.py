@@ -91,15 +91,21 @@ def test_only_the_fan_of_a_wall_blows(good_wren: Design) -> None:
     assert read_design(d.model_dump(mode="json")) == d
 
 
+def warm(inner_mm: tuple[float, float, float], joint_mm: float) -> Design:
+    """A pump of 8 W and nothing else, in the middle of two halves."""
+    middle = (inner_mm[0] / 2, inner_mm[1] / 2, 4.0)
+    return Design(
+        name="Warm",
+        placements=(Placement(id="pump", component="pump-60", name="Pump", at_mm=middle),),
+        shell=Shell(inner_mm=inner_mm, construction=TwoHalves(joint_mm=joint_mm)),
+        printer="bench-300",
+    )
+
+
 def test_vents_in_as_many_walls_as_the_heat_asks_for() -> None:
     """A pump of 8 W without a fan asks for 162 cm2; walls of 200 and 130 by 85 under the seam, half of them open, give less than 92 and 60. All are offered at
     once, and they are enough; the first wall alone is not."""
-    d = Design(
-        name="Warm",
-        placements=(Placement(id="pump", component="pump-60", name="Pump", at_mm=(100.0, 65.0, 4.0)),),
-        shell=Shell(inner_mm=(200.0, 130.0, 112.0), construction=TwoHalves(joint_mm=94.0)),
-        printer="bench-300",
-    )
+    d = warm((200.0, 130.0, 112.0), 94.0)
     f = next(f for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if f.code == "vents-too-small")
     several, one = f.remedies[:2]
     assert several.label.startswith("Add vents in the left") and " and " in several.label
@@ -115,12 +121,7 @@ def test_vents_in_as_many_walls_as_the_heat_asks_for() -> None:
 def test_a_fan_where_no_walls_are_enough() -> None:
     """The same pump in a flat case: all its walls together open too little, and a fan is offered first, the smallest whose half moves what the heat asks
     for: 8 W at 10 K are 8 / (1.184 x 1006 x 10) = 0.672 l/s, and 6 cfm 2.83 l/s. It clears."""
-    d = Design(
-        name="Warm",
-        placements=(Placement(id="pump", component="pump-60", name="Pump", at_mm=(90.0, 60.0, 4.0)),),
-        shell=Shell(inner_mm=(180.0, 120.0, 60.0), construction=TwoHalves(joint_mm=46.0)),
-        printer="bench-300",
-    )
+    d = warm((180.0, 120.0, 60.0), 46.0)
     f = next(f for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if f.code == "vents-too-small")
     assert f.remedies[0].label == "Put in a fan 40 x 10, 5 V and vents in the left wall"
     after = analyse(apply(d, Together(edits=f.remedies[0].edits)), ARCHIVE_WORKSHOP, "preview")

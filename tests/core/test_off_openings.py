@@ -269,3 +269,23 @@ def test_a_flat_tray_gets_room_for_its_columns() -> None:
     f = next(f for f in judge(looked(flat)) if f.code == "lid-screws-missing")
     assert [r.label for r in f.remedies] == ["Move the left, the right and the top walls out by 10 mm"]
     assert "lid-screws-missing" not in {x.code for x in judge(looked(apply(flat, Together(edits=f.remedies[0].edits))))}
+
+
+@pytest.mark.parametrize(
+    ("joint_mm", "high_mm"),
+    [
+        (1.0, 60.0),  # 4 mm of base have no hole for three turns
+        (900.0, 1900.0),  # nearly a metre down: no driver is so long
+    ],
+)
+def test_a_head_is_sunk_only_where_it_holds_and_is_reached(joint_mm: float, high_mm: float) -> None:
+    """Else there is no screw, and that is told."""
+    d = Design(
+        name="Stork",
+        shell=Shell(inner_mm=(150.0, 110.0, high_mm), floor_mm=3.0, construction=TwoHalves(joint_mm=joint_mm)),
+        printer="bench-300",
+    )
+    a = looked(d)
+    assert all(j.screw_mm is None and j.head_depth_mm < 5.0 for j in a.case.joints)
+    f = next(f for f in judge(a) if f.code == "lid-screw-length")
+    assert f.severity == "stop" and f.title == "No stock screw fits the lid's stack"

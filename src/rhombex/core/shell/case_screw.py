@@ -61,7 +61,7 @@ def case_screw(
 ) -> Joint:
     """A screw of the case. `through_mm`: what it passes from the outside to where the two parts meet; `sink_mm`: how deep its head is sunk
     there; `deep_mm`: its hole, or all that is under the joint where it goes right through. `length_mm` of None lets the stack choose; `path`: the field of the construction that says otherwise;
-    `slot`: the way in which a captive nut's slot is open; `deeper`: where no stock screw fits the stack its head is sunk as deep as one asks for; `usual`: the side that the parts usually lie on."""
+    `slot`: the way in which a captive nut's slot is open; `deeper`: where no stock screw fits the stack its head is sunk as deep as one asks for, if a driver reaches it there; `usual`: the side that the parts usually lie on."""
     axis = next(i for i in range(3) if along[i])
     passed = grip = through_mm - sink_mm
     if holding == "threaded rod":  # its upper nut lies on the part that it holds
@@ -84,11 +84,12 @@ def case_screw(
         most = min(most, deep_mm - val("fasteners.rule.tip_clearance"))
         if length is None:
             length = screw_mm(THREAD, grip, least, most)
-            if length is None and deeper:
-                length = max((x for x in stock_mm(THREAD) if x <= grip + least), default=None)
-                if length is not None:
-                    passed = grip = length - min(least + TURN_MM, most)
-                    sink_mm = through_mm - grip
+            if length is None and deeper and most >= least:
+                longest = max((x for x in stock_mm(THREAD) if x <= grip + least), default=0.0)
+                shorter = longest - min(least + TURN_MM, most)
+                # a driver reaches the head: its handle stays outside
+                if shorter > 0 and through_mm - shorter <= val("fasteners.rule.driver_length"):
+                    length, passed, grip, sink_mm = longest, shorter, shorter, through_mm - shorter
     return Joint(
         id=id,
         name=name,
