@@ -11,7 +11,7 @@ import threading
 from pathlib import Path
 
 import pytest
-from sqlalchemy import text
+from sqlalchemy import event, text
 
 from rhombex.core.design import Design, read_design
 from rhombex.core.edits import Set, Together
@@ -193,6 +193,33 @@ def test_migrations_make_what_the_models_say(tmp_path: Path) -> None:
         assert c.execute(text("PRAGMA journal_mode")).scalar_one() == "wal"
         assert c.execute(text("PRAGMA foreign_keys")).scalar_one() == 1
     open_database(tmp_path / "a.db")  # a second start changes nothing
+
+
+def test_an_edit_passes_no_other_revisions(shelf: Designs, wren: Design) -> None:
+    """However long the history of a design is: what an edit asks of it goes by an index, and no document is passed on the way."""
+    s = shelf.create(wren)
+    shelf.keep(s.id, s.revision, "first")
+    asked: list[tuple[str, object]] = []
+
+    @event.listens_for(shelf.engine, "before_cursor_execute")
+    def note(_c: object, _u: object, statement: str, parameters: object, *_: object) -> None:
+        asked.append((statement, parameters))
+
+    s = shelf.edit(s.id, s.version, wall(3.3))
+    assert shelf.kept(s.id) == wren
+    shelf.state(s.id)
+    event.remove(shelf.engine, "before_cursor_execute", note)
+    ways: list[str] = []
+    with shelf.engine.connect() as c:
+        for statement, parameters in asked:
+            if statement.startswith("SELECT") and "revision" in statement:
+                plan = c.exec_driver_sql(f"EXPLAIN QUERY PLAN {statement}", parameters)  # type: ignore[arg-type]
+                ways += [row[3] for row in plan]
+    assert sum("ix_revision_kept" in w for w in ways) == 1
+    assert sum("ix_revision_parent" in w for w in ways) == 1
+    for w in ways:  # one revision by its number, or by an index alone
+        assert w.startswith("SEARCH revision USING"), w
+        assert "COVERING INDEX" in w or "number=?" in w or "ix_revision_kept" in w, w
 
 
 def test_what_is_kept_is_plain_json_of_the_schema(shelf: Designs, wren: Design) -> None:

@@ -9,7 +9,7 @@ from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
-from functools import cache
+from functools import cache, lru_cache
 from pathlib import Path
 
 from sqlalchemy import Engine, case, func, select
@@ -258,8 +258,8 @@ class Designs:
             changed = apply(before, edit)
             if changed == before:  # nothing to remember
                 return self._state(s, row)
-            self._append(s, row, changed, describe(edit), edit.model_dump_json())
-            return self._state(s, row)
+            new = self._append(s, row, changed, describe(edit), edit.model_dump_json())
+            return self._at(row, new, can_redo=False)  # nothing was made from it yet
 
     def undo(self, id: str, base_version: int) -> State:
         """Step back to the revision before."""
@@ -317,8 +317,8 @@ class Designs:
         """The design of the newest kept revision at or before where it stands, or None."""
         with self._session(False) as s:
             row = self._row(s, id)
-            found = s.scalar(
-                select(RevisionRow)
+            document = s.scalar(
+                select(RevisionRow.document)
                 .where(
                     RevisionRow.design_id == id,
                     RevisionRow.kept_name.is_not(None),
@@ -328,7 +328,7 @@ class Designs:
                 .limit(1)
             )
             try:
-                return None if found is None else _read(found.document)
+                return None if document is None else _read(document)
             except DesignError:
                 return None  # nothing to compare with, where the kept one cannot be read
 
@@ -354,25 +354,25 @@ class Designs:
         except DesignError as e:
             raise Unreadable(row.id, f"The stored document cannot be read: {_said(e)}.", e.do) from e
 
-    def _append(self, s: Session, row: DesignRow, design: Design, said: str, edit: str) -> None:
+    def _append(self, s: Session, row: DesignRow, design: Design, said: str, edit: str) -> RevisionRow:
         last = s.scalar(select(func.max(RevisionRow.number)).where(RevisionRow.design_id == row.id)) or 0
         document = design.model_dump_json()
-        s.add(
-            RevisionRow(
-                design_id=row.id,
-                number=last + 1,
-                parent=row.cursor,
-                said=said[:200],
-                edit=edit,
-                document=document,
-                kept_name=None,
-                created_at=_now(),
-            )
+        new = RevisionRow(
+            design_id=row.id,
+            number=last + 1,
+            parent=row.cursor,
+            said=said[:200],
+            edit=edit,
+            document=document,
+            kept_name=None,
+            created_at=_now(),
         )
+        s.add(new)
         row.cursor = last + 1
         row.version += 1
         self._stand(row, design, document)
         s.flush()
+        return new
 
     def _row(self, s: Session, id: str) -> DesignRow:
         row = s.get(DesignRow, id)
@@ -402,14 +402,16 @@ class Designs:
         )
 
     def _state(self, s: Session, row: DesignRow) -> State:
-        now = self._revision(s, row, row.cursor)
+        return self._at(row, self._revision(s, row, row.cursor), self._child(s, row) is not None)
+
+    def _at(self, row: DesignRow, now: RevisionRow, can_redo: bool) -> State:
         return State(
             id=row.id,
             version=row.version,
             revision=now.number,
             design=self._design(row, now.document),
             can_undo=now.parent != 0,
-            can_redo=self._child(s, row) is not None,
+            can_redo=can_redo,
             said=now.said,
         )
 
@@ -432,8 +434,9 @@ def session(engine: Engine, write: bool) -> Iterator[Session]:
         raise CannotWrite(*explain(e)) from e
 
 
+@lru_cache(maxsize=64)
 def _read(document: str) -> Design:
-    """A stored document. Raises DesignError where it is no design that this Rhombex reads."""
+    """A stored document; an edit reads the one that the last one wrote. Raises DesignError where it is no design that this Rhombex reads."""
     try:
         return read_design(json.loads(document))
     except (ValueError, RecursionError) as e:

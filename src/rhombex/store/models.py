@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from sqlalchemy import ForeignKey, MetaData, UniqueConstraint
+from sqlalchemy import ForeignKey, Index, MetaData, UniqueConstraint, text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 CONVENTION = {
@@ -42,9 +42,14 @@ class RevisionRow(Base):
     """A document with the edit that made it. `parent` 0 is the start. Numbers count up within a design."""
 
     __tablename__ = "revision"
-    __table_args__ = (UniqueConstraint("design_id", "number"),)
+    __table_args__ = (
+        UniqueConstraint("design_id", "number"),
+        Index("ix_revision_parent", "design_id", "parent", "number"),
+        # a row's name stands behind its document: without this every document is passed to find one
+        Index("ix_revision_kept", "design_id", "number", sqlite_where=text("kept_name IS NOT NULL")),
+    )
     id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
-    design_id: Mapped[str] = mapped_column(ForeignKey("design.id", ondelete="CASCADE"), index=True)
+    design_id: Mapped[str] = mapped_column(ForeignKey("design.id", ondelete="CASCADE"))
     number: Mapped[int]
     parent: Mapped[int]
     said: Mapped[str]

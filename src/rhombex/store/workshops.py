@@ -52,7 +52,7 @@ class Workshops:
     def read(self) -> tuple[int, Workshop]:
         """The version and the workshop as it stands. Entries that cannot be read are left out."""
         with session(self.engine, False) as s:
-            row = s.get(WorkshopRow, ONLY)
+            row = s.execute(select(WorkshopRow.version, WorkshopRow.document).where(WorkshopRow.id == ONLY)).first()
             return (0, ARCHIVE_WORKSHOP) if row is None else (row.version, self._read(row.document)[0])
 
     def state(self) -> ShopState:

@@ -234,11 +234,11 @@ def _stronger(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, low_nm: float, loa
     out = []
     recipe = a.recipes[c.part]
     face = face_of(recipe, cut, seat.axis)
-    so = {x.joined: x for x in cuts_joined(a, c, cut, seat, STRONG) if x.joined != cut.joined}
-    for by in STRONG:
-        if by not in so or len(so[by].dowels) < wanted_holds(c, cut.axis):
+    for by in STRONG:  # one after the other: a hand that drags a cut waits for it
+        so = None if by == cut.joined else next(cuts_joined(a, c, cut, seat, (by,)), None)
+        if so is None or len(so.dowels) < wanted_holds(c, cut.axis):
             continue
-        if seam_hold(a.design, a.case, a.things, c, so[by], seat, recipe, face).low_nm.value >= load_nm:
+        if seam_hold(a.design, a.case, a.things, c, so, seat, recipe, face).low_nm.value >= load_nm:
             strong = f"Bolt the pieces of the {c.part}" if by == "bolts" else f"Join the pieces of the {c.part} by {by}"
             out.append(Remedy(label=strong, edits=(joined_by(c, cut, by),)))
             break

@@ -176,8 +176,12 @@ def _free(room: list[tuple[float, float]], blocked: list[NDArray[np.float64]], s
             (np.searchsorted(x + s + CLEAR_MM, low, "right"), np.searchsorted(x - s - CLEAR_MM, high, "left"))
             for x, s, low, high in zip(axes, half, lo, hi, strict=True)
         ]
-        for a, b, c, d in zip(*spans[0], *spans[1], strict=True):
-            free[a:b, c:d] = False
+        (a, b), (c, d) = spans
+        some = (a < b) & (c < d)
+        barred = np.zeros((len(axes[0]) + 1, len(axes[1]) + 1), np.int32)  # how many more bar it than what is before it
+        for i, j, by in ((a, c, 1), (b, c, -1), (a, d, -1), (b, d, 1)):
+            np.add.at(barred, (i[some], j[some]), by)
+        free = barred.cumsum(axis=0).cumsum(axis=1)[:-1, :-1] == 0
     if not free.any():
         return None
     i, j = np.nonzero(free)

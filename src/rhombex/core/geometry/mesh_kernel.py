@@ -124,12 +124,13 @@ def centre(s: r.Solid) -> tuple[float, tuple[float, float, float]]:
     def work() -> tuple[float, tuple[float, float, float]]:
         mesh = evaluate(s, SEEN_TOL).to_mesh64()
         v = np.asarray(mesh.vert_properties)[:, :3]
-        a, b, c = (v[np.asarray(mesh.tri_verts)[:, i]] for i in range(3))
-        six = np.einsum("ij,ij->i", a, np.cross(b, c))
+        tri = np.asarray(mesh.tri_verts)
+        (ax, ay, az), (bx, by, bz), (cx, cy, cz) = (v[tri[:, i]].T for i in range(3))
+        six = ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx)
         total = float(six.sum())
         if abs(total) < 1e-9:
             return 0.0, (0.0, 0.0, 0.0)
-        x, y, z = ((a + b + c) * six[:, None]).sum(axis=0) / (4 * total)
+        x, y, z = (six @ np.stack([ax + bx + cx, ay + by + cy, az + bz + cz], axis=1)) / (4 * total)
         return total / 6, (float(x), float(y), float(z))
 
     return centres.make(s.digest, work)

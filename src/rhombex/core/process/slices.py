@@ -70,13 +70,19 @@ def faces_of(mesh: Manifold) -> Faces:
         return found[1]
     verts, tri = triangles(mesh)
     verts = verts - np.array([0.0, 0.0, verts[:, 2].min()])
-    p = verts[tri]
-    normal = np.cross(p[:, 1] - p[:, 0], p[:, 2] - p[:, 0])
-    z = p[:, :, 2]
-    flatness = np.abs(normal[:, 2]) / np.maximum(np.linalg.norm(normal, axis=1), 1e-300)
+    normal = _normals(verts, tri)
+    z = verts[:, 2][tri]
+    flatness = np.abs(normal[:, 2]) / np.maximum(np.sqrt(np.einsum("ij,ij->i", normal, normal)), 1e-300)
     made = Faces(verts, tri, normal, z.min(axis=1), z.max(axis=1), flatness)
     _faces.put(id(mesh), (mesh, made))
     return made
+
+
+def _normals(verts: Array, tri: NDArray[np.int64]) -> Array:
+    """Normals (n, 3) of triangles, twice as long as their areas. A cross product by its columns: a hand waits for it."""
+    ax, ay, az = (verts[tri[:, 1]] - verts[tri[:, 0]]).T
+    bx, by, bz = (verts[tri[:, 2]] - verts[tri[:, 0]]).T
+    return np.stack([ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx], axis=1)
 
 
 class Slices:
