@@ -448,6 +448,14 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         ),
         None,
     ),
+    "top-sinks": (
+        lambda d: (
+            Set(path="shell.lid_mm", value=0.8),
+            MoveWall(face="right", by_mm=100),
+            MoveWall(face="back", by_mm=60),
+        ),
+        None,
+    ),
     "vents-on-the-desk": (
         lambda d: (
             PutVent(vent=VentField(id="under", face="bottom", at_mm=(120, 100), size_mm=(30, 20), follow_heat=False)),

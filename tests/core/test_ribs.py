@@ -114,7 +114,7 @@ def test_ribs_touch_nothing_but_their_own_part(
 
 def test_where_nothing_bears_them_they_are_told(good_wren: Design) -> None:
     slid = apply(good_wren, Construct(construction=usual(good_wren, "sliding panels")))
-    d = ribbed(slid)
+    d = ribbed(slid, face="left")
     assert look(d).case.ribs == ()
     (f,) = alone(d, "rib-has-no-place")
     assert (f.severity, f.measured, f.limit) == ("weigh", 0, 2) and "slides" in f.reason

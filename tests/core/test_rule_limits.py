@@ -9,8 +9,9 @@ import pytest
 from rhombex.core.apply import apply
 from rhombex.core.concerns.registry import SETTLED, Finding
 from rhombex.core.constructions import Hinge, Snaps
-from rhombex.core.design import Adapter, Design, Handle, Panel
+from rhombex.core.design import Adapter, Design, Handle, Panel, Placement
 from rhombex.core.edits import (
+    Add,
     Blow,
     CarryBy,
     Edit,
@@ -236,6 +237,28 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
     # two lines of 0.45, laid closer: 0.8571
     ("web-thinner-than-lines", lambda d, x: (PutPanel(panel=field_of(x)),), 6.86, 6.85, "stop"),
     ("tips-over", lambda d, x: (MoveWall(face="top", by_mm=x),), 300.0, 600.0, "weigh"),
+    # 2 mm in its middle, 0.5 under what stands on it: with the third power of the thickness, and its own weight with the second
+    (
+        "top-sinks",
+        lambda d, x: (
+            MoveWall(face="right", by_mm=100),
+            MoveWall(face="back", by_mm=60),
+            Set(path="shell.lid_mm", value=x),
+        ),
+        1.21,
+        1.205,
+        "weigh",
+    ),
+    (
+        "floor-sags",
+        lambda d, x: (
+            Add(placement=Placement(id="disc", component="drive-3.5", name="Disc", at_mm=(70, 70, 20))),
+            Set(path="shell.floor_mm", value=x),
+        ),
+        4.6,
+        4.54,
+        "weigh",
+    ),
     ("tips-over", lambda d, x: (MoveWall(face="top", by_mm=x),), 300.0, 800.0, "stop"),
     # the tip ends at 21, the drive comes to 16 and is raised
     ("screw-tip-hits", lambda d, x: (at(d, "drive", dz=x),), 5.0, 5.02, "stop"),

@@ -759,15 +759,25 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "The case tips over to the back",
         ("Lower the lid by 159.7 mm",),
     ),
-    # 0.01353 x 7.95 N x 138^2 / (3000 x 1.2^3 / 12 / (1 - 0.35^2)) x 3
+    # 0.01353 x 7.946 N x 0.9086 x 138^2 / (3000 x 1.2^3 / 12 / (1 - 0.35^2)) x creep at 36.3 degrees of PLA, 1 + (87.66 x 10^(4 x 13.27 / 22))^0.1549 = 5.73
     "floor-sags": (
         "weigh",
-        12.48,
+        21.66,
         "at most",
         0.5,
         1,
         "The floor sags under Disc",
-        ("Put feet under what is heavy", "Make the floor 3.8 mm thick"),
+        ("Put feet under what is heavy", "Make the floor 4.6 mm thick"),
+    ),
+    # (0.01446 x 0.1766 N x 0.4832 x 198^2 + 0.006637 x 9.7315e-6 N/mm2 x 198^4) / (3000 x 0.8^3 / 12 / (1 - 0.35^2)) x 5.084 at 34.0 degrees
+    "top-sinks": (
+        "weigh",
+        5.146,
+        "at most",
+        2.0,
+        1,
+        "The top of the case sinks in its middle",
+        ("Put a rib of 6 mm on its inside", "Make the top 1.5 mm thick"),
     ),
     "vents-on-the-desk": (
         "stop",

@@ -89,7 +89,7 @@ FootKind = Literal["stick-on", "screwed", "printed"]
 FOOT_LEAST_MM, FOOT_MOST_MM = 3.0, 40.0  # height of printed feet
 
 
-RibFace = Literal["top", "front", "back", "left", "right"]
+RibFace = Literal["top", "bottom", "front", "back", "left", "right"]
 RIB_HIGH_MM, RIB_LINES = 6.0, 6  # twice as high as a panel is thick, and a little thinner than it; common practice
 
 

@@ -196,6 +196,11 @@ def _design_15(data: Plain) -> Plain:
     return data
 
 
+def _design_16(data: Plain) -> Plain:
+    """From 17 on ribs may stand on the floor; a Rhombex before refuses them."""
+    return data
+
+
 def _workshop_8(data: Plain) -> Plain:
     """From 9 on block magnets and threaded rods lie in the drawer, which a Rhombex before would refuse."""
     return data
@@ -257,6 +262,7 @@ DESIGN_STEPS: tuple[Step, ...] = (
     _design_13,
     _design_14,
     _design_15,
+    _design_16,
 )
 WORKSHOP_STEPS: tuple[Step, ...] = (
     _workshop_1,

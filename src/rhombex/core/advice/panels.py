@@ -10,8 +10,9 @@ from rhombex.core.design import OWN, Ribs
 from rhombex.core.fit.laying import down_of
 from rhombex.core.openings.cut_away import cut_away
 from rhombex.core.process.opened import SOURCE, opened
+from rhombex.core.process.plate_loads import centre_load
 from rhombex.core.process.ribbed import along_ribs_nmm, between_ribs_mm, centre_bend_mm
-from rhombex.core.process.stiffness import Plate, bending, centre_load
+from rhombex.core.process.stiffness import Plate, bending
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.ribs import bearer, ribs_of, span_of
 from rhombex.core.space import Vec2
@@ -34,7 +35,7 @@ def panels(a: Analysis) -> tuple[Panel, ...]:
     found = []
     for f in (f for f in a.case.faces if f.whole and f.id != "bottom"):
         ribs = [r for r in a.case.ribs if r.face == f.id]
-        bend = _bend(a, f, ribs)
+        bend = bend_of(a, f, ribs)
         part = a.case.most_of(f.id)
         if bend is not None and part is not None:
             may = bearer(a.case, f.id) is not None
@@ -46,8 +47,9 @@ OPENING = "opening"  # what is said to weaken a panel
 COUNTS, HEIGHTS_MM = (1, 2, 3, 4, 5, 6, 8), (4.0, 6.0, 8.0, 10.0, 12.0, 16.0)
 
 
-def ribs_that_hold(a: Analysis, face: str, limit_mm: float, lines: int) -> Ribs | None:
-    """The ribs of least plastic with which the middle of a face gives way no more than that, all of which find a place; None where there are none."""
+def ribs_that_hold(a: Analysis, face: str, limit_mm: float, lines: int, stands_on: int = 1) -> Ribs | None:
+    """The ribs of least plastic with which the middle of a face gives way no more than that, all of which find a place; None where there are none.
+    `stands_on`: as for `bend_of`."""
     if bearer(a.case, face) is None:
         return None
     of, cut = a.case.face(face), cut_away(a.case, a.openings)
@@ -58,14 +60,25 @@ def ribs_that_hold(a: Analysis, face: str, limit_mm: float, lines: int) -> Ribs 
         found = ribs_of(a.design, a.printer, a.case, a.things, cut, wish, others)
         if len(found) < count:
             continue
-        bend = _bend(a, of, found)
+        bend = bend_of(a, of, found, stands_on)
         if bend is not None and bend.value <= limit_mm:
             return wish
     return None
 
 
-def _bend(a: Analysis, face: CaseFace, ribs: list[Rib]) -> Trail | None:
-    """How far the middle of a face gives way under a hand."""
+def stiffened(a: Analysis, face: str, stands_on: int) -> float:
+    """How many times as far the middle of a face would give way without the ribs that stand on it. `stands_on`: as for `bend_of`."""
+    ribs = [r for r in a.case.ribs if r.face == face]
+    if not ribs:
+        return 1.0
+    of = a.case.face(face)
+    plain, bent = bend_of(a, of, []), bend_of(a, of, ribs, stands_on)
+    return 1.0 if plain is None or bent is None or bent.value <= 0 else plain.value / bent.value
+
+
+def bend_of(a: Analysis, face: CaseFace, ribs: list[Rib], stands_on: int = 1) -> Trail | None:
+    """How far the middle of a face gives way under a hand, with these ribs on it; None where there is no room behind it. `stands_on`: in how many places
+    a load stands on it: a hand in one, which may lie between two ribs, a component on its posts."""
     part = a.case.most_of(face.id)
     # the walls beside it hold it along its edges
     room = [face.frame.local(p) for p in (a.case.cavity.lo, a.case.cavity.hi)]
@@ -117,7 +130,7 @@ def _bend(a: Analysis, face: CaseFace, ribs: list[Rib]) -> Trail | None:
         span_mm=run,
     )
     whole = centre_bend_mm(push.value, run, high - low, stiff, d_nmm, d_nmm)
-    between = between_ribs_mm(push.value, pitch, d_nmm)
+    between = between_ribs_mm(push.value / stands_on, pitch, d_nmm)
     bent = (whole + between) * more  # as much more as of the bare plate, at most: ribs stand beside the opening
     if bent >= plain.value:
         return plain  # so few and low that they do not count

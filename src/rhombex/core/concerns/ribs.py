@@ -14,10 +14,10 @@ from rhombex.core.shell.ribs import bearer, ribs_of
 
 
 @searched
-def ribbed(a: Analysis, face: str, limit_mm: float) -> tuple[Remedy, ...]:
-    """Ribs that keep a panel from giving way, all of which find a place."""
+def ribbed(a: Analysis, face: str, limit_mm: float, stands_on: int = 1) -> tuple[Remedy, ...]:
+    """Ribs that keep a panel from giving way, all of which find a place. `stands_on`: in how many places its load does."""
     lines = next((r.lines for r in a.design.shell.ribs if r.face == face), RIB_LINES)
-    found = ribs_that_hold(a, face, limit_mm, lines)
+    found = ribs_that_hold(a, face, limit_mm, lines, stands_on)
     if found is None:
         return ()
     put = PutRibs(face=found.face, count=found.count, high_mm=found.high_mm, lines=found.lines)

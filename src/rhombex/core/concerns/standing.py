@@ -1,19 +1,17 @@
-"""How the case stands: whether it tips, sags under what it carries, breathes through its floor, or hangs on a wall."""
+"""How the case stands: whether it tips, has something under what is heavy, or hangs on a wall."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import atan2, ceil, degrees, hypot, radians, tan
+from math import atan2, ceil, degrees, radians, tan
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
-from rhombex.core.edits import MoveWall, PropUp, Set
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.edits import MoveWall, PropUp
 from rhombex.core.geometry import mesh_kernel
-from rhombex.core.process.stiffness import bending, centre_load, plates
 from rhombex.core.reference import ref, val
-from rhombex.core.shell.feet import footprint, heavy, load_g
 from rhombex.core.shell.props import LEAST_HIGH_MM, held_at_one_end, prop_of
 from rhombex.core.space import Face, Vec3
 from rhombex.core.trail import given
@@ -98,54 +96,6 @@ def _over_all(a: Analysis) -> float:
     return inside.hi[2] - max(tops, default=inside.lo[2]) - max(hang, default=0.0) - val("limits.gap.lid")
 
 
-@concern("floor-sags", "shell", needs=("mounts",))
-def floor_sags(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """Row 26: a heavy component with too thin a floor under it, in the years that it stands there."""
-    limit = ref("limits.standing.sag")
-    standing = {m.of for m in a.case.mounts}
-    by_id = {t.id: t for t in a.things}
-    short, long = sorted(a.case.cavity.size[:2])
-    for part in dict.fromkeys(m.part for m in a.case.mounts):
-        floor = next((p for p in plates(a.design, a.case.part(part)) if p.name == "floor"), None)
-        if floor is None or short <= 0:
-            continue
-        # what has a foot right under it stands on that
-        loads = {i: load_g(by_id[i], a.things) for i in standing if not _footed(a, by_id[i])}
-        if not loads:
-            continue
-        load = sum(loads.values()) / 1000 * G
-        d_nmm = (
-            bending(floor, a.design.process_of(part), a.printer)[0] * 1000 / (1 - val("limits.standing.poisson") ** 2)
-        )
-        sag = centre_load(long / short) * load * short**2 / d_nmm * val("limits.standing.creep")
-        if sag <= limit.value:
-            continue
-        worst = by_id[max(loads, key=lambda i: loads[i])]
-        thick = ceil(floor.thick_mm * (sag / limit.value) ** (1 / 3) * 10.5 + 1) / 10
-        yield say(
-            "weigh",
-            f"The floor sags under {worst.name}",
-            measured=sag,
-            limit=limit.value,
-            sense="at most",
-            how="middle of a plate held at its edges under the load, after creep",
-            of=(
-                given("load", load, "N"),
-                given("length", long),
-                given("width", short),
-                given("thickness", floor.thick_mm),
-            ),
-            reason=f"{load:.1f} N on a floor of {long:.0f} x {short:.0f} x {floor.thick_mm:g} mm of {a.design.process_of(part).filament}, held at "
-            f"its walls: so much after it has crept, if they stand in its middle. Screws work loose and plugs stand askew.",
-            source=f"plate with its load in the middle (Timoshenko and Woinowsky-Krieger); {ref('limits.standing.creep')}",
-            subjects=(part, worst.id),
-            remedies=(
-                *_feet_under(a, part, worst),
-                Remedy(label=f"Make the floor {thick:g} mm thick", edits=(Set(path="shell.floor_mm", value=thick),)),
-            ),
-        )
-
-
 @concern("nothing-under-it", "shell", needs=("floor",))
 def nothing_under_it(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 26: a heavy card or supply that is held at one end, with nothing under the other."""
@@ -182,24 +132,6 @@ def nothing_under_it(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 def _held_by(t: Thing) -> str:
     return "its screws in an upright wall" if t.face is not None else "a socket and a bracket"
-
-
-def _footed(a: Analysis, t: Thing) -> bool:
-    """Whether a foot is under the middle of a component, within a quarter of its diagonal."""
-    lo, hi = footprint(t)
-    mid, near = ((lo[0] + hi[0]) / 2, (lo[1] + hi[1]) / 2), hypot(hi[0] - lo[0], hi[1] - lo[1]) / 4
-    return any(hypot(x - mid[0], y - mid[1]) <= near for x, y in a.case.feet)
-
-
-@searched
-def _feet_under(a: Analysis, part: str, worst: Thing) -> tuple[Remedy, ...]:
-    """A foot under what is heavy, where the case stands on feet and its floor is the part."""
-    design = a.design
-    if part != a.case.footed or design.shell.feet_under or not design.shell.feet or design.brief.stands == "wall":
-        return ()
-    if worst not in heavy(a.case.mounts, a.things):
-        return ()
-    return (Remedy(label="Put feet under what is heavy", edits=(Set(path="shell.feet_under", value=True),)),)
 
 
 @concern("caution-wall", "brief", needs=("walls",), settled=True)

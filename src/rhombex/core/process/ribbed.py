@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from math import pi
+from math import inf, pi
 
 from rhombex.core.design import Process
-from rhombex.core.process.stiffness import CENTRE_LOAD, Plate, bending, through
+from rhombex.core.process.plate_loads import centre_load
+from rhombex.core.process.stiffness import Plate, bending, through
 from rhombex.core.reference import val
 from rhombex.core.workshop.printer import Printer
 
@@ -53,4 +54,4 @@ def centre_bend_mm(load_n: float, a_mm: float, b_mm: float, along: float, twist:
 def between_ribs_mm(load_n: float, pitch_mm: float, own: float) -> float:
     """How far the plate gives way between two ribs under a load there: a long strip held by them, w = alpha P c^2 / D. They hold it less freely than its
     edges would, so that this is the most."""
-    return CENTRE_LOAD[-1][1] * load_n * pitch_mm**2 / own
+    return centre_load(inf) * load_n * pitch_mm**2 / own

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from itertools import pairwise
 from math import ceil
 from typing import Literal
 
@@ -13,17 +12,6 @@ from rhombex.core.fit.laying import down_of
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
 from rhombex.core.workshop.printer import Printer
-
-# alpha of w = alpha P a^2 / D, a plate supported all round with its load in the middle, by b / a (Timoshenko and Woinowsky-Krieger)
-CENTRE_LOAD = (
-    (1.0, 0.01160),
-    (1.2, 0.01353),
-    (1.4, 0.01484),
-    (1.6, 0.01570),
-    (1.8, 0.01620),
-    (2.0, 0.01651),
-    (3.0, 0.01690),
-)
 
 
 class Plate(Frozen):
@@ -91,14 +79,6 @@ def bending(plate: Plate, process: Process, printer: Printer) -> tuple[float, fl
     solid = low + high + (plate.thick_mm - low - high) * process.infill
     mass = solid * val(f"materials.{process.filament}.density") * 1000
     return modulus * through(plate, process, printer)[2] / 1000, mass
-
-
-def centre_load(ratio: float) -> float:
-    """The factor of a plate held at its edges with its load in the middle, by how much longer than wide it is."""
-    for (r0, a0), (r1, a1) in pairwise(CENTRE_LOAD):
-        if ratio <= r1:
-            return a0 + (a1 - a0) * max(0.0, ratio - r0) / (r1 - r0)
-    return CENTRE_LOAD[-1][1]
 
 
 def plates(design: Design, part: Part) -> tuple[Plate, ...]:

@@ -67,6 +67,7 @@ def build(design: Design, kind: CoreAndWrap, printer: Printer, things: tuple[Thi
                 down="bottom",
                 plates=(Flat(name="floor", thick_mm=s.floor_mm, flat=True),),
                 seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=inward),
+                ribbed="bottom",
             ),
             Part(
                 name=WRAP,
@@ -81,6 +82,7 @@ def build(design: Design, kind: CoreAndWrap, printer: Printer, things: tuple[Thi
                 side_seat=side_seat(design, "front", 1.0, "back"),
                 put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=h - s.floor_mm),
                 shown="its outer face takes the texture of the bed",
+                ribbed="top",
             ),
         ),
         faces=faces,

@@ -171,6 +171,7 @@ def build_framed(
                 down="bottom",
                 plates=(Flat(name="floor", thick_mm=s.floor_mm, flat=True),),
                 seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=s.wall_mm),
+                ribbed="bottom",
             ),
             *(_corner_part(c, framing) for c in corners),
             *(_cover(design, framing, f, outlines[f], faces) for f in covers),

@@ -62,10 +62,10 @@ def bearer(case: Case, face: str) -> Part | None:
 
 def span_of(case: Case, face: CaseFace) -> tuple[int, float, float]:
     """Across which axis of a face ribs stand side by side, and from where to where its panel gives way: between what holds it at its edges. They run
-    the shorter way, and upright on a wall, which prints so."""
+    the shorter way, and upright on a wall, which prints so; on top and floor across the longer side."""
     room = [face.frame.local(p) for p in (case.cavity.lo, case.cavity.hi)]
     sizes = [abs(room[1][k] - room[0][k]) for k in (0, 1)]
-    across = 0 if face.id != "top" or sizes[0] >= sizes[1] else 1
+    across = 0 if face.id not in ("top", "bottom") or sizes[0] >= sizes[1] else 1
     low, high = sorted((room[0][across], room[1][across]))
     return across, low, high
 

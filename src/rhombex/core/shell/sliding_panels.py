@@ -112,6 +112,7 @@ def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[T
                 plates=(Flat(name="floor", thick_mm=s.floor_mm, flat=True),),
                 warm=True,
                 seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=s.wall_mm),
+                ribbed="bottom",
             ),
             *(_panel(design, f, outer, g) for f in SIDES),
             Part(
@@ -123,6 +124,7 @@ def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[T
                 seat=Seat(outer_mm=h, inner_mm=h - s.lid_mm, edge_mm=s.wall_mm),
                 put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=TOP_TRAVEL_MM),
                 shown="its outer face takes the texture of the bed",
+                ribbed="top",
             ),
         ),
         faces=faces,

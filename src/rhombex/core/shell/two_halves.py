@@ -171,6 +171,7 @@ def _parts(design: Design, rim: Rim, outer: Vec3, joint_z: float) -> tuple[Part,
             ),
             warm=True,
             seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=rim.ramp_mm),
+            ribbed="bottom",
         ),
         Part(
             name="lid",

@@ -1,0 +1,234 @@
+"""What sags in the years that it carries something: floors under heavy components, tops under themselves and under what hangs from them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from math import ceil, hypot, pi, sin
+
+from rhombex.core.advice.panels import bend_of, stiffened
+from rhombex.core.analysis import Analysis
+from rhombex.core.bench.arrange import Thing
+from rhombex.core.bench.gaps import hard
+from rhombex.core.case import CaseFace, Part
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
+from rhombex.core.concerns.ribs import ribbed
+from rhombex.core.edits import Set
+from rhombex.core.fit.laying import down_of
+from rhombex.core.process.creep import creep
+from rhombex.core.process.plate_loads import centre_load, clamped_load, even_load
+from rhombex.core.process.stiffness import Plate, bending, plates
+from rhombex.core.reference import ref, val
+from rhombex.core.shell.feet import footprint, heavy, load_g
+from rhombex.core.space import Vec2
+from rhombex.core.trail import Input, Trail, given
+
+G = 9.81
+POSTS = 4  # a component stands on, or hangs from, so many
+THICKEST_MM = 20.0
+
+
+@concern("floor-sags", "shell", needs=("mounts",))
+def floor_sags(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 26: a heavy component with too thin a floor under it, in the years that it stands there."""
+    limit = ref("limits.standing.sag")
+    standing = {m.of for m in a.case.mounts}
+    by_id = {t.id: t for t in a.things}
+    short, long = sorted(a.case.cavity.size[:2])
+    for part in dict.fromkeys(m.part for m in a.case.mounts):
+        of = a.case.part(part)
+        floor = next((p for p in plates(a.design, of) if p.name == "floor"), None)
+        if floor is None or short <= 0:
+            continue
+        # what has a foot right under it stands on that
+        loads = {i: load_g(by_id[i], a.things) for i in standing if not _footed(a, by_id[i])}
+        if not loads:
+            continue
+        load = sum(loads.values()) / 1000 * G
+        # what it comes to if all of it stood in the middle
+        share = sum(m * _shape(a, _middle(by_id[i])) for i, m in loads.items()) / sum(loads.values())
+        d_nmm = _stiff_nmm(a, part, floor)
+        ribs = stiffened(a, "bottom", POSTS) if of.ribbed == "bottom" else 1.0
+        warm = _creep(a, part)
+        one = load * share * short**2 / d_nmm / ribs * warm.value
+        sag, least = centre_load(long / short) * one, clamped_load(long / short) * one
+        if sag <= limit.value:
+            continue
+        worst = by_id[max(loads, key=lambda i: loads[i] * _shape(a, _middle(by_id[i])))]
+        thick = ceil(floor.thick_mm * (sag / limit.value) ** (1 / 3) * 10.5 + 1) / 10
+        yield say(
+            "weigh",
+            f"The floor sags under {worst.name}",
+            measured=sag,
+            limit=limit.value,
+            sense="at most",
+            how="alpha P a^2 / D x creep, each load by sin x sin of where it stands; D of the floor"
+            + (", as many times as stiff by its ribs" if ribs > 1 else ""),
+            of=(
+                given("P", load, "N", "what stands on it and has no foot right under it"),
+                given("of it as in the middle", share, "", "first term of Navier's series"),
+                given("a", short),
+                given("b", long),
+                given("thickness", floor.thick_mm),
+                given("D", d_nmm / 1000, "N m", "skins on a core of infill"),
+                *((given("by its ribs", ribs, "x"),) if ribs > 1 else ()),
+                given("creep", warm.value, "x", warm.formula),
+                *warm.inputs,
+            ),
+            reason=f"{load:.1f} N on a floor of {long:.0f} x {short:.0f} x {floor.thick_mm:g} mm of {a.design.process_of(part).filament} at "
+            f"{a.ladder.wall_c.value:.0f} degrees: {least:.1f} to {sag:.1f} mm once it has crept, by how stiffly its walls hold it. Screws work loose and "
+            "plugs stand askew.",
+            source=f"plate with its edges held (Timoshenko and Woinowsky-Krieger); {warm.source}",
+            subjects=(part, worst.id),
+            remedies=(
+                *_feet_under(a, part, worst),
+                *_ribs(a, "bottom", of, limit.value / sag),
+                *_thicker("floor", "shell.floor_mm", thick),
+            ),
+        )
+
+
+@concern("top-sinks", "shell", needs=("top",))
+def top_sinks(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 26: a top that sinks under its own weight and what hangs from it, until it leans on what stands below it when it is warm."""
+    face, of = a.case.face("top"), a.case.most_of("top")
+    short, long = sorted(a.case.cavity.size[:2])
+    if of is None or of.sheet is not None or not face.whole or short <= 0:
+        return  # sheet is stiffer, and creeps by figures of its own
+    middle, warm, inputs = _sunk(a, face, of)
+    below, gap, there = _leans_on(a, middle)
+    limit = ref("limits.standing.sunk")
+    if below is None and middle <= limit.value:
+        return
+    worst, most = (middle, limit.value) if below is None else (there, gap)
+    thick = ceil(face.thick_mm * (worst / max(most, 0.1)) ** (1 / 2) * 10.5 + 1) / 10
+    what = "top of the case" if below is None else f"top comes to lean on {below.name}"
+    yield say(
+        "weigh",
+        f"The {what} sinks in its middle" if below is None else f"The {what}",
+        measured=worst,
+        limit=most,
+        sense="at most",
+        how="(alpha P a^2 + beta q a^4) / D x creep, each load and place by sin x sin of where it is",
+        of=inputs,
+        reason=f"{long:.0f} x {short:.0f} x {face.thick_mm:g} mm of {a.design.process_of(of.name).filament} at {a.ladder.wall_c.value:.0f} degrees sink by "
+        f"{middle:.1f} mm in their middle in ten years"
+        + (
+            ". It is seen, and its edges gape."
+            if below is None
+            else f", by {there:.1f} over {below.name}, which stands {gap:.1f} mm below: a fan rubs, a cooler presses."
+        ),
+        source=f"plate held at its edges (Timoshenko and Woinowsky-Krieger); {warm.source}",
+        subjects=(of.name, "top") if below is None else (of.name, below.id),
+        remedies=(*_ribs(a, "top", of, most / worst), *_thicker("top", "shell.lid_mm", thick)),
+    )
+
+
+def _sunk(a: Analysis, face: CaseFace, of: Part) -> tuple[float, Trail, tuple[Input, ...]]:
+    """How far the middle of the top sinks in the end, mm; its creep; and what went in."""
+    short, long = sorted(a.case.cavity.size[:2])
+    plate = Plate(
+        name="top",
+        thick_mm=face.thick_mm,
+        pose="lying" if down_of(a.design, of) in ("top", "bottom") else "standing",
+    )
+    d_nmm, grams = _stiff_nmm(a, of.name, plate), bending(plate, a.design.process_of(of.name), a.printer)[1]
+    ribs = stiffened(a, "top", POSTS) if of.ribbed == "top" else 1.0
+    hung = {t.id: t.component.mass_g for t in a.things if t.face == "top"}
+    load = sum(hung.values()) / 1000 * G
+    share = sum(m * _shape(a, _middle(t)) for t in a.things if (m := hung.get(t.id, 0.0))) / max(
+        sum(hung.values()), 1e-9
+    )
+    own = grams / 1e6 / 1000 * G  # N/mm2
+    warm = _creep(a, of.name)
+    bent = centre_load(long / short) * load * share * short**2 + even_load(long / short) * own * short**4
+    return (
+        bent / d_nmm / ribs * warm.value,
+        warm,
+        (
+            given("P", load, "N", "what hangs from it"),
+            given("of it as in the middle", share, "", "first term of Navier's series"),
+            given("q", own * 1e6, "N/m2", "its own weight"),
+            given("a", short),
+            given("b", long),
+            given("thickness", face.thick_mm),
+            given("D", d_nmm / 1000, "N m", "skins on a core of infill"),
+            *((given("by its ribs", ribs, "x"),) if ribs > 1 else ()),
+            given("creep", warm.value, "x", warm.formula),
+            *warm.inputs,
+        ),
+    )
+
+
+def _leans_on(a: Analysis, middle_mm: float) -> tuple[Thing | None, float, float]:
+    """The component onto which the top sinks, with what hangs from it: how far below it stands now, and how far the top sinks there. The one that it
+    would be pressed into deepest; None where there is none."""
+    ceiling = a.case.cavity.hi[2]
+    found: list[tuple[float, Thing, float, float]] = []
+    hangs = [(t, s.box) for t in a.things if t.face == "top" for s in hard(t) if s.box.lo[2] < ceiling]
+    for t in (t for t in a.things if t.face != "top"):
+        for s in hard(t):
+            over = [h.lo[2] for _, h in hangs if all(h.lo[i] < s.box.hi[i] and s.box.lo[i] < h.hi[i] for i in (0, 1))]
+            gap = min(over, default=ceiling) - s.box.hi[2]
+            there = middle_mm * _shape(a, (s.box.centre[0], s.box.centre[1]))
+            if 0 <= gap < there:
+                found.append((there - gap, t, gap, there))
+    if not found:
+        return None, 0.0, 0.0
+    _, t, gap, there = max(found, key=lambda f: f[0])
+    return t, gap, there
+
+
+def _shape(a: Analysis, at: Vec2) -> float:
+    """How far a plate over the room gives way at a place, of what its middle does: the first term of Navier's series. As much less does a load there bend
+    its middle."""
+    lo, size = a.case.cavity.lo, a.case.cavity.size
+    share = 1.0
+    for i in (0, 1):
+        share *= sin(pi * min(max((at[i] - lo[i]) / max(size[i], 1e-9), 0.0), 1.0))
+    return share
+
+
+def _middle(t: Thing) -> Vec2:
+    lo, hi = footprint(t)
+    return ((lo[0] + hi[0]) / 2, (lo[1] + hi[1]) / 2)
+
+
+def _stiff_nmm(a: Analysis, part: str, plate: Plate) -> float:
+    """Bending stiffness of a plate per width, N mm: E I / (1 - nu^2)."""
+    return bending(plate, a.design.process_of(part), a.printer)[0] * 1000 / (1 - val("limits.standing.poisson") ** 2)
+
+
+def _creep(a: Analysis, part: str) -> Trail:
+    return creep(a.design.process_of(part).filament, a.ladder.wall_c.value)
+
+
+def _ribs(a: Analysis, face: str, of: Part, times: float) -> tuple[Remedy, ...]:
+    """Ribs with which a face gives way so many times as far as now."""
+    if of.ribbed != face:
+        return ()
+    now = bend_of(a, a.case.face(face), [r for r in a.case.ribs if r.face == face], POSTS)
+    return () if now is None else ribbed(a, face, now.value * times, POSTS)
+
+
+def _thicker(what: str, path: str, thick: float) -> tuple[Remedy, ...]:
+    if thick > THICKEST_MM:
+        return ()
+    return (Remedy(label=f"Make the {what} {thick:g} mm thick", edits=(Set(path=path, value=thick),)),)
+
+
+def _footed(a: Analysis, t: Thing) -> bool:
+    """Whether a foot is under the middle of a component, within a quarter of its diagonal."""
+    lo, hi = footprint(t)
+    mid, near = _middle(t), hypot(hi[0] - lo[0], hi[1] - lo[1]) / 4
+    return any(hypot(x - mid[0], y - mid[1]) <= near for x, y in a.case.feet)
+
+
+@searched
+def _feet_under(a: Analysis, part: str, worst: Thing) -> tuple[Remedy, ...]:
+    """A foot under what is heavy, where the case stands on feet and its floor is the part."""
+    design = a.design
+    if part != a.case.footed or design.shell.feet_under or not design.shell.feet or design.brief.stands == "wall":
+        return ()
+    if worst not in heavy(a.case.mounts, a.things):
+        return ()
+    return (Remedy(label="Put feet under what is heavy", edits=(Set(path="shell.feet_under", value=True),)),)
