@@ -402,7 +402,7 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
             "overlap_mm": r.choice([None, abs(number(9))]),
             "held": r.choice([None, "glued", "screwed"]),
         },
-        {"do": "prop-up", "id": id, "propped": r.random() < 0.8},
+        {"do": "prop-up", "id": id, "rests_on": r.choice(["post", "hook", None])},
         {"do": "anchor-own-opening", "id": r.choice("op"), "on": r.choice([id, None])},
         {"do": "remove-own-opening", "id": r.choice("op")},
         {"do": "remove-vent", "id": r.choice(["v", "w", "vent-back"])},

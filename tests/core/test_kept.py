@@ -57,6 +57,13 @@ def test_an_older_design_is_read_by_every_reader(file: Path, tmp_path: Path) -> 
     assert CliRunner().invoke(app, ["power", str(file), "--json"]).exit_code in (0, 1)
 
 
+def test_what_was_propped_rests_on_a_post() -> None:
+    """Up to 16 a free end was propped or not."""
+    data = json.loads((KEPT / "design-11-wren.json").read_text())
+    (old,) = [p["id"] for p in data["placements"] if p["propped"]]
+    assert {p.id: p.rests_on for p in read_design(data).placements if p.rests_on} == {old: "post"}
+
+
 @pytest.mark.parametrize("file", WORKSHOPS, ids=lambda f: f.stem)
 def test_an_older_workshop_is_read_by_every_reader(file: Path) -> None:
     data = json.loads(file.read_text())

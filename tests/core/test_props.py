@@ -30,7 +30,7 @@ def looked(d: Design) -> Analysis:
 
 @cache
 def propped(*ids: str) -> Analysis:
-    return looked(apply(heron(), Together(edits=tuple(PropUp(id=i, propped=True) for i in ids))))
+    return looked(apply(heron(), Together(edits=tuple(PropUp(id=i, rests_on="post") for i in ids))))
 
 
 def the(a: Analysis) -> Prop:
@@ -82,7 +82,7 @@ def test_a_tall_post_is_thicker() -> None:
 @pytest.mark.parametrize("kind", ["sliding panels", "two halves", "frame and covers", "open bench"])
 def test_every_construction_with_a_floor_has_it(kind: str) -> None:
     d = apply(heron(), Together(edits=made_so(heron(), ARCHIVE_WORKSHOP, kind)))
-    a = looked(apply(d, PropUp(id="card", propped=True)))
+    a = looked(apply(d, PropUp(id="card", rests_on="post")))
     p = the(a)
     m = mk.evaluate(a.recipes[p.part], mk.FILE_TOL)
     top = Box((*p.box.lo[:2], p.top_mm - 0.5), p.box.hi)
@@ -93,7 +93,7 @@ def test_every_construction_with_a_floor_has_it(kind: str) -> None:
 
 def test_where_something_stands_it_stands_beside_that() -> None:
     """The drive moved under the card's free corner: the post stands where it is not, as far out as before or less, or there is none and that is told."""
-    d = apply(heron(), PropUp(id="card", propped=True))
+    d = apply(heron(), PropUp(id="card", rests_on="post"))
     was = the(looked(d))
     room = looked(d).case.cavity.lo
     under = apply(d, Move(id="drive", to_mm=(345.0 - room[0] - 35, 70.0 - room[1] + 10, 8.0)))

@@ -185,8 +185,8 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"placements": _upsert(d.placements, new, "id")}
         case Blow(id=id, blows=blows):
             return {"placements": _upsert(d.placements, _thing(d, id).model_copy(update={"blows": blows}), "id")}
-        case PropUp(id=id, propped=propped):
-            return {"placements": _upsert(d.placements, _thing(d, id).model_copy(update={"propped": propped}), "id")}
+        case PropUp(id=id, rests_on=rests_on):
+            return {"placements": _upsert(d.placements, _thing(d, id).model_copy(update={"rests_on": rests_on}), "id")}
         case MoveWall(face=face, by_mm=by_wall):
             return moved_walls(d, {face: by_wall})
         case FitCavity():

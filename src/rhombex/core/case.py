@@ -459,6 +459,23 @@ class Bracket(Frozen):
     screw: Joint
 
 
+class Hook(Frozen):
+    """What the free end of a component rests on where a wall is near: a wedge inside face `face`, screwed to its part `on` from outside; one body of its own,
+    the part `part`. `frame`: at the middle of its upper edge on the wall's inside, x into the room, y up. Its top reaches `reach_mm` into the room, is `tip_mm`
+    thick there, and from there its underside goes down to the wall at 45 degrees; `wide_mm` along the wall. `room`: what it takes."""
+
+    of: str
+    part: str
+    on: str
+    face: str
+    frame: Frame
+    reach_mm: float
+    tip_mm: float
+    wide_mm: float
+    room: Box
+    screws: tuple[Joint, Joint]
+
+
 class Flat(Frozen):
     """A flat stretch of a part that counts for its stiffness; `flat`: it lies where the part lies on its usual side."""
 
@@ -607,6 +624,7 @@ class Case(Frozen):
     tab: Tab | None = None
     ribs: tuple[Rib, ...] = ()
     brackets: tuple[Bracket, ...] = ()
+    hooks: tuple[Hook, ...] = ()
     beside_mm: float = 0.0  # of the room beside the frame of a display on a wall, for a bracket; 0 where there is none
 
     @property
@@ -621,8 +639,8 @@ class Case(Frozen):
 
     @property
     def screws(self) -> tuple[Joint, ...]:
-        """The screws of the case: those that hold its parts together, and those of its handle."""
-        return (*self.joints, *(self.handle.screws if self.handle else ()))
+        """The screws of the case: those that hold its parts together, and those of its handle and hooks."""
+        return (*self.joints, *(self.handle.screws if self.handle else ()), *(j for h in self.hooks for j in h.screws))
 
     @property
     def over_all_mm(self) -> Vec3:
@@ -639,7 +657,9 @@ class Case(Frozen):
     @property
     def kept_whole(self) -> tuple[Joint | MagnetPair | Snap, ...]:
         """All round which nothing may be cut."""
-        return (*self.fastened, *(self.handle.screws if self.handle else ()), *(b.screw for b in self.brackets))
+        of_handle = self.handle.screws if self.handle else ()
+        of_hooks = (j for h in self.hooks for j in h.screws)
+        return (*self.fastened, *of_handle, *(b.screw for b in self.brackets), *of_hooks)
 
     @property
     def sides(self) -> dict[str, Direction]:

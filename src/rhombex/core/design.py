@@ -40,9 +40,13 @@ class Stand(Frozen):
     extender_mm: Annotated[float, Field(ge=0, le=100)] = 0.0
 
 
+RestsOn = Literal["post", "hook"]
+
+
 class Placement(Frozen):
     """One component in the case: the pivot's place on its mounting plane, a quarter turn, or a face. With `stand` it stands on
-    the board `on`, and its height follows. `blows`: which way the fan of a wall blows; None: nobody has said. `propped`: a post stands under its free end."""
+    the board `on`, and its height follows. `blows`: which way the fan of a wall blows; None: nobody has said. `rests_on`: what is under its free end, a post
+    from the floor or a hook on the wall beside it."""
 
     id: Key
     component: Key
@@ -53,7 +57,7 @@ class Placement(Frozen):
     on: Key | None = None
     stand: Stand | None = None
     blows: Literal["in", "out"] | None = None
-    propped: bool = False
+    rests_on: RestsOn | None = None
 
 
 class Lead(Frozen):

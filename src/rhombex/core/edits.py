@@ -31,6 +31,7 @@ from rhombex.core.design import (
     Placement,
     PortRef,
     Process,
+    RestsOn,
     RibFace,
     SourceRef,
     Stand,
@@ -171,11 +172,11 @@ class Blow(Frozen):
 
 
 class PropUp(Frozen):
-    """Put a post under the free end of what is held at one end, or take it away."""
+    """Put a post or a hook under the free end of what is held at one end, or take it away (null)."""
 
     do: Literal["prop-up"] = "prop-up"
     id: Key
-    propped: bool
+    rests_on: RestsOn | None
 
 
 class MoveWall(Frozen):

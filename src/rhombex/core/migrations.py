@@ -197,7 +197,11 @@ def _design_15(data: Plain) -> Plain:
 
 
 def _design_16(data: Plain) -> Plain:
-    """From 17 on ribs may stand on the floor; a Rhombex before refuses them."""
+    """From 17 on ribs may stand on the floor, and a free end may rest on a hook in place of a post; a Rhombex before refuses both."""
+    placed = data.get("placements")
+    for p in placed if isinstance(placed, list) else ():
+        if isinstance(p, dict) and isinstance(p.get("propped"), bool):
+            p["rests_on"] = "post" if p.pop("propped") else None
     return data
 
 

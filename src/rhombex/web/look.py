@@ -94,7 +94,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
                 source=t.component.source,
                 stand=t.placement.stand,
                 one_end=held_at_one_end(t),
-                propped=t.placement.propped,
+                rests_on=t.placement.rests_on,
                 height_sure=height_of(a.design, t.id),
                 fan=t.component.air is not None and t.face is not None,
                 blows=t.placement.blows,

@@ -12,7 +12,7 @@ from rhombex.core.brief.asks import Ask
 from rhombex.core.case import Case
 from rhombex.core.concerns import Finding
 from rhombex.core.cuts.pieces import PartCuts
-from rhombex.core.design import Design, Direction, Process, Speeds, Stand
+from rhombex.core.design import Design, Direction, Process, RestsOn, Speeds, Stand
 from rhombex.core.edits import FitCavity
 from rhombex.core.hardware.bill import Line
 from rhombex.core.hardware.sheets import BoughtSheet
@@ -62,7 +62,7 @@ class ThingOut(Frozen):
     source: str
     stand: Stand | None
     one_end: bool
-    propped: bool
+    rests_on: RestsOn | None
     height_sure: Trail
     fan: bool
     blows: Literal["in", "out"] | None

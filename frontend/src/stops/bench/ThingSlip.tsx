@@ -4,6 +4,7 @@ import type { ThingOut } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
 import { type Avoid, type Box, Slip } from "../../sheet/Slip";
 import { Button } from "../../ui/Button";
+import { Choice } from "../../ui/Choice";
 import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
 
@@ -13,6 +14,15 @@ const BLOWS = [
   ["in", "in"],
   ["out", "out"],
   [null, "not said"],
+] as const;
+const ENDS = [
+  { value: "free", label: "free", hint: "nothing is under it" },
+  { value: "post", label: "on a post", hint: "from the floor up to it" },
+  {
+    value: "hook",
+    label: "on a hook",
+    hint: "on the wall beside it, screwed from outside: it can come last",
+  },
 ] as const;
 const NORMAL: Record<string, number> = { left: 0, right: 0, front: 1, back: 1, top: 2, bottom: 2 };
 
@@ -108,20 +118,17 @@ export function ThingSlip({
         </div>
       )}
       {t.one_end && (
-        <label className="flex items-baseline gap-2">
-          <input
-            type="checkbox"
-            checked={t.propped}
-            onChange={(e) =>
-              void act.edit(
-                [{ do: "prop-up", id: t.id, propped: e.target.checked }],
-                e.target.checked ? `a post under ${t.name}` : `no post under ${t.name}`,
-              )
-            }
-            className="accent-(--plum)"
-          />
-          <span className="flex-1">A post under its free end</span>
-        </label>
+        <Choice
+          label="Free end"
+          value={t.rests_on ?? "free"}
+          options={ENDS}
+          onPick={(on) =>
+            void act.edit(
+              [{ do: "prop-up", id: t.id, rests_on: on === "free" ? null : on }],
+              on === "free" ? `nothing under ${t.name}` : `a ${on} under ${t.name}`,
+            )
+          }
+        />
       )}
       {outside.length > 0 && (
         <fieldset className="border-t border-rule pt-1.5">

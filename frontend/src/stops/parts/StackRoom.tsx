@@ -67,7 +67,7 @@ export function StackRoom({ state, act }: SheetProps) {
       on,
       stand: null,
       blows: null,
-      propped: false,
+      rests_on: null,
     };
   };
   const custom = (c: Component) => (glance.get(c.key)?.own ? c : null);

@@ -3,11 +3,18 @@ import type { ReactNode } from "react";
 import type { StateOut } from "../../api/schema";
 
 export const UNDER = 20; // mm that printed feet come out by
+const CLEAR = 60; // mm that all else comes out by, beyond the way it is put on
+
+/** How far the part that comes off highest is lifted when the case is opened so far, mm. */
+export function lifted(state: StateOut, open: number): number {
+  const ways = state.view.case.parts.flatMap((q) => (q.put_on && q.put_on.along[2] < -0.5 ? [q.put_on] : []));
+  return ways.length ? open * (CLEAR + Math.max(...ways.map((w) => w.travel_mm))) : 0;
+}
 
 /** How far a part is moved when the case is opened: the way it is put on, backwards, and clear of what it sat on. */
 function opened(state: StateOut, part: string | null, open: number): [number, number, number] {
   const way = state.view.case.parts.find((q) => q.name === part)?.put_on;
-  const clear = (way?.along[2] ?? 0) > 0.5 ? UNDER : 60; // what is put on from below has the case over it
+  const clear = (way?.along[2] ?? 0) > 0.5 ? UNDER : CLEAR; // what is put on from below has the case over it
   const out = way ? -open * (clear + way.travel_mm) : 0;
   const [x = 0, y = 0, z = 0] = (way?.along ?? []).map((a) => a * out);
   return [x, y, z];

@@ -9,7 +9,7 @@ import { api } from "../../api/client";
 import type { StateOut } from "../../api/schema";
 import { useUi } from "../../desk/desk";
 import { ghostOf } from "../../sheet/ghost";
-import { Opened, TURNED, UNDER } from "./Opened";
+import { lifted, Opened, TURNED, UNDER } from "./Opened";
 
 const BAR_PX = 48; // the rows over and under the picture, which nothing covers
 export type Look = "corner" | "front" | "above" | "back";
@@ -125,10 +125,12 @@ function low(state: StateOut): number {
   return foot?.stud_mm && feet.length ? foot.high_mm + UNDER : 0;
 }
 
-/** How high a lid on hinges stands over the case that is open so far. */
+const USUAL_OPEN = 0.35; // so far open there is room over the case for what is lifted
+
+/** How high a lid on hinges stands over the case that is open so far, or what is lifted off it beyond the usual. */
 function raised(state: StateOut, open: number): number {
   const { hinge, box_mm } = state.view.case;
-  if (!hinge?.pins.length) return 0;
+  if (!hinge?.pins.length) return Math.max(0, lifted(state, open) - lifted(state, USUAL_OPEN));
   const long = hinge.axis === 0 ? box_mm[1] : box_mm[0];
   return long * Math.sin(Math.min(TURNED * open, Math.PI / 2));
 }
@@ -159,7 +161,7 @@ function Camera({
   size: [number, number, number];
   /** How much of the height is under the case. */
   low: number;
-  /** How far a lid on hinges stands up as it is. */
+  /** How far a lid on hinges or a lifted part stands up as it is. */
   rise: number;
   open: number;
   level: number;

@@ -9,9 +9,11 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.design import RestsOn
 from rhombex.core.edits import MoveWall, PropUp
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.reference import ref, val
+from rhombex.core.shell.hooks import hook_of
 from rhombex.core.shell.props import LEAST_HIGH_MM, held_at_one_end, prop_of
 from rhombex.core.space import Face, Vec3
 from rhombex.core.trail import given
@@ -101,21 +103,20 @@ def nothing_under_it(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 26: a heavy card or supply that is held at one end, with nothing under the other."""
     limit = ref("limits.standing.heavy")
     floor = a.case.cavity.lo[2]
+    carried = {p.of for p in a.case.props} | {h.of for h in a.case.hooks}
     for t in a.things:
         low = min((s.box.lo[2] for s in hard(t)), default=floor)
         if t.component.mass_g <= limit.value or not held_at_one_end(t) or low - floor < LEAST_HIGH_MM:
             continue
-        if any(p.of == t.id for p in a.case.props):
+        if t.id in carried:
             continue
-        wished = t.placement.propped
-        place = None if wished else prop_of(a.case, a.things, t)
-        take = Remedy(label="Do without the post", edits=(PropUp(id=t.id, propped=False),))
-        put = Remedy(label=f"Put a post under the free end of {t.name}", edits=(PropUp(id=t.id, propped=True),))
+        wished = t.placement.rests_on
+        ways = _carried(a, t)
         yield say(
             "weigh",
             f"Nothing stands under the free end of {t.name}"
             if not wished
-            else f"No post finds a place under the free end of {t.name}",
+            else f"No {wished} finds a place under the free end of {t.name}",
             measured=t.component.mass_g,
             limit=limit.value,
             unit="g",
@@ -123,11 +124,35 @@ def nothing_under_it(a: Analysis, say: Maker) -> Iterator[Finding]:
             how="mass of what is held at one end, with nothing under the other",
             of=(given("over the floor", low - floor),),
             reason=f"{t.component.mass_g / 1000:.2f} kg hang on {_held_by(t)}. When the case is moved or knocked they bend and pull out; a card sags."
-            + (" Something stands under it wherever a post would, or there is no floor." if place is None else ""),
+            + (
+                ""
+                if ways
+                else " Something stands where a post would, or there is no floor; and no plain printed wall is near for a hook."
+            ),
             source=str(limit),
             subjects=(t.id, "free end"),
-            remedies=(take,) if wished else (put,) if place is not None else (),
+            remedies=(
+                *ways,
+                *(
+                    (Remedy(label=f"Do without the {wished}", edits=(PropUp(id=t.id, rests_on=None),)),)
+                    if wished
+                    else ()
+                ),
+            ),
         )
+
+
+def _carried(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
+    """What finds a place under the free end of a component: a post, or a hook on the wall beside it."""
+    found: dict[RestsOn, bool] = {
+        "post": prop_of(a.case, a.things, t) is not None,
+        "hook": hook_of(a.design, a.printer, a.case, a.things, t) is not None,
+    }
+    return tuple(
+        Remedy(label=f"Put a {on} under the free end of {t.name}", edits=(PropUp(id=t.id, rests_on=on),))
+        for on, place in found.items()
+        if place and on != t.placement.rests_on
+    )
 
 
 def _held_by(t: Thing) -> str:

@@ -42,7 +42,7 @@ def _in_the_way(
 ) -> NDArray[np.float64]:
     blocked = [b.box.grown(0.5) for t in things for b in t.solids]
     blocked += [m.box for m in case.mounts]
-    blocked += [p.box for p in case.props]
+    blocked += [p.box for p in case.props] + [h.room for h in case.hooks]
     blocked += [x.box for x in case.ribs]
     blocked += [b.boss for b in case.kept_whole]
     side, room = case.pillar_mm, case.cavity

@@ -114,6 +114,8 @@ def _strips(case: Case, openings: Openings, part: PartName, axis: Axis, slant: S
             put(f"post of {p.of}", (keep, p.box.hi[2]), (p.box.lo[j], p.box.hi[j]), (p.box.lo[n], p.box.hi[n]))
     for q in (q for q in case.props if q.part == part and i < 2):
         put_box(f"post under {q.of}", q.box)
+    for hook in (h for h in case.hooks if h.on == part):
+        put_box(f"hook under {hook.of}", hook.room)
     for rib in (r for r in case.ribs if r.part == part and r.across == i):  # across a rib a cut may run
         put_box("rib", rib.box)
     if case.footed == part and i < 2:

@@ -16,6 +16,7 @@ from rhombex.core.parts.threads import label, screw_size
 from rhombex.core.reference import val
 from rhombex.core.shell.brackets import LAP_MM
 from rhombex.core.shell.hinge import pins_long_mm
+from rhombex.core.shell.hooks import LAP_MM as HOOK_LAP_MM
 from rhombex.core.trail import Frozen
 
 
@@ -64,6 +65,9 @@ def bill(
         if b.strip_mm:
             use = f"brackets of {next(t.name for t in things if t.id == b.of)}"
             count[("foam strip, 1 mm thick", f"{b.wide_mm:.0f} x {LAP_MM:g} mm", use)] += 1
+    for hook in case.hooks:
+        use = f"hook of {next(t.name for t in things if t.id == hook.of)}"
+        count[("foam strip, 1 mm thick", f"{hook.wide_mm:.0f} x {HOOK_LAP_MM:g} mm", use)] += 1
     for part in parts:
         ridged: set[str] = set()
         for c in part.cuts:

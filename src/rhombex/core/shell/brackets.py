@@ -12,13 +12,13 @@ from typing import NamedTuple
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Body, Bracket, Built, Case, CaseFace, FrameSide, Part
-from rhombex.core.constructions import Threaded
 from rhombex.core.design import Design
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.fit.laying import down_of
 from rhombex.core.geometry.recipe import Difference, Loop, Move, Solid, Union, at, circle, snap, through
 from rhombex.core.reference import val
 from rhombex.core.shell.case_screw import THREAD, case_screw
+from rhombex.core.shell.on_walls import in_face, inside, into_of, wall_behind
 from rhombex.core.shell.places import slots
 from rhombex.core.shell.solids import OVER, bore, screw_hole
 from rhombex.core.space import OUTWARD, Box, Frame, Vec2, Vec3
@@ -63,7 +63,7 @@ def framed(t: Thing, case: Case) -> Framed | None:
     faces = {f.id: f for f in case.faces}
     if t.component.family == PRESSED:
         face = faces.get(t.face or "")
-        boxes = [_in_face(face, s.box) for s in hard(t) if s.round_axis is None] if face else []
+        boxes = [in_face(face, s.box) for s in hard(t) if s.round_axis is None] if face else []
         flat = [
             b for b in boxes if face and abs(b.hi[2] + face.thick_mm) < 0.1
         ] or boxes  # of one that stands back: its largest
@@ -73,14 +73,14 @@ def framed(t: Thing, case: Case) -> Framed | None:
     face = faces.get(port.face) if port else None
     if face is None:
         return None
-    metal = [_in_face(face, s.box) for s in t.solids if s.role == "connector"]
+    metal = [in_face(face, s.box) for s in t.solids if s.role == "connector"]
     near = [b for b in metal if 0 <= -face.thick_mm - b.hi[2] <= BEHIND_MM and b.size[2] <= SHEET_MM]
     if not near:
         return None
     frame = near[0]
     axis = 0 if frame.size[0] > frame.size[1] else 1
     ends: tuple[FrameSide, FrameSide] = ("left", "right") if axis == 0 else ("bottom", "top")
-    pins = [_in_face(face, s.box).centre[axis] for s in t.solids if s.role == "pins"]
+    pins = [in_face(face, s.box).centre[axis] for s in t.solids if s.role == "pins"]
     sides = ends if not pins else (ends[1] if pins[0] < frame.centre[axis] else ends[0],)
     return Framed(face, frame, sides, (frozenset(sides),), 0.0)
 
@@ -126,8 +126,8 @@ def brackets_of(
     there = [s.box for o in things if o.id != t.id for s in o.solids]
     there += [m.box for m in case.mounts] + [b.boss for b in case.kept_whole] + [x.box for x in case.lifts]
     there += [x for b in before for x in b.rooms]
-    own = [b for b in (_in_face(face, s.box) for s in t.solids) if b != frame]
-    blocked = [b.grown(CLEAR_MM) for b in (*own, *(_in_face(face, b) for b in there))]
+    own = [b for b in (in_face(face, s.box) for s in t.solids) if b != frame]
+    blocked = [b.grown(CLEAR_MM) for b in (*own, *(in_face(face, b) for b in there))]
     out: list[Bracket] = []
     for side in what.sides:
         along = 1 if SIDES[side][0] else 0
@@ -139,19 +139,14 @@ def brackets_of(
                 one = _bracket(design, printer, case, t, what, side, q, len(out) + 1, blocked)
                 if one is not None:
                     out.append(one)
-                    blocked += [_in_face(face, x).grown(CLEAR_MM) for x in one.rooms]
+                    blocked += [in_face(face, x).grown(CLEAR_MM) for x in one.rooms]
                     break
     return out
 
 
-def _into(design: Design) -> Threaded:
-    """What their screws go into: as those of posts, where these are held by plastic."""
-    return "cut in plastic" if design.shell.post_thread == "cut in plastic" else "insert"
-
-
 def _half_mm(design: Design) -> float:
     """Half the width of foot and boss: as the boss wants it, and so that the screw's head lies on the foot."""
-    return max(boss_od_mm(THREAD, _into(design)), val(f"fasteners.{THREAD}.head_d") + 2 * CLEAR_MM) / 2
+    return max(boss_od_mm(THREAD, into_of(design)), val(f"fasteners.{THREAD}.head_d") + 2 * CLEAR_MM) / 2
 
 
 def room_beside_mm(design: Design) -> float:
@@ -178,7 +173,7 @@ def _bracket(
     """The bracket on one side of a frame, `q` along it. None where no printed wall stands behind all of its boss, or something `blocked` (boxes of the face's
     frame) is in its way."""
     face, frame = what.face, what.frame
-    out, r = _into(design), _half_mm(design)
+    out, r = into_of(design), _half_mm(design)
     deep = hole_depth_mm(THREAD, out)
     reach = -face.thick_mm - frame.lo[2] + what.strip_mm
     high = reach if deep <= reach <= deep + FLAT_MM else deep
@@ -186,7 +181,7 @@ def _bracket(
     away, inner = SIDES[side], -face.thick_mm
     edge = {"left": (frame.lo[0], q), "right": (frame.hi[0], q), "bottom": (q, frame.lo[1]), "top": (q, frame.hi[1])}
     u, v = edge[side][0] + away[0] * s, edge[side][1] + away[1] * s
-    wall = _wall_behind(case, face, (u - r, v - r, u + r, v + r))
+    wall = wall_behind(case, face, (u - r, v - r, u + r, v + r))
     if wall is None:
         return None
     bed = face.frame.inverse.vector(OUTWARD[down_of(design, wall)])
@@ -194,7 +189,7 @@ def _bracket(
     foot = [u - r, v - r, u + r, v + r]
     if ramp is not None:  # the boss prints lying: a slope of 45 degrees carries it
         foot = _stretched(foot, ramp, high)
-    if wall != _wall_behind(case, face, (foot[0], foot[1], foot[2], foot[3])):
+    if wall != wall_behind(case, face, (foot[0], foot[1], foot[2], foot[3])):
         return None
     boss = Box((foot[0], foot[1], inner - high), (foot[2], foot[3], 0.0))
     if max(boss.gaps(frame)) < -1e-6:
@@ -206,7 +201,7 @@ def _bracket(
     )
     if any(max(room.gaps(x)) < 0 for room in rooms for x in blocked):
         return None
-    if not all(_inside(case, face, room) for room in rooms):
+    if not all(inside(case, face, room) for room in rooms):
         return None
     name = f"brackets-{t.id}"[:40]
     own = design.joint(f"face/{t.id}")
@@ -264,39 +259,6 @@ def _stretched(rect: list[float], way: Vec2, by: float) -> list[float]:
     u0, v0, u1, v1 = rect
     x, y = way[0] * by, way[1] * by
     return [u0 + min(x, 0), v0 + min(y, 0), u1 + max(x, 0), v1 + max(y, 0)]
-
-
-def _in_face(face: CaseFace, box: Box) -> Box:
-    return face.frame.inverse.box(box)
-
-
-def _wall_behind(case: Case, face: CaseFace, rect: tuple[float, float, float, float]) -> Part | None:
-    """The printed part that stands as plain wall behind all of a rectangle."""
-    u0, v0, u1, v1 = rect
-    a, b, c, d = face.clear_mm
-    if u0 < a or v0 < b or u1 > c or v1 > d:
-        return None
-    for w in case.walls:
-        if w.face == face.id and w.lo_mm[0] <= u0 and w.lo_mm[1] <= v0 and u1 <= w.hi_mm[0] and v1 <= w.hi_mm[1]:
-            part = case.part(w.part)
-            return None if part.sheet is not None else part
-    return None
-
-
-def _inside(case: Case, face: CaseFace, room: Box) -> bool:
-    """Whether it stands in the room inside, off seams and thickened walls, and in no beam of a corner."""
-    box = face.frame.box(room)
-    lo, hi = case.cavity.lo, case.cavity.hi
-    if any(box.lo[k] < lo[k] - 1e-6 or box.hi[k] > hi[k] + 1e-6 for k in range(3)):
-        return False
-    for s in case.seams:
-        level = face.id in ("top", "bottom") or s.axis != 2
-        if not level and box.lo[2] < s.at_mm + s.above_mm and box.hi[2] > s.at_mm - s.below_mm:
-            return False
-    if any(face.id in b.faces and b.inward_mm(box.lo[2], box.hi[2]) > 0 for b in case.bulges):
-        return False
-    side = case.pillar_mm
-    return not (side > 0 and all(box.lo[k] < lo[k] + side or box.hi[k] > hi[k] - side for k in (0, 1)))
 
 
 def _frame(face: CaseFace, edge: Vec2, away: Vec2, inner: float) -> Frame:

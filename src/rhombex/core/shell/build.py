@@ -36,6 +36,7 @@ from rhombex.core.shell import (
 from rhombex.core.shell.brackets import with_brackets
 from rhombex.core.shell.feet import with_feet
 from rhombex.core.shell.handle import with_handle
+from rhombex.core.shell.hooks import with_hooks
 from rhombex.core.shell.magnets import closed_in
 from rhombex.core.shell.panels import MOST_VENTS, panel_recipe, vents_of
 from rhombex.core.shell.props import with_props
@@ -62,7 +63,8 @@ def build(design: Design, printer: Printer, things: tuple[Thing, ...], faults: F
     built = faults.attempt("stage", "the handle", lambda: with_handle(design, printer, plain), plain)
     pressed = faults.attempt("stage", "brackets", lambda: with_brackets(design, printer, built, things), built)
     propped = faults.attempt("stage", "posts under free ends", lambda: with_props(pressed, things), pressed)
-    carried = closed_in(propped)
+    hooked = faults.attempt("stage", "hooks", lambda: with_hooks(design, printer, propped, things), propped)
+    carried = closed_in(hooked)
     built = faults.attempt("stage", "the feet", lambda: with_feet(design, carried), carried)
     parts, bodies = list(built.case.parts), dict(built.bodies)
 

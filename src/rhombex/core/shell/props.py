@@ -34,7 +34,9 @@ def held_at_one_end(t: Thing) -> bool:
 
 def with_props(built: Built, things: tuple[Thing, ...]) -> Built:
     """The case with the posts that were wished and found a place, on the floors that they stand on."""
-    found = [p for t in things if t.placement.propped for p in [prop_of(built.case, things, t)] if p is not None]
+    found = [
+        p for t in things if t.placement.rests_on == "post" for p in [prop_of(built.case, things, t)] if p is not None
+    ]
     if not found:
         return built
     bodies = dict(built.bodies)
@@ -56,7 +58,7 @@ def prop_of(case: Case, things: tuple[Thing, ...], t: Thing) -> Prop | None:
         return None
     floor = case.cavity.lo[2]
     under = [s for s in hard(t) if s.role in ("body", "board")]
-    holds = _holds(things, t)
+    holds = held_points(t)
     if not under or not holds:
         return None
     there = [s.box for x in things if x.id != t.id for s in x.solids] + [m.box for m in case.mounts]
@@ -106,7 +108,7 @@ def _grid(s: PlacedSolid, r: float) -> Array:
     return np.array(list(product(xs, ys)))
 
 
-def _holds(things: tuple[Thing, ...], t: Thing) -> list[Vec2]:
+def held_points(t: Thing) -> list[Vec2]:
     """Where a component is held: its screws, or its contact edge and its bracket."""
     if t.mounts:
         return [(m.at[0], m.at[1]) for m in t.mounts]
