@@ -7,7 +7,8 @@ from rhombex.core.case import Built
 from rhombex.core.constructions import FrameAndCovers
 from rhombex.core.design import Design
 from rhombex.core.faults import Faults
-from rhombex.core.shell.framed import Framing, build_framed
+from rhombex.core.shell.framed import build_framed
+from rhombex.core.shell.framing import Framing
 from rhombex.core.workshop.printer import Printer
 
 

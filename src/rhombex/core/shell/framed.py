@@ -5,12 +5,10 @@ Covers lie outside the corner pieces: those on left and right over the whole dep
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from math import pi, tan
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.bench.open_walls import open_walls
 from rhombex.core.case import (
     Body,
     Built,
@@ -27,99 +25,33 @@ from rhombex.core.case import (
     Sheet,
     Wall,
 )
-from rhombex.core.constructions import Holding, Magnets, Material, Wrap
-from rhombex.core.design import Design, Direction
+from rhombex.core.design import Design
 from rhombex.core.faults import Faults
 from rhombex.core.fit.allowance import fit
 from rhombex.core.fit.bead import line_width_mm
-from rhombex.core.fit.joints import hole_depth_mm, hole_mm
 from rhombex.core.geometry.recipe import Difference, Filled, Loop, Solid, Union, block, rect, through
 from rhombex.core.reference import val
 from rhombex.core.shell.bent import FACES, WRAP, Bent, bent_of
 from rhombex.core.shell.box import box_faces, face_thickness, seat_of
-from rhombex.core.shell.case_screw import case_screw, sunk_mm
 from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
+from rhombex.core.shell.framed_screws import joints_of
+from rhombex.core.shell.framing import COVERS, FLOOR, SIDES, Corner, Framing, corners_of, cover_name, sides_of
 from rhombex.core.shell.lifts import lift
 from rhombex.core.shell.magnets import (
-    HEAD_MM,
-    along_mm,
     beside_beams_mm,
-    deep_mm,
     in_place_of,
     lifts_cut,
     pockets,
     ribs,
 )
 from rhombex.core.shell.mounts import mounts_of
-from rhombex.core.shell.places import slots
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.solids import OVER, bore
-from rhombex.core.space import OUTWARD, Box, Face, Vec2, Vec3, normal_axis
+from rhombex.core.space import OUTWARD, Box, Face, Vec3
 from rhombex.core.workshop.printer import Printer
 
-FLOOR = "floor"
 Stretch = tuple[float, float, float, float]
-SIDES: tuple[Face, ...] = ("front", "back", "left", "right")
-COVERS: tuple[Face, ...] = (*SIDES, "top")
-BOSS_MM = 3.2  # half of what is kept round a screw: its head, M3, with a hair; from ISO 7380
-CAP_MM = 1.2  # of plastic beyond a hole's end; common practice
-TWO_SCREWS_MM = 60.0  # a cover higher than this has two screws on each beam; common practice
 COVER_TRAVEL_MM = 40.0  # from how far outside a cover is put on
-
-
-@dataclass(frozen=True)
-class Framing:
-    """What a construction of this family chooses: the side of its square corner pieces, their heights (None: from floor to top), what they
-    are called, which covers are of sheet and of which, how the screws hold, and magnets in place of those of the covers. `wrap`: one sheet is bent over
-    the top, with an inner radius of `bend_mm`."""
-
-    kind: str
-    corner_mm: float
-    reach_mm: float | None
-    called: str
-    sheet: tuple[Face, ...]
-    material: Material
-    holding: Holding
-    screws_mm: dict[str, float | None] = field(default_factory=dict)
-    magnets: Magnets | None = None
-    wrap: Wrap = "none"
-    bend_mm: float = 6.0
-
-
-@dataclass(frozen=True)
-class Corner:
-    """A corner piece: its name, the box it fills, and the ends that a screw comes into (bottom, top)."""
-
-    name: str
-    box: Box
-    on_floor: bool
-    under_top: bool
-
-
-def cover_name(framing: Framing, face: Face) -> str:
-    """The name of the part that closes a face."""
-    if face in FACES[framing.wrap]:
-        return WRAP
-    return f"{'sheet' if face in framing.sheet else 'cover'}-{face}"
-
-
-def corners_of(design: Design, framing: Framing) -> tuple[Corner, ...]:
-    """The corner pieces in their places, the front left one first, those on the floor before those under the top."""
-    s, room = design.shell, cavity(design)
-    b = max(0.5, min(framing.corner_mm, s.inner_mm[0] / 2 - 1.0, s.inner_mm[1] / 2 - 1.0))
-    low, high = room.lo[2], room.hi[2]
-    reach = framing.reach_mm
-    whole = reach is None or 2 * reach + 4.0 > high - low
-    spans = [(low, high, True, True)]
-    if not whole and reach is not None:
-        spans = [(low, low + reach, True, False), (high - reach, high, False, True)]
-    out: list[Corner] = []
-    for z0, z1, on_floor, under_top in spans:
-        for y0 in (room.lo[1], room.hi[1] - b):
-            for x0 in (room.lo[0], room.hi[0] - b):
-                box = Box((x0, y0, z0), (x0 + b, y0 + b, z1))
-                out.append(Corner(f"{framing.called}-{len(out) + 1}", box, on_floor, under_top))
-    return tuple(out)
 
 
 def build_framed(
@@ -148,7 +80,7 @@ def build_framed(
     no_joints: tuple[tuple[Joint, ...], int] = ((), 0)
     mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, FLOOR), no_mounts)
     joints, wanted = faults.attempt(
-        "stage", "screws of the covers", lambda: _joints(design, framing, printer, corners, things, bent), no_joints
+        "stage", "screws of the covers", lambda: joints_of(design, framing, printer, corners, things, bent), no_joints
     )
     sheets = frozenset(cover_name(framing, f) for f in framing.sheet)
     sides = sides_of(framing, *corners)
@@ -208,14 +140,6 @@ def build_framed(
             bodies[c.name] = _under_bend(bodies[c.name], c, bent, case)
         bodies[WRAP] = _wrap_body(case, bent)
     return Built(case, bodies)
-
-
-def sides_of(framing: Framing, *corners: Corner) -> dict[str, Direction]:
-    """The sides that covers and corner pieces usually lie on: covers on their outer face, long beams along their length, so that the load bends
-    them along their layers; short corners stand."""
-    covers: dict[str, Direction] = {cover_name(framing, f): f for f in COVERS}
-    pieces: dict[str, Direction] = {c.name: "front" if c.box.size[2] > 2 * c.box.size[0] else "bottom" for c in corners}
-    return covers | pieces
 
 
 def _corner_part(c: Corner, framing: Framing) -> Part:
@@ -381,175 +305,6 @@ def _walls(
                 Wall(face=face.id, part=top, lo_mm=(0, high - s.lid_mm), hi_mm=(face.size_mm[0], high), depth_mm=thick)
             )
     return out
-
-
-def _joints(
-    design: Design,
-    framing: Framing,
-    printer: Printer,
-    corners: tuple[Corner, ...],
-    things: tuple[Thing, ...],
-    bent: Bent | None,
-) -> tuple[tuple[Joint, ...], int]:
-    """Screws into every corner piece: from below through the floor, from above through the top, and through the two covers beside it, one
-    over the other so that they do not meet, under a bend, and where the cover is not open for a port or for what is fixed to it. A piece too short for all of them goes
-    without the last; the wanted number says so."""
-    open_ = open_walls(design, things)
-    s, (w, d, _) = design.shell, outer_size(design)
-    holding = framing.holding
-    wanted, out = 0, []
-    m = framing.magnets
-    heads = m is not None and m.against == "screw heads"
-    hole = max(along_mm(m), HEAD_MM if heads else 0.0) if m else hole_mm("M3", holding)
-    apart = hole + 2.4
-    for c in corners:
-        b, (x0, y0, z0), (x1, y1, z1) = c.box.size[0], c.box.lo, c.box.hi
-        mx, my = (x0 + x1) / 2, (y0 + y1) / 2
-        deep = min(hole_depth_mm("M3", holding), b - CAP_MM)
-        cover_deep = b - CAP_MM if heads else deep  # a screw under a magnet takes what there is
-        low = z0 + (deep + CAP_MM + hole / 2 if c.on_floor else hole / 2 + 2.0)
-        top_deep = min(deep_mm(m), deep) if m and not heads else cover_deep
-        high = z1 - (top_deep + CAP_MM + hole / 2 if c.under_top else hole / 2 + 2.0)
-        wanted += c.on_floor
-        beside = _under_bends(framing, bent, c, None)
-        if c.on_floor and z0 + deep + CAP_MM <= beside:
-            out.append(
-                _joint(
-                    design,
-                    framing,
-                    printer,
-                    f"{c.name}-floor",
-                    "beam",
-                    FLOOR,
-                    c,
-                    (mx, my, z0),
-                    (0.0, 0.0, 1.0),
-                    s.floor_mm,
-                    deep,
-                )
-            )
-        if c.under_top and framing.wrap == "none":  # what is bent over the top is held at its sides
-            wanted += 1
-            top = cover_name(framing, "top")
-            out.append(
-                _joint(
-                    design,
-                    framing,
-                    printer,
-                    f"{c.name}-top",
-                    "top",
-                    top,
-                    c,
-                    (mx, my, z1),
-                    (0.0, 0.0, -1.0),
-                    s.lid_mm,
-                    cover_deep,
-                )
-            )
-        ways: list[tuple[Face, Vec2, Vec3]] = [
-            ("left", (x0, my), (1.0, 0.0, 0.0)) if x0 < w / 2 else ("right", (x1, my), (-1.0, 0.0, 0.0)),
-            ("front", (mx, y0), (0.0, 1.0, 0.0)) if y0 < d / 2 else ("back", (mx, y1), (0.0, -1.0, 0.0)),
-        ]
-        # magnets at one height let a cover tip
-        twice = z1 - z0 > TWO_SCREWS_MM or (m is not None and high - apart > low + apart)
-        levels = ([low, high - apart], [low + apart, high]) if twice else ([low], [low + apart])
-        mine: list[float] = []
-        for n, ((face, at, along), heights) in enumerate(zip(ways, levels, strict=True)):
-            still = [*levels[1]] if n == 0 else []  # what the other cover wants
-            for k, want in enumerate(heights, 1):
-                wanted += 1
-                if not low - 1e-6 <= want <= high + 1e-6:
-                    continue
-                others = [*mine, *heights[k:], *still]
-                most = min(high, _under_bends(framing, bent, c, face))
-                z = _level(want, (low, most), at, normal_axis(face), open_[face], others, apart)
-                if z is not None:
-                    mine.append(z)
-                    name = cover_name(framing, face)
-                    out.append(
-                        _joint(
-                            design,
-                            framing,
-                            printer,
-                            f"{c.name}-{face}-{k}",
-                            "cover",
-                            name,
-                            c,
-                            (*at, z),
-                            along,
-                            s.wall_mm,
-                            cover_deep,
-                        )
-                    )
-    return tuple(out), wanted
-
-
-def _under_bends(framing: Framing, bent: Bent | None, corner: Corner, face: Face | None) -> float:
-    """The highest that a screw through a cover, or up from the floor (no face), may be: its corner piece is cut off slantwise under a bend."""
-    top = corner.box.hi[2]
-    if bent is None or not corner.under_top:
-        return top
-    under = top - bent.inner_mm
-    if face in FACES[framing.wrap]:
-        return under - BOSS_MM
-    return under + corner.box.size[0] / 2 - BOSS_MM * 2**0.5
-
-
-def _level(
-    want: float, span: Vec2, at: Vec2, axis: int, open_: list[Box], others: list[float], apart: float
-) -> float | None:
-    """The height of a screw on the edge of a cover, the nearest to the wanted one at which it keeps off what the cover is open for and off other screws."""
-    if span[1] < span[0]:
-        return None
-    k = 1 - axis
-    near = [b for b in open_ if b.lo[k] - BOSS_MM < at[k] < b.hi[k] + BOSS_MM]
-    for z in slots(*span, min(want, span[1]), 0.5):
-        clear = all(not b.lo[2] - BOSS_MM < z < b.hi[2] + BOSS_MM for b in near)
-        if clear and (z == want or all(abs(z - o) >= apart - 1e-6 for o in others)):
-            return z
-    return None
-
-
-def _joint(
-    design: Design,
-    framing: Framing,
-    printer: Printer,
-    id: str,
-    name: str,
-    holds: str,
-    corner: Corner,
-    at: Vec3,
-    along: Vec3,
-    through_mm: float,
-    deep: float,
-) -> Joint:
-    axis = next(i for i in range(3) if along[i])
-    path = f"{name}_screw_mm"
-    r = max(hole_mm("M3", framing.holding) / 2 + CAP_MM, BOSS_MM)
-    lo, hi = [c - r for c in at], [c + r for c in at]
-    ends = (at[axis] - along[axis] * through_mm, at[axis] + along[axis] * (deep + CAP_MM))
-    lo[axis], hi[axis] = min(ends), max(ends)
-    return case_screw(
-        design,
-        printer,
-        id=id,
-        name=name,
-        holds=holds,
-        into=corner.name,
-        at=at,
-        along=along,
-        boss=Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2])),
-        od_mm=corner.box.size[0],
-        through_mm=through_mm,
-        # heads sink into the floor, so that it stands flat; covers stay whole, and a sheet is only drilled
-        sink_mm=sunk_mm(through_mm) if holds == FLOOR else 0.0,
-        deep_mm=deep,
-        holding=framing.holding,
-        length_mm=framing.screws_mm.get(path),
-        path=path,
-        opened=name != "beam",
-        usual=sides_of(framing, corner),
-    )
 
 
 def _floor(design: Design, case: Case, tools: tuple[Solid, ...]) -> Solid:

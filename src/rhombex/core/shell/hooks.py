@@ -70,7 +70,7 @@ def hook_of(design: Design, printer: Printer, case: Case, things: tuple[Thing, .
     def far(p: Vec3) -> float:
         return min(hypot(p[0] - x, p[1] - y) for x, y in holds)
 
-    open_ = open_walls(design, things)
+    open_: dict[str, list[Box]] = {f: b for f, b in open_walls(design, things).items()}  # noqa: C416
     corners = [(x, y, 0.0) for s in hard(t) for x in (s.box.lo[0], s.box.hi[0]) for y in (s.box.lo[1], s.box.hi[1])]
     least = FREE * max(map(far, corners), default=0.0)
     ways = [
