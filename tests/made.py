@@ -26,7 +26,7 @@ from rhombex.core.space import Box, Vec3
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import Workshop
 
-from .mutate import constructions, random_edit, starts
+from .mutate import a_magnet, a_snap, constructions, random_edit, starts
 
 TOUCH_MM3 = 0.02
 HELD = 0.85  # of what is round a thread or under a head: a rounded corner or a chamfer may take the rest
@@ -40,7 +40,7 @@ def random_design(r: Random) -> Design:
         with suppress(DesignError):
             d = apply(d, read_edit({"do": "construct", "construction": r.choice(constructions(r, r.uniform(4, 30)))}))
     for _ in range(r.randint(1, 8)):
-        edit = random_edit(r, d) if wild else _careful(r, d)
+        edit = random_edit(r, d) if wild else _feature(r, d) if r.random() < 0.25 else _careful(r, d)
         try:
             d = apply(d, read_edit(edit))
         except DesignError:
@@ -56,6 +56,49 @@ def _own_copies(d: Design) -> Design:
         with suppress(DesignError):
             d = apply(d, Swap(id=p.id, component=mine.key, custom=mine)) if mine else d
     return d
+
+
+def _feature(r: Random, d: Design) -> dict[str, object]:
+    """Something that a hand adds to a case, of a sensible size."""
+    inside = d.shell.inner_mm
+    faces = ("front", "back", "left", "right", "top", "bottom")
+    at = [round(r.uniform(10, max(x - 10, 11)), 1) for x in inside[:2]]
+    edits: list[dict[str, object]] = [
+        {
+            "do": "ribs",
+            "face": r.choice(faces),
+            "count": r.randint(1, 4),
+            "high_mm": round(r.uniform(3, 14), 1),
+            "lines": r.choice([3, 6]),
+        },
+        {
+            "do": "feet",
+            "foot": r.choice(["stick-on", "printed", "screwed"]),
+            "under": r.random() < 0.6,
+            "high_mm": None,
+        },
+        {"do": "handle", "handle": {"runs": r.choice("xy")}},
+        {"do": "magnets", "magnets": a_magnet(r)},
+        {"do": "snaps", "snaps": a_snap(r)},
+        {"do": "hinge", "hinge": {"side": r.choice(faces[:4])}},
+        {"do": "set", "path": "shell.post_thread", "value": r.choice(["insert", "cut in plastic", "captive nut"])},
+        {
+            "do": "put-own-opening",
+            "opening": {
+                "id": "o",
+                "name": "Own",
+                "face": r.choice(faces),
+                "at_mm": [at[0], at[1] / 2],
+                "shape": r.choice(["round", "slot", "rectangle"]),
+                "size_mm": [round(r.uniform(5, 30), 1), round(r.uniform(5, 20), 1)],
+                "corner_mm": 2,
+                "allowed": True,
+            },
+        },
+    ]
+    if d.placements:
+        edits += [{"do": "prop-up", "id": r.choice(d.placements).id, "rests_on": on} for on in ("post", "hook")]
+    return r.choice(edits)
 
 
 def _careful(r: Random, d: Design) -> dict[str, object]:

@@ -214,7 +214,7 @@ def _core(design: Design, case: Case, gap: float, thick: float, lip: float, tool
         solids.append(Intersection(Union(tuple(lugs)), prism(around, sink, high)))
     holes = [bore(j.at, j.along, j.hole_mm, -OVER, j.hole_depth_mm) for j in case.joints]
     body = Difference(Union(tuple(solids)), (*holes, *foot_seats(case), *tools))
-    return Filled(with_posts(body, case, CORE, outline, sink))
+    return Filled(with_posts(body, case, CORE, around, sink))
 
 
 def _wrap(design: Design, case: Case, tools: tuple[Solid, ...]) -> Solid:

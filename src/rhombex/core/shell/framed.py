@@ -309,14 +309,14 @@ def _walls(
 
 def _floor(design: Design, case: Case, tools: tuple[Solid, ...]) -> Solid:
     s, (w, d, _) = design.shell, case.box_mm
-    outline = rect(0, 0, w, d)
+    (x0, y0, _), (x1, y1, _) = case.cavity
     holes: list[Solid] = []
     for j in (j for j in case.joints if j.holds == FLOOR):
         holes.append(bore(j.at, j.along, j.clearance_mm, -s.floor_mm - OVER, OVER))
         if j.head_depth_mm > 0:
             holes.append(bore(j.at, j.along, j.head_d_mm, -s.floor_mm - OVER, j.head_depth_mm - s.floor_mm))
     body = Difference(block(Box((0, 0, 0), (w, d, s.floor_mm))), (*holes, *foot_seats(case), *tools))
-    return Filled(with_posts(body, case, FLOOR, outline, s.floor_mm / 2))
+    return Filled(with_posts(body, case, FLOOR, rect(x0, y0, x1, y1), s.floor_mm / 2))  # covers stand beside them
 
 
 def _wrap_body(case: Case, bent: Bent) -> Body:

@@ -2,22 +2,39 @@
 
 from __future__ import annotations
 
+import numpy as np
+from shapely import Polygon, contains_xy
+
 from rhombex.core.case import Case, Mount
-from rhombex.core.geometry.recipe import Difference, Intersection, Loop, Move, Solid, Union, at, block, circle, prism
+from rhombex.core.geometry.recipe import (
+    Difference,
+    Intersection,
+    Loop,
+    Move,
+    Solid,
+    Union,
+    at,
+    block,
+    circle,
+    loop_points,
+    prism,
+)
 from rhombex.core.shell.solids import OVER, nut_pocket, nut_slot
 from rhombex.core.space import Box
 
+CHORD_MM, NEAR_MM = 0.05, 1e-6
+
 
 def with_posts(walls: Solid, case: Case, part: str, outline: Loop, sink: float) -> Solid:
-    """Posts come last, so that moving a component leaves the walls as they were made. Of a post beside the case nothing is made."""
+    """Posts come last, so that moving a component leaves the walls as they were made. `outline`: where they may stand, which is the part's own where its walls
+    go up from it, and within the walls of others else. Of a post beside it nothing is made."""
     # a post that would end in the floor or under it is none: the component that asks for it stands in the floor, as a concern says
     standing = [p for p in case.mounts if p.part == part and p.top_mm > sink + 0.05]
     if not standing:
         return walls
     posts: tuple[Solid, ...] = tuple(prism(circle(p.at[0], p.at[1], p.od_mm), sink, p.top_mm) for p in standing)
     posts += tuple(_step(p) for p in standing if p.step_mm > 0)
-    room = case.cavity
-    if any(p.at[i] - p.od_mm / 2 < room.lo[i] or p.at[i] + p.od_mm / 2 > room.hi[i] for p in standing for i in (0, 1)):
+    if not _all_within(outline, standing):
         top = max(p.box.hi[2] for p in standing)
         posts = (Intersection(Union(posts), prism(outline, sink, top)),)
     # drawn at the origin and moved: alike holes are made once, and lie apart from one another
@@ -36,6 +53,15 @@ def with_posts(walls: Solid, case: Case, part: str, outline: Loop, sink: float) 
                 hole = Union((hole, nut_slot(head, (0.0, 0.0, -1.0), p.slot, p.thread, p.od_mm / 2 + OVER)))
         holes.append(Move(hole, at(*p.at, 0)))
     return Difference(Union((walls, *posts)), tuple(holes))
+
+
+def _all_within(outline: Loop, standing: list[Mount]) -> bool:
+    """Whether the squares round all posts lie within an outline."""
+    corners = [
+        (p.at[0] + i * p.od_mm / 2, p.at[1] + j * p.od_mm / 2) for p in standing for i in (-1, 1) for j in (-1, 1)
+    ]
+    region = Polygon(loop_points(outline, CHORD_MM)).buffer(NEAR_MM)
+    return bool(contains_xy(region, np.array(corners)).all())
 
 
 def _step(p: Mount) -> Solid:

@@ -259,7 +259,10 @@ def _base(design: Design, case: Case, g: Grooves, tools: tuple[Solid, ...]) -> S
     body = Union((prism(outline, 0, s.floor_mm), Difference(posts, tuple(ways))))
     holes = [*(screw_hole(j) for j in case.joints), *pockets(case, BASE)]
     walls = Difference(body, (*holes, *foot_seats(case), *tools))
-    return Filled(with_posts(walls, case, BASE, outline, s.floor_mm / 2))
+    far = s.wall_mm + g.gap
+    return Filled(
+        with_posts(walls, case, BASE, rect(far, far, w - far, d - far), s.floor_mm / 2)
+    )  # panels slide past them
 
 
 def _top(design: Design, printer: Printer, case: Case, g: Grooves, tools: tuple[Solid, ...]) -> Solid:
