@@ -272,6 +272,8 @@ def _bar(at: Vec3, along: Vec3, lo: float, hi: float, radius: float) -> Manifold
 
 def _screws(a: Analysis, stops: list[Finding]) -> Iterator[str]:
     """Every screw of the case has a free way through what it holds and into its hole, plastic round its thread and under its head."""
+    if any(f.code == "boss-too-thin" for f in stops):
+        return  # one voice for all that a hand made too slim
     said = {x for f in stops for x in f.subjects}
     cut = {f.subjects[0] for f in stops if f.code == "opening-meets-screw"}
     said |= {part for o in a.openings.openings if o.id in cut for part in o.parts}
