@@ -13,7 +13,7 @@ from rhombex.core.bench.placing import new_placement
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, Shell
-from rhombex.core.edits import FitCavity, PlaceNew, walls_round
+from rhombex.core.edits import FitCavity, PlaceNew, Turn, walls_round
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError
@@ -142,3 +142,30 @@ def test_whatever_is_taken_from_the_library_has_an_own_name_and_a_place(keys: li
                     for b in t.solids:
                         if "keepout" not in (a.role, b.role):
                             assert max(a.box.gaps(b.box)) >= -1e-9, (key, t.id)
+
+
+def test_a_shield_lands_on_the_board_that_it_is_meant_for() -> None:
+    """On 12 mm standoffs, which its header mates over (10.0 to 12.5), its holes over those of the board; a second one on the first where that carries a header
+    on, else beside; without such a board it stands by itself."""
+    alone_ = apply(EMPTY, PlaceNew(component="shield-power")).placements[0]
+    assert (alone_.on, alone_.stand) == (None, None)
+    d = apply(apply(EMPTY, PlaceNew(component="sbc-85x56")), PlaceNew(component="shield-power"))
+    board, shield = d.placements
+    assert (
+        shield.on == board.id
+        and shield.stand is not None
+        and (shield.stand.standoff_mm, shield.stand.made) == (12, "bought")
+    )
+    things = {t.id: t for t in arrange(d)}
+    gap = next(s.box.lo[2] for s in things["shield"].solids if s.role == "board") - next(
+        s.box.hi[2] for s in things["board"].solids if s.role == "board"
+    )
+    assert gap == pytest.approx(12)
+    holes = [{(round(m.at[0], 2), round(m.at[1], 2)) for m in things[i].mounts} for i in ("board", "shield")]
+    assert len(holes[0] & holes[1]) == 4
+    told = {f.code for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview"))}
+    assert not told & {"header-does-not-mate", "underside-meets-floor", "stack-too-low"}
+    second = apply(d, PlaceNew(component="shield-power")).placements[-1]
+    assert second.on != board.id
+    turned_ = apply(apply(EMPTY, PlaceNew(component="sbc-85x56")), Turn(id="board", by=90))
+    assert apply(turned_, PlaceNew(component="shield-power")).placements[-1].turn == 90

@@ -22,12 +22,6 @@ SHORT: dict[tuple[str, str], str] = {
         "Move Board 76.5 mm right and 71.4 mm back, and the right wall 132 mm out",
     ): "the plug is nearer, and the other wall is the next step",
     (
-        "material-softens",
-        "Print it in ASA on Bench 300",
-    ): "a nozzle of 0.6 makes the rim thicker: the wall is moved next",
-    ("needs-enclosure", "Print on Bench 300"): "a nozzle of 0.6 makes the rim thicker: the wall is moved next",
-    ("more-colours-than-slots", "Print on Bench 300"): "a nozzle of 0.6 makes the rim thicker: the wall is moved next",
-    (
         "header-does-not-mate",
         "Take 10 mm standoffs",
     ): "the board sinks onto its cooler; the extender, which does not, is first",

@@ -335,7 +335,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         35.0,
         1,
         "PLA comes near softening at the wall",
-        ("Print it in PETG", "Print it in ASA on Bench 300"),
+        ("Print it in PETG", "Print it in ASA on Bench 300, with its walls drawn out for the rim"),
     ),
     "needs-enclosure": (
         "stop",
@@ -344,7 +344,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         0.5,
         1,
         "ABS on an open printer",
-        ("Print on Bench 300", "Print it in PETG"),
+        ("Print on Bench 300, with its walls drawn out for the rim", "Print it in PETG"),
     ),
     "hangs-free": (
         "stop",
@@ -417,7 +417,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         0.0,
         2,
         "1 changes of filament in the base",
-        ("Print on Bench 300", "Print it in one colour"),
+        ("Print on Bench 300, with its walls drawn out for the rim", "Print it in one colour"),
     ),
     "nozzle-not-at-hand": (
         "stop",

@@ -8,7 +8,7 @@ from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.design import Design
 from rhombex.core.reference import val
-from rhombex.core.space import Box, Face, Vec3
+from rhombex.core.space import OUTWARD, Box, Face, Vec3, normal_axis
 from rhombex.core.trail import Frozen
 
 HARD = ("board", "body", "connector", "pins")
@@ -40,6 +40,12 @@ def cavity(design: Design) -> Box:
 
 def hard(thing: Thing) -> list[PlacedSolid]:
     return [s for s in thing.solids if s.role in HARD]
+
+
+def beyond(box: Box, room: Box, face: Face) -> float:
+    """How far a box reaches past a wall's inside, mm; negative before it."""
+    i = normal_axis(face)
+    return box.hi[i] - room.hi[i] if OUTWARD[face][i] > 0 else room.lo[i] - box.lo[i]
 
 
 def wall_limit(design: Design, thing: Thing, solid: PlacedSolid, face: Face) -> float:

@@ -8,6 +8,7 @@ from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.bench.dodge import free_spot
 from rhombex.core.bench.fit import fit_cavity
 from rhombex.core.bench.gaps import cavity
+from rhombex.core.bench.stack import over, usual_stand
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.design import Design, Placement
 from rhombex.core.parts.component import Component
@@ -46,6 +47,9 @@ def new_placement(design: Design, c: Component) -> Placement:
             lift = val("limits.stack.chip")
             at = (board.at_mm[0], board.at_mm[1], round(board.at_mm[2] + lift, 3))
             return _riding(design, Placement(id=id, component=c.key, name=name, at_mm=at, on=board.id), c.family)
+    stacked = _on_its_board(design, c, Placement(id=id, component=c.key, name=name, at_mm=(0.0, 0.0, 0.0)))
+    if stacked is not None:
+        return stacked
     if c.mounting == "panel":
         faces = TO_BLOW if c.air else TO_FEED if c.family in ("supply", "inlet") else TO_SEE
         for room, by in ((design, (0.0, 0.0, 0.0)), *_roomier(design)):
@@ -56,6 +60,18 @@ def new_placement(design: Design, c: Component) -> Placement:
                     return _lifted(found, by)
         return _free(design, Placement(id=id, component=c.key, name=name, at_mm=(w / 2, d / 2, h / 2), face=faces[0]))
     return _free(design, Placement(id=id, component=c.key, name=name, at_mm=(0.0, 0.0, STANDS_MM)))
+
+
+def _on_its_board(design: Design, c: Component, p: Placement) -> Placement | None:
+    """A board that is meant to stand on another, on the top of the first stack whose uppermost board it fits."""
+    under = {x.on for x in design.placements if x.stand is not None}
+    for lower in (x for x in design.placements if x.id not in under):
+        below = design.component(lower.component)
+        stand = usual_stand(c, below) if below else None
+        if stand is not None:
+            at, _ = over(design, lower, c, stand)
+            return p.model_copy(update={"at_mm": at, "turn": lower.turn, "on": lower.id, "stand": stand})
+    return None
 
 
 def _family(design: Design, p: Placement) -> str:

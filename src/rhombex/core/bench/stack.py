@@ -6,13 +6,15 @@ from typing import Any, TypeVar
 
 from rhombex.core.bench.walls import face_of_port
 from rhombex.core.design import Design, OwnOpening, Placement, Stand, VentField
-from rhombex.core.parts.component import Component
+from rhombex.core.parts.component import Component, Header
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref, val
 from rhombex.core.space import Vec2, turned
 from rhombex.core.trail import Input, Trail, given
 
 SAME_HOLE_MM = 0.35
+USUAL_MM = 12.0  # of bought standoffs under a board that stands on another; common practice
+HELD_BY = 2  # holes in common, at least
 
 
 def slab_mm(c: Component) -> float:
@@ -56,6 +58,27 @@ def over(d: Design, lower: Placement, upper: Component, stand: Stand) -> tuple[t
     x, y, _ = turned((0.0, 0.0, 0.0), lower.turn).vector(local)
     z = lower.at_mm[2] + slab_mm(base) + stand.standoff_mm
     return (round(lower.at_mm[0] + x, 3), round(lower.at_mm[1] + y, 3), round(z, 3)), hits
+
+
+def mating(upper: Component, lower: Component) -> tuple[Header, Header] | None:
+    """The headers of two boards that are meant for each other: one up, one down, of one kind."""
+    for up in (h for h in lower.headers if h.side == "top"):
+        for down in (h for h in upper.headers if h.side == "bottom"):
+            if up.kind == down.kind:
+                return up, down
+    return None
+
+
+def usual_stand(upper: Component, lower: Component) -> Stand | None:
+    """How a board stands on the one that it is meant for: on standoffs of a usual length where its header mates with that, else on printed ones. None where
+    it is not meant for it."""
+    pair = mating(upper, lower)
+    if pair is None or matched(lower, upper)[1] < HELD_BY:
+        return None
+    least, most = max(h.mates_mm[0] for h in pair), min(h.mates_mm[1] for h in pair)
+    if least <= USUAL_MM <= most:
+        return Stand(standoff_mm=USUAL_MM)
+    return Stand(standoff_mm=round((least + most) / 2, 1), made="printed")
 
 
 def tower(d: Design, id: str) -> set[str]:

@@ -10,6 +10,7 @@ from rhombex.core.advice.seam_ways import STRONG, cuts_joined
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import Seat
 from rhombex.core.concerns.bench import up
+from rhombex.core.concerns.elsewhere import print_on
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.cuts.bed import on_bed, usable_bed
@@ -89,7 +90,7 @@ def _whole_elsewhere(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
     for p in a.workshop.printers:
         x, y, z = usable_bed(a.design.process_of(c.part), p)
         if p.key != a.printer.key and h <= z and ((w <= x and d <= y) or (w <= y and d <= x)):
-            return (Remedy(label=f"Print on {p.name}", edits=(Set(path="printer", value=p.key),)),)
+            return (print_on(a, p),)
     return ()
 
 
@@ -151,7 +152,7 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
                 *_glued(a, c),
                 *_less_brim(a, c),
                 *tuple(
-                    Remedy(label=f"Print on {p.name}", edits=(Set(path="printer", value=p.key),))
+                    print_on(a, p)
                     for p in a.workshop.printers
                     if p.bed_mm[0] > a.printer.bed_mm[0] and (c.seat is not None or _whole_on(a, c, p))
                 )[:2],
@@ -249,7 +250,7 @@ def _stronger(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, low_nm: float, loa
     for p in a.workshop.printers:
         x, y, z = usable_bed(a.design.process_of(c.part), p)
         if not cut.pinned and p.key != a.printer.key and on_bed((*size, c.bbox_mm[2]), (x, y, z))[0]:
-            out.append(Remedy(label=f"Print on {p.name}", edits=(Set(path="printer", value=p.key),)))
+            out.append(print_on(a, p))
             break
     elsewhere = _borne(a, c, cut, seat)
     if elsewhere is not None:

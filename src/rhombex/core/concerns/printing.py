@@ -8,6 +8,7 @@ from math import floor
 
 from rhombex.core.advice.materials import KINDS, candidate
 from rhombex.core.analysis import Analysis, PrintedPiece
+from rhombex.core.concerns.elsewhere import print_on
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.cuts.bed import usable_bed
@@ -453,7 +454,7 @@ def more_colours_than_slots(a: Analysis, say: Maker) -> Iterator[Finding]:
             source=str(many) if not over else f"slots of {a.printer.name}",
             subjects=(part,),
             remedies=(
-                *(Remedy(label=f"Print on {p.name}", edits=(Set(path="printer", value=p.key),)) for p in better[:1]),
+                *(print_on(a, p) for p in better[:1]),
                 Remedy(label="Print it in one colour", edits=(plain,)),
             ),
         )
@@ -498,9 +499,7 @@ def printer_out_of_order(a: Analysis, say: Maker) -> Iterator[Finding]:
         source=str(limit),
         subjects=(a.printer.key,),
         remedies=tuple(
-            Remedy(label=f"Print on {p.name}", edits=(Set(path="printer", value=p.key),))
-            for p in a.workshop.printers
-            if p.key != a.printer.key and _sound(p) and _all_fit(a, p)
+            print_on(a, p) for p in a.workshop.printers if p.key != a.printer.key and _sound(p) and _all_fit(a, p)
         )[:2],
     )
 

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from rhombex.core.advice.materials import heat_of
 from rhombex.core.analysis import Analysis
+from rhombex.core.concerns.elsewhere import print_on, with_room
 from rhombex.core.concerns.own_process import Printed, printed
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.design import FilamentKind
@@ -79,11 +80,7 @@ def chamber_too_warm(a: Analysis, say: Maker) -> Iterator[Finding]:
             source=str(glass),
             subjects=(of.subject, "chamber"),
             remedies=(
-                *(
-                    [Remedy(label=f"Print on {open_.name}", edits=(Set(path="printer", value=open_.key),))]
-                    if open_
-                    else []
-                ),
+                *([print_on(a, open_)] if open_ else []),
                 *(Remedy(label=f"Print it in {k}", edits=(of.in_filament(k),)) for k in others[:1]),
             ),
         )
@@ -104,7 +101,7 @@ def _heat_proof(a: Analysis, of: Printed, wanted_c: float) -> tuple[Remedy, ...]
                 continue
             edits = (*edits, Set(path="printer", value=enclosed.key))
             label += f" on {enclosed.name}"
-        remedies.append(Remedy(label=label, edits=edits))
+        remedies.append(with_room(a, Remedy(label=label, edits=edits)))
     return tuple(remedies[:2])
 
 
@@ -132,11 +129,7 @@ def needs_enclosure(a: Analysis, say: Maker) -> Iterator[Finding]:
             source=str(shrink),
             subjects=(of.subject,),
             remedies=(
-                *(
-                    (Remedy(label=f"Print on {enclosed.name}", edits=(Set(path="printer", value=enclosed.key),)),)
-                    if enclosed
-                    else ()
-                ),
+                *((print_on(a, enclosed),) if enclosed else ()),
                 Remedy(label=f"Print {f'the {of.own}' if of.own else 'it'} in PETG", edits=(of.in_filament("PETG"),)),
             ),
         )

@@ -9,7 +9,7 @@ from statistics import median
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import cavity, gaps_of, hard
-from rhombex.core.bench.stack import foot, over, slab_mm, tower
+from rhombex.core.bench.stack import foot, mating, over, slab_mm, tower
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.design import Stand
 from rhombex.core.edits import Move, MoveWall, PutComponent, Remove, SetStand, Swap
@@ -96,20 +96,11 @@ def standoff_under_a_layer(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-def _pair(upper: Component, lower: Component) -> tuple[Header, Header] | None:
-    """The headers of two boards that are meant for each other: one up, one down, of one kind."""
-    for up in (h for h in lower.headers if h.side == "top"):
-        for down in (h for h in upper.headers if h.side == "bottom"):
-            if up.kind == down.kind:
-                return up, down
-    return None
-
-
 @concern("header-does-not-mate", "parts")
 def header_does_not_mate(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 10: a board-to-board connector that no longer mates with these standoffs."""
     for upper, lower, stand in _stacked(a):
-        pair = _pair(upper.component, lower.component)
+        pair = mating(upper.component, lower.component)
         if pair is None:
             continue
         least = max(h.mates_mm[0] for h in pair) + stand.extender_mm
@@ -162,7 +153,7 @@ def _mates(s: PlacedSolid, t: Thing, header: Header | None) -> bool:
 
 def _least_gap(a: Analysis, upper: Thing, lower: Thing) -> tuple[float, Thing, PlacedSolid, PlacedSolid] | None:
     """The least room over what stands on the lower of two boards, mm, with the two that come nearest; None where nothing lies over it."""
-    pair = _pair(upper.component, lower.component)
+    pair = mating(upper.component, lower.component)
     above = [s for s in hard(upper) if not _mates(s, upper, pair[1] if pair else None)]
     under = [lower, *(t for t in a.things if t.placement.on == lower.id and t.placement.stand is None)]
     worst: tuple[float, Thing, PlacedSolid, PlacedSolid] | None = None

@@ -8,14 +8,14 @@ from collections.abc import Iterator
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.apart import apart
 from rhombex.core.bench.arrange import PlacedSolid, Thing
-from rhombex.core.bench.gaps import cavity, hard
+from rhombex.core.bench.gaps import beyond, cavity, hard
 from rhombex.core.case import Bulge
 from rhombex.core.concerns.bench import EPS, cheapest, clear_of_all, move_of, moved, up
 from rhombex.core.concerns.brief import needed_ports
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.edits import MoveWall, Set
 from rhombex.core.reference import ref
-from rhombex.core.space import FACES, OUTWARD, Box, Face, normal_axis
+from rhombex.core.space import FACES, Box, Face, normal_axis
 from rhombex.core.trail import given
 
 _OPPOSITE: dict[Face, Face] = {
@@ -29,12 +29,6 @@ _OPPOSITE: dict[Face, Face] = {
 SEATED_MM = 0.6  # a cooler or card lies so deep in its carrier's solids at most: paste, slot, rounding; common practice
 
 
-def _beyond(box: Box, room: Box, face: Face) -> float:
-    """How far a box reaches past a wall's inside, mm; negative before it."""
-    i = normal_axis(face)
-    return box.hi[i] - room.hi[i] if OUTWARD[face][i] > 0 else room.lo[i] - box.lo[i]
-
-
 @concern("too-deep-for-case", "bench", needs=("walls",))
 def too_deep_for_case(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 5: what is fixed to a wall is deeper than the case, and stands in or out of the wall across."""
@@ -46,8 +40,8 @@ def too_deep_for_case(a: Analysis, say: Maker) -> Iterator[Finding]:
         across = _OPPOSITE[t.face]
         if not a.case.face(across).whole:
             continue
-        deep = max(hard(t), key=lambda s: _beyond(s.box, room, across))
-        over = _beyond(deep.box, room, across)
+        deep = max(hard(t), key=lambda s: beyond(s.box, room, across))
+        over = beyond(deep.box, room, across)
         if over <= EPS:
             continue
         need = up(over + limit.value)
@@ -88,8 +82,8 @@ def plug_meets_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
         for s in t.solids:
             if s.role not in ("plug", "keepout") or s.name == "filling room":  # that one has a rule of its own
                 continue
-            face = max((f for f in standing if f != own), key=lambda f: _beyond(s.box, room, f), default=None)
-            over = _beyond(s.box, room, face) if face is not None else 0.0
+            face = max((f for f in standing if f != own), key=lambda f: beyond(s.box, room, f), default=None)
+            over = beyond(s.box, room, face) if face is not None else 0.0
             if face is None or over <= EPS:
                 continue
             size = s.box.size[normal_axis(face)]
@@ -130,9 +124,9 @@ def part_in_rim(a: Analysis, say: Maker) -> Iterator[Finding]:
         for bulge in a.case.bulges:
             for s in hard(t):
                 for face in bulge.faces:
-                    gap = -_beyond(s.box, room, face) - bulge.inward_mm(s.box.lo[2], s.box.hi[2])
+                    gap = -beyond(s.box, room, face) - bulge.inward_mm(s.box.lo[2], s.box.hi[2])
                     # what is already in the plain wall is told by the rule about walls
-                    if gap < -EPS and _beyond(s.box, room, face) < EPS and (worst is None or gap < worst[0]):
+                    if gap < -EPS and beyond(s.box, room, face) < EPS and (worst is None or gap < worst[0]):
                         worst = (gap, s, face, bulge)
         if worst is None:
             continue

@@ -1,0 +1,55 @@
+"""Ways out that print a case on another printer or in another filament, whose rim may be thicker: the walls go out with it where something would stand in it."""
+
+from __future__ import annotations
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.apply import apply
+from rhombex.core.bench.gaps import beyond, cavity, hard
+from rhombex.core.case import Case
+from rhombex.core.concerns.registry import Remedy, searched
+from rhombex.core.edits import Set, Together, walls_round
+from rhombex.core.plain import DesignError
+from rhombex.core.shell.build import case_of
+from rhombex.core.workshop.printer import Printer
+
+AS_BEFORE_MM = 0.01
+
+
+def print_on(a: Analysis, printer: Printer) -> Remedy:
+    """Print all of it on another printer."""
+    return with_room(a, Remedy(label=f"Print on {printer.name}", edits=(Set(path="printer", value=printer.key),)))
+
+
+def with_room(a: Analysis, remedy: Remedy) -> Remedy:
+    """The same, with the walls drawn out where a component would come to stand in the thicker rim that it brings."""
+    return next(iter(_with_room(a, remedy)), remedy)
+
+
+@searched
+def _with_room(a: Analysis, remedy: Remedy) -> tuple[Remedy, ...]:
+    if not a.case.bulges:
+        return ()
+    try:
+        design = apply(a.design, Together(edits=remedy.edits))
+    except DesignError:
+        return ()  # the remedy says so itself
+    case = case_of(design, a.workshop.printer(design.printer) or a.printer, a.things)
+    if max((b.mm for b in case.bulges), default=0.0) <= max(b.mm for b in a.case.bulges) + AS_BEFORE_MM:
+        return ()
+    if _in_rim(a, case) <= _in_rim(a, a.case):
+        return ()
+    out = walls_round(case).model_copy(update={"only_out": True})
+    return (Remedy(label=f"{remedy.label}, with its walls drawn out for the rim", edits=(*remedy.edits, out)),)
+
+
+def _in_rim(a: Analysis, case: Case) -> int:
+    """How many solids stand in the thickening of the walls."""
+    room = cavity(a.design)
+    return sum(
+        beyond(s.box, room, f) > -b.inward_mm(s.box.lo[2], s.box.hi[2])
+        for b in case.bulges
+        for f in b.faces
+        for t in a.things
+        if t.face != f
+        for s in hard(t)
+    )
