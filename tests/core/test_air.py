@@ -10,10 +10,11 @@ from rhombex.core.air.streams import fan_pairs
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
+from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, Placement, Shell, read_design
-from rhombex.core.edits import Blow, Edit, RemoveVent, Swap, ToFace, Together
+from rhombex.core.edits import Blow, Edit, PlaceNew, RemoveVent, Swap, ToFace, Together, walls_round
 from rhombex.core.plain import DesignError
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
@@ -128,3 +129,25 @@ def test_a_fan_where_no_walls_are_enough() -> None:
     assert "vents-too-small" not in {x.code for x in judge(after)}
     # with the 0.8 W of its own
     assert after.need.flow_m3s == pytest.approx(8.8 / (1.184 * 1006 * 10), rel=1e-3)
+
+
+def test_a_fan_that_is_put_in_stands_in_no_post() -> None:
+    """A flat case of sliding panels, with a display in its top: the fan that is offered lands beside the corner posts of the base, on whichever wall has room."""
+    d = Design(
+        name="x", shell=Shell(inner_mm=(260, 200, 100), construction=TwoHalves(joint_mm=40)), printer="bench-180"
+    )
+    for key in ("sbc-85x56", "display-5", "usb-a-panel"):
+        d = apply(d, PlaceNew(component=key))
+    for edits in (
+        (walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case),),
+        made_so(d, ARCHIVE_WORKSHOP, "sliding panels"),
+    ):
+        d = apply(d, Together(edits=edits))
+    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
+    (f,) = findings(d, "vents-too-small")
+    fan = next(r for r in f.remedies if r.label.startswith("Put in a fan"))
+    after = apply(d, Together(edits=fan.edits))
+    assert {p.component for p in after.placements} - {p.component for p in d.placements} == {"fan-40x10"}
+    stops = {x.key for x in judge(analyse(after, ARCHIVE_WORKSHOP, "preview")) if x.severity == "stop"}
+    assert not stops - {x.key for x in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if x.severity == "stop"}
+    assert f.key not in stops

@@ -64,7 +64,7 @@ def ways_clear(design: Design, things: tuple[Thing, ...], case: Case, id: str) -
     case, those that a wall makes room for."""
     # whoever changes what is thought of a design, or its filament, moves nothing
     brief = design.brief
-    of_case = (case.bulges, case.seams, case.mounts, case.line_mm, case.pillar_mm)
+    of_case = (case.bulges, case.seams, case.mounts, case.line_mm, case.pillar_mm, case.brackets, case.hooks)
     key = (design.placements, design.custom, design.shell, design.leads, brief.needs, brief.unneeded, of_case, id)
     return _known.make(key, lambda: _ways(design, things, case, id))
 
@@ -96,12 +96,12 @@ def _ways(design: Design, things: tuple[Thing, ...], case: Case, id: str) -> lis
     return sorted(out, key=lambda w: w.cost)
 
 
-def free_spot(design: Design, things: tuple[Thing, ...], id: str) -> Vec3 | None:
-    """The least move (none at all where it is free there) that puts a thing where nothing meets it inside the walls; None where there is no
-    such place."""
+def free_spot(design: Design, things: tuple[Thing, ...], id: str, case: Case | None = None) -> Vec3 | None:
+    """The least move (none at all where it is free there) that puts a thing where nothing meets it inside the walls, and nothing of the case where that is
+    given; None where there is no such place."""
     me = next(t for t in things if t.id == id)
     axes = tuple(i for i in range(3) if i != (normal_axis(me.face) if me.face else 2))
-    room = _room(design, things, None, me, {id}, (axes[0], axes[1]))
+    room = _room(design, things, case, me, {id}, (axes[0], axes[1]))
     if room.free_grid(np.zeros(1), np.zeros(1))[0, 0]:
         return (0.0, 0.0, 0.0)
     found = _nearest(room, (axes[0], axes[1]))
@@ -172,8 +172,7 @@ def _room(
     paths = _paths(design, things)
     forbid([path for of, path in paths if of in group], hard_others)
     forbid(hard_mine, [path for of, path in paths if of not in group])
-    if me.face is None:
-        forbid(hard_mine, [*_corners(design), *_pillars(design, case)])
+    forbid(hard_mine, [*([] if me.face else _corners(design)), *_pillars(design, case), *_bracket_ways(case, group)])
     stands = {m.of for m in mounts}
     forbid(
         [m.box for m in mounts if m.of in group],
@@ -244,6 +243,21 @@ def _corners(design: Design) -> list[Box]:
         for x, u in ((room.lo[0], 1), (room.hi[0], -1))
         for y, v in ((room.lo[1], 1), (room.hi[1], -1))
     ]
+
+
+def _bracket_ways(case: Case | None, group: set[str]) -> list[Box]:
+    """What the brackets of others take, with the ways by which they come to their places along with a cover, and hooks."""
+    if case is None:
+        return []
+    out = [h.room for h in case.hooks if h.of not in group]
+    for b in (b for b in case.brackets if b.of not in group):
+        way = case.part(b.part).put_on
+        for room in b.rooms:
+            back = tuple(-x * way.travel_mm for x in way.along) if way else (0.0, 0.0, 0.0)
+            lo = tuple(min(x, x + y) for x, y in zip(room.lo, back, strict=True))
+            hi = tuple(max(x, x + y) for x, y in zip(room.hi, back, strict=True))
+            out.append(Box(lo, hi))  # type: ignore[arg-type]
+    return out
 
 
 def _pillars(design: Design, case: Case | None) -> list[Box]:

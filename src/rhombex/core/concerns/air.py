@@ -13,15 +13,17 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.anchors import placed
 from rhombex.core.bench.arrange import Thing, arrange
-from rhombex.core.concerns.bench import free_place
+from rhombex.core.bench.dodge import free_spot
+from rhombex.core.bench.placing import TO_BLOW
+from rhombex.core.concerns.bench import free_place, moved
 from rhombex.core.concerns.registry import Finding, Maker, NotOffered, Remedy, concern, offered, searched
-from rhombex.core.design import VentField
-from rhombex.core.edits import Blow, PlaceNew, PutVent
+from rhombex.core.design import Design, VentField
+from rhombex.core.edits import Blow, Edit, PlaceNew, PutVent, ToFace
 from rhombex.core.openings.vents import vent, vent_room
 from rhombex.core.parts import library
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref, val
-from rhombex.core.space import Face, Vec2
+from rhombex.core.space import Face, Vec2, Vec3
 from rhombex.core.trail import given, looked_up
 
 
@@ -123,8 +125,8 @@ def _enough(fields: _Fields, wanted_mm2: float) -> tuple[_Fields, bool]:
 @searched
 def _with_a_fan(a: Analysis, fields: _Fields) -> tuple[Remedy, ...]:
     """The smallest fan that moves the air which the heat asks for and finds a free place on a wall, with vents in a wall where there are none."""
-    moved = val("air.air.cfm") / 3600 * val("air.air.fan_share")
-    fans = [(c.air.free_flow_cfm * moved, c) for c in library().values() if c.family == "fan" and c.air is not None]
+    per_cfm = val("air.air.cfm") / 3600 * val("air.air.fan_share")
+    fans = [(c.air.free_flow_cfm * per_cfm, c) for c in library().values() if c.family == "fan" and c.air is not None]
     strong = sorted((x for x in fans if x[0] >= a.need.flow_m3s), key=lambda x: (x[0], x[1].key))
     vents = [] if a.design.vents else fields[:1]
     words = "".join(f" and vents in the {face} wall" for face, _, _ in vents)
@@ -132,13 +134,35 @@ def _with_a_fan(a: Analysis, fields: _Fields) -> tuple[Remedy, ...]:
         put = PlaceNew(component=fan.key)
         try:
             design = apply(a.design, put)
-            edits = (put, *(e for _, field, _ in vents for e in field()))
+            more = tuple(e for _, field, _ in vents for e in field())
         except (DesignError, ValidationError):  # no more can be placed
             return ()
-        t = next(t for t in arrange(design) if a.design.placement(t.id) is None)
-        if t.face and a.case.wall_at(t.face, t.frame.origin) and free_place(design, t, (0.0, 0.0, 0.0)):
-            return (Remedy(label=f"Put in a {fan.label[:1].lower()}{fan.label[1:]}{words}", edits=edits),)
+        there = _on_some_wall(a, design, frozenset(face for face, _, _ in vents))
+        if there is not None:
+            label = f"Put in a {fan.label[:1].lower()}{fan.label[1:]}{words}"
+            return (Remedy(label=label, edits=(put, *there, *more)),)
     return ()
+
+
+def _on_some_wall(a: Analysis, design: Design, vented: frozenset[Face]) -> tuple[Edit, ...] | None:
+    """What moves a new fan from where it landed, where no component is, to where nothing of the case is either; on another wall where that one has no
+    room, but not on one that is to be vented. None where no wall has."""
+    new = next(p for p in design.placements if a.design.placement(p.id) is None)
+    middle: Vec3 = tuple(x / 2 for x in design.shell.inner_mm)  # type: ignore[assignment]
+    for face in (new.face, *(f for f in TO_BLOW if f != new.face)):
+        if face is None or face in vented:
+            continue
+        edit = None if face == new.face else ToFace(id=new.id, face=face, at_mm=middle)
+        things = arrange(design if edit is None else apply(design, edit))
+        t = next(t for t in things if t.id == new.id)
+        by = free_spot(design, things, t.id, a.case)
+        if by is not None and a.case.wall_at(face, _moved(t.frame.origin, by)) and free_place(design, t, by):
+            return (*((edit,) if edit else ()), *((moved(t, by),) if any(by) else ()))
+    return None
+
+
+def _moved(at: Vec3, by: Vec3) -> Vec3:
+    return (at[0] + by[0], at[1] + by[1], at[2] + by[2])
 
 
 def _most_mm2(a: Analysis, build: Callable[[], tuple[PutVent, ...]], across: float, web: float) -> float:

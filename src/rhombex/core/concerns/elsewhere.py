@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from math import ceil
+
 from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.gaps import beyond, cavity, hard
@@ -36,20 +38,25 @@ def _with_room(a: Analysis, remedy: Remedy) -> tuple[Remedy, ...]:
     case = case_of(design, a.workshop.printer(design.printer) or a.printer, a.things)
     if max((b.mm for b in case.bulges), default=0.0) <= max(b.mm for b in a.case.bulges) + AS_BEFORE_MM:
         return ()
-    if _in_rim(a, case) <= _in_rim(a, a.case):
+    beside, behind = (_in_rim(a, case, own) > _in_rim(a, a.case, own) for own in (False, True))
+    if behind:  # it is fixed to that wall: no rim may stand out of it
+        thick = ceil(10 * (design.shell.wall_mm + max(b.mm for b in case.bulges))) / 10
+        wall = Set(path="shell.wall_mm", value=thick)
+        return (Remedy(label=f"{remedy.label}, with walls of {thick:g} mm", edits=(*remedy.edits, wall)),)
+    if not beside:
         return ()
     out = walls_round(case).model_copy(update={"only_out": True})
     return (Remedy(label=f"{remedy.label}, with its walls drawn out for the rim", edits=(*remedy.edits, out)),)
 
 
-def _in_rim(a: Analysis, case: Case) -> int:
-    """How many solids stand in the thickening of the walls."""
+def _in_rim(a: Analysis, case: Case, own: bool) -> int:
+    """How many solids stand in the thickening of walls beside them, or of the one that they are fixed to (`own`)."""
     room = cavity(a.design)
     return sum(
         beyond(s.box, room, f) > -b.inward_mm(s.box.lo[2], s.box.hi[2])
         for b in case.bulges
         for f in b.faces
         for t in a.things
-        if t.face != f
+        if (t.face == f) == own
         for s in hard(t)
     )

@@ -1,0 +1,50 @@
+"""Ways out that print a case on another printer: room for the thicker rim of its nozzle."""
+
+from __future__ import annotations
+
+from rhombex.core.analysis import analyse
+from rhombex.core.apply import apply
+from rhombex.core.concerns import judge
+from rhombex.core.concerns.elsewhere import print_on, with_room
+from rhombex.core.concerns.registry import Remedy
+from rhombex.core.constructions import TwoHalves
+from rhombex.core.design import Design, Shell
+from rhombex.core.edits import FitCavity, PlaceNew, Set, Together, walls_round
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+
+IN_PLASTIC = ("component-in-part", "part-in-rim", "parts-overlap")
+
+
+def in_plastic(d: Design) -> set[str]:
+    return {f.code for f in judge(analyse(d, ARCHIVE_WORKSHOP, "none"))} & set(IN_PLASTIC)
+
+
+def test_walls_go_out_for_a_thicker_rim_or_get_as_thick() -> None:
+    """A nozzle of 0.6: tongue, cheeks and play are wider than a wall of 2.89. A board beside it wants the wall farther out; a supply that is fixed to it a
+    wall as thick as the rim. Where nothing is near, the printer alone is changed."""
+    larger = ARCHIVE_WORKSHOP.printer("bench-300")
+    assert larger is not None
+    shell = Shell(inner_mm=(300, 260, 140), construction=TwoHalves(joint_mm=60))
+    for keys, room in ((("sbc-85x56",), True), (("supply-atx", "sbc-85x56"), False)):
+        d = Design(name="x", shell=shell, printer="bench-180")
+        for key in keys:
+            d = apply(d, PlaceNew(component=key))
+        roomy = analyse(d, ARCHIVE_WORKSHOP, "none")
+        bare = apply(d, Set(path="printer", value="bench-300"))
+        if not in_plastic(bare):
+            assert print_on(roomy, larger).edits == (Set(path="printer", value="bench-300"),)
+        d = apply(d, walls_round(roomy.case))
+        a = analyse(d, ARCHIVE_WORKSHOP, "none")
+        remedy = print_on(a, larger)
+        assert in_plastic(apply(d, Set(path="printer", value="bench-300"))) and not in_plastic(d)
+        assert not in_plastic(apply(d, Together(edits=remedy.edits))), keys
+        walls = [e for e in remedy.edits if isinstance(e, FitCavity)]
+        thick = [e for e in remedy.edits if isinstance(e, Set) and e.path == "shell.wall_mm"]
+        assert (len(walls), len(thick)) == ((1, 0) if room else (0, 1)), remedy
+        assert ("drawn out" in remedy.label) == room
+
+
+def test_what_makes_no_rim_thicker_is_as_it_was(good_wren: Design) -> None:
+    a = analyse(good_wren, ARCHIVE_WORKSHOP, "none")
+    same = Remedy(label="Print it in PETG", edits=(Set(path="process.filament", value="PETG"),))
+    assert with_room(a, same) == same
