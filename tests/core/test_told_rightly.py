@@ -394,7 +394,11 @@ def test_a_board_whose_plug_a_supply_does_not_have_is_fed_by_an_adapter() -> Non
 
 def test_a_plate_of_its_own_shares_no_opening() -> None:
     d = walled("board-mini-itx", "hub-4")
-    near = apply(d, Move(id="hub", to_mm=(88, 246, 12)))
+    d = apply(d, Move(id="hub", to_mm=(88, 246, 12)))
+    # the plate is 90 mm behind its wall: that is told, and what would be cut before it is not
+    assert [f for f in alone(d, "web-too-thin") if "I/O" in f.title] == []
+    assert [f.subjects[0] for f in alone(d, "port-not-reachable") if "Rear" in f.title] == ["board/rear"]
+    near = apply(d, Move(id="board", to_mm=(88, 86 + 85, 6)))
     labels = {r.label for f in alone(near, "web-too-thin") if "I/O" in f.title for r in f.remedies}
     assert labels and not [x for x in labels if x.startswith("Cut one opening")]
 

@@ -415,7 +415,10 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 16: what is left between two openings, or an opening and the face's edge, is thinner than two lines."""
     lines = ref("printing.feature.web_lines")
     limit = lines.value * a.case.line_mm
-    for p, q in combinations(a.openings.openings, 2):
+    # what is before a port far behind its wall is told with that port: it goes along with it
+    far_off = {p.ref for _, p in needed_ports(a) if set_back(a.case, p) > val("limits.port_reach.far")}
+    there = [o for o in a.openings.openings if o.pinned or o.id not in far_off]
+    for p, q in combinations(there, 2):
         if p.face != q.face or _in_plate(p, q) or _in_plate(q, p) or _one(p, q):
             continue
         gap = _gap(p, q)
@@ -444,7 +447,7 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                     *_together(a, p, q, limit),
                 ),
             )
-    for o in a.openings.openings:
+    for o in there:
         w, h = a.case.face(o.face).size_mm
         u0, v0, u1, v1 = outline(o)
         edge = min(u0, w - u1, v0, h - v1)
