@@ -10,6 +10,8 @@ from random import Random
 import numpy as np
 from manifold3d import Manifold, OpType
 
+from rhombex.core.advice.cuts import cuts_table
+from rhombex.core.advice.hardware import hardware_table
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.bodies import body_in
@@ -136,6 +138,16 @@ def broken(d: Design, workshop: Workshop = ARCHIVE_WORKSHOP) -> Iterator[str]:
     yield from _walls(a)
     yield from _screws(a, stops)
     yield from _ways(a, stops)
+    yield from _tables(a)
+
+
+def _tables(a: Analysis) -> Iterator[str]:
+    """The tables of Cuts and Hardware come, whatever was made."""
+    for what, table in (("Hardware", hardware_table), ("Cuts", cuts_table)):
+        try:
+            table(a)
+        except Exception as e:
+            yield f"the table of {what} breaks: {type(e).__name__} {str(e)[:120]}"
 
 
 def _pieces(a: Analysis, stops: list[Finding]) -> Iterator[str]:
@@ -280,7 +292,7 @@ def _screws(a: Analysis, stops: list[Finding]) -> Iterator[str]:
     parts = {n: mk.evaluate(r, mk.FILE_TOL) for n, r in a.in_place().items()}
     free: dict[str, list[tuple[str, Manifold]]] = {n: [] for n in parts}
     full: dict[str, list[tuple[str, Manifold]]] = {n: [] for n in parts}
-    for j in (*a.case.screws, *(b.screw for b in a.case.brackets)):
+    for j in (*a.case.screws, *(b.screw for b in a.case.brackets), *(j for h in a.case.hooks for j in h.screws)):
         if {j.holds, j.into} & said or not {j.holds, j.into} <= parts.keys():
             continue
         deep, hole, through = j.hole_depth_mm - j.pocket_mm, j.hole_mm / 2, j.clearance_mm / 2

@@ -442,7 +442,7 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
         {
             "do": "put-joint",
             "joint": {
-                "of": r.choice([f"{r.choice(['posts', 'face', 'on'])}/{id}", "cut/base"]),
+                "of": r.choice([f"{r.choice(['posts', 'face', 'hook', 'on'])}/{id}", "cut/base"]),
                 "holding": r.choice(["insert", "cut in plastic", "captive nut", "nut from below", None]),
                 "screw_mm": r.choice([None, 5, 8, abs(number(20))]),
             },

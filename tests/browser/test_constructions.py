@@ -174,3 +174,39 @@ def test_the_lid_is_hung_on_hinges(page: Page) -> None:
     expect(high).to_have_count(0)
     hinge.get_by_role("radio", name="none").click()
     expect(page.get_by_text("4 of 4 screws of the case have a place")).to_be_visible()
+
+
+def test_a_free_end_rests_on_a_hook_and_ribs_stand_on_the_floor(page: Page, server: str) -> None:
+    """A supply on the front wall of *Heron*, in covers: its free end on a hook of the cover beside it, told and taken back in its slip."""
+    ids = {d["name"]: d["id"] for d in page.request.get(f"{server}/api/designs").json()["designs"]}
+    design = f"{server}/api/designs/{ids['Heron']}"
+    now = page.request.get(design).json()
+    made = {"do": "construct", "construction": {"kind": "frame and covers"}}
+    page.request.post(
+        f"{design}/edits",
+        data={"base_version": now["version"], "edits": [made], "said": "covers"},
+        headers={"Origin": server},
+    )
+    page.goto(f"{server}/designs/{ids['Heron']}/bench")
+    concerns = page.get_by_role("complementary", name="Concerns")
+    told = concerns.get_by_text("Nothing stands under the free end of Supply")
+    expect(told).to_be_visible(timeout=30_000)
+    page.get_by_role("button", name=re.compile("^Supply in plan")).focus()
+    page.keyboard.press("Enter")
+    ends = page.get_by_role("radiogroup", name="Free end")
+    expect(ends.get_by_role("radio", name="free", exact=True)).to_be_checked()
+    ends.get_by_role("radio", name="on a hook").click()
+    expect(ends.get_by_role("radio", name="on a hook")).to_be_checked()
+    expect(told).to_have_count(0)
+    assert axe(page) == []
+    go(page, "Shell")
+    parts = page.get_by_role("list", name="Parts of the case")
+    expect(parts.get_by_role("button", name=re.compile("^hook-supply"))).to_be_visible()
+    page.get_by_role("radiogroup", name="Ribs on the").get_by_role("radio", name="bottom").click()
+    ribs = page.get_by_label("Ribs, bottom")
+    ribs.fill("1")
+    ribs.press("Enter")
+    expect(page.get_by_label("Ribs, high")).to_be_visible()
+    assert axe(page) == []
+    go(page, "Hardware")
+    expect(page.get_by_role("row", name=re.compile("^hook of Supply"))).to_contain_text("2 x M3 x 8")

@@ -6,6 +6,7 @@ from functools import cache
 
 import pytest
 
+from rhombex.core.advice.hardware import hardware_table
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.bodies import body_in
@@ -14,8 +15,8 @@ from rhombex.core.case import Hook
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge, judge_bare
 from rhombex.core.cuts.strips import strips
-from rhombex.core.design import Design
-from rhombex.core.edits import PropUp, PutRibs, Set, Together
+from rhombex.core.design import Design, OwnJoint
+from rhombex.core.edits import PropUp, PutJoint, PutRibs, Remove, Set, Together
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import block
 from rhombex.core.shell import hooks
@@ -97,6 +98,19 @@ def test_two_screws_hold_it_from_outside_through_the_wall() -> None:
     assert [x.count for x in strips_of_foam] == [1]
     change = made("two halves", "hook", ("shell.post_thread", "cut in plastic"))
     assert {j.holding for j in the(change).screws} == {"cut in plastic"}
+
+
+def test_its_screws_have_a_row_of_their_own_and_a_length_that_a_hand_chooses() -> None:
+    a = made("two halves")
+    row = next(r for r in hardware_table(a).rows if r.joint.key == "hook/supply")
+    assert row.joint.count == 2 and row.joint.holds == "base" and row.lengths
+    other = next(x for x in row.lengths if x.length_mm != row.joint.screw_mm)
+    longer = looked(apply(a.design, other.edit))
+    assert {j.screw_mm for j in the(longer).screws} == {other.length_mm}
+    d = apply(a.design, PutJoint(joint=OwnJoint(of="hook/supply", screw_mm=5)))
+    (f,) = [f for f in judge_bare(looked(d)) if f.code == "wall-screw-length"]
+    assert "hook of Supply" in f.title and f.measured == 5
+    assert looked(apply(d, Remove(id="supply"))).design.joints == ()
 
 
 @pytest.mark.parametrize("kind", ["two halves", "frame and covers"])

@@ -639,8 +639,8 @@ class Case(Frozen):
 
     @property
     def screws(self) -> tuple[Joint, ...]:
-        """The screws of the case: those that hold its parts together, and those of its handle and hooks."""
-        return (*self.joints, *(self.handle.screws if self.handle else ()), *(j for h in self.hooks for j in h.screws))
+        """The screws of the case: those that hold its parts together, and those of its handle."""
+        return (*self.joints, *(self.handle.screws if self.handle else ()))
 
     @property
     def over_all_mm(self) -> Vec3:

@@ -28,7 +28,7 @@ SourceRef = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9._-]{0,39}(/[a-z0-9._
 PartKey = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}$")]
 PortRef = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}/[a-z0-9._-]{1,40}$")]
 OF_CUTS = ("cut/", "bridge/")  # joints of a part's pieces, not of a component
-JointRef = Annotated[str, Field(pattern=r"^(posts|face|on|cut|bridge|pane)/[a-z0-9][a-z0-9._-]{0,39}$")]
+JointRef = Annotated[str, Field(pattern=r"^(posts|face|hook|on|cut|bridge|pane)/[a-z0-9][a-z0-9._-]{0,39}$")]
 
 
 class Stand(Frozen):
@@ -251,7 +251,8 @@ class CutJoin(Frozen):
 
 
 class OwnJoint(Frozen):
-    """What a hand chose for the screws of one component: `posts/<id>` holds it on its posts or pads, `face/<id>` on its wall, `on/<id>` on the
+    """What a hand chose for the screws of one component: `posts/<id>` holds it on its posts or pads, `face/<id>` on its wall, `hook/<id>` what its free
+    end rests on, `on/<id>` on the
     board that it stands on, or on bought standoffs of `standoff_mm` on posts that are shorter by so much; `cut/<part>` and `bridge/<part>` the pieces of a part to one another, `pane/<id>` what closes an opening of one's own. None leaves the thread to the shell and the length to
     the stack."""
 

@@ -299,7 +299,7 @@ def _of_feet_by_stack(a: Analysis) -> tuple[Remedy, ...]:
 def wall_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 22: screws through a wall, a flange or a standoff that are too short, too long, or not to be had."""
     for g in a.joints:
-        if not g.key.startswith(("face/", "on/", "feet/")) or g.head == "stud":
+        if not g.key.startswith(("face/", "hook/", "on/", "feet/")) or g.head == "stud":
             continue
         length = g.screw_mm
         near = (

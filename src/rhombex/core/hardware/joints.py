@@ -61,6 +61,7 @@ def joints(
         *_of_mounts(design, things, case, names),
         *_of_faces(design, things, case),
         *_of_brackets(case, names),
+        *_of_hooks(case, names),
         *_of_stacks(design, things, case),
         *_of_standoffs(design, things, case),
         *_of_feet(case),
@@ -330,40 +331,51 @@ def _of_brackets(case: Case, names: dict[str, str]) -> Iterator[JointGroup]:
     """The screws of brackets that press a display to its wall, from inside into bosses of that wall."""
     for of, found in groupby(case.brackets, key=lambda b: b.of):
         screws = [b.screw for b in found]
-        j = screws[0]
-        least, most = engagement_mm(j.thread, j.holding)
-        most = min(most, j.hole_depth_mm - val("fasteners.rule.tip_clearance"))
-        yield JointGroup(
-            key=f"face/{of}",
-            of=of,
-            name=f"bracket{'s' if len(screws) > 1 else ''} of {names[of]}",
-            holds=names[of],
-            into=j.into,
-            part=j.into,
-            count=len(screws),
-            thread=j.thread,
-            holding=j.holding,
-            head=head_of(j.thread),
-            sunk_mm=0.0,
-            screw_mm=j.screw_mm,
-            by_hand=j.pinned,
-            least_mm=j.grip_mm + least,
-            most_mm=j.grip_mm + most,
-            grip_mm=j.grip_mm,
-            least_thread_mm=least,
-            end_mm=j.passed_mm + j.hole_depth_mm,
-            layers=(
-                StackLayer(what="bracket", kind="printed", from_mm=0.0, to_mm=j.passed_mm),
-                *held_in(j.into, j.thread, j.holding, j.grip_mm, j.hole_depth_mm),
-            ),
-            insert_mm=insert_of(j.thread, j.holding),
-            standoff_mm=None,
-            opened=False,
-            path="",
-            holding_path="",
-            seats=tuple(ScrewSeat(at=_back(x.at, x.along, x.passed_mm), along=x.along) for x in screws),
-            head_on="plastic",
-        )
+        name = f"bracket{'s' if len(screws) > 1 else ''} of {names[of]}"
+        yield _on_a_wall(f"face/{of}", of, name, screws, holds=names[of], passed="bracket")
+
+
+def _of_hooks(case: Case, names: dict[str, str]) -> Iterator[JointGroup]:
+    """The screws of hooks, from outside through the wall."""
+    for h in case.hooks:
+        yield _on_a_wall(f"hook/{h.of}", h.of, f"hook of {names[h.of]}", list(h.screws), holds=h.on, passed=h.on)
+
+
+def _on_a_wall(key: str, of: str, name: str, screws: list[Joint], *, holds: str, passed: str) -> JointGroup:
+    j = screws[0]
+    least, most = engagement_mm(j.thread, j.holding)
+    most = min(most, j.hole_depth_mm - val("fasteners.rule.tip_clearance"))
+    return JointGroup(
+        key=key,
+        of=of,
+        name=name,
+        holds=holds,
+        into=j.into,
+        part=j.into,
+        count=len(screws),
+        thread=j.thread,
+        holding=j.holding,
+        head=head_of(j.thread),
+        sunk_mm=0.0,
+        screw_mm=j.screw_mm,
+        by_hand=j.pinned,
+        least_mm=j.grip_mm + least,
+        most_mm=j.grip_mm + most,
+        grip_mm=j.grip_mm,
+        least_thread_mm=least,
+        end_mm=j.passed_mm + j.hole_depth_mm,
+        layers=(
+            StackLayer(what=passed, kind="printed", from_mm=0.0, to_mm=j.passed_mm),
+            *held_in(j.into, j.thread, j.holding, j.grip_mm, j.hole_depth_mm),
+        ),
+        insert_mm=insert_of(j.thread, j.holding),
+        standoff_mm=None,
+        opened=False,
+        path="",
+        holding_path="",
+        seats=tuple(ScrewSeat(at=_back(x.at, x.along, x.passed_mm), along=x.along) for x in screws),
+        head_on="plastic",
+    )
 
 
 def _of_feet(case: Case) -> Iterator[JointGroup]:

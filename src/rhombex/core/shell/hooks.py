@@ -144,6 +144,7 @@ def _hook(
     ):
         return None
     name, level = f"hook-{t.id}"[:40], top - UNDER_MM - od / 2
+    chosen = design.joint(f"hook/{t.id}")
 
     def screw(number: int, side: float) -> Joint:
         x = u + side * (od + BETWEEN_MM) / 2
@@ -163,7 +164,7 @@ def _hook(
             sink_mm=0.0,
             deep_mm=deep,
             holding=out,
-            length_mm=None,
+            length_mm=chosen.screw_mm if chosen else None,
             path="",
             opened=False,
             # it lies on its side: its holes run along the bed
