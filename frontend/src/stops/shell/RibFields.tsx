@@ -12,7 +12,8 @@ const USUAL = { count: 0, high_mm: 6, lines: 6 };
 
 /** Ribs on the inside of the panels that may bear them: on which, how many, how high. */
 export function RibFields({ state, act }: Pick<SheetProps, "state" | "act">) {
-  const faces = state.view.case.parts.map((p) => p.ribbed).filter((f) => f !== "") as RibFace[];
+  const bear = state.view.case.parts.map((p) => p.ribbed).filter((f) => f !== "") as RibFace[];
+  const faces = [...bear.filter((f) => f !== "bottom"), ...bear.filter((f) => f === "bottom")]; // a hand leans on the others
   const wished = state.design.shell.ribs ?? [];
   const [picked, pick] = useState<RibFace | null>(null);
   const face = (picked && faces.includes(picked) ? picked : null) ?? wished[0]?.face ?? faces[0];
