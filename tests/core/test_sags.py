@@ -10,8 +10,9 @@ import pytest
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import Finding, judge
+from rhombex.core.constructions import CornersAndSheet
 from rhombex.core.design import Design, FilamentKind, Placement
-from rhombex.core.edits import Add, Construct, Edit, Move, MoveWall, PutRibs, Set, Together
+from rhombex.core.edits import Add, Construct, Edit, Move, MoveWall, PutRibs, Remove, Set, Together
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import block
 from rhombex.core.process.creep import creep
@@ -135,6 +136,22 @@ def test_what_hangs_from_the_top_comes_down_with_it(good_wren: Design) -> None:
     d = apply(d, Move(id="tower", to_mm=(x - 2.89, y - 2.89, low - inside - 0.05 - high)))
     (f,) = told(d, "top-sinks")
     assert f.subjects[1] == "tower" and f.limit == pytest.approx(0.05, abs=0.01)
+
+
+def test_a_top_of_sheet_sinks_under_itself(good_wren: Design) -> None:
+    """Acrylic of 2 over 400 x 400: 0.00406 x 1.19e-6 x 2 x 9.81 x 400^4 / (3200 x 2^3 / 12 / (1 - 0.35^2)) = 0.998, three times that in the end. Of 3 mm it is 4 / 9 of it;
+    aluminium does not creep."""
+    d = apply(good_wren, Together(edits=tuple(Remove(id=p.id) for p in good_wren.placements if p.face == "top")))
+    d = apply(d, Construct(construction=CornersAndSheet(material="acrylic")))
+    room = d.shell.model_copy(update={"inner_mm": (400.0, 400.0, 60.0), "lid_mm": 2.0})
+    d = d.model_copy(update={"shell": room})
+    (f,) = told(d, "top-sinks")
+    assert f.measured == pytest.approx(0.00406 * 1.19e-6 * 2 * 9.81 * 400**4 / (3200 * 8 / 12 / 0.8775) * 3, rel=0.002)
+    assert (f.limit, f.subjects) == (2.0, ("sheet-top", "top")) and "acrylic" in f.reason
+    (r,) = f.remedies
+    assert r.label == "Make the top 3 mm thick" and not told(apply(d, Together(edits=r.edits)), "top-sinks")
+    metal = apply(d, Construct(construction=CornersAndSheet(material="aluminium")))
+    assert not told(metal, "top-sinks")
 
 
 FLOORS = ("two halves", "sliding panels", "frame and covers", "core and wrap", "corners and sheet")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import ceil, hypot, pi, sin
+from math import ceil, hypot, inf, pi, sin
 
 from rhombex.core.advice.panels import bend_of, stiffened
 from rhombex.core.analysis import Analysis
@@ -14,6 +14,7 @@ from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, sear
 from rhombex.core.concerns.ribs import ribbed
 from rhombex.core.edits import Set
 from rhombex.core.fit.laying import down_of
+from rhombex.core.hardware.sheets import stock_mm
 from rhombex.core.process.creep import creep
 from rhombex.core.process.plate_loads import centre_load, clamped_load, even_load
 from rhombex.core.process.stiffness import Plate, bending, plates
@@ -92,8 +93,8 @@ def top_sinks(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 26: a top that sinks under its own weight and what hangs from it, until it leans on what stands below it when it is warm."""
     face, of = a.case.face("top"), a.case.most_of("top")
     short, long = sorted(a.case.cavity.size[:2])
-    if of is None or of.sheet is not None or not face.whole or short <= 0:
-        return  # sheet is stiffer, and creeps by figures of its own
+    if of is None or not face.whole or short <= 0:
+        return
     middle, warm, inputs = _sunk(a, face, of)
     below, gap, there = _leans_on(a, middle)
     limit = ref("limits.standing.sunk")
@@ -110,7 +111,7 @@ def top_sinks(a: Analysis, say: Maker) -> Iterator[Finding]:
         sense="at most",
         how="(alpha P a^2 + beta q a^4) / D x creep, each load and place by sin x sin of where it is",
         of=inputs,
-        reason=f"{long:.0f} x {short:.0f} x {face.thick_mm:g} mm of {a.design.process_of(of.name).filament} at {a.ladder.wall_c.value:.0f} degrees sink by "
+        reason=f"{long:.0f} x {short:.0f} x {face.thick_mm:g} mm of {_made_of(a, of)} at {a.ladder.wall_c.value:.0f} degrees sink by "
         f"{middle:.1f} mm in their middle in ten years"
         + (
             ". It is seen, and its edges gape."
@@ -119,19 +120,14 @@ def top_sinks(a: Analysis, say: Maker) -> Iterator[Finding]:
         ),
         source=f"plate held at its edges (Timoshenko and Woinowsky-Krieger); {warm.source}",
         subjects=(of.name, "top") if below is None else (of.name, below.id),
-        remedies=(*_ribs(a, "top", of, most / worst), *_thicker("top", "shell.lid_mm", thick)),
+        remedies=(*_ribs(a, "top", of, most / worst), *_thicker("top", "shell.lid_mm", _to_be_had(of, thick))),
     )
 
 
 def _sunk(a: Analysis, face: CaseFace, of: Part) -> tuple[float, Trail, tuple[Input, ...]]:
     """How far the middle of the top sinks in the end, mm; its creep; and what went in."""
     short, long = sorted(a.case.cavity.size[:2])
-    plate = Plate(
-        name="top",
-        thick_mm=face.thick_mm,
-        pose="lying" if down_of(a.design, of) in ("top", "bottom") else "standing",
-    )
-    d_nmm, grams = _stiff_nmm(a, of.name, plate), bending(plate, a.design.process_of(of.name), a.printer)[1]
+    d_nmm, grams, warm = _of_top(a, face, of)
     ribs = stiffened(a, "top", POSTS) if of.ribbed == "top" else 1.0
     hung = {t.id: t.component.mass_g for t in a.things if t.face == "top"}
     load = sum(hung.values()) / 1000 * G
@@ -139,7 +135,6 @@ def _sunk(a: Analysis, face: CaseFace, of: Part) -> tuple[float, Trail, tuple[In
         sum(hung.values()), 1e-9
     )
     own = grams / 1e6 / 1000 * G  # N/mm2
-    warm = _creep(a, of.name)
     bent = centre_load(long / short) * load * share * short**2 + even_load(long / short) * own * short**4
     return (
         bent / d_nmm / ribs * warm.value,
@@ -151,12 +146,30 @@ def _sunk(a: Analysis, face: CaseFace, of: Part) -> tuple[float, Trail, tuple[In
             given("a", short),
             given("b", long),
             given("thickness", face.thick_mm),
-            given("D", d_nmm / 1000, "N m", "skins on a core of infill"),
+            given("D", d_nmm / 1000, "N m", "sheet" if of.sheet else "skins on a core of infill"),
             *((given("by its ribs", ribs, "x"),) if ribs > 1 else ()),
             given("creep", warm.value, "x", warm.formula),
             *warm.inputs,
         ),
     )
+
+
+def _of_top(a: Analysis, face: CaseFace, of: Part) -> tuple[float, float, Trail]:
+    """Stiffness of a top, N mm, its mass, g/m2, and its creep: of bought sheet, or as it is printed."""
+    if of.sheet is not None:
+        kind = f"sheet.{of.sheet.material}"
+        stays = ref(f"{kind}.creep")
+        d_nmm = val(f"{kind}.modulus") * face.thick_mm**3 / 12 / (1 - val("limits.standing.poisson") ** 2)
+        creeps = Trail(value=stays.value, unit="x", formula="of the sheet, in the end", source=str(stays))
+        return d_nmm, val(f"{kind}.density") * face.thick_mm * 1000, creeps
+    lies = down_of(a.design, of) in ("top", "bottom")
+    plate = Plate(name="top", thick_mm=face.thick_mm, pose="lying" if lies else "standing")
+    grams = bending(plate, a.design.process_of(of.name), a.printer)[1]
+    return _stiff_nmm(a, of.name, plate), grams, _creep(a, of.name)
+
+
+def _made_of(a: Analysis, of: Part) -> str:
+    return of.sheet.material if of.sheet else a.design.process_of(of.name).filament
 
 
 def _leans_on(a: Analysis, middle_mm: float) -> tuple[Thing | None, float, float]:
@@ -208,6 +221,13 @@ def _ribs(a: Analysis, face: str, of: Part, times: float) -> tuple[Remedy, ...]:
         return ()
     now = bend_of(a, a.case.face(face), [r for r in a.case.ribs if r.face == face], POSTS)
     return () if now is None else ribbed(a, face, now.value * times, POSTS)
+
+
+def _to_be_had(of: Part, thick: float) -> float:
+    """The thickness, or the next that sheet is sold in; too much where there is none, or where one sheet is bent and all of it would be thicker."""
+    if of.sheet is None:
+        return thick
+    return inf if of.sheet.bends else next((t for t in stock_mm(of.sheet.material) if t >= thick), inf)
 
 
 def _thicker(what: str, path: str, thick: float) -> tuple[Remedy, ...]:

@@ -40,7 +40,8 @@ def with_hooks(design: Design, printer: Printer, built: Built, things: tuple[Thi
     found: list[Hook] = []
     for t in (t for t in things if t.placement.rests_on == "hook"):
         one = hook_of(design, printer, built.case.model_copy(update={"hooks": tuple(found)}), things, t)
-        found += [] if one is None else [one]
+        if one is not None and all(one.part != h.part for h in found):  # names are cut off: two long ones may be alike
+            found.append(one)
     if not found:
         return built
     bodies, on_bed, parts = dict(built.bodies), dict(built.on_bed), list(built.case.parts)
