@@ -10,6 +10,7 @@ from rhombex.core.bench.arrange import arrange
 from rhombex.core.bench.bodies import body_in
 from rhombex.core.bench.dodge import ways_clear
 from rhombex.core.bench.gaps import hard
+from rhombex.core.choices import made_so
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.concerns.bench import move_of
 from rhombex.core.constructions import (
@@ -411,3 +412,20 @@ def test_what_lacks_a_plug_is_looked_at_where_it_stands_all_the_same(good_wren: 
     told = judge(analyse(low, ARCHIVE_WORKSHOP, "none"))
     assert "plugs-missing" in {f.code for f in told if "supply" in f.subjects and f.severity == "stop"}
     assert {"component-in-part", "component-hits-wall"} & {f.code for f in told if "supply" in f.subjects}
+
+
+def test_what_is_too_near_to_two_walls_for_a_tool_is_moved_off_both(good_wren: Design) -> None:
+    """A fan of 40 in the top of a wrap, 0.8 from the back wall and 0.6 from the right one: its screws are 4 from its edges, and fingers with a nut of M3 want
+    5.5 (its flats, 5.5, twice over)."""
+    d = apply(good_wren, Together(edits=made_so(good_wren, ARCHIVE_WORKSHOP, "core and wrap")))
+    room = d.shell.inner_mm
+    d = apply(d, Move(id="fan", to_mm=(room[0] - 20.6, room[1] - 20.8, room[2])))
+    (f,) = [f for f in alone(d, "joint-not-reached") if "fan" in f.subjects]
+    assert (f.severity, f.limit) == ("stop", 5.5) and f.measured in (4.6, 4.8)
+    move, out = f.remedies
+    assert move.label in (
+        "Move Fan 0.7 mm away from the back wall and 0.9 mm from the right wall",
+        "Move Fan 0.9 mm away from the right wall and 0.7 mm from the back wall",
+    )
+    for r in (move, out):
+        assert [x for x in alone(apply(d, Together(edits=r.edits)), "joint-not-reached") if "fan" in x.subjects] == []

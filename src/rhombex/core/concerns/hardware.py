@@ -17,10 +17,11 @@ from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, sear
 from rhombex.core.edits import MoveWall, PutJoint, Set, SetStand
 from rhombex.core.fit.joints import engagement_mm, nut_below_mm, stock_mm
 from rhombex.core.hardware.face_screws import face_screw
+from rhombex.core.hardware.joint_group import JointGroup
 from rhombex.core.hardware.reach import aside
 from rhombex.core.parts.threads import label, screw_size
 from rhombex.core.reference import ref, val
-from rhombex.core.space import FACES, OUTWARD, Box, Vec3, hull, normal_axis
+from rhombex.core.space import FACES, OUTWARD, Box, Face, Vec3, hull, normal_axis
 from rhombex.core.trail import given, looked_up
 
 
@@ -353,15 +354,9 @@ def joint_not_reached(a: Analysis, say: Maker) -> Iterator[Finding]:
         if r.free or (g.holds == "standoff" and g.engaged_mm > g.most_mm + 1e-6):
             continue  # a standoff that stands in the floor is told as such
         t = next((t for t in a.things if t.id == g.of), None)
-        short = up(r.needs_mm - r.room_mm)
         remedies: tuple[Remedy, ...] = ()
-        face = r.blocked_by.removeprefix("the ").removesuffix(" wall")
-        if t is not None and t.face != face and t.placement.on is None and r.blocked_by.endswith(" wall"):
-            z = a.case.face(face).frame.z
-            inward: Vec3 = (-z[0] * short, -z[1] * short, -z[2] * short)
-            way = f"Move {t.name} {short:g} mm away from the {face} wall"
-            out = Remedy(label=f"Move the {face} wall out by {short:g} mm", edits=(MoveWall(face=face, by_mm=short),))
-            remedies = (Remedy(label=way, edits=(moved(t, inward),)), out)
+        if t is not None and t.placement.on is None and r.blocked_by.endswith(" wall"):
+            remedies = _off_walls(a, t, g, r.needs_mm)
         yield say(
             "stop",
             f"The {g.name} screws cannot be reached with a {r.tool}",
@@ -374,6 +369,30 @@ def joint_not_reached(a: Analysis, say: Maker) -> Iterator[Finding]:
             subjects=(g.key, *((g.of,) if g.of else ())),
             remedies=remedies,
         )
+
+
+def _off_walls(a: Analysis, t: Thing, g: JointGroup, needs_mm: float) -> tuple[Remedy, ...]:
+    """A component moved off every wall of the part that it is screwed to which is nearer to one of its screws than a tool is thick; or those walls moved out."""
+    own = {w.face for w in a.case.walls if w.part == g.part}
+    short: dict[Face, float] = {}
+    for f in FACES:
+        i = normal_axis(f)
+        if f in own and f != t.face and all(abs(s.along[i]) < 0.5 for s in g.seats):
+            wall = a.case.cavity.hi[i] if OUTWARD[f][i] > 0 else a.case.cavity.lo[i]
+            by = needs_mm - min(abs(wall - s.at[i]) for s in g.seats)
+            if by > 1e-6:
+                short[f] = up(by)
+    if not short:
+        return ()
+    inward: Vec3 = tuple(-sum(OUTWARD[f][k] * by for f, by in short.items()) + 0.0 for k in range(3))  # type: ignore[assignment]
+    words = " and ".join(
+        f"{by:g} mm {'away ' if k == 0 else ''}from the {f} wall" for k, (f, by) in enumerate(short.items())
+    )
+    walls = " and ".join(f"the {f} wall out by {by:g} mm" for f, by in short.items())
+    out = Remedy(label=f"Move {walls}", edits=tuple(MoveWall(face=f, by_mm=by) for f, by in short.items()))
+    if any(OUTWARD[f] == tuple(-x for x in OUTWARD[e]) for f in short for e in short):
+        return (out,)  # between two walls it is moved from the one to the other
+    return (Remedy(label=f"Move {t.name} {words}", edits=(moved(t, inward),)), out)
 
 
 @concern("screws-wait-for-one-another", "hardware")
