@@ -448,6 +448,10 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         ),
         None,
     ),
+    "nothing-laid": (
+        lambda d: tuple(Set(path=f"process.{x}", value=0) for x in ("top_layers", "bottom_layers", "infill")),
+        0.0,
+    ),
     "top-sinks": (
         lambda d: (
             Set(path="shell.lid_mm", value=0.8),

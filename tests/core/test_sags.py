@@ -12,7 +12,7 @@ from rhombex.core.apply import apply
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.constructions import CornersAndSheet
 from rhombex.core.design import Design, FilamentKind, Placement
-from rhombex.core.edits import Add, Construct, Edit, Move, MoveWall, PutRibs, Remove, Set, Together
+from rhombex.core.edits import Add, Construct, Edit, Move, MoveWall, PrintPart, PutRibs, Remove, Set, Together
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import block
 from rhombex.core.process.creep import creep
@@ -217,3 +217,23 @@ def test_ribs_keep_a_floor_from_sagging(good_wren: Design) -> None:
     assert stiffer > 1.05 and g.measured * stiffer == pytest.approx(f.measured, rel=0.02)
     thicker = next(r for r in f.remedies if "thick" in r.label)
     assert not told(apply(d, Together(edits=thicker.edits)), "floor-sags")
+
+
+def test_where_nothing_is_laid_that_is_told_and_no_rule_breaks(good_wren: Design) -> None:
+    """No layers below and above and no infill: of everything, and of one part with its own process, whose remedy changes that alone."""
+    bare = {"top_layers": 0, "bottom_layers": 0, "infill": 0.0}
+    all_ = apply(good_wren, Together(edits=tuple(Set(path=f"process.{k}", value=v) for k, v in bare.items())))
+    one = apply(good_wren, PrintPart(part="lid", process=good_wren.process.model_copy(update=bare)))
+    for d, part in ((all_, "base"), (one, "lid")):
+        found = judge(analyse(d, ARCHIVE_WORKSHOP, "preview"))
+        assert not [f for f in found if f.code == "rule-broke"]
+        (f,) = [f for f in found if f.code == "nothing-laid"]
+        assert part in f.title
+        for r in f.remedies:
+            after = apply(d, Together(edits=r.edits))
+            assert not told_settled(after, "nothing-laid"), r.label
+            assert part != "lid" or after.process == good_wren.process
+
+
+def told_settled(d: Design, code: str) -> list[Finding]:
+    return [f for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if f.code == code]

@@ -769,6 +769,15 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "The floor sags under Disc",
         ("Put feet under what is heavy", "Make the floor 4.6 mm thick"),
     ),
+    "nothing-laid": (
+        "stop",
+        0.0,
+        "at least",
+        1.0,
+        1,
+        "Of the base only the outline is laid",
+        ("Lay 4 layers below and 5 above", "Fill it by 20%"),
+    ),
     # (0.01446 x 0.1766 N x 0.4832 x 198^2 + 0.006637 x 9.7315e-6 N/mm2 x 198^4) / (3000 x 0.8^3 / 12 / (1 - 0.35^2)) x 5.084 at 34.0 degrees
     "top-sinks": (
         "weigh",

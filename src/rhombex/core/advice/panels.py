@@ -77,7 +77,7 @@ def stiffened(a: Analysis, face: str, stands_on: int) -> float:
 
 
 def bend_of(a: Analysis, face: CaseFace, ribs: list[Rib], stands_on: int = 1) -> Trail | None:
-    """How far the middle of a face gives way under a hand, with these ribs on it; None where there is no room behind it. `stands_on`: in how many places
+    """How far the middle of a face gives way under a hand, with these ribs on it; None where there is no room behind it, or nothing is laid. `stands_on`: in how many places
     a load stands on it: a hand in one, which may lie between two ribs, a component on its posts."""
     part = a.case.most_of(face.id)
     # the walls beside it hold it along its edges
@@ -96,6 +96,8 @@ def bend_of(a: Analysis, face: CaseFace, ribs: list[Rib], stands_on: int = 1) ->
     else:
         d_nmm = bending(plate, a.design.process_of(part.name), a.printer)[0] * 1000 / (1 - nu**2)
         made = given("stiffness", d_nmm / 1000, "N m", "skins on a core of infill")
+        if d_nmm <= 0:
+            return None
     push = ref("limits.standing.push")
     more, hole = _opened(a, face, part.name, (sides[0], sides[1]), (min(r[0] for r in room), min(r[1] for r in room)))
     by = f"; {SOURCE}" if hole else ""

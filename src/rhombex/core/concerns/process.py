@@ -9,8 +9,9 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.elsewhere import print_on, with_room
 from rhombex.core.concerns.own_process import Printed, printed
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
-from rhombex.core.design import FilamentKind
-from rhombex.core.edits import Edit, Set
+from rhombex.core.design import FilamentKind, Process
+from rhombex.core.edits import Edit, PrintPart, Set
+from rhombex.core.process.stiffness import plates
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import given, looked_up
 
@@ -47,6 +48,45 @@ def material_softens(a: Analysis, say: Maker) -> Iterator[Finding]:
             subjects=(of.subject,),
             remedies=_heat_proof(a, of, wall + margin.value),
         )
+
+
+@concern("nothing-laid", "process")
+def nothing_laid(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 16: plates with no layers below and above and no infill: their outlines alone are printed."""
+    for of in printed(a):
+        process = of.process
+        if process.bottom_layers + process.top_layers > 0 or process.infill > 0:
+            continue
+        open_ = [n for n in of.parts if any(p.pose == "lying" for p in plates(a.design, a.case.part(n)))]
+        if not open_:
+            continue
+        usual = Process()
+        layers: dict[str, float] = {"bottom_layers": usual.bottom_layers, "top_layers": usual.top_layers}
+        yield say(
+            "stop",
+            f"Of the {open_[0]} only the outline is laid",
+            measured=0,
+            limit=1,
+            unit="layers",
+            how="layers below and above; wanted: some of them, or infill",
+            reason="Without layers below and above and without infill nothing is laid between the perimeters of what lies flat: it has no floor.",
+            source="geometry",
+            subjects=(of.subject, "layers"),
+            remedies=(
+                Remedy(
+                    label=f"Lay {usual.bottom_layers} layers below and {usual.top_layers} above",
+                    edits=_with_all(of, layers),
+                ),
+                Remedy(label=f"Fill it by {usual.infill:.0%}", edits=_with_all(of, {"infill": usual.infill})),
+            ),
+        )
+
+
+def _with_all(of: Printed, values: dict[str, float]) -> tuple[Edit, ...]:
+    """Fields of a process set together: of everybody's, or of the one that a part has of its own."""
+    if not of.own:
+        return tuple(Set(path=f"process.{field}", value=value) for field, value in values.items())
+    return (PrintPart(part=of.own, process=of.process.model_copy(update=values)),)
 
 
 @concern("chamber-too-warm", "process")

@@ -48,6 +48,8 @@ def floor_sags(a: Analysis, say: Maker) -> Iterator[Finding]:
         # what it comes to if all of it stood in the middle
         share = sum(m * _shape(a, _middle(by_id[i])) for i, m in loads.items()) / sum(loads.values())
         d_nmm = _stiff_nmm(a, part, floor)
+        if d_nmm <= 0:
+            continue  # nothing is laid: that is told
         ribs = stiffened(a, "bottom", POSTS) if of.ribbed == "bottom" else 1.0
         warm = _creep(a, part)
         one = load * share * short**2 / d_nmm / ribs * warm.value
@@ -93,7 +95,7 @@ def top_sinks(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 26: a top that sinks under its own weight and what hangs from it, until it leans on what stands below it when it is warm."""
     face, of = a.case.face("top"), a.case.most_of("top")
     short, long = sorted(a.case.cavity.size[:2])
-    if of is None or not face.whole or short <= 0:
+    if of is None or not face.whole or short <= 0 or _of_top(a, face, of)[0] <= 0:
         return
     middle, warm, inputs = _sunk(a, face, of)
     below, gap, there = _leans_on(a, middle)
