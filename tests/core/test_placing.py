@@ -169,3 +169,34 @@ def test_a_shield_lands_on_the_board_that_it_is_meant_for() -> None:
     assert second.on != board.id
     turned_ = apply(apply(EMPTY, PlaceNew(component="sbc-85x56")), Turn(id="board", by=90))
     assert apply(turned_, PlaceNew(component="shield-power")).placements[-1].turn == 90
+
+
+@pytest.mark.parametrize(
+    ("mates_mm", "stands"),
+    [
+        ((0.0, 0.0), (12, "bought")),
+        ((-5.0, -1.0), (12, "bought")),
+        ((500.0, 900.0), (12, "bought")),
+        ((20.0, 5.0), (12, "bought")),
+        ((5.0, 7.0), (6, "printed")),
+    ],
+)
+def test_whatever_a_header_of_ones_own_says_a_shield_lands(
+    mates_mm: tuple[float, float], stands: tuple[float, str]
+) -> None:
+    """Between headers that nothing brings together it stands on usual standoffs, and that they do not mate is told."""
+    shield = library()["shield-power"]
+    headers = tuple(h.model_copy(update={"mates_mm": mates_mm}) for h in shield.headers)
+    board = library()["sbc-85x56"]
+    pins = tuple(h.model_copy(update={"mates_mm": mates_mm}) for h in board.headers)
+    own = [
+        board.model_copy(update={"key": "own-board", "headers": pins}),
+        shield.model_copy(update={"key": "own-shield", "headers": headers}),
+    ]
+    d = EMPTY
+    for c in own:
+        d = apply(d, PlaceNew(component=c.key, custom=c))
+    stand = d.placements[-1].stand
+    assert stand is not None and (stand.standoff_mm, stand.made) == stands
+    told = {f.code for f in judge(analyse(d, ARCHIVE_WORKSHOP, "none"))}
+    assert ("header-does-not-mate" in told) == (stands[1] == "bought") and "rule-broke" not in told

@@ -14,6 +14,7 @@ from rhombex.core.trail import Input, Trail, given
 
 SAME_HOLE_MM = 0.35
 USUAL_MM = 12.0  # of bought standoffs under a board that stands on another; common practice
+MOST_MM = 200.0  # that a document holds
 HELD_BY = 2  # holes in common, at least
 
 
@@ -76,9 +77,11 @@ def usual_stand(upper: Component, lower: Component) -> Stand | None:
     if pair is None or matched(lower, upper)[1] < HELD_BY:
         return None
     least, most = max(h.mates_mm[0] for h in pair), min(h.mates_mm[1] for h in pair)
-    if least <= USUAL_MM <= most:
+    middle = round((least + most) / 2, 1)
+    # between headers that no standoff brings together the usual ones stand, and the rule about them speaks
+    if least <= USUAL_MM <= most or least > most or not 0 < middle <= MOST_MM:
         return Stand(standoff_mm=USUAL_MM)
-    return Stand(standoff_mm=round((least + most) / 2, 1), made="printed")
+    return Stand(standoff_mm=middle, made="printed")
 
 
 def tower(d: Design, id: str) -> set[str]:
