@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from concurrent.futures import ThreadPoolExecutor
 from random import Random
+from typing import Any
 
 import pytest
 
@@ -16,20 +17,22 @@ from rhombex.core.concerns.registry import NEEDS, RULES, UNLESS_TOLD, heard, see
 from rhombex.core.design import Design, PinnedCut
 from rhombex.core.edits import PutCuts, Set
 from rhombex.core.hardware.reach import reaches
+from rhombex.core.shell import build as shell_build
+from rhombex.core.shell.build import build
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import curlew, dunlin, heron, wren
 
 MADE = {"wren": wren, "heron": heron, "dunlin": dunlin, "curlew": curlew}
 
 
-def dragged(d: Design, r: Random) -> Design:
-    """One cut of a part put at another place, joined at random."""
+def dragged(d: Design, r: Random, by: str = "") -> Design:
+    """One cut of a part put at another place, joined at random or as it is said."""
     a = analyse(d, ARCHIVE_WORKSHOP, "preview")
     c = r.choice([c for c in a.cuts if c.seat is not None and c.flat])
     axis = r.choice(c.flat)
     k = "xyz".index(axis)
     at = r.uniform(c.lo_mm[k] + 12, c.hi_mm[k] - 12) - a.case.cavity.lo[k]
-    by = r.choice(["steel pins", "bolts", "magnets", "dovetails", "bridging plates"])
+    by = by or r.choice(["steel pins", "bolts", "magnets", "dovetails", "bridging plates"])
     cut = PinnedCut(part=c.part, axis=axis, at_mm=round(at, 1), by=by)  # type: ignore[arg-type]
     return apply(d, PutCuts(part=c.part, cuts=(cut,)))
 
@@ -61,6 +64,28 @@ def test_most_rules_are_not_asked_again_while_a_cut_is_dragged(good_wren: Design
             first = before_cuts._said.made
     assert before_cuts._said.made == first > 60
     assert loads[0] > 2 * loads[1]  # what follows from the cut is heard anew: 82 is the middle, where it is bent most
+
+
+@pytest.mark.parametrize("name", ["wren", "heron"])
+def test_no_case_is_built_while_a_cut_is_dragged(name: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Not even to try a way out: each takes as long as ten rules."""
+    built: list[Design] = []
+
+    def counting(design: Design, *rest: Any) -> Any:
+        built.append(design)
+        return build(design, *rest)
+
+    r, d = Random(name), apply(MADE[name](), Set(path="printer", value="bench-180"))
+    before_cuts._found.forget()
+    before_cuts._said.forget()
+    monkeypatch.setattr(shell_build, "build", counting)
+    counts = []
+    for _ in range(3):
+        judge(analyse(d, ARCHIVE_WORKSHOP, "preview"))
+        counts.append(len(built))
+        d = dragged(d, r, "steel pins")
+    assert counts[0] > 0
+    assert counts[2] == counts[1] == counts[0]
 
 
 def test_another_design_or_workshop_is_asked_anew(good_wren: Design) -> None:

@@ -48,3 +48,25 @@ def test_what_makes_no_rim_thicker_is_as_it_was(good_wren: Design) -> None:
     a = analyse(good_wren, ARCHIVE_WORKSHOP, "none")
     same = Remedy(label="Print it in PETG", edits=(Set(path="process.filament", value="PETG"),))
     assert with_room(a, same) == same
+
+
+def test_the_same_walls_are_asked_anew_in_another_workshop_and_for_another_way_out() -> None:
+    """The same printer with a nozzle as narrow as that of the bed of 180 makes no rim thicker: what was found for the wide one is not said of it."""
+    same = Remedy(label="Print it in PETG", edits=(Set(path="process.filament", value="PETG"),))
+    d = apply(
+        Design(
+            name="x", shell=Shell(inner_mm=(300, 260, 140), construction=TwoHalves(joint_mm=60)), printer="bench-180"
+        ),
+        PlaceNew(component="sbc-85x56"),
+    )
+    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
+    wide, own = ARCHIVE_WORKSHOP.printer("bench-300"), ARCHIVE_WORKSHOP.printer("bench-180")
+    assert wide is not None and own is not None and wide.nozzle_mm > own.nozzle_mm
+    narrow = wide.model_copy(update={"nozzle_mm": own.nozzle_mm})
+    printers = tuple(narrow if p.key == narrow.key else p for p in ARCHIVE_WORKSHOP.printers)
+    other = ARCHIVE_WORKSHOP.model_copy(update={"printers": printers})
+    for _ in range(2):
+        a = analyse(d, ARCHIVE_WORKSHOP, "none")
+        assert len(print_on(a, wide).edits) == 2
+        assert with_room(a, same) == same
+        assert len(print_on(analyse(d, other, "none"), narrow).edits) == 1

@@ -1,9 +1,10 @@
-"""What a rule says that looks at nothing but walls and what is in them. It is remembered: a cut that is dragged changes none of it."""
+"""What a rule says, or one of its searches finds, that looks at nothing but walls and what is in them. It is remembered: a cut that is
+dragged changes none of it."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
-from typing import Any, cast
+from collections.abc import Callable, Hashable, Iterator
+from typing import Any, TypeVar, cast
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.memo import Memo
@@ -30,7 +31,9 @@ class Walls:
         return getattr(self._of, name)
 
 
+T = TypeVar("T")
 _said: Memo[tuple[str, int, str, bool], tuple[Any, ...]] = Memo(4000)
+_found: Memo[tuple[str, int, Hashable], tuple[Any]] = Memo(4000)
 _looks: set[str] = set()  # rules that have read on
 _workshop: list[tuple[Workshop, int]] = []  # the one of the last question, and its hash, which takes as long as a rule
 
@@ -48,6 +51,15 @@ def said(code: str, bare: bool, rule: Callable[[Analysis], Iterator[Any]], a: An
             _looks.add(code)
             return rule(a)
     return iter(known)
+
+
+def of_walls(a: Analysis, asked: Hashable, work: Callable[[], T]) -> T:
+    """What one search of a rule that does look at pieces finds by the walls alone: the same as it did for another analysis whose walls
+    are the same. `asked` tells it from every other such search."""
+    if not a.walls_key:
+        return work()
+    found: T = _found.make((a.walls_key, _hash(a.workshop), asked), lambda: (work(),))[0]
+    return found
 
 
 def _hash(workshop: Workshop) -> int:

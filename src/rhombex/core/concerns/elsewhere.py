@@ -8,6 +8,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.gaps import beyond, cavity, hard
 from rhombex.core.case import Case
+from rhombex.core.concerns.before_cuts import of_walls
 from rhombex.core.concerns.registry import Remedy, searched
 from rhombex.core.edits import Set, Together, walls_round
 from rhombex.core.plain import DesignError
@@ -31,6 +32,10 @@ def with_room(a: Analysis, remedy: Remedy) -> Remedy:
 def _with_room(a: Analysis, remedy: Remedy) -> tuple[Remedy, ...]:
     if not a.case.bulges:
         return ()
+    return of_walls(a, ("with room", remedy), lambda: _looked_for(a, remedy))
+
+
+def _looked_for(a: Analysis, remedy: Remedy) -> tuple[Remedy, ...]:
     try:
         design = apply(a.design, Together(edits=remedy.edits))
     except DesignError:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from itertools import islice
 
 from rhombex.core.advice.materials import heat_of
 from rhombex.core.analysis import Analysis
@@ -129,7 +130,10 @@ def chamber_too_warm(a: Analysis, say: Maker) -> Iterator[Finding]:
 @searched
 def _heat_proof(a: Analysis, of: Printed, wanted_c: float) -> tuple[Remedy, ...]:
     """Kinds that bear so much, on this printer or on an enclosed one."""
-    remedies: list[Remedy] = []
+    return tuple(islice(_borne(a, of, wanted_c), 2))
+
+
+def _borne(a: Analysis, of: Printed, wanted_c: float) -> Iterator[Remedy]:
     for other in KINDS:
         if other == of.process.filament or val(f"materials.{other}.service") < wanted_c:
             continue
@@ -141,8 +145,7 @@ def _heat_proof(a: Analysis, of: Printed, wanted_c: float) -> tuple[Remedy, ...]
                 continue
             edits = (*edits, Set(path="printer", value=enclosed.key))
             label += f" on {enclosed.name}"
-        remedies.append(with_room(a, Remedy(label=label, edits=edits)))
-    return tuple(remedies[:2])
+        yield with_room(a, Remedy(label=label, edits=edits))
 
 
 @concern("needs-enclosure", "process")

@@ -11,6 +11,7 @@ from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Mount, Need, Part, one_of_each
+from rhombex.core.concerns.before_cuts import of_walls
 from rhombex.core.concerns.bench import moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.design import OwnJoint
@@ -286,6 +287,10 @@ _SIDE_WALLS: tuple[Face, ...] = ("left", "right", "front", "back")
 @searched
 def _room_for_screws(a: Analysis, now: int) -> tuple[Remedy, ...]:
     """The smallest growth on one side that gives every screw a place, tried on the shell alone."""
+    return of_walls(a, "room for screws", lambda: _roomy(a, now))
+
+
+def _roomy(a: Analysis, now: int) -> tuple[Remedy, ...]:
     words: dict[Face, str] = {
         "back": "deeper at the back",
         "left": "wider on the left",
