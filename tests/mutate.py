@@ -145,7 +145,14 @@ def constructions(r: Random, mm: float) -> list[dict[str, Any]]:
             "joint_thread": nut,
         },
         {"kind": "core and wrap", "lip_mm": mm, "joint_thread": thread},
-        {"kind": "sliding panels", "post_mm": mm, "joint_thread": through, "magnets": magnets},
+        {
+            "kind": "sliding panels",
+            "post_mm": mm,
+            "joint_thread": through,
+            "magnets": magnets,
+            "sheet": r.choice([(), (), ("top",), ("left", "front"), ("front", "back", "left", "right", "top")]),
+            "sheet_mm": r.choice([1.0, 2.0, 2.0, 3.0]),
+        },
         {
             "kind": "frame and covers",
             "beam_mm": mm,

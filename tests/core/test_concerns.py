@@ -593,6 +593,8 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     # head, thread, room and skin of the shortest screw: 3.1 + 5 + 0.5 + 0.8
     "magnet-screw-has-no-room": (lambda d: (NO_NETWORK, heads_in_beams(9.35)), 9.35),
     "slide-not-measured": (lambda d: (Construct(construction=SlidingPanels()),), 0.05),
+    # walls of 2.89 with sheet of 2 and the gap of a slide, 0.4321
+    "groove-cheek-thin": (lambda d: (Construct(construction=SlidingPanels(sheet=("left",))),), 0.4579),
     "coupon-first": (
         lambda d: (Construct(construction=SlidingPanels()), PutCoupon(feature="tongue_side", wanted=True)),
         5.0,

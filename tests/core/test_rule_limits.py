@@ -8,12 +8,13 @@ import pytest
 
 from rhombex.core.apply import apply
 from rhombex.core.concerns.registry import SETTLED, Finding
-from rhombex.core.constructions import Hinge, Snaps
+from rhombex.core.constructions import Hinge, SlidingPanels, Snaps
 from rhombex.core.design import Adapter, Design, Handle, Panel, Placement
 from rhombex.core.edits import (
     Add,
     Blow,
     CarryBy,
+    Construct,
     Edit,
     HingeLid,
     HoldBySnaps,
@@ -79,6 +80,10 @@ def own_way(d: Design, length: float) -> tuple[Edit, ...]:
 
 def room_before(d: Design, room: float) -> tuple[Edit, ...]:
     return (at(d, "drive", dy=room - before_wall(d, "drive", "plug room")),)
+
+
+def panes_in(wall: float) -> tuple[Edit, ...]:
+    return (Construct(construction=SlidingPanels(sheet=("left",))), Set(path="shell.wall_mm", value=wall))
 
 
 def field_of(pitch: float) -> Panel:
@@ -234,6 +239,9 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
         46.0,
         "weigh",
     ),
+    # 2 of sheet, 0.4321 of gap, two lines of 0.45; and one line
+    ("groove-cheek-thin", lambda d, x: panes_in(x), 3.34, 3.32, "weigh"),
+    ("groove-cheek-thin", lambda d, x: panes_in(x), 3.34, 2.87, "stop"),
     # two lines of 0.45, laid closer: 0.8571
     ("web-thinner-than-lines", lambda d, x: (PutPanel(panel=field_of(x)),), 6.86, 6.85, "stop"),
     ("tips-over", lambda d, x: (MoveWall(face="top", by_mm=x),), 300.0, 600.0, "weigh"),

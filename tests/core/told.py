@@ -1170,6 +1170,16 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "Whether parts slide in PLA on Bench 220 is not known",
         ("Print a coupon of tongue and groove first",),
     ),
+    # two lines of 0.45 are wanted; 2 + 0.4321 + 0.9 is 3.3321
+    "groove-cheek-thin": (
+        "weigh",
+        0.4579,
+        "at least",
+        0.9,
+        1,
+        "The posts hold the sheet by cheeks of 0.46 mm",
+        ("Make the walls 3.34 mm",),
+    ),
     "coupon-first": ("advice", 5.0, "at most", 0.0, 1, "Print the coupon-tongue before all else", ()),
     "caution-pauses": ("advice", 2.0, "at most", 0.0, 1, "The print of base and top pauses for magnets", ()),
     "glue-between-kinds": (

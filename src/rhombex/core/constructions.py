@@ -197,10 +197,7 @@ class FrameAndCovers(Frozen):
 
     def check(self, high_mm: float) -> None:
         """Raises ValueError where a cover is named that there is not, or twice."""
-        if "bottom" in self.sheet or len(set(self.sheet)) < len(self.sheet):
-            raise ValueError(
-                "shell.construction.sheet: front, back, left, right or top, each once; the floor is printed"
-            )
+        _each_once(self.sheet)
 
 
 Wrap = Literal["none", "left to right", "front to back"]
@@ -232,10 +229,14 @@ class CornersAndSheet(Frozen):
 
 class SlidingPanels(Frozen):
     """Flat panels that slide down between grooved posts on the floor, and a top screwed to the posts that locks them. A post takes a square
-    of `post_mm` of the room."""
+    of `post_mm` of the room. On `sheet` faces they are cut from bought sheet of `material`: at the sides of `sheet_mm`, which lies at the inside of
+    the wall, behind what is left of its thickness; a top is as thick as the lid."""
 
     kind: Literal["sliding panels"] = "sliding panels"
     post_mm: Annotated[float, Field(ge=8, le=60)] = 10.0
+    sheet: Annotated[tuple[Face, ...], Field(max_length=5)] = ()
+    material: Material = "acrylic"
+    sheet_mm: Annotated[float, Field(ge=0.5, le=12)] = 2.0
     joint_thread: CaseHolding = "insert"
     top_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     magnets: Magnets | None = None
@@ -245,7 +246,13 @@ class SlidingPanels(Frozen):
         return self
 
     def check(self, high_mm: float) -> None:
-        """Panels stand in any room."""
+        """Raises ValueError where a panel is named that there is not, or twice."""
+        _each_once(self.sheet)
+
+
+def _each_once(sheet: tuple[Face, ...]) -> None:
+    if "bottom" in sheet or len(set(sheet)) < len(sheet):
+        raise ValueError("shell.construction.sheet: front, back, left, right or top, each once; the floor is printed")
 
 
 Construction = Annotated[

@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from rhombex.core.constructions import Construction, LoosePanels, Material, OwnHolding, PostHolding
+from rhombex.core.constructions import Construction, LoosePanels, Material, OwnHolding, PostHolding, SlidingPanels
 from rhombex.core.migrations import DESIGN_STEPS, DESIGN_VERSION, brought_up
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component, Key, Rail
@@ -107,6 +107,9 @@ class Ribs(Frozen):
     lines: Annotated[int, Field(ge=2, le=20)] = RIB_LINES
 
 
+LEAST_CHEEK_MM = 0.4  # a line: less is not printed; common practice
+
+
 class Shell(Frozen):
     """The room for the components, how thick its walls are, and how the case round it is made. `feet_under`: besides those in the corners, a foot under
     everything heavy; `foot_mm`: how high printed feet are; `foot_screw_mm`: how long the screws of screwed ones are, None leaves it to the stack."""
@@ -126,6 +129,13 @@ class Shell(Frozen):
     foot_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     handle: Handle | None = None
     ribs: Annotated[tuple[Ribs, ...], Field(max_length=5)] = ()
+
+    def recess_mm(self, face: str) -> float:
+        """How far behind the case's outside the wall of a face begins: sheet between posts lies behind their cheeks."""
+        c = self.construction
+        if not isinstance(c, SlidingPanels) or face not in c.sheet or face == "top":
+            return 0.0
+        return max(0.0, self.wall_mm - c.sheet_mm)
 
 
 class PlacedOpening(Frozen):
@@ -489,6 +499,12 @@ class Design(Frozen):
         if 2 * s.wall_mm >= min(inner[0], inner[1]):
             raise ValueError(
                 f"shell.wall_mm: a wall of {s.wall_mm:g} mm is too thick for a cavity of {min(inner[0], inner[1]):g} mm"
+            )
+        made = s.construction
+        if isinstance(made, SlidingPanels) and {*made.sheet} - {"top"} and made.sheet_mm > s.wall_mm - LEAST_CHEEK_MM:
+            raise ValueError(
+                f"shell.construction.sheet_mm: sheet of {made.sheet_mm:g} mm lies in walls of {s.wall_mm:g} mm and leaves no cheek of "
+                f"{LEAST_CHEEK_MM:g} mm before it; take thinner sheet or thicker walls"
             )
         if 2 * s.corner_radius_mm > min(inner[0], inner[1]) + 2 * s.wall_mm - 0.1:
             raise ValueError(

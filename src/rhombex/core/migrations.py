@@ -205,6 +205,11 @@ def _design_16(data: Plain) -> Plain:
     return data
 
 
+def _design_17(data: Plain) -> Plain:
+    """From 18 on sliding panels may be of bought sheet; a Rhombex before refuses that."""
+    return data
+
+
 def _workshop_8(data: Plain) -> Plain:
     """From 9 on block magnets and threaded rods lie in the drawer, which a Rhombex before would refuse."""
     return data
@@ -267,6 +272,7 @@ DESIGN_STEPS: tuple[Step, ...] = (
     _design_14,
     _design_15,
     _design_16,
+    _design_17,
 )
 WORKSHOP_STEPS: tuple[Step, ...] = (
     _workshop_1,

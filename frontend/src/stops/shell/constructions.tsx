@@ -114,9 +114,9 @@ function Opens({ of, set }: Props) {
 
 const COVERS = ["front", "right", "back", "left", "top"] as const;
 
-/** Which covers of a frame are cut from sheet. */
+/** Which covers of a frame, or which panels that slide, are cut from sheet. */
 function SheetCovers({ of, set }: Props) {
-  if (of.kind !== "frame and covers") return null;
+  if (of.kind !== "frame and covers" && of.kind !== "sliding panels") return null;
   return (
     <>
       <fieldset className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
@@ -149,7 +149,7 @@ function SheetCovers({ of, set }: Props) {
 }
 
 function Material({ of, set }: Props) {
-  if (of.kind !== "corners and sheet" && of.kind !== "frame and covers") return null;
+  if (!("material" in of)) return null;
   return (
     <Choice
       label="Material"
@@ -159,6 +159,20 @@ function Material({ of, set }: Props) {
         set("material", v, `sheet of ${v}`);
       }}
     />
+  );
+}
+
+const Posts = number("sliding panels", "post_mm", "Posts");
+const SheetThickness = number("sliding panels", "sheet_mm", "Sheet");
+
+function PanelNumbers({ of, set }: Props) {
+  return (
+    <>
+      <Posts of={of} set={set} />
+      {of.kind === "sliding panels" && of.sheet.some((f) => f !== "top") && (
+        <SheetThickness of={of} set={set} />
+      )}
+    </>
   );
 }
 
@@ -213,8 +227,8 @@ export const CONTROLS: Record<Construction["kind"], Controls> = {
     corners: true,
   },
   "sliding panels": {
-    Numbers: number("sliding panels", "post_mm", "Posts"),
-    Choices: threads("Top threads"),
+    Numbers: PanelNumbers,
+    Choices: threads("Top threads", SheetCovers),
     top: "Top",
     corners: true,
   },

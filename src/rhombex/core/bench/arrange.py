@@ -90,7 +90,7 @@ def frame_of(design: Design, p: Placement, c: Component) -> Frame:
         return turned((x, y, z), p.turn)
     w, d, h = outer_size(design)
     thick = {"top": s.lid_mm, "bottom": s.floor_mm}.get(p.face, s.wall_mm)
-    inset = thick if c.datum == "inner" else 0.0
+    inset = thick if c.datum == "inner" else s.recess_mm(p.face)
     at = {
         "front": (x, inset, z),
         "back": (x, d - inset, z),
@@ -102,7 +102,7 @@ def frame_of(design: Design, p: Placement, c: Component) -> Frame:
     return face_frame(p.face, at)
 
 
-_placed: Memo[tuple[Placement, int, Vec3, tuple[float, float, float]], Thing] = Memo(800)
+_placed: Memo[tuple[Placement, int, Vec3, tuple[float, ...]], Thing] = Memo(800)
 
 
 def _place(design: Design, p: Placement) -> Thing:
@@ -111,7 +111,8 @@ def _place(design: Design, p: Placement) -> Thing:
     assert c is not None  # a valid design names only components that exist
     s = design.shell
     # the remembered thing holds its component, so the component's id stays its own
-    key = (p, id(c), s.inner_mm, (s.wall_mm, s.floor_mm, s.lid_mm))
+    recess = s.recess_mm(p.face) if p.face else 0.0
+    key = (p, id(c), s.inner_mm, (s.wall_mm, s.floor_mm, s.lid_mm, recess))
     return _placed.make(key, lambda: _place_anew(design, p, c))
 
 

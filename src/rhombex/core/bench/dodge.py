@@ -328,4 +328,5 @@ def _outer(design: Design, face: Face) -> float:
     room, i = cavity(design), normal_axis(face)
     s = design.shell
     thick = {"top": s.lid_mm, "bottom": s.floor_mm}.get(face, s.wall_mm)
+    thick -= s.recess_mm(face)
     return room.hi[i] + thick if OUTWARD[face][i] > 0 else room.lo[i] - thick

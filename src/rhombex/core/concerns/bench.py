@@ -405,7 +405,7 @@ def lead_leaves_case(a: Analysis, say: Maker) -> Iterator[Finding]:
             inside = (
                 not kinds[ends[there][1].port.kind].outside or set_back(a.case, ends[there][1]) > kind.plug_length_mm
             )
-            room = set_back(a.case, p) - a.design.shell.wall_mm
+            room = set_back(a.case, p) - a.case.face(p.face).thick_mm
             want = kind.plug_length_mm + lead.bend_radius_mm
             if not kind.outside or not inside or t.face is not None or room >= want:
                 continue

@@ -13,7 +13,7 @@ from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.case import Bracket, Case
 from rhombex.core.concerns.bench import free_place, move_of, moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
-from rhombex.core.constructions import FrameAndCovers
+from rhombex.core.constructions import FrameAndCovers, SlidingPanels
 from rhombex.core.design import Design
 from rhombex.core.edits import Construct, Edit, MoveWall, Remove, Set
 from rhombex.core.plain import DesignError
@@ -126,12 +126,17 @@ def _held_after(a: Analysis, t: Thing, *edits: Edit) -> bool:
 def _printed(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
     """Print the cover that it is on, where a hand made that of sheet."""
     c, what = a.design.shell.construction, framed(t, a.case)
-    if not isinstance(c, FrameAndCovers) or what is None or what.face.id not in c.sheet:
+    if not isinstance(c, FrameAndCovers | SlidingPanels) or what is None or what.face.id not in c.sheet:
         return ()
     edit = Set(path="shell.construction.sheet", value=[f for f in c.sheet if f != what.face.id])
     if not _held_after(a, t, edit):
         return ()
-    return (Remedy(label=f"Print the cover on the {what.face.id}", edits=(edit,)),)
+    return (
+        Remedy(
+            label=f"Print the {'cover' if isinstance(c, FrameAndCovers) else 'panel'} on the {what.face.id}",
+            edits=(edit,),
+        ),
+    )
 
 
 @searched

@@ -46,7 +46,7 @@ def to_wall(a: Analysis, t: Thing, p: PlacedPort) -> Move | None:
         return None
     axis = normal_axis(p.face)
     sign = OUTWARD[p.face][axis]
-    by = set_back(a.case, p) - a.design.shell.wall_mm - val("limits.gap.port_wall")
+    by = set_back(a.case, p) - a.case.face(p.face).thick_mm - val("limits.gap.port_wall")
     at = [round(x + (sign * by if i == axis else 0.0), 3) for i, x in enumerate(t.placement.at_mm)]
     return Move(id=t.id, to_mm=tuple(at))
 
@@ -87,7 +87,7 @@ def port_not_reachable(a: Analysis, say: Maker) -> Iterator[Finding]:
             limit=far.value,
             sense="at most",
             how="outer surface of the wall to the face of the connector",
-            of=(given("wall", a.design.shell.wall_mm),),
+            of=(given("wall", a.case.face(p.face).thick_mm),),
             reason=f"It looks at the {p.face} wall from {back:.0f} mm behind the outer surface"
             + (f", and {blocking.name} stands between." if blocking else "."),
             source=str(far),

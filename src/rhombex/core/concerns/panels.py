@@ -12,14 +12,15 @@ from rhombex.core.concerns.bent import APART
 from rhombex.core.concerns.panes import put_pane
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.concerns.ribs import ribbed
-from rhombex.core.constructions import Construction, Material
+from rhombex.core.constructions import Construction, Material, SlidingPanels
 from rhombex.core.cuts.bed import usable_bed
-from rhombex.core.edits import Construct, FitCavity, Set, walls_round
+from rhombex.core.edits import Construct, Edit, FitCavity, Set, walls_round
 from rhombex.core.fit.bend import tightest_mm
 from rhombex.core.hardware.sheets import BoughtSheet, screw_in, stock_mm
 from rhombex.core.openings.panes import own_of
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.offers import usual
+from rhombex.core.shell.sliding_panels import wall_for_sheet_mm
 from rhombex.core.trail import given
 
 _THICK = {"top": "shell.lid_mm", "bottom": "shell.floor_mm"}
@@ -32,7 +33,7 @@ def panel_bends(a: Analysis, say: Maker) -> Iterator[Finding]:
     limit = ref("limits.standing.bend")
     seen: set[str] = set()
     for p in panels(a):
-        path = _THICK.get(p.face, "shell.wall_mm")
+        path = _path(a, p.face)
         if p.bend.value <= limit.value or path in seen:
             continue
         seen.add(path)
@@ -56,12 +57,32 @@ def panel_bends(a: Analysis, say: Maker) -> Iterator[Finding]:
             remedies=(
                 *ribbed(a, p.face, limit.value),
                 *(
-                    (Remedy(label=f"Make it {thick:g} mm thick", edits=(Set(path=path, value=thick),)),)
-                    if 0 < thick <= 20
+                    (Remedy(label=f"Make it {thick:g} mm thick", edits=_thickened(a, path, thick)),)
+                    if 0 < thick <= (20 if path != _SHEET else 12)
                     else ()
                 ),
             ),
         )
+
+
+_SHEET = "shell.construction.sheet_mm"
+
+
+def _path(a: Analysis, face: str) -> str:
+    """The field that says how thick the wall of a face is."""
+    made = a.design.shell.construction
+    if isinstance(made, SlidingPanels) and face in made.sheet and face != "top":
+        return _SHEET
+    return _THICK.get(face, "shell.wall_mm")
+
+
+def _thickened(a: Analysis, path: str, thick_mm: float) -> tuple[Edit, ...]:
+    """The wall of a face made so thick; for sheet between posts the walls that it lies in as well, where they must be."""
+    made, edits = a.design.shell.construction, (Set(path=path, value=thick_mm),)
+    if path != _SHEET or not isinstance(made, SlidingPanels):
+        return edits
+    wall = wall_for_sheet_mm(a.design, made, a.printer, thick_mm)
+    return (Set(path="shell.wall_mm", value=wall), *edits) if wall > a.design.shell.wall_mm else edits
 
 
 def _where(p: Panel) -> str:
@@ -111,7 +132,7 @@ def sheet_over_stock(a: Analysis, say: Maker) -> Iterator[Finding]:
                 ),
                 *((APART,) if x.bends else ()),
                 *(
-                    (Remedy(label="Print the covers", edits=(Construct(construction=_printed(a)),)),)
+                    (Remedy(label="Print all walls", edits=(Construct(construction=_printed(a)),)),)
                     if own is None and all(m <= b for m, b in zip(mine, bed, strict=True))
                     else ()
                 ),
@@ -125,7 +146,7 @@ def sheet_not_sold(a: Analysis, say: Maker) -> Iterator[Finding]:
     seen: set[str] = set()
     for x in a.sheets:
         own = own_of(a.design, x.part)
-        path = x.part if own else _THICK.get(x.face, "shell.wall_mm")
+        path = x.part if own else _path(a, x.face)
         sold = stock_mm(x.material)
         near = min(sold, key=lambda t: (abs(t - x.thick_mm), -t))
         if path in seen or abs(near - x.thick_mm) < 0.05:
@@ -145,7 +166,7 @@ def sheet_not_sold(a: Analysis, say: Maker) -> Iterator[Finding]:
             remedies=(
                 Remedy(
                     label=f"Take {near:g} mm",
-                    edits=(put_pane(own, thick_mm=near) if own else Set(path=path, value=near),),
+                    edits=(put_pane(own, thick_mm=near),) if own else _thickened(a, path, near),
                 ),
             ),
         )
@@ -161,8 +182,8 @@ def hole_near_edge(a: Analysis, say: Maker) -> Iterator[Finding]:
     if edge >= limit:
         return
     wanted, way = ref(f"sheet.{x.material}.edge"), a.design.shell.construction
-    field = next((f for f in ("corner_mm", "beam_mm") if hasattr(way, f)), "")
-    # a screw stands in the middle of its corner piece: a larger one moves it in from the side
+    field = next((f for f in ("corner_mm", "beam_mm", "post_mm") if hasattr(way, f)), "")
+    # a screw stands in the middle of its corner piece or post: a larger one moves it in from the side
     larger = ceil(getattr(way, field) + 2 * (limit - edge) + 0.1) if field else 0
     yield say(
         "weigh",
@@ -176,7 +197,7 @@ def hole_near_edge(a: Analysis, say: Maker) -> Iterator[Finding]:
         subjects=(x.part, "edge"),
         remedies=(
             Remedy(
-                label=f"Make the corner pieces {larger:g} mm",
+                label=f"Make the {'posts' if field == 'post_mm' else 'corner pieces'} {larger:g} mm",
                 edits=(Set(path=f"shell.construction.{field}", value=float(larger)), *_room_for(a, larger)),
             ),
         )
@@ -208,8 +229,9 @@ def _from_edge(a: Analysis, x: BoughtSheet, j: Joint) -> tuple[float, float, boo
 
 
 def _printed(a: Analysis) -> Construction:
-    """The same frame with covers that are printed, and cut to the bed where they must be."""
-    way = usual(a.design, "frame and covers")
+    """The same panels, or a frame with covers, that are printed, and cut to the bed where they must be."""
+    made = a.design.shell.construction
+    way = made if isinstance(made, SlidingPanels) else usual(a.design, "frame and covers")
     return way.model_copy(update={"sheet": ()})
 
 

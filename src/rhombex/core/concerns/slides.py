@@ -6,13 +6,15 @@ from collections.abc import Iterator
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.constructions import TrayInASleeve
+from rhombex.core.constructions import SlidingPanels, TrayInASleeve
 from rhombex.core.design import FilamentKind
 from rhombex.core.edits import Construct, Edit, PrintPart, PutCoupon, Set
 from rhombex.core.fit.coupon import NAMES, PLACES
+from rhombex.core.hardware.sheets import stock_mm
 from rhombex.core.reference import ref
 from rhombex.core.shell.offers import OPPOSITE, TAB_MM
-from rhombex.core.trail import looked_up
+from rhombex.core.shell.sliding_panels import SIDES, cheek_mm, grooves_of, wall_for_sheet_mm
+from rhombex.core.trail import given, looked_up
 
 COUPON = NAMES["tongue_side"]
 
@@ -51,6 +53,52 @@ def tray_has_no_grip(a: Analysis, say: Maker) -> Iterator[Finding]:
         if made.tab_mm
         else (Remedy(label=f"Put a tab of {TAB_MM:g} mm at its foot", edits=(tab,)),),
     )
+
+
+@concern("groove-cheek-thin", "shell")
+def groove_cheek_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Cheeks of posts so thin that they do not hold the panel behind them."""
+    made, s = a.design.shell.construction, a.design.shell
+    if not isinstance(made, SlidingPanels):
+        return
+    line, lines = a.case.line_mm, ref("printing.feature.web_lines")
+    limit = lines.value * line
+    for of_sheet in (True, False):
+        sides = [f for f in SIDES if (f in made.sheet) is of_sheet]
+        cheek = min((cheek_mm(a.design, made, a.printer, f) for f in sides), default=limit)
+        if cheek >= limit:
+            continue
+        g = grooves_of(a.design, made, a.printer)
+        behind, gap = s.wall_mm - g.behind[sides[0]], g.gap
+        thick = wall_for_sheet_mm(a.design, made, a.printer, made.sheet_mm if of_sheet else limit)
+        thinner = [t for t in stock_mm(made.material) if t < made.sheet_mm and s.wall_mm - t - gap >= limit]
+        yield say(
+            "stop" if cheek < line else "weigh",
+            f"The posts hold {'the sheet' if of_sheet else 'their panels'} by cheeks of {max(cheek, 0.0):.2f} mm",
+            measured=cheek,
+            limit=limit,
+            how=f"wall - {'sheet' if of_sheet else 'tongue'} - gap; wanted: lines x line",
+            of=(
+                given("wall", s.wall_mm),
+                given("sheet" if of_sheet else "tongue", behind),
+                given("gap", gap),
+                given("line", line),
+                looked_up("lines", lines),
+            ),
+            reason="A cheek of less than two lines breaks off when a hand leans on the panel."
+            if cheek >= line
+            else "What is thinner than a line is not printed: nothing is before the panel.",
+            source=str(lines),
+            subjects=(a.case.footed, "cheek", "sheet" if of_sheet else "tongue"),
+            remedies=(
+                Remedy(label=f"Make the walls {thick:g} mm", edits=(Set(path="shell.wall_mm", value=thick),)),
+                *(
+                    Remedy(label=f"Take sheet of {t:g} mm", edits=(Set(path="shell.construction.sheet_mm", value=t),))
+                    for t in thinner[-1:]
+                    if of_sheet
+                ),
+            ),
+        )
 
 
 @concern("slide-not-measured", "plan")

@@ -13,7 +13,8 @@ Clear = dict[Face, tuple[float, float, float, float]]
 
 def face_thickness(design: Design, face: Face) -> float:
     """Wall thickness behind a face."""
-    return {"top": design.shell.lid_mm, "bottom": design.shell.floor_mm}.get(face, design.shell.wall_mm)
+    s = design.shell
+    return {"top": s.lid_mm, "bottom": s.floor_mm}.get(face, s.wall_mm - s.recess_mm(face))
 
 
 def inner_radius_mm(design: Design) -> float:
@@ -39,11 +40,13 @@ def side_seat(design: Design, face: Face, edge_mm: float, far: Face | None = Non
 
 
 def box_faces(design: Design, clear: Clear, whole: frozenset[Face] = frozenset(FACES)) -> tuple[CaseFace, ...]:
-    """The six faces of a box round the cavity, each with the stretch of it that is plain wall; `whole`: those that a wall stands behind."""
+    """The six faces of a box round the cavity, each where its wall begins, with the stretch of it that is plain wall; `whole`: those that a wall
+    stands behind."""
     size, room = outer_size(design), cavity(design)
     out = []
     for face in FACES:
-        frame = face_frame(face, face_origin(face, size))
+        recess, (x, y, z), way = design.shell.recess_mm(face), face_origin(face, size), OUTWARD[face]
+        frame = face_frame(face, (x - way[0] * recess, y - way[1] * recess, z - way[2] * recess))
         # the corner of the cavity that is lowest along both axes of the face
         corners = [frame.local(room.lo), frame.local(room.hi)]
         inset = (min(c[0] for c in corners), min(c[1] for c in corners))

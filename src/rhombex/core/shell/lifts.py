@@ -12,7 +12,7 @@ from rhombex.core.design import Design
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import val
 from rhombex.core.shell.places import Rect, slots
-from rhombex.core.space import Box, Vec3
+from rhombex.core.space import FACES, Box, Vec3
 
 WEB_MM = 2.0  # of plain wall beside a notch; common practice
 
@@ -53,8 +53,10 @@ def lift_of_lid(
     edge_mm: float,
     high_mm: float,
     behind_mm: float,
+    only: frozenset[str] = frozenset(FACES),
 ) -> tuple[Lift, ...]:
-    """The notch under a lid that is lifted upward: in front, else right, left or behind, where there is room. `part_of`: what stands on a face below it."""
+    """The notch under a lid that is lifted upward: in front, else right, left or behind, where there is room. `part_of`: what stands on a face below it;
+    `only`: the faces that may have one."""
     w, d, _ = outer_size(design)
     ways: tuple[tuple[str, Vec3], ...] = (
         ("front", (w / 2, d, edge_mm)),
@@ -62,7 +64,7 @@ def lift_of_lid(
         ("left", (w, d / 2, edge_mm)),
         ("back", (w / 2, 0.0, edge_mm)),
     )
-    for name, far in ways:
+    for name, far in (w for w in ways if w[0] in only):
         face = next(f for f in faces if f.id == name)
         found = lift(
             design,

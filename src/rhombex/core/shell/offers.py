@@ -72,12 +72,14 @@ def _core(design: Design) -> Construction:
     return CoreAndWrap(lip_mm=max(1.0, min(4.0, design.shell.inner_mm[2] / 3)), joint_thread=holding(design))
 
 
-def _frame(design: Design) -> Construction:
-    """A window of the brief is a cover of clear sheet."""
+def _window(design: Design) -> tuple[Face, ...]:
+    """A window of the brief is a cover or a panel of clear sheet."""
     window = design.brief.window
-    return FrameAndCovers(
-        sheet=(window,) if window is not None and window != "bottom" else (), joint_thread=holding(design)
-    )
+    return (window,) if window is not None and window != "bottom" else ()
+
+
+def _frame(design: Design) -> Construction:
+    return FrameAndCovers(sheet=_window(design), joint_thread=holding(design))
 
 
 def _corners(design: Design) -> Construction:
@@ -85,7 +87,7 @@ def _corners(design: Design) -> Construction:
 
 
 def _panels(design: Design) -> Construction:
-    return SlidingPanels(joint_thread=holding(design))
+    return SlidingPanels(sheet=_window(design), joint_thread=holding(design))
 
 
 def _bench(design: Design) -> Construction:

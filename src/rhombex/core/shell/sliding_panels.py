@@ -1,15 +1,17 @@
 """Sliding panels: four flat panels slide down between grooved posts on the floor, and a screwed top locks them all.
 
-A panel is flush with the posts outside: its edges are tongues of its inner half, which run behind the posts' outer cheeks.
+A printed panel is flush with the posts outside: its edges are tongues of its inner half, which run behind the posts' outer cheeks. One of bought
+sheet is all tongue, and lies behind those cheeks.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import ceil
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Seat, Wall
+from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Seat, Sheet, Wall
 from rhombex.core.constructions import THROUGH, SlidingPanels
 from rhombex.core.design import Design, Direction
 from rhombex.core.faults import Faults
@@ -20,6 +22,7 @@ from rhombex.core.geometry.recipe import (
     Difference,
     Filled,
     Intersection,
+    Loop,
     Solid,
     Union,
     block,
@@ -37,7 +40,7 @@ from rhombex.core.shell.magnets import beside_beams_mm, in_place_of, lifts_cut, 
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.solids import OVER, bore, most_room, screw_hole
-from rhombex.core.space import Box, Face
+from rhombex.core.space import Box, Face, Vec3
 from rhombex.core.workshop.printer import Printer
 
 BASE, TOP = "base", "top"
@@ -50,14 +53,13 @@ _INNER: dict[Face, Direction] = {"front": "back", "back": "front", "left": "righ
 
 @dataclass(frozen=True)
 class Grooves:
-    """Sizes of posts and panels: the post's outer side, how much of it is in the room, the gap all round a tongue, its thickness, and how
-    far from the outside it lies."""
+    """Sizes of posts and panels: the post's outer side, how much of it is in the room, the gap all round a tongue, and how far from the outside
+    that lies on each side of the case."""
 
     post: float
     inside: float
     gap: float
-    tongue: float
-    behind: float
+    behind: dict[Face, float]
     radius: float
 
 
@@ -72,14 +74,29 @@ def grooves_of(design: Design, kind: SlidingPanels, printer: Printer) -> Grooves
     names = (BASE, *(panel_name(f) for f in SIDES))
     # in a room too small for posts they are a sliver, and the kernel says what is wrong
     inside = max(0.5, min(kind.post_mm, s.inner_mm[0] / 2 - 2, s.inner_mm[1] / 2 - 2))
+    gap = fit(design, printer, "tongue_side", names, max(w, d)).value
+    web = val("printing.feature.web_lines") * line_width_mm(design.process_of(BASE), printer)
+    # half of the wall for the cheek, or more where that is too little and the tongue keeps as much
+    printed = max(s.wall_mm / 2, min(gap + web, s.wall_mm - web))
     return Grooves(
         post=s.wall_mm + inside,
         inside=inside,
-        gap=fit(design, printer, "tongue_side", names, max(w, d)).value,
-        tongue=s.wall_mm / 2,
-        behind=s.wall_mm / 2,
+        gap=gap,
+        behind={f: s.recess_mm(f) if f in kind.sheet else printed for f in SIDES},
         radius=min(s.corner_radius_mm, max(s.wall_mm + inside - TONGUE_MM - 1.0, 0.0)),
     )
+
+
+def cheek_mm(design: Design, kind: SlidingPanels, printer: Printer, face: Face) -> float:
+    """How thick the posts' cheeks before a panel are."""
+    g = grooves_of(design, kind, printer)
+    return g.behind[face] - g.gap
+
+
+def wall_for_sheet_mm(design: Design, kind: SlidingPanels, printer: Printer, sheet_mm: float) -> float:
+    """The least thickness of walls, mm, in which sheet has cheeks of as many lines as hold before it."""
+    web = val("printing.feature.web_lines") * line_width_mm(design.process_of(BASE), printer)
+    return ceil(100 * (sheet_mm + grooves_of(design, kind, printer).gap + web)) / 100
 
 
 def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[Thing, ...], faults: Faults) -> Built:
@@ -97,7 +114,9 @@ def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[T
     no_joints: tuple[Joint, ...] = ()
     mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, BASE), no_mounts)
     joints = faults.attempt("stage", "screws of the top", lambda: _screws(design, kind, printer, g), no_joints)
-    joints, magnets = in_place_of(design, printer, kind.magnets, joints, faces)
+    joints, magnets = in_place_of(
+        design, printer, kind.magnets, joints, faces, frozenset({TOP} if "top" in kind.sheet else ())
+    )
     case = Case(
         kind=kind.kind,
         box_mm=outer,
@@ -114,18 +133,8 @@ def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[T
                 seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=s.wall_mm),
                 ribbed="bottom",
             ),
-            *(_panel(design, f, outer, g) for f in SIDES),
-            Part(
-                name=TOP,
-                size_mm=(w, d, s.lid_mm),
-                down="top",
-                plates=(Flat(name="top", thick_mm=s.lid_mm, flat=True),),
-                warm=True,
-                seat=Seat(outer_mm=h, inner_mm=h - s.lid_mm, edge_mm=s.wall_mm),
-                put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=TOP_TRAVEL_MM),
-                shown="its outer face takes the texture of the bed",
-                ribbed="top",
-            ),
+            *(_panel(design, kind, f, outer, g) for f in SIDES),
+            _top_part(design, kind, outer, g),
         ),
         faces=faces,
         walls=_walls(design, faces, g),
@@ -142,6 +151,7 @@ def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[T
             faces,
             of=TOP,
             part_of=panel_name,
+            only=frozenset(SIDES) - frozenset(kind.sheet),
             edge_mm=h - s.lid_mm,
             high_mm=val("fasteners.magnet.lift_high") + g.gap,
             behind_mm=s.wall_mm + 1.0,
@@ -166,21 +176,52 @@ def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[T
     return Built(case, bodies)
 
 
-def _panel(design: Design, face: Face, outer: tuple[float, float, float], g: Grooves) -> Part:
+def _panel(design: Design, kind: SlidingPanels, face: Face, outer: Vec3, g: Grooves) -> Part:
     s, (w, d, h) = design.shell, outer
     wide = (w if face in ("front", "back") else d) - 2 * (g.post - TONGUE_MM)
-    high = h - s.lid_mm - g.gap - s.floor_mm
-    return Part(
+    high, thick = h - s.lid_mm - g.gap - s.floor_mm, s.wall_mm - s.recess_mm(face)
+    part = Part(
         name=panel_name(face),
-        size_mm=(wide, s.wall_mm, high) if face in ("front", "back") else (s.wall_mm, wide, high),
+        size_mm=(wide, thick, high) if face in ("front", "back") else (thick, wide, high),
         down=_INNER[face],
-        plates=(Flat(name=f"panel of the {face}", thick_mm=s.wall_mm, flat=True),),
+        plates=(Flat(name=f"panel of the {face}", thick_mm=thick, flat=True),),
         warm=True,
         # it lies on its inner face, and its edges stand in grooves
         seat=side_seat(design, face, g.post + 1.0),
         put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=high),
         shown="it lies on its inner face, so that its tongues need no support",
     )
+    if face not in kind.sheet:
+        return part
+    return _of_sheet(part, kind, face, thick, _outline(design, wide + 2 * (g.post - TONGUE_MM), h, g))
+
+
+def _top_part(design: Design, kind: SlidingPanels, outer: Vec3, g: Grooves) -> Part:
+    s, (w, d, h) = design.shell, outer
+    part = Part(
+        name=TOP,
+        size_mm=(w, d, s.lid_mm),
+        down="top",
+        plates=(Flat(name="top", thick_mm=s.lid_mm, flat=True),),
+        warm=True,
+        seat=Seat(outer_mm=h, inner_mm=h - s.lid_mm, edge_mm=s.wall_mm),
+        put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=TOP_TRAVEL_MM),
+        shown="its outer face takes the texture of the bed",
+        ribbed="top",
+    )
+    return _of_sheet(part, kind, "top", s.lid_mm, rounded(0, 0, w, d, g.radius)) if "top" in kind.sheet else part
+
+
+def _of_sheet(part: Part, kind: SlidingPanels, face: Face, thick_mm: float, outline: Loop) -> Part:
+    """The same part cut from bought sheet."""
+    sheet = Sheet(material=kind.material, thick_mm=thick_mm, face=face, outline=outline)
+    return part.model_copy(update={"sheet": sheet, "warm": False, "seat": None, "shown": "", "ribbed": ""})
+
+
+def _outline(design: Design, wide: float, high: float, g: Grooves) -> Loop:
+    """A panel's outline with its tongues, on its face."""
+    s = design.shell
+    return rect(g.post - TONGUE_MM, s.floor_mm, wide - g.post + TONGUE_MM, high - s.lid_mm - g.gap)
 
 
 def _walls(design: Design, faces: tuple[CaseFace, ...], g: Grooves) -> tuple[Wall, ...]:
@@ -199,7 +240,7 @@ def _walls(design: Design, faces: tuple[CaseFace, ...], g: Grooves) -> tuple[Wal
                 part=panel_name(face.id),
                 lo_mm=(edge, s.floor_mm),
                 hi_mm=(wide - edge, top - g.gap),
-                depth_mm=s.wall_mm,
+                depth_mm=face.thick_mm,
             ),
             Wall(face=face.id, part=BASE, lo_mm=(0, 0), hi_mm=(g.post, top), depth_mm=g.post),
             Wall(face=face.id, part=BASE, lo_mm=(wide - g.post, 0), hi_mm=(wide, top), depth_mm=g.post),
@@ -230,7 +271,7 @@ def _screws(design: Design, kind: SlidingPanels, printer: Printer, g: Grooves) -
             boss=Box((x - r, y - r, 0.0), (x + r, y + r, h)),
             od_mm=g.inside,
             through_mm=s.lid_mm,
-            sink_mm=sunk_mm(s.lid_mm),
+            sink_mm=0.0 if "top" in kind.sheet else sunk_mm(s.lid_mm),  # a sheet is only drilled
             deep_mm=deep,
             holding=holding,
             length_mm=kind.top_screw_mm,
@@ -248,12 +289,13 @@ def _base(design: Design, case: Case, g: Grooves, tools: tuple[Solid, ...]) -> S
     columns = [block(Box((x, y, s.floor_mm / 2), (x + g.post, y + g.post, top))) for x, y in corners]
     posts = Intersection(Union(tuple(columns)), prism(outline, 0, top))
     # the way of every tongue, a gap all round it, from the floor up
-    near, far, length = g.behind - g.gap, s.wall_mm + g.gap, TONGUE_MM + g.gap
+    far, length = s.wall_mm + g.gap, TONGUE_MM + g.gap
+    near = {f: g.behind[f] - g.gap for f in SIDES}
     ways: list[Solid] = []
-    for lo, hi in ((near, far), (d - far, d - near)):
+    for lo, hi in ((near["front"], far), (d - far, d - near["back"])):
         for x in (g.post - length, w - g.post - OVER):
             ways.append(block(Box((x, lo, s.floor_mm), (x + length + OVER, hi, top + OVER))))
-    for lo, hi in ((near, far), (w - far, w - near)):
+    for lo, hi in ((near["left"], far), (w - far, w - near["right"])):
         for y in (g.post - length, d - g.post - OVER):
             ways.append(block(Box((lo, y, s.floor_mm), (hi, y + length + OVER, top + OVER))))
     body = Union((prism(outline, 0, s.floor_mm), Difference(posts, tuple(ways))))
@@ -281,15 +323,12 @@ def _panel_body(design: Design, case: Case, face: CaseFace, g: Grooves) -> Body:
     s, (wide, high) = design.shell, face.size_mm
     v0, v1 = s.floor_mm, high - s.lid_mm - g.gap
     outer = rect(g.post + g.gap, v0, wide - g.post - g.gap, v1)
-    inner = rect(g.post - TONGUE_MM, v0, wide - g.post + TONGUE_MM, v1)
+    tongues = g.behind[face.id] - s.recess_mm(face.id)  # type: ignore[index]
 
     def body(tools: tuple[Solid, ...]) -> Solid:
-        plate = Union(
-            (
-                through([outer], face.frame, -s.wall_mm, 0.0),
-                through([inner], face.frame, -s.wall_mm, -g.behind),
-            )
-        )
+        plate = through([_outline(design, wide, high, g)], face.frame, -face.thick_mm, -tongues)
+        if tongues > 0:
+            plate = Union((through([outer], face.frame, -face.thick_mm, 0.0), plate))
         return Filled(Difference(plate, (*lifts_cut(case, panel_name(face.id)), *tools)))
 
     return body

@@ -1,0 +1,278 @@
+"""Panels of bought sheet that slide between printed posts, measured in the mesh; on a *Wren* with walls of 4.4 and acrylic of 2 mm, so that the sheet
+lies 2.4 to 4.4 mm behind the outside of its posts."""
+
+from __future__ import annotations
+
+from io import StringIO
+
+import ezdxf
+import pytest
+from manifold3d import Manifold
+
+from rhombex.core.advice.panels import panels
+from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
+from rhombex.core.concerns import judge
+from rhombex.core.constructions import FrameAndCovers, Magnets, SlidingPanels
+from rhombex.core.design import Brief, Design, Placement
+from rhombex.core.edits import Add, Construct, MoveWall, Remove, Set, Together
+from rhombex.core.exchange.write_flat import flat_dxf
+from rhombex.core.geometry import mesh_kernel as mk
+from rhombex.core.hardware.face_screws import face_screw
+from rhombex.core.plain import DesignError
+from rhombex.core.shell.offers import usual
+from rhombex.core.space import Vec3
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from tests.conftest import alone
+
+SIDES = ("front", "back", "left", "right")
+ALL = (*SIDES, "top")
+
+
+def of_sheet(d: Design, sheet: tuple[str, ...] = ALL, **change: object) -> Design:
+    made = SlidingPanels.model_validate({"sheet": sheet, **change})
+    return apply(apply(d, Construct(construction=made)), Set(path="shell.wall_mm", value=4.4))
+
+
+def looked(d: Design) -> Analysis:
+    return analyse(d, ARCHIVE_WORKSHOP, "none")
+
+
+@pytest.fixture(scope="module")
+def made(good_wren: Design) -> Analysis:
+    return looked(of_sheet(good_wren))
+
+
+@pytest.fixture(scope="module")
+def solids(made: Analysis) -> dict[str, Manifold]:
+    return {n: mk.evaluate(r, mk.FILE_TOL) for n, r in made.in_place().items()}
+
+
+def at(m: Manifold, p: Vec3) -> bool:
+    """Whether a point is in a solid."""
+    return bool((Manifold.sphere(0.01, 8).translate(p) ^ m).volume() > 0)
+
+
+def test_the_sheet_lies_at_the_inside_of_the_wall(made: Analysis, solids: dict[str, Manifold]) -> None:
+    """174.4 x 146.8 outside; posts take 10 of the room, 14.4 with the wall; tongues of 4; above the floor of 3, under the top of 3 by the gap."""
+    w, d, h = made.case.box_mm
+    assert (w, d, h) == pytest.approx((174.4, 146.8, 37.0))
+    gap = made.case.part("panel-front").put_on.travel_mm - 31.0  # type: ignore[union-attr]
+    assert -0.5 < gap < -0.3
+    top = 34.0 + gap
+    boxes = {
+        "panel-front": (10.4, 2.4, 3.0, 164.0, 4.4, top),
+        "panel-back": (10.4, 142.4, 3.0, 164.0, 144.4, top),
+        "panel-left": (2.4, 10.4, 3.0, 4.4, 136.4, top),
+        "panel-right": (170.0, 10.4, 3.0, 172.0, 136.4, top),
+        "top": (0.0, 0.0, 34.0, 174.4, 146.8, 37.0),
+    }
+    for name, box in boxes.items():
+        assert solids[name].bounding_box() == pytest.approx(box, abs=1e-3), name
+    assert all(len(m.decompose()) == 1 for m in solids.values())
+
+
+def test_its_grooves_keep_their_gap_and_a_cheek_before_it(made: Analysis, solids: dict[str, Manifold]) -> None:
+    """Lifted off the floor a panel stands free in its grooves by the allowance of sliding parts; 2.4 mm less that is the cheek before it."""
+    base, gap = solids["base"], 34.0 - solids["panel-front"].bounding_box()[5]
+    for name in (f"panel-{f}" for f in SIDES):
+        assert (solids[name] ^ base).volume() < 1e-6
+        assert solids[name].translate((0, 0, 1)).min_gap(base, 2.0) == pytest.approx(gap, abs=1e-3), name
+        assert (solids[name] ^ solids["top"]).volume() < 1e-6
+    cheek = 2.4 - gap
+    for x in (11.0, 163.4):  # within the tongues
+        for y, inside in ((0.05, True), (cheek - 0.05, True), (cheek + 0.05, False), (4.4 + gap - 0.05, False)):
+            assert at(base, (x, y, 20.0)) is inside, (x, y)
+            assert at(base, (x, 146.8 - y, 20.0)) is inside, (x, y)
+        assert at(base, (x, 4.4 + gap + 0.05, 20.0))
+    # between the posts nothing is before it
+    assert not at(base, (80.0, 1.2, 20.0)) and at(base, (80.0, 1.2, 1.5))
+
+
+def test_a_printed_panel_beside_it_is_flush_as_ever(good_wren: Design) -> None:
+    a = looked(of_sheet(good_wren, ("left",)))
+    m = {n: mk.evaluate(r, mk.FILE_TOL) for n, r in a.in_place().items()}
+    assert m["panel-front"].bounding_box()[1] == pytest.approx(0.0, abs=1e-6)
+    assert m["panel-left"].bounding_box()[0] == pytest.approx(2.4)
+    assert [x.part for x in a.sheets] == ["panel-left"]
+    for n in ("panel-front", "panel-left"):
+        assert (m[n] ^ m["base"]).volume() < 1e-6
+
+
+def test_what_is_fixed_to_it_lies_on_it(made: Analysis, good_wren: Design) -> None:
+    """The flange of a button lies on the sheet's outside, 2.4 mm behind that of the posts; the screws of a fan pass 2 mm of it, and their lengths follow."""
+    button = next(t for t in made.things if t.id == "button")
+    flange = [s for s in button.solids if s.box.lo[1] < 2.4 - 1e-6]
+    assert flange and max(s.box.hi[1] for s in flange if s.box.hi[1] <= 2.4 + 1e-6) == pytest.approx(2.4)
+    assert made.case.face("front").frame.origin[1] == pytest.approx(2.4)
+    assert made.case.face("front").thick_mm == pytest.approx(2.0)
+    fan = Placement(id="side", component="fan-40x10", name="Side fan", at_mm=(40, 0, 12), face="left")
+    d = apply(apply(good_wren, MoveWall(face="top", by_mm=30)), Add(placement=fan))
+    walls = []
+    for sheet in ((), ("left",)):
+        a = looked(of_sheet(d, sheet))
+        screw = face_screw(a.design, next(t for t in a.things if t.id == "side"), a.case)
+        assert screw is not None
+        walls.append(screw.wall_mm)
+    assert walls == pytest.approx([4.4, 2.0])
+
+
+def test_ports_are_open_through_it(made: Analysis, solids: dict[str, Manifold]) -> None:
+    """A line through the middle of every opening of a panel meets nothing of it."""
+    seen = 0
+    for o in made.openings.openings:
+        for part in o.parts:
+            if made.case.part(part).sheet is None or o.pane is not None:
+                continue
+            face = made.case.face(o.face)
+            u, v = o.at_mm
+            for deep in (0.1, 1.0, 1.9):
+                assert not at(solids[part], face.frame.point((u, v, -deep))), (o.id, deep)
+            beside = face.frame.point((u + o.size_mm[0] / 2 + 0.3, v, -1.0))
+            assert at(solids[part], beside), o.id
+            seen += 1
+    assert seen >= 3
+
+
+def test_a_top_of_sheet_is_drilled_for_its_screws_alone(made: Analysis, solids: dict[str, Manifold]) -> None:
+    tops = [j for j in made.case.joints if j.name == "top"]
+    assert len(tops) == 4 and all(j.head_depth_mm == 0 and j.screw_mm for j in tops)
+    for j in tops:
+        x, y, _ = j.at
+        assert not at(solids["top"], (x, y, 35.5))
+        assert at(solids["top"], (x + j.clearance_mm / 2 + 0.1, y, 36.9))  # no recess for a head
+
+
+def test_it_is_read_back_as_it_is_bought(made: Analysis) -> None:
+    front = next(x for x in made.sheets if x.part == "panel-front")
+    doc = ezdxf.read(StringIO(flat_dxf(front.loops).decode()))
+    outline = doc.modelspace().query('LWPOLYLINE[layer=="CUT"]').first
+    assert outline is not None
+    xs, ys = zip(*((p[0], p[1]) for p in outline.get_points()), strict=True)
+    high = mk.evaluate(made.in_place()["panel-front"], mk.FILE_TOL).bounding_box()[5] - 3.0
+    assert (max(xs) - min(xs), max(ys) - min(ys)) == pytest.approx((153.6, high), abs=1e-3)
+    assert (front.thick_mm, front.material) == (2.0, "acrylic")
+    volume = mk.evaluate(made.in_place()["panel-front"], mk.FILE_TOL).volume()
+    assert front.mass_g == pytest.approx(volume / 1000 * 1.19, rel=2e-3)  # acrylic, 1.19 g/cm3
+    assert not {x.part for x in made.sheets} & {
+        p.part for p in analyse(made.design, ARCHIVE_WORKSHOP, "preview").pieces
+    }
+
+
+def test_how_far_it_gives_way_is_that_of_the_sheet(made: Analysis) -> None:
+    """A plate of 165.6 x 31, acrylic of 3.2 GPa, 2 mm: alpha 0.01160 (Timoshenko, simply supported, long) x 50 N x 31^2 / D."""
+    front = next(p for p in panels(made) if p.face == "front")
+    thick = next(i.value for i in front.bend.inputs if i.name == "thickness")
+    modulus = next(i.value for i in front.bend.inputs if i.name == "modulus")
+    assert thick == pytest.approx(2.0)
+    d_nmm = modulus * 2.0**3 / 12 / (1 - 0.35**2)
+    assert front.bend.value == pytest.approx(0.01695 * 50 * 31.0**2 / d_nmm, rel=0.05)
+
+
+def test_magnets_hold_no_top_of_sheet(good_wren: Design) -> None:
+    """And the notch of a printed top that they hold is cut into a panel that is printed."""
+    screwed = looked(of_sheet(good_wren, ("top",), magnets=Magnets(d_mm=6)))
+    assert not screwed.case.magnets and len(screwed.case.joints) == 4
+    lifted = looked(of_sheet(good_wren, ("front",), magnets=Magnets(d_mm=6)))
+    assert lifted.case.magnets and [x.part for x in lifted.case.lifts] == ["panel-right"]
+    assert not looked(of_sheet(good_wren, SIDES, magnets=Magnets(d_mm=6))).case.lifts
+
+
+def test_a_window_of_the_brief_is_a_panel_of_sheet(good_wren: Design) -> None:
+    d = good_wren.model_copy(update={"brief": Brief(window="left")})
+    way = usual(d, "sliding panels")
+    assert isinstance(way, SlidingPanels) and way.sheet == ("left",)
+    a = looked(apply(d, Construct(construction=way)))
+    assert [(x.part, x.material) for x in a.sheets] == [("panel-left", "acrylic")]
+    assert (
+        isinstance(usual(good_wren, "sliding panels"), SlidingPanels) and not usual(good_wren, "sliding panels").sheet
+    )  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        ({"sheet": ("bottom",)}, "shell.construction.sheet: "),
+        ({"sheet": ("left", "left")}, "shell.construction.sheet: "),
+        ({"sheet": ("left",), "sheet_mm": 3.0}, "shell.construction.sheet_mm: sheet of 3 mm lies in walls of 2.89 mm"),
+        ({"sheet_mm": 0.0}, "sliding panels.sheet_mm: it must be at least 0.5"),
+    ],
+)
+def test_what_cannot_be_is_refused_by_name(good_wren: Design, change: dict[str, object], says: str) -> None:
+    with pytest.raises(DesignError) as e:
+        for field, value in change.items():
+            d = apply(good_wren, Construct(construction=SlidingPanels()))
+            made = d.shell.construction.model_copy(update={k: v for k, v in change.items() if k != field})
+            apply(
+                d.model_copy(update={"shell": d.shell.model_copy(update={"construction": made})}),
+                Set(path=f"shell.construction.{field}", value=value),
+            )
+    assert says in str(e.value)
+    # walls of a top of sheet may be as thin as they like
+    apply(good_wren, Construct(construction=SlidingPanels(sheet=("top",), sheet_mm=6)))
+
+
+def test_thicker_sheet_brings_the_walls_that_it_lies_in(good_wren: Design) -> None:
+    """A large pane gives way: the next thickness that is sold, with walls that leave it a cheek of two lines."""
+    d = apply(of_sheet(good_wren, ("left",)), MoveWall(face="top", by_mm=100))
+    d = apply(d, MoveWall(face="back", by_mm=110))
+    (f,) = [f for f in alone(d, "panel-bends") if f.subjects == ("panel-left", "left")]
+    (r,) = [r for r in f.remedies if r.label.endswith("mm thick")]
+    after = apply(d, Together(edits=r.edits))
+    made = after.shell.construction
+    assert isinstance(made, SlidingPanels) and made.sheet_mm == 3.0
+    a = looked(after)
+    gap = a.case.box_mm[2] - 3.0 - mk.evaluate(a.in_place()["panel-left"], mk.FILE_TOL).bounding_box()[5]
+    assert after.shell.wall_mm == pytest.approx(3.0 + gap + 2 * a.case.line_mm, abs=0.011)
+    assert not [x for x in alone(after, "panel-bends") if x.subjects == ("panel-left", "left")]
+    assert alone(after, "groove-cheek-thin") == []
+
+
+def test_sheet_that_is_not_sold_is_changed_by_its_own_field(good_wren: Design) -> None:
+    d = of_sheet(good_wren, ("left",), sheet_mm=2.4)
+    (f,) = alone(d, "sheet-not-sold")
+    assert (f.measured, f.title) == (pytest.approx(0.4), "Acrylic of 2.4 mm is not sold")
+    after = apply(d, Together(edits=f.remedies[0].edits))
+    assert after.shell.construction.sheet_mm == 2.0 and after.shell.wall_mm == 4.4  # type: ignore[union-attr]
+    assert alone(after, "sheet-not-sold") == []
+
+
+def test_a_screw_near_the_edge_of_a_top_moves_with_its_post(good_wren: Design) -> None:
+    """The middle of a post of 8 is 4.0 + 4.0 from the outside: more than twice the screw's 3 mm."""
+    d = of_sheet(good_wren, ("top",), post_mm=8.0)
+    assert alone(d, "hole-near-edge") == []
+    thin = apply(d, Set(path="shell.wall_mm", value=1.6))
+    (f,) = alone(thin, "hole-near-edge")
+    assert f.measured == pytest.approx(5.6, abs=0.01) and f.remedies[0].label.startswith("Make the posts ")
+    assert alone(apply(thin, Together(edits=f.remedies[0].edits)), "hole-near-edge") == []
+
+
+def test_cheeks_are_told_by_what_is_left_of_the_wall(good_wren: Design) -> None:
+    """Walls of 2.89 with sheet of 2: 0.89 less the gap; two lines are wanted. A printed panel shares its wall so that both keep two lines where they can."""
+    d = apply(good_wren, Construct(construction=SlidingPanels(sheet=("left",))))
+    a = looked(d)
+    gap = 34.0 - mk.evaluate(a.in_place()["panel-left"], mk.FILE_TOL).bounding_box()[5]
+    (f,) = alone(d, "groove-cheek-thin")
+    assert (f.measured, f.limit, f.severity) == (
+        pytest.approx(0.89 - gap, abs=1e-3),
+        pytest.approx(2 * a.case.line_mm),
+        "weigh",
+    )
+    assert alone(apply(d, Together(edits=f.remedies[0].edits)), "groove-cheek-thin") == []
+    thin = apply(apply(good_wren, Construct(construction=SlidingPanels())), Set(path="shell.wall_mm", value=1.6))
+    (f,) = alone(thin, "groove-cheek-thin")
+    assert f.subjects == ("base", "cheek", "tongue") and f.measured == pytest.approx(0.8 - gap, abs=0.02)
+    assert alone(apply(thin, Together(edits=f.remedies[0].edits)), "groove-cheek-thin") == []
+    assert alone(apply(good_wren, Construct(construction=SlidingPanels())), "groove-cheek-thin") == []
+
+
+def test_frames_say_the_same_of_their_covers(good_wren: Design) -> None:
+    with pytest.raises(DesignError, match="each once"):
+        apply(good_wren, Construct(construction=FrameAndCovers(sheet=("top", "top"))))
+
+
+def test_nothing_is_said_of_it_that_a_printed_one_would_not_hear(good_wren: Design) -> None:
+    """Roomy walls and sheet that holds: no stop that the printed panels do not bring as well."""
+    bare = apply(good_wren, Remove(id="fan"))
+    stops = [{f.code for f in judge(looked(of_sheet(bare, s))) if f.severity == "stop"} for s in ((), SIDES)]
+    assert stops[1] <= stops[0]
