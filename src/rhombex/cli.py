@@ -289,6 +289,10 @@ def hardware_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = Fal
                 f"buy {x.packs} x {x.pack}, {x.money.value:.2f} EUR" if x.packs else "there" if x.known else "not sold"
             )
             typer.echo(f"{x.item:20} {x.size:16} {x.need:3} needed {x.have:3} there  {buy}")
+        for s in found.shopping.sheets:
+            bent = f", bent {s.bends} times" if s.bends else ""
+            size = f"{s.size_mm[0]:.1f} x {s.size_mm[1]:.1f} x {s.thick_mm:g}"
+            typer.echo(f"{s.part:20} {size:24} {s.material}{bent}, cut to size, {s.money.value:.2f} EUR")
         typer.echo(f"to buy: {found.shopping.money:.2f} EUR")
         for f in stops:
             typer.echo(f"stop   {f.title}")

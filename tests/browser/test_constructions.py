@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 from .conftest import axe, concern
 from .test_whole_way import go
@@ -210,3 +210,48 @@ def test_a_free_end_rests_on_a_hook_and_ribs_stand_on_the_floor(page: Page, serv
     assert axe(page) == []
     go(page, "Hardware")
     expect(page.get_by_role("row", name=re.compile("^hook of Supply"))).to_contain_text("2 x M3 x 8")
+
+
+def test_panels_that_slide_are_of_sheet_and_a_tick_shows_at_once(page: Page, server: str) -> None:
+    """*Heron, sliding panels*: its left side and its top of acrylic. While the answer is held back, what was ticked or chosen is shown."""
+    ids = {d["name"]: d["id"] for d in page.request.get(f"{server}/api/designs").json()["designs"]}
+    page.goto(f"{server}/designs/{ids['Heron, sliding panels']}/shell")
+    held: list[Route] = []
+
+    def hold(route: Route) -> None:
+        held.append(route)
+
+    left = page.get_by_role("checkbox", name="left", exact=True)
+    expect(left).not_to_be_checked(timeout=30_000)
+    page.route("**/edits", hold)
+    left.click()
+    expect(left).to_be_checked()
+    expect(left).to_have_attribute("aria-busy", "true")
+    page.unroute("**/edits")
+    held.pop().continue_()
+    expect(left).to_have_attribute("aria-busy", "false", timeout=30_000)
+    expect(left).to_be_checked()
+    thick = page.get_by_label("Sheet", exact=True)
+    expect(thick).to_have_value("2")
+    material = page.get_by_role("radiogroup", name="Material")
+    page.route("**/edits", hold)
+    material.get_by_role("radio", name="aluminium").click()
+    expect(material.get_by_role("radio", name="aluminium")).to_be_checked()
+    expect(material).to_have_attribute("aria-busy", "true")
+    page.unroute("**/edits")
+    held.pop().continue_()
+    expect(material).to_have_attribute("aria-busy", "false", timeout=30_000)
+    parts = page.get_by_role("list", name="Parts of the case")
+    expect(parts.get_by_role("button", name=re.compile("^panel-left"))).to_contain_text("aluminium")
+    # a thickness that its walls do not hold is refused, and does not stay
+    thick.fill("9")
+    thick.press("Enter")
+    expect(page.get_by_text("leaves no cheek of 0.4 mm before it")).to_be_visible()
+    expect(thick).to_have_value("2")
+    assert axe(page) == []
+    go(page, "Hardware")
+    bought = page.get_by_role("table", name="Sheet cut to size")
+    row = bought.get_by_role("row", name=re.compile("^panel-left"))
+    expect(row).to_contain_text("aluminium, 2 mm", timeout=30_000)
+    expect(row).to_contain_text("252.0 x 132.9 mm")
+    assert axe(page) == []

@@ -246,12 +246,12 @@ def test_the_shopping_list_counts_packs(good: Analysis) -> None:
         StockItem(item="screw, socket cap", size="M3 x 8", count=5, pack=10, pack_money=1.5),
         StockItem(item="heat-set insert", size="M3 x 5.7", count=40),
     )
-    found = {(x.item, x.size): x for x in shopping(good.bill, stock).lines}
+    found = {(x.item, x.size): x for x in shopping(good.bill, stock, ()).lines}
     screws = found["screw, socket cap", "M3 x 8"]  # four for the lid, four for the drive; three are missing
     assert (screws.need, screws.have, screws.missing, screws.packs, screws.money.value) == (8, 5, 3, 1, 1.5)
     inserts = found["heat-set insert", "M3 x 5.7"]
     assert (inserts.missing, inserts.packs, inserts.money.value) == (0, 0, 0)
-    assert shopping(good.bill, stock).money == pytest.approx(sum(x.money.value for x in found.values()))
+    assert shopping(good.bill, stock, ()).money == pytest.approx(sum(x.money.value for x in found.values()))
     # nothing of the bill is left out but components, sheet and leads
     small = [x for x in good.bill if x.item in ITEMS]
     assert sum(x.count for x in small) == sum(x.need for x in found.values())

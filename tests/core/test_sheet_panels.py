@@ -19,6 +19,7 @@ from rhombex.core.edits import Add, Construct, MoveWall, Remove, Set, Together
 from rhombex.core.exchange.write_flat import flat_dxf
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.hardware.face_screws import face_screw
+from rhombex.core.hardware.shopping import shopping
 from rhombex.core.plain import DesignError
 from rhombex.core.shell.offers import usual
 from rhombex.core.space import Vec3
@@ -157,6 +158,18 @@ def test_it_is_read_back_as_it_is_bought(made: Analysis) -> None:
     assert not {x.part for x in made.sheets} & {
         p.part for p in analyse(made.design, ARCHIVE_WORKSHOP, "preview").pieces
     }
+
+
+def test_it_is_on_the_shopping_list(good_wren: Design) -> None:
+    """153.6 x 30.6 mm, 2 mm thick, at 45 EUR/m2 of 3 mm, a figure from memory: 0.14; and so for all five."""
+    a = analyse(of_sheet(good_wren), ARCHIVE_WORKSHOP, "preview")
+    found = shopping(a.bill, a.workshop.stock, a.sheets)
+    small = shopping(a.bill, a.workshop.stock, ())
+    front = next(x for x in found.sheets if x.part == "panel-front")
+    assert front.money.value == pytest.approx(0.1536 * front.size_mm[1] / 1000 * 45 * 2 / 3, abs=1e-4)
+    assert (front.material, front.thick_mm, front.bends) == ("acrylic", 2.0, 0)
+    assert len(found.sheets) == 5 and small.sheets == ()
+    assert found.money == pytest.approx(small.money + sum(x.money.value for x in found.sheets))
 
 
 def test_how_far_it_gives_way_is_that_of_the_sheet(made: Analysis) -> None:

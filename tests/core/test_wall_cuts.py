@@ -243,7 +243,7 @@ def test_heron_on_the_smallest_bed_from_cuts_to_the_shop() -> None:
     screws = [g for g in a.joints if g.head != "stud"]
     assert len({(g.head, g.thread, g.screw_mm) for g in screws}) == len(found.least)
     assert all(g.screw_mm in g.serves for g in screws if g.serves)
-    bought = {(x.item, x.size): x for x in shopping(a.bill, ARCHIVE_WORKSHOP.stock).lines}
+    bought = {(x.item, x.size): x for x in shopping(a.bill, ARCHIVE_WORKSHOP.stock, ()).lines}
     for g in screws:
         if g.serves:
             x = bought[(f"screw, {g.head}", screw_size(g.thread, g.screw_mm or 0.0))]

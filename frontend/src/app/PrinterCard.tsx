@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Learned, OwnAllowance, Pace, Printer, Usual } from "../api/schema";
 import { Button } from "../ui/Button";
 import { NumberField } from "../ui/NumberField";
+import { Tick } from "../ui/Tick";
 import { Allowances } from "./Allowances";
 import { PrinterDiary } from "./PrinterDiary";
 import { SimulatedPrinter } from "./SimulatedPrinter";
@@ -135,12 +136,10 @@ export function PrinterCard({
             ] as const
           ).map(([field, label]) => (
             <label key={field} className="flex items-center gap-1.5 text-soft">
-              <input
-                type="checkbox"
-                className="accent-(--plum)"
+              <Tick
                 checked={p[field]}
-                onChange={(e) => {
-                  set({ [field]: e.target.checked });
+                onTick={(on) => {
+                  set({ [field]: on });
                 }}
               />
               {label}

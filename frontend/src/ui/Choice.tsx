@@ -1,5 +1,7 @@
 import { RadioGroup } from "radix-ui";
 
+import { useAtOnce } from "./useAtOnce";
+
 interface Props<T extends string> {
   label: string;
   value: T;
@@ -10,13 +12,16 @@ interface Props<T extends string> {
 
 /** One of a few, all in sight. */
 export function Choice<T extends string>({ label, value, options, onPick, hideLabel }: Props<T>) {
+  const { shown, sent, send } = useAtOnce(value);
   return (
     <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
       {!hideLabel && <span className="w-24 shrink-0 text-soft">{label}</span>}
       <RadioGroup.Root
         aria-label={label}
-        value={value}
+        value={shown}
+        aria-busy={sent}
         onValueChange={(v) => {
+          send(v as T);
           onPick(v as T);
         }}
         className="flex flex-wrap gap-x-0.5"
@@ -26,7 +31,7 @@ export function Choice<T extends string>({ label, value, options, onPick, hideLa
             key={o.value}
             value={o.value}
             title={o.hint}
-            className="cursor-pointer border-b-2 border-transparent px-2 py-0.5 text-soft hover:text-ink data-[state=checked]:border-plum data-[state=checked]:font-medium data-[state=checked]:text-ink"
+            className={`cursor-pointer border-b-2 border-transparent px-2 py-0.5 text-soft hover:text-ink data-[state=checked]:border-plum ${sent ? "border-dashed" : ""} data-[state=checked]:font-medium data-[state=checked]:text-ink`}
           >
             {o.label}
           </RadioGroup.Item>

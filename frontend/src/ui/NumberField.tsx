@@ -1,7 +1,7 @@
-import { useContext, useId, useState } from "react";
+import { useId, useState } from "react";
 
 import { brief, readMm } from "./number";
-import { Working } from "./working";
+import { useAtOnce } from "./useAtOnce";
 
 interface Props {
   label: string;
@@ -34,18 +34,13 @@ export function NumberField({
   const [text, setText] = useState<string | null>(null);
   const [was, setWas] = useState<number | null>(null);
   const [bad, setBad] = useState(false);
-  const working = useContext(Working);
-  // what was typed shows at once, until the answer is there: the number it brings, or the old one
-  const [sent, setSent] = useState<{ v: number; over: number; seen: boolean } | null>(null);
-  if (sent && (value !== sent.over || (sent.seen && !working))) setSent(null);
-  else if (sent && working && !sent.seen) setSent({ ...sent, seen: true });
-  const shown = sent?.v ?? value;
+  const { shown, sent, send } = useAtOnce(value);
 
   const commit = (v: number) => {
     if (min !== undefined && v < min) v = min;
     if (Math.abs(v - shown) > 1e-9) {
       setWas(value);
-      setSent({ v, over: value, seen: false });
+      send(v);
       onCommit(v);
     }
   };
@@ -72,7 +67,7 @@ export function NumberField({
       <input
         id={id}
         value={text ?? brief(shown)}
-        aria-busy={sent !== null}
+        aria-busy={sent}
         disabled={disabled}
         inputMode="decimal"
         aria-invalid={bad}

@@ -7,6 +7,7 @@ import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
+import { Tick } from "../../ui/Tick";
 
 const AXES = ["from left", "from front", "over floor"] as const;
 const FACES = ["front", "back", "left", "right", "top", "bottom"] as const;
@@ -135,11 +136,9 @@ export function ThingSlip({
           <legend className="sr-only">Ports needed from outside</legend>
           {outside.map((w) => (
             <label key={w.port} className="flex items-baseline gap-2">
-              <input
-                type="checkbox"
+              <Tick
                 checked={w.needed}
-                onChange={(e) => void act.edit([{ do: "need", port: w.port, needed: e.target.checked }])}
-                className="accent-(--plum)"
+                onTick={(on) => void act.edit([{ do: "need", port: w.port, needed: on }])}
               />
               <span className="flex-1">{w.name}</span>
               <span className="text-[11.5px] text-soft">{w.needed ? w.face : "not needed"}</span>

@@ -2,6 +2,7 @@ import type { SheetProps } from "../../desk/sheetProps";
 import { Choice } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
 import { Button } from "../../ui/Button";
+import { Tick } from "../../ui/Tick";
 import { Wishes } from "./Wishes";
 
 const OPENED = [
@@ -157,16 +158,14 @@ export function BriefSheet({ state, act }: SheetProps) {
           {wishes.map((w) => (
             <li key={w.port} className="flex items-baseline gap-3">
               <label className="flex flex-1 cursor-pointer items-baseline gap-3 py-1.5">
-                <input
-                  type="checkbox"
+                <Tick
                   checked={w.needed}
-                  onChange={(e) =>
+                  onTick={(on) =>
                     void act.edit(
-                      [{ do: "need", port: w.port, needed: e.target.checked }],
-                      `${w.name} ${e.target.checked ? "needed" : "not needed"}`,
+                      [{ do: "need", port: w.port, needed: on }],
+                      `${w.name} ${on ? "needed" : "not needed"}`,
                     )
                   }
-                  className="accent-(--plum)"
                 />
                 <span className="w-40 font-medium">
                   {w.kind} <span className="font-normal text-soft">({w.name})</span>

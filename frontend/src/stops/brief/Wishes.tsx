@@ -2,6 +2,7 @@ import type { Ask } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
 import { Choice } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
+import { Tick } from "../../ui/Tick";
 import { useLibrary } from "../parts/useLibrary";
 
 const AROUND = [
@@ -71,12 +72,10 @@ export function Wishes({ state, act }: SheetProps) {
             }}
           />
           <label className="flex items-center gap-1.5 text-soft">
-            <input
-              type="checkbox"
-              className="accent-(--plum)"
+            <Tick
               checked={brief.display ?? false}
-              onChange={(e) => {
-                set("display", e.target.checked, e.target.checked ? "a display" : "no display");
+              onTick={(on) => {
+                set("display", on, on ? "a display" : "no display");
               }}
             />
             a display

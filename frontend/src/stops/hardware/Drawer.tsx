@@ -6,7 +6,7 @@ import { useUi } from "../../desk/desk";
 import { useWorkshop } from "../../desk/useWorkshop";
 import type { ShopEdit } from "../../desk/workshop";
 import { NumberField } from "../../ui/NumberField";
-import { show } from "../../ui/number";
+import { brief, show } from "../../ui/number";
 import { Why } from "../../ui/Why";
 
 type Bought = HardwareTable["shopping"]["lines"][number];
@@ -24,7 +24,7 @@ export function Drawer({ table }: { table: HardwareTable }) {
     await client.invalidateQueries({ queryKey: ["hardware"] });
   };
   const stock = useWorkshop().data?.workshop.stock ?? [];
-  const { lines, money } = table.shopping;
+  const { lines, sheets, money } = table.shopping;
   const packs = lines.filter((x) => x.packs > 0);
   return (
     <section className="mt-6 border-t border-rule pt-4">
@@ -32,7 +32,10 @@ export function Drawer({ table }: { table: HardwareTable }) {
       <p className="mb-2 text-soft">
         {packs.length === 0
           ? "Everything small lies in the drawer."
-          : `${packs.length} ${packs.length === 1 ? "pack" : "kinds"} to buy, about ${show(money, 2)} EUR. Say what lies in the drawer, and it is taken off.`}
+          : `${packs.length} ${packs.length === 1 ? "pack" : "kinds"} to buy. Say what lies in the drawer, and it is taken off.`}
+        {sheets.length > 0 &&
+          ` ${sheets.length} ${sheets.length === 1 ? "sheet is" : "sheets are"} cut to size.`}
+        {money > 0 && ` About ${show(money, 2)} EUR in all.`}
       </p>
       <table className="w-full border-collapse text-left">
         <caption className="sr-only">What to buy</caption>
@@ -80,7 +83,45 @@ export function Drawer({ table }: { table: HardwareTable }) {
           ))}
         </tbody>
       </table>
+      {sheets.length > 0 && <Sheets sheets={sheets} />}
     </section>
+  );
+}
+
+/** What is cut from bought sheet: what to ask the supplier for. */
+function Sheets({ sheets }: { sheets: HardwareTable["shopping"]["sheets"] }) {
+  return (
+    <table className="mt-4 w-full border-collapse text-left">
+      <caption className="sr-only">Sheet cut to size</caption>
+      <thead className="text-[12px] text-soft">
+        <tr className="border-b border-ink/40">
+          {["Part", "Sheet", "Size", "Bends", "EUR"].map((h) => (
+            <th key={h} scope="col" className="py-1 pr-3 font-normal">
+              {h}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {sheets.map((x) => (
+          <tr key={x.part} className="border-b border-rule">
+            <th scope="row" className="py-1 pr-3 font-medium">
+              {x.part}
+            </th>
+            <td className="pr-3">
+              {x.material}, <span className="num">{brief(x.thick_mm)}</span> mm
+            </td>
+            <td className="num pr-3 whitespace-nowrap">{x.size_mm.map((v) => show(v, 1)).join(" x ")} mm</td>
+            <td className="num pr-3">{x.bends || ""}</td>
+            <td className="num">
+              <Why label={`Money for ${x.part}`} trail={x.money}>
+                {show(x.money.value, 2)}
+              </Why>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 

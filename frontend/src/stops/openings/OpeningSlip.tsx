@@ -5,6 +5,7 @@ import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
 import { Why } from "../../ui/Why";
+import { Tick } from "../../ui/Tick";
 import { IoPlate } from "./IoPlate";
 import { type Mark, shownAt, withOne } from "./mark";
 import { OwnSlip } from "./OwnSlip";
@@ -58,15 +59,10 @@ export function OpeningSlip({
               />
             ))}
             <label className="flex items-baseline gap-2">
-              <input
-                type="checkbox"
-                className="accent-(--plum)"
+              <Tick
                 checked={field.follow_heat}
-                onChange={(e) =>
-                  void act.edit(
-                    [{ do: "put-vent", vent: { ...field, follow_heat: e.target.checked } }],
-                    "vents and heat",
-                  )
+                onTick={(on) =>
+                  void act.edit([{ do: "put-vent", vent: { ...field, follow_heat: on } }], "vents and heat")
                 }
               />
               The size follows the heat

@@ -7,6 +7,7 @@ import { Choice } from "../../ui/Choice";
 import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
 import { Why } from "../../ui/Why";
+import { Tick } from "../../ui/Tick";
 import { withOne } from "./mark";
 import { FACES } from "./net";
 import { PlaceFields } from "./PlaceFields";
@@ -158,12 +159,10 @@ export function OwnSlip({
         </select>
       </label>
       <label className="flex items-baseline gap-2">
-        <input
-          type="checkbox"
-          className="accent-(--plum)"
+        <Tick
           checked={o.allowed}
-          onChange={(e) => {
-            put(() => ({ allowed: e.target.checked }), e.target.checked ? "with its allowance" : "as it is");
+          onTick={(on) => {
+            put(() => ({ allowed: on }), on ? "with its allowance" : "as it is");
           }}
         />
         Add the printer’s allowance

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
+import { Tick } from "../../ui/Tick";
 
 type Row = SheetProps["state"]["view"]["coupons"][number];
 
@@ -10,16 +11,6 @@ type Row = SheetProps["state"]["view"]["coupons"][number];
 export function Coupons({ state, act }: SheetProps) {
   const printer = state.view.printer;
   // what was just pressed shows at once, until the answer comes
-  const [ticked, setTicked] = useState<{ feature: string; wanted: boolean } | null>(null);
-  const wanted = (row: Row) => (ticked?.feature === row.feature ? ticked.wanted : row.wanted);
-  const tick = async (feature: Row["feature"], label: string, on: boolean) => {
-    setTicked({ feature, wanted: on });
-    await act.edit(
-      [{ do: "coupon", feature, wanted: on }],
-      on ? `print a coupon: ${label}` : `no coupon: ${label}`,
-    );
-    setTicked(null);
-  };
   const [taken, setTaken] = useState<{ feature: string; mm: number } | null>(null);
   const now = (row: Row) => (taken?.feature === row.feature ? taken.mm : row.now_mm);
   const take = async (row: Row, mm: number) => {
@@ -48,13 +39,14 @@ export function Coupons({ state, act }: SheetProps) {
         {state.view.coupons.map((row) => (
           <li key={row.feature} className="flex flex-wrap items-baseline gap-x-4 gap-y-1 py-1.5">
             <label className="flex w-[15rem] items-baseline gap-2">
-              <input
-                type="checkbox"
-                className="accent-(--plum)"
-                checked={wanted(row)}
-                onChange={(e) => {
-                  void tick(row.feature, row.label, e.target.checked);
-                }}
+              <Tick
+                checked={row.wanted}
+                onTick={(on) =>
+                  void act.edit(
+                    [{ do: "coupon", feature: row.feature, wanted: on }],
+                    on ? `print a coupon: ${row.label}` : `no coupon: ${row.label}`,
+                  )
+                }
               />
               {row.label}
             </label>

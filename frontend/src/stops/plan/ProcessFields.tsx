@@ -5,6 +5,7 @@ import type { SettingEffect, Printer, Process, Speeds } from "../../api/schema";
 import { Choice } from "../../ui/Choice";
 import { brief, duration, show } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
+import { Tick } from "../../ui/Tick";
 import { useWorkshop } from "../../desk/useWorkshop";
 
 const KINDS = (["lines", "grid", "triangles", "honeycomb"] as const).map((k) => ({ value: k, label: k }));
@@ -143,12 +144,10 @@ export function ProcessFields({
   const own = (shop?.workshop.filaments ?? []).filter((o) => o.key && o.kind === p.filament);
   const tick = (field: "brim_inside" | "supports" | "lines_joined", label: string) => (
     <label className="flex items-center gap-1.5 text-soft">
-      <input
-        type="checkbox"
-        className="accent-(--plum)"
+      <Tick
         checked={p[field]}
-        onChange={(e) => {
-          onSet(field, e.target.checked, e.target.checked ? label : `no ${label}`);
+        onTick={(on) => {
+          onSet(field, on, on ? label : `no ${label}`);
         }}
       />
       {label}

@@ -4,6 +4,7 @@ import type { StateOut } from "../../api/schema";
 import { MATERIALS } from "../../desk/materials";
 import { Choice } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
+import { Tick } from "../../ui/Tick";
 
 export type Construction = StateOut["design"]["shell"]["construction"];
 type Of<K extends Construction["kind"]> = Extract<Construction, { kind: K }>;
@@ -123,12 +124,9 @@ function SheetCovers({ of, set }: Props) {
         <legend className="float-left mr-3 w-24 text-soft">Of sheet</legend>
         {COVERS.map((f) => (
           <label key={f} className="flex items-center gap-1">
-            <input
-              type="checkbox"
-              className="accent-(--plum)"
+            <Tick
               checked={of.sheet.includes(f)}
-              onChange={(e) => {
-                const on = e.target.checked;
+              onTick={(on) => {
                 set(
                   "sheet",
                   (now) => {

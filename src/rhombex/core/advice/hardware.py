@@ -84,7 +84,7 @@ def hardware_table(a: Analysis) -> HardwareTable:
         rows=tuple(_row(a, g, r) for g, r in zip(a.joints, a.reach, strict=True)),
         fewest=found,
         edits=edits,
-        shopping=shopping(a.bill, a.workshop.stock),
+        shopping=shopping(a.bill, a.workshop.stock, a.sheets),
         magnets=magnet_table(a),
         snaps=snap_table(a),
     )

@@ -1,10 +1,12 @@
-"""What is to be bought: the bill's small components less what lies in the drawer, in whole packs, with money."""
+"""What is to be bought: the bill's small components less what lies in the drawer, in whole packs, and sheet cut to size, with money."""
 
 from __future__ import annotations
 
 from math import ceil
 
+from rhombex.core.constructions import Material
 from rhombex.core.hardware.bill import Line
+from rhombex.core.hardware.sheets import BoughtSheet
 from rhombex.core.trail import Frozen, Shown, Trail, given
 from rhombex.core.workshop.stock import ITEMS, Item, StockItem, in_drawer, pack_of
 
@@ -23,15 +25,28 @@ class Bought(Frozen):
     known: bool  # False: no such size is sold, so nothing can be bought
 
 
+class SheetCut(Frozen):
+    """A part that is cut from bought sheet: what to ask the supplier for. `bends`: how many it has."""
+
+    part: str
+    material: Material
+    thick_mm: Shown
+    size_mm: tuple[Shown, Shown]
+    bends: int
+    money: Trail
+
+
 class Shopping(Frozen):
-    """`lines`: what the case takes of what a drawer holds; `money`: what is missing costs, EUR."""
+    """`lines`: what the case takes of what a drawer holds; `sheets`: what is cut to size for it; `money`: what is missing costs, and all
+    sheet, EUR."""
 
     lines: tuple[Bought, ...]
+    sheets: tuple[SheetCut, ...]
     money: Shown
 
 
-def shopping(bill: tuple[Line, ...], stock: tuple[StockItem, ...]) -> Shopping:
-    """The small components of a bill against the drawer."""
+def shopping(bill: tuple[Line, ...], stock: tuple[StockItem, ...], sheets: tuple[BoughtSheet, ...]) -> Shopping:
+    """The small components of a bill against the drawer, and the sheets of a case."""
     need: dict[tuple[Item, str], int] = {}
     for line in bill:
         for item in ITEMS:
@@ -64,4 +79,19 @@ def shopping(bill: tuple[Line, ...], stock: tuple[StockItem, ...]) -> Shopping:
                 known=known,
             )
         )
-    return Shopping(lines=tuple(lines), money=sum(x.money.value for x in lines))
+    cuts = tuple(
+        SheetCut(
+            part=x.part,
+            material=x.material,
+            thick_mm=x.thick_mm,
+            size_mm=x.size_mm,
+            bends=len(x.bends),
+            money=x.money,
+        )
+        for x in sheets
+    )
+    return Shopping(
+        lines=tuple(lines),
+        sheets=cuts,
+        money=sum(m.value for m in (*(x.money for x in lines), *(c.money for c in cuts))),
+    )
