@@ -14,7 +14,7 @@ from rhombex.core.process.plate_loads import centre_load
 from rhombex.core.process.ribbed import along_ribs_nmm, between_ribs_mm, centre_bend_mm
 from rhombex.core.process.stiffness import Plate, bending
 from rhombex.core.reference import ref, val
-from rhombex.core.shell.ribs import bearer, ribs_of, span_of
+from rhombex.core.shell.ribs import bearer, evenly, ribs_of, span_of
 from rhombex.core.space import Vec2
 from rhombex.core.trail import Frozen, Input, Trail, given, looked_up
 
@@ -57,6 +57,9 @@ def ribs_that_hold(a: Analysis, face: str, limit_mm: float, lines: int, stands_o
     ways = sorted(((n, h) for n in COUNTS for h in HEIGHTS_MM), key=lambda w: (w[0] * w[1], w[0]))
     for count, high in ways:
         wish = Ribs(face=face, count=count, high_mm=high, lines=lines)
+        at_best = bend_of(a, of, evenly(a.design, a.printer, a.case, wish), stands_on)
+        if at_best is None or at_best.value > limit_mm:
+            continue
         found = ribs_of(a.design, a.printer, a.case, a.things, cut, wish, others)
         if len(found) < count:
             continue

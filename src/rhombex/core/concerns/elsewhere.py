@@ -7,12 +7,12 @@ from math import ceil
 from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.gaps import beyond, cavity, hard
-from rhombex.core.case import Case
+from rhombex.core.case import Bulge
 from rhombex.core.concerns.before_cuts import of_walls
 from rhombex.core.concerns.registry import Remedy, searched
 from rhombex.core.edits import Set, Together, walls_round
 from rhombex.core.plain import DesignError
-from rhombex.core.shell.build import case_of
+from rhombex.core.shell.build import bulges, case_of
 from rhombex.core.workshop.printer import Printer
 
 AS_BEFORE_MM = 0.01
@@ -40,26 +40,27 @@ def _looked_for(a: Analysis, remedy: Remedy) -> tuple[Remedy, ...]:
         design = apply(a.design, Together(edits=remedy.edits))
     except DesignError:
         return ()  # the remedy says so itself
-    case = case_of(design, a.workshop.printer(design.printer) or a.printer, a.things)
-    if max((b.mm for b in case.bulges), default=0.0) <= max(b.mm for b in a.case.bulges) + AS_BEFORE_MM:
+    printer = a.workshop.printer(design.printer) or a.printer
+    rims = bulges(design, printer)
+    if max((b.mm for b in rims), default=0.0) <= max(b.mm for b in a.case.bulges) + AS_BEFORE_MM:
         return ()
-    beside, behind = (_in_rim(a, case, own) > _in_rim(a, a.case, own) for own in (False, True))
+    beside, behind = (_in_rim(a, rims, own) > _in_rim(a, a.case.bulges, own) for own in (False, True))
     if behind:  # it is fixed to that wall: no rim may stand out of it
-        thick = ceil(10 * (design.shell.wall_mm + max(b.mm for b in case.bulges))) / 10
+        thick = ceil(10 * (design.shell.wall_mm + max(b.mm for b in rims))) / 10
         wall = Set(path="shell.wall_mm", value=thick)
         return (Remedy(label=f"{remedy.label}, with walls of {thick:g} mm", edits=(*remedy.edits, wall)),)
     if not beside:
         return ()
-    out = walls_round(case).model_copy(update={"only_out": True})
+    out = walls_round(case_of(design, printer, a.things)).model_copy(update={"only_out": True})
     return (Remedy(label=f"{remedy.label}, with its walls drawn out for the rim", edits=(*remedy.edits, out)),)
 
 
-def _in_rim(a: Analysis, case: Case, own: bool) -> int:
+def _in_rim(a: Analysis, rims: tuple[Bulge, ...], own: bool) -> int:
     """How many solids stand in the thickening of walls beside them, or of the one that they are fixed to (`own`)."""
     room = cavity(a.design)
     return sum(
         beyond(s.box, room, f) > -b.inward_mm(s.box.lo[2], s.box.hi[2])
-        for b in case.bulges
+        for b in rims
         for f in b.faces
         for t in a.things
         if (t.face == f) == own

@@ -320,7 +320,10 @@ def _room_on_sides(a: Analysis, now: int) -> tuple[Remedy, ...]:
 
     ways: list[tuple[Face, ...]] = [("front",), *(w for n in (2, 3, 4) for w in itertools.combinations(_SIDE_WALLS, n))]
     ways[-1:-1] = [("left", "right", "top"), ("front", "back", "top")]  # columns along a flat case want height as well
-    for _, some in itertools.groupby(ways, len):
+    for n, some in itertools.groupby(ways, len):
+        # what all of them together do not give some do not either: a dozen cases less to try
+        if n == 2 and all(_screws_if(a, by, *_SIDE_WALLS, "top")[0] <= now for by in (GROWTHS[2], GROWTHS[-1])):
+            return ()
         # what the farthest does not give the nearer ones do not either
         walls = next((w for w in some if enough(GROWTHS[-1], w)), None)
         if walls is not None:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from math import inf, pi
 
+import numpy as np
+
 from rhombex.core.design import Process
 from rhombex.core.process.plate_loads import centre_load
 from rhombex.core.process.stiffness import Plate, bending, through
@@ -11,6 +13,7 @@ from rhombex.core.reference import val
 from rhombex.core.workshop.printer import Printer
 
 TERMS = 60  # odd terms of the series either way: what is left out is under 0.1 %
+_ODD = np.arange(1.0, 2 * TERMS, 2)
 FLANGE_SHARE = 0.25  # of the span is as wide a flange as bends along with a rib, at most (T-beams; common practice)
 
 
@@ -43,11 +46,8 @@ def centre_bend_mm(load_n: float, a_mm: float, b_mm: float, along: float, twist:
     w = 4 P / (pi^4 a b) x sum over odd m, n of 1 / (Dx (m/a)^4 + 2 H (m/a)^2 (n/b)^2 + Dy (n/b)^4): Navier's series for an orthotropic plate
     (Timoshenko and Woinowsky-Krieger, after Huber).
     """
-    total = 0.0
-    for m in range(1, 2 * TERMS, 2):
-        for n in range(1, 2 * TERMS, 2):
-            x, y = (m / a_mm) ** 2, (n / b_mm) ** 2
-            total += 1 / (along * x * x + 2 * twist * x * y + across * y * y)
+    x, y = (_ODD[:, None] / a_mm) ** 2, (_ODD / b_mm) ** 2
+    total = float((1 / (along * x * x + 2 * twist * x * y + across * y * y)).sum())
     return 4 * load_n / (pi**4 * a_mm * b_mm) * total
 
 

@@ -7,7 +7,7 @@ from functools import partial
 from typing import Any
 
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import Body, Built, Case, Flat, Part
+from rhombex.core.case import Body, Built, Bulge, Case, Flat, Part
 from rhombex.core.constructions import (
     CoreAndWrap,
     CornersAndSheet,
@@ -54,6 +54,20 @@ BUILDERS: dict[type, Callable[[Design, Any, Printer, tuple[Thing, ...], Faults],
     CornersAndSheet: corners_and_sheet.build,
     TrayInASleeve: tray_in_a_sleeve.build,
 }
+
+
+# where a construction makes its walls thicker inside
+BULGES: dict[type, Callable[[Design, Any, Printer], tuple[Bulge, ...]]] = {
+    TwoHalves: two_halves.bulges_of,
+    CoreAndWrap: core_and_wrap.bulges_of,
+}
+
+
+def bulges(design: Design, printer: Printer) -> tuple[Bulge, ...]:
+    """Where the walls of a design are thicker inside: without a case, for who asks nothing else."""
+    construction = design.shell.construction
+    made = BULGES.get(type(construction))
+    return made(design, construction, printer) if made else ()
 
 
 def build(design: Design, printer: Printer, things: tuple[Thing, ...], faults: Faults) -> Built:

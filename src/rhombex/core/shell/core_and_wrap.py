@@ -28,14 +28,34 @@ LIP_LINES = 3  # lines across the rim that the wrap is centred by
 SPAN_MM = 160.0  # a wall longer than this between two screws gapes; common practice
 
 
+def _lip(design: Design, kind: CoreAndWrap, printer: Printer) -> tuple[float, float, float]:
+    """The gap between wrap and lip, how thick the lip is, and how high."""
+    outer = outer_size(design)
+    gap = fit(design, printer, "tongue_side", (CORE, WRAP), max(outer[:2])).value
+    thick = LIP_LINES * line_width_mm(design.process_of(CORE), printer)
+    return gap, thick, min(kind.lip_mm, design.shell.inner_mm[2] / 2)
+
+
+def bulges_of(design: Design, kind: CoreAndWrap, printer: Printer) -> tuple[Bulge, ...]:
+    """The lip that the wrap is centred by."""
+    floor, (gap, thick, lip) = design.shell.floor_mm, _lip(design, kind, printer)
+    return (
+        Bulge(
+            from_mm=floor,
+            full_from_mm=floor,
+            full_to_mm=floor + lip,
+            to_mm=floor + lip,
+            mm=gap + thick,
+            rides="floor",
+        ),
+    )
+
+
 def build(design: Design, kind: CoreAndWrap, printer: Printer, things: tuple[Thing, ...], faults: Faults) -> Built:
     """Core and wrap. Posts or screws that cannot be planned are noted, and the rest stands."""
     s, outer = design.shell, outer_size(design)
     w, d, h = outer
-    line = line_width_mm(design.process_of(CORE), printer)
-    gap = fit(design, printer, "tongue_side", (CORE, WRAP), max(w, d)).value
-    lip = min(kind.lip_mm, s.inner_mm[2] / 2)
-    thick = LIP_LINES * line
+    gap, thick, lip = _lip(design, kind, printer)
     inward = gap + thick
     edge = max(inner_radius_mm(design) + s.wall_mm, s.wall_mm + inward)
     side = inner_radius_mm(design) + s.wall_mm
@@ -59,7 +79,7 @@ def build(design: Design, kind: CoreAndWrap, printer: Printer, things: tuple[Thi
         box_mm=outer,
         cavity=cavity(design),
         inner_radius_mm=inner_radius_mm(design),
-        line_mm=line,
+        line_mm=line_width_mm(design.process_of(CORE), printer),
         parts=(
             Part(
                 name=CORE,
@@ -98,16 +118,7 @@ def build(design: Design, kind: CoreAndWrap, printer: Printer, things: tuple[Thi
             Wall(face="top", part=WRAP, lo_mm=(0, 0), hi_mm=(w, d), depth_mm=s.lid_mm),
             Wall(face="bottom", part=CORE, lo_mm=(0, 0), hi_mm=(w, d), depth_mm=s.floor_mm),
         ),
-        bulges=(
-            Bulge(
-                from_mm=s.floor_mm,
-                full_from_mm=s.floor_mm,
-                full_to_mm=s.floor_mm + lip,
-                to_mm=s.floor_mm + lip,
-                mm=inward,
-                rides="floor",
-            ),
-        ),
+        bulges=bulges_of(design, kind, printer),
         joints=joints,
         wanted_joints=wanted,
         held=WRAP,

@@ -127,6 +127,25 @@ def ribs_of(
     return out
 
 
+def evenly(design: Design, printer: Printer, case: Case, wish: Ribs) -> list[Rib]:
+    """The ribs of a face as they would stand if nothing were in their way: no others hold as much."""
+    part = bearer(case, wish.face)
+    if part is None:
+        return []
+    face = case.face(wish.face)
+    across, low, high = span_of(case, face)
+    half, inner = thick_mm(design, printer, part.name, wish.lines) / 2, -face.thick_mm
+    axis = next(k for k in range(3) if abs((face.frame.x, face.frame.y)[across][k]) > 0.5)
+    out = []
+    for k in range(wish.count):
+        at = low + (k + 1) * (high - low) / (wish.count + 1)
+        lo, hi = [0.0, 0.0, inner - wish.high_mm], [1.0, 1.0, inner]
+        lo[across], hi[across] = at - half, at + half
+        box = face.frame.box(Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2])))
+        out.append(Rib(face=face.id, part=part.name, box=box, across=axis))
+    return out
+
+
 def _shifts(most: float) -> list[float]:
     """Nearest first: none, then a step either way, and so on."""
     steps = int(most / STEP_MM)

@@ -81,7 +81,7 @@ def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thi
                 path="shell.construction.joint_mm",
             ),
         ),
-        bulges=_bulges(rim, joint_z),
+        bulges=bulges_of(design, halves, printer),
         joints=joints,
         magnets=magnets,
         snaps=snaps,
@@ -114,8 +114,9 @@ def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thi
     )
 
 
-def _bulges(rim: Rim, joint_z: float) -> tuple[Bulge, ...]:
+def bulges_of(design: Design, halves: TwoHalves, printer: Printer) -> tuple[Bulge, ...]:
     """The band of the rim with its ramps, in base and lid."""
+    rim, joint_z = rim_of(design, printer), halves.joint_mm + design.shell.floor_mm
     if rim.ramp_mm < 0.02:
         return ()
     band, ramp = rim.band_height_mm, rim.ramp_mm
