@@ -205,7 +205,7 @@ def constructions(file: Path, as_json: Annotated[bool, typer.Option("--json")] =
     from rhombex.jobs.beside import beside, two_at_once
 
     try:
-        ways = choices(_design(file), _shop(workshop), share=beside if two_at_once() else None)
+        ways = choices(_design(file), _shop(workshop), share=None)
     except DesignError as e:
         _fail(f"{file}: {e}.", e.do)
     if as_json:
