@@ -202,7 +202,6 @@ def apply_(
 def constructions(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False, workshop: Shop = None) -> None:
     """Say which ways there are to make the case of a design, with the numbers of each, and which is recommended."""
     from rhombex.core.choices import choices
-    from rhombex.jobs.beside import beside, two_at_once
 
     try:
         ways = choices(_design(file), _shop(workshop), share=None)
