@@ -13,6 +13,7 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
+from rhombex.demo.scenario import heron_sliding
 from rhombex.web.guard import MAX_UPLOAD_BYTES
 
 from .conftest import HOST, Calls
@@ -38,6 +39,16 @@ def test_a_design_at_a_glance(call: Calls, state: Any) -> None:
     assert (look["stops"], look["weigh"], look["begun"]) == (0, 0, True)
     kinds = [p["kind"] for p in look["patches"]]
     assert kinds[0] == "case" and {"board", "drive", "fan"} <= set(kinds)
+
+
+def test_what_settled_hours_tell_is_on_the_shelf_as_well(call: Calls) -> None:
+    """*Heron* in sliding panels: the half of its back that has the card's boss hangs free, which previews do not tell."""
+    id = call.upload("/api/designs/read", "d.json", heron_sliding().model_dump_json().encode()).json["id"]
+    first, last = (call.get(f"/api/designs/{id}/glance{q}").json for q in ("", "?settled=true"))
+    assert (first["settled"], first["stops"]) == (False, 0)
+    assert (last["settled"], last["stops"]) == (True, 1)
+    assert call.get(f"/api/designs/{id}/glance").json == last  # once known it is told at once
+    assert call.get(f"/api/designs/{id}/glance?settled=perhaps").status_code == 422
 
 
 def test_a_design_beside_a_copy_and_beside_itself_before(call: Calls, state: Any) -> None:

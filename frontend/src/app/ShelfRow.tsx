@@ -18,6 +18,15 @@ const TINT: Record<string, string> = {
   panel: "var(--plum)",
 };
 
+let before: Promise<unknown> = Promise.resolve();
+
+/** What takes long is asked one after another. */
+function inTurn<T>(ask: () => Promise<T>): Promise<T> {
+  const mine = before.then(ask, ask);
+  before = mine.catch(() => undefined);
+  return mine;
+}
+
 /** A design on the shelf: its picture, size, state and date, with open, copy, rename and delete. */
 export function ShelfRow({
   design: d,
@@ -36,16 +45,27 @@ export function ShelfRow({
   const [box, seen] = useSeen<HTMLLIElement>();
   const go = useNavigate();
   const [naming, setNaming] = useState<"rename" | "copy" | null>(null);
-  const look = useQuery({
+  const glance = async (settled: boolean) => {
+    const { data, error } = await api.GET("/api/designs/{id}/glance", {
+      params: { path: { id: d.id }, query: { settled } },
+    });
+    if (!data) throw new Error(complaint(error).message);
+    return data;
+  };
+  const first = useQuery({
     queryKey: ["glance", d.id, d.changed_at],
     enabled: seen && !d.trouble,
     retry: false,
-    queryFn: async () => {
-      const { data, error } = await api.GET("/api/designs/{id}/glance", { params: { path: { id: d.id } } });
-      if (!data) throw new Error(complaint(error).message);
-      return data;
-    },
+    queryFn: () => glance(false),
   });
+  // what only settled hours and support tell comes after, one design at a time
+  const last = useQuery({
+    queryKey: ["glance", d.id, d.changed_at, "settled"],
+    enabled: first.data?.settled === false,
+    retry: false,
+    queryFn: () => inTurn(() => glance(true)),
+  });
+  const look = { data: last.data ?? first.data };
   const call = async (name: string) => {
     const params = { path: { id: d.id } };
     if (naming === "copy") return api.POST("/api/designs/{id}/copy", { params, body: { name } });
@@ -171,6 +191,7 @@ function State({ look }: { look: Glance }) {
       {look.begun ? (
         <span className={look.stops ? "text-vermilion" : look.weigh ? "text-saffron" : "text-verdigris"}>
           {open.length ? open.join(", ") : "no open concerns"}
+          {!look.settled && " so far"}
         </span>
       ) : (
         "not begun"

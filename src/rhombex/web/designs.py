@@ -89,6 +89,10 @@ class BesideOut(Frozen):
     differences: tuple[Difference, ...]
 
 
+class GlanceQuery(Asked):
+    settled: bool = False
+
+
 class StepsQuery(Asked):
     before: Number | None = None
 
@@ -187,9 +191,9 @@ def get(path: DesignPath) -> Response:
 
 
 @bp.get("/designs/<id>/glance", responses={200: Glance}, operation_id="getGlance")
-def at_a_glance(path: DesignPath) -> Response:
-    """What the shelf shows of a design: its picture from above, its size, what is open."""
-    return answer(glance(*desk().look(desk().designs.state(path.id).design)))
+def at_a_glance(path: DesignPath, query: GlanceQuery) -> Response:
+    """What the shelf shows of a design: its picture from above, its size, what is open, as far as previews tell or with settled hours."""
+    return answer(glance(*desk().look(desk().designs.state(path.id).design, not query.settled)))
 
 
 @bp.post("/designs/<id>/copy", responses={201: StateOut}, operation_id="copyDesign")

@@ -24,13 +24,15 @@ class Patch(Frozen):
 
 
 class Glance(Frozen):
-    """`size_mm`: outer size, None where there is no case round it. `stops`, `weigh`: open concerns."""
+    """`size_mm`: outer size, None where there is no case round it. `stops`, `weigh`: open concerns; all of them once hours and support are
+    `settled`."""
 
     size_mm: Vec3 | None
     patches: tuple[Patch, ...]
     stops: int
     weigh: int
     begun: bool
+    settled: bool
 
 
 def glance(a: Analysis, findings: tuple[Finding, ...]) -> Glance:
@@ -58,6 +60,7 @@ def glance(a: Analysis, findings: tuple[Finding, ...]) -> Glance:
         stops=count["stop"],
         weigh=count["weigh"],
         begun="plan" in begun(a),
+        settled=all(e.level != "preview" for _, e in a.estimated()),
     )
 
 
