@@ -12,6 +12,7 @@ from manifold3d import Manifold
 from rhombex.core.advice.panels import panels
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
+from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import FrameAndCovers, Magnets, SlidingPanels
 from rhombex.core.design import Brief, Design, Placement
@@ -200,6 +201,21 @@ def test_a_window_of_the_brief_is_a_panel_of_sheet(good_wren: Design) -> None:
     assert (
         isinstance(usual(good_wren, "sliding panels"), SlidingPanels) and not usual(good_wren, "sliding panels").sheet
     )  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize("kind", ["frame and covers", "sliding panels", "corners and sheet"])
+@pytest.mark.parametrize("face", ["left", "top"])
+def test_a_way_with_a_window_has_walls_that_its_sheet_is_sold_for(good_wren: Design, kind: str, face: str) -> None:
+    """Walls of 2.89 and a lid of 3.1: acrylic is sold 3 mm thick, and 2 mm lies in walls of 3.34 with a cheek before it."""
+    d = good_wren.model_copy(update={"brief": good_wren.brief.model_copy(update={"window": face})})
+    d = apply(d, Set(path="shell.lid_mm", value=3.1))
+    made = apply(d, Together(edits=made_so(d, ARCHIVE_WORKSHOP, kind)))
+    assert any(face in x.faces for x in looked(made).sheets)
+    assert alone(made, "sheet-not-sold") == [] and alone(made, "groove-cheek-thin") == []
+    wall = {"frame and covers": 3.0, "sliding panels": 3.34, "corners and sheet": 3.0}[kind]
+    plain = face == "top" and kind != "corners and sheet"
+    assert made.shell.wall_mm == pytest.approx(2.89 if plain else wall, abs=0.011)
+    assert made.shell.lid_mm == (3.0 if face == "top" or kind == "corners and sheet" else 3.1)
 
 
 @pytest.mark.parametrize(

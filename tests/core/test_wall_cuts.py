@@ -18,10 +18,11 @@ from rhombex.core.apply import apply
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
 from rhombex.core.concerns.registry import heard
+from rhombex.core.constructions import SlidingPanels
 from rhombex.core.cuts.bed import turned_size
 from rhombex.core.cuts.pieces import PartCuts, _upright
 from rhombex.core.cuts.strips import INDEX, strips
-from rhombex.core.design import Design, PinnedCut
+from rhombex.core.design import Design, PinnedCut, Shell
 from rhombex.core.edits import Construct, JoinCuts, MoveWall, PutCuts, Set, Together
 from rhombex.core.fit.allowance import fit
 from rhombex.core.geometry import mesh_kernel as mk
@@ -327,3 +328,23 @@ def test_a_seam_that_nothing_else_strengthens_gets_a_thicker_wall() -> None:
     assert thicker.label == "Make the walls 7 mm thick"
     told = effect_of(d, ARCHIVE_WORKSHOP, front.key, thicker.edits)
     assert told.clears and not told.new
+
+
+def test_a_low_panel_between_posts_is_cut_as_well() -> None:
+    """65 high, its edges at the sides in grooves: two dovetails of 18, 20 apart, find a place over one another, a millimetre and a half from floor and top."""
+    shell = Shell(inner_mm=(340.0, 200.0, 66.0), construction=SlidingPanels())
+    d = Design(name="Low", shell=shell, printer="bench-180")
+    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    front = next(c for c in a.cuts if c.part == "panel-front")
+    assert (len(front.cuts), front.no_place, front.cuts[0].joined) == (2, False, "dovetails")
+    for cut in front.cuts:
+        heights = sorted(z for z, _ in cut.dowels)
+        assert len(heights) >= 2
+        assert heights[0] - 9.0 == pytest.approx(front.lo_mm[2] + 1.5, abs=1e-3)
+        assert heights[-1] + 9.0 == pytest.approx(front.hi_mm[2] - 1.5, abs=0.6)
+    pieces = [p for p in a.pieces if p.part == "panel-front"]
+    assert all(p.watertight and p.bodies == 1 and p.fits_bed for p in pieces)
+    # a lower one has no room for two: what is missing is said, and nothing else
+    flat = analyse(apply(d, MoveWall(face="top", by_mm=-30)), ARCHIVE_WORKSHOP, "preview")
+    f = next(f for f in judge(flat) if f.code == "no-place-for-cut" and f.subjects == ("panel-front",))
+    assert f.reason == "Everywhere within reach a cut finds no place for as many dovetails as hold it."

@@ -486,7 +486,7 @@ class Flat(Frozen):
 
 class Seat(Frozen):
     """Where dowels can sit in a part that is cut: on the plate across `axis` between its outer face at `outer_mm` and its inner face at
-    `inner_mm`, `edge_mm` clear of the cavity's sides. `bare`: nothing may stand on its inner face, since the part lies on it or something slides along
+    `inner_mm`, `edge_mm` clear of the cavity's sides, or `upright_mm` of floor and top. `bare`: nothing may stand on its inner face, since the part lies on it or something slides along
     it. `far_mm`: from where to where the wall opposite is, where what joins the plate goes through that one too."""
 
     outer_mm: float
@@ -495,6 +495,11 @@ class Seat(Frozen):
     axis: int = 2
     bare: bool = False
     far_mm: Vec2 | None = None
+    upright_mm: float | None = None
+
+    def clear_mm(self, axis: int) -> float:
+        """How far from the cavity's sides along an axis of the case."""
+        return self.upright_mm if axis == 2 and self.upright_mm is not None else self.edge_mm
 
 
 class PutOn(Frozen):

@@ -6,14 +6,14 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from rhombex.core.advice.panels import panels
+from rhombex.core.advice.sheeted import thick_enough
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.case import Joint
 from rhombex.core.concerns import RULES, Finding, judge_bare
 from rhombex.core.concerns.registry import UNLESS_TOLD
 from rhombex.core.design import Design
-from rhombex.core.edits import Construct, Edit, Set, Together, walls_round
-from rhombex.core.hardware.sheets import stock_mm
+from rhombex.core.edits import Construct, Edit, Together, walls_round
 from rhombex.core.memo import Memo
 from rhombex.core.plain import DesignError
 from rhombex.core.progress import Progress, silent
@@ -90,13 +90,11 @@ def made_so(design: Design, workshop: Workshop, kind: str, before: frozenset[str
     """The edits that make a design's case another way: its usual numbers, sheet of a thickness that is sold, and walls moved out as far as
     its own columns need. `before`: what stands in the way now, where that is known. Raises KeyError for a kind that there is not, DesignError where it
     cannot be."""
-    edits: list[Edit] = [Construct(construction=usual(design, kind))]
-    if kind == "corners and sheet" and design.shell.construction.kind != kind:
-        material = edits[0].construction.material  # type: ignore[union-attr]
-        for path, now in (("shell.wall_mm", design.shell.wall_mm), ("shell.lid_mm", design.shell.lid_mm)):
-            sold = min(stock_mm(material), key=lambda t: (abs(t - now), -t))
-            if abs(sold - now) > 1e-9:
-                edits.append(Set(path=path, value=sold))
+    made = usual(design, kind)
+    edits: list[Edit] = [Construct(construction=made)]
+    if design.shell.construction.kind != kind:
+        printer = workshop.printer(design.printer) or workshop.printers[0]
+        edits = [*thick_enough(design, made, printer), *edits]
     changed = apply(design, Together(edits=tuple(edits)))
     if design.shell.construction.kind == kind:
         return tuple(edits)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import ceil, floor
 
+from rhombex.core.advice.sheeted import made_clear
 from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.apart import apart_from_box
@@ -177,12 +178,20 @@ def port_on_another_face(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 
 def _window(a: Analysis) -> tuple[Remedy, ...]:
-    """A pane of acrylic as large as there is free wall where it is wished; or to do without."""
+    """A pane of acrylic as large as there is free wall where it is wished; all of that wall of acrylic; or to do without."""
     face_of = a.design.brief.window
     without = Remedy(label="Do without", edits=(Set(path="brief.window", value=None),))
+    if face_of is not None and (edits := made_clear(a.design, a.printer, face_of)):
+        return (*_in_wall(a), Remedy(label=f"Cut the {face_of} from acrylic", edits=edits), without)
+    return (*_in_wall(a), without)
+
+
+def _in_wall(a: Analysis) -> tuple[Remedy, ...]:
+    """A pane in a printed wall, where there is room."""
+    face_of = a.design.brief.window
     face = next((f for f in a.case.faces if f.id == face_of and f.whole), None)
     if face is None or face_of is None:
-        return (without,)
+        return ()
     pane, web = Pane(), val("printing.feature.web_lines") * a.case.line_mm
     taken = [outline(o, web) for o in a.openings.openings if o.face == face.id]
     for v in a.openings.vents:
@@ -197,7 +206,7 @@ def _window(a: Analysis) -> tuple[Remedy, ...]:
     edge = pane.overlap_mm + SEAT_MM
     wide, high = floor(u1 - u0 - 2 * edge), floor(v1 - v0 - 2 * edge)
     if min(wide, high) < LEAST_WINDOW_MM:
-        return (without,)
+        return ()
     names = {o.id for o in a.design.own_openings}
     id = next(x for x in ("window", *(f"window-{k}" for k in range(2, 102))) if x not in names)
     window = OwnOpening(
@@ -210,7 +219,7 @@ def _window(a: Analysis) -> tuple[Remedy, ...]:
         pane=pane,
     )
     label = f"Put a window of {wide:g} x {high:g} mm into the {face_of}"
-    return (Remedy(label=label, edits=(PutOwnOpening(opening=window),)), without)
+    return (Remedy(label=label, edits=(PutOwnOpening(opening=window),)),)
 
 
 @concern("wish-unmet", "brief", settled=True)

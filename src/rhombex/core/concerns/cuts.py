@@ -120,6 +120,17 @@ def piece_lies_too_large(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
+def _in_every_way(c: PartCuts) -> str:
+    """Why no cut within reach can run."""
+    through = {s.why for s in c.strips if not s.soft}
+    pins = (
+        "is too near to an end"
+        if c.joined == "glue alone"
+        else f"finds no place for as many {WORDS[c.joined]} as hold it"
+    )
+    return f"Everywhere within reach a cut {f'would go through {_list(through)}, or ' if through else ''}{pins}."
+
+
 @concern("no-place-for-cut", "cuts")
 def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 13 and 14: a part is too large and no straight cut avoids bosses, openings and fans."""
@@ -143,9 +154,7 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
             if _too_tall(c)
             else f"It would be more than {MOST_PIECES} pieces."
             if _many(c)
-            else "Everywhere within reach a cut would go through "
-            + _list({s.why for s in c.strips if not s.soft})
-            + ", or finds no place for dowels.",
+            else _in_every_way(c),
             source=str(ref("limits.cut.seam_to_feature")),
             subjects=(c.part,),
             remedies=(

@@ -72,8 +72,8 @@ def ridge_mm(case: Case, seat: Seat, extent: Box, i: int) -> Vec2:
     """From where to where along axis i the ridges of rods may run that go through all pieces: between the walls, inside what the plate keeps free at
     its edge."""
     return (
-        max(case.cavity.lo[i], extent.lo[i]) + seat.edge_mm + 0.5,
-        min(case.cavity.hi[i], extent.hi[i]) - seat.edge_mm - 0.5,
+        max(case.cavity.lo[i], extent.lo[i]) + seat.clear_mm(i) + 0.5,
+        min(case.cavity.hi[i], extent.hi[i]) - seat.clear_mm(i) - 0.5,
     )
 
 
@@ -145,7 +145,7 @@ def dowel_places_along(
 
 def _room(case: Case, seat: Seat, extent: Box, j: int, half: float) -> Vec2:
     """From where to where along axis j the middle of a block may stand."""
-    edge = half + seat.edge_mm + 0.5
+    edge = half + seat.clear_mm(j) + 0.5
     return max(case.cavity.lo[j], extent.lo[j]) + edge, min(case.cavity.hi[j], extent.hi[j]) - edge
 
 

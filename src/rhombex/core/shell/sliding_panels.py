@@ -186,8 +186,8 @@ def _panel(design: Design, kind: SlidingPanels, face: Face, outer: Vec3, g: Groo
         down=_INNER[face],
         plates=(Flat(name=f"panel of the {face}", thick_mm=thick, flat=True),),
         warm=True,
-        # it lies on its inner face, and its edges stand in grooves
-        seat=side_seat(design, face, g.post + 1.0),
+        # it lies on its inner face, and its edges at the sides stand in grooves
+        seat=side_seat(design, face, g.post + 1.0).model_copy(update={"upright_mm": 1.0}),
         put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=high),
         shown="it lies on its inner face, so that its tongues need no support",
     )

@@ -1,0 +1,40 @@
+"""Walls that are cut from bought sheet: as thick as it is sold, and as what holds it wants."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from rhombex.core.constructions import Construction, CornersAndSheet, FrameAndCovers, SlidingPanels
+from rhombex.core.design import Design
+from rhombex.core.edits import Construct, Edit, Set
+from rhombex.core.hardware.sheets import stock_mm
+from rhombex.core.shell.sliding_panels import wall_for_sheet_mm
+from rhombex.core.space import Face
+from rhombex.core.workshop.printer import Printer
+
+ALL = ("front", "back", "left", "right", "top")
+
+
+def thick_enough(design: Design, made: Construction, printer: Printer) -> Iterator[Edit]:
+    """Walls as thick as sheet that is sold, where they are cut from it, or as sheet and a cheek before it."""
+    s = design.shell
+    faces = ALL if isinstance(made, CornersAndSheet) else getattr(made, "sheet", ())
+    top, sides = "top" in faces, any(f != "top" for f in faces)
+    for path, now, wanted in (("shell.wall_mm", s.wall_mm, sides), ("shell.lid_mm", s.lid_mm, top)):
+        if not wanted:
+            continue
+        if isinstance(made, SlidingPanels) and path == "shell.wall_mm":
+            thick = max(now, wall_for_sheet_mm(design, made, printer, made.sheet_mm))
+        else:
+            thick = min(stock_mm(made.material), key=lambda t: (abs(t - now), -t))  # type: ignore[union-attr]
+        if abs(thick - now) > 1e-9:
+            yield Set(path=path, value=thick)
+
+
+def made_clear(design: Design, printer: Printer, face: Face) -> tuple[Edit, ...]:
+    """One more wall cut from acrylic, where covers or panels may be; nothing where none may, or it is."""
+    made = design.shell.construction
+    if not isinstance(made, FrameAndCovers | SlidingPanels) or face == "bottom":
+        return ()
+    clear = made.model_copy(update={"sheet": tuple(dict.fromkeys((*made.sheet, face))), "material": "acrylic"})
+    return () if clear == made else (*thick_enough(design, clear, printer), Construct(construction=clear))
