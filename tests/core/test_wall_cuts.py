@@ -157,13 +157,13 @@ def test_no_cut_runs_level_through_a_post(good_wren: Design) -> None:
     assert {s.hi for s in level} == {t + 3.0 for t in tops} and all(s.lo == 0.0 for s in level)
 
 
-def test_what_finds_no_cut_is_offered_glue_or_another_case() -> None:
+def test_what_finds_no_cut_is_offered_sheet_or_glue_or_another_case() -> None:
     """Heron's tray on the small bed: its end plate's opening is wider than the bed, so that no way to join helps; as covers on a frame it can be made."""
     a = analyse(apply(heron(), Set(path="printer", value="bench-180")), ARCHIVE_WORKSHOP, "preview")
     (f,) = [f for f in judge(a) if f.code == "no-place-for-cut" and f.subjects == ("tray",)]
     assert f.severity == "stop" and f.measured == pytest.approx(of(a, "tray").over_mm)
     labels = [r.label for r in f.remedies]
-    assert "Make it a frame with covers" in labels and "Glue the pieces of the tray without" in labels
+    assert "Make it a frame with covers" in labels and "Glue the pieces of the tray without" not in labels
     covers = next(r for r in f.remedies if r.label == "Make it a frame with covers")
     after = analyse(apply(a.design, Together(edits=covers.edits)), ARCHIVE_WORKSHOP, "preview")
     assert all(p.fits_bed for p in after.pieces)
@@ -173,6 +173,14 @@ def test_what_finds_no_cut_is_offered_glue_or_another_case() -> None:
     glued = next(r for r in right.remedies if r.label == "Glue the pieces of the panel-right without")
     after = analyse(apply(panels.design, Together(edits=glued.edits)), panels.workshop, "preview")
     assert len(of(after, "panel-right").pieces) == 2 and together_again(after, of(after, "panel-right")) < 1e-4
+    # bought sheet comes in one piece, and is first
+    assert right.remedies[0].label == "Cut the panel-right from acrylic"
+    told = effect_of(panels.design, panels.workshop, right.key, right.remedies[0].edits)
+    assert told.clears
+    cut = analyse(apply(panels.design, Together(edits=right.remedies[0].edits)), panels.workshop, "preview")
+    assert [x.part for x in cut.sheets] == ["panel-right"] and "panel-right" not in {c.part for c in cut.cuts}
+    (over,) = [f for f in judge(panels) if f.code == "part-over-bed" and f.subjects == ("top",)]
+    assert "Cut the top from acrylic" in [r.label for r in over.remedies]
 
 
 def test_every_construction_is_cut_on_a_low_bed() -> None:

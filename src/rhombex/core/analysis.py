@@ -281,6 +281,12 @@ def made_at_all(design: Design, workshop: Workshop, part: PartName) -> bool:
     return made is not None or not stopped
 
 
+def divided(design: Design, workshop: Workshop, part: PartName) -> bool:
+    """Whether a part of a design finds the cuts that the bed asks for."""
+    made, _ = _made(design, workshop, part)
+    return made is not None and not made.cuts.no_place
+
+
 def made_whole(design: Design, workshop: Workshop, part: PartName, elsewhere: tuple[Cut, ...]) -> bool:
     """Whether a part of a design can be made, and each of its pieces closes and does not fall apart. `elsewhere`: the cuts of the
     parts before it, out of whose line its own keep."""

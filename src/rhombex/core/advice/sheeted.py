@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from rhombex.core.constructions import Construction, CornersAndSheet, FrameAndCovers, SlidingPanels
+from rhombex.core.constructions import Construction, CornersAndSheet, FrameAndCovers, Material, SlidingPanels
 from rhombex.core.design import Design
 from rhombex.core.edits import Construct, Edit, Set
 from rhombex.core.hardware.sheets import stock_mm
@@ -31,10 +31,16 @@ def thick_enough(design: Design, made: Construction, printer: Printer) -> Iterat
             yield Set(path=path, value=thick)
 
 
-def made_clear(design: Design, printer: Printer, face: Face) -> tuple[Edit, ...]:
-    """One more wall cut from acrylic, where covers or panels may be; nothing where none may, or it is."""
+def made_of_sheet(design: Design, printer: Printer, face: Face, material: Material) -> tuple[Edit, ...]:
+    """One more wall cut from sheet, where covers or panels may be; nothing where none may, or it is."""
     made = design.shell.construction
     if not isinstance(made, FrameAndCovers | SlidingPanels) or face == "bottom":
         return ()
-    clear = made.model_copy(update={"sheet": tuple(dict.fromkeys((*made.sheet, face))), "material": "acrylic"})
-    return () if clear == made else (*thick_enough(design, clear, printer), Construct(construction=clear))
+    cut = made.model_copy(update={"sheet": tuple(dict.fromkeys((*made.sheet, face))), "material": material})
+    return () if cut == made else (*thick_enough(design, cut, printer), Construct(construction=cut))
+
+
+def usual_material(design: Design) -> Material:
+    """What its other sheets are of; acrylic where it has none."""
+    made = design.shell.construction
+    return made.material if isinstance(made, FrameAndCovers | SlidingPanels) and made.sheet else "acrylic"

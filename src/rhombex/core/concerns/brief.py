@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import ceil, floor
 
-from rhombex.core.advice.sheeted import made_clear
+from rhombex.core.advice.sheeted import made_of_sheet
 from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.apart import apart_from_box
@@ -181,7 +181,7 @@ def _window(a: Analysis) -> tuple[Remedy, ...]:
     """A pane of acrylic as large as there is free wall where it is wished; all of that wall of acrylic; or to do without."""
     face_of = a.design.brief.window
     without = Remedy(label="Do without", edits=(Set(path="brief.window", value=None),))
-    if face_of is not None and (edits := made_clear(a.design, a.printer, face_of)):
+    if face_of is not None and (edits := made_of_sheet(a.design, a.printer, face_of, "acrylic")):
         return (*_in_wall(a), Remedy(label=f"Cut the {face_of} from acrylic", edits=edits), without)
     return (*_in_wall(a), without)
 

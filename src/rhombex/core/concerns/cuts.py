@@ -7,7 +7,9 @@ from math import ceil, sqrt
 
 from rhombex.core.advice.cuts import joined_by, way_of
 from rhombex.core.advice.seam_ways import STRONG, cuts_joined
-from rhombex.core.analysis import Analysis
+from rhombex.core.advice.sheeted import made_of_sheet, usual_material
+from rhombex.core.analysis import Analysis, divided
+from rhombex.core.apply import apply
 from rhombex.core.case import Seat
 from rhombex.core.concerns.bench import up
 from rhombex.core.concerns.elsewhere import print_on
@@ -36,7 +38,7 @@ from rhombex.core.edits import Construct, FreeCuts, JoinCuts, LayPart, PutCuts, 
 from rhombex.core.memo import Memo
 from rhombex.core.reference import ref
 from rhombex.core.shell.offers import usual
-from rhombex.core.space import Box
+from rhombex.core.space import FACES, Box
 from rhombex.core.trail import given
 from rhombex.core.workshop.printer import Printer
 
@@ -70,7 +72,7 @@ def part_over_bed(a: Analysis, say: Maker) -> Iterator[Finding]:
             + ("" if whole else " A seam costs pins, glue and looks; the part is whole if it is a little smaller."),
             source=str(ref("printing.feature.bed_edge")),
             subjects=(c.part,),
-            remedies=(*_less_brim(a, c), *_whole_elsewhere(a, c)),
+            remedies=(*_less_brim(a, c), *_whole_elsewhere(a, c), *_of_sheet(a, c)),
         )
 
 
@@ -82,6 +84,16 @@ def _less_brim(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
     less = round(max(0.0, brim - c.over_mm / 2 - 0.05), 1)
     edits = change_process(a, c.part, "brim_mm", less)
     return (Remedy(label=f"Brim of {less:g} mm instead of {brim:g}", edits=edits),)
+
+
+def _of_sheet(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
+    """A cover or a panel cut from sheet, which comes in one piece."""
+    face = next((f for f in FACES if (p := a.case.most_of(f)) is not None and p.name == c.part), None)
+    if face is None:
+        return ()
+    material = usual_material(a.design)
+    edits = made_of_sheet(a.design, a.printer, face, material)
+    return (Remedy(label=f"Cut the {c.part} from {material}", edits=edits),) if edits else ()
 
 
 def _whole_elsewhere(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
@@ -158,6 +170,7 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
             source=str(ref("limits.cut.seam_to_feature")),
             subjects=(c.part,),
             remedies=(
+                *_of_sheet(a, c),
                 *_glued(a, c),
                 *_less_brim(a, c),
                 *tuple(
@@ -356,7 +369,10 @@ def _glued(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
     """Glue alone wants no place along a cut."""
     if c.seat is None or c.joined == "glue alone" or _too_tall(c):
         return ()
-    return (Remedy(label=f"Glue the pieces of the {c.part} without", edits=(JoinCuts(part=c.part, by="glue alone"),)),)
+    edit = JoinCuts(part=c.part, by="glue alone")
+    if not divided(apply(a.design, edit), a.workshop, c.part):
+        return ()
+    return (Remedy(label=f"Glue the pieces of the {c.part} without", edits=(edit,)),)
 
 
 def _list(words: set[str]) -> str:
