@@ -7,9 +7,9 @@ from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
 from rhombex.core.concerns.elsewhere import print_on, with_room
 from rhombex.core.concerns.registry import Remedy
-from rhombex.core.constructions import TwoHalves
+from rhombex.core.constructions import SlidingPanels, TwoHalves
 from rhombex.core.design import Design, Shell
-from rhombex.core.edits import FitCavity, PlaceNew, Set, Together, walls_round
+from rhombex.core.edits import Construct, FitCavity, PlaceNew, Set, Together, walls_round
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 IN_PLASTIC = ("component-in-part", "part-in-rim", "parts-overlap")
@@ -70,3 +70,23 @@ def test_the_same_walls_are_asked_anew_in_another_workshop_and_for_another_way_o
         assert len(print_on(a, wide).edits) == 2
         assert with_room(a, same) == same
         assert len(print_on(analyse(d, other, "none"), narrow).edits) == 1
+
+
+def test_posts_of_sliding_panels_keep_their_cheeks_elsewhere(good_wren: Design) -> None:
+    """Lines of a nozzle of 0.6 and a looser slide: walls of 2.89 would leave cheeks of less than two lines, printed or before sheet."""
+    larger = ARCHIVE_WORKSHOP.printer("bench-300")
+    assert larger is not None
+    for sheet in ((), ("left",)):
+        d = apply(good_wren, Construct(construction=SlidingPanels(sheet=sheet)))  # type: ignore[arg-type]
+        if sheet:
+            d = apply(d, Set(path="shell.wall_mm", value=3.34))
+        a = analyse(d, ARCHIVE_WORKSHOP, "none")
+        assert not [f for f in judge(a) if f.code == "groove-cheek-thin"]
+        bare = apply(d, Set(path="printer", value="bench-300"))
+        assert [f for f in judge(analyse(bare, ARCHIVE_WORKSHOP, "none")) if f.code == "groove-cheek-thin"]
+        remedy = print_on(a, larger)
+        after = apply(d, Together(edits=remedy.edits))
+        assert remedy.label == f"Print on {larger.name}, with walls of {after.shell.wall_mm:g} mm"
+        assert not [f for f in judge(analyse(after, ARCHIVE_WORKSHOP, "none")) if f.code == "groove-cheek-thin"]
+        thinner = apply(after, Set(path="shell.wall_mm", value=round(after.shell.wall_mm - 0.03, 2)))
+        assert [f for f in judge(analyse(thinner, ARCHIVE_WORKSHOP, "none")) if f.code == "groove-cheek-thin"]

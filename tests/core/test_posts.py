@@ -9,8 +9,9 @@ import pytest
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.choices import made_so
-from rhombex.core.concerns import judge_bare
-from rhombex.core.design import Design, Placement
+from rhombex.core.concerns import judge, judge_bare
+from rhombex.core.constructions import TwoHalves
+from rhombex.core.design import Design, Placement, Shell
 from rhombex.core.edits import Add, MoveWall, Remove, Set, Together
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import block
@@ -18,6 +19,10 @@ from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 KINDS = ("core and wrap", "sliding panels", "frame and covers", "corners and sheet", "tray in a sleeve", "two halves")
+
+
+def _looked(d: Design) -> Analysis:
+    return analyse(d, ARCHIVE_WORKSHOP, "none")
 
 
 def at_the_wall(good_wren: Design, kind: str, gap: float, corner_mm: float = 2.0) -> Analysis:
@@ -55,3 +60,32 @@ def test_posts_of_a_part_end_where_others_walls_begin(good_wren: Design, kind: s
         beside = Box((x - m.od_mm / 2 + 1.0, y - 0.5, top - 2), (x - m.hole_mm / 2 - 0.5, y + 0.5, top - 0.1))
         probe = mk.evaluate(block(beside), mk.FILE_TOL)
         assert (parts[m.part] ^ probe).volume() == pytest.approx(probe.volume(), rel=1e-3)
+
+
+def test_a_shield_that_is_raised_stands_on_posts_that_miss_its_socket() -> None:
+    """Its holes are 3.5 mm beside the socket that hangs under it; posts for inserts of M2.5 are 3.8 mm thick to a side, cut ones less."""
+    d = Design(name="x", shell=Shell(inner_mm=(120, 100, 60), construction=TwoHalves(joint_mm=50)))
+    d = apply(d, Add(placement=Placement(id="shield", component="shield-power", name="Shield", at_mm=(55, 50, 6))))
+    a = _looked(d)
+    (f,) = [f for f in judge(a) if f.code == "underside-meets-floor"]
+    assert f.remedies[0].label.endswith(", on thinner posts, their threads cut in plastic")
+    plain = apply(d, f.remedies[0].edits[0])
+    (met,) = [f for f in judge(_looked(plain)) if f.code == "component-in-part"]
+    assert [r.label for r in met.remedies] == [
+        "Stand Shield on thinner posts, their threads cut in plastic",
+        "Take Shield out",
+    ]
+    for after in (apply(d, Together(edits=f.remedies[0].edits)), apply(plain, Together(edits=met.remedies[0].edits))):
+        b = _looked(after)
+        assert {"underside-meets-floor", "component-in-part"}.isdisjoint({x.code for x in judge(b)})
+        base = mk.evaluate(b.in_place()["base"])
+        socket = next(s for t in b.things for s in t.solids if s.name == "header socket")
+        lo, hi = socket.box.lo, socket.box.hi
+        box = mk.evaluate(block(Box(lo, hi)))
+        assert (base ^ box).volume() < 0.01
+        assert all(m.holding == "cut in plastic" for m in b.case.mounts)
+    # a board whose posts miss it is raised on the posts that it has
+    d = apply(d, Remove(id="shield"))
+    d = apply(d, Add(placement=Placement(id="board", component="sbc-85x56", name="Board", at_mm=(55, 50, 2.2))))
+    (f,) = [f for f in judge(_looked(d)) if f.code == "underside-meets-floor"]
+    assert all("thinner" not in r.label and len(r.edits) == 1 for r in f.remedies)

@@ -15,6 +15,7 @@ from rhombex.core.bench.gaps import cavity, hard, wall_limit
 from rhombex.core.bench.leads import length_needed
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Mount
+from rhombex.core.concerns.own_posts import THINNER, thinner
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.concerns.stacks import one_stack
 from rhombex.core.design import Design
@@ -22,6 +23,7 @@ from rhombex.core.edits import Move, MoveWall, PutLead, Set
 from rhombex.core.fit.joints import hole_depth_mm
 from rhombex.core.openings.ports import set_back
 from rhombex.core.parts import port_kinds
+from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref, val
 from rhombex.core.space import OUTWARD, Box, Face, Vec3, normal_axis
 from rhombex.core.trail import given, looked_up
@@ -332,15 +334,9 @@ def underside_meets_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
             thread = t.mounts[0].mount.thread if t.mounts else "M3"
             deep = hole_depth_mm(thread, a.design.shell.post_thread) + 0.8
             full = up(max(limit.value - gap, deep - t.frame.origin[2]))
-            remedies = [Remedy(label=f"Raise {t.name} by {by:g} mm", edits=(moved(t, (0, 0, by)),))]
+            ways = [(f"Raise {t.name} by {by:g} mm", by)]
             if full > by:
-                remedies.insert(
-                    0,
-                    Remedy(
-                        label=f"Raise {t.name} by {full:g} mm: room for the insert too",
-                        edits=(moved(t, (0, 0, full)),),
-                    ),
-                )
+                ways.insert(0, (f"Raise {t.name} by {full:g} mm: room for the insert too", full))
             yield say(
                 "stop" if gap < 0.2 else "weigh",
                 f"{low.name} of {t.name} {'meets' if gap < 0.2 else 'is close to'} the floor",
@@ -355,8 +351,22 @@ def underside_meets_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"{t.frame.origin[2] - floor:.1f} mm high. The board would not reach its posts.",
                 source=str(limit),
                 subjects=(t.id,),
-                remedies=tuple(remedies),
+                remedies=_raised(a, t, ways),
             )
+
+
+@searched
+def _raised(a: Analysis, t: Thing, ways: list[tuple[str, float]]) -> tuple[Remedy, ...]:
+    """A component raised; where its posts would then stand in what hangs under it, on thinner ones."""
+    out = []
+    for label, by in ways:
+        edit = moved(t, (0, 0, by))
+        try:
+            found = thinner(a, apply(a.design, edit), t.id)
+        except DesignError:
+            found = ()  # the remedy says so itself
+        out.append(Remedy(label=f"Raise {t.name} by {by:g} mm, {THINNER}" if found else label, edits=(edit, *found)))
+    return tuple(out)
 
 
 def _post_in(posts: tuple[Mount, ...], t: Thing) -> tuple[float, str]:

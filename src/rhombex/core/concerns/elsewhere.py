@@ -10,9 +10,11 @@ from rhombex.core.bench.gaps import beyond, cavity, hard
 from rhombex.core.case import Bulge
 from rhombex.core.concerns.before_cuts import of_walls
 from rhombex.core.concerns.registry import Remedy, searched
+from rhombex.core.constructions import SlidingPanels
 from rhombex.core.edits import Set, Together, walls_round
 from rhombex.core.plain import DesignError
 from rhombex.core.shell.build import bulges, case_of
+from rhombex.core.shell.sliding_panels import wall_of_cheeks_mm
 from rhombex.core.workshop.printer import Printer
 
 AS_BEFORE_MM = 0.01
@@ -30,7 +32,7 @@ def with_room(a: Analysis, remedy: Remedy) -> Remedy:
 
 @searched
 def _with_room(a: Analysis, remedy: Remedy) -> tuple[Remedy, ...]:
-    if not a.case.bulges:
+    if not a.case.bulges and not isinstance(a.design.shell.construction, SlidingPanels):
         return ()
     return of_walls(a, ("with room", remedy), lambda: _looked_for(a, remedy))
 
@@ -41,6 +43,12 @@ def _looked_for(a: Analysis, remedy: Remedy) -> tuple[Remedy, ...]:
     except DesignError:
         return ()  # the remedy says so itself
     printer = a.workshop.printer(design.printer) or a.printer
+    if isinstance(made := design.shell.construction, SlidingPanels):
+        least = wall_of_cheeks_mm(design, made, printer)
+        if least <= design.shell.wall_mm + AS_BEFORE_MM:
+            return ()
+        cheeks = Set(path="shell.wall_mm", value=least)
+        return (Remedy(label=f"{remedy.label}, with walls of {least:g} mm", edits=(*remedy.edits, cheeks)),)
     rims = bulges(design, printer)
     if max((b.mm for b in rims), default=0.0) <= max(b.mm for b in a.case.bulges) + AS_BEFORE_MM:
         return ()

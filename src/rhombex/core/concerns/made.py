@@ -13,7 +13,8 @@ from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.bodies import all_of, standing_in
 from rhombex.core.concerns.bench import clear_of_all, up
 from rhombex.core.concerns.document import mildest, named, ways_to_make
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.concerns.own_posts import THINNER, thinner
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.edits import MoveWall, Remove, Set, walls_round
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.meets import overlap_mm3
@@ -137,7 +138,7 @@ def component_in_part(a: Analysis, say: Maker, stopped: frozenset[str]) -> Itera
                 source="geometry",
                 subjects=(t.id, part),
                 remedies=(
-                    *(() if own else (r for _, r in clear_of_all(a, t)[:2])),
+                    *(_on_thinner(a, t) if own else (r for _, r in clear_of_all(a, t)[:2])),
                     *(
                         ()
                         if own
@@ -146,6 +147,13 @@ def component_in_part(a: Analysis, say: Maker, stopped: frozenset[str]) -> Itera
                     Remedy(label=f"Take {t.name} out", edits=(Remove(id=t.id),)),
                 ),
             )
+
+
+@searched
+def _on_thinner(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
+    """Its posts held so that they are thin enough."""
+    found = thinner(a, a.design, t.id)
+    return (Remedy(label=f"Stand {t.name} {THINNER}", edits=found),) if found else ()
 
 
 def _own_posts(a: Analysis, t: Thing, part: str, recipe: Solid) -> bool:

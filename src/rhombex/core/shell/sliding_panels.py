@@ -99,6 +99,14 @@ def wall_for_sheet_mm(design: Design, kind: SlidingPanels, printer: Printer, she
     return ceil(100 * (sheet_mm + grooves_of(design, kind, printer).gap + web)) / 100
 
 
+def wall_of_cheeks_mm(design: Design, kind: SlidingPanels, printer: Printer) -> float:
+    """The least thickness of walls, mm, whose posts hold every panel by cheeks of as many lines as hold: before sheet, and before printed tongues that
+    keep as many."""
+    web = val("printing.feature.web_lines") * line_width_mm(design.process_of(BASE), printer)
+    tongues = [kind.sheet_mm if f in kind.sheet else web for f in SIDES]
+    return wall_for_sheet_mm(design, kind, printer, max(tongues))
+
+
 def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[Thing, ...], faults: Faults) -> Built:
     """Base with posts, four panels and a top. Posts or screws that cannot be planned are noted, and the rest stands."""
     s, outer = design.shell, outer_size(design)
