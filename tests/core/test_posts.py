@@ -8,13 +8,16 @@ import pytest
 
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
+from rhombex.core.bench.dodge import ways_clear
+from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge, judge_bare
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, Placement, Shell
-from rhombex.core.edits import Add, MoveWall, Remove, Set, Together
+from rhombex.core.edits import Add, Move, MoveWall, Remove, Set, Together
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import block
+from rhombex.core.reference import val
 from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
@@ -89,3 +92,35 @@ def test_a_shield_that_is_raised_stands_on_posts_that_miss_its_socket() -> None:
     d = apply(d, Add(placement=Placement(id="board", component="sbc-85x56", name="Board", at_mm=(55, 50, 2.2))))
     (f,) = [f for f in judge(_looked(d)) if f.code == "underside-meets-floor"]
     assert all("thinner" not in r.label and len(r.edits) == 1 for r in f.remedies)
+
+
+def test_a_component_is_moved_no_nearer_to_a_beam_than_its_posts_are_thick(good_wren: Design) -> None:
+    """Holes of a board of 65 x 30 are 3.5 mm from its edge, posts for inserts of M2.5 are 3.8 thick to a side. It stands 2.6 beside a beam, half a millimetre in a
+    disc: 2.5 to the side would clear both, and leave a tenth for three that its posts want."""
+    d = apply(good_wren, Together(edits=made_so(good_wren, ARCHIVE_WORKSHOP, "frame and covers")))
+    d = apply(d, Together(edits=tuple(Remove(id=p.id) for p in d.placements if p.on is None)))
+    d = apply(d, Together(edits=(MoveWall(face="right", by_mm=100), MoveWall(face="top", by_mm=20))))
+    d = apply(d, Add(placement=Placement(id="board", component="sbc-65x30", name="Board", at_mm=(60, 30, 8))))
+    d = apply(d, Add(placement=Placement(id="disc", component="drive-2.5", name="Disc", at_mm=(150, 60, 8))))
+    a = _looked(d)
+    near = val("limits.gap.between")
+    inner, beam = a.case.cavity, a.case.pillar_mm
+
+    def body(a: Analysis, id: str, name: str) -> Box:
+        return next(s.box for t in a.things if t.id == id for s in t.solids if s.role == name)
+
+    board, disc = body(a, "board", "board"), body(a, "disc", "body")
+    x = inner.lo[0] + beam + near + 0.6 - board.lo[0]
+    d = apply(d, Move(id="board", to_mm=(60 + x, 30 + inner.lo[1] + 1.0 - board.lo[1], 8)))
+    board = body(_looked(d), "board", "board")
+    d = apply(d, Move(id="disc", to_mm=(150 + board.hi[0] - 0.5 - disc.lo[0], 60 + board.lo[1] - disc.lo[1], 8)))
+    a = _looked(d)
+    unneeded = tuple(sorted(wanted_ports(d)))
+    d = d.model_copy(update={"brief": d.brief.model_copy(update={"unneeded": unneeded})})
+    ways = ways_clear(d, a.things, a.case, "board")
+    assert ways
+    for way in ways:
+        at = next(p.at_mm for p in d.placements if p.id == "board")
+        moved = apply(d, Move(id="board", to_mm=(at[0] + way.by[0], at[1] + way.by[1], at[2])))
+        parts = {n: mk.evaluate(r, mk.FILE_TOL) for n, r in _looked(moved).in_place().items()}
+        assert all((parts["floor"] ^ m).volume() < 0.01 for n, m in parts.items() if n.startswith("beam")), way

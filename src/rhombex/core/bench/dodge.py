@@ -173,6 +173,7 @@ def _room(
     forbid([path for of, path in paths if of in group], hard_others)
     forbid(hard_mine, [path for of, path in paths if of not in group])
     forbid(hard_mine, [*([] if me.face else _corners(design)), *_pillars(design, case), *_bracket_ways(case, group)])
+    forbid([m.box for m in mounts if m.of in group], _pillars(design, case))
     stands = {m.of for m in mounts}
     forbid(
         [m.box for m in mounts if m.of in group],
