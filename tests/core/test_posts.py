@@ -9,16 +9,17 @@ import pytest
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.dodge import ways_clear
+from rhombex.core.bench.gaps import hard
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge, judge_bare
-from rhombex.core.constructions import TwoHalves
+from rhombex.core.constructions import FrameAndCovers, TwoHalves
 from rhombex.core.design import Design, Placement, Shell
 from rhombex.core.edits import Add, Move, MoveWall, Remove, Set, Together
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import block
 from rhombex.core.reference import val
-from rhombex.core.space import Box
+from rhombex.core.space import OUTWARD, Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 KINDS = ("core and wrap", "sliding panels", "frame and covers", "corners and sheet", "tray in a sleeve", "two halves")
@@ -124,3 +125,29 @@ def test_a_component_is_moved_no_nearer_to_a_beam_than_its_posts_are_thick(good_
         moved = apply(d, Move(id="board", to_mm=(at[0] + way.by[0], at[1] + way.by[1], at[2])))
         parts = {n: mk.evaluate(r, mk.FILE_TOL) for n, r in _looked(moved).in_place().items()}
         assert all((parts["floor"] ^ m).volume() < 0.01 for n, m in parts.items() if n.startswith("beam")), way
+
+
+def test_a_beam_goes_along_with_a_wall_that_is_moved_out_for_a_component() -> None:
+    """A supply fills the front of a low case, a board stands in it behind: the way out that moves a wall leaves its beams where that wall will be."""
+    d = Design(name="x", shell=Shell(inner_mm=(153, 190, 92), construction=FrameAndCovers(beam_mm=13)))
+    d = apply(
+        d,
+        Add(
+            placement=Placement(
+                id="supply", component="supply-atx-long", name="Supply", at_mm=(76, 0, 46), face="front"
+            )
+        ),
+    )
+    d = apply(d, Add(placement=Placement(id="board", component="sbc-85x56", name="Board", at_mm=(60, 150, 8))))
+    a = _looked(d)
+    for way in (w for w in ways_clear(d, a.things, a.case, "board") if w.wall is not None):
+        shift = [way.wall_mm if OUTWARD[way.wall][i] < 0 else 0.0 for i in (0, 1, 2)]  # type: ignore[index]
+        to = tuple(x + y + z for x, y, z in zip((60, 150, 8), way.by, shift, strict=True))
+        wall = MoveWall(face=way.wall, by_mm=way.wall_mm)  # type: ignore[arg-type]
+        b = _looked(apply(d, Together(edits=(wall, Move(id="board", to_mm=to)))))  # type: ignore[arg-type]
+        solids = [s.box for t in b.things if t.id == "board" for s in hard(t)]
+        inner, side = b.case.cavity, b.case.pillar_mm
+        for x in (inner.lo[0], inner.hi[0] - side):
+            for y in (inner.lo[1], inner.hi[1] - side):
+                beam = Box((x, y, inner.lo[2]), (x + side, y + side, inner.hi[2]))
+                assert not any(beam.meets(s) for s in solids), way

@@ -262,15 +262,12 @@ def _bracket_ways(case: Case | None, group: set[str]) -> list[Box]:
 
 
 def _pillars(design: Design, case: Case | None) -> list[Box]:
-    """The beams in the upright corners of the room."""
+    """The beams in the upright corners of the room, and all that is outward of them: they go along with a wall that is moved out."""
     room, side = cavity(design), case.pillar_mm if case else 0.0
     if side <= 0:
         return []
-    return [
-        Box((x, y, room.lo[2]), (x + side, y + side, room.hi[2]))
-        for x in (room.lo[0], room.hi[0] - side)
-        for y in (room.lo[1], room.hi[1] - side)
-    ]
+    spans = [((room.lo[i] - FAR_MM, room.lo[i] + side), (room.hi[i] - side, room.hi[i] + FAR_MM)) for i in (0, 1)]
+    return [Box((x0, y0, room.lo[2]), (x1, y1, room.hi[2])) for x0, x1 in spans[0] for y0, y1 in spans[1]]
 
 
 def _bounds(
