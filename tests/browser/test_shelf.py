@@ -103,7 +103,16 @@ def test_designs_go_into_the_bin_and_come_back(page: Page, server: str) -> None:
     expect(binned).to_have_count(0)
     page.reload()
     expect(shelf.get_by_role("link")).to_have_text(
-        ["Wren", "Heron", "Heron, sliding panels", "Dunlin", "Curlew", "Curlew, in acrylic"]
+        [
+            "Wren",
+            "Heron",
+            "Heron, sliding panels",
+            "Dunlin",
+            "Curlew",
+            "Curlew, in acrylic",
+            "Wren, for the small bed",
+            "Heron, for the small bed",
+        ]
     )
 
 

@@ -313,7 +313,7 @@ def test_a_part_carries_what_is_fixed_to_it(made: dict[str, Analysis]) -> None:
         assert got["fan"] == fan and got["board"] == got["cooler"] == board
 
 
-@pytest.mark.parametrize("name", ["heron", "heron-sliding", "dunlin", "curlew", "curlew-in-sheet"])
+@pytest.mark.parametrize("name", ["heron", "heron-sliding", "dunlin", "curlew", "curlew-in-sheet", "heron-small"])
 def test_the_samples_fit_and_what_stops_them_can_be_mended(name: str) -> None:
     a = analyse(SCENARIOS[name](), ARCHIVE_WORKSHOP, "preview")
     found = judge(a)

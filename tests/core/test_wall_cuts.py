@@ -36,7 +36,7 @@ from rhombex.core.shell.offers import usual
 from rhombex.core.space import Vec3
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import Workshop
-from rhombex.demo.scenario import heron, wren
+from rhombex.demo.scenario import heron, heron_small, wren, wren_small
 
 from ..examples import examples
 
@@ -356,3 +356,15 @@ def test_a_low_panel_between_posts_is_cut_as_well() -> None:
     flat = analyse(apply(d, MoveWall(face="top", by_mm=-30)), ARCHIVE_WORKSHOP, "preview")
     f = next(f for f in judge(flat) if f.code == "no-place-for-cut" and f.subjects == ("panel-front",))
     assert f.reason == "Everywhere within reach a cut finds no place for as many dovetails as hold it."
+
+
+def test_the_samples_for_the_small_bed_are_cut_both_ways_where_they_must_be() -> None:
+    """Beds of 180 take 168 within brim and edge: *Wren*, 171.6 x 144, is cut once, floor and top of *Heron*, 391.7 x 271.7, twice and once."""
+    w, h = (analyse(make(), ARCHIVE_WORKSHOP, "preview") for make in (wren_small, heron_small))
+    assert {c.part: [x.axis for x in c.cuts] for c in w.cuts} == {"base": ["x"], "lid": ["x"]}
+    both = {c.part: [x.axis for x in c.cuts] for c in h.cuts}
+    assert both["floor"] == ["x", "x", "y"] and both["cover-top"] == ["x", "x", "y", "y"]
+    for a in (w, h):
+        assert all(p.fits_bed and p.watertight and p.bodies == 1 for p in a.pieces)
+        for c in a.cuts:
+            assert together_again(a, c) < 4e-3, c.part  # pins and what is between keys

@@ -44,21 +44,6 @@ export function Home() {
       <h1 className="mb-1 text-3xl">Rhombex</h1>
       <p className="mb-7 text-soft">The designs on this shelf.</p>
       {list.isError && <p role="alert">{list.error.message}</p>}
-      <ul aria-label="Designs" className="mb-8 divide-y divide-rule border-y border-rule">
-        {list.data?.designs.map((d) => (
-          <ShelfRow
-            key={d.id}
-            design={d}
-            others={list.data.designs.filter((x) => x.id !== d.id && !x.trouble)}
-            changed={changed}
-            onWrong={setWrong}
-            again={() => void client.invalidateQueries({ queryKey: ["designs"] })}
-          />
-        ))}
-        {list.data?.designs.length === 0 && (
-          <li className="py-3 text-soft">Nothing here yet. Start a new design, or read in a design.json.</li>
-        )}
-      </ul>
       <form
         className="mb-4 flex gap-2"
         onSubmit={(e) => {
@@ -87,11 +72,26 @@ export function Home() {
         onWrong={setWrong}
       />
       {wrong && (
-        <p role="alert" className="mt-4 border-l-2 border-vermilion pl-3">
+        <p role="alert" className="mt-3 border-l-2 border-vermilion pl-3">
           <strong className="font-medium">{wrong.field}:</strong> {wrong.message}. Nothing was changed.{" "}
           {wrong.do}
         </p>
       )}
+      <ul aria-label="Designs" className="mt-7 divide-y divide-rule border-y border-rule">
+        {list.data?.designs.map((d) => (
+          <ShelfRow
+            key={d.id}
+            design={d}
+            others={list.data.designs.filter((x) => x.id !== d.id && !x.trouble)}
+            changed={changed}
+            onWrong={setWrong}
+            again={() => void client.invalidateQueries({ queryKey: ["designs"] })}
+          />
+        ))}
+        {list.data?.designs.length === 0 && (
+          <li className="py-3 text-soft">Nothing here yet. Start a new design, or read in a design.json.</li>
+        )}
+      </ul>
       {bin.length > 0 && (
         <section aria-label="Bin" className="mt-10">
           <div className="mb-2 flex items-baseline justify-between">

@@ -35,7 +35,7 @@ export function ReadIn({
         <input
           type="file"
           accept=".json,application/json"
-          className="ml-2 text-ink"
+          className="ml-2 text-ink file:mr-3 file:cursor-pointer file:rounded-[3px] file:border file:border-solid file:border-rule file:bg-leaf file:px-2.5 file:py-1 file:leading-5 hover:file:border-plum hover:file:text-plum"
           onChange={(e) => {
             const file = e.target.files?.[0];
             e.target.value = ""; // the same file can be chosen again

@@ -18,6 +18,8 @@ from rhombex.core.constructions import (
 from rhombex.core.design import Adapter, Brief, Design, Lead, Panel, Placement, Process, Shell, Stand, VentField
 from rhombex.core.edits import Add, Construct, PutAdapter, PutLead, PutPanel, PutVent, Set, StackOn, Together
 
+SMALL = "bench-180"  # the printer that takes least
+
 
 def wren() -> Design:
     """*Wren*, the field recorder's desk unit, as first sketched: it has open concerns."""
@@ -189,6 +191,18 @@ def heron_sliding() -> Design:
     return apply(d, Construct(construction=SlidingPanels()))
 
 
+def wren_small() -> Design:
+    """*Wren* for who has the small printer: base and lid in two pieces each."""
+    d = wren().model_copy(update={"name": "Wren, for the small bed"})
+    return apply(d, Set(path="printer", value=SMALL))
+
+
+def heron_small() -> Design:
+    """*Heron* on the small printer: covers on a frame, floor and top cut both ways."""
+    d = heron().model_copy(update={"name": "Heron, for the small bed"})
+    return apply(d, Together(edits=(Set(path="printer", value=SMALL), Construct(construction=FrameAndCovers()))))
+
+
 def curlew_in_sheet() -> Design:
     """*Curlew* as printed corners that hold acrylic of 3 mm: all of it is a window."""
     d = curlew().model_copy(update={"name": "Curlew, in acrylic"})
@@ -204,4 +218,6 @@ SCENARIOS: dict[str, Callable[[], Design]] = {
     "dunlin": dunlin,
     "curlew": curlew,
     "curlew-in-sheet": curlew_in_sheet,
+    "wren-small": wren_small,
+    "heron-small": heron_small,
 }
