@@ -60,7 +60,7 @@ def test_the_shelf_shows_size_and_state_and_copies_and_renames(page: Page, serve
     heron_row = rows.filter(has=page.get_by_role("link", name="Heron", exact=True))
     expect(heron_row.get_by_text("2 stops, 11 to weigh")).to_be_visible(timeout=60_000)
     expect(rows.get_by_text("so far")).to_have_count(0, timeout=60_000)
-    page.get_by_role("button", name="Copy Wren").click()
+    page.get_by_role("button", name="Copy Wren", exact=True).click()
     page.get_by_label("Name of the copy of Wren").fill("Wren small")
     page.get_by_role("button", name="Copy", exact=True).click()
     expect(rows.get_by_role("link", name="Wren small")).to_be_visible()

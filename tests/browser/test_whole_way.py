@@ -360,7 +360,7 @@ def test_axe_finds_nothing_on_shelf_slips_and_cards(page: Page, server: str) -> 
     page.wait_for_timeout(100)
     assert axe(page, contrast=True) == []
     page.goto(f"{server}/?shelf")
-    page.get_by_role("link", name="Wren").wait_for()
+    page.get_by_role("link", name="Wren", exact=True).wait_for()
     assert axe(page, contrast=True) == []
 
 

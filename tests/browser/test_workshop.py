@@ -52,7 +52,7 @@ def test_printers_are_copied_renamed_and_taken_away_and_the_designs_on_them_are_
     page.get_by_role("link", name="Workshop").click()
     cards = page.get_by_role("listitem").filter(has=page.get_by_role("heading", level=3))
     expect(cards).to_have_count(3)
-    used = cards.filter(has_text="Printed on it: Wren")
+    used = cards.filter(has_text="Printed on it: Wren, Curlew")
     expect(used.get_by_role("button", name="Take away")).to_be_disabled()
     used.get_by_role("button", name="Copy").click()
     expect(cards).to_have_count(4)
