@@ -9,7 +9,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, expect, sync_playwright
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 from tests.chromium import CHROMIUM
@@ -116,7 +116,9 @@ def take(page: Page) -> None:
     page.get_by_role("link", name="Rhombex").click()
     page.get_by_role("button", name="Delete Wren, an old try").click()
     page.get_by_role("region", name="Bin").wait_for()
+    page.evaluate("scrollTo(0, 0)")
     page.wait_for_timeout(500)
+    expect(page.get_by_text("so far")).to_have_count(0, timeout=60_000)
     shoot(page, "shelf")
     page.get_by_role("link", name="Wren", exact=True).click()
     go(page, "Shell")
@@ -138,14 +140,11 @@ def take(page: Page) -> None:
     page.wait_for_timeout(1500)
     shoot(page, "hardware")
     page.get_by_role("link", name="Rhombex").click()
-    page.get_by_role("link", name="Curlew", exact=True).click()
+    page.get_by_role("link", name="Heron, for the small bed", exact=True).click()
     page.get_by_role("heading", name="Concerns").wait_for()
-    go(page, "Print plan")
-    page.get_by_role("radio", name=re.compile("^Bench 180")).click()
-    page.wait_for_timeout(3000)
     go(page, "Cuts")
     page.get_by_role("slider").first.wait_for()
-    page.wait_for_timeout(2500)
+    page.wait_for_timeout(6000)
     shoot(page, "cuts")
     page.get_by_role("link", name="Rhombex").click()
     page.get_by_role("link", name="Wren", exact=True).click()
