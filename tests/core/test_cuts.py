@@ -600,3 +600,12 @@ def test_a_part_that_nothing_divides_is_told_once(good_wren: Design) -> None:
         assert told <= {code for code, _ in by_part}
         parts = [part for _, part in by_part]
         assert len(parts) == len(set(parts))
+
+
+def test_places_far_from_one_another_take_as_many_cuts_as_they_must() -> None:
+    """960 long on a bed of 100: ten pieces would do, but cuts may run at 55, 110, 165 and so on alone, and two of those steps are too long."""
+    allowed = [(55.0 * k, 0.0) for k in range(1, 17)]
+    assert plan_cuts(960.0, 100.0, allowed) == [c for c, _ in allowed]
+    assert plan_cuts(960.0, 100.0, allowed[:7] + allowed[8:]) is None  # 110 mm without a place
+    # the farthest that is reached may leave a piece that is too short: one more is tried
+    assert plan_cuts(200.0, 100.0, [(60.0, 0.0), (95.0, 0.0), (104.0, 0.0)]) == [60.0, 104.0]

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from math import ceil
 
 import numpy as np
 from numpy.typing import NDArray
@@ -125,10 +124,26 @@ def priced(c: float, soft: tuple[str, ...], share: float, over: tuple[str, ...],
     return CutPlace(at_mm=c, price=price, why=", ".join(why))
 
 
+NEAR_ONES = 3  # how many more pieces are tried where places lie so near to one another that a piece between them would be too short
+
+
+def _fewest(length: float, usable: float, allowed: list[float]) -> int | None:
+    """How many cuts it takes at the least, going as far as one can each time; None where some stretch is longer than the bed."""
+    at, n = 0.0, 0
+    while length - at > usable:
+        reach = [c for c in allowed if at < c <= at + usable]
+        if not reach:
+            return None
+        at, n = reach[-1], n + 1
+    return n
+
+
 def plan_cuts(length: float, usable: float, allowed: list[tuple[float, float]]) -> list[float] | None:
     """Fewest cuts among allowed places (with a price each) so that no piece is longer than the bed; None if none."""
-    least = ceil(length / usable - 1e-9)
-    for n in range(least, least + 3):
+    fewest = _fewest(length, usable, sorted(c for c, _ in allowed))
+    if fewest is None:
+        return None
+    for n in range(fewest + 1, fewest + 1 + NEAR_ONES):
         ideal = length / n
         best: dict[float, tuple[float, list[float]]] = {0.0: (0.0, [])}
         for k in range(1, n):
