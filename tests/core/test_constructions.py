@@ -14,8 +14,8 @@ from shapely.geometry import Polygon
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.case import Joint
+from rhombex.core.choices import Way, choices, made_so
 from rhombex.core.choices import _ways as told_before
-from rhombex.core.choices import choices, made_so
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import CoreAndWrap, CornersAndSheet, FrameAndCovers, OpenBench, TrayInASleeve, TwoHalves
 from rhombex.core.design import Brief, Design, PinnedCut
@@ -339,10 +339,12 @@ def test_a_lying_card_opens_as_wide_as_its_bracket(good_wren: Design) -> None:
 
 
 def test_the_table_tells_every_construction_and_recommends_one(good_wren: Design) -> None:
-    seen: list[int] = []
+    seen: list[tuple[Way, ...]] = []
     told_before.forget()  # what was told before is told at once
-    ways = choices(good_wren, ARCHIVE_WORKSHOP, found=lambda some: seen.append(len(some)))
-    assert [w.kind for w in ways] == list(KINDS) and seen == list(range(1, len(KINDS) + 1))
+    ways = choices(good_wren, ARCHIVE_WORKSHOP, found=seen.append)
+    assert [w.kind for w in ways] == list(KINDS) and [len(x) for x in seen] == list(range(1, len(KINDS) + 1))
+    # none is the best before all are known
+    assert not any(w.recommended or "Recommended" in w.why or "only one" in w.why for some in seen for w in some)
     assert sum(w.recommended for w in ways) == 1 and sum(w.now for w in ways) == 1
     by = {w.kind: w for w in ways}
     assert not by["open bench"].suits and "no wall" in by["open bench"].why

@@ -174,14 +174,13 @@ def _choices(
         for k, kind in enumerate(KINDS[:FIRST] if rest else KINDS):
             progress(k / len(KINDS), kind)
             out.append(_way(design, workshop, kind, now))
-            found(_marked(out))
+            found(tuple(out))  # which is best is said once all are known
     except BaseException:
         if rest:
             rest(None)
         raise
     if rest:
         out += rest(progress)
-        found(_marked(out))
     return _marked(out)
 
 
