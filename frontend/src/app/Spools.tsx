@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { OwnFilament, Spool } from "../api/schema";
 import { Button } from "../ui/Button";
 import { NumberField } from "../ui/NumberField";
+import { TableHead } from "../ui/TableHead";
 import type { Put } from "../desk/workshop";
 import { freeName } from "./freeName";
 
@@ -36,22 +37,17 @@ export function Spools({
       <h2 className="mb-2 text-[16px]">The rack</h2>
       <table className="border-collapse text-left">
         <caption className="sr-only">Spools</caption>
-        <thead className="text-[12px] text-soft">
-          <tr className="border-b border-ink/40">
-            {[
-              "Filament",
-              "Colour",
-              "Left, weighed without the spool",
-              "Price per kg (0: the usual)",
-              "Dried on",
-            ].map((h) => (
-              <th key={h} scope="col" className="py-1 pr-6 font-normal">
-                {h}
-              </th>
-            ))}
-            <td />
-          </tr>
-        </thead>
+        <TableHead
+          heads={[
+            "Filament",
+            "Colour",
+            "Left, weighed without the spool",
+            "Price per kg (0: the usual)",
+            "Dried on",
+          ]}
+          wide
+          more
+        />
         <tbody>
           {spools.map((s) => (
             <tr key={s.id} className="border-b border-rule">

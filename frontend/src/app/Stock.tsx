@@ -5,6 +5,7 @@ import type { Put } from "../desk/workshop";
 import { Button } from "../ui/Button";
 import { NumberField } from "../ui/NumberField";
 import { Pick } from "../ui/Pick";
+import { TableHead } from "../ui/TableHead";
 
 type Kinds = WorkshopOut["small_parts"];
 
@@ -25,16 +26,7 @@ export function Stock({ kinds, stock, put }: { kinds: Kinds; stock: readonly Sto
       {stock.length > 0 && (
         <table className="border-collapse text-left">
           <caption className="sr-only">Screws and small components</caption>
-          <thead className="text-[12px] text-soft">
-            <tr className="border-b border-ink/40">
-              {["What", "Size", "How many", "In a pack", "Price of a pack"].map((h) => (
-                <th key={h} scope="col" className="py-1 pr-6 font-normal">
-                  {h}
-                </th>
-              ))}
-              <td />
-            </tr>
-          </thead>
+          <TableHead heads={["What", "Size", "How many", "In a pack", "Price of a pack"]} wide more />
           <tbody>
             {stock.map((s) => {
               const usual = kinds.find((k) => k.item === s.item);

@@ -8,6 +8,7 @@ import type { ShopEdit } from "../../desk/workshop";
 import { NumberField } from "../../ui/NumberField";
 import { brief, show } from "../../ui/number";
 import { Why } from "../../ui/Why";
+import { TableHead } from "../../ui/TableHead";
 
 type Bought = HardwareTable["shopping"]["lines"][number];
 
@@ -39,15 +40,7 @@ export function Drawer({ table }: { table: HardwareTable }) {
       </p>
       <table className="w-full border-collapse text-left">
         <caption className="sr-only">What to buy</caption>
-        <thead className="text-[12px] text-soft">
-          <tr className="border-b border-ink/40">
-            {["What", "Size", "Needed", "In the drawer", "Buy", "EUR"].map((h) => (
-              <th key={h} scope="col" className="py-1 pr-3 font-normal">
-                {h}
-              </th>
-            ))}
-          </tr>
-        </thead>
+        <TableHead heads={["What", "Size", "Needed", "In the drawer", "Buy", "EUR"]} />
         <tbody>
           {lines.map((x) => (
             <tr key={`${x.item} ${x.size}`} className="border-b border-rule">
@@ -93,15 +86,7 @@ function Sheets({ sheets }: { sheets: HardwareTable["shopping"]["sheets"] }) {
   return (
     <table className="mt-4 w-full border-collapse text-left">
       <caption className="sr-only">Sheet cut to size</caption>
-      <thead className="text-[12px] text-soft">
-        <tr className="border-b border-ink/40">
-          {["Part", "Sheet", "Size", "Bends", "EUR"].map((h) => (
-            <th key={h} scope="col" className="py-1 pr-3 font-normal">
-              {h}
-            </th>
-          ))}
-        </tr>
-      </thead>
+      <TableHead heads={["Part", "Sheet", "Size", "Bends", "EUR"]} />
       <tbody>
         {sheets.map((x) => (
           <tr key={x.part} className="border-b border-rule">

@@ -8,6 +8,7 @@ import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { brief, show } from "../../ui/number";
 import { Why } from "../../ui/Why";
+import { TableHead } from "../../ui/TableHead";
 import { Drawer } from "./Drawer";
 import { Magnets } from "./Magnets";
 import { Snaps } from "./Snaps";
@@ -135,15 +136,7 @@ function Joints({
   return (
     <table className="min-w-[26rem] flex-1 border-collapse text-left">
       <caption className="sr-only">Joints</caption>
-      <thead className="text-[12px] text-soft">
-        <tr className="border-b border-ink/40">
-          {["Joint", "Screws", "Held by", "Undone", "Reach"].map((h) => (
-            <th key={h} scope="col" className="py-1 pr-3 font-normal">
-              {h}
-            </th>
-          ))}
-        </tr>
-      </thead>
+      <TableHead heads={["Joint", "Screws", "Held by", "Undone", "Reach"]} />
       <tbody>
         {rows.map((r) => {
           const g = r.joint;

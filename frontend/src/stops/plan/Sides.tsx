@@ -5,6 +5,7 @@ import type { LineDrawing } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
 import { brief, duration } from "../../ui/number";
+import { TableHead } from "../../ui/TableHead";
 
 /** The part as it would lie on the bed. */
 function Lying({ drawing: d }: { drawing: LineDrawing }) {
@@ -41,16 +42,10 @@ export function Sides({ state, act, part }: SheetProps & { part: string }) {
   return (
     <table className="w-full border-collapse text-left">
       <caption className="sr-only">Sides of the {part} to lie on, best first</caption>
-      <thead className="text-[12px] text-soft">
-        <tr className="border-b border-ink/40">
-          {["Side down", "Time", "Support", "Strength", "Foot", "What speaks for and against"].map((h) => (
-            <th key={h} scope="col" className="py-1 pr-4 font-normal">
-              {h}
-            </th>
-          ))}
-          <td />
-        </tr>
-      </thead>
+      <TableHead
+        heads={["Side down", "Time", "Support", "Strength", "Foot", "What speaks for and against"]}
+        more
+      />
       <tbody>
         {sides.data.map((s) => (
           <tr key={s.down} className="border-b border-rule align-middle">
