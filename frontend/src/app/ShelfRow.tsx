@@ -63,7 +63,12 @@ export function ShelfRow({
     queryKey: ["glance", d.id, d.changed_at, "settled"],
     enabled: first.data?.settled === false,
     retry: false,
-    queryFn: () => inTurn(() => glance(true)),
+    // whoever leaves the shelf no longer waits for it
+    queryFn: ({ signal }) =>
+      inTurn(() => {
+        signal.throwIfAborted();
+        return glance(true);
+      }),
   });
   const look = { data: last.data ?? first.data };
   const call = async (name: string) => {
