@@ -26,7 +26,7 @@ from rhombex.core.cuts.faces import measured
 from rhombex.core.cuts.holding import bolted
 from rhombex.core.cuts.joins import Bolts, hold_of
 from rhombex.core.cuts.marks import number_profile
-from rhombex.core.cuts.search import plan_cuts
+from rhombex.core.cuts.one_way import plan_cuts
 from rhombex.core.design import Design, JoinKind, OwnJoint, PinnedCut
 from rhombex.core.edits import FreeCuts, JoinCuts, PutCuts, PutJoint, Remove, Set, Together
 from rhombex.core.exchange.package import BEDS_APART_MM, package

@@ -13,7 +13,7 @@ from rhombex.core.concerns import judge
 from rhombex.core.concerns.cuts import _low_nmm
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.cuts.bends import beam_of
-from rhombex.core.cuts.search import IN_LINE_MM, CutPlace, kept_apart
+from rhombex.core.cuts.places import IN_LINE_MM, CutPlace, kept_apart
 from rhombex.core.cuts.shows import shown
 from rhombex.core.design import Design, PinnedCut, Shell
 from rhombex.core.edits import PutCut, PutCuts, Set

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import itertools
-from random import Random
 
 import pytest
 from hypothesis import given, settings
@@ -19,7 +18,7 @@ from rhombex.core.concerns import judge
 from rhombex.core.concerns.registry import heard
 from rhombex.core.constructions import SlidingPanels
 from rhombex.core.cuts.bed import turned_size
-from rhombex.core.cuts.pieces import PartCuts, _upright
+from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.cuts.strips import INDEX, strips
 from rhombex.core.design import Design, PinnedCut, Shell
 from rhombex.core.edits import Construct, JoinCuts, MoveWall, PutCuts, Set, Together
@@ -188,41 +187,6 @@ def test_every_construction_is_cut_on_a_low_bed() -> None:
         assert not a.faults, kind
         for c in (c for c in a.cuts if c.cuts):
             assert together_again(a, c) < 0.01, (kind, c.part)
-
-
-def fewest(length: float, most: float, free: list[float]) -> int | None:
-    """The fewest cuts at free places so that no stretch is longer than it may be, by going as far as one can each time; None where it cannot be done."""
-    at, n = 0.0, 0
-    while length - at > most:
-        reach = [c for c in free if at + 10 < c <= at + most]
-        if not reach:
-            return None
-        at, n = max(reach), n + 1
-    return n
-
-
-@given(
-    size=st.tuples(st.floats(150, 500), st.floats(80, 240), st.floats(150, 700)),
-    bed=st.tuples(st.floats(120, 300), st.floats(120, 300), st.floats(100, 300)),
-    seed=st.integers(0, 10_000),
-)
-@settings(max_examples=examples(400), deadline=None)
-def test_storeys_are_the_fewest_that_there_is_room_for(size: Vec3, bed: Vec3, seed: int) -> None:
-    """Against going as far as one can each time, which is least where every stretch may be as long: level cuts by the height, upright ones by the bed."""
-    draw = Random(seed)
-    free = {i: [float(c) for c in range(10, int(size[i]) - 9, 2) if draw.random() < 0.5] for i in (0, 2)}
-    long, short = max(bed[:2]), min(bed[:2])
-    room = long if size[1] <= short else short
-    found = _upright(size, 2, 1, bed, None, lambda i, most, others: [(c, 0.0) for c in free[i]])
-    upright = 0 if size[0] <= room else fewest(size[0], room, free[0])
-    level = fewest(size[2], bed[2], free[2])
-    if size[1] > long or upright is None or level is None or max(upright, level) > 4:
-        return  # no room, or more cuts than anybody wants
-    assert found is not None
-    assert (len(found[0]), len(found[2])) == (upright, level)
-    for i, most in ((0, room), (2, bed[2])):
-        edges = [0.0, *sorted(found[i]), size[i]]
-        assert all(b - a <= most + 1e-9 for a, b in itertools.pairwise(edges)) and set(found[i]) <= set(free[i])
 
 
 def test_heron_on_the_smallest_bed_from_cuts_to_the_shop() -> None:

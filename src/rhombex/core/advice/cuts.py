@@ -17,7 +17,7 @@ from rhombex.core.cuts.holding import SeamHold
 from rhombex.core.cuts.joins import hold_of, joins_of
 from rhombex.core.cuts.made import plan_of
 from rhombex.core.cuts.pieces import PartCuts, Piece, cells_of, least_pieces, slant_of, wanted_holds
-from rhombex.core.cuts.search import END_MM, STEP_MM, CutPlace, kept_apart, places_of, priced
+from rhombex.core.cuts.places import END_MM, STEP_MM, CutPlace, kept_apart, places_of, priced
 from rhombex.core.cuts.shows import shown
 from rhombex.core.cuts.strips import INDEX, NAMES, Axis, Strip, crossed, strips
 from rhombex.core.cuts.turned import Line, line_of
@@ -319,6 +319,11 @@ def _why(c: PartCuts) -> str:
         )
     if any(x.pinned for x in c.cuts):
         return f"{n} pieces, cut where you put it; {c.least} would be the least for the {bed} of the bed."
+    if not c.proven:
+        return f"{n} pieces, the best of {c.tried} grids of cuts that were looked at; whether a better one is left is not known."
+    looked = f" Of all grids of cuts every {STEP_MM} mm none costs less ({c.tried} were looked at)." if c.tried else ""
     if n == c.least:
-        return f"{n} pieces, which is the least for the {bed} of the bed."
-    return f"{n} pieces: fewer find no place, tried every 2 mm; {c.least} would fit the {bed} of the bed."
+        return f"{n} pieces, which is the least for the {bed} of the bed.{looked}"
+    return (
+        f"{n} pieces: fewer find no place, tried every {STEP_MM} mm; {c.least} would fit the {bed} of the bed.{looked}"
+    )

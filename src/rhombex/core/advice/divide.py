@@ -11,7 +11,7 @@ from rhombex.core.case import Seat, Wall
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.joins import COME_APART
 from rhombex.core.cuts.pieces import PartCuts, wanted_holds
-from rhombex.core.cuts.search import CutPlace
+from rhombex.core.cuts.places import CutPlace
 from rhombex.core.cuts.strips import INDEX, Axis
 from rhombex.core.design import Direction, JoinKind, PinnedCut
 from rhombex.core.edits import Edit, LayPart, PutCuts, Together

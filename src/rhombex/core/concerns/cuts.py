@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import ceil, sqrt
+from math import sqrt
 
 from rhombex.core.advice.cuts import joined_by, way_of
 from rhombex.core.advice.seam_ways import STRONG, cuts_joined
@@ -19,11 +19,11 @@ from rhombex.core.cuts.bed import on_bed, usable_bed
 from rhombex.core.cuts.bends import Beam, beam_of, bent_at
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.faces import face_of
+from rhombex.core.cuts.grids import MOST_PIECES
 from rhombex.core.cuts.holding import seam_hold
 from rhombex.core.cuts.joins import COME_APART, LEAST_MM, WORDS
 from rhombex.core.cuts.pieces import (
     LEAST_END_MM,
-    MOST_PIECES,
     PartCuts,
     least_apart_mm,
     line_put,
@@ -166,7 +166,9 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
             if _too_tall(c)
             else f"It would be more than {MOST_PIECES} pieces."
             if _many(c)
-            else _in_every_way(c),
+            else _in_every_way(c)
+            if c.proven
+            else f"None of the {c.tried} grids of cuts that were looked at has room for what joins it. Whether another one has is not known.",
             source=str(ref("limits.cut.seam_to_feature")),
             subjects=(c.part,),
             remedies=(
@@ -336,11 +338,8 @@ def _low_nmm(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, at: float, beam: Be
 
 
 def _many(c: PartCuts) -> bool:
-    """Whether a part that is too large both ways would be more pieces than are planned."""
-    if min(c.bbox_mm[:2]) <= max(c.usable_mm[:2]):
-        return False
-    ways = (c.usable_mm[:2], c.usable_mm[1::-1])
-    return min(ceil(c.bbox_mm[0] / x) * ceil(c.bbox_mm[1] / y) for x, y in ways) > MOST_PIECES
+    """Whether a part would be more pieces than are planned."""
+    return c.least > MOST_PIECES
 
 
 def _whole_on(a: Analysis, c: PartCuts, printer: Printer) -> bool:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from math import cos, radians, sin
 
 import numpy as np
@@ -109,7 +110,8 @@ def dowel_places(
     across = [c for c, _ in line.ends(extent)]
     room = min(min(across) - extent.lo[line.i], extent.hi[line.i] - max(across))
     stretches = list(zip(ends[::2], ends[1::2], strict=True))
-    return _found(seat, hold, line.seen(blocked), line.i, np.array([line.at_mm]), [room], stretches, most)[0]
+    along = Along(seat, hold, line.seen(blocked), line.i, np.array([line.at_mm]), [room])
+    return [p for stretch in stretches for p in along.places(stretch, most)[0]]
 
 
 def _aside(line: Line, seat: Seat, hold: Hold) -> float:
@@ -134,13 +136,32 @@ def dowel_places_along(
     """As `dowel_places`, of a straight cut at each of many places: what stands in the way along the cut is looked at once for all."""
     if hold is None:
         return [[] for _ in at]
-    half, clear = hold.block_mm / 2, hold.clear_mm
-    lo, hi = _room(case, seat, extent, 3 - i - seat.axis, half)
-    ends = [lo, *(x + s * (clear + half + 1.0) for x in others for s in (-1, 1)), hi]
-    stretches = list(zip(ends[::2], ends[1::2], strict=True))
+    along = along_cuts(case, blocked, seat, hold, extent, i, at)
+    found = [along.places(stretch, most) for stretch in stretches_of(case, seat, hold, extent, i, others)]
+    return [list(itertools.chain.from_iterable(x[k] for x in found)) for k in range(len(at))]
+
+
+def along_cuts(
+    case: Case,
+    blocked: NDArray[np.float64],
+    seat: Seat,
+    hold: Hold,
+    extent: Box,
+    i: int,
+    at: tuple[float, ...],
+) -> Along:
+    """What stands in the way of pins along a straight cut at each of many places across axis i."""
     room = [min(c - extent.lo[i], extent.hi[i] - c) for c in at]
     ridge = ridge_mm(case, seat, extent, i) if isinstance(hold, Pins) and hold.through else None
-    return _found(seat, hold, blocked, i, np.array(at), room, stretches, most, ridge)
+    return Along(seat, hold, blocked, i, np.array(at), room, ridge)
+
+
+def stretches_of(case: Case, seat: Seat, hold: Hold, extent: Box, i: int, others: tuple[float, ...] = ()) -> list[Vec2]:
+    """Into which stretches cuts the other way (`others`) divide a straight cut across axis i: from where to where the middle of a block may stand."""
+    half = hold.block_mm / 2
+    lo, hi = _room(case, seat, extent, 3 - i - seat.axis, half)
+    ends = [lo, *(x + s * (hold.clear_mm + half + 1.0) for x in others for s in (-1, 1)), hi]
+    return list(zip(ends[::2], ends[1::2], strict=True))
 
 
 def _room(case: Case, seat: Seat, extent: Box, j: int, half: float) -> Vec2:
@@ -149,56 +170,81 @@ def _room(case: Case, seat: Seat, extent: Box, j: int, half: float) -> Vec2:
     return max(case.cavity.lo[j], extent.lo[j]) + edge, min(case.cavity.hi[j], extent.hi[j]) - edge
 
 
-def _found(
-    seat: Seat,
-    hold: Hold,
-    blocked: NDArray[np.float64],
-    i: int,
-    cs: NDArray[np.float64],
-    room: list[float],
-    stretches: list[Vec2],
-    most: int,
-    ridge: Vec2 | None = None,
-) -> list[list[Vec2]]:
-    """The free places of a cut at each of `cs`, in its `stretches`; `room`: how far each is from the part's ends; `ridge`: where a ridge stands that is
-    as long as the part."""
-    n = seat.axis
-    j = 3 - i - n
-    half, up, run, clear = hold.block_mm / 2, up_of(seat), hold.run_mm, hold.clear_mm
-    centre, reach = seat.outer_mm + up * hold.centre_mm, seat.outer_mm + up * hold.reach_mm
-    z0, z1 = (seat.inner_mm, reach) if up > 0 else (reach, seat.inner_mm)
-    if hold.in_plate:
-        z0, z1 = min(seat.inner_mm, seat.outer_mm) - 0.1, max(seat.inner_mm, seat.outer_mm) + 0.1
-    heights = [(z0, max(z1, z0 + 0.1))]
-    if seat.far_mm:
-        heights.append((seat.far_mm[0], max(seat.far_mm[1], seat.far_mm[0] + 0.1)))
-    low, high = blocked[:, 0], blocked[:, 1]
-    begin, end = cs[:, None] - clear, cs[:, None] + clear
-    if ridge is not None:
-        begin, end = np.minimum(begin, ridge[0]), np.maximum(end, ridge[1])
-    near = (begin < high[None, :, i]) & (end > low[None, :, i])  # (cuts, boxes)
-    level = np.any([(a < high[:, n]) & (b > low[:, n]) for a, b in heights], axis=0)
-    out: list[list[Vec2]] = [[] for _ in cs]
-    for a, b in stretches:
+class Along:
+    """What stands in the way along a cut at each of `cs`. `room`: how far each is from the part's ends; `ridge`: where a ridge stands that is as long as
+    the part."""
+
+    def __init__(
+        self,
+        seat: Seat,
+        hold: Hold,
+        blocked: NDArray[np.float64],
+        i: int,
+        cs: NDArray[np.float64],
+        room: list[float],
+        ridge: Vec2 | None = None,
+    ) -> None:
+        n = seat.axis
+        self._j, self._hold, self._count = 3 - i - n, hold, len(cs)
+        self._deep_enough = [hold.run_mm <= r for r in room]
+        up, clear = up_of(seat), hold.clear_mm
+        self._centre, reach = seat.outer_mm + up * hold.centre_mm, seat.outer_mm + up * hold.reach_mm
+        z0, z1 = (seat.inner_mm, reach) if up > 0 else (reach, seat.inner_mm)
+        if hold.in_plate:
+            z0, z1 = min(seat.inner_mm, seat.outer_mm) - 0.1, max(seat.inner_mm, seat.outer_mm) + 0.1
+        heights = [(z0, max(z1, z0 + 0.1))]
+        if seat.far_mm:
+            heights.append((seat.far_mm[0], max(seat.far_mm[1], seat.far_mm[0] + 0.1)))
+        low, high = blocked[:, 0], blocked[:, 1]
+        level = np.any([(a < high[:, n]) & (b > low[:, n]) for a, b in heights], axis=0)
+        low, high = low[level], high[level]
+        begin, end = cs[:, None] - clear, cs[:, None] + clear
+        if ridge is not None:
+            begin, end = np.minimum(begin, ridge[0]), np.maximum(end, ridge[1])
+        self._low, self._high = low[:, self._j], high[:, self._j]
+        self._near = ((begin < high[None, :, i]) & (end > low[None, :, i])).astype(np.float32)  # (cuts, boxes)
+
+    def at_most(self, stretch: Vec2) -> list[int]:
+        """How many find a place at the most on each cut over a stretch, however cuts the other way divide it: those are farther apart than two of them."""
+        lo, hi = stretch
+        half, pitch = self._hold.block_mm / 2, self._hold.pitch_mm - TOUCH_MM
+        out: dict[bytes, int] = {}
+        for row in self._near:
+            if row.tobytes() in out:
+                continue
+            count, q = 0, lo
+            for a, b in sorted(zip(self._low[row > 0] - half, self._high[row > 0] + half, strict=True)):
+                if a >= q:
+                    n = int((min(a, hi) - q) / pitch + TOUCH_MM) + 1 if q <= hi else 0
+                    count, q = count + n, q + n * pitch
+                q = max(q, b)
+            out[row.tobytes()] = count + (int((hi - q) / pitch + TOUCH_MM) + 1 if q <= hi else 0)
+        return [out[row.tobytes()] if deep else 0 for row, deep in zip(self._near, self._deep_enough, strict=True)]
+
+    def places(self, stretch: Vec2, most: int) -> list[list[Vec2]]:
+        """The free places of each cut in a stretch of it, `most` at most."""
+        out: list[list[Vec2]] = [[] for _ in range(self._count)]
+        a, b = stretch
         if b < a:
-            continue
+            return out
+        hold, half = self._hold, self._hold.block_mm / 2
         if isinstance(hold, Steps):
             wants = np.arange(a, b + TOUCH_MM, hold.block_mm)
         else:
             # flanges want so much room that they are looked for everywhere
             finer = tuple(np.arange(a, b, 3.0)) if hold.many else ()
             wants = np.array([a, b, *(a + (b - a) * k / 6 for k in range(1, 6)), *finer])
-        there = level & (wants[:, None] - half < high[None, :, j]) & (wants[:, None] + half > low[None, :, j])
-        free = near.astype(np.float32) @ there.T.astype(np.float32) == 0  # (cuts, wants)
+        there = (wants[:, None] - half < self._high) & (wants[:, None] + half > self._low)
+        free = self._near @ there.T.astype(np.float32) == 0  # (cuts, wants)
         known: dict[bytes, list[Vec2]] = {}
-        for k in range(len(cs)):
-            if run > room[k]:
+        for k in range(self._count):
+            if not self._deep_enough[k]:
                 continue
             row = free[k].tobytes()
             if row not in known:
-                known[row] = _apart(wants[free[k]].tolist(), centre, hold.pitch_mm - TOUCH_MM)[:most]
-            out[k] += known[row]
-    return out
+                known[row] = _apart(wants[free[k]].tolist(), self._centre, hold.pitch_mm - TOUCH_MM)[:most]
+            out[k] = known[row]
+        return out
 
 
 def _apart(wants: list[float], centre: float, mm: float) -> list[Vec2]:

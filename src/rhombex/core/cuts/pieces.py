@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import partial
 from math import ceil
@@ -18,10 +18,11 @@ from rhombex.core.cuts.bed import OnBed, on_bed, usable_bed
 from rhombex.core.cuts.bends import wished
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import dowel_places, in_the_way, ridge_mm
-from rhombex.core.cuts.joins import LEAST_MM, THROUGH, Hold, Pins, hold_of, pin_of, through_or, usual_join
+from rhombex.core.cuts.grids import wanted_pins
+from rhombex.core.cuts.joins import LEAST_MM, THROUGH, Pins, hold_of, pin_of, through_or, usual_join
 from rhombex.core.cuts.made import Cell, blocks_and_holes, keys_of, locked
 from rhombex.core.cuts.marks import marks
-from rhombex.core.cuts.search import places_of, plan_cuts
+from rhombex.core.cuts.plan import Plan, ToCut
 from rhombex.core.cuts.strips import INDEX, NAMES, Axis, PartName, Slant, Strip, crossed, strips
 from rhombex.core.cuts.turned import Line, line_of
 from rhombex.core.design import Design, Direction, JoinKind, PinnedCut
@@ -33,9 +34,7 @@ from rhombex.core.space import Box, Vec2, Vec3
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop.printer import Printer
 
-Free = Callable[[int, int, tuple[float, ...]], list[tuple[float, float]]]
 LEAST_END_MM = 5.0  # a cut that a hand puts nearer to an end of its part leaves no piece there
-MOST_PIECES = 24  # of one part; more are not planned: a larger bed, or sheet, is wanted
 
 
 _whole_on_bed: Memo[tuple[str, Direction, Vec3, Vec3], OnBed] = Memo(200)  # a cut that is dragged does not change it
@@ -54,7 +53,8 @@ class Piece(Frozen):
 
 class PartCuts(Frozen):
     """A part over its bed. `lo_mm` to `hi_mm`: where it is in the case; `flat`: the two axes of the plate that cuts run across, none where it is
-    not cut, which is `seat`. `least`: of how many pieces it would be at least, by the bed alone. `joined`: what joins its pieces where a cut does not say otherwise."""
+    not cut, which is `seat`. `least`: of how many pieces it would be at least, by the bed alone;
+    `tried`: how many grids of cuts both ways were looked at, and `proven`: whether no better one is left. `joined`: what joins its pieces where a cut does not say otherwise."""
 
     part: PartName
     lo_mm: Vec3
@@ -69,6 +69,8 @@ class PartCuts(Frozen):
     strips: tuple[Strip, ...]
     cuts: tuple[Cut, ...]
     no_place: bool
+    tried: int
+    proven: bool
     pieces: tuple[Piece, ...]
 
 
@@ -83,8 +85,8 @@ class CutPart:
 
 
 def wanted_holds(c: PartCuts, axis: Axis) -> int:
-    """How many pins, keys or bolts a cut wants: two, or one for each piece beside it (common practice)."""
-    return max(2, 1 + sum(x.axis != axis for x in c.cuts))
+    """How many pins, keys or bolts a cut across an axis of a part wants."""
+    return wanted_pins(sum(x.axis != axis for x in c.cuts))
 
 
 def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid, beside: Solid | None = None) -> CutPart:
@@ -110,6 +112,8 @@ def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid, besi
         strips=(),
         cuts=(),
         no_place=not ok,
+        tried=0,
+        proven=True,
         pieces=(piece,),
     )
     return CutPart(cuts, (lying,), (recipe,), part.bodies)
@@ -136,7 +140,6 @@ def cut_part(
     tall = part.side_seat is not None and size[up] > usable[2]
     seat = part.side_seat if tall and part.side_seat else part.seat
     kind = usual_join(seat, design.joined_by(part.name))
-    hold = hold_of(kind, seat)
     extent = Box(corner, (corner[0] + size[0], corner[1] + size[1], corner[2] + size[2]))
     if down_of(design, part) != part.down:
         whole = whole_part(design, printer, part, recipe)
@@ -156,6 +159,7 @@ def cut_part(
     plain = in_the_way(case, things, openings, part.name)
     in_plate = in_the_way(case, things, openings, part.name, True)
     cuts: list[Cut] = []
+    plan: Plan | None = None
     no_place = False
 
     def mine_of(i: int) -> tuple[Strip, ...]:
@@ -205,14 +209,6 @@ def cut_part(
             level_mm=line.level_mm,
         )
 
-    def free(i: int, most: int, others: tuple[float, ...] = ()) -> list[tuple[float, float]]:
-        """Where a cut across axis i may run, from the part's low end, each with its price."""
-        in_line = tuple(c.at_mm for c in elsewhere if INDEX[c.axis] == i)
-        found = places_of(
-            design, case, things, openings, part.name, extent, NAMES[i], seat, hold, most, others, in_line
-        )
-        return [(x.at_mm - corner[i], x.price) for x in found if x.price is not None]
-
     if pinned:
         at = {
             i: pinned_lines([p for p in pinned if INDEX[p.axis] == i], case, seat, extent, i) for i in (along, across)
@@ -224,49 +220,13 @@ def cut_part(
         cuts = [
             cut_at(line, True, lines[along + across - i], by, lines[i]) for i in (along, across) for line, by in at[i]
         ]
-    elif tall:
-        made = _upright(size, up, seat.axis, usable, hold, free)
-        no_place = made is None
-        if made is not None:
-            cuts = [
-                cut_at(
-                    Line(i, seat.axis, corner[i] + c),
-                    False,
-                    tuple(x for o, xs in made.items() if o != i for x in straight(o, tuple(corner[o] + y for y in xs))),
-                )
-                for i, at_i in made.items()
-                for c in at_i
-            ]
-    elif not fits and size[up] <= usable[2]:
-        other = along + across - first
-        longer = hold.longer_mm if hold is not None else 0.0  # what a piece grows by beyond its cut
-        if size[other] <= max(usable[:2]):
-            room = max(usable[:2]) if size[other] <= min(usable[:2]) else min(usable[:2])
-            chosen = plan_cuts(size[first], room - longer, free(first, 2))
-            cuts = [cut_at(x, False) for x in straight(first, tuple(corner[first] + c for c in chosen or ()))]
-            no_place = chosen is None
-        else:  # too large both ways: rows and columns
-            grids: list[tuple[int, float, tuple[float, ...], tuple[float, ...]]] = []
-            # the pieces lie one way or the other; the fewest columns times the fewest rows are the fewest pieces of each
-            for rooms in ((usable[0], usable[1]), (usable[1], usable[0])):
-                if _cells(size, first, other, rooms) > MOST_PIECES:
-                    continue
-                columns = free(first, 2)
-                one = plan_cuts(size[first], rooms[0] - longer, columns)
-                cs = tuple(corner[first] + c for c in one or ())
-                rows = free(other, 1 + len(cs), cs)
-                two = plan_cuts(size[other], rooms[1] - longer, rows)
-                if one is not None and two is not None:
-                    price = sum(p for c, p in columns if c in one) + sum(p for c, p in rows if c in two)
-                    ds = tuple(corner[other] + c for c in two)
-                    grids.append(((1 + len(one)) * (1 + len(two)), price, cs, ds))
-            no_place = not grids
-            if grids:
-                _, _, cs, ds = min(grids, key=itemgetter(0, 1))
-                one_way, other_way = straight(first, cs), straight(other, ds)
-                cuts = [cut_at(x, False, other_way) for x in one_way] + [cut_at(x, False, one_way) for x in other_way]
     elif not fits:
-        no_place = True
+        to_cut = ToCut(design, case, things, openings, part.name, extent, seat, kind, elsewhere)
+        plan = to_cut.upright(up, usable) if tall else to_cut.flat(first, usable) if size[up] <= usable[2] else None
+        no_place = plan is None or not any(plan.at_mm.values())
+        if plan is not None:
+            lines = {i: straight(i, at_i) for i, at_i in plan.at_mm.items()}
+            cuts = [cut_at(x, False, lines.get(along + across - i, ())) for i, at_i in lines.items() for x in at_i]
     cuts.sort(key=lambda c: (c.axis, c.at_mm))
     if not cuts:
         pieces, recipes, in_case = _uncut(part, recipe, usable)
@@ -292,6 +252,8 @@ def cut_part(
             strips=banned,
             cuts=tuple(cuts),
             no_place=no_place,
+            tried=plan.tried if plan else 0,
+            proven=plan.proven if plan else True,
             pieces=tuple(pieces),
         ),
         tuple(recipes),
@@ -367,32 +329,9 @@ def cells_of(cuts: Sequence[Cut], n: int, room: Box) -> Iterator[tuple[Cell, lis
         yield Cell(Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2])), tuple(slanting)), beside
 
 
-def _upright(
-    size: Vec3, up: int, normal: int, usable: Vec3, hold: Hold | None, free: Free
-) -> dict[int, tuple[float, ...]] | None:
-    """Cuts of a part that stands too tall for the bed, from its low ends by axis: level ones, and upright ones where it is too long as well. None where
-    there is no place, or where it is too deep too."""
-    level = 3 - up - normal
-    longer = hold.longer_mm if hold is not None else 0.0
-    short, long = sorted(usable[:2])
-    room = long if size[normal] <= short else short
-    if size[normal] > long:
-        return None
-    upright = () if size[level] <= room else plan_cuts(size[level], room - longer, free(level, 2, ()))
-    if upright is None:
-        return None
-    levels = plan_cuts(size[up], usable[2] - longer, free(up, 1 + max(1, len(upright)), tuple(upright)))
-    return None if levels is None else {level: tuple(upright), up: tuple(levels)}
-
-
 def _least_upright(size: Vec3, up: int, usable: Vec3) -> int:
     a, b = (size[k] for k in range(3) if k != up)
     return least_pieces((a, b), usable) * ceil(size[up] / usable[2] - 1e-9)
-
-
-def _cells(size: Vec3, first: int, other: int, room: tuple[float, float]) -> int:
-    """The least number of pieces of a part that is cut both ways, if each may be so large."""
-    return ceil(size[first] / room[0] - 1e-9) * ceil(size[other] / room[1] - 1e-9)
 
 
 def least_pieces(size: Vec2, usable: Vec3) -> int:

@@ -1,4 +1,4 @@
-"""Where a cut costs what, and the fewest cuts along one way, proven: every number from the least that the bed allows is tried at every place."""
+"""Where a cut may run, and what it costs there."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Seat
 from rhombex.core.cuts.bends import shares
 from rhombex.core.cuts.dowels import dowel_places_along, in_the_way
-from rhombex.core.cuts.joins import LEAST_MM, Hold
+from rhombex.core.cuts.joins import Hold
 from rhombex.core.cuts.shows import shown
 from rhombex.core.cuts.strips import INDEX, Axis, PartName, Strip, crossed_at, strips
 from rhombex.core.design import Design
@@ -122,42 +122,3 @@ def priced(c: float, soft: tuple[str, ...], share: float, over: tuple[str, ...],
     if few:
         why = (*why, "few places for what joins it")
     return CutPlace(at_mm=c, price=price, why=", ".join(why))
-
-
-NEAR_ONES = 3  # how many more pieces are tried where places lie so near to one another that a piece between them would be too short
-
-
-def _fewest(length: float, usable: float, allowed: list[float]) -> int | None:
-    """How many cuts it takes at the least, going as far as one can each time; None where some stretch is longer than the bed."""
-    at, n = 0.0, 0
-    while length - at > usable:
-        reach = [c for c in allowed if at < c <= at + usable]
-        if not reach:
-            return None
-        at, n = reach[-1], n + 1
-    return n
-
-
-def plan_cuts(length: float, usable: float, allowed: list[tuple[float, float]]) -> list[float] | None:
-    """Fewest cuts among allowed places (with a price each) so that no piece is longer than the bed; None if none."""
-    fewest = _fewest(length, usable, sorted(c for c, _ in allowed))
-    if fewest is None:
-        return None
-    for n in range(fewest + 1, fewest + 1 + NEAR_ONES):
-        ideal = length / n
-        best: dict[float, tuple[float, list[float]]] = {0.0: (0.0, [])}
-        for k in range(1, n):
-            step: dict[float, tuple[float, list[float]]] = {}
-            for c, price in allowed:
-                options = [
-                    (cost + price + abs(c - k * ideal) / length, [*path, c])
-                    for start, (cost, path) in best.items()
-                    if start + LEAST_MM < c <= start + usable
-                ]
-                if options:
-                    step[c] = min(options, key=lambda o: o[0])
-            best = step
-        ends = [o for c, o in best.items() if length - c <= usable]
-        if ends:
-            return min(ends, key=lambda o: o[0])[1]
-    return None
