@@ -21,7 +21,7 @@ from rhombex.core.cuts.grids import Side, plan_grid
 from rhombex.core.cuts.joins import hold_of
 from rhombex.core.cuts.one_way import in_order
 from rhombex.core.cuts.pieces import PartCuts
-from rhombex.core.cuts.places import places_of
+from rhombex.core.cuts.places import in_line, places_of
 from rhombex.core.cuts.strips import INDEX, NAMES
 from rhombex.core.edits import JoinCuts, Set, Together
 from rhombex.core.space import Box, Vec2
@@ -161,10 +161,10 @@ def test_a_real_part_is_cut_as_the_prices_of_its_table_say(by: str) -> None:
         priced: dict[tuple[int, float, float], float] = {}
         for k, o in ((i, j), (j, i)):
             hold = hold_of(next(x.joined for x in c.cuts if INDEX[x.axis] == k), c.seat)
-            in_line = tuple(x.at_mm for e in elsewhere for x in e.cuts if INDEX[x.axis] == k)
+            lines = in_line((x for e in elsewhere for x in e.cuts), NAMES[k])
             for other in grid(extent, o):
                 found = places_of(
-                    a.design, a.case, a.things, a.openings, c.part, extent, NAMES[k], c.seat, hold, 2, (other,), in_line
+                    a.design, a.case, a.things, a.openings, c.part, extent, NAMES[k], c.seat, hold, 2, (other,), lines
                 )
                 for p in found:
                     if p.price is not None:

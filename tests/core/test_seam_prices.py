@@ -13,7 +13,7 @@ from rhombex.core.concerns import judge
 from rhombex.core.concerns.cuts import _low_nmm
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.cuts.bends import beam_of
-from rhombex.core.cuts.places import IN_LINE_MM, CutPlace, kept_apart
+from rhombex.core.cuts.places import IN_LINE_MM, CutPlace, in_line, kept_apart
 from rhombex.core.cuts.shows import shown
 from rhombex.core.design import Design, PinnedCut, Shell
 from rhombex.core.edits import PutCut, PutCuts, Set
@@ -138,15 +138,28 @@ def test_each_way_is_judged_by_its_own_strips() -> None:
     assert not [f.title for f in judge(a) if f.code == "cut-through-feature"]
 
 
-def test_a_place_in_line_with_any_other_cut_costs_more() -> None:
+def test_a_place_in_line_with_any_other_cut_costs_more(good_wren: Design) -> None:
     """By hand: 0.3 within 10 mm of one of them, whichever it is; where no cut may run nothing is added."""
     place = CutPlace(at_mm=100.0, price=0.1, why="seen on the top")
+    cut = seam_of(good_wren, 82.6, 0.0)[1].cut.model_copy(update={"pinned": False})
+
+    def lines(*at: float, pinned: bool = False) -> tuple[tuple[float, float], ...]:
+        return in_line([cut.model_copy(update={"at_mm": x, "pinned": pinned}) for x in at], "x")
+
     for elsewhere in ((40.0, 109.9), (90.1, 160.0), (100.0,)):
-        found = kept_apart(place, elsewhere)
+        found = kept_apart(place, lines(*elsewhere))
         assert found.price == pytest.approx(0.4) and found.why.startswith("seen on the top, in line")
-    assert kept_apart(place, (40.0, 110.0)) == place
+    assert kept_apart(place, lines(40.0, 110.0)) == place
+    assert in_line([cut.model_copy(update={"at_mm": 100.0})], "y") == ()
+    # one that a hand drags from 108 to 116 moves that stretch once, half way: 104 +- 14, then 112 +- 14, then 120 +- 14
+    assert [lines(x, pinned=True) for x in (107.9, 108.1, 115.9, 116.1)] == [
+        ((90.0, 118.0),),
+        ((98.0, 126.0),),
+        ((98.0, 126.0),),
+        ((106.0, 134.0),),
+    ]
     none = CutPlace(at_mm=100.0, price=None, why="post of Board")
-    assert kept_apart(none, (100.0,)) == none
+    assert kept_apart(none, lines(100.0)) == none
 
 
 def test_what_a_seam_bears_elsewhere_is_remembered_place_by_place(good_wren: Design) -> None:

@@ -17,7 +17,7 @@ from rhombex.core.cuts.holding import SeamHold
 from rhombex.core.cuts.joins import hold_of, joins_of
 from rhombex.core.cuts.made import plan_of
 from rhombex.core.cuts.pieces import PartCuts, Piece, cells_of, least_pieces, slant_of, wanted_holds
-from rhombex.core.cuts.places import END_MM, STEP_MM, CutPlace, kept_apart, places_of, priced
+from rhombex.core.cuts.places import END_MM, STEP_MM, CutPlace, in_line, kept_apart, places_of, priced
 from rhombex.core.cuts.shows import shown
 from rhombex.core.cuts.strips import INDEX, NAMES, Axis, Strip, crossed, strips
 from rhombex.core.cuts.turned import Line, line_of
@@ -157,14 +157,14 @@ def way_of(a: Analysis, c: PartCuts, seat: Seat, name: Axis) -> CutWay:
     """As `ways_of`, across one axis."""
     extent, hold = Box(c.lo_mm, c.hi_mm), hold_of(c.joined, seat)
     others = tuple(x.at_mm for x in c.cuts if x.axis != name)
-    least, in_line = wanted_holds(c, name), _in_line(a, c, name)
-    prices = places_of(a.design, a.case, a.things, a.openings, c.part, extent, name, seat, hold, least, others, in_line)
+    least, lines = wanted_holds(c, name), _lines(a, c, name)
+    prices = places_of(a.design, a.case, a.things, a.openings, c.part, extent, name, seat, hold, least, others, lines)
     return CutWay(axis=name, strips=strips(a.case, a.openings, c.part, name), prices=prices)
 
 
-def _in_line(a: Analysis, c: PartCuts, axis: Axis) -> tuple[float, ...]:
-    """Where the other parts are cut across the same axis."""
-    return tuple(x.at_mm for o in a.cuts if o.part != c.part for x in o.cuts if x.axis == axis)
+def _lines(a: Analysis, c: PartCuts, axis: Axis) -> tuple[Vec2, ...]:
+    """Where it would be in line with cuts of the other parts."""
+    return in_line((x for o in a.cuts if o.part != c.part for x in o.cuts), axis)
 
 
 def _once_more(a: Analysis, c: PartCuts, way: CutWay) -> OneMore | None:
@@ -236,7 +236,7 @@ def _slanting_costs(a: Analysis, c: PartCuts, cut: Cut, seat: Seat) -> CutPlace 
     (share,) = shares(a.case, a.things, c.part, extent, cut.axis, (cut.at_mm,))
     soft = crossed(mine, cut.at_mm, True)
     few = hold_of(cut.joined, seat) is not None and len(cut.dowels) <= wanted_holds(c, cut.axis)
-    return kept_apart(priced(cut.at_mm, soft, share, tuple(dict.fromkeys(seen)), few), _in_line(a, c, cut.axis))
+    return kept_apart(priced(cut.at_mm, soft, share, tuple(dict.fromkeys(seen)), few), _lines(a, c, cut.axis))
 
 
 def _seam(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, recipe: Solid, ways: tuple[CutWay, ...]) -> SeamOut:

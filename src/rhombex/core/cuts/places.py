@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from functools import partial
 
 import numpy as np
@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Seat
 from rhombex.core.cuts.bends import shares
+from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import dowel_places_along, in_the_way
 from rhombex.core.cuts.joins import Hold
 from rhombex.core.cuts.shows import shown
@@ -18,7 +19,7 @@ from rhombex.core.cuts.strips import INDEX, Axis, PartName, Strip, crossed_at, s
 from rhombex.core.design import Design
 from rhombex.core.memo import MemoOfThese
 from rhombex.core.openings.opening import Openings
-from rhombex.core.space import Box
+from rhombex.core.space import Box, Vec2
 from rhombex.core.trail import Frozen
 
 STEP_MM = 2  # of the grid on which cuts are tried
@@ -27,6 +28,7 @@ OVER_VENTS = 0.5  # prices have no unit: what a cut through plain vents costs ag
 FEW_PINS = 0.05  # and one with just as many pins as it needs
 IN_LINE = 0.3  # and one in line with a cut of another part: the seam would run round the case
 IN_LINE_MM = 10.0
+CALM_MM = 8.0  # so far a cut that a hand puts is dragged before those that keep out of line with it move on
 BENT = 0.1  # and one where the part is bent with so much of the greatest moment
 MOST_BENT = 0.9
 SEEN = 0.05  # and one over a face that is seen, for each such face
@@ -85,10 +87,10 @@ def places_of(
     hold: Hold | None,
     most: int,
     others: tuple[float, ...] = (),
-    elsewhere: tuple[float, ...] = (),
+    lines: tuple[Vec2, ...] = (),
 ) -> tuple[CutPlace, ...]:
-    """The places of a part for cuts across an axis. `elsewhere`: cuts of other parts across the same axis, which this one keeps out of line with: those alone
-    are looked at anew where one of them is dragged."""
+    """The places of a part for cuts across an axis. `lines`: where it would be in line with cuts of other parts: those alone are looked at anew where one of
+    them is dragged."""
 
     def look() -> tuple[CutPlace, ...]:
         blocked = in_the_way(case, things, openings, part, hold is not None and hold.whole_plate)
@@ -99,12 +101,22 @@ def places_of(
 
     stands = (design.brief.stands, design.brief.window)
     found = _known.make((case, things, openings), (part, axis, extent, seat, hold, most, others, stands), look)
-    return tuple(kept_apart(p, elsewhere) for p in found) if elsewhere else found
+    return tuple(kept_apart(p, lines) for p in found) if lines else found
 
 
-def kept_apart(p: CutPlace, elsewhere: tuple[float, ...]) -> CutPlace:
+def in_line(elsewhere: Iterable[Cut], axis: Axis) -> tuple[Vec2, ...]:
+    """The stretches along an axis where a cut would be in line with one of other parts. Of one that a hand puts they go on in steps: the cuts that keep out
+    of its way stay where they are for a while as it is dragged."""
+    out = []
+    for c in (c for c in elsewhere if c.axis == axis):
+        at, wide = (round(c.at_mm / CALM_MM) * CALM_MM, CALM_MM / 2) if c.pinned else (c.at_mm, 0.0)
+        out.append((at - IN_LINE_MM - wide, at + IN_LINE_MM + wide))
+    return tuple(out)
+
+
+def kept_apart(p: CutPlace, lines: tuple[Vec2, ...]) -> CutPlace:
     """A place with what it costs to be in line with cuts of other parts."""
-    if p.price is None or all(abs(p.at_mm - x) >= IN_LINE_MM for x in elsewhere):
+    if p.price is None or not any(a < p.at_mm < b for a, b in lines):
         return p
     why = f"{p.why}, " if p.why else ""
     return CutPlace(at_mm=p.at_mm, price=p.price + IN_LINE, why=f"{why}in line with the cut of another part")

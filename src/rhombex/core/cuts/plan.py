@@ -14,8 +14,8 @@ from rhombex.core.cuts.dowels import along_cuts, in_the_way, stretches_of
 from rhombex.core.cuts.grids import Grid, Side, plan_grid
 from rhombex.core.cuts.joins import Hold, hold_of, through_or
 from rhombex.core.cuts.one_way import plan_cuts
-from rhombex.core.cuts.places import CutPlace, places_of
-from rhombex.core.cuts.strips import INDEX, NAMES
+from rhombex.core.cuts.places import CutPlace, in_line, places_of
+from rhombex.core.cuts.strips import NAMES
 from rhombex.core.cuts.turned import Line
 from rhombex.core.design import Design, JoinKind
 from rhombex.core.memo import MemoOfThese
@@ -76,7 +76,7 @@ class ToCut:
 
     def _both(self, one: int, other: int, rooms: tuple[Vec2, ...]) -> Plan | None:
         these, asked = (self.case, self.things, self.openings), (self.part, self.extent, self.seat, self.joined)
-        in_line = tuple((c.axis, c.at_mm) for c in self.elsewhere)
+        lines = tuple(in_line(self.elsewhere, NAMES[i]) for i in (one, other))
         stands = (self.design.brief.stands, self.design.brief.window)
 
         def look() -> tuple[Grid | None]:
@@ -84,7 +84,7 @@ class ToCut:
             left = tuple((a - _longer(holds[one]), b - _longer(holds[other])) for a, b in rooms)
             return (plan_grid(self._side(one, holds[one]), self._side(other, holds[other]), left),)
 
-        (found,) = _grids.make(these, (*asked, one, other, rooms, in_line, stands), look)
+        (found,) = _grids.make(these, (*asked, one, other, rooms, lines, stands), look)
         if found is None:
             return None
         at = {i: tuple(self.extent.lo[i] + c for c in cs) for i, cs in ((one, found.one), (other, found.other))}
@@ -121,7 +121,6 @@ class ToCut:
         return Side(size, at, prices, tuple(along.at_most(whole)), held)
 
     def _places(self, i: int, hold: Hold | None, most: int) -> tuple[CutPlace, ...]:
-        in_line = tuple(c.at_mm for c in self.elsewhere if INDEX[c.axis] == i)
         return places_of(
             self.design,
             self.case,
@@ -134,7 +133,7 @@ class ToCut:
             hold,
             most,
             (),
-            in_line,
+            in_line(self.elsewhere, NAMES[i]),
         )
 
     def _allowed(self, places: tuple[CutPlace, ...], i: int) -> list[Vec2]:
