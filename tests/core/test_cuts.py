@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import itertools
 import math
+from collections.abc import Callable
 from math import ceil
 from random import Random
 
@@ -38,7 +39,7 @@ from rhombex.core.plan.plates import plates
 from rhombex.core.shell.solids import bore
 from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
-from rhombex.demo.scenario import curlew
+from rhombex.demo.scenario import curlew, heron, heron_small
 
 from .test_concerns import TRIPS
 
@@ -436,11 +437,25 @@ def test_it_says_what_would_make_it_fewer(good_wren: Design) -> None:
     for x in base.smaller:
         assert len(next(c for c in looked(apply(small(good_wren), x.edit)).cuts if c.part == "base").pieces) == 1
     four = next(p for p in cuts_table(looked(small(curlew()))).parts if p.cuts.part == "core")
-    assert four.smaller[0].words == "2 pieces if it were 17.8 mm smaller along x"
+    assert four.smaller[0].words == "2 pieces would fit the bed if it were 17.9 mm smaller along x"
     assert (
         len(next(c for c in looked(apply(small(curlew()), four.smaller[0].edit)).cuts if c.part == "core").pieces) == 2
     )
     assert cuts_table(looked(good_wren)).parts[0].smaller == ()
+
+
+@pytest.mark.parametrize("start", [heron, heron_small])
+def test_a_printer_that_takes_a_part_in_fewer_pieces_does(start: Callable[[], Design]) -> None:
+    """Of the sleeve of Heron, which stands taller than Bench 220 prints, the bed alone would say four."""
+    d = small(start())
+    told = [(p.cuts, x) for p in cuts_table(looked(d)).parts for x in p.smaller if isinstance(x.edit, Set)]
+    after = {x.edit: {c.part: len(c.pieces) for c in looked(apply(d, x.edit)).cuts} for _, x in told}
+    assert len(told) >= 2
+    for c, x in told:
+        n = after[x.edit][c.part]
+        assert x.words.startswith(f"{n} piece{'s' if n > 1 else ''} on ") and n < len(c.pieces), (c.part, x.words)
+    if start is heron:
+        assert next(x.words for c, x in told if c.part == "sleeve") == "6 pieces on Bench 220"
 
 
 def test_the_map_of_pieces_is_drawn_to_scale_with_numbers_and_neighbours() -> None:

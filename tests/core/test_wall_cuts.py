@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from math import ceil
 
 import pytest
 from hypothesis import given, settings
@@ -328,3 +329,16 @@ def test_the_samples_for_the_small_bed_are_cut_both_ways_where_they_must_be() ->
         assert all(p.fits_bed and p.watertight and p.bodies == 1 for p in a.pieces)
         for c in a.cuts:
             assert together_again(a, c) < 4e-3, c.part  # pins and what is between keys
+
+
+def test_what_a_wall_would_have_to_be_smaller_leaves_room_for_its_keys() -> None:
+    """The front between posts, 372 long, on a bed of 168: two pieces of 160 and a tail of 8 each are 320, and gaps of a half percent more of what goes."""
+    a = made(heron(), "sliding panels", (180, 180, 180))
+    front = next(p for p in cuts_table(a).parts if p.cuts.part == "panel-front")
+    long = front.cuts.hi_mm[0] - front.cuts.lo_mm[0]
+    less = ceil((long - 320) * 1.005 * 10) / 10
+    assert [x.words for x in front.smaller if isinstance(x.edit, MoveWall)] == [
+        f"2 pieces would fit the bed if it were {less:.1f} mm smaller along x"
+    ]
+    there = analyse(apply(a.design, front.smaller[0].edit), a.workshop, "preview")
+    assert of(there, "panel-front").least == 2

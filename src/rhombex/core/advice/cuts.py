@@ -9,15 +9,16 @@ from math import ceil
 from rhombex.core.advice.divide import Reason, reasons
 from rhombex.core.advice.seam_ways import SeamWays, seam_ways
 from rhombex.core.analysis import Analysis
-from rhombex.core.case import Seat
+from rhombex.core.case import Part, Seat
 from rhombex.core.cuts.bed import usable_bed
 from rhombex.core.cuts.bends import shares
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.holding import SeamHold
 from rhombex.core.cuts.joins import hold_of, joins_of
 from rhombex.core.cuts.made import plan_of
-from rhombex.core.cuts.pieces import PartCuts, Piece, cells_of, least_pieces, slant_of, wanted_holds
+from rhombex.core.cuts.pieces import PartCuts, Piece, cells_of, slant_of, wanted_holds
 from rhombex.core.cuts.places import END_MM, STEP_MM, CutPlace, in_line, kept_apart, places_of, priced
+from rhombex.core.cuts.plan import ToCut
 from rhombex.core.cuts.shows import shown
 from rhombex.core.cuts.strips import INDEX, NAMES, Axis, Strip, crossed, strips
 from rhombex.core.cuts.turned import Line, line_of
@@ -27,8 +28,10 @@ from rhombex.core.geometry.planes import Loops, section, section_mm2
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.space import Box, Face, Vec2
 from rhombex.core.trail import Frozen, Shown
+from rhombex.core.workshop.printer import Printer
 
 FAR: dict[Axis, Face] = {"x": "right", "y": "back", "z": "top"}  # the wall that is moved in
+GAPS = 1.005  # the gap that a part leaves round itself changes with its length, by less than half a percent
 MOST_SMALLER = 0.15  # of its size; more is another case
 MOST_CUTS = 20  # that a document keeps of all parts
 
@@ -279,32 +282,43 @@ def _savings(a: Analysis, c: PartCuts) -> tuple[Saving, ...]:
     """By how much a part would have to be smaller to be a row of pieces less, and the printers that take it in fewer."""
     if len(c.pieces) < 2 or len(c.flat) != 2:
         return ()
+    part = next(p for p in a.case.parts if p.name == c.part)
+    here = _to_cut(a, part, c, a.printer)
+    size = tuple(here.extent.size[k] for k in here.flat)
+    counts = tuple(1 + sum(x.axis == axis for x in c.cuts) for axis in c.flat)
     out: list[Saving] = []
-    for axis in c.flat:
-        i, n = INDEX[axis], 1 + sum(x.axis == axis for x in c.cuts)
-        size = c.hi_mm[i] - c.lo_mm[i]
-        over = size - (n - 1) * max(c.usable_mm[:2])
-        if n > 1 and 0 < over <= MOST_SMALLER * size:
-            fewer = len(c.pieces) // n * (n - 1)
-            less = ceil(over * 10 - 1e-6) / 10
+    for k, axis in enumerate(c.flat):
+        n, m = counts[k], counts[1 - k]
+        ways = [w for w in here.rooms if size[1 - k] <= here.reaches_mm(1 - k, m, w[1 - k])]
+        over = min((size[k] - here.reaches_mm(k, n - 1, w[k]) for w in ways), default=0.0)
+        if n > 1 and 0 < over <= MOST_SMALLER * size[k]:
+            less = ceil(over * GAPS * 10 - 1e-6) / 10
+            would = "" if (n - 1) * m == 1 else "would fit the bed "
             out.append(
                 Saving(
-                    words=f"{fewer} {_pieces(fewer)} if it were {less:.1f} mm smaller along {axis}",
+                    words=f"{_pieces((n - 1) * m)} {would}if it were {less:.1f} mm smaller along {axis}",
                     label=f"Make it {less:.1f} mm smaller along {axis}",
                     edit=MoveWall(face=FAR[axis], by_mm=-less),
                 )
             )
-    for p in a.workshop.printers:
-        bed = usable_bed(a.design.process_of(c.part), p)
-        least = least_pieces(tuple(c.hi_mm[INDEX[x]] - c.lo_mm[INDEX[x]] for x in c.flat), bed)  # type: ignore[arg-type]
-        if p.key != a.printer.key and least < min(len(c.pieces), c.least):
+    for p in (p for p in a.workshop.printers if p.key != a.printer.key):
+        there = _to_cut(a, part, c, p)
+        plan = there.plan() if there.least < len(c.pieces) else None  # of those that are no fewer none need be planned
+        fewer = 1 if there.least == 1 else plan.pieces if plan is not None else len(c.pieces)
+        if fewer < len(c.pieces):
             edit = Set(path="printer", value=p.key)
-            out.append(Saving(words=f"{least} {_pieces(least)} on {p.name}", label=f"Print on {p.name}", edit=edit))
+            out.append(Saving(words=f"{_pieces(fewer)} on {p.name}", label=f"Print on {p.name}", edit=edit))
     return tuple(out)
 
 
+def _to_cut(a: Analysis, part: Part, c: PartCuts, printer: Printer) -> ToCut:
+    """A part over the bed of a printer."""
+    usable = usable_bed(a.design.process_of(c.part), printer)
+    return ToCut(a.design, a.case, a.things, a.openings, part, Box(c.lo_mm, c.hi_mm), usable)
+
+
 def _pieces(n: int) -> str:
-    return "piece" if n == 1 else "pieces"
+    return "1 piece" if n == 1 else f"{n} pieces"
 
 
 def _why(c: PartCuts) -> str:

@@ -6,7 +6,6 @@ import itertools
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import partial
-from math import ceil
 from operator import itemgetter
 
 import numpy as np
@@ -30,7 +29,7 @@ from rhombex.core.fit.laying import bbox, down_of, laid, piece_down, plan_hull
 from rhombex.core.geometry.recipe import Difference, Intersection, Solid, Union
 from rhombex.core.memo import Memo
 from rhombex.core.openings.opening import Openings
-from rhombex.core.space import Box, Vec2, Vec3
+from rhombex.core.space import Box, Vec3
 from rhombex.core.trail import Frozen
 from rhombex.core.workshop.printer import Printer
 
@@ -136,17 +135,15 @@ def cut_part(
         return whole_part(design, printer, part, recipe, beside)
     usable = usable_bed(design.process_of(part.name), printer)
     corner, size = bbox(recipe)  # as it is made: a post may rise past the joint
-    up = part.seat.axis  # it lies on this plate
-    tall = part.side_seat is not None and size[up] > usable[2]
-    seat = part.side_seat if tall and part.side_seat else part.seat
-    kind = usual_join(seat, design.joined_by(part.name))
     extent = Box(corner, (corner[0] + size[0], corner[1] + size[1], corner[2] + size[2]))
+    to_cut = ToCut(design, case, things, openings, part, extent, usable, elsewhere)
+    up, seat, kind = to_cut.up, to_cut.seat, to_cut.joined
     if down_of(design, part) != part.down:
         whole = whole_part(design, printer, part, recipe)
         if whole.cuts.over_mm <= 1e-6:
             return whole
         # it does not fit lying so: it is cut as usual, and the concern about the bed says so
-    along, across = (i for i in range(3) if i != seat.axis)
+    along, across = to_cut.flat
     lying = tuple(k for k in range(3) if k != up)
     flat = (size[lying[0]], size[lying[1]], size[up])
     fits, _, over = _whole_on_bed.make(
@@ -221,8 +218,7 @@ def cut_part(
             cut_at(line, True, lines[along + across - i], by, lines[i]) for i in (along, across) for line, by in at[i]
         ]
     elif not fits:
-        to_cut = ToCut(design, case, things, openings, part.name, extent, seat, kind, elsewhere)
-        plan = to_cut.upright(up, usable) if tall else to_cut.flat(first, usable) if size[up] <= usable[2] else None
+        plan = to_cut.plan()
         no_place = plan is None or not any(plan.at_mm.values())
         if plan is not None:
             lines = {i: straight(i, at_i) for i, at_i in plan.at_mm.items()}
@@ -240,11 +236,7 @@ def cut_part(
             hi_mm=extent.hi,
             flat=(NAMES[along], NAMES[across]),
             seat=seat,
-            least=1
-            if fits
-            else _least_upright(size, up, usable)
-            if tall
-            else least_pieces((size[along], size[across]), usable),
+            least=1 if fits else to_cut.least,
             joined=kind,
             bbox_mm=(size[lying[0]], size[lying[1]], size[up]),
             usable_mm=usable,
@@ -327,17 +319,6 @@ def cells_of(cuts: Sequence[Cut], n: int, room: Box) -> Iterator[tuple[Cell, lis
                 else:
                     (lo if side > 0 else hi)[k] = c.at_mm
         yield Cell(Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2])), tuple(slanting)), beside
-
-
-def _least_upright(size: Vec3, up: int, usable: Vec3) -> int:
-    a, b = (size[k] for k in range(3) if k != up)
-    return least_pieces((a, b), usable) * ceil(size[up] / usable[2] - 1e-9)
-
-
-def least_pieces(size: Vec2, usable: Vec3) -> int:
-    """The least number of pieces of a plate, whichever way round they lie on the bed."""
-    ways = (usable[:2], usable[1::-1])
-    return min(ceil(size[0] / x - 1e-9) * ceil(size[1] / y - 1e-9) for x, y in ways)
 
 
 def _uncut(part: Part, recipe: Solid, usable: Vec3) -> tuple[list[Piece], list[Solid], list[Solid]]:

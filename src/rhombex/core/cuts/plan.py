@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
+from math import ceil, prod
 
 import numpy as np
 from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import Case, Seat
+from rhombex.core.case import Case, Part, Seat
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import along_cuts, in_the_way, stretches_of
 from rhombex.core.cuts.grids import Grid, Side, plan_grid
-from rhombex.core.cuts.joins import Hold, hold_of, through_or
+from rhombex.core.cuts.joins import Hold, hold_of, through_or, usual_join
 from rhombex.core.cuts.one_way import plan_cuts
 from rhombex.core.cuts.places import CutPlace, in_line, places_of
 from rhombex.core.cuts.strips import NAMES
@@ -33,41 +35,97 @@ class Plan:
     tried: int = 0
     proven: bool = True
 
+    @property
+    def pieces(self) -> int:
+        """Into how many the part is divided."""
+        return prod(1 + len(at) for at in self.at_mm.values())
+
 
 @dataclass(frozen=True)
 class ToCut:
-    """A part that is cut: where it is in the case, the plate that cuts run across, what joins its pieces, and the cuts of other parts, which its own
-    keep out of line with."""
+    """A part that may be cut: where it is in the case, the bed that is left for its pieces, and the cuts of other parts, which its own keep out of line
+    with. It has a seat."""
 
     design: Design
     case: Case
     things: tuple[Thing, ...]
     openings: Openings
-    part: str
+    part: Part
     extent: Box
-    seat: Seat
-    joined: JoinKind
-    elsewhere: tuple[Cut, ...]
+    usable_mm: Vec3
+    elsewhere: tuple[Cut, ...] = ()
 
-    def flat(self, first: int, usable: Vec3) -> Plan | None:
-        """Cuts of a part that lies on its plate, across axis `first`, and across the other one too where it is too large both ways."""
-        other = 3 - first - self.seat.axis
-        short, long = sorted(usable[:2])
-        if self.extent.size[other] > long:
-            return self._both(first, other, ((usable[0], usable[1]), (usable[1], usable[0])))
-        return self._one(first, long if self.extent.size[other] <= short else short)
+    @cached_property
+    def up(self) -> int:
+        """The axis along which it stands as it is printed."""
+        assert self.part.seat is not None
+        return self.part.seat.axis
 
-    def upright(self, up: int, usable: Vec3) -> Plan | None:
-        """Cuts of a part that stands too tall, along axis `up`: level ones, and upright ones where it is too long as well. None where it is too deep too."""
-        level = 3 - up - self.seat.axis
-        short, long = sorted(usable[:2])
+    @cached_property
+    def tall(self) -> bool:
+        """Whether it stands too tall for the printer, and has a wall that a level cut can run through."""
+        return self.part.side_seat is not None and self.extent.size[self.up] > self.usable_mm[2]
+
+    @cached_property
+    def seat(self) -> Seat:
+        """The plate that cuts run across."""
+        seat = self.part.side_seat if self.tall else self.part.seat
+        assert seat is not None
+        return seat
+
+    @cached_property
+    def joined(self) -> JoinKind:
+        """What joins its pieces."""
+        return usual_join(self.seat, self.design.joined_by(self.part.name))
+
+    @cached_property
+    def flat(self) -> tuple[int, int]:
+        """The axes of the plate that cuts run across."""
+        along, across = (i for i in range(3) if i != self.seat.axis)
+        return along, across
+
+    @cached_property
+    def rooms(self) -> tuple[Vec2, ...]:
+        """How much of the bed there is along either axis of the plate, for every way in which pieces may lie on it; none where they cannot."""
+        x, y, z = self.usable_mm
+        if not self.tall:
+            return ((x, y), (y, x)) if self.extent.size[self.up] <= z else ()
         deep = self.extent.size[self.seat.axis]
-        if deep > long:
+        return tuple((a, z) if self.flat[1] == self.up else (z, a) for a, b in ((x, y), (y, x)) if deep <= b)
+
+    def reaches_mm(self, which: int, n: int, room_mm: float) -> float:
+        """How far n pieces reach along an axis of the plate where there is so much of the bed for each: all of it for one, less what joins them for several."""
+        i = self.flat[which]
+        return room_mm if n == 1 else n * (room_mm - _longer(self._hold(i, sum(self.flat) - i)))
+
+    @cached_property
+    def least(self) -> int:
+        """Of how many pieces it would be at least, by the bed alone; where its pieces cannot lie on it, by its length along the bed."""
+        x, y, z = self.usable_mm
+        upright = (max(x, y), z) if self.flat[1] == self.up else (z, max(x, y))
+        ways = self.rooms or ((upright,) if self.tall else ((x, y), (y, x)))
+        return min(self._times(0, a) * self._times(1, b) for a, b in ways)
+
+    def _times(self, which: int, room_mm: float) -> int:
+        return ceil(self.extent.size[self.flat[which]] / room_mm - 1e-9)
+
+    def plan(self) -> Plan | None:
+        """Its fewest cuts at the least price: across its longer axis, or the one that it stands along, and across the other one too where that is too long as
+        well. None: there is no place for them."""
+        size = self.extent.size
+        if not self.rooms:
             return None
-        room = long if deep <= short else short
-        if self.extent.size[level] <= room:
-            return self._one(up, usable[2])
-        return self._both(level, up, ((room, usable[2]),))
+        first = self.flat[1 if size[self.flat[1]] > size[self.flat[0]] else 0]
+        if self.tall:
+            first = self.up
+        other = sum(self.flat) - first
+        rooms = tuple(r if first == self.flat[0] else r[::-1] for r in self.rooms)
+        one_way = [a for a, b in rooms if size[other] <= b]
+        if one_way:
+            return self._one(first, max(one_way))
+        if self.tall:
+            return self._both(other, first, tuple(r[::-1] for r in rooms))
+        return self._both(first, other, rooms)
 
     def _one(self, i: int, room_mm: float) -> Plan | None:
         hold = hold_of(self.joined, self.seat)
@@ -75,7 +133,7 @@ class ToCut:
         return None if found is None else Plan({i: tuple(self.extent.lo[i] + c for c in found)})
 
     def _both(self, one: int, other: int, rooms: tuple[Vec2, ...]) -> Plan | None:
-        these, asked = (self.case, self.things, self.openings), (self.part, self.extent, self.seat, self.joined)
+        these, asked = (self.case, self.things, self.openings), (self.part.name, self.extent, self.seat, self.joined)
         lines = tuple(in_line(self.elsewhere, NAMES[i]) for i in (one, other))
         stands = (self.design.brief.stands, self.design.brief.window)
 
@@ -105,7 +163,7 @@ class ToCut:
         if hold is None:
             return Side(size, at, prices, (), None)
         case, seat, extent = self.case, self.seat, self.extent
-        blocked = in_the_way(case, self.things, self.openings, self.part, hold.whole_plate)
+        blocked = in_the_way(case, self.things, self.openings, self.part.name, hold.whole_plate)
         along = along_cuts(case, blocked, seat, hold, extent, i, tuple(low + c for c in at))
         known: dict[Vec2, NDArray[np.int64]] = {}
 
@@ -126,7 +184,7 @@ class ToCut:
             self.case,
             self.things,
             self.openings,
-            self.part,
+            self.part.name,
             self.extent,
             NAMES[i],
             self.seat,
