@@ -437,7 +437,7 @@ def test_it_says_what_would_make_it_fewer(good_wren: Design) -> None:
     for x in base.smaller:
         assert len(next(c for c in looked(apply(small(good_wren), x.edit)).cuts if c.part == "base").pieces) == 1
     four = next(p for p in cuts_table(looked(small(curlew()))).parts if p.cuts.part == "core")
-    assert four.smaller[0].words == "2 pieces would fit the bed if it were 17.9 mm smaller along x"
+    assert four.smaller[0].words == "2 pieces by the size of the bed if it were 17.9 mm smaller along x"
     assert (
         len(next(c for c in looked(apply(small(curlew()), four.smaller[0].edit)).cuts if c.part == "core").pieces) == 2
     )

@@ -13,6 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
+from rhombex.core.advice.cuts import _why
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.cuts import grids
@@ -234,3 +235,13 @@ def test_how_many_pins_find_room_beside_what_stands_in_the_way() -> None:
         box = np.array([[(0.0, stands[0], -50.0), (400.0, stands[1], 400.0)]])
         along = Along(seat, hold, box, 0, np.array([100.0, 200.0, 3.0]), [100.0, 100.0, 3.0])
         assert along.at_most((0.0, 50.0)) == [most, most, 0]
+
+
+def test_what_it_took_is_told() -> None:
+    """With how many were tried; and that a better one may be left, where not all were."""
+    c = both_ways(analyse(heron_small(), WORKSHOP, "preview"))[0]
+    told = _why(c)
+    assert f"{len(c.pieces)} pieces, which is the least for the 168 x 168 mm" in told
+    assert f"Proven the cheapest of all rows and columns every 2 mm: {c.tried} were tried" in told and c.tried > 1
+    cut_off = c.model_copy(update={"proven": False, "tried": 6000})
+    assert "the best of 6000 ways" in _why(cut_off) and "not known" in _why(cut_off)

@@ -338,7 +338,7 @@ def test_what_a_wall_would_have_to_be_smaller_leaves_room_for_its_keys() -> None
     long = front.cuts.hi_mm[0] - front.cuts.lo_mm[0]
     less = ceil((long - 320) * 1.005 * 10) / 10
     assert [x.words for x in front.smaller if isinstance(x.edit, MoveWall)] == [
-        f"2 pieces would fit the bed if it were {less:.1f} mm smaller along x"
+        f"2 pieces by the size of the bed if it were {less:.1f} mm smaller along x"
     ]
     there = analyse(apply(a.design, front.smaller[0].edit), a.workshop, "preview")
     assert of(there, "panel-front").least == 2

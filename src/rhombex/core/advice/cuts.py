@@ -293,7 +293,7 @@ def _savings(a: Analysis, c: PartCuts) -> tuple[Saving, ...]:
         over = min((size[k] - here.reaches_mm(k, n - 1, w[k]) for w in ways), default=0.0)
         if n > 1 and 0 < over <= MOST_SMALLER * size[k]:
             less = ceil(over * GAPS * 10 - 1e-6) / 10
-            would = "" if (n - 1) * m == 1 else "would fit the bed "
+            would = "" if (n - 1) * m == 1 else "by the size of the bed "
             out.append(
                 Saving(
                     words=f"{_pieces((n - 1) * m)} {would}if it were {less:.1f} mm smaller along {axis}",
@@ -334,10 +334,11 @@ def _why(c: PartCuts) -> str:
     if any(x.pinned for x in c.cuts):
         return f"{n} pieces, cut where you put it; {c.least} would be the least for the {bed} of the bed."
     if not c.proven:
-        return f"{n} pieces, the best of {c.tried} grids of cuts that were looked at; whether a better one is left is not known."
-    looked = f" Of all grids of cuts every {STEP_MM} mm none costs less ({c.tried} were looked at)." if c.tried else ""
+        return f"{n} pieces, the best of {c.tried} ways to cut rows and columns that were tried; whether a better one is left is not known."
+    tried = f"{c.tried} {'was' if c.tried == 1 else 'were'} tried with their pins, all others cost more"
+    proven = f" Proven the cheapest of all rows and columns every {STEP_MM} mm: {tried}." if c.tried else ""
     if n == c.least:
-        return f"{n} pieces, which is the least for the {bed} of the bed.{looked}"
+        return f"{n} pieces, which is the least for the {bed} of the bed.{proven}"
     return (
-        f"{n} pieces: fewer find no place, tried every {STEP_MM} mm; {c.least} would fit the {bed} of the bed.{looked}"
+        f"{n} pieces: fewer find no place, tried every {STEP_MM} mm; {c.least} would fit the {bed} of the bed.{proven}"
     )

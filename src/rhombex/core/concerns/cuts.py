@@ -168,7 +168,7 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
             if _many(c)
             else _in_every_way(c)
             if c.proven
-            else f"None of the {c.tried} grids of cuts that were looked at has room for what joins it. Whether another one has is not known.",
+            else f"None of the {c.tried} ways to cut rows and columns that were tried has room for what joins it. Whether another one has is not known.",
             source=str(ref("limits.cut.seam_to_feature")),
             subjects=(c.part,),
             remedies=(
