@@ -122,7 +122,8 @@ def findings(design: Design, code: str) -> list[Finding]:
     told: tuple[frozenset[str], ...] = ()
     if code in UNLESS_TOLD:
         last = UNLESS_TOLD[UNLESS_TOLD.index(code) :]
-        told = (stopped_in_place(f for f in judged(design, code) if f.code not in last),)
+        before = (f for f in judged(design, code) if f.code not in last)
+        told = (stopped_in_place(_look(design, code)[1], before),)
     found = [f for f in heard(code, _look(design, code)[1], *told) if f.code == code]
     return sorted(found, key=lambda f: SEVERITIES.index(f.severity))
 

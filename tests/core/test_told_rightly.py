@@ -11,8 +11,9 @@ from rhombex.core.bench.bodies import body_in
 from rhombex.core.bench.dodge import ways_clear
 from rhombex.core.bench.gaps import hard
 from rhombex.core.choices import made_so
-from rhombex.core.concerns import Finding, judge
+from rhombex.core.concerns import Finding, judge, judge_bare
 from rhombex.core.concerns.bench import move_of
+from rhombex.core.concerns.registry import stopped_in_place
 from rhombex.core.constructions import (
     Construction,
     CoreAndWrap,
@@ -48,6 +49,8 @@ from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import Spool, Workshop
 from tests.conftest import alone, findings
+
+from .test_concerns import TRIPS
 
 
 def test_a_cut_through_the_middle_of_a_post_is_told_by_that_post(good_wren: Design) -> None:
@@ -429,3 +432,22 @@ def test_what_is_too_near_to_two_walls_for_a_tool_is_moved_off_both(good_wren: D
     )
     for r in (move, out):
         assert [x for x in alone(apply(d, Together(edits=r.edits)), "joint-not-reached") if "fan" in x.subjects] == []
+
+
+def test_what_stands_in_plastic_is_told_beside_what_it_collides_with(good_wren: Design) -> None:
+    """A button in the rim of the base, and a second one in its place: two things to mend, and the first hides the second no more. One that a post of
+    another stands in is told once."""
+    d = apply(good_wren, Together(edits=TRIPS["component-in-part"][0](good_wren)))
+    twin = d.placement("button").model_copy(update={"id": "twin", "name": "Twin"})
+    both = d.model_copy(update={"placements": (*d.placements, twin)})
+    found = {(f.code, frozenset(f.subjects)) for f in judge_bare(analyse(both, ARCHIVE_WORKSHOP, "none"))}
+    assert ("components-collide", frozenset({"button", "twin"})) in found
+    in_plastic = {x for code, subjects in found if code == "component-in-part" for x in subjects}
+    assert {"button", "twin"} <= in_plastic
+    sags = apply(good_wren, Together(edits=TRIPS["floor-sags"][0](good_wren)))
+    a = analyse(sags, ARCHIVE_WORKSHOP, "preview")
+    told = [f for f in judge_bare(a) if f.severity == "stop"]
+    posts = {f.subjects[1] for f in told if f.code == "post-hits-component"}
+    assert len(posts) == 3 and not posts & {f.subjects[0] for f in told if f.code == "component-in-part"}
+    # the one that is stood in is left to that concern; whose post it is, is looked at
+    assert stopped_in_place(a, [f for f in told if f.code == "post-hits-component"]) == posts

@@ -167,16 +167,20 @@ def judge(a: Analysis) -> tuple[Finding, ...]:
         if code not in UNLESS_TOLD:
             found += heard(code, a)
     for code in UNLESS_TOLD:
-        found += heard(code, a, stopped_in_place(found))
+        found += heard(code, a, stopped_in_place(a, found))
     return tuple(sorted(found, key=lambda f: _ORDER[f.severity]))
 
 
 IN_PLACE: tuple[Stop, ...] = ("bench", "shell", "openings", "cuts", "hardware")
 
 
-def stopped_in_place(found: Iterable[Finding]) -> frozenset[str]:
-    """The subjects of what is stopped for where it is or how it is made. A supply that lacks a plug is not: where it stands is looked at all the same."""
-    return frozenset(x for f in found if f.severity == "stop" and f.stop in IN_PLACE for x in f.subjects)
+def stopped_in_place(a: Analysis, found: Iterable[Finding]) -> frozenset[str]:
+    """The subjects of what is stopped for where it is in the case or how it is made. A supply that lacks a plug is not: where it stands is looked at all the
+    same. Nor are two components that are in one another's way, of which a rule tells that needs no case: what they meet of it is another thing to mend. Of a
+    component whose post or screw is in another one, the other one is: where the first stands is not what is wrong."""
+    things = {t.id for t in a.things}
+    stops = [f for f in found if f.severity == "stop" and f.stop in IN_PLACE and NEEDS.get(f.code)]
+    return frozenset(x for f in stops for x in (f.subjects[-1:] if things.issuperset(f.subjects) else f.subjects))
 
 
 def judge_bare(a: Analysis) -> tuple[Finding, ...]:
