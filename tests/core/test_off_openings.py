@@ -20,7 +20,7 @@ from rhombex.core.constructions import (
     TwoHalves,
 )
 from rhombex.core.design import Brief, Design, Placement, Shell
-from rhombex.core.edits import Construct, FitCavity, Move, MoveWall, StandOnFeet, Together, walls_round
+from rhombex.core.edits import Construct, FitCavity, Move, MoveWall, Remove, StandOnFeet, Together, walls_round
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.openings.opening import outline
 from rhombex.core.parts import library
@@ -289,3 +289,28 @@ def test_a_head_is_sunk_only_where_it_holds_and_is_reached(joint_mm: float, high
     assert all(j.screw_mm is None and j.head_depth_mm < 5.0 for j in a.case.joints)
     f = next(f for f in judge(a) if f.code == "lid-screw-length")
     assert f.severity == "stop" and f.title == "No stock screw fits the lid's stack"
+
+
+@pytest.mark.parametrize("aside", [0.0, 6.0, 30.0])
+def test_columns_of_a_sleeve_keep_off_what_its_end_plate_is_open_for(aside: float) -> None:
+    """A board's I/O plate is wider than the connectors behind it: a column beside those would stand in the opening. By 0.4 mm of air at the least."""
+    d = SCENARIOS["heron"]()
+    for p in d.placements:
+        if p.id != "board" and any(x.id == p.id for x in d.placements):
+            d = apply(d, Remove(id=p.id))
+    edits = (
+        Construct(construction=TrayInASleeve(opens="back")),
+        walls_round(looked(d).case),
+        MoveWall(face="right", by_mm=66),
+        MoveWall(face="top", by_mm=-11),
+    )
+    d = apply(d, Together(edits=edits))
+    x = d.placement("board").at_mm[0]
+    a = looked(apply(d, Move(id="board", to_mm=(x + aside, None, None))))
+    (hole,) = (o for o in a.openings.openings if o.face == "back")
+    (u0, v0, u1, v1), face = outline(hole), a.case.face("back")
+    assert len(a.case.joints) >= 3 and met(a) == []
+    for j in a.case.joints:
+        u, v = face.on(j.at)
+        assert hypot(max(u0 - u, u - u1, 0.0), max(v0 - v, v - v1, 0.0)) >= j.od_mm / 2 + 0.4 - 1e-6
+    assert "opening-meets-screw" not in {f.code for f in judge(a)}

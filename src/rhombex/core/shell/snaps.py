@@ -7,14 +7,13 @@ from shapely.geometry.polygon import orient
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Hinges, Mount, Snap
 from rhombex.core.constructions import Snaps
 from rhombex.core.design import Design
 from rhombex.core.geometry.recipe import Loop, Solid, Union, block, through
-from rhombex.core.parts import port_kinds
 from rhombex.core.reference import val
 from rhombex.core.shell.places import slots
+from rhombex.core.shell.plugs import ways_through
 from rhombex.core.shell.rim import Rim
 from rhombex.core.space import Box, Frame, Vec3
 
@@ -48,7 +47,7 @@ def snaps_of(
         )
         for m in mounts
     ]
-    blocked += _before_ports(design, things)
+    blocked += ways_through(design, things, ("front", "back", "left", "right"))
     for face, n, inward in WAYS:
         if hinge is not None and hinge.side == face:
             continue  # that side is held by its hinges
@@ -100,18 +99,6 @@ def _arm_box(n: int, near: float, thick: float, q: float, wide: float, z0: float
     lo[n], hi[n] = sorted((near, near + thick))
     lo[1 - n], hi[1 - n] = q - wide / 2, q + wide / 2
     return Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2]))
-
-
-def _before_ports(design: Design, things: tuple[Thing, ...]) -> list[Box]:
-    """Where plugs go through the side walls."""
-    open_, kinds, out = wanted_ports(design), port_kinds(), []
-    for p in (p for t in things for p in t.ports if p.ref in open_ and p.face in ("front", "back", "left", "right")):
-        k = kinds[p.port.kind]
-        w, h = max(k.plug_width_mm, k.width_mm) / 2 + 1, max(k.plug_height_mm, k.height_mm) / 2 + 1
-        x, y, z = p.centre
-        across = (w, 40.0) if p.face in ("front", "back") else (40.0, w)
-        out.append(Box((x - across[0], y - across[1], z - h), (x + across[0], y + across[1], z + h)))
-    return out
 
 
 def _profile(s: Snap, grown: float, root_z: float) -> Loop:

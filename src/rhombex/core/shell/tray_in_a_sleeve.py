@@ -41,6 +41,7 @@ from rhombex.core.shell.case_screw import case_screw, sunk_mm
 from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.places import Rect, first_free, slots
+from rhombex.core.shell.plugs import ways_through
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.pull_tab import tab_body, tab_of
 from rhombex.core.shell.solids import OVER, bore, most_room, screw_hole
@@ -278,9 +279,10 @@ def _screws(
     od = design.shell.boss_od_mm or boss_od_mm("M3", kind.joint_thread)
     out = slide.frame.vector((0.0, -1.0, 0.0))
     deep = min(hole_depth_mm("M3", kind.joint_thread), slide.long - 2 * slide.wall - 1.0)
-    # everything that stands on the tray passes the columns on its way in
+    # everything that stands on the tray passes the columns on its way in, and plugs go through the end plate
     blocked: list[Rect] = []
-    for box in (*(x.box for t in things for x in t.solids), *(m.box for m in mounts)):
+    stands = (*(x.box for t in things for x in t.solids), *(m.box for m in mounts))
+    for box in (*stands, *ways_through(design, things, (kind.opens,))):
         a, b = slide.frame.local(box.lo), slide.frame.local(box.hi)
         blocked.append((min(a[0], b[0]), min(a[2], b[2]), max(a[0], b[0]), max(a[2], b[2])))
     r = od / 2
