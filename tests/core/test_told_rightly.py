@@ -44,6 +44,7 @@ from rhombex.core.geometry.recipe import block
 from rhombex.core.looked import look_bare
 from rhombex.core.openings.opening import outline
 from rhombex.core.parts import library
+from rhombex.core.power.draws import budget
 from rhombex.core.remedies import effect_of
 from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -391,9 +392,28 @@ def test_a_lid_whose_components_stand_tight_against_all_walls_has_its_walls_move
 def test_a_board_whose_plug_a_supply_does_not_have_is_fed_by_an_adapter() -> None:
     d = walled("sbc-65x30", "supply-atx")
     f = next(f for f in alone(d, "plugs-missing") if "usb-c" in f.title)
-    (r,) = f.remedies
-    assert r.label == "An adapter of 10 W at Board, power"
+    r, other = f.remedies
+    assert (r.label, other.label) == (
+        "An adapter of 10 W at Board, power",
+        "Put in a converter 12 V to 5 V, 25 W for Board",
+    )
     assert [x for x in alone(apply(d, Together(edits=r.edits)), "plugs-missing") if "usb-c" in x.title] == []
+
+
+def test_what_no_adapter_reaches_is_fed_by_a_converter() -> None:
+    """A display has a lead with a plug, and no port for an adapter: a converter has two such plugs and takes 12 V, of which the supply has 996 W."""
+    d = walled("sbc-85x56", "supply-atx-long", "display-3.5")
+    f = next(f for f in alone(d, "plugs-missing") if "usb-a" in f.title)
+    (r,) = f.remedies
+    assert r.label == "Put in a converter 12 V to 5 V, 25 W for Display"
+    mended = apply(d, Together(edits=r.edits))
+    assert [x for x in alone(mended, "plugs-missing") if "usb-a" in x.title] == []
+    b = budget(mended, arrange(mended))
+    fed = next(x for x in b.branches if x.component == "display")
+    assert fed.source == "converter" and next(s for s in b.sources if s.id == "converter").fed_by == "supply"
+    # it has room in the walls, or they are drawn round it
+    stops = {x.code for x in judge_bare(analyse(mended, ARCHIVE_WORKSHOP, "preview")) if "converter" in x.subjects}
+    assert not stops & {"component-hits-wall", "component-in-part", "components-collide"}
 
 
 def test_a_plate_of_its_own_shares_no_opening() -> None:

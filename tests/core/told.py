@@ -682,7 +682,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         1.0,
         1,
         "Supply has no sata-power plug left",
-        ("Take Supply Flex, 250 W",),
+        ("Take Supply Flex, 250 W", "Put in a converter 12 V to 5 V, 25 W for Drive"),
     ),
     # 150 in 138
     "too-deep-for-case": (

@@ -7,14 +7,17 @@ from collections.abc import Iterator
 from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
+from rhombex.core.bench.gaps import cavity
+from rhombex.core.bench.placing import free_id
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.design import Adapter
-from rhombex.core.edits import PutAdapter, PutFeed, Swap
+from rhombex.core.edits import Edit, PlaceNew, PutAdapter, PutFeed, Swap, Together, walls_round
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError
 from rhombex.core.power.draws import Branch, Budget, Source, budget, margin_source
-from rhombex.core.reference import ref, table
+from rhombex.core.reference import ref, table, val
+from rhombex.core.space import hull
 from rhombex.core.trail import given
 
 ADAPTERS_W = (10.0, 15.0, 18.0, 27.0, 30.0, 45.0, 60.0, 65.0, 90.0, 100.0, 120.0, 150.0, 180.0, 230.0, 280.0, 330.0)
@@ -257,7 +260,7 @@ def plugs_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
                 reason=f"{missing} more are wanted. A splitter puts the watts of two plugs through one.",
                 source=f"plugs of {s.name}",
                 subjects=(s.id, plug),
-                remedies=(*_with_plugs(a, s, plug), *_by_adapter(a, s, plug)),
+                remedies=(*_with_plugs(a, s, plug), *_by_adapter(a, s, plug), *_by_converter(a, s, plug, int(count))),
             )
 
 
@@ -276,6 +279,33 @@ def _by_adapter(a: Analysis, s: Source, plug: str) -> tuple[Remedy, ...]:
             return (
                 Remedy(label=f"An adapter of {fit:g} W at {x.name}, {port.name}", edits=(PutAdapter(adapter=adapter),)),
             )
+    return ()
+
+
+@searched
+def _by_converter(a: Analysis, s: Source, plug: str, count: int) -> tuple[Remedy, ...]:
+    """A converter that has such plugs put in for those that lack one, the smallest that does; the walls are drawn round it where it has no room in them."""
+    fed = [x for x in budget(a.design, a.things).branches if x.plug == plug and x.source == s.id][-count:]
+    now = _short(budget(a.design, a.things))
+    able = [
+        c for c in library().values() if c.family == "converter" and c.supply and c.supply.plugs.get(plug, 0) >= count
+    ]
+    for c in sorted(able, key=lambda c: c.supply.total_w if c.supply else 0.0):
+        id = free_id(a.design, c.family)
+        feeds = (PutFeed(component=x.component, rail=x.rail, source=id) for x in fed)
+        edits: tuple[Edit, ...] = (PlaceNew(component=c.key), *feeds)
+        try:
+            d = apply(a.design, Together(edits=edits))
+        except DesignError:
+            continue  # there is no room for it, or it does not ride here
+        things = arrange(d)
+        if not _short(budget(d, things)) < now:
+            continue
+        room = cavity(d).grown(-val("limits.gap.wall"))
+        if hull([room, *(x.box for t in things if t.id == id for x in t.solids)]) != room:
+            edits = (*edits, walls_round(a.case))
+        names = " and ".join(x.name for x in fed)
+        return (Remedy(label=f"Put in a {c.label[:1].lower()}{c.label[1:]} for {names}", edits=edits),)
     return ()
 
 
