@@ -12,7 +12,7 @@ from rhombex.core.bench.dodge import ways_clear
 from rhombex.core.bench.gaps import hard
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import Finding, judge, judge_bare
-from rhombex.core.concerns.bench import move_of
+from rhombex.core.concerns.bench import _remedy, move_of
 from rhombex.core.concerns.registry import stopped_in_place
 from rhombex.core.constructions import (
     Construction,
@@ -43,10 +43,11 @@ from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import block
 from rhombex.core.looked import look_bare
 from rhombex.core.openings.opening import outline
+from rhombex.core.openings.ports import set_back
 from rhombex.core.parts import library
 from rhombex.core.power.draws import budget
 from rhombex.core.remedies import effect_of
-from rhombex.core.space import Box
+from rhombex.core.space import OUTWARD, Box, Face
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import Spool, Workshop
 from tests.conftest import alone, findings
@@ -471,3 +472,35 @@ def test_what_stands_in_plastic_is_told_beside_what_it_collides_with(good_wren: 
     assert len(posts) == 3 and not posts & {f.subjects[0] for f in told if f.code == "component-in-part"}
     # the one that is stood in is left to that concern; whose post it is, is looked at
     assert stopped_in_place(a, [f for f in told if f.code == "post-hits-component"]) == posts
+
+
+@pytest.mark.parametrize("face", ["left", "right", "front", "back"])
+def test_a_way_clear_comes_as_near_to_a_wall_as_it_has_to(good_wren: Design, face: Face) -> None:
+    """Of every component of Wren that stands on the floor: so much nearer and free there, whether a wall goes out for it or not; never that wall."""
+    a = analyse(good_wren, ARCHIVE_WORKSHOP, "none")
+    found = 0
+    for t in (t for t in a.things if t.face is None and t.placement.on is None):
+        for mm in (0.5, 4.0, 25.0):
+            for way in ways_clear(a.design, a.things, a.case, t.id, (face, mm)):
+                assert sum(x * n for x, n in zip(way.by, OUTWARD[face], strict=True)) >= mm - 1e-6
+                assert way.wall != face
+                d = apply(a.design, Together(edits=_remedy(t, way).edits))
+                met = [f for code in ("components-collide", "component-hits-wall") for f in alone(d, code)]
+                assert not [f for f in met if t.id in f.subjects], (t.id, way)
+                found += 1
+    assert found > 0
+
+
+def test_a_port_that_is_too_deep_comes_to_its_wall_clear_of_everything() -> None:
+    """A carrier board under a fan, a button before it: at least 6 mm nearer to its wall, whatever wall makes room for that."""
+    d = walled("carrier-cm", "fan-92x25", "button-19")
+    a = analyse(apply(d, Construct(construction=FrameAndCovers())), ARCHIVE_WORKSHOP, "none")
+    t = next(t for t in a.things if t.id == "board")
+    (port,) = (p for p in t.ports if p.ref == "board/network")
+    back = set_back(a.case, port)
+    ways = ways_clear(a.design, a.things, a.case, "board", (port.face, 6.0))
+    assert ways
+    for way in ways:
+        b = analyse(apply(a.design, Together(edits=_remedy(t, way).edits)), ARCHIVE_WORKSHOP, "none")
+        there = next(p for x in b.things for p in x.ports if p.ref == "board/network")
+        assert set_back(b.case, there) <= back - 6.0 + 1e-6

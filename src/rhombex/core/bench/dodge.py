@@ -59,41 +59,88 @@ class _Room:
         return ok
 
 
-def ways_clear(design: Design, things: tuple[Thing, ...], case: Case, id: str) -> list[Way]:
+def ways_clear(
+    design: Design, things: tuple[Thing, ...], case: Case, id: str, nearer: tuple[Face, float] | None = None
+) -> list[Way]:
     """Moves of a thing that clear it of everything, cheapest first: across the floor, or along its face. Where there is no free place in the
-    case, those that a wall makes room for."""
+    case, those that a wall makes room for. `nearer`: to which face it has to come, and by how much at the least."""
     # whoever changes what is thought of a design, or its filament, moves nothing
     brief = design.brief
     of_case = (case.bulges, case.seams, case.mounts, case.line_mm, case.pillar_mm, case.brackets, case.hooks)
-    key = (design.placements, design.custom, design.shell, design.leads, brief.needs, brief.unneeded, of_case, id)
-    return _known.make(key, lambda: _ways(design, things, case, id))
+    key = (
+        design.placements,
+        design.custom,
+        design.shell,
+        design.leads,
+        brief.needs,
+        brief.unneeded,
+        of_case,
+        id,
+        nearer,
+    )
+    return _known.make(key, lambda: _ways(design, things, case, id, nearer))
 
 
 _known: Memo[tuple[object, ...], list[Way]] = Memo(300)
 
 
-def _ways(design: Design, things: tuple[Thing, ...], case: Case, id: str) -> list[Way]:
+def _ways(
+    design: Design, things: tuple[Thing, ...], case: Case, id: str, nearer: tuple[Face, float] | None
+) -> list[Way]:
     me = next(t for t in things if t.id == id)
     group = tower(design, id)
     axes = tuple(i for i in range(3) if i != (normal_axis(me.face) if me.face else 2))
     room = _room(design, things, case, me, group, (axes[0], axes[1]))
-    found = _nearest(room, (axes[0], axes[1]))
+    found = _nearest(_beyond(room, axes, nearer), (axes[0], axes[1]))
     if found:
         return found
     out: list[Way] = []
     for k, i in enumerate(axes):
         for high in (False, True):
+            if nearer is not None and nearer[0] == _SIDES[i][1 if high else 0]:
+                continue  # that wall would go away from it
             lo, hi = list(room.lo), list(room.hi)
             if high:
                 hi[k] += FAR_MM
             else:
                 lo[k] -= FAR_MM
-            for way in _nearest(_Room(room.rects, (lo[0], lo[1]), (hi[0], hi[1])), (axes[0], axes[1]))[:1]:
+            wider = _Room(room.rects, (lo[0], lo[1]), (hi[0], hi[1]))
+            for way in _nearest(_beyond(wider, axes, nearer), (axes[0], axes[1]))[:1]:
                 d = way.by[i]
                 need = (d - room.hi[k]) if high else (room.lo[k] - d)
                 if need > 1e-6:
-                    out.append(Way(way.by, _SIDES[i][1 if high else 0], float(np.ceil(need * 10 - 1e-6) / 10)))
+                    far = Way(way.by, _SIDES[i][1 if high else 0], float(np.ceil(need * 10 - 1e-6) / 10))
+                    if not _meets_what_goes_along(things, group, far):
+                        out.append(far)
     return sorted(out, key=lambda w: w.cost)
+
+
+def _meets_what_goes_along(things: tuple[Thing, ...], group: set[str], way: Way) -> bool:
+    """Whether a thing that has moved is in the way of what is fixed to the wall that goes out for it, and goes with that."""
+    assert way.wall is not None
+    x, y, z = (n * way.wall_mm - by for n, by in zip(OUTWARD[way.wall], way.by, strict=True))
+    mine = [s.box for t in things if t.id in group for s in t.solids if s.role in HARD]
+    near = val("limits.gap.between")
+    for s in (s for t in things if t.face == way.wall and t.id not in group for s in t.solids):
+        (a, b, c), (d, e, f) = s.box
+        along, gap = Box((a + x, b + y, c + z), (d + x, e + y, f + z)), near if s.role in HARD else 0.0
+        if any(box.distance(along) < gap - 1e-6 for box in mine):
+            return True
+    return False
+
+
+def _beyond(room: _Room, axes: tuple[int, ...], nearer: tuple[Face, float] | None) -> _Room:
+    """The moves of a room that go so far towards a face at the least."""
+    if nearer is None:
+        return room
+    face, by_mm = nearer
+    lo, hi = list(room.lo), list(room.hi)
+    k = axes.index(normal_axis(face)) if normal_axis(face) in axes else None
+    if k is not None and OUTWARD[face][axes[k]] > 0:
+        lo[k] = max(lo[k], by_mm)
+    elif k is not None:
+        hi[k] = min(hi[k], -by_mm)
+    return _Room(room.rects, (lo[0], lo[1]), (hi[0], hi[1]))
 
 
 def free_spot(design: Design, things: tuple[Thing, ...], id: str, case: Case | None = None) -> Vec3 | None:

@@ -123,9 +123,10 @@ _WORDS = (("left", "right"), ("forward", "back"), ("down", "up"))
 
 
 @searched
-def clear_of_all(a: Analysis, t: Thing) -> tuple[tuple[float, Remedy], ...]:
-    """Moves of a thing that clear it and what rides on it of everything, with what they cost; cheapest first."""
-    ways = ways_clear(a.design, a.things, a.case, t.id)
+def clear_of_all(a: Analysis, t: Thing, nearer: tuple[Face, float] | None = None) -> tuple[tuple[float, Remedy], ...]:
+    """Moves of a thing that clear it and what rides on it of everything, with what they cost; cheapest first. `nearer`: to which face it has to come, and by how
+    much at the least."""
+    ways = ways_clear(a.design, a.things, a.case, t.id, nearer)
     return tuple((way.cost, _remedy(t, way)) for way in ways[:3])
 
 

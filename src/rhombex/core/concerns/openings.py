@@ -108,7 +108,8 @@ def port_too_deep(a: Analysis, say: Maker) -> Iterator[Finding]:
         limit = port_kinds()[p.port.kind].plug_length_mm - grip.value
         if back > limit:
             move = to_wall(a, t, p)
-            ways = cheapest(clear_of_all(a, t))
+            # clear of everything, and nearer to its wall
+            ways = cheapest(clear_of_all(a, t, (p.face, back - limit)))
             yield say(
                 "stop",
                 f"{p.name} of {t.name} sits too deep for its plug",
