@@ -221,14 +221,20 @@ def test_panels_that_slide_are_of_sheet_and_a_tick_shows_at_once(page: Page, ser
     def hold(route: Route) -> None:
         held.append(route)
 
+    def let_go() -> None:
+        """Wait for what was asked, and let the answer come: a tick shows before the question is on its way."""
+        while not held:
+            page.wait_for_timeout(20)
+        page.unroute("**/edits")
+        held.pop().continue_()
+
     left = page.get_by_role("checkbox", name="left", exact=True)
     expect(left).not_to_be_checked(timeout=30_000)
     page.route("**/edits", hold)
     left.click()
     expect(left).to_be_checked()
     expect(left).to_have_attribute("aria-busy", "true")
-    page.unroute("**/edits")
-    held.pop().continue_()
+    let_go()
     expect(left).to_have_attribute("aria-busy", "false", timeout=30_000)
     expect(left).to_be_checked()
     thick = page.get_by_label("Sheet", exact=True)
@@ -238,8 +244,7 @@ def test_panels_that_slide_are_of_sheet_and_a_tick_shows_at_once(page: Page, ser
     material.get_by_role("radio", name="aluminium").click()
     expect(material.get_by_role("radio", name="aluminium")).to_be_checked()
     expect(material).to_have_attribute("aria-busy", "true")
-    page.unroute("**/edits")
-    held.pop().continue_()
+    let_go()
     expect(material).to_have_attribute("aria-busy", "false", timeout=30_000)
     parts = page.get_by_role("list", name="Parts of the case")
     expect(parts.get_by_role("button", name=re.compile("^panel-left"))).to_contain_text("aluminium")

@@ -301,11 +301,15 @@ def _savings(a: Analysis, c: PartCuts) -> tuple[Saving, ...]:
                     edit=MoveWall(face=FAR[axis], by_mm=-less),
                 )
             )
+    now = len(c.pieces)
+    if any(x.pinned for x in c.cuts):  # what a hand cut more often than it must needs no other printer
+        plan = here.plan()
+        now = min(now, 1 if c.least == 1 else plan.pieces if plan is not None else now)
     for p in (p for p in a.workshop.printers if p.key != a.printer.key):
         there = _to_cut(a, part, c, p)
-        plan = there.plan() if there.least < len(c.pieces) else None  # of those that are no fewer none need be planned
-        fewer = 1 if there.least == 1 else plan.pieces if plan is not None else len(c.pieces)
-        if fewer < len(c.pieces):
+        plan = there.plan() if there.least < now else None  # of those that are no fewer none need be planned
+        fewer = 1 if there.least == 1 else plan.pieces if plan is not None else now
+        if fewer < now:
             edit = Set(path="printer", value=p.key)
             out.append(Saving(words=f"{_pieces(fewer)} on {p.name}", label=f"Print on {p.name}", edit=edit))
     return tuple(out)

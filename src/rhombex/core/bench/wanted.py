@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from rhombex.core.design import Design
+from rhombex.core.memo import MemoOfThese
 from rhombex.core.parts import port_kinds
 
 
@@ -16,6 +17,13 @@ def always_open(design: Design, ref: str) -> bool:
 def wanted_ports(design: Design) -> frozenset[str]:
     """The ports that need their opening: all that look outward, less those that the brief does without and those that a lead inside
     the case is plugged into; and those that the brief asks for."""
+    return _known.make((design,), None, lambda: _wanted(design))  # asked for every connector at every wall
+
+
+_known: MemoOfThese[frozenset[str]] = MemoOfThese(50)
+
+
+def _wanted(design: Design) -> frozenset[str]:
     kinds = port_kinds()
     plugged = {end for lead in design.leads for end in (lead.start, lead.end)}
     out = set(design.brief.needs)

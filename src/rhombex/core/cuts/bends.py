@@ -5,6 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import ceil
 
+import numpy as np
+from numpy.typing import NDArray
+
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case
 from rhombex.core.cuts.bears import one_nm
@@ -68,8 +71,9 @@ def shares(
     """How much of the greatest moment that a part is bent with anywhere along an axis bends it at each of some places, 0 to 1."""
     beam = beam_of(case, things, part, extent, axis)
     loaded = (*(at for _, _, at in beam.loads), (beam.lo + beam.hi) / 2)
-    most = max((beam.moment_nmm(x) for x in (*at_mm, *loaded)), default=0.0)
-    return tuple(beam.moment_nmm(x) / most if most > 0 else 0.0 for x in at_mm)
+    moments = beam.moments_nmm(np.array([*at_mm, *loaded]))
+    most = float(moments.max(initial=0.0))
+    return tuple((moments[: len(at_mm)] / most).tolist()) if most > 0 else (0.0,) * len(at_mm)
 
 
 @dataclass(frozen=True)
@@ -83,16 +87,22 @@ class Beam:
     loads: tuple[tuple[str, float, float], ...]
 
     def moment_nmm(self, at_mm: float) -> float:
+        """What bends it at a place."""
+        return float(self.moments_nmm(np.array([at_mm]))[0])
+
+    def moments_nmm(self, at_mm: NDArray[np.float64]) -> NDArray[np.float64]:
+        """What bends it at each of some places (n,)."""
         a, b, span = at_mm - self.lo, self.hi - at_mm, self.hi - self.lo
-        within = span > 0 and a > 0 and b > 0
-        moment = self.hand_n * a * b / span if within else 0.0
-        for _, weight, at in self.loads:
-            if within:
-                near = min(max(at - self.lo, 0.0), span)
-                moment += weight * (near * b if near <= a else (span - near) * a) / span
-            elif (at > at_mm) == (b <= 0):  # beyond the feet only what stands there
-                moment += weight * abs(at - at_mm)
-        return moment
+        within = (a > 0) & (b > 0) & (span > 0)
+        spanned = max(span, 1e-9)  # of one that is not wider than that nothing is within
+        weight = np.array([w for _, w, _ in self.loads])[:, None]
+        at = np.array([x for _, _, x in self.loads])[:, None]
+        near = np.clip(at - self.lo, 0.0, spanned)
+        between = weight * np.where(near <= a, near * b, (spanned - near) * a) / spanned
+        # beyond the feet only what stands there
+        beyond = np.where((at > at_mm) == (b <= 0), weight * np.abs(at - at_mm), 0.0)
+        held = np.where(within, between, beyond).sum(axis=0)
+        return np.asarray(held + np.where(within, self.hand_n * a * b / spanned, 0.0))
 
 
 def beam_of(case: Case, things: tuple[Thing, ...], part: PartName, extent: Box, axis: Axis) -> Beam:
