@@ -401,7 +401,7 @@ function CasePane({ pane: p, state }: { pane: Pane; state: SheetProps["state"] }
     <g pointerEvents="none">
       <text
         x={p.x}
-        y={p.y - (p.key === "front" ? 8 : 42)}
+        y={Math.min(p.y - (p.key === "front" ? 8 : 42), p.top - 8)}
         className="font-head"
         fontSize="12"
         fill="var(--soft)"

@@ -31,6 +31,14 @@ describe.each([
   const all = extentOf(OUTER, boxes);
   const panes = layOut(OUTER, SHEET, all);
 
+  test("a view's name stands over all that it shows, on the sheet", () => {
+    for (const p of panes) {
+      const tops = [{ lo: [0, 0, 0] as V3, hi: OUTER }, ...boxes].map((b) => onPaper(p, b).y0);
+      expect(p.top).toBeCloseTo(Math.min(...tops), 6);
+      expect(p.top).toBeGreaterThan(20);
+    }
+  });
+
   test("nothing is off the sheet", () => {
     for (const p of panes)
       for (const b of [{ lo: [0, 0, 0] as V3, hi: OUTER }, ...boxes]) {

@@ -15,6 +15,8 @@ export interface Pane {
   w: number;
   h: number;
   k: number;
+  /** The top of all that it shows, where its name stands over. */
+  top: number;
 }
 
 /** Boxes of the case's frame, by two corners. */
@@ -57,7 +59,7 @@ export function layOut(
   const x = x0 - all.lo[0] * k;
   const y = y0 + (all.hi[1] - d) * k;
   return [
-    { key: "plan", label: "Plan, from above", right: 0, up: 1, x, y, w: w * k, h: d * k, k },
+    { key: "plan", label: "Plan, from above", right: 0, up: 1, x, y, w: w * k, h: d * k, k, top: y0 },
     {
       key: "front",
       label: "Front",
@@ -68,6 +70,7 @@ export function layOut(
       w: w * k,
       h: h * k,
       k,
+      top: y0 + bd * k + gap,
     },
     {
       key: "side",
@@ -79,6 +82,7 @@ export function layOut(
       w: h * k,
       h: d * k,
       k,
+      top: y0,
     },
   ];
 }

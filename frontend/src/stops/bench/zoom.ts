@@ -20,6 +20,7 @@ export function zoomed(panes: readonly Pane[], z: Zoom): Pane[] {
     w: p.w * z.times,
     h: p.h * z.times,
     k: p.k * z.times,
+    top: p.top * z.times + z.y,
   }));
 }
 
