@@ -65,7 +65,7 @@ def component_hits_lid(a: Analysis, say: Maker) -> Iterator[Finding]:
                     given("inside of the lid over the floor", room.hi[2] - room.lo[2]),
                     given(f"{top.name} over the floor", top.box.hi[2] - room.lo[2]),
                 ),
-                reason=f"Its {top.name} reaches {top.box.hi[2] - room.lo[2]:.1f} mm above the floor; "
+                reason=f"With its {top.name} it reaches {top.box.hi[2] - room.lo[2]:.1f} mm above the floor; "
                 f"the lid's inside is at {room.hi[2] - room.lo[2]:.1f} mm.",
                 source=str(limit),
                 subjects=(t.id,),
@@ -310,7 +310,7 @@ def component_in_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
                 given(f"lowest point of {low.name}", low.box.lo[2]),
                 given("inside of the floor", floor),
             ),
-            reason=f"Its {low.name} ends {-gap:.1f} mm below the inside of the floor; what it stands on cannot be printed there.",
+            reason=f"With its {low.name} it ends {-gap:.1f} mm below the inside of the floor; what it stands on cannot be printed there.",
             source="geometry",
             subjects=(t.id,),
             remedies=tuple(

@@ -55,7 +55,7 @@ def too_deep_for_case(a: Analysis, say: Maker) -> Iterator[Finding]:
                 given("reaches in", deep.inside_mm),
                 given("too far by", over),
             ),
-            reason=f"Its {deep.name} reaches {deep.inside_mm:.1f} mm in from the {t.face} wall; the room there is "
+            reason=f"With its {deep.name} it reaches {deep.inside_mm:.1f} mm in from the {t.face} wall; the room there is "
             f"{deep.inside_mm - over:.1f} mm.",
             source="geometry",
             subjects=(t.id, across),
