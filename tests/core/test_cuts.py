@@ -82,15 +82,18 @@ def test_the_fewest_cuts_at_the_least_price_of_all_ways() -> None:
         grid = [float(k) for k in range(10, int(length) - 9, 2)]
         free = [k for k in grid if not any(a < k < b for a, b in strips)]
         allowed = [(k, 0.5 if any(a < k < b for a, b in soft) else 0.0) for k in free]
-        found, best = plan_cuts(length, usable, allowed), every_way(length, usable, allowed)
-        assert (found is None) == (best is None), seed
-        if found is None or best is None:
+        plan, best = plan_cuts(length, usable, allowed), every_way(length, usable, allowed)
+        assert (plan is None) == (best is None), seed
+        if plan is None or best is None:
             none += 1
             continue
+        told, found = plan
         n = len(found) + 1
         price = dict(allowed)
         cost = sum(price[c] + abs(c - k * length / n) / length for k, c in enumerate(found, 1))
-        assert (len(found), cost) == (best[0], pytest.approx(best[1], abs=1e-9)), seed
+        assert (len(found), cost, told) == (best[0], pytest.approx(best[1], abs=1e-9), pytest.approx(cost, abs=1e-9)), (
+            seed
+        )
     assert 0 < none < 30
 
 
@@ -620,7 +623,10 @@ def test_a_part_that_nothing_divides_is_told_once(good_wren: Design) -> None:
 def test_places_far_from_one_another_take_as_many_cuts_as_they_must() -> None:
     """960 long on a bed of 100: ten pieces would do, but cuts may run at 55, 110, 165 and so on alone, and two of those steps are too long."""
     allowed = [(55.0 * k, 0.0) for k in range(1, 17)]
-    assert plan_cuts(960.0, 100.0, allowed) == [c for c, _ in allowed]
+    assert plan_cuts(960.0, 100.0, allowed) == (pytest.approx(0, abs=1), tuple(c for c, _ in allowed))
     assert plan_cuts(960.0, 100.0, allowed[:7] + allowed[8:]) is None  # 110 mm without a place
     # the farthest that is reached may leave a piece that is too short: one more is tried
-    assert plan_cuts(200.0, 100.0, [(60.0, 0.0), (95.0, 0.0), (104.0, 0.0)]) == [60.0, 104.0]
+    assert plan_cuts(200.0, 100.0, [(60.0, 0.0), (95.0, 0.0), (104.0, 0.0)]) == (
+        pytest.approx((200 / 3 - 60 + 400 / 3 - 104) / 200),
+        (60.0, 104.0),
+    )

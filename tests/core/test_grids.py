@@ -23,9 +23,11 @@ from rhombex.core.cuts.joins import hold_of
 from rhombex.core.cuts.one_way import in_order
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.cuts.places import in_line, places_of
+from rhombex.core.cuts.plan import ToCut
 from rhombex.core.cuts.strips import INDEX, NAMES
-from rhombex.core.edits import JoinCuts, Set, Together
-from rhombex.core.space import Box, Vec2
+from rhombex.core.design import Brief, Design
+from rhombex.core.edits import JoinCuts, MoveWall, Set, Together
+from rhombex.core.space import Box, Vec2, Vec3
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP as WORKSHOP
 from rhombex.demo.scenario import heron_small
 
@@ -245,3 +247,29 @@ def test_what_it_took_is_told() -> None:
     assert f"Proven the cheapest of all rows and columns every 2 mm: {c.tried} were tried" in told and c.tried > 1
     cut_off = c.model_copy(update={"proven": False, "tried": 6000})
     assert "the best of 6000 ways" in _why(cut_off) and "not known" in _why(cut_off)
+
+
+@pytest.mark.parametrize(
+    ("longer", "usable", "pieces", "axes"),
+    [
+        # 171 x 144: three of 60 across either way, and across x is cheaper
+        (0.0, (180.0, 60.0, 200.0), 3, "x"),
+        # across x four
+        (0.0, (180.0, 50.0, 200.0), 3, "y"),
+        # 471 x 144: five of 100 across x, or two columns of 250 in two rows of 100
+        (300.0, (250.0, 100.0, 200.0), 4, "xy"),
+        (300.0, (250.0, 150.0, 200.0), 2, "x"),
+    ],
+)
+def test_a_bed_that_is_not_square_is_used_both_ways(
+    good_wren: Design, longer: float, usable: Vec3, pieces: int, axes: str
+) -> None:
+    bare = good_wren.model_copy(
+        update={"placements": (), "leads": (), "openings": (), "vents": (), "adapters": (), "brief": Brief()}
+    )
+    edits = (MoveWall(face="right", by_mm=longer), JoinCuts(part="lid", by="glue alone"))
+    a = analyse(apply(bare, Together(edits=edits)), WORKSHOP, "preview")
+    part, c = a.case.part("lid"), next(c for c in a.cuts if c.part == "lid")
+    plan = ToCut(a.design, a.case, a.things, a.openings, part, Box(c.lo_mm, c.hi_mm), usable).plan()
+    assert plan is not None and plan.proven
+    assert (plan.pieces, "".join(NAMES[i] for i, at in sorted(plan.at_mm.items()) if at)) == (pieces, axes)

@@ -11,9 +11,11 @@ import numpy as np
 from rhombex.core.cuts.joins import LEAST_MM
 
 
-def plan_cuts(length_mm: float, room_mm: float, allowed: Sequence[tuple[float, float]]) -> list[float] | None:
-    """Fewest cuts, then least price, among the allowed places (from the part's low end, with a price each) so that no piece is longer than its room;
-    None if there are none."""
+def plan_cuts(
+    length_mm: float, room_mm: float, allowed: Sequence[tuple[float, float]]
+) -> tuple[float, tuple[float, ...]] | None:
+    """Fewest cuts, then least price, among the allowed places (from the part's low end, with a price each) so that no piece is longer than its room, after
+    what they cost together; None if there are none."""
     at, prices = tuple(c for c, _ in allowed), tuple(p for _, p in allowed)
     fewest = _fewest(length_mm, room_mm, sorted(at))
     if fewest is None:
@@ -22,7 +24,7 @@ def plan_cuts(length_mm: float, room_mm: float, allowed: Sequence[tuple[float, f
     for n in range(fewest, int(length_mm / LEAST_MM) + 1):
         found = next(in_order(length_mm, at, prices, n, room_mm), None)
         if found is not None:
-            return list(found[1])
+            return found
     return None
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from math import ceil, prod
 
@@ -24,14 +24,16 @@ from rhombex.core.memo import MemoOfThese
 from rhombex.core.openings.opening import Openings
 from rhombex.core.space import Box, Vec2, Vec3
 
+LEAST_OF_A_GRID = 4  # pieces
 PINS = 2  # that a cut wants at least, of a part that is cut one way
 
 
 @dataclass(frozen=True)
 class Plan:
-    """Where a part is cut across which axes, in the case's frame. `tried`: how many grids were looked at, where it is cut both ways; `proven`: none is better."""
+    """Where a part is cut across which axes, in the case's frame, and what that costs. `tried`: how many grids were looked at, where it is cut both ways; `proven`: none is better."""
 
     at_mm: dict[int, tuple[float, ...]]
+    price: float = 0.0
     tried: int = 0
     proven: bool = True
 
@@ -110,29 +112,33 @@ class ToCut:
         return ceil(self.extent.size[self.flat[which]] / room_mm - 1e-9)
 
     def plan(self) -> Plan | None:
-        """Its fewest cuts at the least price: across its longer axis, or the one that it stands along, and across the other one too where that is too long as
-        well. None: there is no place for them."""
-        size = self.extent.size
+        """Its fewest pieces at the least price: across the one axis, across the other, or across both. None: there is no place for its cuts; one without cuts:
+        none was found among those that were looked at."""
+        along, across = self.flat
+        ways = (along, tuple(self.rooms)), (across, tuple(r[::-1] for r in self.rooms))
+        found = [x for i, rooms in ways if (x := self._one(i, rooms)) is not None]
+        if not any(x.pieces < LEAST_OF_A_GRID for x in found):
+            grid = self._both()
+            if grid is not None and grid.pieces > 1:
+                found.append(grid)
+            elif grid is not None:  # no grid was found, and not all were tried
+                return replace(min(found, key=_cheapest), tried=grid.tried, proven=False) if found else grid
+        return min(found, key=_cheapest, default=None)
+
+    def _one(self, i: int, rooms: tuple[Vec2, ...]) -> Plan | None:
+        """Cuts across one axis, where the other way its pieces lie on the bed as they are. `rooms`: how much of it there is along that axis and the other."""
+        size, hold = self.extent.size, hold_of(self.joined, self.seat)
+        room = max((a for a, b in rooms if size[sum(self.flat) - i] <= b), default=None)
+        if room is None:
+            return None
+        found = plan_cuts(size[i], room - _longer(hold), self._allowed(self._places(i, hold, PINS), i))
+        return None if found is None else Plan({i: tuple(self.extent.lo[i] + c for c in found[1])}, found[0])
+
+    def _both(self) -> Plan | None:
+        """Rows and columns."""
         if not self.rooms:
             return None
-        first = self.flat[1 if size[self.flat[1]] > size[self.flat[0]] else 0]
-        if self.tall:
-            first = self.up
-        other = sum(self.flat) - first
-        rooms = tuple(r if first == self.flat[0] else r[::-1] for r in self.rooms)
-        one_way = [a for a, b in rooms if size[other] <= b]
-        if one_way:
-            return self._one(first, max(one_way))
-        if self.tall:
-            return self._both(other, first, tuple(r[::-1] for r in rooms))
-        return self._both(first, other, rooms)
-
-    def _one(self, i: int, room_mm: float) -> Plan | None:
-        hold = hold_of(self.joined, self.seat)
-        found = plan_cuts(self.extent.size[i], room_mm - _longer(hold), self._allowed(self._places(i, hold, PINS), i))
-        return None if found is None else Plan({i: tuple(self.extent.lo[i] + c for c in found)})
-
-    def _both(self, one: int, other: int, rooms: tuple[Vec2, ...]) -> Plan | None:
+        (one, other), rooms = self.flat, self.rooms
         these, asked = (self.case, self.things, self.openings), (self.part.name, self.extent, self.seat, self.joined)
         lines = tuple(in_line(self.elsewhere, NAMES[i]) for i in (one, other))
         stands = (self.design.brief.stands, self.design.brief.window)
@@ -142,11 +148,11 @@ class ToCut:
             left = tuple((a - _longer(holds[one]), b - _longer(holds[other])) for a, b in rooms)
             return (plan_grid(self._side(one, holds[one]), self._side(other, holds[other]), left),)
 
-        (found,) = _grids.make(these, (*asked, one, other, rooms, lines, stands), look)
+        (found,) = _grids.make(these, (*asked, rooms, lines, stands), look)
         if found is None:
             return None
         at = {i: tuple(self.extent.lo[i] + c for c in cs) for i, cs in ((one, found.one), (other, found.other))}
-        return Plan(at, found.tried, found.proven)
+        return Plan(at, found.price, found.tried, found.proven)
 
     def _hold(self, i: int, other: int) -> Hold | None:
         """What stands along the cuts across an axis, of a part that is cut across another one as well."""
@@ -197,6 +203,10 @@ class ToCut:
     def _allowed(self, places: tuple[CutPlace, ...], i: int) -> list[Vec2]:
         """Where a cut may run, from the part's low end, each with its price."""
         return [(x.at_mm - self.extent.lo[i], x.price) for x in places if x.price is not None]
+
+
+def _cheapest(x: Plan) -> tuple[int, float]:
+    return x.pieces, x.price
 
 
 _grids: MemoOfThese[tuple[Grid | None]] = MemoOfThese(100)
