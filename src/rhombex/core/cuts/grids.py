@@ -61,11 +61,13 @@ def wanted_pins(cuts_across: int) -> int:
     return max(2, 1 + cuts_across)
 
 
-def plan_grid(one: Side, other: Side, rooms: tuple[Vec2, ...]) -> Grid | None:
+def plan_grid(
+    one: Side, other: Side, rooms: tuple[Vec2, ...], crossing: Callable[[float, float], float] = lambda a, b: 0.0
+) -> Grid | None:
     """Fewest pieces, then least price, of all grids with at least one cut each way. `rooms`: how long a piece may be across either side, for every way in
     which the pieces may lie on the bed. Where cuts run one way changes which places the other way have room for pins, so neither is planned before the other.
-    None: there is none of at most `MOST_PIECES`; one without cuts: none was found among those that were looked at."""
-    look = _Look(one, other)
+    `crossing`: what it costs that two of them cross there. None: there is none of at most `MOST_PIECES`; one without cuts: none was found among those that were looked at."""
+    look = _Look(one, other, crossing)
     counts = sorted(
         ((a, b) for a in range(2, MOST_PIECES) for b in range(2, MOST_PIECES // a + 1)), key=lambda x: (x[0] * x[1], x)
     )
@@ -85,6 +87,7 @@ class _Look:
 
     one: Side
     other: Side
+    crossing: Callable[[float, float], float]
     tried: int = 0
     until: int = 0
     proven: bool = True
@@ -106,8 +109,11 @@ class _Look:
                     break
                 back = _with_pins(one.prices, self._pins(False, rows), wanted_pins(m))
                 few = float(sum(back[k] - one.prices[k] for k in map(one.at_mm.index, columns)))
-                if cost + few + rows_cost < self._least - NOT_WORSE:
-                    self.best = columns, rows, cost + few + rows_cost
+                price = cost + few + rows_cost
+                if price < self._least - NOT_WORSE:
+                    price += sum(self.crossing(a, b) for a in columns for b in rows)
+                if price < self._least - NOT_WORSE:
+                    self.best = columns, rows, price
 
     def _enough(self) -> bool:
         """Count one more, or say that no more are looked at."""

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Part, Seat
+from rhombex.core.cuts.crumbs import crumbs_at
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import along_cuts, in_the_way, stretches_of
 from rhombex.core.cuts.grids import Grid, Side, plan_grid
@@ -22,9 +23,13 @@ from rhombex.core.cuts.turned import Line
 from rhombex.core.design import Design, JoinKind
 from rhombex.core.memo import MemoOfThese
 from rhombex.core.openings.opening import Openings
+from rhombex.core.shell.box import facing_across
 from rhombex.core.space import Box, Vec2, Vec3
 
 LEAST_OF_A_GRID = 4  # pieces
+CRUMBS = (
+    1.0  # what a crossing costs that leaves bits loose: they would be printed beside the part, and be missing in it
+)
 PINS = 2  # that a cut wants at least, of a part that is cut one way
 
 
@@ -146,7 +151,7 @@ class ToCut:
         def look() -> tuple[Grid | None]:
             holds = {i: self._hold(i, o) for i, o in ((one, other), (other, one))}
             left = tuple((a - _longer(holds[one]), b - _longer(holds[other])) for a, b in rooms)
-            return (plan_grid(self._side(one, holds[one]), self._side(other, holds[other]), left),)
+            return (plan_grid(self._side(one, holds[one]), self._side(other, holds[other]), left, self._crossing),)
 
         (found,) = _grids.make(these, (*asked, rooms, lines, stands), look)
         if found is None:
@@ -183,6 +188,16 @@ class ToCut:
 
         (whole,) = stretches_of(case, seat, hold, extent, i)
         return Side(size, at, prices, tuple(along.at_most(whole)), held)
+
+    def _crossing(self, a_mm: float, b_mm: float) -> float:
+        """What it costs that cuts across either axis cross there, from the part's low ends: bits between vents would come loose."""
+        (one, other), at = self.flat, [0.0, 0.0, 0.0]
+        at[one], at[other] = self.extent.lo[one] + a_mm, self.extent.lo[other] + b_mm
+        for v in (v for v in self.openings.vents if self.part.name in v.parts):
+            face = self.case.face(v.face)
+            if facing_across(face, self.seat.axis) and crumbs_at(v, *face.on((at[0], at[1], at[2]))):
+                return CRUMBS
+        return 0.0
 
     def _places(self, i: int, hold: Hold | None, most: int) -> tuple[CutPlace, ...]:
         return places_of(
