@@ -377,3 +377,20 @@ def test_captive_nuts_are_offered_where_their_slot_is_open(good_wren: Design) ->
         else:
             with pytest.raises(DesignError, match="joint_thread"):
                 apply(d, with_nuts)
+
+
+def test_what_is_not_said_of_a_kind_in_the_drawer_stays() -> None:
+    """A pack that one hand changes is not undone by the count that another one changes, with what it last saw."""
+    said = (
+        {"count": 20, "pack": 50, "pack_money": 6.0},
+        {"count": 20, "pack": 100},
+        {"count": 2},
+        {"count": 3, "pack": None},
+    )
+    w, told = ARCHIVE_WORKSHOP, []
+    for x in said:
+        item = StockItem.model_validate({"item": "heat-set insert", "size": "M2.5 x 4", **x})
+        w = apply_shop(w, PutStock(stock=item))
+        (there,) = (s for s in w.stock if s.key == item.key)
+        told.append((there.count, there.pack, there.pack_money))
+    assert told == [(20, 50, 6.0), (20, 100, 6.0), (2, 100, 6.0), (3, None, 6.0)]

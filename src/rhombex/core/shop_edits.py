@@ -82,7 +82,7 @@ class RemoveFilament(Frozen):
 
 
 class PutStock(Frozen):
-    """Say how many of something lie in the drawer, and what a pack costs."""
+    """Say how many of something lie in the drawer, and what a pack costs; what is not said of one that lies there stays as it is."""
 
     do: Literal["put-stock"] = "put-stock"
     stock: StockItem
@@ -178,6 +178,9 @@ def _change(w: Workshop, e: ShopEdit) -> dict[str, Any]:
                 "spools": tuple(s.model_copy(update={"own": None}) if s.own == key else s for s in w.spools),
             }
         case PutStock(stock=x):
+            there = next((s for s in w.stock if s.key == x.key), None)
+            if there is not None:  # what is not said of it stays: two hands may each change one number of it
+                x = there.model_copy(update={f: getattr(x, f) for f in x.model_fields_set})
             return {"stock": _put(w.stock, x, "key")}
         case RemoveStock(item=item, size=size):
             left = tuple(x for x in w.stock if x.key != (item, size))

@@ -3,7 +3,6 @@ import { useQueryClient } from "@tanstack/react-query";
 import { api, complaint } from "../../api/client";
 import type { HardwareTable, StockItem } from "../../api/schema";
 import { useUi } from "../../desk/desk";
-import { useWorkshop } from "../../desk/useWorkshop";
 import type { ShopEdit } from "../../desk/workshop";
 import { NumberField } from "../../ui/NumberField";
 import { brief, show } from "../../ui/number";
@@ -24,7 +23,6 @@ export function Drawer({ table }: { table: HardwareTable }) {
     await client.invalidateQueries({ queryKey: ["workshop"] });
     await client.invalidateQueries({ queryKey: ["hardware"] });
   };
-  const stock = useWorkshop().data?.workshop.stock ?? [];
   const { lines, sheets, money } = table.shopping;
   const packs = lines.filter((x) => x.packs > 0);
   return (
@@ -58,7 +56,7 @@ export function Drawer({ table }: { table: HardwareTable }) {
                     unit=""
                     min={0}
                     value={x.have}
-                    onCommit={(v) => void put(counted(x, v, stock))}
+                    onCommit={(v) => void put(counted(x, v))}
                   />
                 )}
               </td>
@@ -110,12 +108,8 @@ function Sheets({ sheets }: { sheets: HardwareTable["shopping"]["sheets"] }) {
   );
 }
 
-/** The count changed; the workshop's own pack and price of it stay. */
-function counted(x: Bought, count: number, stock: readonly StockItem[]): ShopEdit {
-  const own = stock.find((s) => s.item === x.item && s.size === x.size);
-  const { pack = null, pack_money = null } = own ?? {};
-  return {
-    do: "put-stock",
-    stock: { item: x.item, size: x.size, count: Math.round(count), pack, pack_money },
-  };
+/** The count changed; the workshop's own pack and price of it, which may just be on their way, are not told again and stay. */
+function counted(x: Bought, count: number): ShopEdit {
+  const stock = { item: x.item, size: x.size, count: Math.round(count) } as StockItem;
+  return { do: "put-stock", stock };
 }
