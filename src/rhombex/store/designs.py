@@ -315,22 +315,15 @@ class Designs:
 
     def kept(self, id: str) -> Design | None:
         """The design of the newest kept revision at or before where it stands, or None."""
+        before = (RevisionRow.design_id == DesignRow.id) & (RevisionRow.number <= DesignRow.cursor)
+        named = select(RevisionRow.document).join(DesignRow, before).where(RevisionRow.kept_name.is_not(None))
+        mine = named.where(DesignRow.id == id, DesignRow.deleted_at.is_(None))  # a hand waits for it: one question
         with self._session(False) as s:
-            row = self._row(s, id)
-            document = s.scalar(
-                select(RevisionRow.document)
-                .where(
-                    RevisionRow.design_id == id,
-                    RevisionRow.kept_name.is_not(None),
-                    RevisionRow.number <= row.cursor,
-                )
-                .order_by(RevisionRow.number.desc())
-                .limit(1)
-            )
-            try:
-                return None if document is None else _read(document)
-            except DesignError:
-                return None  # nothing to compare with, where the kept one cannot be read
+            document = s.scalar(mine.order_by(RevisionRow.number.desc()).limit(1))
+        try:
+            return None if document is None else _read(document)
+        except DesignError:
+            return None  # nothing to compare with, where the kept one cannot be read
 
     def _step(self, id: str, base_version: int, to: object) -> State:
         with self._session(True) as s:

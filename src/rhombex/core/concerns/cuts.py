@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import sqrt
 
+import numpy as np
+
 from rhombex.core.advice.cuts import joined_by, way_of
 from rhombex.core.advice.seam_ways import STRONG, cuts_joined
 from rhombex.core.advice.sheeted import made_of_sheet, usual_material
@@ -315,8 +317,9 @@ def _borne(a: Analysis, c: PartCuts, cut: Cut, seat: Seat) -> float | None:
         if p.price is not None and max(p.at_mm - c.lo_mm[i], c.hi_mm[i] - p.at_mm) <= room - 8.0
     ]
     beam = beam_of(a.case, a.things, c.part, Box(c.lo_mm, c.hi_mm), cut.axis)
-    for at in sorted(free, key=lambda x: abs(x - cut.at_mm)):
-        if _low_nmm(a, c, cut, seat, at, beam) >= beam.moment_nmm(at):
+    nearest = np.array(sorted(free, key=lambda x: abs(x - cut.at_mm)))
+    for at, bent in zip(nearest.tolist(), beam.moments_nmm(nearest).tolist(), strict=True):
+        if _low_nmm(a, c, cut, seat, at, beam) >= bent:
             return at
     return None
 
