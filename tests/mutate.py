@@ -137,7 +137,7 @@ def constructions(r: Random, mm: float) -> list[dict[str, Any]]:
                 ]
             ),
         },
-        {"kind": "open bench", "gusset_mm": mm},
+        {"kind": "open bench", "gusset_mm": mm, "plate": r.choice(["printed", "sheet"])},
         {
             "kind": "tray in a sleeve",
             "opens": r.choice(["front", "back", "left", "right"]),
@@ -157,13 +157,14 @@ def constructions(r: Random, mm: float) -> list[dict[str, Any]]:
             "kind": "frame and covers",
             "beam_mm": mm,
             "joint_thread": thread,
-            "sheet": r.choice([(), ("top",), ("left", "front")]),
+            "sheet": r.choice([(), ("top",), ("left", "front"), ("bottom",), ("bottom", "top")]),
             "magnets": magnets,
         },
         {
             "kind": "corners and sheet",
             "corner_mm": mm,
             "material": r.choice(["acrylic", "plywood", "aluminium"]),
+            "floor": r.choice(["printed", "sheet"]),
             "wrap": r.choice(["none", "left to right", "front to back"]),
             "bend_mm": r.choice([0.2, 3, 6, 12, 60]),
             "joint_thread": thread,

@@ -230,6 +230,7 @@ Trip = Callable[[Design], tuple[Edit, ...]]
 
 # code -> (edits that trip it on a clean Wren, measured number worked out by hand where it is simple)
 BENCH = Construct(construction=OpenBench())
+ON_SHEET = Construct(construction=OpenBench(plate="sheet"))
 # the network port of Wren is before a beam, where that has its screws
 NO_NETWORK = Need(port="board/network", needed=False)
 CORNERS = Construct(construction=CornersAndSheet())
@@ -350,6 +351,11 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     "mount-screw-length": (lambda d: (at(d, "drive", dz=-5),), None),
     "material-softens": (lambda d: (Set(path="brief.room_c", value=34.0),), None),
     "needs-enclosure": (lambda d: (Set(path="process.filament", value="ABS"),), 0.75),
+    # posts of 3.4 against standoffs of 5, pads of 6; of a stud of 6 mm 1 is left under a sheet of 5
+    "standoff-of-no-length": (lambda d: (ON_SHEET,), 1.6),
+    "hangs-over-the-sheet": (lambda d: (ON_SHEET,), 6.0),
+    "stud-short-of-its-nut": (lambda d: (ON_SHEET, Set(path="shell.floor_mm", value=5.0)), 1.0),
+    "stands-on-its-nuts": (lambda d: (ON_SHEET, Set(path="shell.feet", value=False)), 0.0),
     "hangs-free": (lambda d: (LayPart(part="lid", down="bottom"),), None),
     "much-support": (lambda d: (LayPart(part="lid", down="bottom"), Set(path="process.supports", value=True)), None),
     "slender-upright": (lambda d: (LayPart(part="lid", down="front"),), None),

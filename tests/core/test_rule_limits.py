@@ -33,6 +33,7 @@ from ..conftest import alone
 from .test_concerns import (
     BENCH,
     LEAD,
+    ON_SHEET,
     a_window,
     after,
     at,
@@ -113,6 +114,20 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
         lambda d, x: (under_it((100, 60)), StandOnFeet(foot="printed", under=False, high_mm=x)),
         4.29,
         4.27,
+        "weigh",
+    ),
+    # a stud of 6 mm through the sheet, and the 2.0 of its nut
+    ("stud-short-of-its-nut", lambda d, x: (ON_SHEET, Set(path="shell.floor_mm", value=x)), 4.0, 4.01, "stop"),
+    # 6 - 2 of the stud stand out under a sheet of 2
+    (
+        "stands-on-its-nuts",
+        lambda d, x: (
+            ON_SHEET,
+            Set(path="shell.floor_mm", value=2.0),
+            StandOnFeet(foot="printed", under=False, high_mm=x),
+        ),
+        4.0,
+        3.99,
         "weigh",
     ),
     # its foot ends at x + 2.89 + 115 / 2 - 115 from the grille's edge, 0.75 at 82: 1 must stay

@@ -924,6 +924,53 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "The top gives way under a hand",
         ("Make it 2.9 mm thick",),
     ),
+    "standoff-of-no-length": (
+        "stop",
+        1.6,
+        "at most",
+        0.0,
+        1,
+        "No standoffs of 3.4 mm under Board",
+        (
+            "Put all on the sheet: Board 1.6 mm up, Drive 6 mm down",
+            "Raise Board by 1.6 mm, on to standoffs of 5 mm",
+            "Raise Board by 2.6 mm, on to standoffs of 6 mm",
+            "Print the plate",
+        ),
+    ),
+    "hangs-over-the-sheet": (
+        "stop",
+        6.0,
+        "at most",
+        0.0,
+        1,
+        "Nothing is between Drive and the sheet",
+        (
+            "Put all on the sheet: Board 1.6 mm up, Drive 6 mm down",
+            "Lower Drive by 6 mm, on to the sheet",
+            "Print the plate",
+        ),
+    ),
+    # the stud of 6 mm less the sheet; ISO 4032: an M2.5 nut is 2.0 high
+    "stud-short-of-its-nut": (
+        "stop",
+        1.0,
+        "at least",
+        2.0,
+        1,
+        "The studs of M2.5 standoffs do not fill their nuts",
+        ("Take 4 mm", "Print the plate"),
+    ),
+    # under 3 mm of sheet 3 of a stud stand out, as far as an M3 head
+    "stands-on-its-nuts": (
+        "weigh",
+        0.0,
+        "at least",
+        3.0,
+        1,
+        "It stands on its nuts and screws",
+        ("Stand it on feet", "Print the plate"),
+    ),
     "sheet-not-sold": (
         "stop",
         0.11,

@@ -31,7 +31,11 @@ export function Tally({ state }: { state: StateOut }) {
             <span
               className={`text-[12px] ${whole === view.pieces.length ? "text-verdigris" : "text-vermilion"}`}
             >
-              {whole === view.pieces.length ? "all fit the bed" : `${view.pieces.length - whole} too large`}
+              {!view.pieces.length && view.sheets.length
+                ? "all is bought sheet"
+                : whole === view.pieces.length
+                  ? "all fit the bed"
+                  : `${view.pieces.length - whole} too large`}
             </span>
           )}
           {t.key === "time_h" && rough && (

@@ -14,7 +14,7 @@ def begun(a: Analysis) -> tuple[str, ...]:
         "parts": bool(d.placements),
         "bench": bool(d.placements),
         # walls round nothing are where everybody starts; panels are drawn by hand
-        "shell": bool(a.pieces) and (bool(d.placements) or bool(d.panels)),
+        "shell": bool(a.pieces or a.sheets) and (bool(d.placements) or bool(d.panels)),
         "openings": bool(a.openings.openings or a.openings.vents),
         "cuts": bool(a.cuts) and (bool(d.placements) or bool(d.panels)),
         "hardware": bool(a.joints or a.case.magnets) and bool(d.placements),

@@ -366,6 +366,8 @@ class Foot(Frozen):
 class Mount(Frozen):
     """What a component's mounting point stands on, from the floor of part `part` up to z `top_mm`.
 
+    On a floor of bought sheet, which is only drilled: `nut`, a standoff of `standoff_mm` whose stud goes through the sheet into a nut under it; or `through`.
+
     `insert` / `cut in plastic`: the screw comes from above. `through`: from below, its head sunk into the floor. `nut from below`: from above, right through
     to a nut in a pocket of the underside, `pocket_mm` deep and `pocket_d_mm` across its corners, whose ceiling is bridged in steps of `bridge_mm`, a layer. `clamps`: boards above
     on printed standoffs that the same screw holds, from below up. `stud`: what stands in the post is a bought standoff's, of one that stands on the board, or
@@ -380,7 +382,7 @@ class Mount(Frozen):
     at: Vec2
     top_mm: float
     thread: Thread
-    holding: Literal["insert", "cut in plastic", "captive nut", "nut from below", "through"]
+    holding: Literal["insert", "cut in plastic", "captive nut", "nut from below", "nut", "through"]
     od_mm: float
     hole_mm: float
     hole_depth_mm: float
@@ -631,6 +633,11 @@ class Case(Frozen):
     brackets: tuple[Bracket, ...] = ()
     hooks: tuple[Hook, ...] = ()
     beside_mm: float = 0.0  # of the room beside the frame of a display on a wall, for a bracket; 0 where there is none
+
+    @property
+    def floor_sheet(self) -> Sheet | None:
+        """The bought sheet that its floor is, on which nothing can be printed; None where that is printed or there is none."""
+        return next((p.sheet for p in self.parts if p.name == self.footed), None)
 
     @property
     def foot_d_mm(self) -> float:

@@ -119,11 +119,18 @@ class LoosePanels(Frozen):
         """Panels stand in any room."""
 
 
+Material = Literal["acrylic", "plywood", "aluminium"]
+Floor = Literal["printed", "sheet"]  # of sheet, components stand on bought standoffs that are screwed to it
+
+
 class OpenBench(Frozen):
-    """A plate with posts and no walls; what is fixed to a side has an upright there, with gussets of `gusset_mm`."""
+    """A plate with posts and no walls; what is fixed to a side has an upright there, with gussets of `gusset_mm`. A `plate` of sheet is cut from bought
+    `material`, as thick as the floor is, and has no uprights."""
 
     kind: Literal["open bench"] = "open bench"
     gusset_mm: Annotated[float, Field(ge=0, le=200)] = 20.0
+    plate: Floor = "printed"
+    material: Material = "acrylic"
 
     def raised(self, by_mm: float, high_mm: float) -> Self:
         """A plate knows no height."""
@@ -174,16 +181,13 @@ class CoreAndWrap(Frozen):
             )
 
 
-Material = Literal["acrylic", "plywood", "aluminium"]
-
-
 class FrameAndCovers(Frozen):
     """Four beams of `beam_mm` square stand in the corners of the floor and carry the load; covers are screwed to them from outside. Covers on
-    `sheet` faces are cut from bought sheet of `material`, as thick as walls and lid are."""
+    `sheet` faces, and the floor where it is among them, are cut from bought sheet of `material`, as thick as walls, lid and floor are."""
 
     kind: Literal["frame and covers"] = "frame and covers"
     beam_mm: Annotated[float, Field(ge=6, le=60)] = 12.0
-    sheet: Annotated[tuple[Face, ...], Field(max_length=5)] = ()
+    sheet: Annotated[tuple[Face, ...], Field(max_length=6)] = ()
     material: Material = "acrylic"
     joint_thread: Threaded = "insert"
     cover_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
@@ -196,15 +200,16 @@ class FrameAndCovers(Frozen):
         return self
 
     def check(self, high_mm: float) -> None:
-        """Raises ValueError where a cover is named that there is not, or twice."""
-        _each_once(self.sheet)
+        """Raises ValueError where a cover is named twice."""
+        if len(set(self.sheet)) < len(self.sheet):
+            raise ValueError("shell.construction.sheet: front, back, left, right, top or bottom, each once")
 
 
 Wrap = Literal["none", "left to right", "front to back"]
 
 
 class CornersAndSheet(Frozen):
-    """Printed corner pieces of `corner_mm` square, `reach_mm` high, hold bought sheet on five sides of a printed floor; all screwed. Where the
+    """Printed corner pieces of `corner_mm` square, `reach_mm` high, hold bought sheet on five sides of a `floor`, printed or of sheet; all screwed. Where the
     room is lower than two of them and a gap, one piece goes from floor to top. `wrap`: one sheet is bent over the top, from left to right or from
     front to back, with an inner radius of `bend_mm`; it is as thick as the walls."""
 
@@ -212,6 +217,7 @@ class CornersAndSheet(Frozen):
     corner_mm: Annotated[float, Field(ge=6, le=60)] = 14.0
     reach_mm: Annotated[float, Field(ge=10, le=200)] = 26.0
     material: Material = "acrylic"
+    floor: Floor = "printed"
     wrap: Wrap = "none"
     bend_mm: Annotated[float, Field(ge=0.2, le=60)] = 6.0
     joint_thread: Threaded = "insert"
@@ -247,12 +253,10 @@ class SlidingPanels(Frozen):
 
     def check(self, high_mm: float) -> None:
         """Raises ValueError where a panel is named that there is not, or twice."""
-        _each_once(self.sheet)
-
-
-def _each_once(sheet: tuple[Face, ...]) -> None:
-    if "bottom" in sheet or len(set(sheet)) < len(sheet):
-        raise ValueError("shell.construction.sheet: front, back, left, right or top, each once; the floor is printed")
+        if "bottom" in self.sheet or len(set(self.sheet)) < len(self.sheet):
+            raise ValueError(
+                "shell.construction.sheet: front, back, left, right or top, each once; the floor is printed"
+            )
 
 
 Construction = Annotated[

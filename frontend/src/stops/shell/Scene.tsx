@@ -405,6 +405,16 @@ function Contents({
           <Name thing={t} ink={ink} planes={planes} />
         </Opened>
       ))}
+      {state.view.case.mounts
+        .filter((m) => m.holding === "nut")
+        .map((m) => (
+          <Opened key={`${m.of} ${m.mount}`} state={state} part={m.part} open={open}>
+            <mesh position={[m.at[0], m.at[1], m.top_mm + m.standoff_mm / 2]} rotation={[Math.PI / 2, 0, 0]}>
+              <cylinderGeometry args={[m.od_mm / 2, m.od_mm / 2, m.standoff_mm, 6]} />
+              <meshLambertMaterial color={ink.slate} flatShading clippingPlanes={planes} />
+            </mesh>
+          </Opened>
+        ))}
     </>
   );
 }

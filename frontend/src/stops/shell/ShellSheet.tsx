@@ -216,14 +216,16 @@ export default function ShellSheet({ state, act }: SheetProps) {
         <div className="col-span-full flex flex-wrap gap-x-8 gap-y-1 border-t border-rule pt-1.5">
           <FootFields state={state} act={act} />
           <Choices of={s.construction} set={setOwn} />
-          <Choice
-            label="Post threads"
-            value={s.post_thread}
-            options={[...THREADS, NUT, NUT_BELOW]}
-            onPick={(v) => {
-              set("post_thread", v, `posts: ${v}`);
-            }}
-          />
+          {state.view.case.parts.every((p) => p.name !== state.view.case.footed || !p.sheet) && (
+            <Choice
+              label="Post threads"
+              value={s.post_thread}
+              options={[...THREADS, NUT, NUT_BELOW]}
+              onPick={(v) => {
+                set("post_thread", v, `posts: ${v}`);
+              }}
+            />
+          )}
           <HingeFields state={state} act={act} />
           <HandleFields state={state} act={act} />
           <RibFields state={state} act={act} />

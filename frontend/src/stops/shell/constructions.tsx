@@ -114,15 +114,20 @@ function Opens({ of, set }: Props) {
 }
 
 const COVERS = ["front", "right", "back", "left", "top"] as const;
+const FLOORS = [
+  { value: "printed", label: "printed", hint: "with posts" },
+  { value: "sheet", label: "of sheet", hint: "boards stand on bought standoffs, with nuts under it" },
+] as const;
 
-/** Which covers of a frame, or which panels that slide, are cut from sheet. */
+/** Which covers of a frame, or which panels that slide, are cut from sheet; of a frame its floor as well. */
 function SheetCovers({ of, set }: Props) {
   if (of.kind !== "frame and covers" && of.kind !== "sliding panels") return null;
+  const faces = of.kind === "frame and covers" ? ([...COVERS, "bottom"] as const) : COVERS;
   return (
     <>
       <fieldset className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
         <legend className="float-left mr-3 w-24 text-soft">Of sheet</legend>
-        {COVERS.map((f) => (
+        {faces.map((f) => (
           <label key={f} className="flex items-center gap-1">
             <Tick
               checked={of.sheet.includes(f)}
@@ -133,17 +138,21 @@ function SheetCovers({ of, set }: Props) {
                     const rest = "sheet" in now ? now.sheet.filter((x) => x !== f) : [];
                     return on ? [...rest, f] : rest;
                   },
-                  on ? `${f} of sheet` : `${f} printed`,
+                  on ? `${called(f)} of sheet` : `${called(f)} printed`,
                 );
               }}
             />
-            {f}
+            {called(f)}
           </label>
         ))}
       </fieldset>
       {of.sheet.length > 0 && <Material of={of} set={set} />}
     </>
   );
+}
+
+function called(face: string) {
+  return face === "bottom" ? "floor" : face;
 }
 
 function Material({ of, set }: Props) {
@@ -199,6 +208,14 @@ function SheetAndBends({ of, set }: Props) {
     <>
       <Material of={of} set={set} />
       <Choice
+        label="Floor"
+        value={of.floor}
+        options={FLOORS}
+        onPick={(v) => {
+          set("floor", v, v === "sheet" ? "floor of sheet" : "floor printed");
+        }}
+      />
+      <Choice
         label="Bent sheet"
         value={of.wrap}
         options={WRAPS}
@@ -206,6 +223,30 @@ function SheetAndBends({ of, set }: Props) {
           set("wrap", v, v === "none" ? "a sheet for each side" : `one sheet bent from ${v}`);
         }}
       />
+    </>
+  );
+}
+
+const Gussets = number("open bench", "gusset_mm", "Gussets", 1);
+
+/** Gussets stand beside the uprights of a printed plate. */
+function BenchNumbers({ of, set }: Props) {
+  return of.kind === "open bench" && of.plate === "printed" ? <Gussets of={of} set={set} /> : null;
+}
+
+function BenchPlate({ of, set }: Props) {
+  if (of.kind !== "open bench") return null;
+  return (
+    <>
+      <Choice
+        label="Plate"
+        value={of.plate}
+        options={FLOORS}
+        onPick={(v) => {
+          set("plate", v, v === "sheet" ? "plate of sheet" : "plate printed");
+        }}
+      />
+      {of.plate === "sheet" && <Material of={of} set={set} />}
     </>
   );
 }
@@ -249,8 +290,8 @@ export const CONTROLS: Record<Construction["kind"], Controls> = {
     corners: false,
   },
   "open bench": {
-    Numbers: number("open bench", "gusset_mm", "Gussets", 1),
-    Choices: Nothing,
+    Numbers: BenchNumbers,
+    Choices: BenchPlate,
     top: null,
     corners: true,
   },

@@ -94,7 +94,7 @@ def _row(a: Analysis, g: JointGroup, reach: Reach) -> JointRow:
     filament = a.design.process_of(g.part).filament if g.part else a.design.process.filament
     # a nut slid in from the side wants bosses that are open to the room, and no component over its slot
     posts = g.key.startswith("posts/")
-    chosen = bool(g.holding_path) or posts  # bridging plates have their inserts
+    chosen = bool(g.holding_path) or posts  # bridging plates have their inserts, standoffs on sheet their nuts
     own = a.design.joint(f"posts/{g.of}") if posts else None
     on_standoffs = own is not None and own.holding == "standoff"
     ways: tuple[OwnHolding | CaseHolding, ...] = (

@@ -1,10 +1,17 @@
-"""Walls that are cut from bought sheet: as thick as it is sold, and as what holds it wants."""
+"""Walls and floors that are cut from bought sheet: as thick as it is sold, and as what holds it wants."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 
-from rhombex.core.constructions import Construction, CornersAndSheet, FrameAndCovers, Material, SlidingPanels
+from rhombex.core.constructions import (
+    Construction,
+    CornersAndSheet,
+    FrameAndCovers,
+    Material,
+    OpenBench,
+    SlidingPanels,
+)
 from rhombex.core.design import Design
 from rhombex.core.edits import Construct, Edit, Set
 from rhombex.core.hardware.sheets import stock_mm
@@ -12,15 +19,16 @@ from rhombex.core.shell.sliding_panels import wall_for_sheet_mm
 from rhombex.core.space import Face
 from rhombex.core.workshop.printer import Printer
 
-ALL = ("front", "back", "left", "right", "top")
+ALL: tuple[Face, ...] = ("front", "back", "left", "right", "top")
 
 
 def thick_enough(design: Design, made: Construction, printer: Printer) -> Iterator[Edit]:
     """Walls as thick as sheet that is sold, where they are cut from it, or as sheet and a cheek before it."""
     s = design.shell
-    faces = ALL if isinstance(made, CornersAndSheet) else getattr(made, "sheet", ())
-    top, sides = "top" in faces, any(f != "top" for f in faces)
-    for path, now, wanted in (("shell.wall_mm", s.wall_mm, sides), ("shell.lid_mm", s.lid_mm, top)):
+    faces = of_sheet(made)
+    sides = any(f not in ("top", "bottom") for f in faces)
+    walls = ("shell.wall_mm", s.wall_mm, sides), ("shell.lid_mm", s.lid_mm, "top" in faces)
+    for path, now, wanted in (*walls, ("shell.floor_mm", s.floor_mm, "bottom" in faces)):
         if not wanted:
             continue
         if isinstance(made, SlidingPanels) and path == "shell.wall_mm":
@@ -29,6 +37,26 @@ def thick_enough(design: Design, made: Construction, printer: Printer) -> Iterat
             thick = min(stock_mm(made.material), key=lambda t: (abs(t - now), -t))  # type: ignore[union-attr]
         if abs(thick - now) > 1e-9:
             yield Set(path=path, value=thick)
+
+
+def of_sheet(made: Construction) -> tuple[Face, ...]:
+    """The faces that a construction closes with bought sheet."""
+    if isinstance(made, CornersAndSheet):
+        return (*ALL, "bottom") if made.floor == "sheet" else ALL
+    if isinstance(made, OpenBench):
+        return ("bottom",) if made.plate == "sheet" else ()
+    return getattr(made, "sheet", ())
+
+
+def with_printed_floor(made: Construction) -> Construction:
+    """The same construction with a floor that is printed."""
+    if isinstance(made, CornersAndSheet):
+        return made.model_copy(update={"floor": "printed"})
+    if isinstance(made, OpenBench):
+        return made.model_copy(update={"plate": "printed"})
+    if isinstance(made, FrameAndCovers):
+        return made.model_copy(update={"sheet": tuple(f for f in made.sheet if f != "bottom")})
+    return made
 
 
 def made_of_sheet(design: Design, printer: Printer, face: Face, material: Material) -> tuple[Edit, ...]:

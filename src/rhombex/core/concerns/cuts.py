@@ -318,7 +318,7 @@ def _borne(a: Analysis, c: PartCuts, cut: Cut, seat: Seat) -> float | None:
     ]
     beam = beam_of(a.case, a.things, c.part, Box(c.lo_mm, c.hi_mm), cut.axis)
     nearest = np.array(sorted(free, key=lambda x: abs(x - cut.at_mm)))
-    for at, bent in zip(nearest.tolist(), beam.moments_nmm(nearest).tolist(), strict=True):
+    for at, bent in zip(map(float, nearest), beam.moments_nmm(nearest), strict=True):
         if _low_nmm(a, c, cut, seat, at, beam) >= bent:
             return at
     return None

@@ -14,6 +14,7 @@ from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Joint, Mount, one_of_each
 from rhombex.core.concerns.bench import cheapest, free_place, move_of, moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
+from rhombex.core.concerns.sheet_floor import of_no_standoffs
 from rhombex.core.edits import MoveWall, PutJoint, Set, SetStand
 from rhombex.core.fit.joints import engagement_mm, nut_below_mm, stock_mm
 from rhombex.core.hardware.face_screws import face_screw
@@ -67,7 +68,7 @@ def _other_spacers(a: Analysis, p: Mount) -> tuple[Remedy, ...]:
     upper = next((x for x in a.design.placements if x.id in p.clamps[:1]), None)
     if upper is None or upper.stand is None:
         return ()
-    if p.holding == "through" or p.holding == "nut from below":
+    if p.holding == "through" or p.holding == "nut from below" or p.holding == "nut":
         return ()
     least, most = engagement_mm(p.thread, p.holding)
     now = upper.stand.standoff_mm
@@ -297,8 +298,9 @@ def _of_feet_by_stack(a: Analysis) -> tuple[Remedy, ...]:
 @concern("wall-screw-length", "hardware")
 def wall_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 22: screws through a wall, a flange or a standoff that are too short, too long, or not to be had."""
+    of_no_length = {t.id for t, _, _ in of_no_standoffs(a)}  # what they are screwed into is told first
     for g in a.joints:
-        if not g.key.startswith(("face/", "hook/", "on/", "feet/")) or g.head == "stud":
+        if not g.key.startswith(("face/", "hook/", "on/", "feet/")) or g.head == "stud" or g.of in of_no_length:
             continue
         length = g.screw_mm
         near = (
@@ -338,13 +340,16 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 22: a component's screws: too deep into a drive, too little thread, or a head that stands proud."""
     seen: set[str] = set()
     for p in a.case.mounts:
-        if p.of in seen or p.standoff_mm:  # whether a post takes the stud of a standoff is told of the post
+        # whether a post takes the stud of a standoff is told of the post, and of a sheet where it stands on one
+        if p.of in seen or p.standoff_mm or p.holding == "nut":
             continue
         t = next(x for x in a.things if x.id == p.of)
         if p.holding == "through":
             mount = next(m.mount for m in t.mounts if m.mount.name == p.mount)
             head = val(f"fasteners.{p.thread}.head_k")
-            if p.head_depth_mm < head:
+            if (
+                p.head_depth_mm < head and a.case.part(p.part).sheet is None
+            ):  # under a sheet heads stand out, and feet over them
                 seen.add(p.of)
                 by = up(head + 0.3 - p.head_depth_mm)
                 yield say(

@@ -11,8 +11,9 @@ from rhombex.core.case import Mount
 from rhombex.core.concerns.bench import free_place, move_words, moved, up
 from rhombex.core.concerns.document import named
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
+from rhombex.core.concerns.sheet_floor import print_floor
 from rhombex.core.edits import Construct, MoveWall, Remove, Set
-from rhombex.core.reference import ref
+from rhombex.core.reference import ref, val
 from rhombex.core.shell.offers import usual
 from rhombex.core.space import Face, Vec3
 from rhombex.core.trail import given, looked_up
@@ -35,6 +36,7 @@ def no_wall_to_hold(a: Analysis, say: Maker) -> Iterator[Finding]:
             source="geometry",
             subjects=(t.id, t.face),
             remedies=(
+                *(print_floor(a) if a.case.floor_sheet and t.face != "top" else ()),
                 Remedy(
                     label="Make the case in two halves", edits=(Construct(construction=usual(a.design, "two halves")),)
                 ),
@@ -49,14 +51,16 @@ FARTHER_MM = (0.0, 1.0, 2.0, 4.0, 8.0, 16.0)
 
 @concern("post-off-the-plate", "shell", needs=("mounts",))
 def post_off_the_plate(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """Row 26: a post over the edge of a floor without walls, where it would stand in the air: as much of it is made as stands on the floor."""
+    """Row 26: a post over the edge of a floor without walls, where it would stand in the air: as much of it is made as stands on the floor. Or a hole so near
+    to the edge of one of sheet that this breaks there."""
     if a.case.has("cavity"):
         return  # a wall is there, and says so
-    around = ref("fasteners.rule.hole_wall")
+    sheet = a.case.floor_sheet
+    around = ref(f"sheet.{sheet.material}.edge" if sheet else "fasteners.rule.hole_wall")
     seen: set[str] = set()
     for m in sorted(a.case.mounts, key=lambda m: min(_edges(a, m).values())):
         edges = _edges(a, m)
-        need = m.hole_mm / 2 + around.value
+        need = around.value * val(f"fasteners.{m.thread}.d") if sheet else m.hole_mm / 2 + around.value
         if m.of in seen or min(edges.values()) >= need - 1e-6:
             continue
         seen.add(m.of)
@@ -68,6 +72,20 @@ def post_off_the_plate(a: Analysis, say: Maker) -> Iterator[Finding]:
                 edits=tuple(MoveWall(face=f, by_mm=x) for f, x in short.items()),
             )
         ]
+        if sheet:
+            yield say(
+                "stop" if min(edges.values()) <= m.hole_mm else "weigh",
+                f"A hole for {t.name} is too near the edge of the {named(a, m.part)}",
+                measured=min(edges.values()),
+                limit=need,
+                how="middle of the hole to the edge of the sheet; wanted: its screw's diameter x factor",
+                of=(given("diameter", val(f"fasteners.{m.thread}.d")), looked_up("factor", around)),
+                reason=f"{sheet.material.capitalize()} drilled so near to its edge cracks, or tears out there.",
+                source=str(around),
+                subjects=(t.id, m.part),
+                remedies=(*_moved_back(a, t, short), *remedies),
+            )
+            continue
         yield say(
             "stop",
             f"A post of {t.name} stands over the edge of the {named(a, m.part)}",

@@ -8,13 +8,15 @@ from itertools import combinations
 from math import hypot
 
 from rhombex.core.analysis import Analysis
+from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.open_walls import WALL_ROUND_MM
+from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Seam
 from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place, move_of, move_words, moved, up
 from rhombex.core.concerns.brief import needed_ports, to_wall
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, offered, searched
 from rhombex.core.design import OWN, PlacedOpening
-from rhombex.core.edits import Edit, MoveOnFace, MoveWall, PutOpening, Set
+from rhombex.core.edits import Construct, Edit, MoveOnFace, MoveWall, PutOpening, Set
 from rhombex.core.openings.fixed import held_by
 from rhombex.core.openings.opening import Opening, outline, plate_at
 from rhombex.core.openings.ports import set_back
@@ -22,6 +24,7 @@ from rhombex.core.openings.tools import OVER, PANE_OVER
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.box import facing_across
+from rhombex.core.shell.offers import usual
 from rhombex.core.space import OUTWARD, Box, Face, Vec3
 from rhombex.core.trail import given, looked_up
 
@@ -314,7 +317,13 @@ def _past_them(a: Analysis, o: Opening, boxes: list[Box]) -> tuple[Remedy, ...]:
         for far in (up(high - ends[k] + WALL_ROUND_MM), -up(ends[k + 2] - low + WALL_ROUND_MM)):
             by: Vec3 = (along[0] * far, along[1] * far, along[2] * far)
             if free_place(a.design, t, by):
-                ways.append((abs(far), Remedy(label=move_words(t, by), edits=(moved(t, by),))))
+                leaves = _leaves(a, t, by)
+                ways.append((abs(far) + leaves * LAST, Remedy(label=move_words(t, by), edits=(moved(t, by),))))
+                if (
+                    leaves and a.case.pillar_mm > 0
+                ):  # ports that look out on both sides of a corner: no move serves both
+                    plain = Construct(construction=usual(a.design, "two halves"))
+                    ways.append((LAST / 2, Remedy(label="Make the case in two halves", edits=(plain,))))
                 continue
             # what stands at the wall behind it goes along with that wall
             behind = next((f for f in SIDES if OUTWARD[f] == tuple(-round(x / abs(far)) for x in by)), None)
@@ -323,6 +332,16 @@ def _past_them(a: Analysis, o: Opening, boxes: list[Box]) -> tuple[Remedy, ...]:
                 label = f"Move the {behind} wall out by {abs(far):g} mm"
                 ways.append((2 * abs(far), Remedy(label=label, edits=(MoveWall(face=behind, by_mm=abs(far)),))))
     return cheapest(ways, 2)
+
+
+LAST = 1e3  # of ways that bring something else
+
+
+def _leaves(a: Analysis, t: Thing, by: Vec3) -> bool:
+    """Whether a component so moved leaves a wall that one of its ports looks through."""
+    open_ = wanted_ports(a.design)
+    looks = {p.face for p in t.ports if p.ref in open_}
+    return any(sum(x * y for x, y in zip(OUTWARD[f], by, strict=True)) < -1e-6 for f in looks if f in OUTWARD)
 
 
 def _past(a: Analysis, o: Opening, box: Box) -> tuple[Remedy, ...]:

@@ -9,7 +9,7 @@ from rhombex.core.advice.panels import bend_of, stiffened
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
-from rhombex.core.case import CaseFace, Part
+from rhombex.core.case import CaseFace, Part, Sheet
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.concerns.ribs import ribbed
 from rhombex.core.edits import Set
@@ -47,11 +47,11 @@ def floor_sags(a: Analysis, say: Maker) -> Iterator[Finding]:
         load = sum(loads.values()) / 1000 * G
         # what it comes to if all of it stood in the middle
         share = sum(m * _shape(a, _middle(by_id[i])) for i, m in loads.items()) / sum(loads.values())
-        d_nmm = _stiff_nmm(a, part, floor)
+        d_nmm = _of_sheet_nmm(of.sheet, floor.thick_mm) if of.sheet else _stiff_nmm(a, part, floor)
         if d_nmm <= 0:
             continue  # nothing is laid: that is told
         ribs = stiffened(a, "bottom", POSTS) if of.ribbed == "bottom" else 1.0
-        warm = _creep(a, part)
+        warm = _creep_of_sheet(of.sheet) if of.sheet else _creep(a, part)
         one = load * share * short**2 / d_nmm / ribs * warm.value
         sag, least = centre_load(long / short) * one, clamped_load(long / short) * one
         if sag <= limit.value:
@@ -72,12 +72,12 @@ def floor_sags(a: Analysis, say: Maker) -> Iterator[Finding]:
                 given("a", short),
                 given("b", long),
                 given("thickness", floor.thick_mm),
-                given("D", d_nmm / 1000, "N m", "skins on a core of infill"),
+                given("D", d_nmm / 1000, "N m", "sheet" if of.sheet else "skins on a core of infill"),
                 *((given("by its ribs", ribs, "x"),) if ribs > 1 else ()),
                 given("creep", warm.value, "x", warm.formula),
                 *warm.inputs,
             ),
-            reason=f"{load:.1f} N on a floor of {long:.0f} x {short:.0f} x {floor.thick_mm:g} mm of {a.design.process_of(part).filament} at "
+            reason=f"{load:.1f} N on a floor of {long:.0f} x {short:.0f} x {floor.thick_mm:g} mm of {_made_of(a, of)} at "
             f"{a.ladder.wall_c.value:.0f} degrees: {least:.1f} to {sag:.1f} mm once it has crept, by how stiffly its walls hold it. Screws work loose and "
             "plugs stand askew.",
             source=f"plate with its edges held (Timoshenko and Woinowsky-Krieger); {warm.source}",
@@ -85,7 +85,7 @@ def floor_sags(a: Analysis, say: Maker) -> Iterator[Finding]:
             remedies=(
                 *_feet_under(a, part, worst),
                 *_ribs(a, "bottom", of, limit.value / sag),
-                *_thicker("floor", "shell.floor_mm", thick),
+                *_thicker("floor", "shell.floor_mm", _to_be_had(of, thick)),
             ),
         )
 
@@ -159,15 +159,23 @@ def _sunk(a: Analysis, face: CaseFace, of: Part) -> tuple[float, Trail, tuple[In
 def _of_top(a: Analysis, face: CaseFace, of: Part) -> tuple[float, float, Trail]:
     """Stiffness of a top, N mm, its mass, g/m2, and its creep: of bought sheet, or as it is printed."""
     if of.sheet is not None:
-        kind = f"sheet.{of.sheet.material}"
-        stays = ref(f"{kind}.creep")
-        d_nmm = val(f"{kind}.modulus") * face.thick_mm**3 / 12 / (1 - val("limits.standing.poisson") ** 2)
-        creeps = Trail(value=stays.value, unit="x", formula="of the sheet, in the end", source=str(stays))
-        return d_nmm, val(f"{kind}.density") * face.thick_mm * 1000, creeps
+        grams = val(f"sheet.{of.sheet.material}.density") * face.thick_mm * 1000
+        return _of_sheet_nmm(of.sheet, face.thick_mm), grams, _creep_of_sheet(of.sheet)
     lies = down_of(a.design, of) in ("top", "bottom")
     plate = Plate(name="top", thick_mm=face.thick_mm, pose="lying" if lies else "standing")
     grams = bending(plate, a.design.process_of(of.name), a.printer)[1]
     return _stiff_nmm(a, of.name, plate), grams, _creep(a, of.name)
+
+
+def _of_sheet_nmm(sheet: Sheet, thick_mm: float) -> float:
+    """Bending stiffness of bought sheet per width, N mm."""
+    return val(f"sheet.{sheet.material}.modulus") * thick_mm**3 / 12 / (1 - val("limits.standing.poisson") ** 2)
+
+
+def _creep_of_sheet(sheet: Sheet) -> Trail:
+    """How many times as far bought sheet gives way in the end."""
+    stays = ref(f"sheet.{sheet.material}.creep")
+    return Trail(value=stays.value, unit="x", formula="of the sheet, in the end", source=str(stays))
 
 
 def _made_of(a: Analysis, of: Part) -> str:

@@ -14,6 +14,7 @@ from rhombex.core.case import Mount, Need, Part, one_of_each
 from rhombex.core.concerns.before_cuts import of_walls
 from rhombex.core.concerns.bench import moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
+from rhombex.core.concerns.sheet_floor import print_floor
 from rhombex.core.design import OwnJoint
 from rhombex.core.edits import MoveWall, PutJoint, Set
 from rhombex.core.fit.bead import lines_in_wall, spacing_mm, wall_of_lines_mm
@@ -115,7 +116,7 @@ def boss_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
     posts = (
         (f"posts of {p.of}", f"posts of {names[p.of]}", p.thread, p.holding, p.od_mm)
         for p in a.case.mounts
-        if p.holding != "through"
+        if p.holding != "through" and p.holding != "nut"
     )
     screws = ((f"{j.name} screws",) * 2 + (j.thread, j.holding, j.od_mm) for j in one_of_each(a.case.joints))
     for subject, who, thread, holding, od in (*posts, *screws):
@@ -149,7 +150,7 @@ def post_too_short(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 21: a post and the floor under it are too low for the insert's or screw's hole."""
     seen: set[str] = set()
     for p in a.case.mounts:
-        if p.holding == "through" or p.of in seen:
+        if p.holding == "through" or p.holding == "nut" or p.of in seen:
             continue
         need = hole_depth_mm(p.thread, p.holding)
         need = max(need, stud_hole_mm()) if p.standoff_mm else need
@@ -208,7 +209,7 @@ def nothing_holds(a: Analysis, say: Maker) -> Iterator[Finding]:
         flat, sides = held_by_edges(t), {m.at for m in a.case.mounts if m.of == t.id}
         if flat is not None and held_at(flat.box, sides):
             continue
-        high = ref("fasteners.rule.edge_high")
+        high, of_sheet = ref("fasteners.rule.edge_high"), a.case.floor_sheet is not None
         yield say(
             "weigh" if found >= 2 else "stop",
             f"{t.name} is held in only {found} places beside its edges" if found >= 2 else f"Nothing holds {t.name}",
@@ -216,13 +217,15 @@ def nothing_holds(a: Analysis, say: Maker) -> Iterator[Finding]:
             limit=LEAST,
             unit="places",
             how="places beside its edges with room for a post, its screw and the screw's head; two of them across from one another",
-            reason=f"It has no holes for screws from below, and no flat edge of at most {high.value:g} mm that screws could reach over."
+            reason="It has no holes for screws from below, and no posts can be printed beside it on a floor of bought sheet."
+            if of_sheet
+            else f"It has no holes for screws from below, and no flat edge of at most {high.value:g} mm that screws could reach over."
             if flat is None
             else f"It has no holes for screws from below. Posts beside its edges carry and hold it, with screws whose heads reach {over_mm():.2f} mm "
             "over them; walls, plugs or what stands there take the other places.",
             source=str(high if flat is None else ref("fasteners.rule.edge_gap")),
             subjects=(t.id,),
-            remedies=() if flat is None else _room_beside(a, t, flat.box),
+            remedies=print_floor(a) if of_sheet else () if flat is None else _room_beside(a, t, flat.box),
         )
 
 

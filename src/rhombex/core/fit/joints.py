@@ -134,6 +134,13 @@ def from_below_mm(thread: str, high_mm: float, limit_mm: float | None) -> tuple[
     return UNDER_HEAD_MM + aim, high_mm + aim - val(f"fasteners.{thread}.head_k") - SUNK_MORE_MM
 
 
+def through_sheet_mm(thread: str, high_mm: float, limit_mm: float | None) -> tuple[float, float]:
+    """The shortest and the longest screw from below through a sheet, its head under it, into the thread of what lies `high_mm` over the underside: as many turns
+    as hold, and no farther than it may."""
+    turns = val("fasteners.rule.least_turns") * val(f"fasteners.{thread}.pitch")
+    return high_mm + turns, high_mm + from_below_aim_mm(thread, limit_mm) + 0.5
+
+
 def stock_mm(thread: str) -> tuple[float, ...]:
     """The lengths that screws of a thread come in, mm; an inch thread comes in inches."""
     return series("fasteners.rule.stock_lengths_inch" if thread == INCH else "fasteners.rule.stock_lengths")

@@ -21,6 +21,7 @@ from rhombex.core.fit.joints import (
     screw_mm,
     stock_mm,
     through_bolt_mm,
+    through_sheet_mm,
 )
 from rhombex.core.hardware.face_screws import face_screw
 from rhombex.core.hardware.joint_group import (
@@ -145,17 +146,45 @@ def _of_mounts(design: Design, things: tuple[Thing, ...], case: Case, names: dic
             ).append(p)
         own = design.joint(f"posts/{of}")
         for k, ps in enumerate(alike.values()):
-            yield _posts(design, by_id, ps, names, k, own is not None and own.screw_mm is not None)
+            of_sheet = case.part(ps[0].part).sheet is not None
+            yield _posts(design, by_id, ps, names, k, own is not None and own.screw_mm is not None, of_sheet)
+
+
+def _on_sheet(t: Thing, ps: list[Mount], k: int) -> JointGroup:
+    """The studs of standoffs through a floor of sheet, each into a nut under it that all its turns hold."""
+    p = ps[0]
+    studs = with_nuts(
+        f"posts/{p.of}" + (f"-{k + 1}" if k else ""),
+        f"standoffs of {t.name}",
+        "standoff",
+        p.part,
+        p.part,
+        (StackLayer(what=p.part, kind="printed", from_mm=0.0, to_mm=p.grip_mm),),
+        [ScrewSeat(at=(*x.at, p.top_mm), along=(0.0, 0.0, -1.0)) for x in ps],
+        thread=p.thread,
+        screw_mm=val("fasteners.rule.standoff_stud"),
+        by_hand=False,
+    )
+    least = p.grip_mm + val(f"fasteners.{p.thread}.nut_m")
+    return studs.model_copy(update={"of": p.of, "head": "stud", "least_mm": least})
 
 
 def _posts(
-    design: Design, by_id: dict[str, Thing], ps: list[Mount], names: dict[str, str], k: int, by_hand: bool
+    design: Design,
+    by_id: dict[str, Thing],
+    ps: list[Mount],
+    names: dict[str, str],
+    k: int,
+    by_hand: bool,
+    of_sheet: bool,
 ) -> JointGroup:
     p = ps[0]
     t = by_id[p.of]
+    if p.holding == "nut":
+        return _on_sheet(t, ps, k)
     if p.holding == "through":
         limit = next((m.mount.depth_limit_mm for m in t.mounts if m.mount.name == p.mount), None)
-        least, most = from_below_mm(p.thread, p.top_mm, limit)
+        least, most = (through_sheet_mm if of_sheet else from_below_mm)(p.thread, p.top_mm, limit)
         deep = limit if limit is not None else 2 * val(f"fasteners.{p.thread}.d")
         layers: tuple[StackLayer, ...] = (
             StackLayer(what=p.part, kind="printed", from_mm=-p.head_depth_mm, to_mm=p.grip_mm),

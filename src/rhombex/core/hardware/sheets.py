@@ -100,6 +100,11 @@ def screw_in(case: Case, sheet: Sheet, j: Joint) -> tuple[str, Vec2]:
 
 def _holes(case: Case, openings: Openings, part: str, sheet: Sheet) -> tuple[Loop, ...]:
     out = []
+    if sheet.face == "bottom":
+        floor = case.face("bottom")
+        out += [circle(*floor.on((*m.at, 0.0)), m.hole_mm) for m in case.mounts if m.part == part]
+        if case.foot and case.foot.seat_mm and part == case.footed:
+            out += [circle(*floor.on((*at, 0.0)), case.foot.seat_d_mm) for at in case.feet]
     for j in (j for j in case.joints if j.holds == part):
         name, at = screw_in(case, sheet, j)
         out.append(circle(*sheet.fold(name).at(at), j.clearance_mm))

@@ -25,7 +25,10 @@ def held_by(case: Case, things: tuple[Thing, ...]) -> list[tuple[str, str, Box, 
         box = Box((m.at[0] - r, m.at[1] - r, 0.0), (m.at[0] + r, m.at[1] + r, m.top_mm))
         out.append((f"a post of {names.get(m.of, m.of)}", m.of, box, frozenset((m.part,))))
     out += [(f"the post under {names.get(p.of, p.of)}", p.of, p.box, frozenset((p.part,))) for p in case.props]
-    r, seat = case.foot_d_mm / 2, case.foot.seat_mm if case.foot else 0.0
+    r = case.foot_d_mm / 2
+    seat = (
+        (case.foot.seat_mm or case.cavity.lo[2]) if case.foot else 0.0
+    )  # what is only stuck on covers what is over it
     for x, y in case.feet:
         seat_box = Box((x - r, y - r, 0.0), (x + r, y + r, seat))
         out.append(("the seat of a foot", case.footed, seat_box, frozenset((case.footed,))))

@@ -1,4 +1,4 @@
-"""Corners and sheet: printed corner pieces on a printed floor hold bought sheet on the other five sides."""
+"""Corners and sheet: printed corner pieces on a floor, printed or of sheet, hold bought sheet on the other five sides."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ def build(design: Design, kind: CornersAndSheet, printer: Printer, things: tuple
         corner_mm=kind.corner_mm,
         reach_mm=kind.reach_mm,
         called="corner",
-        sheet=COVERS,
+        sheet=(*COVERS, "bottom") if kind.floor == "sheet" else COVERS,
         material=kind.material,
         holding=kind.joint_thread,
         wrap=kind.wrap,

@@ -32,11 +32,13 @@ GLUE_MM = 0.2  # room for glue over a stud
 LEFT_MM = 0.8  # of the floor over a seat; common practice: four layers that close it
 
 
-def foot_of(design: Design, printer: Printer, footed: str) -> Foot:
-    """The foot of a design, and its seat in the part `footed` that stands on it."""
+def foot_of(design: Design, printer: Printer, footed: str, of_sheet: bool = False) -> Foot:
+    """The foot of a design, and its seat in the part `footed` that stands on it. A sheet is only drilled: what is stuck on has no recess in it, and a
+    stud goes through."""
     floor = design.shell.floor_mm
     if design.shell.foot == "stick-on":
         d, deep = (val(f"printing.feature.{x}") for x in ("foot_d", "foot_recess"))
+        deep = 0.0 if of_sheet else deep
         return Foot(
             d_mm=d,
             high_mm=val("printing.feature.foot_height"),
@@ -53,7 +55,7 @@ def foot_of(design: Design, printer: Printer, footed: str) -> Foot:
         high_mm=design.shell.foot_mm,
         stud_mm=stud,
         seat_d_mm=seat,
-        seat_mm=max(floor - LEFT_MM, floor / 3),
+        seat_mm=floor if of_sheet else max(floor - LEFT_MM, floor / 3),
     )
 
 
@@ -91,9 +93,12 @@ def nut_at(case: Case, at: Vec2) -> PlacedSolid | None:
 
 
 def foot_seats(case: Case) -> list[Solid]:
-    """Recesses in the underside that feet are stuck or glued into."""
+    """Recesses in the underside that feet are stuck or glued into, or holes right through it."""
     f = case.foot
-    return [prism(circle(x, y, f.seat_d_mm), -OVER, f.seat_mm) for x, y in case.feet] if f else []
+    if f is None or f.seat_mm <= 0:
+        return []
+    deep = f.seat_mm if f.seat_mm < case.cavity.lo[2] else f.seat_mm + OVER
+    return [prism(circle(x, y, f.seat_d_mm), -OVER, deep) for x, y in case.feet]
 
 
 def with_feet(design: Design, built: Built) -> Built:

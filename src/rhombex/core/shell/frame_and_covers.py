@@ -1,4 +1,4 @@
-"""Frame and covers: beams from floor to top in the corners, covers printed or of sheet."""
+"""Frame and covers: beams from floor to top in the corners, covers and floor printed or of sheet."""
 
 from __future__ import annotations
 

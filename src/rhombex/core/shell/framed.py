@@ -1,4 +1,4 @@
-"""What stands on corner pieces: a printed floor, beams or corners in the four upright corners of the room, and five flat covers screwed to them.
+"""What stands on corner pieces: a floor, beams or corners in the four upright corners of the room, and five flat covers screwed to them.
 
 Covers lie outside the corner pieces: those on left and right over the whole depth, front and back between them, the top over all.
 """
@@ -45,7 +45,7 @@ from rhombex.core.shell.magnets import (
     ribs,
 )
 from rhombex.core.shell.mounts import mounts_of
-from rhombex.core.shell.posts import with_posts
+from rhombex.core.shell.posts import drilled, with_posts
 from rhombex.core.shell.solids import OVER, bore
 from rhombex.core.space import OUTWARD, Box, Face, Vec3
 from rhombex.core.workshop.printer import Printer
@@ -78,7 +78,8 @@ def build_framed(
         faces = tuple(f.model_copy(update={"thick_mm": s.wall_mm}) if f.id == "top" else f for f in faces)
     no_mounts: tuple[Mount, ...] = ()
     no_joints: tuple[tuple[Joint, ...], int] = ((), 0)
-    mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, FLOOR), no_mounts)
+    of_sheet = "bottom" in framing.sheet
+    mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, FLOOR, of_sheet), no_mounts)
     joints, wanted = faults.attempt(
         "stage", "screws of the covers", lambda: joints_of(design, framing, printer, corners, things, bent), no_joints
     )
@@ -102,8 +103,11 @@ def build_framed(
                 size_mm=(w, d, s.floor_mm),
                 down="bottom",
                 plates=(Flat(name="floor", thick_mm=s.floor_mm, flat=True),),
-                seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=s.wall_mm),
-                ribbed="bottom",
+                seat=None if of_sheet else Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=s.wall_mm),
+                ribbed="" if of_sheet else "bottom",
+                sheet=Sheet(material=framing.material, thick_mm=s.floor_mm, face="bottom", outline=rect(0, 0, w, d))
+                if of_sheet
+                else None,
             ),
             *(_corner_part(c, framing) for c in corners),
             *(_cover(design, framing, f, outlines[f], faces) for f in covers),
@@ -124,11 +128,11 @@ def build_framed(
         held="cover",
         mounts=mounts,
         feet=feet_of(design, mounts, things, (*joints, *magnets), side),
-        foot=foot_of(design, printer, FLOOR),
+        foot=foot_of(design, printer, FLOOR, of_sheet),
         footed=FLOOR,
         pillar_mm=side + (beside_beams_mm(design, printer, (FLOOR,), max(w, d)) if magnets else 0.0),
     )
-    bodies: dict[str, Body] = {FLOOR: lambda tools: _floor(design, case, tools)}
+    bodies: dict[str, Body] = {FLOOR: lambda tools: _floor(design, case, of_sheet, tools)}
     for c in corners:
         bodies[c.name] = _corner_body(case, c)
     for f in covers:
@@ -307,7 +311,7 @@ def _walls(
     return out
 
 
-def _floor(design: Design, case: Case, tools: tuple[Solid, ...]) -> Solid:
+def _floor(design: Design, case: Case, of_sheet: bool, tools: tuple[Solid, ...]) -> Solid:
     s, (w, d, _) = design.shell, case.box_mm
     (x0, y0, _), (x1, y1, _) = case.cavity
     holes: list[Solid] = []
@@ -315,7 +319,11 @@ def _floor(design: Design, case: Case, tools: tuple[Solid, ...]) -> Solid:
         holes.append(bore(j.at, j.along, j.clearance_mm, -s.floor_mm - OVER, OVER))
         if j.head_depth_mm > 0:
             holes.append(bore(j.at, j.along, j.head_d_mm, -s.floor_mm - OVER, j.head_depth_mm - s.floor_mm))
+    if of_sheet:
+        holes += drilled(case, FLOOR, s.floor_mm)
     body = Difference(block(Box((0, 0, 0), (w, d, s.floor_mm))), (*holes, *foot_seats(case), *tools))
+    if of_sheet:
+        return Filled(body)
     return Filled(with_posts(body, case, FLOOR, rect(x0, y0, x1, y1), s.floor_mm / 2))  # covers stand beside them
 
 

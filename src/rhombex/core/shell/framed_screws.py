@@ -178,8 +178,8 @@ def _joint(
         boss=Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2])),
         od_mm=corner.box.size[0],
         through_mm=through_mm,
-        # heads sink into the floor, so that it stands flat; covers stay whole, and a sheet is only drilled
-        sink_mm=sunk_mm(through_mm) if holds == FLOOR else 0.0,
+        # heads sink into a printed floor, so that it stands flat; covers stay whole, and a sheet is only drilled
+        sink_mm=sunk_mm(through_mm) if holds == FLOOR and "bottom" not in framing.sheet else 0.0,
         deep_mm=deep,
         holding=framing.holding,
         length_mm=framing.screws_mm.get(path),

@@ -18,7 +18,7 @@ COVERS: tuple[Face, ...] = (*SIDES, "top")
 @dataclass(frozen=True)
 class Framing:
     """What a construction of this family chooses: the side of its square corner pieces, their heights (None: from floor to top), what they
-    are called, which covers are of sheet and of which, how the screws hold, and magnets in place of those of the covers. `wrap`: one sheet is bent over
+    are called, which covers, and whether the floor, are of sheet and of which, how the screws hold, and magnets in place of those of the covers. `wrap`: one sheet is bent over
     the top, with an inner radius of `bend_mm`."""
 
     kind: str

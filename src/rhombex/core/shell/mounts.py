@@ -25,10 +25,12 @@ from rhombex.core.fit.joints import (
     hole_mm,
     nut_across_mm,
     nut_below_mm,
+    nut_corners_mm,
     nut_pocket_mm,
     screw_mm,
     stock_mm,
     stud_hole_mm,
+    through_sheet_mm,
 )
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
@@ -39,8 +41,13 @@ from rhombex.core.space import Box, Vec3
 from rhombex.core.workshop.printer import Printer
 
 
-def mounts_of(design: Design, printer: Printer, things: tuple[Thing, ...], part: str) -> tuple[Mount, ...]:
-    """A post or pad on a part's floor, under every mounting point of every component that stands on it."""
+def mounts_of(
+    design: Design, printer: Printer, things: tuple[Thing, ...], part: str, of_sheet: bool = False
+) -> tuple[Mount, ...]:
+    """A post or pad on a part's floor, under every mounting point of every component that stands on it. `of_sheet`: the floor is bought sheet, on which
+    nothing can be printed: bought standoffs stand there, and what is screwed on from below lies on it."""
+    if of_sheet:
+        return tuple(_on_sheet(design, things, part))
     posts: list[Mount] = []
     room = cavity(design)
 
@@ -120,6 +127,58 @@ def mounts_of(design: Design, printer: Printer, things: tuple[Thing, ...], part:
                 )
             )
     return tuple(posts)
+
+
+def _on_sheet(design: Design, things: tuple[Thing, ...], part: str) -> Iterator[Mount]:
+    """Standoffs under every hole of what stands on a floor of sheet, and the screws from below of what lies on it."""
+    thick = design.shell.floor_mm
+    for t in things:
+        if t.component.mounting not in ("posts", "through") or t.placement.on is not None:
+            continue
+        own = design.joint(f"posts/{t.id}")
+        for m in t.mounts:
+            thread, (x, y, high) = m.mount.thread, m.at
+            on_it = Mount(
+                of=t.id,
+                mount=m.mount.name,
+                part=part,
+                at=(x, y),
+                top_mm=thick,
+                thread=thread,
+                holding="nut",
+                od_mm=nut_corners_mm(thread),
+                hole_mm=clearance_mm(thread),
+                hole_depth_mm=thick,
+                head_d_mm=0.0,
+                head_depth_mm=0.0,
+                grip_mm=thick,
+                screw_mm=None,
+                engagement_mm=val("fasteners.rule.standoff_stud") - thick,
+                stud=True,
+                pocket_d_mm=nut_corners_mm(thread),
+                standoff_mm=max(high - thick, 0.0),
+            )
+            if t.component.mounting == "posts":
+                yield on_it
+                continue
+            head = val(f"fasteners.{thread}.head_d")
+            least, most = through_sheet_mm(thread, high, m.mount.depth_limit_mm)
+            length = own.screw_mm if own and own.screw_mm else screw_mm(thread, 0.0, least, most)
+            yield on_it.model_copy(
+                update={
+                    "holding": "through",
+                    "top_mm": high,
+                    "od_mm": head,
+                    "hole_depth_mm": high,
+                    "head_d_mm": head,
+                    "grip_mm": high,
+                    "screw_mm": length,
+                    "engagement_mm": (length or high) - high,
+                    "stud": False,
+                    "pocket_d_mm": 0.0,
+                    "standoff_mm": 0.0,
+                }
+            )
 
 
 def _beside(

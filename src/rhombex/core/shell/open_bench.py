@@ -1,10 +1,10 @@
-"""Open bench: a plate with posts and no walls; what is fixed to a side has an upright there."""
+"""Open bench: a plate with posts and no walls; what is fixed to a side has an upright there. Or a plate of sheet with standoffs."""
 
 from __future__ import annotations
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity, hard
-from rhombex.core.case import Built, Case, CaseFace, Flat, Mount, Part, Seat, Wall
+from rhombex.core.case import Built, Case, CaseFace, Flat, Mount, Part, Seat, Sheet, Wall
 from rhombex.core.constructions import OpenBench
 from rhombex.core.design import Design
 from rhombex.core.faults import Faults
@@ -14,7 +14,7 @@ from rhombex.core.shell.box import box_faces
 from rhombex.core.shell.brackets import PRESSED, room_beside_mm
 from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.mounts import mounts_of
-from rhombex.core.shell.posts import with_posts
+from rhombex.core.shell.posts import drilled, with_posts
 from rhombex.core.space import FACES, Frame, Vec3
 from rhombex.core.workshop.printer import Printer
 
@@ -27,12 +27,13 @@ def build(design: Design, bench: OpenBench, printer: Printer, things: tuple[Thin
     s, outer = design.shell, outer_size(design)
     w, d, h = outer
     no_mounts: tuple[Mount, ...] = ()
-    mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, PLATE), no_mounts)
+    of_sheet = bench.plate == "sheet"
+    mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, PLATE, of_sheet), no_mounts)
     edge = s.wall_mm
     clear = {f: (0.0, 0.0, d if f in ("left", "right") else w, h) for f in FACES}
     clear |= dict.fromkeys(("top", "bottom"), (edge, edge, w - edge, d - edge))
     faces = box_faces(design, clear, frozenset({"bottom"}))
-    uprights = tuple(x for f in faces for x in _uprights(design, things, f, h))
+    uprights = () if of_sheet else tuple(x for f in faces for x in _uprights(design, things, f, h))
     high = max((x.hi_mm[1] for x in uprights), default=s.floor_mm)
     high = max([high, *(m.box.hi[2] for m in mounts)])
     case = Case(
@@ -47,14 +48,22 @@ def build(design: Design, bench: OpenBench, printer: Printer, things: tuple[Thin
                 size_mm=(w, d, high),
                 down="bottom",
                 plates=(Flat(name="floor", thick_mm=s.floor_mm, flat=True),),
-                seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=0.0),
+                seat=None if of_sheet else Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=0.0),
+                sheet=Sheet(
+                    material=bench.material,
+                    thick_mm=s.floor_mm,
+                    face="bottom",
+                    outline=rounded(0, 0, w, d, s.corner_radius_mm),
+                )
+                if of_sheet
+                else None,
             ),
         ),
         faces=faces,
         walls=(Wall(face="bottom", part=PLATE, lo_mm=(0, 0), hi_mm=(w, d), depth_mm=s.floor_mm), *uprights),
         mounts=mounts,
         feet=feet_of(design, mounts, things),
-        foot=foot_of(design, printer, PLATE),
+        foot=foot_of(design, printer, PLATE, of_sheet),
         footed=PLATE,
     )
     return Built(case, {PLATE: lambda tools: _plate(design, bench, case, tools)})
@@ -94,6 +103,9 @@ def _uprights(design: Design, things: tuple[Thing, ...], face: CaseFace, top: fl
 def _plate(design: Design, bench: OpenBench, case: Case, tools: tuple[Solid, ...]) -> Solid:
     s, (w, d, _) = design.shell, case.box_mm
     outline = rounded(0, 0, w, d, s.corner_radius_mm)
+    if bench.plate == "sheet":
+        holes = (*drilled(case, PLATE, s.floor_mm), *foot_seats(case), *tools)
+        return Filled(Difference(prism(outline, 0, s.floor_mm), holes))
     solids: list[Solid] = [prism(outline, 0, s.floor_mm)]
     for x in case.walls:
         if x.face != "bottom":

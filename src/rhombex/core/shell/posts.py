@@ -55,6 +55,11 @@ def with_posts(walls: Solid, case: Case, part: str, outline: Loop, sink: float) 
     return Difference(Union((walls, *posts)), tuple(holes))
 
 
+def drilled(case: Case, part: str, thick_mm: float) -> list[Solid]:
+    """The holes in a floor of bought sheet: for the studs of standoffs, and for screws from below."""
+    return [prism(circle(*m.at, m.hole_mm), -OVER, thick_mm + OVER) for m in case.mounts if m.part == part]
+
+
 def _all_within(outline: Loop, standing: list[Mount]) -> bool:
     """Whether the squares round all posts lie within an outline."""
     corners = [

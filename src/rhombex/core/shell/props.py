@@ -95,7 +95,7 @@ def _met(at: Array, r: float, floor: float, top: float, boxes: list[Box]) -> NDA
 
 def _floor(case: Case, carried_by: str | None) -> str | None:
     """The part whose floor a post stands on: the one that carries the component, else the one that has a floor, over which it is put."""
-    floors = [p.name for p in case.parts if any(f.name == "floor" for f in p.plates)]
+    floors = [p.name for p in case.parts if p.sheet is None and any(f.name == "floor" for f in p.plates)]
     return carried_by if carried_by in floors else next(iter(floors), None)
 
 
