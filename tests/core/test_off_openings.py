@@ -24,6 +24,7 @@ from rhombex.core.edits import Construct, FitCavity, Move, MoveWall, Remove, Sta
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.openings.opening import outline
 from rhombex.core.parts import library
+from rhombex.core.remedies import effect_of
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import SCENARIOS
 
@@ -82,6 +83,20 @@ def frame() -> Design:
         shell=Shell(inner_mm=(160.0, 120.0, 60.0), construction=FrameAndCovers()),
     )
     return apply(apply(d, FitCavity()), MoveWall(face="top", by_mm=40.0))
+
+
+def test_ports_on_both_sides_of_a_corner_are_served_by_walls_without_columns(good_wren: Design) -> None:
+    """The network port of *Wren*'s board looks left before the front beam, its other ports look to the front: whatever way it is moved, one of the two is
+    lost. The first way past the screws is a case without beams; the move comes after, and brings a port that is too deep."""
+    d = apply(good_wren, Construct(construction=FrameAndCovers()))
+    f = next(f for f in judge(looked(d)) if f.code == "opening-meets-screw")
+    assert f.subjects == ("board/network",)
+    assert [r.label for r in f.remedies][0] == "Make the case in two halves" and f.remedies[1].label.startswith(
+        "Move Board"
+    )
+    halves, moved = (effect_of(d, ARCHIVE_WORKSHOP, f.key, r.edits) for r in f.remedies)
+    assert halves.clears and not halves.new
+    assert moved.clears and any("too deep for its plug" in x for x in moved.new)
 
 
 def test_a_side_screw_goes_up_its_beam_past_a_port() -> None:

@@ -16,7 +16,7 @@ from rhombex.core.begun import begun
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.constructions import CornersAndSheet, FrameAndCovers, OpenBench, SlidingPanels
 from rhombex.core.design import Design, OwnJoint
-from rhombex.core.edits import Construct, MoveWall, PropUp, PutJoint, Set, StandOnFeet, Swap, Together
+from rhombex.core.edits import Construct, MoveWall, PropUp, PutJoint, Remove, Set, StandOnFeet, Swap, Together
 from rhombex.core.exchange.write_flat import flat_dxf
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.hardware.joint_group import JointGroup
@@ -151,6 +151,28 @@ def test_everything_is_put_on_it_at_once(good_wren: Design) -> None:
     bare = ARCHIVE_WORKSHOP.model_copy(update={"standoffs_mm": ()})
     f = next(x for x in judge(analyse(low, bare, "none")) if x.code == "standoff-of-no-length")
     assert (f.measured, f.limit, f.unit) == (0, 1, "lengths") and [r.label for r in f.remedies] == ["Print the plate"]
+
+
+def test_all_is_put_on_the_sheet_at_once_not_lower_than_it_stands(good_wren: Design) -> None:
+    """5.4 over the sheet: standoffs of 5 are nearer, but what is under the board has its room on those of 6."""
+    d = apply(good_wren, Together(edits=(Construct(construction=BENCH), at(good_wren, "board", dz=2.0))))
+    f = alone(d, "standoff-of-no-length")[0]
+    assert f.measured == pytest.approx(0.4)
+    assert [r.label for r in f.remedies[:3]] == [
+        "Put all on the sheet: Board 0.6 mm up, Drive 6 mm down",
+        "Lower Board by 0.4 mm, on to standoffs of 5 mm",
+        "Raise Board by 0.6 mm, on to standoffs of 6 mm",
+    ]
+
+
+def test_heads_of_screws_stand_out_under_it(good_wren: Design) -> None:
+    """Of a stud 2 mm under a sheet of 4; the heads of the screws into corner pieces are 3 high (ISO 4762, M3). On a wall it stands on nothing."""
+    d = apply(on_sheet(good_wren, CORNERS), Together(edits=(Remove(id="drive"), Set(path="shell.floor_mm", value=4.0))))
+    low = apply(d, Set(path="shell.feet", value=False))
+    assert alone(d, "stands-on-its-nuts") == []
+    (f,) = alone(low, "stands-on-its-nuts")
+    assert (f.measured, f.limit, f.severity) == (0.0, 3.0, "weigh")
+    assert alone(apply(low, Set(path="brief.stands", value="wall")), "stands-on-its-nuts") == []
 
 
 def test_nothing_is_printed_on_it(good_wren: Design) -> None:
