@@ -91,9 +91,8 @@ def test_ports_on_both_sides_of_a_corner_are_served_by_walls_without_columns(goo
     d = apply(good_wren, Construct(construction=FrameAndCovers()))
     f = next(f for f in judge(looked(d)) if f.code == "opening-meets-screw")
     assert f.subjects == ("board/network",)
-    assert [r.label for r in f.remedies][0] == "Make the case in two halves" and f.remedies[1].label.startswith(
-        "Move Board"
-    )
+    plain, move = f.remedies
+    assert plain.label == "Make the case in two halves" and move.label.startswith("Move Board")
     halves, moved = (effect_of(d, ARCHIVE_WORKSHOP, f.key, r.edits) for r in f.remedies)
     assert halves.clears and not halves.new
     assert moved.clears and any("too deep for its plug" in x for x in moved.new)

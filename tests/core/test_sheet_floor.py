@@ -23,6 +23,7 @@ from rhombex.core.hardware.joint_group import JointGroup
 from rhombex.core.plain import DesignError
 from rhombex.core.remedies import effect_of
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.demo.scenario import heron
 
 from ..conftest import alone
 from .test_concerns import at, heavy_drive, plain_board
@@ -182,8 +183,9 @@ def test_nothing_is_printed_on_it(good_wren: Design) -> None:
     f = alone(d, "nothing-holds")[0]
     assert (f.severity, f.measured, f.limit) == ("stop", 0, 3)
     assert "bought sheet" in f.reason and [r.label for r in f.remedies] == ["Print the plate"]
-    propped = looked(apply(on_sheet(good_wren, CORNERS), PropUp(id="fan", rests_on="post")))
-    assert propped.case.props == ()
+    for floor, posts in (("printed", 1), ("sheet", 0)):
+        d = apply(heron(), Together(edits=(Construct(construction=CornersAndSheet(floor=floor)),)))
+        assert len(looked(apply(d, PropUp(id="card", rests_on="post"))).case.props) == posts
     # what a hand chose for posts waits for a printed floor
     chosen = apply(on_sheet(good_wren), PutJoint(joint=OwnJoint(of="posts/board", holding="captive nut")))
     assert group(looked(chosen), "posts/board").holding == "nut"
