@@ -69,6 +69,31 @@ def test_an_open_bench_is_drawn_without_walls(page: Page) -> None:
     assert axe(page) == []
 
 
+def test_a_plate_of_sheet_carries_what_is_put_on_it_in_one_press(page: Page) -> None:
+    go(page, "Shell")
+    page.get_by_role("button", name="Other constructions").click()
+    way(page, "open bench").get_by_role("button", name="Make it so").click(timeout=90_000)
+    plate = page.get_by_role("radiogroup", name="Plate")
+    plate.get_by_role("radio", name="of sheet").click()
+    expect(page.get_by_role("radiogroup", name="Material").get_by_role("radio", name="acrylic")).to_be_checked()
+    expect(page.get_by_label("Gussets")).to_have_count(0)  # nor posts, whose threads could be chosen
+    expect(page.get_by_role("radiogroup", name="Post threads")).to_have_count(0)
+    told = concern(page, "No standoffs of 2.6 mm under Board")
+    told.click()
+    page.get_by_role("button", name="Put all on the sheet: Board 2.4 mm up, Drive 6 mm down").click()
+    expect(told).to_have_count(0)
+    parts = page.get_by_role("list", name="Parts of the case")
+    parts.get_by_role("button", name=re.compile("^plate")).click()
+    expect(parts.get_by_text("4, each screwed through it with a nut under it")).to_be_visible()
+    page.locator("[data-ready=true]").wait_for()
+    assert axe(page) == []
+    go(page, "Hardware")
+    page.get_by_role("row", name=re.compile("standoffs of Board")).click()
+    expect(page.get_by_text("4 studs of standoffs, M2.5")).to_be_visible()
+    expect(page.get_by_role("row", name=re.compile("standoff, with stud"))).to_contain_text("M2.5 x 5")
+    assert axe(page) == []
+
+
 def test_two_constructions_are_looked_at_side_by_side_and_both_kept(page: Page, server: str) -> None:
     go(page, "Shell")
     page.get_by_role("button", name="Other constructions").click()

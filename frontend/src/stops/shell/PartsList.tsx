@@ -61,6 +61,7 @@ function Slip({ state, part }: { state: StateOut; part: StateOut["view"]["case"]
       : `${j.thread.replace("_", ".")}, none in stock`;
     kinds.set(name, (kinds.get(name) ?? 0) + 1);
   }
+  const standoffs = state.view.case.mounts.filter((m) => m.part === part.name && m.holding === "nut");
   const pairs = state.view.case.magnets.filter((m) => m.holds === part.name || m.into === part.name);
   return (
     <dl className="grid grid-cols-[auto_minmax(0,1fr)] gap-x-3 px-1 pb-1 text-[12px] text-soft">
@@ -91,6 +92,12 @@ function Slip({ state, part }: { state: StateOut; part: StateOut["view"]["case"]
           ? "from bought sheet: outline and holes are among the export files as DXF and SVG"
           : `on its ${piece?.down ?? part.down}${part.shown && piece?.down === part.down ? `: ${part.shown}` : ""}`}
       </dd>
+      {standoffs.length > 0 && (
+        <>
+          <dt>standoffs</dt>
+          <dd className="num">{standoffs.length}, each screwed through it with a nut under it</dd>
+        </>
+      )}
       {[...kinds].map(([name, n]) => (
         <div key={name} className="contents">
           <dt>screws</dt>
