@@ -65,12 +65,16 @@ def test_a_screw_with_no_place_beside_a_port_is_left_out_and_said(in_sheet: Desi
 
 def test_an_opening_for_a_port_into_a_screw_under_it_is_told(in_sheet: Design) -> None:
     """The screw through the floor reaches up to 3.4 + 6.9 = 10.3; the opening, 16.06 high about 17.75, begins at 9.72. Moved 5.3 mm on, it begins
-    at 9.47 + 5.3 = 14.8, past the 10 + 3.2 that the screw takes."""
+    at 9.47 + 5.3 = 14.8, past the 10 + 3.2 that the screw takes; that leaves the ports at the front too deep, so that walls without corner pieces are first."""
     f = next(f for f in judge(looked(in_sheet)) if f.code == "opening-meets-screw")
     assert f.severity == "stop" and f.subjects == ("board/network",)
     assert f.measured == pytest.approx(9.72 - 10.3, abs=0.01) and f.limit == 0.0
-    assert [r.label for r in f.remedies] == ["Move the front wall out by 5.3 mm"]
-    after = judge(looked(apply(in_sheet, f.remedies[0].edits[0])))
+    assert [r.label.split(",")[0] for r in f.remedies] == [
+        "Make the case in two halves",
+        "Move the front wall out by 5.3 mm",
+    ]
+    after = judge(looked(apply(in_sheet, f.remedies[1].edits[0])))
+    assert any(x.code == "port-too-deep" for x in after)
     assert not [x for x in after if x.code == "opening-meets-screw"]
 
 
@@ -92,9 +96,9 @@ def test_ports_on_both_sides_of_a_corner_are_served_by_walls_without_columns(goo
     f = next(f for f in judge(looked(d)) if f.code == "opening-meets-screw")
     assert f.subjects == ("board/network",)
     plain, move = f.remedies
-    assert plain.label == "Make the case in two halves" and move.label.startswith("Move Board")
+    assert plain.label == "Make the case in two halves, with walls of 4 mm" and move.label.startswith("Move Board")
     halves, moved = (effect_of(d, ARCHIVE_WORKSHOP, f.key, r.edits) for r in f.remedies)
-    assert halves.clears and not halves.new
+    assert halves.clears and list(halves.new) == ["The wall is 9.7 lines thick"]  # the rim would stand in the board
     assert moved.clears and any("too deep for its plug" in x for x in moved.new)
 
 

@@ -390,6 +390,51 @@ def test_a_lid_whose_components_stand_tight_against_all_walls_has_its_walls_move
     assert alone(apply(d, Together(edits=r.edits)), "lid-screws-missing") == []
 
 
+def test_where_no_walls_give_every_screw_a_place_most_have_one() -> None:
+    """The opening of the rear plate takes the place of one of eight screws, however far the walls are moved out. The back wall stays, where the plate is."""
+    d = walled("board-mini-itx", "fan-92x14")
+    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
+    (f,) = alone(d, "lid-screws-missing")
+    assert (f.severity, f.measured, f.limit) == ("stop", 0, 8)
+    assert f.remedies[0].label == "Move the left, the right and the front walls out by 10 mm: 7 of 8 have a place then"
+    better = apply(d, Together(edits=f.remedies[0].edits))
+    (after,) = alone(better, "lid-screws-missing")
+    assert (after.severity, after.measured) == ("weigh", 7)
+    nearer = tuple(e.model_copy(update={"by_mm": 7.0}) for e in f.remedies[0].edits)
+    assert alone(apply(d, Together(edits=nearer)), "lid-screws-missing")[0].measured < 7
+
+
+def test_walls_that_no_port_looks_through_go_out_first() -> None:
+    """The board's ports look to the front: with that wall moved out they are too deep, so the one at the back is offered before it."""
+    d = apply(walled("sbc-65x30", "display-0.96"), Construct(construction=CoreAndWrap()))
+    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
+    (f,) = alone(d, "lid-screws-missing")
+    assert [r.label for r in f.remedies] == [
+        "Move the left and the back walls out by 10 mm",
+        "Move the left and the front walls out by 10 mm",
+    ]
+    back, front = (apply(d, Together(edits=r.edits)) for r in f.remedies)
+    assert alone(back, "port-too-deep") == [] and alone(front, "port-too-deep")
+
+
+def test_a_fan_is_put_in_where_it_is_in_nobodys_way() -> None:
+    """Its first free place is before the supply, into which its screws would reach; the next one serves."""
+    d = Design(
+        name="x",
+        shell=Shell(inner_mm=(136.13, 190.01, 78.91), wall_mm=3.15, construction=TwoHalves(joint_mm=58.91)),
+        printer="bench-220",
+        placements=(
+            Placement(id="board", component="sbc-65x30", name="Board", at_mm=(33.98, 16.48, 6.0)),
+            Placement(id="supply", component="supply-flex", name="Supply", at_mm=(90.48, 68.48, 33.1), face="back"),
+        ),
+    )
+    f = next(f for f in alone(d, "vents-too-small") if f.severity == "stop")
+    assert f.remedies[0].label.startswith("Put in a fan")
+    with_it = apply(d, Together(edits=f.remedies[0].edits))
+    for code in ("vents-too-small", "screw-tip-hits", "screws-wait-for-one-another", "component-in-part"):
+        assert [x for x in alone(with_it, code) if x.severity == "stop" and "fan" in x.subjects] == [], code
+
+
 def test_a_board_whose_plug_a_supply_does_not_have_is_fed_by_an_adapter() -> None:
     d = walled("sbc-65x30", "supply-atx")
     f = next(f for f in alone(d, "plugs-missing") if "usb-c" in f.title)

@@ -9,16 +9,26 @@ from typing import Literal
 from pydantic import ValidationError
 
 from rhombex.core.air.streams import FanPair, fan_pairs, wall_fans
-from rhombex.core.analysis import Analysis
+from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.anchors import placed
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.bench.dodge import free_spot
 from rhombex.core.bench.placing import TO_BLOW
 from rhombex.core.concerns.bench import free_place, moved
-from rhombex.core.concerns.registry import Finding, Maker, NotOffered, Remedy, concern, offered, searched
+from rhombex.core.concerns.registry import (
+    UNLESS_TOLD,
+    Finding,
+    Maker,
+    NotOffered,
+    Remedy,
+    concern,
+    heard,
+    offered,
+    searched,
+)
 from rhombex.core.design import Design, VentField
-from rhombex.core.edits import Blow, Edit, PlaceNew, PutVent, ToFace
+from rhombex.core.edits import Blow, Edit, PlaceNew, PutVent, ToFace, Together
 from rhombex.core.openings.vents import vent, vent_room
 from rhombex.core.parts import library
 from rhombex.core.plain import DesignError
@@ -86,6 +96,8 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 
 MOST_FANS = 4  # are tried, the smallest first
+MOST_PLACES = 3  # are looked at closely
+IN_THE_WAY = ("screw-tip-hits", "screws-wait-for-one-another", "joint-not-reached", "component-in-part")
 ENDLESS = 1e12  # mm2, more than any wall
 _Fields = list[tuple[Face, Callable[[], tuple[PutVent, ...]], Callable[[], float]]]
 
@@ -124,12 +136,14 @@ def _enough(fields: _Fields, wanted_mm2: float) -> tuple[_Fields, bool]:
 
 @searched
 def _with_a_fan(a: Analysis, fields: _Fields) -> tuple[Remedy, ...]:
-    """The smallest fan that moves the air which the heat asks for and finds a free place on a wall, with vents in a wall where there are none."""
+    """The smallest fan that moves the air which the heat asks for and finds a free place on a wall, with vents in a wall where there are none; of a few places
+    that where it is in nobody's way as it is screwed on."""
     per_cfm = val("air.air.cfm") / 3600 * val("air.air.fan_share")
     fans = [(c.air.free_flow_cfm * per_cfm, c) for c in library().values() if c.family == "fan" and c.air is not None]
     strong = sorted((x for x in fans if x[0] >= a.need.flow_m3s), key=lambda x: (x[0], x[1].key))
     vents = [] if a.design.vents else fields[:1]
     words = "".join(f" and vents in the {face} wall" for face, _, _ in vents)
+    found: list[Remedy] = []
     for _, fan in strong[:MOST_FANS]:
         put = PlaceNew(component=fan.key)
         try:
@@ -137,16 +151,30 @@ def _with_a_fan(a: Analysis, fields: _Fields) -> tuple[Remedy, ...]:
             more = tuple(e for _, field, _ in vents for e in field())
         except (DesignError, ValidationError):  # no more can be placed
             return ()
-        there = _on_some_wall(a, design, frozenset(face for face, _, _ in vents))
-        if there is not None:
-            label = f"Put in a {fan.label[:1].lower()}{fan.label[1:]}{words}"
-            return (Remedy(label=label, edits=(put, *there, *more)),)
-    return ()
+        label = f"Put in a {fan.label[:1].lower()}{fan.label[1:]}{words}"
+        for there in _on_some_wall(a, design, frozenset(face for face, _, _ in vents)):
+            found.append(Remedy(label=label, edits=(put, *there, *more)))
+            if not _in_somebodys_way(a, found[-1]):
+                return (found[-1],)
+            if len(found) == MOST_PLACES:
+                return (found[0],)
+    return tuple(found[:1])
 
 
-def _on_some_wall(a: Analysis, design: Design, vented: frozenset[Face]) -> tuple[Edit, ...] | None:
-    """What moves a new fan from where it landed, where no component is, to where nothing of the case is either; on another wall where that one has no
-    room, but not on one that is to be vented. None where no wall has."""
+def _in_somebodys_way(a: Analysis, remedy: Remedy) -> bool:
+    """Whether what a remedy puts in is in the way of another component's screws, or stands in the case."""
+
+    def stops(x: Analysis) -> set[str]:
+        told = (heard(code, x, *((frozenset[str](),) if code in UNLESS_TOLD else ())) for code in IN_THE_WAY)
+        return {f.key for some in told for f in some if f.severity == "stop"}
+
+    with_it = analyse(apply(a.design, Together(edits=remedy.edits)), a.workshop, "none")
+    return not stops(with_it) <= stops(a)
+
+
+def _on_some_wall(a: Analysis, design: Design, vented: frozenset[Face]) -> Iterator[tuple[Edit, ...]]:
+    """What moves a new fan from where it landed, where no component is, to where nothing of the case is either; then on other walls, but not on one that is to
+    be vented. Nothing where no wall has room."""
     new = next(p for p in design.placements if a.design.placement(p.id) is None)
     middle: Vec3 = tuple(x / 2 for x in design.shell.inner_mm)  # type: ignore[assignment]
     for face in (new.face, *(f for f in TO_BLOW if f != new.face)):
@@ -157,8 +185,7 @@ def _on_some_wall(a: Analysis, design: Design, vented: frozenset[Face]) -> tuple
         t = next(t for t in things if t.id == new.id)
         by = free_spot(design, things, t.id, a.case)
         if by is not None and a.case.wall_at(face, _moved(t.frame.origin, by)) and free_place(design, t, by):
-            return (*((edit,) if edit else ()), *((moved(t, by),) if any(by) else ()))
-    return None
+            yield (*((edit,) if edit else ()), *((moved(t, by),) if any(by) else ()))
 
 
 def _moved(at: Vec3, by: Vec3) -> Vec3:

@@ -1,4 +1,5 @@
-"""Ways out that print a case on another printer or in another filament, whose rim may be thicker: the walls go out with it where something would stand in it."""
+"""Ways out that make a case another way, or print it on another printer or in another filament, whose rim may be thicker: the walls go out with it where
+something would stand in it."""
 
 from __future__ import annotations
 
@@ -6,12 +7,14 @@ from math import ceil
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
+from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.bench.gaps import beyond, cavity, hard
 from rhombex.core.case import Bulge
 from rhombex.core.concerns.before_cuts import of_walls
 from rhombex.core.concerns.registry import Remedy, searched
 from rhombex.core.constructions import SlidingPanels
-from rhombex.core.edits import Set, Together, walls_round
+from rhombex.core.design import Design
+from rhombex.core.edits import Construct, Set, Together, walls_round
 from rhombex.core.plain import DesignError
 from rhombex.core.shell.build import bulges, case_of
 from rhombex.core.shell.sliding_panels import wall_of_cheeks_mm
@@ -32,7 +35,8 @@ def with_room(a: Analysis, remedy: Remedy) -> Remedy:
 
 @searched
 def _with_room(a: Analysis, remedy: Remedy) -> tuple[Remedy, ...]:
-    if not a.case.bulges and not isinstance(a.design.shell.construction, SlidingPanels):
+    another = any(isinstance(e, Construct) for e in remedy.edits)
+    if not a.case.bulges and not another and not isinstance(a.design.shell.construction, SlidingPanels):
         return ()
     return of_walls(a, ("with room", remedy), lambda: _looked_for(a, remedy))
 
@@ -50,27 +54,30 @@ def _looked_for(a: Analysis, remedy: Remedy) -> tuple[Remedy, ...]:
         cheeks = Set(path="shell.wall_mm", value=least)
         return (Remedy(label=f"{remedy.label}, with walls of {least:g} mm", edits=(*remedy.edits, cheeks)),)
     rims = bulges(design, printer)
-    if max((b.mm for b in rims), default=0.0) <= max(b.mm for b in a.case.bulges) + AS_BEFORE_MM:
+    if max((b.mm for b in rims), default=0.0) <= max((b.mm for b in a.case.bulges), default=0.0) + AS_BEFORE_MM:
         return ()
-    beside, behind = (_in_rim(a, rims, own) > _in_rim(a, a.case.bulges, own) for own in (False, True))
+    things = arrange(design)
+    beside, behind = (
+        _in_rim(design, things, rims, own) > _in_rim(a.design, a.things, a.case.bulges, own) for own in (False, True)
+    )
     if behind:  # it is fixed to that wall: no rim may stand out of it
         thick = ceil(10 * (design.shell.wall_mm + max(b.mm for b in rims))) / 10
         wall = Set(path="shell.wall_mm", value=thick)
         return (Remedy(label=f"{remedy.label}, with walls of {thick:g} mm", edits=(*remedy.edits, wall)),)
     if not beside:
         return ()
-    out = walls_round(case_of(design, printer, a.things)).model_copy(update={"only_out": True})
+    out = walls_round(case_of(design, printer, things)).model_copy(update={"only_out": True})
     return (Remedy(label=f"{remedy.label}, with its walls drawn out for the rim", edits=(*remedy.edits, out)),)
 
 
-def _in_rim(a: Analysis, rims: tuple[Bulge, ...], own: bool) -> int:
+def _in_rim(design: Design, things: tuple[Thing, ...], rims: tuple[Bulge, ...], own: bool) -> int:
     """How many solids stand in the thickening of walls beside them, or of the one that they are fixed to (`own`)."""
-    room = cavity(a.design)
+    room = cavity(design)
     return sum(
         beyond(s.box, room, f) > -b.inward_mm(s.box.lo[2], s.box.hi[2])
         for b in rims
         for f in b.faces
-        for t in a.things
+        for t in things
         if (t.face == f) == own
         for s in hard(t)
     )

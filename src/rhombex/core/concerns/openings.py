@@ -14,9 +14,10 @@ from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Seam
 from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place, move_of, move_words, moved, up
 from rhombex.core.concerns.brief import needed_ports, to_wall
+from rhombex.core.concerns.elsewhere import with_room
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, offered, searched
 from rhombex.core.design import OWN, PlacedOpening
-from rhombex.core.edits import Construct, Edit, MoveOnFace, MoveWall, PutOpening, Set
+from rhombex.core.edits import Construct, Edit, Move, MoveOnFace, MoveWall, PutOpening, Set
 from rhombex.core.openings.fixed import held_by
 from rhombex.core.openings.opening import Opening, outline, plate_at
 from rhombex.core.openings.ports import set_back
@@ -25,7 +26,7 @@ from rhombex.core.parts import port_kinds
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.box import facing_across
 from rhombex.core.shell.offers import usual
-from rhombex.core.space import OUTWARD, Box, Face, Vec3
+from rhombex.core.space import OUTWARD, Box, Face, Vec3, normal_axis
 from rhombex.core.trail import given, looked_up
 
 
@@ -128,9 +129,40 @@ def port_too_deep(a: Analysis, say: Maker) -> Iterator[Finding]:
                 f"{grip.value:g} mm to hold only down to {limit:.0f} mm.",
                 source=str(grip),
                 subjects=(p.ref,),
-                remedies=ways
-                or ((Remedy(label=f"Move {t.name} to the {p.face} wall", edits=(move,)),) if move else ()),
+                remedies=ways or _to_its_wall(a, t, p.face, move),
             )
+
+
+def _to_its_wall(a: Analysis, t: Thing, face: Face, move: Move | None) -> tuple[Remedy, ...]:
+    """A component moved to a wall that its port looks through. Where its ports on the next side come before a column by that, walls without columns are first."""
+    if move is None:
+        return ()
+    there = Remedy(label=f"Move {t.name} to the {face} wall", edits=(move,))
+    return (*_without_columns(a, move), there) if _before_a_column(a, t, face, move) else (there,)
+
+
+def _before_a_column(a: Analysis, t: Thing, face: Face, move: Move) -> bool:
+    """Whether an opening of a component in a side next to a wall comes before the column between the two, once it is moved there."""
+    k = normal_axis(face)
+    low = OUTWARD[face][k] < 0
+    edge = a.case.cavity.lo[k] + a.case.pillar_mm if low else a.case.cavity.hi[k] - a.case.pillar_mm
+    to = move.to_mm[k]
+    by = 0.0 if to is None else to - t.placement.at_mm[k]
+    for o in (o for o in a.openings.openings if o.of == t.id and o.face in SIDES and normal_axis(o.face) != k):
+        ends = a.case.face(o.face).stretch(k, *outline(o))
+        if a.case.pillar_mm > 0 and (ends[0] + by < edge if low else ends[1] + by > edge):
+            return True
+    return False
+
+
+def _without_columns(a: Analysis, *move: Move) -> tuple[Remedy, ...]:
+    """Walls without columns in their corners, where there are some: ports that look out on both sides of a corner find no place beside one. `move`: what comes
+    before."""
+    if a.case.pillar_mm <= 0:
+        return ()
+    plain = Construct(construction=usual(a.design, "two halves"))
+    there = f", {next(t.name for t in a.things if t.id == move[0].id)} at its wall" if move else ""
+    return (with_room(a, Remedy(label=f"Make the case in two halves{there}", edits=(*move, plain))),)
 
 
 @concern("joint-cuts-opening", "openings", needs=("seams",))
@@ -316,21 +348,21 @@ def _past_them(a: Analysis, o: Opening, boxes: list[Box]) -> tuple[Remedy, ...]:
         low, high = min(c[k] for c in corners), max(c[k] for c in corners)
         for far in (up(high - ends[k] + WALL_ROUND_MM), -up(ends[k + 2] - low + WALL_ROUND_MM)):
             by: Vec3 = (along[0] * far, along[1] * far, along[2] * far)
+            leaves = _leaves(a, t, by)  # or is left behind, where the wall is moved out
             if free_place(a.design, t, by):
-                leaves = _leaves(a, t, by)
                 ways.append((abs(far) + leaves * LAST, Remedy(label=move_words(t, by), edits=(moved(t, by),))))
-                if (
-                    leaves and a.case.pillar_mm > 0
-                ):  # ports that look out on both sides of a corner: no move serves both
-                    plain = Construct(construction=usual(a.design, "two halves"))
-                    ways.append((LAST / 2, Remedy(label="Make the case in two halves", edits=(plain,))))
+                if leaves:
+                    ways += [(LAST / 2, r) for r in _without_columns(a)]
                 continue
             # what stands at the wall behind it goes along with that wall
             behind = next((f for f in SIDES if OUTWARD[f] == tuple(-round(x / abs(far)) for x in by)), None)
             at_it = (low + high) / 2 < face.size_mm[k] / 2 if far > 0 else (low + high) / 2 > face.size_mm[k] / 2
             if behind is not None and at_it:
                 label = f"Move the {behind} wall out by {abs(far):g} mm"
-                ways.append((2 * abs(far), Remedy(label=label, edits=(MoveWall(face=behind, by_mm=abs(far)),))))
+                out = Remedy(label=label, edits=(MoveWall(face=behind, by_mm=abs(far)),))
+                ways.append((2 * abs(far) + leaves * LAST, out))
+                if leaves:
+                    ways += [(LAST / 2, r) for r in _without_columns(a)]
     return cheapest(ways, 2)
 
 
@@ -338,10 +370,14 @@ LAST = 1e3  # of ways that bring something else
 
 
 def _leaves(a: Analysis, t: Thing, by: Vec3) -> bool:
-    """Whether a component so moved leaves a wall that one of its ports looks through."""
-    open_ = wanted_ports(a.design)
-    looks = {p.face for p in t.ports if p.ref in open_}
-    return any(sum(x * y for x, y in zip(OUTWARD[f], by, strict=True)) < -1e-6 for f in looks if f in OUTWARD)
+    """Whether a component so moved leaves one of its ports too deep behind its wall for a plug."""
+    open_, grip = wanted_ports(a.design), val("limits.grip.plug")
+    for p in (p for p in t.ports if p.ref in open_ and p.face in OUTWARD):
+        back = -sum(x * y for x, y in zip(OUTWARD[p.face], by, strict=True))
+        long = port_kinds()[p.port.kind].plug_length_mm
+        if back > 1e-6 and long > grip and set_back(a.case, p) + back > long - grip:
+            return True
+    return False
 
 
 def _past(a: Analysis, o: Opening, box: Box) -> tuple[Remedy, ...]:

@@ -7,13 +7,12 @@ from collections.abc import Iterator
 
 from rhombex.core.advice.screws import TWO_LAYERS_MM
 from rhombex.core.analysis import Analysis
-from rhombex.core.apply import apply
-from rhombex.core.bench.arrange import Thing, arrange
+from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Mount, Need, Part, one_of_each
-from rhombex.core.concerns.before_cuts import of_walls
 from rhombex.core.concerns.bench import moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
+from rhombex.core.concerns.screw_room import room_for_screws
 from rhombex.core.concerns.sheet_floor import print_floor
 from rhombex.core.design import OwnJoint
 from rhombex.core.edits import MoveWall, PutJoint, Set
@@ -21,9 +20,7 @@ from rhombex.core.fit.bead import lines_in_wall, spacing_mm, wall_of_lines_mm
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm, stud_hole_mm
 from rhombex.core.fit.laying import down_of
 from rhombex.core.parts.threads import label
-from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref
-from rhombex.core.shell.build import case_of
 from rhombex.core.shell.edges import LEAST, THREAD, edge_mm, edge_places, held_at, held_by_edges, over_mm
 from rhombex.core.space import Box, Face, normal_axis
 from rhombex.core.trail import given
@@ -279,71 +276,5 @@ def lid_screws_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
         reason=f"The corners and edges are taken by components, plugs or openings; the {a.case.held} will gape there.",
         source="one screw in each corner and at most 160 mm apart (common practice)",
         subjects=(a.case.held,),
-        remedies=_room_for_screws(a, n),
+        remedies=room_for_screws(a, n),
     )
-
-
-GROWTHS = (2.0, 4.0, 7.0, 10.0, 15.0)
-_SIDE_WALLS: tuple[Face, ...] = ("left", "right", "front", "back")
-
-
-@searched
-def _room_for_screws(a: Analysis, now: int) -> tuple[Remedy, ...]:
-    """The smallest growth on one side that gives every screw a place, tried on the shell alone."""
-    return of_walls(a, "room for screws", lambda: _roomy(a, now))
-
-
-def _roomy(a: Analysis, now: int) -> tuple[Remedy, ...]:
-    words: dict[Face, str] = {
-        "back": "deeper at the back",
-        "left": "wider on the left",
-        "right": "wider on the right",
-        "top": "higher",
-    }
-    found: list[tuple[float, Remedy]] = []
-    for face, word in words.items():
-        # what the farthest does not give the nearer ones do not either
-        if _screws_if(a, GROWTHS[-1], face)[0] <= now:
-            continue
-        for by in GROWTHS:
-            got, wanted = _screws_if(a, by, face)
-            if got > now and got >= wanted:
-                label = f"Make the case {by:g} mm {word}"
-                found.append((by, Remedy(label=label, edits=(MoveWall(face=face, by_mm=by),))))
-                break
-    return tuple(r for _, r in sorted(found, key=lambda f: f[0])[:2]) or _room_on_sides(a, now)
-
-
-def _room_on_sides(a: Analysis, now: int) -> tuple[Remedy, ...]:
-    """The same by the wall that most ports look at, or by several where one alone does not do: components that stand tight against all of them."""
-
-    def enough(by: float, walls: tuple[Face, ...]) -> bool:
-        got, wanted = _screws_if(a, by, *walls)
-        return got > now and got >= wanted
-
-    ways: list[tuple[Face, ...]] = [("front",), *(w for n in (2, 3, 4) for w in itertools.combinations(_SIDE_WALLS, n))]
-    ways[-1:-1] = [("left", "right", "top"), ("front", "back", "top")]  # columns along a flat case want height as well
-    for n, some in itertools.groupby(ways, len):
-        # what all of them together do not give some do not either: a dozen cases less to try
-        if n == 2 and all(_screws_if(a, by, *_SIDE_WALLS, "top")[0] <= now for by in (GROWTHS[2], GROWTHS[-1])):
-            return ()
-        # what the farthest does not give the nearer ones do not either
-        walls = next((w for w in some if enough(GROWTHS[-1], w)), None)
-        if walls is not None:
-            by = next((x for x in GROWTHS[1:-1] if enough(x, walls)), GROWTHS[-1])
-            words = " and the ".join(x for x in (", the ".join(walls[:-1]), walls[-1]) if x)
-            label = f"Move the {words} {'wall' if len(walls) == 1 else 'walls'} out by {by:g} mm"
-            return (Remedy(label=label, edits=tuple(MoveWall(face=w, by_mm=by) for w in walls)),)
-    return ()
-
-
-def _screws_if(a: Analysis, by: float, *walls: Face) -> tuple[int, int]:
-    """How many screws find a place once walls are moved out, and how many are wanted then; none where the case is as large as a case can be."""
-    design = a.design
-    try:
-        for wall in walls:
-            design = apply(design, MoveWall(face=wall, by_mm=by))
-    except DesignError:
-        return 0, 0
-    case = case_of(design, a.printer, arrange(design))
-    return len(case.fastened), case.wanted_joints
