@@ -14,9 +14,9 @@ from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.begun import begun
 from rhombex.core.concerns import Finding, judge
-from rhombex.core.constructions import CornersAndSheet, FrameAndCovers, OpenBench, SlidingPanels
-from rhombex.core.design import Design, OwnJoint
-from rhombex.core.edits import Construct, MoveWall, PropUp, PutJoint, Remove, Set, StandOnFeet, Swap, Together
+from rhombex.core.constructions import CornersAndSheet, FrameAndCovers, OpenBench, SlidingPanels, TwoHalves
+from rhombex.core.design import Design, OwnJoint, Shell
+from rhombex.core.edits import Construct, MoveWall, PlaceNew, PropUp, PutJoint, Remove, Set, StandOnFeet, Swap, Together
 from rhombex.core.exchange.write_flat import flat_dxf
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.hardware.joint_group import JointGroup
@@ -241,6 +241,35 @@ def test_walls_of_corners_come_with_a_floor_as_thick_as_it_is_sold(good_wren: De
     assert not [e for e in thick_enough(thin, CornersAndSheet(), ARCHIVE_WORKSHOP.printers[0]) if e == edits[-1]]
     bench = tuple(thick_enough(thin, BENCH, ARCHIVE_WORKSHOP.printers[0]))
     assert bench == (Set(path="shell.floor_mm", value=3),)
+
+
+def test_a_plate_too_large_for_the_bed_is_cut_from_sheet_with_what_stands_on_it() -> None:
+    """A floor of over 260 on a bed of 180: of acrylic it is one piece, boards stand on standoffs, the drive lies on it. Standoffs are screwed in before their
+    board is there, whose own connectors stand over its holes."""
+    d = Design(
+        name="x", shell=Shell(inner_mm=(260, 260, 110), construction=TwoHalves(joint_mm=98)), printer="bench-180"
+    )
+    for key in ("board-mini-itx", "sbc-65x30", "drive-2.5x9"):
+        d = apply(d, PlaceNew(component=key))
+    for made, name in ((OpenBench(), "plate"), (FrameAndCovers(), "floor"), (CornersAndSheet(), "floor")):
+        cased = apply(d, Construct(construction=made))
+        f = next(f for f in alone(cased, "part-over-bed", "preview") if f.subjects[0] == name)
+        r = next(r for r in f.remedies if r.label == f"Cut the {name} from acrylic")
+        e = effect_of(cased, ARCHIVE_WORKSHOP, f.key, r.edits)
+        assert e.clears and not e.new, (name, e.new)
+        a = looked(apply(cased, Together(edits=r.edits)))
+        assert a.case.floor_sheet is not None and {m.standoff_mm for m in a.case.mounts if m.of != "drive"} == {6.0}
+        assert {m.top_mm for m in a.case.mounts if m.of == "drive"} == {a.design.shell.floor_mm}
+    # what is fixed to an upright keeps its printed plate, and so does what has no holes
+    for key in ("button-12", "own-plain"):
+        more = (
+            apply(d, PlaceNew(component=key))
+            if key == "button-12"
+            else apply(d, Swap(id="board-2", component=key, custom=plain_board()))
+        )
+        cased = apply(more, Construct(construction=OpenBench()))
+        labels = [r.label for f in alone(cased, "part-over-bed", "preview") for r in f.remedies]
+        assert labels and "Cut the plate from acrylic" not in labels
 
 
 def test_a_window_in_the_floor_is_cut_through_it(good_wren: Design) -> None:

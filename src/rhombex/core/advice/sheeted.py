@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from rhombex.core.bench.arrange import Thing
 from rhombex.core.constructions import (
     Construction,
     CornersAndSheet,
@@ -13,7 +14,7 @@ from rhombex.core.constructions import (
     SlidingPanels,
 )
 from rhombex.core.design import Design
-from rhombex.core.edits import Construct, Edit, Set
+from rhombex.core.edits import Construct, Edit, Move, Set
 from rhombex.core.hardware.sheets import stock_mm
 from rhombex.core.shell.sliding_panels import wall_for_sheet_mm
 from rhombex.core.space import Face
@@ -66,6 +67,41 @@ def made_of_sheet(design: Design, printer: Printer, face: Face, material: Materi
         return ()
     cut = made.model_copy(update={"sheet": tuple(dict.fromkeys((*made.sheet, face))), "material": material})
     return () if cut == made else (*thick_enough(design, cut, printer), Construct(construction=cut))
+
+
+def floor_of_sheet(
+    design: Design, printer: Printer, things: tuple[Thing, ...], standoffs_mm: tuple[float, ...], material: Material
+) -> tuple[Edit, ...]:
+    """The floor cut from sheet, and what stands on it put on to the next standoffs that are kept or on to the sheet; nothing where no floor may be or it is, where
+    something has no holes to be held by, stands higher than standoffs are long, or has its upright on a plate."""
+    made = design.shell.construction
+    cut = _with_floor_of_sheet(made, material)
+    standing = [t for t in things if t.component.mounting in ("posts", "through") and t.placement.on is None]
+    upright = isinstance(made, OpenBench) and any(t.face in ALL for t in things)
+    if cut == made or upright or any(not t.mounts for t in standing):
+        return ()
+    moves: list[Edit] = []
+    for t in standing:
+        high = min(m.at[2] for m in t.mounts) - design.shell.floor_mm
+        lies = t.component.mounting == "through"
+        to = 0.0 if lies else min((x for x in standoffs_mm if x >= high - 1e-6), default=None)
+        if to is None:
+            return ()
+        x, y, z = t.placement.at_mm
+        if abs(to - high) > 1e-6:
+            moves.append(Move(id=t.id, to_mm=(x, y, round(z + to - high, 3))))
+    return (*thick_enough(design, cut, printer), Construct(construction=cut), *moves)
+
+
+def _with_floor_of_sheet(made: Construction, material: Material) -> Construction:
+    """The same construction with a floor of sheet, as its other sheets are where it has some; itself where it cannot have one."""
+    if isinstance(made, CornersAndSheet):
+        return made.model_copy(update={"floor": "sheet"})
+    if isinstance(made, OpenBench) and made.plate == "printed":
+        return made.model_copy(update={"plate": "sheet", "material": material})
+    if isinstance(made, FrameAndCovers) and "bottom" not in made.sheet:
+        return made.model_copy(update={"sheet": (*made.sheet, "bottom"), "material": material})
+    return made
 
 
 def usual_material(design: Design) -> Material:

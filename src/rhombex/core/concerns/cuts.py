@@ -9,7 +9,7 @@ import numpy as np
 
 from rhombex.core.advice.cuts import joined_by, way_of
 from rhombex.core.advice.seam_ways import STRONG, cuts_joined
-from rhombex.core.advice.sheeted import made_of_sheet, usual_material
+from rhombex.core.advice.sheeted import floor_of_sheet, made_of_sheet, usual_material
 from rhombex.core.analysis import Analysis, divided
 from rhombex.core.apply import apply
 from rhombex.core.case import Seat
@@ -89,12 +89,14 @@ def _less_brim(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
 
 
 def _of_sheet(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
-    """A cover or a panel cut from sheet, which comes in one piece."""
+    """A cover, a panel or a floor cut from sheet, which comes in one piece."""
     face = next((f for f in FACES if (p := a.case.most_of(f)) is not None and p.name == c.part), None)
     if face is None:
         return ()
     material = usual_material(a.design)
-    edits = made_of_sheet(a.design, a.printer, face, material)
+    edits = made_of_sheet(a.design, a.printer, face, material) or (
+        floor_of_sheet(a.design, a.printer, a.things, a.workshop.standoffs_mm, material) if face == "bottom" else ()
+    )
     return (Remedy(label=f"Cut the {c.part} from {material}", edits=edits),) if edits else ()
 
 

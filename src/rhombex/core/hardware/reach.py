@@ -152,6 +152,7 @@ def _reach(g: JointGroup, things: tuple[Thing, ...], case: Case, known: dict[str
     below = {of, *_carriers(of, things)}
     # feet and panes are screwed on before anything is put in, their nuts held with pliers beside the walls
     early = g.key == FEET_KEY or g.key.startswith(OF_PANES)
+    first = g.holds == "standoff"  # its board comes on to it once it is screwed in
     walls = [] if g.key.startswith("case/") or early else [(s.name, s) for s in _walls(case, g.part, known)]
     worst: tuple[float, str, float] | None = None
     shaft = 0.0
@@ -161,6 +162,8 @@ def _reach(g: JointGroup, things: tuple[Thing, ...], case: Case, known: dict[str
             there = list(walls)
             for t in things if not g.key.startswith(OF_CUTS) and not early else ():
                 if not t.bounds.meets(rod.box):
+                    continue
+                if first and (t.id == of or of in _carriers(t.id, things)):
                     continue
                 for s in hard(t):
                     if t.id == of:
