@@ -385,6 +385,7 @@ def test_what_is_not_said_of_a_kind_in_the_drawer_stays() -> None:
         {"count": 20, "pack": 50, "pack_money": 6.0},
         {"count": 20, "pack": 100},
         {"count": 2},
+        {"pack_money": 7.5},
         {"count": 3, "pack": None},
     )
     w, told = ARCHIVE_WORKSHOP, []
@@ -393,4 +394,7 @@ def test_what_is_not_said_of_a_kind_in_the_drawer_stays() -> None:
         w = apply_shop(w, PutStock(stock=item))
         (there,) = (s for s in w.stock if s.key == item.key)
         told.append((there.count, there.pack, there.pack_money))
-    assert told == [(20, 50, 6.0), (20, 100, 6.0), (2, 100, 6.0), (3, None, 6.0)]
+    assert told == [(20, 50, 6.0), (20, 100, 6.0), (2, 100, 6.0), (2, 100, 7.5), (3, None, 7.5)]
+    gone = StockItem.model_validate({"item": "nut", "size": "M2", "pack": 50})
+    with pytest.raises(DesignError, match="no nut M2 in the drawer"):
+        apply_shop(ARCHIVE_WORKSHOP, PutStock(stock=gone))

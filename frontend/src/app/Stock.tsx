@@ -14,11 +14,9 @@ export function Stock({ kinds, stock, put }: { kinds: Kinds; stock: readonly Sto
   const [item, setItem] = useState<StockItem["item"]>("screw, socket cap");
   const [size, setSize] = useState("");
   const kind = kinds.find((k) => k.item === item);
-  const same = (a: StockItem, b: StockItem) => a.item === b.item && a.size === b.size;
-  const set = (x: StockItem, change: Partial<StockItem>) => {
-    put((w) =>
-      (w.stock ?? []).filter((s) => same(s, x)).map((s) => ({ do: "put-stock", stock: { ...s, ...change } })),
-    );
+  /** Only what changed: what another window says of the same meanwhile stays. */
+  const set = ({ item, size }: StockItem, change: Partial<StockItem>) => {
+    put([{ do: "put-stock", stock: { item, size, ...change } as StockItem }]);
   };
   return (
     <section className="mt-7">

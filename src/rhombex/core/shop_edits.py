@@ -181,6 +181,12 @@ def _change(w: Workshop, e: ShopEdit) -> dict[str, Any]:
             there = next((s for s in w.stock if s.key == x.key), None)
             if there is not None:  # what is not said of it stays: two hands may each change one number of it
                 x = there.model_copy(update={f: getattr(x, f) for f in x.model_fields_set})
+            elif "count" not in x.model_fields_set:
+                raise DesignError(
+                    "edit.stock.count",
+                    f"there is no {x.item} {x.size} in the drawer, and how many there are is not said",
+                    "It may have been taken out elsewhere.",
+                )
             return {"stock": _put(w.stock, x, "key")}
         case RemoveStock(item=item, size=size):
             left = tuple(x for x in w.stock if x.key != (item, size))
@@ -220,7 +226,8 @@ def describe_shop(edit: ShopEdit) -> str:
         case PutFilament(filament=f):
             return f"figures of {f.name or f.kind}"
         case PutStock(stock=x):
-            return f"drawer: {x.count} {x.item} {x.size}"
+            many = f"{x.count} " if "count" in x.model_fields_set else ""
+            return f"drawer: {many}{x.item} {x.size}"
         case RemoveStock(item=item, size=size):
             return f"drawer without {item} {size}"
         case PutOwnComponent(component=c):

@@ -9,26 +9,28 @@ from typing import Literal
 from pydantic import ValidationError
 
 from rhombex.core.air.streams import FanPair, fan_pairs, wall_fans
-from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.anchors import placed
+from rhombex.core.bench.apart import apart_from_box
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.bench.dodge import free_spot
+from rhombex.core.bench.gaps import hard
 from rhombex.core.bench.placing import TO_BLOW
 from rhombex.core.concerns.bench import free_place, moved
 from rhombex.core.concerns.registry import (
-    UNLESS_TOLD,
     Finding,
     Maker,
     NotOffered,
     Remedy,
     concern,
-    heard,
     offered,
     searched,
 )
 from rhombex.core.design import Design, VentField
 from rhombex.core.edits import Blow, Edit, PlaceNew, PutVent, ToFace, Together
+from rhombex.core.hardware.face_screws import face_screw, tips_of
+from rhombex.core.hardware.reach import hides
 from rhombex.core.openings.vents import vent, vent_room
 from rhombex.core.parts import library
 from rhombex.core.plain import DesignError
@@ -97,7 +99,6 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 MOST_FANS = 4  # are tried, the smallest first
 MOST_PLACES = 3  # are looked at closely
-IN_THE_WAY = ("screw-tip-hits", "screws-wait-for-one-another", "joint-not-reached", "component-in-part")
 ENDLESS = 1e12  # mm2, more than any wall
 _Fields = list[tuple[Face, Callable[[], tuple[PutVent, ...]], Callable[[], float]]]
 
@@ -162,14 +163,18 @@ def _with_a_fan(a: Analysis, fields: _Fields) -> tuple[Remedy, ...]:
 
 
 def _in_somebodys_way(a: Analysis, remedy: Remedy) -> bool:
-    """Whether what a remedy puts in is in the way of another component's screws, or stands in the case."""
-
-    def stops(x: Analysis) -> set[str]:
-        told = (heard(code, x, *((frozenset[str](),) if code in UNLESS_TOLD else ())) for code in IN_THE_WAY)
-        return {f.key for some in told for f in some if f.severity == "stop"}
-
-    with_it = analyse(apply(a.design, Together(edits=remedy.edits)), a.workshop, "none")
-    return not stops(with_it) <= stops(a)
+    """Whether the screws of what a remedy puts on a wall reach into another component, it is before the screws of one, or the wall is thicker there."""
+    design = apply(a.design, Together(edits=remedy.edits))
+    things = arrange(design)
+    new = next(t for t in things if a.design.placement(t.id) is None)
+    s = face_screw(design, new, a.case)
+    others = [x for t in things if t.id != new.id for x in hard(t)]
+    if s is not None and any(apart_from_box(x, tip) < 0 for tip in tips_of(new, s, a.case) for x in others):
+        return True
+    at = [s.box for s in hard(new)]
+    if any(b.inward_mm(x.lo[2], x.hi[2]) > 0 for b in a.case.bulges if new.face in b.faces for x in at):
+        return True
+    return any(hides(g, new) for g in a.joints if g.of)
 
 
 def _on_some_wall(a: Analysis, design: Design, vented: frozenset[Face]) -> Iterator[tuple[Edit, ...]]:

@@ -17,10 +17,10 @@ from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, sear
 from rhombex.core.concerns.sheet_floor import of_no_standoffs
 from rhombex.core.edits import MoveWall, PutJoint, Set, SetStand
 from rhombex.core.fit.joints import engagement_mm, nut_below_mm, stock_mm
-from rhombex.core.hardware.face_screws import face_screw
+from rhombex.core.hardware.face_screws import face_screw, tips_of
 from rhombex.core.parts.threads import label, screw_size
 from rhombex.core.reference import ref, val
-from rhombex.core.space import FACES, OUTWARD, Box, Vec3, hull, normal_axis
+from rhombex.core.space import FACES, OUTWARD, Box, Vec3, normal_axis
 from rhombex.core.trail import given, looked_up
 
 
@@ -200,21 +200,12 @@ def screw_tip_hits(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 22: a screw through a wall whose tip meets what stands behind its nut."""
     for t in a.things:
         s = face_screw(a.design, t, a.case)
-        if s is None or s.length_mm is None or not s.nut_mm or t.face is None:
+        if s is None or s.length_mm is None or t.face is None:
             continue
-        face, r = a.case.face(t.face), val(f"fasteners.{s.thread}.d") / 2
+        face = a.case.face(t.face)
         end = s.length_mm - s.outside_mm  # behind the face's surface; the nut sits before it
         begin = face.thick_mm + s.passed_mm
-        for m in t.mounts:
-            u, v = face.on(m.at)
-            tip = hull(
-                [
-                    Box(p, p)
-                    for p in (
-                        face.frame.point((u + x, v + y, -z)) for x in (-r, r) for y in (-r, r) for z in (begin, end)
-                    )
-                ]
-            )
+        for tip in tips_of(t, s, a.case):
             hit = next((o for o in a.things if o.id != t.id for x in hard(o) if apart_from_box(x, tip) < -0.01), None)
             if hit is None:
                 continue

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case
 from rhombex.core.design import Design
@@ -9,6 +11,7 @@ from rhombex.core.fit.joints import nut_mm, screw_mm, stock_mm
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
 from rhombex.core.shell.brackets import PRESSED
+from rhombex.core.space import Box, hull
 from rhombex.core.trail import Frozen
 
 
@@ -64,3 +67,15 @@ def face_screw(design: Design, t: Thing, case: Case) -> FaceScrew | None:
         passed_mm=inside,
         nut_mm=nut,
     )
+
+
+def tips_of(t: Thing, s: FaceScrew, case: Case) -> Iterator[Box]:
+    """What of a component's screws stands out behind it, from the component on, with the nut on each; nothing of those without a nut."""
+    if s.length_mm is None or not s.nut_mm or t.face is None:
+        return
+    face, r = case.face(t.face), val(f"fasteners.{s.thread}.d") / 2
+    for m in t.mounts:
+        u, v = face.on(m.at)
+        ends = (face.thick_mm + s.passed_mm, s.length_mm - s.outside_mm)
+        corners = [face.frame.point((u + x, v + y, -z)) for x in (-r, r) for y in (-r, r) for z in ends]
+        yield hull([Box(p, p) for p in corners])

@@ -218,6 +218,11 @@ def aside(g: JointGroup, t: Thing) -> dict[tuple[int, int], float]:
     return {k: mm for k, mm in out.items() if k not in far}
 
 
+def hides(g: JointGroup, t: Thing) -> bool:
+    """Whether a component, where it is in place, is where a tool for a line's screws must be."""
+    return any(_hides(rod, s) for seat in g.seats for rod in _tools(g, seat) for s in hard(t))
+
+
 def _hides(rod: _Rod, s: PlacedSolid) -> bool:
     """Whether a component that can go in later has to: it is where the tool, or its handle, must be."""
     return rod.room(s) < rod.r - TOUCH_MM and (

@@ -60,7 +60,7 @@ class StockItem(Frozen):
 
     item: Item
     size: Annotated[str, Field(max_length=40)]
-    count: Annotated[int, Field(ge=0, le=100_000)]
+    count: Annotated[int, Field(ge=0, le=100_000)] = 0
     pack: Annotated[int, Field(ge=1, le=10_000)] | None = None
     pack_money: Annotated[float, Field(ge=0, le=10_000)] | None = None
 
