@@ -155,16 +155,15 @@ def _with_a_fan(a: Analysis, fields: _Fields) -> tuple[Remedy, ...]:
         label = f"Put in a {fan.label[:1].lower()}{fan.label[1:]}{words}"
         for there in _on_some_wall(a, design, frozenset(face for face, _, _ in vents)):
             found.append(Remedy(label=label, edits=(put, *there, *more)))
-            if not _in_somebodys_way(a, found[-1]):
+            if not _in_somebodys_way(a, apply(design, Together(edits=there)) if there else design):
                 return (found[-1],)
             if len(found) == MOST_PLACES:
                 return (found[0],)
     return tuple(found[:1])
 
 
-def _in_somebodys_way(a: Analysis, remedy: Remedy) -> bool:
-    """Whether the screws of what a remedy puts on a wall reach into another component, it is before the screws of one, or the wall is thicker there."""
-    design = apply(a.design, Together(edits=remedy.edits))
+def _in_somebodys_way(a: Analysis, design: Design) -> bool:
+    """Whether the screws of what is new on a wall reach into another component, it is before the screws of one, or the wall is thicker there."""
     things = arrange(design)
     new = next(t for t in things if a.design.placement(t.id) is None)
     s = face_screw(design, new, a.case)
