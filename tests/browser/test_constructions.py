@@ -285,3 +285,18 @@ def test_panels_that_slide_are_of_sheet_and_a_tick_shows_at_once(page: Page, ser
     expect(row).to_contain_text("aluminium, 2 mm", timeout=30_000)
     expect(row).to_contain_text("252.0 x 132.9 mm")
     assert axe(page) == []
+
+
+def test_what_is_of_sheet_is_ticked_in_a_narrow_window_too(page: Page) -> None:
+    """At 200 % the choices of a frame wrap; nothing of them stands beyond the edge, where no scrolling reaches."""
+    go(page, "Shell")
+    page.get_by_role("button", name="Other constructions").click()
+    way(page, "frame and covers").get_by_role("button", name="Make it so").click(timeout=90_000)
+    page.get_by_role("checkbox", name="floor").check()
+    expect(page.get_by_role("radiogroup", name="Material")).to_be_visible()
+    page.set_viewport_size({"width": 640, "height": 400})
+    page.locator("[data-ready=true]").wait_for()
+    beyond = """() => [...document.querySelectorAll('main *')].map(e => [e.className, e.getBoundingClientRect()])
+        .filter(([, b]) => b.width > 0 && b.right > innerWidth + 2).map(([c]) => String(c).slice(0, 60))"""
+    assert page.evaluate(beyond) == []
+    assert axe(page) == []

@@ -125,7 +125,7 @@ function SheetCovers({ of, set }: Props) {
   const faces = of.kind === "frame and covers" ? ([...COVERS, "bottom"] as const) : COVERS;
   return (
     <>
-      <fieldset className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
+      <fieldset className="flex min-w-0 flex-wrap items-baseline gap-x-3 gap-y-1">
         <legend className="float-left mr-3 w-24 text-soft">Of sheet</legend>
         {faces.map((f) => (
           <label key={f} className="flex items-center gap-1">
