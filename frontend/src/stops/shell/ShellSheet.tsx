@@ -66,7 +66,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
       />
     );
   return (
-    <div className="grid h-full grid-rows-[minmax(18rem,1fr)_auto] overflow-y-auto">
+    <div className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[minmax(18rem,1fr)_auto] overflow-y-auto">
       <div className="relative min-h-0">
         <Scene
           state={state}

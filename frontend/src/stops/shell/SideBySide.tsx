@@ -49,7 +49,10 @@ export function SideBySide({ state, kind, edits, onClose, onTake }: Props) {
   };
   const there = tried.data;
   return (
-    <section aria-label="Side by side" className="grid h-full grid-rows-[auto_minmax(0,1fr)_auto] px-6 py-4">
+    <section
+      aria-label="Side by side"
+      className="grid h-full grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)_auto] px-6 py-4"
+    >
       <div className="flex items-baseline gap-3">
         <h2 className="flex-1 text-[17px]">Side by side, at one scale</h2>
         {there && (
