@@ -14,7 +14,7 @@ from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, Placement, Shell, read_design
-from rhombex.core.edits import Blow, Edit, PlaceNew, RemoveVent, Swap, ToFace, Together, walls_round
+from rhombex.core.edits import Blow, Edit, PlaceNew, RemoveVent, Set, Swap, ToFace, Together, walls_round
 from rhombex.core.plain import DesignError
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
@@ -151,3 +151,22 @@ def test_a_fan_that_is_put_in_stands_in_no_post() -> None:
     stops = {x.key for x in judge(analyse(after, ARCHIVE_WORKSHOP, "preview")) if x.severity == "stop"}
     assert not stops - {x.key for x in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if x.severity == "stop"}
     assert f.key not in stops
+
+
+def test_without_vents_little_heat_goes_through_the_walls(good_wren: Design) -> None:
+    """A closed case is to be weighed as long as the air in it stays under the 60 degrees that boards are made for; in a warmer room it is a stop."""
+    closed = good_wren.model_copy(
+        update={"vents": (), "placements": tuple(p for p in good_wren.placements if p.id != "fan")}
+    )
+    found = []
+    for room in (5.0, 10.0, 11.0, 12.5, 15.0, 25.0):
+        d = apply(closed, Set(path="brief.room_c", value=room))
+        a = analyse(d, ARCHIVE_WORKSHOP, "none")
+        (f,) = findings(d, "vents-too-small")
+        assert f.title == "There is no way in for air" and f.measured == 0.0
+        assert f"comes to {a.ladder.inside_c:.0f} °C" in f.reason
+        found.append((a.ladder.inside_c, f.severity))
+    assert all(severity == ("weigh" if inside <= 60.0 else "stop") for inside, severity in found), found
+    assert {severity for _, severity in found} == {"weigh", "stop"}
+    near = sorted(found, key=lambda x: abs(x[0] - 60.0))[:2]
+    assert {severity for _, severity in near} == {"weigh", "stop"} and all(abs(x - 60.0) < 3 for x, _ in near), near

@@ -56,6 +56,8 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
     have = sum(v.free_area_mm2 for v in a.openings.vents if v.fan is None)
     if have >= 0.9 * need:
         return
+    most = ref("air.air.inside_most")
+    bears = a.ladder.inside_c <= most.value  # little heat goes through the walls
     remedies: list[Remedy | NotOffered] = []
     fixed = [v for v in a.design.vents if not v.follow_heat]
     if fixed:
@@ -78,7 +80,7 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
         remedies = [*at_once, *remedies]
     yield say(
-        "weigh" if have > 0.3 * need else "stop",
+        "weigh" if have > 0.3 * need or bears else "stop",
         "The vents are too small for the heat" if have > 0 else f"There is no way {_missing_way(a)} for air",
         measured=have / 100,
         limit=need / 100,
@@ -90,7 +92,8 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
             *a.need.area_mm2.inputs,
         ),
         reason=f"{a.need.heat_w:.1f} W at a rise of {val('air.air.rise'):g} K ask for {need / 100:.1f} cm2 of free area"
-        + (" so that the fan is not starved." if with_fan else ", in and out together, without a fan."),
+        + (" so that the fan is not starved." if with_fan else ", in and out together, without a fan.")
+        + f" As it is the air inside comes to {a.ladder.inside_c:.0f} °C, with what goes through the walls; boards and drives bear {most.value:g}.",
         source=a.need.area_mm2.source,
         subjects=("vents",),
         remedies=tuple(remedies),
