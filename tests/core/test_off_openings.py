@@ -332,3 +332,19 @@ def test_columns_of_a_sleeve_keep_off_what_its_end_plate_is_open_for(aside: floa
         u, v = face.on(j.at)
         assert hypot(max(u0 - u, u - u1, 0.0), max(v0 - v, v - v1, 0.0)) >= j.od_mm / 2 + 0.4 - 1e-6
     assert "opening-meets-screw" not in {f.code for f in judge(a)}
+
+
+@pytest.mark.parametrize(
+    ("back", "gussets"), [(0.0, "No gussets"), (14.0, "Gussets of 12 mm"), (8.0, "Gussets of 8 mm")]
+)
+def test_a_board_in_an_uprights_gussets_is_told_of_shorter_ones_and_of_a_way_past(
+    good_wren: Design, back: float, gussets: str
+) -> None:
+    """The button's upright at the front is 2.89 thick, its gussets are 20 long; the connectors of the board begin 3.39 from the front, and so far back more."""
+    bare = Together(edits=(Construct(construction=OpenBench()), Remove(id="drive"), Remove(id="fan")))
+    x, y, z = good_wren.placement("board").at_mm  # type: ignore[union-attr]
+    d = apply(apply(good_wren, bare), Move(id="board", to_mm=(x - 40, y + back, z)))
+    f = next(f for f in judge(looked(d)) if f.code == "component-in-part" and f.subjects[0] == "board")
+    assert [r.label.split(" mm right")[0] for r in f.remedies[:2]] == [gussets, "Move Board 39.9"]
+    for r in f.remedies[:2]:
+        assert effect_of(d, ARCHIVE_WORKSHOP, f.key, r.edits).clears, r.label

@@ -632,6 +632,7 @@ class Case(Frozen):
     ribs: tuple[Rib, ...] = ()
     brackets: tuple[Bracket, ...] = ()
     hooks: tuple[Hook, ...] = ()
+    uprights: tuple[Box, ...] = ()  # what of a part without walls stands up at its sides, with its gussets
     beside_mm: float = 0.0  # of the room beside the frame of a display on a wall, for a bracket; 0 where there is none
 
     @property

@@ -66,7 +66,16 @@ def ways_clear(
     case, those that a wall makes room for. `nearer`: to which face it has to come, and by how much at the least."""
     # whoever changes what is thought of a design, or its filament, moves nothing
     brief = design.brief
-    of_case = (case.bulges, case.seams, case.mounts, case.line_mm, case.pillar_mm, case.brackets, case.hooks)
+    of_case = (
+        case.bulges,
+        case.seams,
+        case.mounts,
+        case.line_mm,
+        case.pillar_mm,
+        case.brackets,
+        case.hooks,
+        case.uprights,
+    )
     key = (
         design.placements,
         design.custom,
@@ -220,7 +229,9 @@ def _room(
     forbid([path for of, path in paths if of in group], hard_others)
     forbid(hard_mine, [path for of, path in paths if of not in group])
     forbid(hard_mine, [*([] if me.face else _corners(design)), *_pillars(design, case), *_bracket_ways(case, group)])
-    forbid([m.box for m in mounts if m.of in group], _pillars(design, case))
+    uprights = list(case.uprights) if case and me.face is None else []  # what is fixed to one takes it along
+    forbid(hard_mine, uprights)
+    forbid([m.box for m in mounts if m.of in group], [*_pillars(design, case), *uprights])
     stands = {m.of for m in mounts}
     forbid(
         [m.box for m in mounts if m.of in group],

@@ -9,18 +9,25 @@ from itertools import combinations, takewhile
 from manifold3d import Manifold
 
 from rhombex.core.analysis import Analysis, made_whole
+from rhombex.core.apply import apply
+from rhombex.core.bench.apart import apart_from_box
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.bodies import all_of, standing_in
+from rhombex.core.bench.gaps import hard
 from rhombex.core.concerns.bench import clear_of_all, up
 from rhombex.core.concerns.document import mildest, named, ways_to_make
 from rhombex.core.concerns.own_posts import THINNER, thinner
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
+from rhombex.core.constructions import OpenBench
 from rhombex.core.edits import MoveWall, Remove, Set, walls_round
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.meets import overlap_mm3
 from rhombex.core.geometry.recipe import Solid
+from rhombex.core.shell.build import case_of
 
 MET_MM3 = 0.02  # roundings of both kernels over a whole rim; a wall's line is far more
+GUSSETS_MM = (15.0, 12.0, 10.0, 8.0, 6.0, 4.0, 0.0)  # that are offered
+TOUCH_MM = 0.01
 
 
 @concern("piece-not-closed", "shell")
@@ -138,6 +145,7 @@ def component_in_part(a: Analysis, say: Maker, stopped: frozenset[str]) -> Itera
                 source="geometry",
                 subjects=(t.id, part),
                 remedies=(
+                    *_smaller_gussets(a, t),
                     *(_on_thinner(a, t) if own else (r for _, r in clear_of_all(a, t)[:2])),
                     *(
                         ()
@@ -147,6 +155,20 @@ def component_in_part(a: Analysis, say: Maker, stopped: frozenset[str]) -> Itera
                     Remedy(label=f"Take {t.name} out", edits=(Remove(id=t.id),)),
                 ),
             )
+
+
+@searched
+def _smaller_gussets(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
+    """The longest gussets of an open bench's uprights that a component does not stand in; none where it stands in an upright itself."""
+    made = a.design.shell.construction
+    if not isinstance(made, OpenBench) or not a.case.uprights:
+        return ()
+    for long_mm in (x for x in GUSSETS_MM if x < made.gusset_mm):
+        edit = Set(path="shell.construction.gusset_mm", value=long_mm)
+        there = case_of(apply(a.design, edit), a.printer, a.things).uprights
+        if all(apart_from_box(s, b) > -TOUCH_MM for s in hard(t) for b in there):
+            return (Remedy(label=f"Gussets of {long_mm:g} mm" if long_mm else "No gussets", edits=(edit,)),)
+    return ()
 
 
 @searched

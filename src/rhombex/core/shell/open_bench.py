@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity, hard
 from rhombex.core.case import Built, Case, CaseFace, Flat, Mount, Part, Seat, Sheet, Wall
@@ -15,11 +17,12 @@ from rhombex.core.shell.brackets import PRESSED, room_beside_mm
 from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.posts import drilled, with_posts
-from rhombex.core.space import FACES, Frame, Vec3
+from rhombex.core.space import FACES, Box, Frame, Vec3
 from rhombex.core.workshop.printer import Printer
 
 PLATE = "plate"
 ROUND_MM = 4.0  # of wall round what an upright holds; common practice
+LEAST_GUSSET_MM = 1.0
 
 
 def build(design: Design, bench: OpenBench, printer: Printer, things: tuple[Thing, ...], faults: Faults) -> Built:
@@ -65,6 +68,7 @@ def build(design: Design, bench: OpenBench, printer: Printer, things: tuple[Thin
         feet=feet_of(design, mounts, things),
         foot=foot_of(design, printer, PLATE, of_sheet),
         footed=PLATE,
+        uprights=tuple(b for x in uprights for b in _taken(design, bench, next(f for f in faces if f.id == x.face), x)),
     )
     return Built(case, {PLATE: lambda tools: _plate(design, bench, case, tools)})
 
@@ -100,6 +104,20 @@ def _uprights(design: Design, things: tuple[Thing, ...], face: CaseFace, top: fl
     ]
 
 
+def _taken(design: Design, bench: OpenBench, face: CaseFace, wall: Wall) -> Iterator[Box]:
+    """The boxes that an upright and each of its gussets take of the room."""
+    (u0, _), (u1, v1), thick, floor = wall.lo_mm, wall.hi_mm, wall.depth_mm, design.shell.floor_mm
+    yield face.frame.box(Box((u0, floor, -thick), (u1, v1, 0.0)))
+    long = min(bench.gusset_mm, v1 - floor)
+    for u in _gussets_at(u0, u1, thick) if long >= LEAST_GUSSET_MM else ():
+        yield face.frame.box(Box((u, floor, -thick - long), (u + min(thick, u1 - u0), floor + long, -thick)))
+
+
+def _gussets_at(u0: float, u1: float, thick: float) -> tuple[float, ...]:
+    """Where along an upright its gussets begin: one at each end, one alone where it is narrow."""
+    return (u0, u1 - thick) if u1 - u0 > 3 * thick else (u0,)
+
+
 def _plate(design: Design, bench: OpenBench, case: Case, tools: tuple[Solid, ...]) -> Solid:
     s, (w, d, _) = design.shell, case.box_mm
     outline = rounded(0, 0, w, d, s.corner_radius_mm)
@@ -121,11 +139,10 @@ def _upright(design: Design, bench: OpenBench, face: CaseFace, wall: Wall) -> li
     plate: Loop = ((u0, sink, 0.0), (u1, sink, 0.0), (u1, v1, 0.0), (u0, v1, 0.0))
     out: list[Solid] = [_raised(f, plate, -thick, 0.0)]
     long = min(bench.gusset_mm, v1 - design.shell.floor_mm)
-    if long < 1.0:
+    if long < LEAST_GUSSET_MM:
         return out
-    ends = (u0, u1 - thick) if u1 - u0 > 3 * thick else (u0,)
     width = min(thick, u1 - u0)
-    for u in ends:
+    for u in _gussets_at(u0, u1, thick):
         # drawn across the wall, seen along it: x inward, y up, raised against u
         inward: Vec3 = (-f.z[0], -f.z[1], -f.z[2])
         across = Frame(f.point((u + width, 0.0, 0.0)), inward, f.y, (-f.x[0], -f.x[1], -f.x[2]))
