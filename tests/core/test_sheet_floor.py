@@ -17,6 +17,7 @@ from rhombex.core.concerns import Finding, judge
 from rhombex.core.constructions import CornersAndSheet, FrameAndCovers, OpenBench, SlidingPanels, TwoHalves
 from rhombex.core.design import Design, OwnJoint, Shell
 from rhombex.core.edits import Construct, MoveWall, PlaceNew, PropUp, PutJoint, Remove, Set, StandOnFeet, Swap, Together
+from rhombex.core.exchange.package import package
 from rhombex.core.exchange.write_flat import flat_dxf
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.hardware.joint_group import JointGroup
@@ -279,6 +280,21 @@ def test_a_window_in_the_floor_is_cut_through_it(good_wren: Design) -> None:
     assert plain == 1 + 8 + 4
     m = mk.evaluate(a.recipes["floor"], mk.FILE_TOL)
     assert m.genus() == 12  # every hole goes through
+
+
+def test_of_a_plate_alone_nothing_is_printed_and_no_empty_file_is_made(good_wren: Design) -> None:
+    d = apply(on_sheet(good_wren), Together(edits=(Remove(id="fan"), Remove(id="button"))))
+    a = analyse(d, ARCHIVE_WORKSHOP)
+    assert a.pieces == () and a.faults == ()
+    files = package(a)
+    assert set(files) == {
+        *("case.step", "opened-case.glb", "plate.dxf", "plate.svg", "bill-of-materials.csv", "design.json"),
+    }
+    assert b"acrylic" in files["bill-of-materials.csv"]
+    # beside printed corner pieces there is a set
+    assert {"set.3mf", "drawings.pdf", "floor.dxf"} <= set(
+        package(analyse(on_sheet(good_wren, CORNERS), ARCHIVE_WORKSHOP))
+    )
 
 
 def test_a_face_is_named_once(good_wren: Design) -> None:

@@ -146,7 +146,8 @@ def _plates(a: Analysis) -> dict[str, bytes]:
         notes = process_notes(plate.process, a.printer, a.workshop) | {"printer": a.printer.name}
         if len(laid) > 1:
             out[f"plate-{n + 1}.3mf"] = three_mf(on, f"{a.design.name}, plate {n + 1} of {len(laid)}", notes)
-    out["set.3mf"] = three_mf(row, a.design.name, process_notes(a.design.process, a.printer, a.workshop))
+    if row:  # of a plate of bought sheet nothing is printed
+        out["set.3mf"] = three_mf(row, a.design.name, process_notes(a.design.process, a.printer, a.workshop))
     return out
 
 
@@ -318,7 +319,8 @@ def package(
         if poles is not None:
             files["polarity-plan.svg"] = sheet_svg(poles)
             files["polarity-plan.pdf"] = sheets_pdf([poles], poles.title)
-        files["drawings.pdf"] = sheets_pdf(list(sheets.values()), f"{a.design.name}, drawings")
+        if sheets:
+            files["drawings.pdf"] = sheets_pdf(list(sheets.values()), f"{a.design.name}, drawings")
     for x in a.sheets:
         taken_by = file_stem(x.part, taken)
         files[f"{taken_by}.dxf"] = flat_dxf(x.loops, x.bends)
