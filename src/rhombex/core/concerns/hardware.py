@@ -391,7 +391,8 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                     reason="They meet the inside of the drive.",
                     source=mount.source,
                     subjects=(p.of,),
-                    remedies=(Remedy(label=f"Raise {t.name} by 1 mm", edits=(moved(t, (0, 0, 1.0)),)),),
+                    remedies=_by_stack(a, f"posts/{p.of}")
+                    or (Remedy(label=f"Raise {t.name} by 1 mm", edits=(moved(t, (0, 0, 1.0)),)),),
                 )
             continue
         least, deepest = engagement_mm(p.thread, p.holding)
