@@ -78,6 +78,7 @@ def _feature(r: Random, d: Design) -> dict[str, object]:
             "under": r.random() < 0.6,
             "high_mm": None,
         },
+        {"do": "stand on", "face": r.choice(faces[:4])},
         {"do": "handle", "handle": {"runs": r.choice("xy")}},
         {"do": "magnets", "magnets": a_magnet(r)},
         {"do": "snaps", "snaps": a_snap(r)},

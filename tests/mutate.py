@@ -261,6 +261,7 @@ PATHS = (
     "shell.post_thread",
     "shell.construction",
     "shell.feet",
+    "shell.stands_on",
 )
 
 
@@ -341,6 +342,7 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
             "under": r.random() < 0.4,
             "high_mm": r.choice([None, abs(number(10)) + 2]),
         },
+        {"do": "stand on", "face": r.choice(["bottom", "front", "back", "left", "right", "top"])},
         {
             "do": "ribs",
             "face": r.choice(["top", "top", "front", "left", "bottom"]),

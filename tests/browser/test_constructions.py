@@ -301,3 +301,28 @@ def test_what_is_of_sheet_is_ticked_in_a_narrow_window_too(page: Page) -> None:
     assert page.evaluate(beyond) == []
     page.locator("[data-ready=true]").wait_for()
     assert axe(page) == []
+
+
+def test_it_is_stood_on_its_side(page: Page) -> None:
+    """The lid comes off to a side: the outer size and the kinds of feet follow, and what has no room is told."""
+    go(page, "Shell")
+    tally = page.get_by_role("contentinfo", name="Tally")
+    expect(tally.get_by_text("171.6 × 144 × 37")).to_be_visible()
+    stands = page.get_by_role("radiogroup", name="Stands on")
+    page.get_by_role("radiogroup", name="They are").get_by_role("radio", name="printed soft").click()
+    expect(page.get_by_label("Feet, high")).to_be_visible()
+    stands.get_by_role("radio", name="its front").click()
+    expect(tally.get_by_text("171.6 × 37 × 144")).to_be_visible()
+    expect(page.get_by_role("radiogroup", name="They are")).to_have_count(0)  # stuck on
+    told = concern(page, re.compile("have no room under the case"))
+    told.click()
+    page.locator("[data-ready=true]").wait_for()
+    assert axe(page) == []
+    page.get_by_role("button", name="Stand it on its back").click()
+    expect(stands.get_by_role("radio", name="its back")).to_be_checked()
+    expect(told).to_have_count(0)
+    expect(concern(page, "The case tips over onto its top")).to_be_visible()
+    page.get_by_role("radiogroup", name="Section").get_by_role("radio", name="from the side").click()
+    page.locator("[data-ready=true]").wait_for()
+    stands.get_by_role("radio", name="its floor").click()
+    expect(tally.get_by_text("171.6 × 144 × 37")).to_be_visible()

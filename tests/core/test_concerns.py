@@ -70,6 +70,7 @@ from rhombex.core.edits import (
     Set,
     StackOn,
     StackUnder,
+    StandOn,
     StandOnFeet,
     Swap,
     ToFace,
@@ -458,6 +459,9 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         lambda d: tuple(Set(path=f"process.{x}", value=0) for x in ("top_layers", "bottom_layers", "infill")),
         0.0,
     ),
+    "side-sags": (lambda d: (lump(3000.0), Set(path="shell.wall_mm", value=1.2), StandOn(face="back")), None),
+    "stands-on-no-wall": (lambda d: (Construct(construction=OpenBench()), StandOn(face="left")), 0.0),
+    "needs-room-under-it": (lambda d: (StandOn(face="front"),), 4.0),
     "top-sinks": (
         lambda d: (
             Set(path="shell.lid_mm", value=0.8),

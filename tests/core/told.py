@@ -769,6 +769,35 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "The floor sags under Disc",
         ("Put feet under what is heavy", "Make the floor 4.6 mm thick"),
     ),
+    # 0.0169 x 29.43 N x sin(125 / 165.6 pi) x 31^2 / (3000 x 1.2^3 / 12 / (1 - 0.35^2)) x creep at 35.2 degrees of PLA, 5.408
+    "side-sags": (
+        "weigh",
+        3.651,
+        "at most",
+        0.5,
+        1,
+        "The back wall sags under Lump",
+        ("Make the back wall 2.6 mm thick",),
+    ),
+    "stands-on-no-wall": (
+        "stop",
+        0.0,
+        "at least",
+        1.0,
+        1,
+        "There is no wall at its left side to stand on",
+        ("Stand it on its floor",),
+    ),
+    # feet of 4; the plug of HDMI is 55 long, its connector 3.39 behind the outside
+    "needs-room-under-it": (
+        "stop",
+        4.0,
+        "at least",
+        51.61,
+        1,
+        "HDMI and 3 more have no room under the case",
+        ("Stand it on its floor", "Stand it on its back"),
+    ),
     "nothing-laid": (
         "stop",
         0.0,

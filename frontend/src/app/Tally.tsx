@@ -7,7 +7,7 @@ import { Why } from "../ui/Why";
 /** The numbers that a decision moves, each with its change since the last kept revision. */
 export function Tally({ state }: { state: StateOut }) {
   const { view } = state;
-  const [w, d, h] = view.case.box_mm;
+  const [w, d, h] = view.stands.size_mm;
   const walled = view.case.walls.length > 0;
   const items = view.tally.filter((t) => walled || !["litres", "wall_c"].includes(t.key));
   const rough = view.pieces.some((p) => p.estimate?.level === "preview");

@@ -76,6 +76,7 @@ from rhombex.core.edits import (
     SetStand,
     StackOn,
     StackUnder,
+    StandOn,
     StandOnFeet,
     Swap,
     ToFace,
@@ -203,6 +204,8 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return _coupon(d, e)
         case StandOnFeet():
             return _on_feet(d, e)
+        case StandOn():
+            return _stand_on(d, e)
         case HoldByMagnets(magnets=magnets):
             if d.shell.construction.kind not in MAGNET_KINDS:
                 raise DesignError(
@@ -436,6 +439,16 @@ def _on_feet(d: Design, e: StandOnFeet) -> dict[str, Any]:
     elif e.foot != "printed":
         processes = tuple(p for p in processes if p.part != FEET)
     return {"shell": d.shell.model_copy(update=shell), "part_processes": processes}
+
+
+def _stand_on(d: Design, e: StandOn) -> dict[str, Any]:
+    """What it stands on on its side is stuck on; the filament of printed feet goes with them."""
+    if e.face == "bottom":
+        return {"shell": d.shell.model_copy(update={"stands_on": e.face})}
+    return {
+        "shell": d.shell.model_copy(update={"stands_on": e.face, "foot": "stick-on"}),
+        "part_processes": tuple(p for p in d.part_processes if p.part != FEET),
+    }
 
 
 def _coupon(d: Design, e: PutCoupon) -> dict[str, Any]:

@@ -16,6 +16,7 @@ from rhombex.core.design import Direction
 from rhombex.core.geometry.recipe import Loop, Solid
 from rhombex.core.parts.component import Thread
 from rhombex.core.space import Box, Face, Frame, Vec2, Vec3
+from rhombex.core.stance import StandsOn, stood, stood_size, up_axis
 from rhombex.core.trail import Frozen
 
 Height = Annotated[float, Field(ge=-10_000, le=10_000)]
@@ -624,6 +625,8 @@ class Case(Frozen):
     foot: Foot | None = None  # what these are
     pillar_mm: float = 0.0  # the side of the square that a beam takes in each upright corner of the room
     footed: str = ""  # the part that the feet are on
+    stands_on: StandsOn = "bottom"
+    wall_feet: tuple[Vec2, ...] = ()  # where feet are stuck on the face that it stands on, (u, v), where that is a side
     slides: tuple[str, ...] = ()  # parts that slide in grooves of others
     handle: Bow | None = None
     hinge: Hinges | None = None
@@ -639,6 +642,23 @@ class Case(Frozen):
     def floor_sheet(self) -> Sheet | None:
         """The bought sheet that its floor is, on which nothing can be printed; None where that is printed or there is none."""
         return next((p.sheet for p in self.parts if p.name == self.footed), None)
+
+    @property
+    def stands_at(self) -> tuple[Vec3, ...]:
+        """The middles of its feet, on its outside."""
+        if self.stands_on == "bottom":
+            return tuple((x, y, 0.0) for x, y in self.feet)
+        return tuple(self.face(self.stands_on).at(f) for f in self.wall_feet)
+
+    @property
+    def stance(self) -> Frame:
+        """The case as it stands: x to the right, y to the back, z up as its user sees it, from its lower left front corner."""
+        return stood(self.stands_on, self.box_mm)
+
+    @property
+    def stood_mm(self) -> Vec3:
+        """Width, depth and height over all as it stands."""
+        return stood_size(self.stands_on, self.over_all_mm)
 
     @property
     def foot_d_mm(self) -> float:
@@ -664,8 +684,10 @@ class Case(Frozen):
             w, d = (w, d + beside) if self.hinge.axis == 0 else (w + beside, d)
         if self.tab is not None:
             w, d = (a + abs(o) * s for a, o, s in zip((w, d), self.tab.out[:2], self.tab.box.size[:2], strict=True))
-        feet = self.foot.high_mm if self.foot and self.feet else 0.0
-        return (w, d, h + feet + (self.handle.size_mm[2] if self.handle else 0.0))
+        feet = self.foot.high_mm if self.foot and self.stands_at else 0.0
+        size = [w, d, h + (self.handle.size_mm[2] if self.handle else 0.0)]
+        size[up_axis(self.stands_on)] += feet
+        return (size[0], size[1], size[2])
 
     @property
     def kept_whole(self) -> tuple[Joint | MagnetPair | Snap, ...]:

@@ -19,6 +19,7 @@ from rhombex.core.plain import DesignError
 from rhombex.core.progress import Progress, silent
 from rhombex.core.reference import val
 from rhombex.core.shell.offers import KINDS, usual
+from rhombex.core.stance import stood_size
 from rhombex.core.trail import Frozen, Shown
 from rhombex.core.workshop.workshop import Workshop
 
@@ -234,7 +235,7 @@ def _way(design: Design, workshop: Workshop, kind: str, known: Now) -> Way:
         return _refused(design, kind, now, str(e))
     new = [f for f in _stops(a) if f.key not in known.stops]
     against = _against(a, new)
-    w, d, h = a.case.box_mm
+    w, d, h = stood_size(a.case.stands_on, a.case.box_mm)
     mass = sum(e.mass_g.value for _, e in a.estimated()) + sum(x.mass_g for x in a.sheets)
     hours = sum(e.time_s.value for _, e in a.estimated()) / 3600
     money = sum(e.money for _, e in a.estimated()) + sum(x.money.value for x in a.sheets)

@@ -18,6 +18,7 @@ from rhombex.core.parts.component import Component, Key, Rail
 from rhombex.core.plain import DesignError, read_as
 from rhombex.core.reference import val
 from rhombex.core.space import Face
+from rhombex.core.stance import StandsOn
 from rhombex.core.trail import Frozen
 from rhombex.core.words import Name
 
@@ -112,7 +113,8 @@ LEAST_CHEEK_MM = 0.4  # a line: less is not printed; common practice
 
 class Shell(Frozen):
     """The room for the components, how thick its walls are, and how the case round it is made. `feet_under`: besides those in the corners, a foot under
-    everything heavy; `foot_mm`: how high printed feet are; `foot_screw_mm`: how long the screws of screwed ones are, None leaves it to the stack."""
+    everything heavy; `foot_mm`: how high printed feet are; `foot_screw_mm`: how long the screws of screwed ones are, None leaves it to the stack.
+    `stands_on`: the face that the case stands on: on a side, what comes off its top comes off towards the other side; its feet are then stuck on."""
 
     inner_mm: tuple[Size, Size, Size]
     wall_mm: Annotated[float, Field(ge=0.4, le=20)] = 3.15
@@ -129,6 +131,15 @@ class Shell(Frozen):
     foot_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     handle: Handle | None = None
     ribs: Annotated[tuple[Ribs, ...], Field(max_length=5)] = ()
+    stands_on: StandsOn = "bottom"
+
+    @model_validator(mode="after")
+    def _feet_of_a_side(self) -> Shell:
+        if self.stands_on != "bottom" and self.foot != "stick-on":
+            raise ValueError(
+                f"shell.foot: feet that are {self.foot} go on the floor; under a case that stands on its {self.stands_on} they are stuck on"
+            )
+        return self
 
     def recess_mm(self, face: str) -> float:
         """How far behind the case's outside the wall of a face begins: sheet between posts lies behind their cheeks."""

@@ -40,6 +40,7 @@ from rhombex.core.design import (
 from rhombex.core.parts.component import Component, Key, Rail
 from rhombex.core.plain import DesignError, first_error
 from rhombex.core.space import Face
+from rhombex.core.stance import StandsOn
 from rhombex.core.trail import Frozen
 from rhombex.core.words import Name, Words
 
@@ -115,6 +116,13 @@ class StandOnFeet(Frozen):
     foot: FootKind | None
     under: bool
     high_mm: Annotated[float, Field(ge=FOOT_LEAST_MM, le=FOOT_MOST_MM)] | None = None
+
+
+class StandOn(Frozen):
+    """Stand the case on its floor or on a side. Feet of a side are stuck on; those that are screwed or printed become so."""
+
+    do: Literal["stand on"] = "stand on"
+    face: StandsOn
 
 
 class PutCoupon(Frozen):
@@ -496,6 +504,7 @@ Edit = Annotated[
     | PutRibs
     | CarryBy
     | StandOnFeet
+    | StandOn
     | PutCoupon
     | PrintPart
     | LayPart

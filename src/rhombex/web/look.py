@@ -13,6 +13,7 @@ from rhombex.core.bench.stack import height_of
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.brief.answers import follows
 from rhombex.core.brief.asks import Ask, asks
+from rhombex.core.case import Case
 from rhombex.core.concerns import Finding
 from rhombex.core.concerns.document import told
 from rhombex.core.design import Speeds
@@ -22,9 +23,10 @@ from rhombex.core.plan.tally import TallyItem, bears_c, tally
 from rhombex.core.process.settings import held_speeds, settings
 from rhombex.core.shell.carrier import carrier
 from rhombex.core.shell.props import held_at_one_end
+from rhombex.core.stance import stood_size
 from rhombex.core.wishes import Wish, wishes
 from rhombex.store.designs import Step
-from rhombex.web.views import LeadOut, PieceOut, PortOut, SolidOut, StepOut, ThingOut, View
+from rhombex.web.views import LeadOut, PieceOut, PortOut, SolidOut, StandsOut, StepOut, ThingOut, View
 
 
 def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, float]) -> View:
@@ -108,6 +110,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
         asks=asked,
         follows=follows(a.design.brief),
         case=a.case,
+        stands=_stands(a.case),
         openings=a.openings,
         cuts=a.cuts,
         pieces=tuple(
@@ -143,6 +146,18 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
         concerns=(*(told(f) for f in faults.found), *findings),
         walls_round=walls_round(a.case),
         begun=begun(a),
+    )
+
+
+def _stands(case: Case) -> StandsOut:
+    foot = case.foot
+    stuck = foot is not None and not foot.stud_mm
+    return StandsOut(
+        frame=case.stance,
+        size_mm=stood_size(case.stands_on, case.box_mm),
+        over_all_mm=case.stood_mm,
+        feet=case.stands_at if stuck else (),
+        foot_mm=(foot.d_mm, foot.high_mm) if foot else (0.0, 0.0),
     )
 
 

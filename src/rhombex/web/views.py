@@ -19,7 +19,7 @@ from rhombex.core.hardware.sheets import BoughtSheet
 from rhombex.core.openings.opening import Openings
 from rhombex.core.plan.tally import TallyItem
 from rhombex.core.process.estimate import Estimate
-from rhombex.core.space import Face, Vec3
+from rhombex.core.space import Face, Frame, Vec3
 from rhombex.core.trail import Frozen, Trail
 from rhombex.core.wishes import Wish
 from rhombex.core.workshop.printer import Printer
@@ -97,6 +97,17 @@ class PieceOut(Frozen):
     down: Direction
 
 
+class StandsOut(Frozen):
+    """The case as it stands: its frame, with x to the right, y to the back and z up as its user sees it; width, depth and height of its box and over all; where it
+    is stuck on feet, in the case's frame, and how high and broad these are."""
+
+    frame: Frame
+    size_mm: Vec3
+    over_all_mm: Vec3
+    feet: tuple[Vec3, ...]
+    foot_mm: tuple[float, float]
+
+
 class View(Frozen):
     """All that follows from the design."""
 
@@ -106,6 +117,7 @@ class View(Frozen):
     asks: tuple[Ask, ...]
     follows: dict[str, str]
     case: Case
+    stands: StandsOut
     openings: Openings
     cuts: tuple[PartCuts, ...]
     pieces: tuple[PieceOut, ...]

@@ -103,7 +103,7 @@ export function BriefSheet({ state, act }: SheetProps) {
             asks="How large may it be?"
             follows={
               limit
-                ? `It measures ${state.view.case.box_mm.map((v) => v.toFixed(1)).join(" × ")} mm now.`
+                ? `It measures ${state.view.stands.over_all_mm.map((v) => v.toFixed(1)).join(" × ")} mm now.`
                 : "No limit set; the smallest that stays cool and can be assembled is best."
             }
           >
@@ -136,7 +136,7 @@ export function BriefSheet({ state, act }: SheetProps) {
                 onClick={() => {
                   set(
                     "size_limit_mm",
-                    state.view.case.box_mm.map((v) => Math.ceil(v)),
+                    state.view.stands.over_all_mm.map((v) => Math.ceil(v)),
                     "size limit",
                   );
                 }}

@@ -8,6 +8,14 @@ const PLACES = [
   { value: "under", label: "and under what is heavy", hint: "supplies, cards, large drives" },
 ] as const;
 
+const STANDS = [
+  { value: "bottom", label: "its floor" },
+  { value: "front", label: "its front", hint: "what comes off its top comes off towards you" },
+  { value: "back", label: "its back", hint: "what comes off its top comes off towards you" },
+  { value: "left", label: "its left side", hint: "what comes off its top comes off to the left" },
+  { value: "right", label: "its right side", hint: "what comes off its top comes off to the right" },
+] as const;
+
 const KINDS = [
   { value: "stick-on", label: "stuck on", hint: "bought rubber feet" },
   { value: "screwed", label: "screwed on", hint: "bought feet; a screw from below, its nut inside" },
@@ -20,8 +28,20 @@ export function FootFields({ state, act }: SheetProps) {
   if (!state.view.case.footed) return null;
   const place = !s.feet ? "none" : s.feet_under ? "under" : "corners";
   const kind = s.foot ?? "stick-on";
+  const on = s.stands_on ?? "bottom";
   return (
     <>
+      <Choice
+        label="Stands on"
+        value={on}
+        options={STANDS}
+        onPick={(v) => {
+          void act.edit(
+            [{ do: "stand on", face: v }],
+            `stand it on ${STANDS.find((x) => x.value === v)!.label}`,
+          );
+        }}
+      />
       <Choice
         label="Feet"
         value={place}
@@ -40,7 +60,7 @@ export function FootFields({ state, act }: SheetProps) {
           );
         }}
       />
-      {s.feet && (
+      {s.feet && on === "bottom" && (
         <Choice
           label="They are"
           value={kind}
@@ -53,7 +73,7 @@ export function FootFields({ state, act }: SheetProps) {
           }}
         />
       )}
-      {s.feet && kind === "printed" && (
+      {s.feet && on === "bottom" && kind === "printed" && (
         <NumberField
           label="Feet, high"
           value={s.foot_mm!}

@@ -33,7 +33,7 @@ function Half({ title, state, beside }: { title: string; state: StateOut; beside
 
 /** What changes from the one to the other: size, tally, sheets, stops. */
 export function Differences({ now, then }: { now: StateOut; then: StateOut }) {
-  const size = (s: StateOut) => s.view.case.box_mm.map((x) => brief(x, 1)).join(" × ");
+  const size = (s: StateOut) => s.view.stands.size_mm.map((x) => brief(x, 1)).join(" × ");
   const stops = (s: StateOut) => s.view.concerns.filter((c) => c.severity === "stop").length;
   const rows: [string, string, string, string][] = [
     ["Outer size", size(now), size(then), "mm"],

@@ -7,7 +7,10 @@ const CLEAR = 60; // mm that all else comes out by, beyond the way it is put on
 
 /** How far the part that comes off highest is lifted when the case is opened so far, mm. */
 export function lifted(state: StateOut, open: number): number {
-  const ways = state.view.case.parts.flatMap((q) => (q.put_on && q.put_on.along[2] < -0.5 ? [q.put_on] : []));
+  const up = state.view.stands.frame[3];
+  const ways = state.view.case.parts.flatMap((q) =>
+    q.put_on && q.put_on.along.reduce((sum, a, i) => sum + a * up[i]!, 0) < -0.5 ? [q.put_on] : [],
+  );
   return ways.length ? open * (CLEAR + Math.max(...ways.map((w) => w.travel_mm))) : 0;
 }
 

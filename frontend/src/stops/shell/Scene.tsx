@@ -1,6 +1,6 @@
 import { Canvas, useFrame, useThree } from "@react-three/fiber";
 import { useQuery, useSuspenseQueries } from "@tanstack/react-query";
-import { Suspense, useEffect, useMemo, useRef, useState } from "react";
+import { type ReactNode, Suspense, useEffect, useMemo, useRef, useState } from "react";
 import * as THREE from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import { ConvexGeometry } from "three/addons/geometries/ConvexGeometry.js";
@@ -75,7 +75,7 @@ function useInk() {
 
 export function Scene(props: Props) {
   const [ready, setReady] = useState(false);
-  const [w, d, h] = props.state.view.case.box_mm;
+  const [w, d, h] = props.state.view.stands.size_mm;
   return (
     <div
       className="h-full w-full"
@@ -96,11 +96,13 @@ export function Scene(props: Props) {
         <directionalLight position={[200, -300, 500]} intensity={1.7} />
         <directionalLight position={[-300, 200, 200]} intensity={0.5} />
         <Suspense fallback={null}>
-          <CaseModel {...props} onReady={setReady} />
+          <Stood state={props.state}>
+            <CaseModel {...props} onReady={setReady} />
+          </Stood>
         </Suspense>
         <Camera
           look={props.look}
-          size={[w, d, h + bowHigh(props.state) + low(props.state)]}
+          size={bowed(props.state, [w, d, h + low(props.state)])}
           low={low(props.state)}
           rise={raised(props.state, props.open)}
           open={props.open}
@@ -113,10 +115,40 @@ export function Scene(props: Props) {
   );
 }
 
-/** How much higher a case is with its handle. */
-function bowHigh(state: StateOut): number {
+/** Turns what is drawn in the case's frame so that it stands as the case does. */
+function Stood({ state, children }: { state: StateOut; children: ReactNode }) {
+  const { frame } = state.view.stands;
+  const matrix = useMemo(() => stance(frame), [frame]);
+  return (
+    <group matrix={matrix} matrixAutoUpdate={false}>
+      {children}
+    </group>
+  );
+}
+
+/** From the case's frame to the one that it stands in. */
+function stance(frame: StateOut["view"]["stands"]["frame"]): THREE.Matrix4 {
+  const [origin, x, y, z] = frame.map((v) => new THREE.Vector3(...v)) as [
+    THREE.Vector3,
+    THREE.Vector3,
+    THREE.Vector3,
+    THREE.Vector3,
+  ];
+  return new THREE.Matrix4().makeBasis(x, y, z).setPosition(origin).invert();
+}
+
+/** A way of the case's frame as the case stands. */
+function stoodWay(state: StateOut, way: readonly number[]): [number, number, number] {
+  const [, x, y, z] = state.view.stands.frame;
+  const along = (axis: readonly number[]) => axis.reduce((sum, a, i) => sum + a * way[i]!, 0);
+  return [along(x), along(y), along(z)];
+}
+
+/** How much larger a case is with its handle, on the side that this stands on. */
+function bowed(state: StateOut, [w, d, h]: [number, number, number]): [number, number, number] {
   const bow = state.view.case.handle;
-  return bow ? bow.room_mm + bow.bar_mm : 0;
+  const [x, y, z] = stoodWay(state, [0, 0, bow ? bow.room_mm + bow.bar_mm : 0]);
+  return [w + Math.abs(x), d + Math.abs(y), h + Math.abs(z)];
 }
 
 /** How far printed feet come out under a case that is wide open. */
@@ -137,14 +169,20 @@ function raised(state: StateOut, open: number): number {
 
 /** Room for two cases, whichever is larger. */
 function larger(a: StateOut, b: StateOut): [number, number, number, number] {
-  const [p, q] = [a.view.case.box_mm, b.view.case.box_mm];
+  const [p, q] = [a.view.stands.size_mm, b.view.stands.size_mm];
   return [Math.max(p[0], q[0]), Math.max(p[1], q[1]), Math.max(p[2], q[2]), Math.max(reach(a), reach(b))];
 }
 
 /** How far parts come out level when the case is wide open, so that they stay in sight. */
 function reach(state: StateOut): number {
   const ways = state.view.case.parts.flatMap((p) => p.put_on ?? []);
-  return Math.max(0, ...ways.map((w) => Math.max(Math.abs(w.along[0]), Math.abs(w.along[1])) * w.travel_mm));
+  return Math.max(
+    0,
+    ...ways.map((w) => {
+      const [x, y] = stoodWay(state, w.along);
+      return Math.max(Math.abs(x), Math.abs(y)) * w.travel_mm;
+    }),
+  );
 }
 
 function Camera({
@@ -267,14 +305,14 @@ function CaseModel({ state, open, cut, parts, chosen, onReady }: Props & { onRea
   });
   const planes = useMemo(() => {
     if (!cut) return [];
-    // what lies before the plane, seen from the usual place, is taken away
-    const normal = new THREE.Vector3(
-      cut.axis === "x" ? -1 : 0,
-      cut.axis === "y" ? 1 : 0,
-      cut.axis === "z" ? -1 : 0,
-    );
-    return [new THREE.Plane(normal, cut.axis === "y" ? -cut.at : cut.at)];
-  }, [cut]);
+    // what lies before the plane, seen from the usual place, is taken away: to the right, in front, above
+    const turn = stance(view.stands.frame);
+    const axis = new THREE.Vector3(+(cut.axis === "x"), +(cut.axis === "y"), +(cut.axis === "z"));
+    const on = axis.clone().multiplyScalar(cut.at).applyMatrix4(turn);
+    const normal = axis.transformDirection(turn);
+    const away = normal.x - normal.y + normal.z;
+    return [new THREE.Plane().setFromNormalAndCoplanarPoint(normal.multiplyScalar(-Math.sign(away)), on)];
+  }, [cut, view.stands.frame]);
   const { invalidate } = useThree();
   useEffect(() => {
     invalidate();
@@ -329,9 +367,36 @@ function CaseModel({ state, open, cut, parts, chosen, onReady }: Props & { onRea
           </Opened>
         );
       })}
+      <StuckFeet state={state} ink={ink} planes={planes} />
       {parts && <Contents state={state} ink={ink} planes={planes} open={open} />}
       {cut && <Section state={state} cut={cut} ink={ink} />}
       <Ghosts state={state} ink={ink} />
+    </>
+  );
+}
+
+/** The feet that are stuck or screwed on, which are bought and no pieces. */
+function StuckFeet({ state, ink, planes }: { state: StateOut; ink: Ink; planes: THREE.Plane[] }) {
+  const { feet, foot_mm, frame } = state.view.stands;
+  const [d, high] = foot_mm;
+  const up = frame[3];
+  const turn: [number, number, number] = up[2]
+    ? [Math.PI / 2, 0, 0]
+    : up[0]
+      ? [0, 0, Math.PI / 2]
+      : [0, 0, 0];
+  return (
+    <>
+      {feet.map((at, i) => (
+        <mesh
+          key={i}
+          position={at.map((x, k) => x - (up[k]! * high) / 2) as [number, number, number]}
+          rotation={turn}
+        >
+          <cylinderGeometry args={[d / 2, d / 2, high, 24]} />
+          <meshLambertMaterial color={ink.ink} clippingPlanes={planes} />
+        </mesh>
+      ))}
     </>
   );
 }
@@ -402,7 +467,7 @@ function Contents({
                 </mesh>
               );
             })}
-          <Name thing={t} ink={ink} planes={planes} />
+          <Name thing={t} up={state.view.stands.frame[3]} ink={ink} planes={planes} />
         </Opened>
       ))}
       {state.view.case.mounts
@@ -424,10 +489,13 @@ const NAME_MM = 6;
 /** A component's name over its top, turned to whoever looks. */
 function Name({
   thing: t,
+  up,
   ink,
   planes,
 }: {
   thing: StateOut["view"]["things"][number];
+  /** Which way is up as the case stands. */
+  up: readonly number[];
   ink: Ink;
   planes: THREE.Plane[];
 }) {
@@ -454,12 +522,14 @@ function Name({
     [made],
   );
   if (!solids.length) return null;
-  const mid = (i: number) =>
-    (Math.min(...solids.map((s) => s.lo[i]!)) + Math.max(...solids.map((s) => s.hi[i]!))) / 2;
   // what rides on another has its name above the other's
-  const top = Math.max(...solids.map((s) => s.hi[2]!)) + (t.rides_on ? 1.5 * NAME_MM : 0);
+  const over = NAME_MM + (t.rides_on ? 1.5 * NAME_MM : 0);
+  const at = [0, 1, 2].map((i) => {
+    const [lo, hi] = [Math.min(...solids.map((s) => s.lo[i]!)), Math.max(...solids.map((s) => s.hi[i]!))];
+    return up[i]! > 0 ? hi + over : up[i]! < 0 ? lo - over : (lo + hi) / 2;
+  }) as [number, number, number];
   return (
-    <sprite position={[mid(0), mid(1), top + NAME_MM]} scale={[NAME_MM * made.wide, NAME_MM, 1]}>
+    <sprite position={at} scale={[NAME_MM * made.wide, NAME_MM, 1]}>
       <spriteMaterial map={made.map} clippingPlanes={planes} />
     </sprite>
   );

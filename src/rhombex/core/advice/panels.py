@@ -31,9 +31,9 @@ class Panel(Frozen):
 
 
 def panels(a: Analysis) -> tuple[Panel, ...]:
-    """Every whole face but the bottom, which stands on its feet, the weakest first."""
+    """Every whole face but the one that stands on its feet, the weakest first."""
     found = []
-    for f in (f for f in a.case.faces if f.whole and f.id != "bottom"):
+    for f in (f for f in a.case.faces if f.whole and f.id != a.case.stands_on):
         ribs = [r for r in a.case.ribs if r.face == f.id]
         bend = bend_of(a, f, ribs)
         part = a.case.most_of(f.id)

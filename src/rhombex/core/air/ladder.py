@@ -8,6 +8,7 @@ from rhombex.core.air.need import AirNeed
 from rhombex.core.design import Design, FilamentKind
 from rhombex.core.reference import ref, val
 from rhombex.core.space import Vec3
+from rhombex.core.stance import stood_size
 from rhombex.core.trail import Frozen, Trail, given, looked_up
 
 
@@ -67,7 +68,7 @@ def heat_ladder(
     rho_cp = val("air.air.density") * val("air.air.cp")
     h_in, k = val("air.air.h_inside"), val(f"materials.{kind}.conductivity")
     h_out = 10.0
-    w, d, h = (x / 1000 for x in outer)
+    w, d, h = (x / 1000 for x in stood_size(design.shell.stands_on, outer))
     skin = 2 * (w * h + d * h) + w * d
     room = design.brief.room_c
     rise = val("air.air.rise")

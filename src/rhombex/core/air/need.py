@@ -7,6 +7,7 @@ from math import sqrt
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.design import Design
 from rhombex.core.reference import ref, val
+from rhombex.core.stance import up_axis
 from rhombex.core.trail import Frozen, Trail, given, looked_up
 
 
@@ -66,7 +67,7 @@ def air_need(design: Design, things: tuple[Thing, ...]) -> AirNeed:
             source="orifice equation (Bernoulli, ISO 5167-2 form); energy balance",
         )
     else:
-        height = design.shell.inner_mm[2] / 1000 / 2
+        height = design.shell.inner_mm[up_axis(design.shell.stands_on)] / 1000 / 2  # as the case stands
         temp = design.brief.room_c + 273.15 + rise
         area = need / (cd * sqrt(val("air.air.g") * height * rise / temp)) * 1e6
         trail = Trail(

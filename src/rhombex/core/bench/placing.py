@@ -54,7 +54,7 @@ def new_placement(design: Design, c: Component) -> Placement:
         faces = TO_BLOW if c.air else TO_FEED if c.family in ("supply", "inlet") else TO_SEE
         for room, by in ((design, (0.0, 0.0, 0.0)), *_roomier(design)):
             middle: Vec3 = tuple(x / 2 for x in room.shell.inner_mm)  # type: ignore[assignment]
-            for face in faces:
+            for face in (f for f in faces if f != design.shell.stands_on):  # nothing looks at the desk
                 found = _on_wall(room, Placement(id=id, component=c.key, name=name, at_mm=middle, face=face))
                 if found is not None:
                     return _lifted(found, by)

@@ -35,8 +35,9 @@ def asks(a: Analysis) -> tuple[Ask, ...]:
         )
 
     if b.size_limit_mm is not None:
-        over = [o - m for o, m in zip(a.case.box_mm, b.size_limit_mm, strict=True)]
-        size = " x ".join(f"{x:.1f}" for x in a.case.box_mm)
+        stood = a.case.stood_mm
+        over = [o - m for o, m in zip(stood, b.size_limit_mm, strict=True)]
+        size = " x ".join(f"{x:.1f}" for x in stood)
         fits = max(over) <= 1e-6
         ask("size", f"At most {' x '.join(f'{x:g}' for x in b.size_limit_mm)} mm", fits, f"it is {size}")
     if b.buttons:

@@ -114,7 +114,11 @@ def _more_fields(a: Analysis) -> _Fields:
     faces: tuple[Face, ...] = ("left", "back", "right", "front", "top")
     out: _Fields = []
     for face in faces:
-        if face in taken or any(o.face == face for o in a.openings.openings if o.plug is not None):
+        if (
+            face == a.case.stands_on
+            or face in taken
+            or any(o.face == face for o in a.openings.openings if o.plug is not None)
+        ):
             continue
         u0, v0, u1, v1 = vent_room(a.case, face, web)
         if v1 - v0 < across * 2 or u1 - u0 < 20:
@@ -185,7 +189,7 @@ def _on_some_wall(a: Analysis, design: Design, vented: frozenset[Face]) -> Itera
     new = next(p for p in design.placements if a.design.placement(p.id) is None)
     middle: Vec3 = tuple(x / 2 for x in design.shell.inner_mm)  # type: ignore[assignment]
     for face in (new.face, *(f for f in TO_BLOW if f != new.face)):
-        if face is None or face in vented:
+        if face is None or face in vented or face == design.shell.stands_on:
             continue
         edit = None if face == new.face else ToFace(id=new.id, face=face, at_mm=middle)
         things = arrange(design if edit is None else apply(design, edit))

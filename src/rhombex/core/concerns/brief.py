@@ -122,13 +122,14 @@ def case_over_limit(a: Analysis, say: Maker) -> Iterator[Finding]:
     limit = a.design.brief.size_limit_mm
     if limit is None:
         return
-    over = max(o - m for o, m in zip(a.case.over_all_mm, limit, strict=True))
+    size = a.case.stood_mm
+    over = max(o - m for o, m in zip(size, limit, strict=True))
     if over > 0:
-        i = max(range(3), key=lambda k: a.case.over_all_mm[k] - limit[k])
+        i = max(range(3), key=lambda k: size[k] - limit[k])
         yield say(
             "stop",
             f"The case is {over:.1f} mm too {('wide', 'deep', 'high')[i]} for the brief",
-            measured=a.case.over_all_mm[i],
+            measured=size[i],
             limit=limit[i],
             sense="at most",
             how="outer size of the case with its handle, that way",
@@ -141,7 +142,7 @@ def case_over_limit(a: Analysis, say: Maker) -> Iterator[Finding]:
                     edits=(
                         Set(
                             path="brief.size_limit_mm",
-                            value=tuple(round(max(o, m), 2) for o, m in zip(a.case.over_all_mm, limit, strict=True)),
+                            value=tuple(round(max(o, m), 2) for o, m in zip(size, limit, strict=True)),
                         ),
                     ),
                 ),

@@ -9,9 +9,10 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.nuts import nut_meets
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import FOOT_LEAST_MM, FOOT_MOST_MM, FootKind
-from rhombex.core.edits import PrintPart, Set, StandOnFeet
+from rhombex.core.edits import PrintPart, Set, StandOn, StandOnFeet
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.feet import FEET, SOFT, nut_at
+from rhombex.core.stance import IN_WORDS, stood_size
 from rhombex.core.trail import given
 
 CORNERS = 4
@@ -20,60 +21,62 @@ CORNERS = 4
 @concern("vents-on-the-desk", "air", needs=("walls",))
 def vents_on_the_desk(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 29: vents in a floor that has no feet."""
-    under = [v for v in a.openings.vents if v.face == "bottom" and v.holes]
-    if not under or a.case.feet or a.design.brief.stands == "wall":
+    under = [v for v in a.openings.vents if v.face == a.case.stands_on and v.holes]
+    if not under or a.case.stands_at or a.design.brief.stands == "wall":
         return
     area = sum(v.free_area_mm2 for v in under) / 100
     yield say(
         "stop",
-        "The vents in the floor lie on the desk",
+        f"The vents in the {_under(a)} lie on the desk",
         measured=0.0,
         limit=4.0,
         unit="feet",
         how="feet under it",
         reason=f"{area:.1f} cm² of vents are covered by what the case stands on; nothing comes in or out there.",
         source="common practice",
-        subjects=("bottom", "vents"),
-        remedies=(Remedy(label="Put feet under it", edits=(Set(path="shell.feet", value=True),)),),
+        subjects=(a.case.stands_on, "vents"),
+        remedies=(*_feet_on(a), *on_its_floor(a)),
     )
 
 
 @concern("feet-too-low", "air", needs=("walls",))
 def feet_too_low(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 29: a bottom intake starved by low feet: the slot round the case is smaller than the vents that it leads to."""
-    under = [v for v in a.openings.vents if v.face == "bottom" and v.holes]
+    under = [v for v in a.openings.vents if v.face == a.case.stands_on and v.holes]
     foot = a.case.foot
-    if not under or not a.case.feet or foot is None or a.design.brief.stands == "wall":
+    if not under or not a.case.stands_at or foot is None or a.design.brief.stands == "wall":
         return
     free = sum(v.free_area_mm2 for v in under) / 100
-    w, d, _ = a.case.box_mm
+    w, d, _ = stood_size(a.case.stands_on, a.case.box_mm)
     # what stands at the rim takes its breadth of it
-    round_mm = 2 * (w + d) - len(a.case.feet) * foot.d_mm
+    round_mm = 2 * (w + d) - len(a.case.stands_at) * foot.d_mm
     open_cm2 = round_mm * foot.high_mm / 100
     if open_cm2 >= free:
         return
-    high = ceil(free * 100 / (2 * (w + d) - len(a.case.feet) * val("printing.feature.soft_foot_d")))
-    edit = StandOnFeet(foot="printed", under=a.design.shell.feet_under, high_mm=float(max(high, FOOT_LEAST_MM)))
-    remedies = (Remedy(label=f"Stand it on printed feet {edit.high_mm:g} mm high", edits=(edit,)),)
+    high = ceil(free * 100 / (2 * (w + d) - len(a.case.stands_at) * val("printing.feature.soft_foot_d")))
+    remedies = on_its_floor(a)
+    if a.case.stands_on == "bottom" and high <= FOOT_MOST_MM:
+        edit = StandOnFeet(foot="printed", under=a.design.shell.feet_under, high_mm=float(max(high, FOOT_LEAST_MM)))
+        remedies = (Remedy(label=f"Stand it on printed feet {edit.high_mm:g} mm high", edits=(edit,)),)
     yield say(
         "weigh",
-        "The feet are too low for the vents in the floor",
+        f"The feet are too low for the vents in the {_under(a)}",
         measured=open_cm2,
         limit=free,
         unit="cm2",
         how="(round the case - feet) x height of the feet",
         of=(
             given("round the case", 2 * (w + d)),
-            given("feet", len(a.case.feet), ""),
+            given("feet", len(a.case.stands_at), ""),
             given("breadth of each", foot.d_mm),
             given("height of the feet", foot.high_mm),
             given("free area of the vents", free, "cm2", "their holes"),
         ),
-        reason=f"All air of the floor's vents comes through the slot of {foot.high_mm:g} mm between the case and what it stands on: that "
+        reason=f"All air of these vents comes through the slot of {foot.high_mm:g} mm between the case and what it stands on: that "
         f"is {open_cm2:.1f} cm² for {free:.1f} cm² of vents.",
         source="common practice",
-        subjects=("bottom", "vents"),
-        remedies=remedies if high <= FOOT_MOST_MM else (),
+        subjects=(a.case.stands_on, "vents"),
+        remedies=remedies,
     )
 
 
@@ -99,6 +102,23 @@ def feet_too_hard(a: Analysis, say: Maker) -> Iterator[Finding]:
         subjects=(FEET,),
         remedies=(Remedy(label=f"Print the feet in {SOFT}", edits=(PrintPart(part=FEET, process=process),)),),
     )
+
+
+def on_its_floor(a: Analysis) -> tuple[Remedy, ...]:
+    """The way back onto its floor, for a case that stands on a side."""
+    if a.case.stands_on == "bottom":
+        return ()
+    return (Remedy(label="Stand it on its floor", edits=(StandOn(face="bottom"),)),)
+
+
+def _feet_on(a: Analysis) -> tuple[Remedy, ...]:
+    if a.design.shell.feet:
+        return ()
+    return (Remedy(label="Put feet under it", edits=(Set(path="shell.feet", value=True),)),)
+
+
+def _under(a: Analysis) -> str:
+    return IN_WORDS[a.case.stands_on]
 
 
 OTHERS: tuple[tuple[FootKind, str], ...] = (
@@ -145,8 +165,8 @@ def foot_nut_in_the_way(a: Analysis, say: Maker) -> Iterator[Finding]:
 @concern("feet-too-few", "hardware", needs=("floor",))
 def feet_too_few(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A corner in which a foot finds no place: the case rocks, or leans."""
-    found = len(a.case.feet)
-    if not a.design.shell.feet or not a.case.footed or found >= CORNERS:
+    found, on = len(a.case.stands_at), a.case.stands_on
+    if not a.design.shell.feet or not a.case.footed or found >= CORNERS or not a.case.face(on).whole:
         return
     yield say(
         "weigh",
@@ -155,8 +175,13 @@ def feet_too_few(a: Analysis, say: Maker) -> Iterator[Finding]:
         limit=CORNERS,
         unit="feet",
         how="feet that have a place; one for each corner is wanted",
-        reason="Posts, bosses, components or sunk heads are where it or its nut would be. What is pressed down at that corner tips.",
+        reason=(
+            "Posts, bosses, components or sunk heads are where it or its nut would be."
+            if on == "bottom"
+            else "Two parts meet there, which a foot would glue together, or the wall lies behind what holds it."
+        )
+        + " What is pressed down at that corner tips.",
         source="common practice",
         subjects=("feet", "corners"),
-        remedies=_other_feet(a),
+        remedies=_other_feet(a) if on == "bottom" else on_its_floor(a),
     )

@@ -33,7 +33,7 @@ def panel_bends(a: Analysis, say: Maker) -> Iterator[Finding]:
     limit = ref("limits.standing.bend")
     seen: set[str] = set()
     for p in panels(a):
-        path = _path(a, p.face)
+        path = thickness_path(a, p.face)
         if p.bend.value <= limit.value or path in seen:
             continue
         seen.add(path)
@@ -68,7 +68,7 @@ def panel_bends(a: Analysis, say: Maker) -> Iterator[Finding]:
 _SHEET = "shell.construction.sheet_mm"
 
 
-def _path(a: Analysis, face: str) -> str:
+def thickness_path(a: Analysis, face: str) -> str:
     """The field that says how thick the wall of a face is."""
     made = a.design.shell.construction
     if isinstance(made, SlidingPanels) and face in made.sheet and face != "top":
@@ -146,7 +146,7 @@ def sheet_not_sold(a: Analysis, say: Maker) -> Iterator[Finding]:
     seen: set[str] = set()
     for x in a.sheets:
         own = own_of(a.design, x.part)
-        path = x.part if own else _path(a, x.face)
+        path = x.part if own else thickness_path(a, x.face)
         sold = stock_mm(x.material)
         near = min(sold, key=lambda t: (abs(t - x.thick_mm), -t))
         if path in seen or abs(near - x.thick_mm) < 0.05:

@@ -10,6 +10,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import CaseFace, Part, Sheet
+from rhombex.core.concerns.panels import thickness_path
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.concerns.ribs import ribbed
 from rhombex.core.edits import Set
@@ -19,8 +20,9 @@ from rhombex.core.process.creep import creep
 from rhombex.core.process.plate_loads import centre_load, clamped_load, even_load
 from rhombex.core.process.stiffness import Plate, bending, plates
 from rhombex.core.reference import ref, val
-from rhombex.core.shell.feet import footprint, heavy, load_g
-from rhombex.core.space import Vec2
+from rhombex.core.shell.feet import heavy, load_g
+from rhombex.core.space import Box, Vec2, hull
+from rhombex.core.stance import opposite
 from rhombex.core.trail import Input, Trail, given
 
 G = 9.81
@@ -31,83 +33,106 @@ THICKEST_MM = 20.0
 @concern("floor-sags", "shell", needs=("mounts",))
 def floor_sags(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 26: a heavy component with too thin a floor under it, in the years that it stands there."""
-    limit = ref("limits.standing.sag")
+    if a.case.stands_on != "bottom":
+        return  # upright it does not sag
     standing = {m.of for m in a.case.mounts}
-    by_id = {t.id: t for t in a.things}
-    short, long = sorted(a.case.cavity.size[:2])
     for part in dict.fromkeys(m.part for m in a.case.mounts):
         of = a.case.part(part)
         floor = next((p for p in plates(a.design, of) if p.name == "floor"), None)
-        if floor is None or short <= 0:
-            continue
-        # what has a foot right under it stands on that
-        loads = {i: load_g(by_id[i], a.things) for i in standing if not _footed(a, by_id[i])}
-        if not loads:
-            continue
-        load = sum(loads.values()) / 1000 * G
-        # what it comes to if all of it stood in the middle
-        share = sum(m * _shape(a, _middle(by_id[i])) for i, m in loads.items()) / sum(loads.values())
-        d_nmm = _of_sheet_nmm(of.sheet, floor.thick_mm) if of.sheet else _stiff_nmm(a, part, floor)
-        if d_nmm <= 0:
-            continue  # nothing is laid: that is told
-        ribs = stiffened(a, "bottom", POSTS) if of.ribbed == "bottom" else 1.0
-        warm = _creep_of_sheet(of.sheet) if of.sheet else _creep(a, part)
-        one = load * share * short**2 / d_nmm / ribs * warm.value
-        sag, least = centre_load(long / short) * one, clamped_load(long / short) * one
-        if sag <= limit.value:
-            continue
-        worst = by_id[max(loads, key=lambda i: loads[i] * _shape(a, _middle(by_id[i])))]
-        thick = ceil(floor.thick_mm * (sag / limit.value) ** (1 / 3) * 10.5 + 1) / 10
-        yield say(
-            "weigh",
-            f"The floor sags under {worst.name}",
-            measured=sag,
-            limit=limit.value,
-            sense="at most",
-            how="alpha P a^2 / D x creep, each load by sin x sin of where it stands; D of the floor"
-            + (", as many times as stiff by its ribs" if ribs > 1 else ""),
-            of=(
-                given("P", load, "N", "what stands on it and has no foot right under it"),
-                given("of it as in the middle", share, "", "first term of Navier's series"),
-                given("a", short),
-                given("b", long),
-                given("thickness", floor.thick_mm),
-                given("D", d_nmm / 1000, "N m", "sheet" if of.sheet else "skins on a core of infill"),
-                *((given("by its ribs", ribs, "x"),) if ribs > 1 else ()),
-                given("creep", warm.value, "x", warm.formula),
-                *warm.inputs,
-            ),
-            reason=f"{load:.1f} N on a floor of {long:.0f} x {short:.0f} x {floor.thick_mm:g} mm of {_made_of(a, of)} at "
-            f"{a.ladder.wall_c.value:.0f} degrees: {least:.1f} to {sag:.1f} mm once it has crept, by how stiffly its walls hold it. Screws work loose and "
-            "plugs stand askew.",
-            source=f"plate with its edges held (Timoshenko and Woinowsky-Krieger); {warm.source}",
-            subjects=(part, worst.id),
-            remedies=(
-                *_feet_under(a, part, worst),
-                *_ribs(a, "bottom", of, limit.value / sag),
-                *_thicker("floor", "shell.floor_mm", _to_be_had(of, thick)),
-            ),
-        )
+        if floor is not None:
+            yield from _sags(a, say, of, floor, "bottom", standing)
+
+
+@concern("side-sags", "shell", needs=("walls",))
+def side_sags(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 26: what is fixed to the wall that a case stands on, as on a floor."""
+    on = a.case.stands_on
+    of = a.case.most_of(on)
+    if on == "bottom" or of is None:
+        return
+    fixed = {t.id for t in a.things if t.face == on}
+    yield from _sags(a, say, of, _as_plate(a, a.case.face(on), of), on, fixed)
+
+
+def _sags(a: Analysis, say: Maker, of: Part, floor: Plate, face: str, standing: set[str]) -> Iterator[Finding]:
+    """What a plate bends by in the years under those that stand on it, in one part of the case."""
+    limit = ref("limits.standing.sag")
+    by_id = {t.id: t for t in a.things}
+    room = _room(a)
+    short, long = sorted(room.size[:2])
+    # what has a foot right under it stands on that
+    loads = {i: load_g(by_id[i], a.things) for i in standing if not _footed(a, by_id[i])}
+    if not loads or short <= 0:
+        return
+    load = sum(loads.values()) / 1000 * G
+    if load <= 0:
+        return
+    # what it comes to if all of it stood in the middle
+    share = sum(m * _shape(room, _middle(a, by_id[i])) for i, m in loads.items()) / sum(loads.values())
+    d_nmm = _of_sheet_nmm(of.sheet, floor.thick_mm) if of.sheet else _stiff_nmm(a, of.name, floor)
+    if d_nmm <= 0:
+        return  # nothing is laid: that is told
+    ribs = stiffened(a, face, POSTS) if of.ribbed == face else 1.0
+    warm = _creep_of_sheet(of.sheet) if of.sheet else _creep(a, of.name)
+    one = load * share * short**2 / d_nmm / ribs * warm.value
+    sag, least = centre_load(long / short) * one, clamped_load(long / short) * one
+    if sag <= limit.value:
+        return
+    worst = by_id[max(loads, key=lambda i: loads[i] * _shape(room, _middle(a, by_id[i])))]
+    thick = ceil(floor.thick_mm * (sag / limit.value) ** (1 / 3) * 10.5 + 1) / 10
+    what = "floor" if face == "bottom" else f"{face} wall"
+    yield say(
+        "weigh",
+        f"The {what} sags under {worst.name}",
+        measured=sag,
+        limit=limit.value,
+        sense="at most",
+        how="alpha P a^2 / D x creep, each load by sin x sin of where it stands; D of the floor"
+        + (", as many times as stiff by its ribs" if ribs > 1 else ""),
+        of=(
+            given("P", load, "N", "what stands on it and has no foot right under it"),
+            given("of it as in the middle", share, "", "first term of Navier's series"),
+            given("a", short),
+            given("b", long),
+            given("thickness", floor.thick_mm),
+            given("D", d_nmm / 1000, "N m", "sheet" if of.sheet else "skins on a core of infill"),
+            *((given("by its ribs", ribs, "x"),) if ribs > 1 else ()),
+            given("creep", warm.value, "x", warm.formula),
+            *warm.inputs,
+        ),
+        reason=f"{load:.1f} N on a {what} of {long:.0f} x {short:.0f} x {floor.thick_mm:g} mm of {_made_of(a, of)} at "
+        f"{a.ladder.wall_c.value:.0f} degrees: {least:.1f} to {sag:.1f} mm once it has crept, by how stiffly its walls hold it. Screws work loose and "
+        "plugs stand askew.",
+        source=f"plate with its edges held (Timoshenko and Woinowsky-Krieger); {warm.source}",
+        subjects=(of.name, worst.id),
+        remedies=(
+            *(_feet_under(a, of.name, worst) if face == "bottom" else ()),
+            *_ribs(a, face, of, limit.value / sag),
+            *_thicker(what, thickness_path(a, face), _to_be_had(of, thick)),
+        ),
+    )
 
 
 @concern("top-sinks", "shell", needs=("top",))
 def top_sinks(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 26: a top that sinks under its own weight and what hangs from it, until it leans on what stands below it when it is warm."""
-    face, of = a.case.face("top"), a.case.most_of("top")
-    short, long = sorted(a.case.cavity.size[:2])
+    face = a.case.face(opposite(a.case.stands_on))
+    of = a.case.most_of(face.id)
+    short, long = sorted(_room(a).size[:2])
     if of is None or not face.whole or short <= 0 or _of_top(a, face, of)[0] <= 0:
         return
     middle, warm, inputs = _sunk(a, face, of)
-    below, gap, there = _leans_on(a, middle)
+    below, gap, there = _leans_on(a, face, middle)
     limit = ref("limits.standing.sunk")
     if below is None and middle <= limit.value:
         return
     worst, most = (middle, limit.value) if below is None else (there, gap)
     thick = ceil(face.thick_mm * (worst / max(most, 0.1)) ** (1 / 2) * 10.5 + 1) / 10
-    what = "top of the case" if below is None else f"top comes to lean on {below.name}"
+    top = "top" if face.id == "top" else f"{face.id} wall"
+    what = f"{top} of the case sinks in its middle" if below is None else f"{top} comes to lean on {below.name}"
     yield say(
         "weigh",
-        f"The {what} sinks in its middle" if below is None else f"The {what}",
+        f"The {what}",
         measured=worst,
         limit=most,
         sense="at most",
@@ -121,19 +146,23 @@ def top_sinks(a: Analysis, say: Maker) -> Iterator[Finding]:
             else f", by {there:.1f} over {below.name}, which stands {gap:.1f} mm below: a fan rubs, a cooler presses."
         ),
         source=f"plate held at its edges (Timoshenko and Woinowsky-Krieger); {warm.source}",
-        subjects=(of.name, "top") if below is None else (of.name, below.id),
-        remedies=(*_ribs(a, "top", of, most / worst), *_thicker("top", "shell.lid_mm", _to_be_had(of, thick))),
+        subjects=(of.name, face.id) if below is None else (of.name, below.id),
+        remedies=(
+            *_ribs(a, face.id, of, most / worst),
+            *_thicker(top, thickness_path(a, face.id), _to_be_had(of, thick)),
+        ),
     )
 
 
 def _sunk(a: Analysis, face: CaseFace, of: Part) -> tuple[float, Trail, tuple[Input, ...]]:
     """How far the middle of the top sinks in the end, mm; its creep; and what went in."""
-    short, long = sorted(a.case.cavity.size[:2])
+    room = _room(a)
+    short, long = sorted(room.size[:2])
     d_nmm, grams, warm = _of_top(a, face, of)
-    ribs = stiffened(a, "top", POSTS) if of.ribbed == "top" else 1.0
-    hung = {t.id: t.component.mass_g for t in a.things if t.face == "top"}
+    ribs = stiffened(a, face.id, POSTS) if of.ribbed == face.id else 1.0
+    hung = {t.id: t.component.mass_g for t in a.things if t.face == face.id}
     load = sum(hung.values()) / 1000 * G
-    share = sum(m * _shape(a, _middle(t)) for t in a.things if (m := hung.get(t.id, 0.0))) / max(
+    share = sum(m * _shape(room, _middle(a, t)) for t in a.things if (m := hung.get(t.id, 0.0))) / max(
         sum(hung.values()), 1e-9
     )
     own = grams / 1e6 / 1000 * G  # N/mm2
@@ -161,10 +190,15 @@ def _of_top(a: Analysis, face: CaseFace, of: Part) -> tuple[float, float, Trail]
     if of.sheet is not None:
         grams = val(f"sheet.{of.sheet.material}.density") * face.thick_mm * 1000
         return _of_sheet_nmm(of.sheet, face.thick_mm), grams, _creep_of_sheet(of.sheet)
-    lies = down_of(a.design, of) in ("top", "bottom")
-    plate = Plate(name="top", thick_mm=face.thick_mm, pose="lying" if lies else "standing")
+    plate = _as_plate(a, face, of)
     grams = bending(plate, a.design.process_of(of.name), a.printer)[1]
     return _stiff_nmm(a, of.name, plate), grams, _creep(a, of.name)
+
+
+def _as_plate(a: Analysis, face: CaseFace, of: Part) -> Plate:
+    """A face as a plate, lying or standing as its part lies on the bed."""
+    lies = down_of(a.design, of) in (face.id, opposite(face.id))
+    return Plate(name=face.id, thick_mm=face.thick_mm, pose="lying" if lies else "standing")
 
 
 def _of_sheet_nmm(sheet: Sheet, thick_mm: float) -> float:
@@ -182,38 +216,50 @@ def _made_of(a: Analysis, of: Part) -> str:
     return of.sheet.material if of.sheet else a.design.process_of(of.name).filament
 
 
-def _leans_on(a: Analysis, middle_mm: float) -> tuple[Thing | None, float, float]:
+def _leans_on(a: Analysis, face: CaseFace, middle_mm: float) -> tuple[Thing | None, float, float]:
     """The component onto which the top sinks, with what hangs from it: how far below it stands now, and how far the top sinks there. The one that it
     would be pressed into deepest; None where there is none."""
-    ceiling = a.case.cavity.hi[2]
+    room, stood = _room(a), a.case.stance.inverse
+    ceiling = room.hi[2]
     found: list[tuple[float, Thing, float, float]] = []
-    hangs = [(t, s.box) for t in a.things if t.face == "top" for s in hard(t) if s.box.lo[2] < ceiling]
-    for t in (t for t in a.things if t.face != "top"):
-        for s in hard(t):
-            over = [h.lo[2] for _, h in hangs if all(h.lo[i] < s.box.hi[i] and s.box.lo[i] < h.hi[i] for i in (0, 1))]
-            gap = min(over, default=ceiling) - s.box.hi[2]
-            there = middle_mm * _shape(a, (s.box.centre[0], s.box.centre[1]))
-            if 0 <= gap < there:
-                found.append((there - gap, t, gap, there))
+    boxes = [(t, stood.box(s.box)) for t in a.things for s in hard(t)]
+    hangs = [b for t, b in boxes if t.face == face.id and b.lo[2] < ceiling]
+    for t, b in ((t, b) for t, b in boxes if t.face != face.id):
+        over = [h.lo[2] for h in hangs if all(h.lo[i] < b.hi[i] and b.lo[i] < h.hi[i] for i in (0, 1))]
+        gap = min(over, default=ceiling) - b.hi[2]
+        there = middle_mm * _shape(room, (b.centre[0], b.centre[1]))
+        if 0 <= gap < there:
+            found.append((there - gap, t, gap, there))
     if not found:
         return None, 0.0, 0.0
     _, t, gap, there = max(found, key=lambda f: f[0])
     return t, gap, there
 
 
-def _shape(a: Analysis, at: Vec2) -> float:
-    """How far a plate over the room gives way at a place, of what its middle does: the first term of Navier's series. As much less does a load there bend
-    its middle."""
-    lo, size = a.case.cavity.lo, a.case.cavity.size
+def _room(a: Analysis) -> Box:
+    """The cavity as the case stands, z up."""
+    return a.case.stance.inverse.box(a.case.cavity)
+
+
+def _shape(room: Box, at: Vec2) -> float:
+    """How far a plate over or under the room gives way at a place, as the case stands, of what its middle does: the first term of Navier's series. As much less
+    does a load there bend its middle."""
+    lo, size = room.lo, room.size
     share = 1.0
     for i in (0, 1):
         share *= sin(pi * min(max((at[i] - lo[i]) / max(size[i], 1e-9), 0.0), 1.0))
     return share
 
 
-def _middle(t: Thing) -> Vec2:
-    lo, hi = footprint(t)
-    return ((lo[0] + hi[0]) / 2, (lo[1] + hi[1]) / 2)
+def _over(a: Analysis, t: Thing) -> Box:
+    """The box round a component's bodies as the case stands."""
+    boxes = [s.box for s in t.solids if s.role == "body"] or [s.box for s in t.solids]
+    return a.case.stance.inverse.box(hull(boxes))
+
+
+def _middle(a: Analysis, t: Thing) -> Vec2:
+    x, y, _ = _over(a, t).centre
+    return (x, y)
 
 
 def _stiff_nmm(a: Analysis, part: str, plate: Plate) -> float:
@@ -248,9 +294,9 @@ def _thicker(what: str, path: str, thick: float) -> tuple[Remedy, ...]:
 
 def _footed(a: Analysis, t: Thing) -> bool:
     """Whether a foot is under the middle of a component, within a quarter of its diagonal."""
-    lo, hi = footprint(t)
-    mid, near = _middle(t), hypot(hi[0] - lo[0], hi[1] - lo[1]) / 4
-    return any(hypot(x - mid[0], y - mid[1]) <= near for x, y in a.case.feet)
+    (w, d, _), (x, y) = _over(a, t).size, _middle(a, t)
+    feet = (a.case.stance.local(f) for f in a.case.stands_at)
+    return any(hypot(f[0] - x, f[1] - y) <= hypot(w, d) / 4 for f in feet)
 
 
 @searched

@@ -173,7 +173,7 @@ def hangs_over_the_sheet(a: Analysis, say: Maker) -> Iterator[Finding]:
 def stands_on_its_nuts(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 29: nuts, studs and screw heads under a floor of sheet that reach the table before the feet do."""
     sheet, floor = a.case.floor_sheet, a.case.footed
-    if sheet is None or a.design.brief.stands == "wall":
+    if sheet is None or a.design.brief.stands == "wall" or a.case.stands_on != "bottom":
         return
     stud = val("fasteners.rule.standoff_stud") - sheet.thick_mm
     out = [

@@ -8,14 +8,16 @@ from math import atan2, ceil, degrees, radians, tan
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
+from rhombex.core.concerns.feet import on_its_floor
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import RestsOn
-from rhombex.core.edits import MoveWall, PropUp
+from rhombex.core.edits import MoveWall, PropUp, StandOn
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.hooks import hook_of
 from rhombex.core.shell.props import LEAST_HIGH_MM, held_at_one_end, prop_of
 from rhombex.core.space import Face, Vec3
+from rhombex.core.stance import IN_WORDS, STANDS_ON, opposite, sides_of, stood_size
 from rhombex.core.trail import given
 
 G = 9.81
@@ -45,15 +47,23 @@ def weighed(a: Analysis) -> tuple[float, Vec3]:
 @concern("tips-over", "shell", needs=("walls",), settled=True)
 def tips_over(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 26: a case that tips over when it is pushed or its desk leans."""
-    mass, (x, y, z) = weighed(a)
+    mass, centre = weighed(a)
+    x, y, z = a.case.stance.local(centre)
     if mass <= 0 or z <= 0 or a.design.brief.stands == "wall":
         return
     wanted, least = ref("limits.standing.wanted"), val("limits.standing.least")
-    z += a.case.foot.high_mm if a.case.foot and a.case.feet else 0.0  # over the desk
-    w, d, _ = a.case.box_mm
-    xs = [p[0] for p in a.case.feet] or [0.0, w]
-    ys = [p[1] for p in a.case.feet] or [0.0, d]
-    reach: dict[Face, float] = {"left": x - min(xs), "right": max(xs) - x, "front": y - min(ys), "back": max(ys) - y}
+    z += a.case.foot.high_mm if a.case.foot and a.case.stands_at else 0.0  # over the desk
+    w, d, h = stood_size(a.case.stands_on, a.case.box_mm)
+    feet = [a.case.stance.local(p) for p in a.case.stands_at]
+    xs = [p[0] for p in feet] or [0.0, w]
+    ys = [p[1] for p in feet] or [0.0, d]
+    where = sides_of(a.case.stands_on)
+    reach: dict[Face, float] = {
+        where["left"]: x - min(xs),
+        where["right"]: max(xs) - x,
+        where["front"]: y - min(ys),
+        where["back"]: max(ys) - y,
+    }
     face = min(reach, key=lambda f: reach[f])
     angle = degrees(atan2(reach[face], z))
     if angle >= wanted.value:
@@ -61,17 +71,20 @@ def tips_over(a: Analysis, say: Maker) -> Iterator[Finding]:
     steep = tan(radians(wanted.value))
     # what is built of walls has its centre half as high: it sinks by half of what the lid does, and a little is to spare
     lower = ceil(2.4 * (z - reach[face] / steep) * 10) / 10
-    if a.case.has("top") and lower < _over_all(a):
+    remedies: tuple[Remedy, ...]
+    if a.case.stands_on == "bottom" and a.case.has("top") and lower < _over_all(a):
         remedies = (Remedy(label=f"Lower the lid by {lower:g} mm", edits=(MoveWall(face="top", by_mm=-lower),)),)
     else:
         # a quarter more than it takes: the wall that is moved out weighs something itself
         need = {f: 1.25 * (z * steep - r) for f, r in reach.items()}
         moves = tuple(MoveWall(face=f, by_mm=ceil(n * 10) / 10) for f, n in need.items() if n > 0)
         walls = " and ".join(f"the {m.face} wall {m.by_mm:g} mm" for m in moves)
-        remedies = (Remedy(label=f"Move {walls} out", edits=moves),)
+        remedies = (*on_its_floor(a), Remedy(label=f"Move {walls} out", edits=moves))
     yield say(
         "stop" if angle < least else "weigh",
-        f"The case tips over to the {face}",
+        f"The case tips over to the {face}"
+        if face in ("front", "back", "left", "right")
+        else f"The case tips over onto its {face}",
         measured=angle,
         limit=wanted.value,
         unit="deg",
@@ -82,8 +95,8 @@ def tips_over(a: Analysis, say: Maker) -> Iterator[Finding]:
             given("mass", mass / 1000, "kg"),
         ),
         reason=f"{mass / 1000:.2f} kg have their centre {z:.0f} mm over the desk and {reach[face]:.0f} mm from "
-        f"{'the feet' if a.case.feet else 'the edge'} on that side: it falls when it leans by {angle:.0f} degrees, or when it is pushed "
-        f"there with {mass / 1000 * G * reach[face] / a.case.box_mm[2]:.1f} N at the top.",
+        f"{'the feet' if feet else 'the edge'} on that side: it falls when it leans by {angle:.0f} degrees, or when it is pushed "
+        f"there with {mass / 1000 * G * reach[face] / h:.1f} N at the top.",
         source=str(wanted),
         subjects=("case", face),
         remedies=remedies,
@@ -101,17 +114,19 @@ def _over_all(a: Analysis) -> float:
 @concern("nothing-under-it", "shell", needs=("floor",))
 def nothing_under_it(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 26: a heavy card or supply that is held at one end, with nothing under the other."""
-    limit = ref("limits.standing.heavy")
-    floor = a.case.cavity.lo[2]
-    carried = {p.of for p in a.case.props} | {h.of for h in a.case.hooks}
+    limit, on = ref("limits.standing.heavy"), a.case.stands_on
+    stood = a.case.stance.inverse
+    floor = stood.box(a.case.cavity).lo[2]
+    # posts and hooks bear from below only where the floor is below
+    carried = {p.of for p in a.case.props} | {h.of for h in a.case.hooks} if on == "bottom" else set()
     for t in a.things:
-        low = min((s.box.lo[2] for s in hard(t)), default=floor)
-        if t.component.mass_g <= limit.value or not held_at_one_end(t) or low - floor < LEAST_HIGH_MM:
+        low = min((stood.box(s.box).lo[2] for s in hard(t)), default=floor)
+        if t.component.mass_g <= limit.value or not _hangs(a, t) or low - floor < LEAST_HIGH_MM:
             continue
         if t.id in carried:
             continue
         wished = t.placement.rests_on
-        ways = _carried(a, t)
+        ways = _carried(a, t) if on == "bottom" else _onto_its_wall(t)
         yield say(
             "weigh",
             f"Nothing stands under the free end of {t.name}"
@@ -126,7 +141,9 @@ def nothing_under_it(a: Analysis, say: Maker) -> Iterator[Finding]:
             reason=f"{t.component.mass_g / 1000:.2f} kg hang on {_held_by(t)}. When the case is moved or knocked they bend and pull out; a card sags."
             + (
                 ""
-                if ways
+                if ways and on == "bottom"
+                else f" It stands on its {IN_WORDS[on]}: what would carry it stands on the floor, which is upright now."
+                if on != "bottom"
                 else " Something stands where a post would, or there is no floor; and no plain printed wall is near for a hook."
             ),
             source=str(limit),
@@ -142,6 +159,14 @@ def nothing_under_it(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
+def _hangs(a: Analysis, t: Thing) -> bool:
+    """Whether a component is held at one end as the case stands: it sticks in a socket, or is screwed to a wall that is upright."""
+    on = a.case.stands_on
+    if on == "bottom" or t.face is None:
+        return held_at_one_end(t)
+    return t.face not in (on, opposite(on)) and bool(t.mounts)
+
+
 def _carried(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
     """What finds a place under the free end of a component: a post, or a hook on the wall beside it."""
     found: dict[RestsOn, bool] = {
@@ -155,6 +180,13 @@ def _carried(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
     )
 
 
+def _onto_its_wall(t: Thing) -> tuple[Remedy, ...]:
+    """The case turned so that it stands on the wall that a component is screwed to."""
+    return tuple(
+        Remedy(label=f"Stand it on its {IN_WORDS[s]}", edits=(StandOn(face=s),)) for s in STANDS_ON if s == t.face
+    )
+
+
 def _held_by(t: Thing) -> str:
     return "its screws in an upright wall" if t.face is not None else "a socket and a bracket"
 
@@ -164,10 +196,12 @@ def caution_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Section 6: what hangs on a wall, with its mass and the pull at its top."""
     if a.design.brief.stands != "wall":
         return
-    mass, (_, y, _) = weighed(a)
+    mass, centre = weighed(a)
     if mass <= 0:
         return
-    h, d = a.case.box_mm[2], a.case.box_mm[1]
+    y = a.case.stance.local(centre)[1]
+    _, d, h = stood_size(a.case.stands_on, a.case.box_mm)
+    hung = sides_of(a.case.stands_on)["back"].replace("bottom", "floor")
     pull = mass / 1000 * G * (d - y) / h
     factor = val("limits.standing.anchors")
     yield say(
@@ -179,7 +213,7 @@ def caution_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
         sense="at most",
         how="sum of the masses of parts and components",
         of=(given("pull of the top", pull, "N"),),
-        reason=f"Hung by its back, its top pulls with {pull:.0f} N and the whole presses down with {mass / 1000 * G:.0f} N. Use anchors in "
+        reason=f"Hung by its {hung}, its top pulls with {pull:.0f} N and the whole presses down with {mass / 1000 * G:.0f} N. Use anchors in "
         f"masonry or studs that bear {factor:g} times that, relieve the cables, keep printed hooks from being pulled across their layers, "
         "and follow local codes where people pass under it.",
         source=f"statics: m g a / h; {ref('limits.standing.anchors')}",

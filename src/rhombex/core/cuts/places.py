@@ -99,7 +99,7 @@ def places_of(
         seen = shown(design, case, part, axis)
         return places(case, blocked, seat, hold, extent, mine, INDEX[axis], most, others, bent, seen)
 
-    stands = (design.brief.stands, design.brief.window)
+    stands = (design.brief.stands, design.shell.stands_on, design.brief.window)
     found = _known.make((case, things, openings), (part, axis, extent, seat, hold, most, others, stands), look)
     return tuple(kept_apart(p, lines) for p in found) if lines else found
 

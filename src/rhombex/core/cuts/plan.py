@@ -146,7 +146,7 @@ class ToCut:
         (one, other), rooms = self.flat, self.rooms
         these, asked = (self.case, self.things, self.openings), (self.part.name, self.extent, self.seat, self.joined)
         lines = tuple(in_line(self.elsewhere, NAMES[i]) for i in (one, other))
-        stands = (self.design.brief.stands, self.design.brief.window)
+        stands = (self.design.brief.stands, self.design.shell.stands_on, self.design.brief.window)
 
         def look() -> tuple[Grid | None]:
             holds = {i: self._hold(i, o) for i, o in ((one, other), (other, one))}

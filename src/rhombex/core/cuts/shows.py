@@ -7,9 +7,10 @@ from rhombex.core.cuts.strips import INDEX, Axis, PartName, Strip
 from rhombex.core.design import Brief, Design
 from rhombex.core.shell.box import facing_across
 from rhombex.core.space import Face
+from rhombex.core.stance import StandsOn, sides_of
 
 # who walks past it: between its neighbours on a shelf only the front; on a wall its back is the floor (common practice)
-SEEN: dict[str, tuple[Face, ...]] = {
+SEEN: dict[str, tuple[Face, ...]] = {  # as it stands
     "desk": ("front", "left", "right", "top"),
     "shelf": ("front",),
     "wall": ("front", "left", "right", "top"),
@@ -17,16 +18,17 @@ SEEN: dict[str, tuple[Face, ...]] = {
 }
 
 
-def seen_faces(brief: Brief) -> tuple[Face, ...]:
-    """The faces that are seen where the case stands, and the one that the brief wishes a window in."""
-    faces = SEEN[brief.stands]
+def seen_faces(brief: Brief, stands_on: StandsOn) -> tuple[Face, ...]:
+    """The faces that are seen where and as the case stands, and the one that the brief wishes a window in."""
+    where = sides_of(stands_on)
+    faces = tuple(where[f] for f in SEEN[brief.stands])
     return faces if brief.window is None or brief.window in faces else (*faces, brief.window)
 
 
 def shown(design: Design, case: Case, part: PartName, axis: Axis) -> tuple[Strip, ...]:
     """The stretches of a part along an axis where a cut across it would run over a face that is seen, one strip for each wall of it there."""
     i, out = INDEX[axis], []
-    for face in seen_faces(design.brief):
+    for face in seen_faces(design.brief, design.shell.stands_on):
         walls = [w for w in case.walls if w.face == face]
         for w in (w for w in walls if w.part == part and not any(_before(o, w) for o in walls)):
             f = case.face(w.face)

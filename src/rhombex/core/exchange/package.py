@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 import numpy as np
+from numpy.typing import NDArray
 
 from rhombex.core.advice.pauses import pauses
 from rhombex.core.analysis import Analysis, PrintedPiece
@@ -152,14 +153,15 @@ def _plates(a: Analysis) -> dict[str, bytes]:
 
 
 def _glb(a: Analysis) -> bytes:
-    """The opened case with its components; parts that have no place in a case stand in a row before it."""
+    """The opened case with its components, as it stands; parts that have no place in a case stand in a row before it."""
     bodies: list[GlbBody] = []
+    stood = _matrix(a.case.stance.inverse)
     x = 0.0
     for p in a.pieces:
         colour, name = colour_of(a, p.part), f"{a.design.name} {p.name}"
         if a.case.part(p.part).in_place:
             mesh = mesh_kernel.evaluate(a.pieces_in_case[p.name], mesh_kernel.SEEN_TOL)
-            bodies.append(GlbBody(name, mesh, colour, opened_at(a, p.part)))
+            bodies.append(GlbBody(name, mesh, colour, stood @ opened_at(a, p.part)))
         else:
             mesh = mesh_kernel.evaluate(a.piece_recipes[p.name], mesh_kernel.SEEN_TOL)
             aside = np.eye(4)
@@ -168,12 +170,17 @@ def _glb(a: Analysis) -> bytes:
             x += p.bbox_mm[0] + BEDS_APART_MM
     for s in a.sheets:
         mesh = mesh_kernel.evaluate(a.recipes[s.part], mesh_kernel.SEEN_TOL)
-        bodies.append(GlbBody(f"{a.design.name} {s.part}", mesh, colour_of(a, s.part), opened_at(a, s.part)))
+        bodies.append(GlbBody(f"{a.design.name} {s.part}", mesh, colour_of(a, s.part), stood @ opened_at(a, s.part)))
     names = Counter(t.name for t in a.things)
     for t in a.things:
         words = t.name if names[t.name] == 1 else f"{t.name} ({t.id})"
-        bodies.append(GlbBody(words, all_of(t), COMPONENT_COLOUR))
+        bodies.append(GlbBody(words, all_of(t), COMPONENT_COLOUR, stood))
     return glb(bodies, a.design.name)
+
+
+def _matrix(f: Frame) -> NDArray[np.float64]:
+    """A frame as (4, 4)."""
+    return np.vstack((np.array([f.x, f.y, f.z, f.origin], float).T, (0.0, 0.0, 0.0, 1.0)))
 
 
 def _frames(lying: Solid, standing: Solid) -> list[Frame] | None:

@@ -58,9 +58,9 @@ def bill(
         item = "pin of filament" if h.pin_mm == val("printing.feature.filament_pin_d") else "steel rod"
         for long_mm in pins_long_mm(h):
             count[(item, f"{h.pin_mm:g} x {long_mm:g}", "hinges of the lid")] += 1
-    if case.feet and case.foot and not case.foot.stud_mm:
+    if case.stands_at and case.foot and not case.foot.stud_mm:
         kind = "screwed on, with a washer in it" if case.foot.screw else "stick-on"
-        count[(f"foot, {kind}", f"{case.foot.d_mm:g} mm", case.footed)] += len(case.feet)
+        count[(f"foot, {kind}", f"{case.foot.d_mm:g} mm", case.footed)] += len(case.stands_at)
     for b in case.brackets:
         if b.strip_mm:
             use = f"brackets of {next(t.name for t in things if t.id == b.of)}"

@@ -32,4 +32,9 @@ def held_by(case: Case, things: tuple[Thing, ...]) -> list[tuple[str, str, Box, 
     for x, y in case.feet:
         seat_box = Box((x - r, y - r, 0.0), (x + r, y + r, seat))
         out.append(("the seat of a foot", case.footed, seat_box, frozenset((case.footed,))))
+    for u, v in case.wall_feet:
+        face = case.face(case.stands_on)
+        (part,) = set(case.behind(face.id, u - r, v - r, u + r, v + r))
+        stuck = face.frame.box(Box((u - r, v - r, -face.thick_mm), (u + r, v + r, 0.0)))
+        out.append(("a foot", part, stuck, frozenset((part,))))
     return out

@@ -55,10 +55,10 @@ def _obstacles(
             out.append((u - r, v - r, u + r, v + r))
         elif not level and abs(face.behind((m.at[0], m.at[1], 0.0))) < BESIDE_MM:
             out.append((u - r, 0.0, u + r, m.top_mm))
-    if face.id == "bottom":
+    if face.id == case.stands_on:
         f = case.foot_d_mm / 2 + 1
-        for at in case.feet:
-            u, v = face.on((at[0], at[1], 0.0))
+        for at in case.stands_at:
+            u, v = face.on(at)
             out.append((u - f, v - f, u + f, v + f))
     return out
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from rhombex.core.analysis import Analysis
 from rhombex.core.process.filament import price_per_kg
 from rhombex.core.reference import ref, val
+from rhombex.core.stance import stood_size
 from rhombex.core.trail import Frozen, Input, Trail, given, looked_up
 
 
@@ -30,7 +31,7 @@ def _sum(a: Analysis, what: str, unit: str, formula: str) -> Trail:
 
 def tally(a: Analysis) -> tuple[TallyItem, ...]:
     """Outer size, pieces, grams, hours, money, heat."""
-    w, d, h = a.case.box_mm
+    w, d, h = stood_size(a.case.stands_on, a.case.box_mm)
     size = tuple(given(n, v) for n, v in (("width", w), ("depth", d), ("height", h)))
     mass = _sum(a, "g", "g", "sum of the pieces, ±5 %")
     spools = mass.value / val("materials.filament.spool")

@@ -41,6 +41,7 @@ from rhombex.core.shell.magnets import closed_in
 from rhombex.core.shell.panels import MOST_VENTS, panel_recipe, vents_of
 from rhombex.core.shell.props import with_props
 from rhombex.core.shell.spacers import spacers
+from rhombex.core.shell.wall_feet import with_stance
 from rhombex.core.workshop.printer import Printer
 
 # one entry for each kind of construction
@@ -79,7 +80,9 @@ def build(design: Design, printer: Printer, things: tuple[Thing, ...], faults: F
     propped = faults.attempt("stage", "posts under free ends", lambda: with_props(pressed, things), pressed)
     hooked = faults.attempt("stage", "hooks", lambda: with_hooks(design, printer, propped, things), propped)
     carried = closed_in(hooked)
-    built = faults.attempt("stage", "the feet", lambda: with_feet(design, carried), carried)
+    footed = faults.attempt("stage", "the feet", lambda: with_feet(design, carried), carried)
+    stood = faults.attempt("stage", "how it stands", lambda: with_stance(design, footed.case), footed.case)
+    built = Built(stood, footed.bodies, footed.on_bed)
     parts, bodies = list(built.case.parts), dict(built.bodies)
 
     def add(part: Part, body: Body) -> None:

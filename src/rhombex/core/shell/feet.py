@@ -3,6 +3,7 @@ into seats."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from itertools import product
 from math import ceil, cos, radians, sqrt
 
@@ -34,11 +35,11 @@ LEFT_MM = 0.8  # of the floor over a seat; common practice: four layers that clo
 
 def foot_of(design: Design, printer: Printer, footed: str, of_sheet: bool = False) -> Foot:
     """The foot of a design, and its seat in the part `footed` that stands on it. A sheet is only drilled: what is stuck on has no recess in it, and a
-    stud goes through."""
+    stud goes through. Neither is there one in the wall of a case that stands on its side."""
     floor = design.shell.floor_mm
     if design.shell.foot == "stick-on":
         d, deep = (val(f"printing.feature.{x}") for x in ("foot_d", "foot_recess"))
-        deep = 0.0 if of_sheet else deep
+        deep = 0.0 if of_sheet or design.shell.stands_on != "bottom" else deep
         return Foot(
             d_mm=d,
             high_mm=val("printing.feature.foot_height"),
@@ -144,13 +145,13 @@ def feet_of(
 ) -> tuple[Vec2, ...]:
     """Places for feet: near the corners of the floor, and under what is heavy where that is wished; clear of screw heads that are sunk into
     it, and, screwed on, of posts, of the bosses of `joints` and of columns of `pillar_mm` in the room's corners, since their nuts stand beside these."""
-    if not design.shell.feet:
+    if not design.shell.feet or design.shell.stands_on != "bottom":
         return ()
     w, d, _ = outer_size(design)
     kind = design.shell.foot
     screwed = kind == "screwed"
     foot = val(f"printing.feature.{_BROAD[kind]}")
-    inset = max(design.shell.corner_radius_mm, foot / 2 + 4) + 2
+    inset = inset_mm(design, foot)
     heads = [(m.at, m.open_below_mm) for m in mounts if m.open_below_mm]
     bolts = [j for j in joints if isinstance(j, Joint) and j.pocket_mm]
     heads += [((j.at[0], j.at[1]), nut_across_mm(j.thread) / cos(radians(30))) for j in bolts]
@@ -174,29 +175,50 @@ def feet_of(
             or any(_beside(b, x, y) < nut for b in (*bosses, *bodies))
         )
 
+    out = in_corners(free, (w, d), inset, reach)
+    for t in heavy(mounts, things) if design.shell.feet_under else ():
+        lo, hi = footprint(t)
+        out += _near(free, ((lo[0] + hi[0]) / 2, (lo[1] + hi[1]) / 2), lo, hi, (w, d), inset, reach, out)
+    return tuple(out)
+
+
+def inset_mm(design: Design, foot_d_mm: float) -> float:
+    """How far from the edges of a face the middle of a foot is, at the least."""
+    return max(design.shell.corner_radius_mm, foot_d_mm / 2 + 4) + 2
+
+
+def in_corners(free: Callable[[float, float], bool], size: Vec2, inset: float, reach: float) -> list[Vec2]:
+    """A foot in each corner of a rectangle, or beside it where that is not free."""
     out: list[Vec2] = []
-
-    def near(at: Vec2, lo: Vec2, hi: Vec2) -> None:
-        """The free place of a rectangle that is nearest to a point, beside the feet that are there."""
-        xs, ys = (slots(max(lo[k], inset), min(hi[k], (w, d)[k] - inset), at[k], 2.0) for k in (0, 1))
-        ways = sorted(product(xs, ys), key=lambda p: (p[0] - at[0]) ** 2 + (p[1] - at[1]) ** 2)
-        apart = (2 * reach) ** 2
-        spot = next(
-            (p for p in ways if free(*p) and all((p[0] - q[0]) ** 2 + (p[1] - q[1]) ** 2 > apart for q in out)), None
-        )
-        if spot is not None:
-            out.append(spot)
-
+    w, d = size
     for x in (inset, w - inset):
         for y in (inset, d - inset):
             if free(x, y):
                 out.append((x, y))
-            else:  # beside it
-                near((x, y), (x - BESIDE_MM, y - BESIDE_MM), (x + BESIDE_MM, y + BESIDE_MM))
-    for t in heavy(mounts, things) if design.shell.feet_under else ():
-        lo, hi = footprint(t)
-        near(((lo[0] + hi[0]) / 2, (lo[1] + hi[1]) / 2), lo, hi)
-    return tuple(out)
+            else:
+                lo, hi = (x - BESIDE_MM, y - BESIDE_MM), (x + BESIDE_MM, y + BESIDE_MM)
+                out += _near(free, (x, y), lo, hi, size, inset, reach, out)
+    return out
+
+
+def _near(
+    free: Callable[[float, float], bool],
+    at: Vec2,
+    lo: Vec2,
+    hi: Vec2,
+    size: Vec2,
+    inset: float,
+    reach: float,
+    there: list[Vec2],
+) -> list[Vec2]:
+    """The free place of a rectangle that is nearest to a point, beside the feet that are there; none where there is none."""
+    xs, ys = (slots(max(lo[k], inset), min(hi[k], size[k] - inset), at[k], 2.0) for k in (0, 1))
+    ways = sorted(product(xs, ys), key=lambda p: (p[0] - at[0]) ** 2 + (p[1] - at[1]) ** 2)
+    apart = (2 * reach) ** 2
+    spot = next(
+        (p for p in ways if free(*p) and all((p[0] - q[0]) ** 2 + (p[1] - q[1]) ** 2 > apart for q in there)), None
+    )
+    return [] if spot is None else [spot]
 
 
 def _beside(b: Box, x: float, y: float) -> float:
