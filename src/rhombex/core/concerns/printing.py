@@ -9,30 +9,18 @@ from math import floor
 from rhombex.core.advice.materials import KINDS, candidate
 from rhombex.core.analysis import Analysis, PrintedPiece
 from rhombex.core.concerns.elsewhere import print_on
+from rhombex.core.concerns.lying import as_usual, on_another_side
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.cuts.bed import usable_bed
 from rhombex.core.design import Process
-from rhombex.core.edits import Edit, LayPart, PrintPart, PutPanel, Set
+from rhombex.core.edits import Edit, PrintPart, PutPanel, Set
 from rhombex.core.fit.bead import line_width_mm, nozzle_mm, wall_of_lines_mm
-from rhombex.core.fit.laying import down_of
 from rhombex.core.process.shrink import shrink_risk
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import given, looked_up
 from rhombex.core.workshop.printer import Printer
 from rhombex.core.workshop.workshop import Spool
-
-
-@searched
-def _usual(a: Analysis, piece: PrintedPiece) -> tuple[Remedy, ...]:
-    part = piece.part
-    of = a.case.part(part)
-    if any(x.part == piece.name != part for x in a.design.lies):
-        return (Remedy(label=f"Lay the {piece.name} as its part lies", edits=(LayPart(part=piece.name, down=None),)),)
-    if down_of(a.design, of) == of.down:
-        return ()
-    return (Remedy(label=f"Lay the {part} on its {of.down} again", edits=(LayPart(part=part, down=None),)),)
-
 
 OF_OVERHANGS = (
     "hangs-free",
@@ -65,7 +53,8 @@ def hangs_free(a: Analysis, say: Maker) -> Iterator[Finding]:
             source=str(ref("printing.feature.overhang")),
             subjects=(p.name,),
             remedies=(
-                *_usual(a, p),
+                *as_usual(a, p),
+                *on_another_side(a, p),
                 Remedy(label="Print it with support", edits=change_process(a, p.printed_as, "supports", True)),
             ),
         )
@@ -92,7 +81,8 @@ def long_bridge(a: Analysis, say: Maker) -> Iterator[Finding]:
             source=str(clean),
             subjects=(p.name, "bridge"),
             remedies=(
-                *_usual(a, p),
+                *as_usual(a, p),
+                *on_another_side(a, p),
                 Remedy(label="Print it with support", edits=change_process(a, p.printed_as, "supports", True)),
             ),
         )
@@ -122,7 +112,7 @@ def much_support(a: Analysis, say: Maker) -> Iterator[Finding]:
             "45 degrees or a cut save them.",
             source=str(share),
             subjects=(p.name,),
-            remedies=_usual(a, p),
+            remedies=(*as_usual(a, p), *on_another_side(a, p)),
         )
 
 
@@ -152,7 +142,7 @@ def slender_upright(a: Analysis, say: Maker) -> Iterator[Finding]:
             f"has {val(f'materials.{kind}.across_layers'):.0%} of its strength.",
             source=str(limit),
             subjects=(p.name,),
-            remedies=_usual(a, p),
+            remedies=(*as_usual(a, p), *on_another_side(a, p)),
         )
 
 
