@@ -26,9 +26,10 @@ const KINDS = [
 export function FootFields({ state, act }: SheetProps) {
   const s = state.design.shell;
   if (!state.view.case.footed) return null;
-  const place = !s.feet ? "none" : s.feet_under ? "under" : "corners";
   const kind = s.foot ?? "stick-on";
   const on = s.stands_on ?? "bottom";
+  const places = on === "bottom" ? PLACES : PLACES.slice(0, 2); // what is heavy stands over its floor
+  const place = !s.feet ? "none" : s.feet_under && on === "bottom" ? "under" : "corners";
   return (
     <>
       <Choice
@@ -45,7 +46,7 @@ export function FootFields({ state, act }: SheetProps) {
       <Choice
         label="Feet"
         value={place}
-        options={PLACES}
+        options={places}
         onPick={(v) => {
           void act.edit(
             (now) => [

@@ -1,6 +1,7 @@
 import { Slider } from "radix-ui";
 import { useState } from "react";
 
+import type { StateOut } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
@@ -17,12 +18,16 @@ import { Scene, type Look } from "./Scene";
 
 const SHORT_LIST = 4; // parts whose list stays above the drawing
 
-const CUTS = [
-  { value: "none", label: "whole" },
-  { value: "x", label: "from the side" },
-  { value: "y", label: "from the front" },
-  { value: "z", label: "from above" },
-] as const;
+const FROM = ["from the side", "from the front", "from above"] as const;
+
+/** The sections by where they are seen from as the case stands: across which axis of its own each of them is. */
+function cuts(frame: StateOut["view"]["stands"]["frame"]) {
+  const across = FROM.map((label, i) => ({
+    value: (["x", "y", "z"] as const)[frame[i + 1]!.findIndex((c) => c !== 0)]!,
+    label,
+  }));
+  return [{ value: "none", label: "whole" } as const, ...across];
+}
 
 /** The case in 3D: the very meshes that will be printed, opened along the ways its parts are put on, cut by a plane. */
 export default function ShellSheet({ state, act }: SheetProps) {
@@ -132,7 +137,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
             />
           </div>
           <div className="flex-1">
-            <Choice label="Section" value={axis} options={CUTS} onPick={setAxis} />
+            <Choice label="Section" value={axis} options={cuts(state.view.stands.frame)} onPick={setAxis} />
             {axis !== "none" && (
               <div className="flex items-center gap-3">
                 <Range label="Place of the section" value={at} onChange={setAt} />
