@@ -170,3 +170,21 @@ def test_without_vents_little_heat_goes_through_the_walls(good_wren: Design) -> 
     assert {severity for _, severity in found} == {"weigh", "stop"}
     near = sorted(found, key=lambda x: abs(x[0] - 60.0))[:2]
     assert {severity for _, severity in near} == {"weigh", "stop"} and all(abs(x - 60.0) < 3 for x, _ in near), near
+
+
+def test_where_no_walls_are_enough_all_of_them_are_offered_beside_a_fan(good_wren: Design) -> None:
+    """Two boards ask for more than all walls have: a fan first, then every wall that has no plugs at once, then each alone."""
+    warm = apply(good_wren, PlaceNew(component="sbc-85x56"))
+    bare = warm.model_copy(update={"vents": (), "placements": tuple(p for p in warm.placements if p.id != "fan")})
+    (f,) = findings(bare, "vents-too-small")
+    walls = next(r for r in f.remedies if "walls" in r.label and "fan" not in r.label)
+    single = [r for r in f.remedies if r.label.startswith("Add vents in the") and "walls" not in r.label]
+    assert "fan" in f.remedies[0].label
+
+    def open_cm2(edits: tuple[Edit, ...]) -> float:
+        a = analyse(apply(bare, Together(edits=edits)), ARCHIVE_WORKSHOP, "preview")
+        return sum(v.free_area_mm2 for v in a.openings.vents) / 100
+
+    each = [open_cm2(r.edits) for r in single]
+    assert open_cm2(walls.edits) > max(each) and f.limit > open_cm2(walls.edits)
+    assert f.remedies.index(walls) < f.remedies.index(single[0])

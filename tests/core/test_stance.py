@@ -17,9 +17,10 @@ from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.brief.asks import asks
 from rhombex.core.choices import made_so
+from rhombex.core.concerns.standing import laid_down
 from rhombex.core.constructions import OpenBench, SlidingPanels
 from rhombex.core.cuts.shows import seen_faces
-from rhombex.core.design import Brief, Design, VentField, read_design
+from rhombex.core.design import Brief, Design, OwnOpening, Pane, VentField, read_design
 from rhombex.core.edits import (
     CarryBy,
     Construct,
@@ -28,6 +29,7 @@ from rhombex.core.edits import (
     MoveWall,
     PlaceNew,
     PropUp,
+    PutOwnOpening,
     PutVent,
     Set,
     StandOn,
@@ -408,3 +410,18 @@ def test_sections_of_the_wall_are_whole_under_its_feet() -> None:
     for p in a.case.stands_at:
         disc = CrossSection.circle(5, 64).translate((p[2], p[1]))
         assert (section ^ disc).area() == pytest.approx(disc.area(), rel=1e-3)
+
+
+def test_what_tips_is_laid_down() -> None:
+    """637 high it is laid on its back: its front has plugs. Where the back is seen through, on its left side; a cube has nothing better."""
+    d = apply(read_good_wren(), MoveWall(face="top", by_mm=600))
+    tall = analyse(d, ARCHIVE_WORKSHOP, "settled")
+    assert [r.label for r in laid_down(tall, 15.0)] == ["Stand it on its back"]
+    (edit,) = laid_down(tall, 15.0)[0].edits
+    assert findings(d, "tips-over") and findings(apply(d, edit), "tips-over") == []
+    window = OwnOpening(
+        id="w", name="Window", face="back", at_mm=(80, 200), shape="rectangle", size_mm=(40, 40), pane=Pane()
+    )
+    seen = analyse(apply(d, PutOwnOpening(opening=window)), ARCHIVE_WORKSHOP, "settled")
+    assert [r.label for r in laid_down(seen, 15.0)] == ["Stand it on its left side"]
+    assert laid_down(tall, 80.0) == ()

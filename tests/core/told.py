@@ -1016,7 +1016,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         250.0,
         1,
         "The sheet-top is larger than its stock",
-        ("Take acrylic", "Take plywood"),
+        ("Take acrylic", "Take plywood", "Print all walls"),
     ),
     "nothing-under-it": (
         "weigh",

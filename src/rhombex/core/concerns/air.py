@@ -71,14 +71,14 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
     for face, field, _ in fields[: 2 - len(remedies)]:
         remedies += offered(f"Add vents in the {face} wall", field)
     several, enough = _enough(fields, 0.9 * need - have)
-    if not enough and not with_fan:
-        remedies = [*_with_a_fan(a, fields), *remedies]
-    elif len(several) > 1:  # one wall has not room for all that is wanted
+    if len(several) > 1:  # one wall has not room for all that is wanted
         words = " and ".join(x for x in (", ".join(f for f, _, _ in several[:-1]), several[-1][0]) if x)
         at_once = offered(
             f"Add vents in the {words} walls", lambda: tuple(e for _, field, _ in several for e in field())
         )
         remedies = [*at_once, *remedies]
+    if not enough and not with_fan:
+        remedies = [*_with_a_fan(a, fields), *remedies]
     yield say(
         "weigh" if have > 0.3 * need or bears else "stop",
         "The vents are too small for the heat" if have > 0 else f"There is no way {_missing_way(a)} for air",

@@ -13,7 +13,6 @@ from rhombex.core.concerns.panes import put_pane
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.concerns.ribs import ribbed
 from rhombex.core.constructions import Construction, Material, SlidingPanels
-from rhombex.core.cuts.bed import usable_bed
 from rhombex.core.edits import Construct, Edit, FitCavity, Set, walls_round
 from rhombex.core.fit.bend import tightest_mm
 from rhombex.core.hardware.sheets import BoughtSheet, screw_in, stock_mm
@@ -100,7 +99,6 @@ def sheet_over_stock(a: Analysis, say: Maker) -> Iterator[Finding]:
         over = max(mine[0] - long, mine[1] - short)
         if over <= 0:
             continue
-        bed = sorted(usable_bed(a.design.process, a.printer)[:2], reverse=True)
         k = 0 if mine[0] - long >= mine[1] - short else 1
         own = own_of(a.design, x.part)
         larger = [
@@ -133,7 +131,7 @@ def sheet_over_stock(a: Analysis, say: Maker) -> Iterator[Finding]:
                 *((APART,) if x.bends else ()),
                 *(
                     (Remedy(label="Print all walls", edits=(Construct(construction=_printed(a)),)),)
-                    if own is None and all(m <= b for m, b in zip(mine, bed, strict=True))
+                    if own is None
                     else ()
                 ),
             ),

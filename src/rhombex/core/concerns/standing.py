@@ -8,16 +8,17 @@ from math import atan2, ceil, degrees, radians, tan
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
-from rhombex.core.concerns.feet import on_its_floor
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.concerns.stance import wants_room
 from rhombex.core.design import RestsOn
 from rhombex.core.edits import MoveWall, PropUp, StandOn
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.reference import ref, val
+from rhombex.core.shell.feet import inset_mm
 from rhombex.core.shell.hooks import hook_of
 from rhombex.core.shell.props import LEAST_HIGH_MM, held_at_one_end, prop_of
 from rhombex.core.space import Face, Vec3
-from rhombex.core.stance import IN_WORDS, STANDS_ON, opposite, sides_of, stood_size
+from rhombex.core.stance import IN_WORDS, STANDS_ON, opposite, sides_of, stood, stood_size
 from rhombex.core.trail import given
 
 G = 9.81
@@ -79,7 +80,7 @@ def tips_over(a: Analysis, say: Maker) -> Iterator[Finding]:
         need = {f: 1.25 * (z * steep - r) for f, r in reach.items()}
         moves = tuple(MoveWall(face=f, by_mm=ceil(n * 10) / 10) for f, n in need.items() if n > 0)
         walls = " and ".join(f"the {m.face} wall {m.by_mm:g} mm" for m in moves)
-        remedies = (*on_its_floor(a), Remedy(label=f"Move {walls} out", edits=moves))
+        remedies = (*laid_down(a, wanted.value), Remedy(label=f"Move {walls} out", edits=moves))
     yield say(
         "stop" if angle < least else "weigh",
         f"The case tips over to the {face}"
@@ -101,6 +102,20 @@ def tips_over(a: Analysis, say: Maker) -> Iterator[Finding]:
         subjects=("case", face),
         remedies=remedies,
     )
+
+
+def laid_down(a: Analysis, wanted_deg: float) -> tuple[Remedy, ...]:
+    """The first face on which it would stand as firmly as is wanted, with nothing that looks at the desk: its floor, or a broader side."""
+    _, centre = weighed(a)
+    foot = a.case.foot
+    inset = inset_mm(a.design, foot.d_mm) if foot and a.design.shell.feet else 0.0
+    for on in (s for s in STANDS_ON if s != a.case.stands_on and a.case.face(s).whole):
+        x, y, z = stood(on, a.case.box_mm).local(centre)
+        w, d, _ = stood_size(on, a.case.box_mm)
+        reach = min(x, w - x, y, d - y) - inset
+        if degrees(atan2(reach, z + (foot.high_mm if foot else 0.0))) >= wanted_deg and not any(wants_room(a, on)):
+            return (Remedy(label=f"Stand it on its {IN_WORDS[on]}", edits=(StandOn(face=on),)),)
+    return ()
 
 
 def _over_all(a: Analysis) -> float:
