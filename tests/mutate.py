@@ -150,7 +150,17 @@ def constructions(r: Random, mm: float) -> list[dict[str, Any]]:
             "post_mm": mm,
             "joint_thread": through,
             "magnets": magnets,
-            "sheet": r.choice([(), (), ("top",), ("left", "front"), ("front", "back", "left", "right", "top")]),
+            "sheet": r.choice(
+                [
+                    (),
+                    (),
+                    ("top",),
+                    ("left", "front"),
+                    ("front", "back", "left", "right", "top"),
+                    ("bottom",),
+                    ("left", "bottom"),
+                ]
+            ),
             "sheet_mm": r.choice([1.0, 2.0, 2.0, 3.0]),
         },
         {

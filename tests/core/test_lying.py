@@ -10,7 +10,7 @@ from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.design import Design
-from rhombex.core.edits import LayPart, Set, Together
+from rhombex.core.edits import Construct, LayPart, Set, Together
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import heron, heron_sliding
 
@@ -73,3 +73,18 @@ def test_a_side_is_offered_only_where_it_wants_no_more_than_half() -> None:
     (f,) = (f for f in found if f.code == "hangs-free" and f.subjects[0] == "tray-2")
     laid = hanging(apply(heron(), Together(edits=f.remedies[0].edits)))
     assert "tray-2" not in {g.subjects[0] for g in laid}
+
+
+def test_what_stands_tall_and_thin_is_laid_low() -> None:
+    """A post of 13.84 square and 134 high, 9.68 times: lying, the cheek over a groove hangs free, 4 and the gap deep along all of it, so with support; not on
+    its top, where it is as tall."""
+    d = heron_sliding()
+    made = d.shell.construction.model_copy(update={"sheet": ("bottom",)})
+    on_sheet = apply(d, Together(edits=(Construct(construction=made), Set(path="shell.floor_mm", value=10.0))))
+    (f,) = (g for g in judge(looked(on_sheet)) if g.code == "slender-upright" and g.subjects == ("post-1",))
+    assert f.measured == pytest.approx(134.0 / 13.84, abs=0.01)
+    (way,) = f.remedies
+    assert way.label in {f"Lay the post-1 on its {s}, with support" for s in ("front", "back", "left", "right")}
+    laid = apply(on_sheet, Together(edits=way.edits))
+    codes = {(g.code, g.subjects[0]) for g in judge(looked(laid))}
+    assert ("slender-upright", "post-1") not in codes and ("hangs-free", "post-1") not in codes

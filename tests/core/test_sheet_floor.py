@@ -24,7 +24,7 @@ from rhombex.core.hardware.joint_group import JointGroup
 from rhombex.core.plain import DesignError
 from rhombex.core.remedies import effect_of
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
-from rhombex.demo.scenario import heron
+from rhombex.demo.scenario import heron, heron_sliding
 
 from ..conftest import alone
 from .test_concerns import at, heavy_drive, plain_board
@@ -32,10 +32,11 @@ from .test_concerns import at, heavy_drive, plain_board
 BENCH = OpenBench(plate="sheet")
 FRAME = FrameAndCovers(sheet=("bottom",))
 CORNERS = CornersAndSheet(floor="sheet")
-KINDS = {"plate": BENCH, "floor of a frame": FRAME, "floor of corners": CORNERS}
+POSTS = SlidingPanels(sheet=("bottom",))
+KINDS = {"plate": BENCH, "floor of a frame": FRAME, "floor of corners": CORNERS, "floor under posts": POSTS}
 
 
-def on_sheet(d: Design, made: OpenBench | FrameAndCovers | CornersAndSheet = BENCH) -> Design:
+def on_sheet(d: Design, made: OpenBench | FrameAndCovers | CornersAndSheet | SlidingPanels = BENCH) -> Design:
     """Everything put on the sheet: the board on standoffs of 5, the drive on the sheet itself."""
     return apply(d, Together(edits=(Construct(construction=made), at(d, "board", dz=1.6), at(d, "drive", dz=-6))))
 
@@ -74,7 +75,7 @@ def test_it_is_a_flat_sheet_with_a_hole_under_every_standoff_and_screw(good_wren
         for r, through in ((wide / 2 - 0.03, True), (wide / 2 + 0.03, False)):
             rod = Manifold.cylinder(9, r, r, 64).translate((x, y, -3))
             assert ((rod ^ m).volume() < 1e-6) is through, (x, y, r)
-    corners = (4 - pi) * good_wren.shell.corner_radius_mm**2 if kind == "plate" else 0.0
+    corners = (4 - pi) * good_wren.shell.corner_radius_mm**2 if kind in ("plate", "floor under posts") else 0.0
     area = w * d - corners - sum(pi / 4 * wide**2 for _, wide in holes)
     assert m.volume() == pytest.approx(3.0 * area, rel=3e-4)
 
@@ -314,5 +315,19 @@ def test_a_face_is_named_once(good_wren: Design) -> None:
     twice = FrameAndCovers(sheet=("bottom", "bottom"))
     with pytest.raises(DesignError, match="each once"):
         apply(good_wren, Construct(construction=twice))
-    with pytest.raises(DesignError, match="the floor is printed"):
-        apply(good_wren, Construct(construction=SlidingPanels(sheet=("bottom",))))
+    with pytest.raises(DesignError, match="print the floor"):
+        apply(good_wren, Construct(construction=SlidingPanels(sheet=("bottom",), joint_thread="threaded rod")))
+
+
+def test_the_floor_of_a_large_base_is_cut_from_sheet_in_one_press() -> None:
+    """*Heron*'s base of 391.7 has a floor of 9.5 printed; acrylic is sold 10 thick, but under standoffs for #6-32, whose nuts are 2.78 high, at the most 3 of studs of 6."""
+    d = heron_sliding()
+    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    (f,) = (f for f in judge(a) if f.code == "part-over-bed" and f.subjects[0] == "base")
+    (r,) = (r for r in f.remedies if "acrylic" in r.label)
+    assert r.label == "Cut the floor from acrylic"
+    cut = analyse(apply(d, Together(edits=r.edits)), ARCHIVE_WORKSHOP, "preview")
+    assert cut.case.floor_sheet is not None and cut.design.shell.floor_mm == 3.0
+    before = {g.key for g in judge(a)}
+    assert [g.title for g in judge(cut) if g.severity == "stop" and g.key not in before] == []
+    assert {p.name for p in cut.pieces} >= {"post-1", "post-2", "post-3", "post-4"} and "base" not in cut.recipes

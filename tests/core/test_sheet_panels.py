@@ -4,19 +4,21 @@ lies 2.4 to 4.4 mm behind the outside of its posts."""
 from __future__ import annotations
 
 from io import StringIO
+from math import pi
 
 import ezdxf
 import pytest
 from manifold3d import Manifold
 
 from rhombex.core.advice.panels import panels
+from rhombex.core.advice.sheeted import with_printed_floor
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import FrameAndCovers, Magnets, SlidingPanels
 from rhombex.core.design import Brief, Design, Placement
-from rhombex.core.edits import Add, Construct, MoveWall, Remove, Set, Together
+from rhombex.core.edits import Add, Construct, MoveWall, Remove, Set, StandOn, Together
 from rhombex.core.exchange.write_flat import flat_dxf
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.hardware.face_screws import face_screw
@@ -221,7 +223,11 @@ def test_a_way_with_a_window_has_walls_that_its_sheet_is_sold_for(good_wren: Des
 @pytest.mark.parametrize(
     ("change", "says"),
     [
-        ({"sheet": ("bottom",)}, "shell.construction.sheet: "),
+        ({"sheet": ("bottom", "bottom")}, "shell.construction.sheet: "),
+        (
+            {"sheet": ("bottom",), "joint_thread": "through bolt"},
+            "shell.construction.joint_thread: the nuts of a through bolt",
+        ),
         ({"sheet": ("left", "left")}, "shell.construction.sheet: "),
         ({"sheet": ("left",), "sheet_mm": 3.0}, "shell.construction.sheet_mm: sheet of 3 mm lies in walls of 2.89 mm"),
         ({"sheet_mm": 0.0}, "sliding panels.sheet_mm: it must be at least 0.5"),
@@ -305,3 +311,142 @@ def test_nothing_is_said_of_it_that_a_printed_one_would_not_hear(good_wren: Desi
     bare = apply(good_wren, Remove(id="fan"))
     stops = [{f.code for f in judge(looked(of_sheet(bare, s))) if f.severity == "stop"} for s in ((), SIDES)]
     assert stops[1] <= stops[0]
+
+
+POSTS = ("post-1", "post-2", "post-3", "post-4")
+
+
+@pytest.fixture(scope="module")
+def on_sheet(good_wren: Design) -> Analysis:
+    return looked(of_sheet(good_wren, (*ALL, "bottom")))
+
+
+@pytest.fixture(scope="module")
+def bare(good_wren: Design) -> Analysis:
+    """Nothing in it but the fan: no port is cut into a post."""
+    gone = tuple(Remove(id=p.id) for p in good_wren.placements if p.id != "fan" and p.on is None)
+    return looked(apply(of_sheet(good_wren, (*ALL, "bottom")), Together(edits=gone)))
+
+
+def test_posts_on_a_floor_of_sheet_are_those_of_the_base(bare: Analysis) -> None:
+    """Each what the base has over its floor there, less the hole of the screw that comes up into it: pi/4 x 4.0^2 x its depth; 14.4 square, 31 long."""
+    assert [p.name for p in bare.case.parts if p.sheet is None] == list(POSTS)
+    printed = looked(apply(bare.design, Construct(construction=SlidingPanels(sheet=ALL))))
+    base = mk.evaluate(printed.recipes["base"], mk.FILE_TOL)
+    w, d, _ = bare.case.box_mm
+    for k, name in enumerate(POSTS):
+        post = mk.evaluate(bare.recipes[name], mk.FILE_TOL)
+        x, y = (0.0 if k % 2 == 0 else w - 14.4), (0.0 if k < 2 else d - 14.4)
+        assert post.bounding_box() == pytest.approx((x, y, 3.0, x + 14.4, y + 14.4, 34.0), abs=1e-3)
+        assert len(post.decompose()) == 1
+        (up,) = (j for j in bare.case.joints if j.into == name and j.along[2] > 0)
+        (down,) = (j for j in bare.case.joints if j.into == name and j.along[2] < 0)
+        assert (up.holds, up.at[2], down.holds, down.at[2]) == ("floor", 3.0, "top", 34.0)
+        column = base ^ Manifold.cube((14.4, 14.4, 31.0)).translate((x, y, 3.0))
+        assert (post - column).volume() < 1e-3
+        hole = pi / 4 * up.hole_mm**2 * up.hole_depth_mm
+        assert column.volume() - post.volume() == pytest.approx(hole, rel=0.01)
+        # the two holes end in plastic: 31 less both is more than 2 x 1.2
+        assert up.hole_depth_mm + down.hole_depth_mm <= 31.0 - 2.4 + 1e-6
+
+
+def test_a_screw_comes_up_through_the_sheet_into_each_post(bare: Analysis) -> None:
+    """The hole of the sheet is wide enough for M3, ISO 273, that of the post is what an insert wants; both on one axis, in the middle of what the post has of the room."""
+    floor = mk.evaluate(bare.recipes["floor"], mk.FILE_TOL)
+    (group,) = (g for g in bare.joints if g.holds == "floor")
+    assert group.count == 4 and group.sunk_mm == 0.0
+    for j in (j for j in bare.case.joints if j.holds == "floor"):
+        x, y, _ = j.at
+        assert (min(x, 174.4 - x), min(y, 146.8 - y)) == pytest.approx((9.4, 9.4))
+        rod = Manifold.cylinder(9, 1.65, 1.65, 48).translate((x, y, -3))
+        assert (rod ^ floor).volume() < 1e-6
+        post = mk.evaluate(bare.recipes[j.into], mk.FILE_TOL)
+        thread = Manifold.cylinder(j.hole_depth_mm - 0.1, j.hole_mm / 2 - 0.05, j.hole_mm / 2 - 0.05, 48)
+        assert (thread.translate((x, y, 3.05)) ^ post).volume() < 1e-6
+        beyond = Manifold.cylinder(1.0, j.hole_mm / 2, j.hole_mm / 2, 48).translate((x, y, 3.05 + j.hole_depth_mm))
+        assert (beyond ^ post).volume() == pytest.approx(beyond.volume(), rel=0.01)
+
+
+def test_panels_slide_between_posts_on_sheet_as_between_those_of_the_base(on_sheet: Analysis) -> None:
+    m = {n: mk.evaluate(r, mk.FILE_TOL) for n, r in on_sheet.in_place().items()}
+    gap = 34.0 - m["panel-front"].bounding_box()[5]
+    posts = m["post-1"] + m["post-2"] + m["post-3"] + m["post-4"]
+    for f in SIDES:
+        lifted = m[f"panel-{f}"].translate((0, 0, 1))
+        assert lifted.min_gap(posts, 2.0) == pytest.approx(gap, abs=1e-3)
+        assert (m[f"panel-{f}"] ^ m["floor"]).volume() < 1e-6
+    assert (posts ^ m["floor"]).volume() < 1e-6 and (posts ^ m["top"]).volume() < 1e-6
+
+
+def test_posts_on_sheet_stand_on_the_bed_and_nothing_of_them_hangs(bare: Analysis) -> None:
+    """14.4 square and 31 high; lying, the cheek over a groove would hang free, 4.4 deep along all of it."""
+    a = analyse(bare.design, ARCHIVE_WORKSHOP, "settled")
+    for name in POSTS:
+        (piece,) = (p for p in a.pieces if p.name == name)
+        assert piece.down == "bottom" and piece.bbox_mm == pytest.approx((14.4, 14.4, 31.0), abs=1e-3)
+        assert piece.overhang is not None and piece.overhang.area_cm2 == pytest.approx(0.0, abs=0.2)
+
+
+def test_walls_of_a_case_on_sheet_know_their_posts(on_sheet: Analysis) -> None:
+    """Seen from outside, what is left on the front is right on the back."""
+    case = on_sheet.case
+    found = {f: (case.behind(f, 1, 20, 2, 21), case.behind(f, *_right_end(case.face(f).size_mm[0]))) for f in SIDES}
+    assert found == {
+        "front": (("post-1",), ("post-2",)),
+        "back": (("post-4",), ("post-3",)),
+        "left": (("post-3",), ("post-1",)),
+        "right": (("post-2",), ("post-4",)),
+    }
+    assert case.behind("front", 80, 1, 81, 2) == ("floor",)
+
+
+def _right_end(wide: float) -> tuple[float, float, float, float]:
+    return (wide - 2, 20, wide - 1, 21)
+
+
+def test_magnets_of_the_top_stand_in_posts_on_sheet(good_wren: Design) -> None:
+    tall = apply(good_wren, MoveWall(face="top", by_mm=20))
+    a = looked(of_sheet(tall, ("bottom",), magnets=Magnets(d_mm=5, high_mm=2).model_dump(), post_mm=16))
+    assert {p.into for p in a.case.magnets} == set(POSTS) and len(a.case.joints) == 4
+    for p in a.case.magnets:
+        post = mk.evaluate(a.recipes[p.into], mk.FILE_TOL)
+        x, y, z = p.at
+        disc = Manifold.cylinder(1.5, 2.4, 2.4, 48).translate((x, y, z - 1.6))
+        assert (disc ^ post).volume() < 1e-6
+
+
+def test_a_floor_under_posts_is_printed_again_in_one_press(good_wren: Design) -> None:
+    """The board stands 3.4 over the sheet, which no standoff is high: put on it all, or print the floor."""
+    d = of_sheet(good_wren, ("bottom",))
+    (f,) = alone(d, "standoff-of-no-length")
+    labels = [r.label for r in f.remedies]
+    assert "Print the floor" in labels
+    back = apply(d, Together(edits=f.remedies[labels.index("Print the floor")].edits))
+    assert isinstance(back.shell.construction, SlidingPanels) and back.shell.construction.sheet == ()
+    assert looked(back).case.footed == "base"
+    assert with_printed_floor(SlidingPanels(sheet=("left", "bottom"))) == SlidingPanels(sheet=("left",))
+
+
+def test_it_stands_on_other_faces_too(good_wren: Design) -> None:
+    """Front of sheet lies behind its cheeks; a printed one bears feet."""
+    for sheet, feet in ((("bottom",), 4), (("bottom", "front"), 0)):
+        a = looked(apply(of_sheet(good_wren, sheet), StandOn(face="front")))
+        assert len(a.case.stands_at) == feet
+
+
+def test_the_two_screws_of_a_low_post_do_not_meet(bare: Analysis) -> None:
+    """Posts of 12: each hole 12 / 2 - 1.2 deep at the most."""
+    low = looked(apply(bare.design, Together(edits=(Remove(id="fan"), MoveWall(face="top", by_mm=-19)))))
+    assert low.case.part("post-1").size_mm == pytest.approx((14.4, 14.4, 12.0))
+    assert [j.hole_depth_mm for j in low.case.joints if j.into == "post-1"] == pytest.approx([4.8, 4.8])
+    post = mk.evaluate(low.recipes["post-1"], mk.FILE_TOL)
+    middle = Manifold.cylinder(2.0, 1.5, 1.5, 48).translate((9.4, 9.4, 8.0))
+    assert (middle ^ post).volume() == pytest.approx(middle.volume(), rel=1e-3)
+
+
+def test_the_top_has_its_own_holes_alone(bare: Analysis) -> None:
+    """The middle of the top's plate over a post is bored once, as wide as M3 goes through, and its volume is that of the top on a base."""
+    printed = looked(apply(bare.design, Construct(construction=SlidingPanels(sheet=ALL))))
+    tops = [mk.evaluate(x.recipes["top"], mk.FILE_TOL).volume() for x in (bare, printed)]
+    assert tops[0] == pytest.approx(tops[1], rel=1e-6)
+    assert bare.recipes["top"].digest == printed.recipes["top"].digest

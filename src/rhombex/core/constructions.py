@@ -236,15 +236,17 @@ class CornersAndSheet(Frozen):
 class SlidingPanels(Frozen):
     """Flat panels that slide down between grooved posts on the floor, and a top screwed to the posts that locks them. A post takes a square
     of `post_mm` of the room. On `sheet` faces they are cut from bought sheet of `material`: at the sides of `sheet_mm`, which lies at the inside of
-    the wall, behind what is left of its thickness; a top is as thick as the lid."""
+    the wall, behind what is left of its thickness; a top is as thick as the lid. With `bottom` among them the floor is sheet as well, as thick as floors are,
+    and each post a part of its own that is screwed to it."""
 
     kind: Literal["sliding panels"] = "sliding panels"
     post_mm: Annotated[float, Field(ge=8, le=60)] = 10.0
-    sheet: Annotated[tuple[Face, ...], Field(max_length=5)] = ()
+    sheet: Annotated[tuple[Face, ...], Field(max_length=6)] = ()
     material: Material = "acrylic"
     sheet_mm: Annotated[float, Field(ge=0.5, le=12)] = 2.0
     joint_thread: CaseHolding = "insert"
     top_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
+    floor_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     magnets: Magnets | None = None
 
     def raised(self, by_mm: float, high_mm: float) -> Self:
@@ -252,10 +254,12 @@ class SlidingPanels(Frozen):
         return self
 
     def check(self, high_mm: float) -> None:
-        """Raises ValueError where a panel is named that there is not, or twice."""
-        if "bottom" in self.sheet or len(set(self.sheet)) < len(self.sheet):
+        """Raises ValueError where a face is named twice, or bolts are to end in a floor that is not printed."""
+        if len(set(self.sheet)) < len(self.sheet):
+            raise ValueError("shell.construction.sheet: front, back, left, right, top and bottom, each once")
+        if "bottom" in self.sheet and self.joint_thread in THROUGH:
             raise ValueError(
-                "shell.construction.sheet: front, back, left, right or top, each once; the floor is printed"
+                f"shell.construction.joint_thread: the nuts of a {self.joint_thread} sit in a floor that is printed; take inserts, or print the floor"
             )
 
 

@@ -144,7 +144,7 @@ class Shell(Frozen):
     def recess_mm(self, face: str) -> float:
         """How far behind the case's outside the wall of a face begins: sheet between posts lies behind their cheeks."""
         c = self.construction
-        if not isinstance(c, SlidingPanels) or face not in c.sheet or face == "top":
+        if not isinstance(c, SlidingPanels) or face not in c.sheet or face in ("top", "bottom"):
             return 0.0
         return max(0.0, self.wall_mm - c.sheet_mm)
 
@@ -512,7 +512,11 @@ class Design(Frozen):
                 f"shell.wall_mm: a wall of {s.wall_mm:g} mm is too thick for a cavity of {min(inner[0], inner[1]):g} mm"
             )
         made = s.construction
-        if isinstance(made, SlidingPanels) and {*made.sheet} - {"top"} and made.sheet_mm > s.wall_mm - LEAST_CHEEK_MM:
+        if (
+            isinstance(made, SlidingPanels)
+            and {*made.sheet} - {"top", "bottom"}
+            and made.sheet_mm > s.wall_mm - LEAST_CHEEK_MM
+        ):
             raise ValueError(
                 f"shell.construction.sheet_mm: sheet of {made.sheet_mm:g} mm lies in walls of {s.wall_mm:g} mm and leaves no cheek of "
                 f"{LEAST_CHEEK_MM:g} mm before it; take thinner sheet or thicker walls"

@@ -216,7 +216,7 @@ def _design_18(data: Plain) -> Plain:
 
 
 def _design_19(data: Plain) -> Plain:
-    """From 20 on a case may stand on another face than its floor; a Rhombex before refuses that."""
+    """From 20 on a case may stand on another face than its floor, and panels slide between posts on a floor of sheet; a Rhombex before refuses both."""
     return data
 
 

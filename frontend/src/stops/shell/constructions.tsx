@@ -119,10 +119,10 @@ const FLOORS = [
   { value: "sheet", label: "of sheet", hint: "boards stand on bought standoffs, with nuts under it" },
 ] as const;
 
-/** Which covers of a frame, or which panels that slide, are cut from sheet; of a frame its floor as well. */
+/** Which covers of a frame, or which panels that slide, are cut from sheet, and whether the floor is. */
 function SheetCovers({ of, set }: Props) {
   if (of.kind !== "frame and covers" && of.kind !== "sliding panels") return null;
-  const faces = of.kind === "frame and covers" ? ([...COVERS, "bottom"] as const) : COVERS;
+  const faces = [...COVERS, "bottom"] as const;
   return (
     <>
       <fieldset className="flex min-w-0 flex-wrap items-baseline gap-x-3 gap-y-1">
@@ -176,7 +176,7 @@ function PanelNumbers({ of, set }: Props) {
   return (
     <>
       <Posts of={of} set={set} />
-      {of.kind === "sliding panels" && of.sheet.some((f) => f !== "top") && (
+      {of.kind === "sliding panels" && of.sheet.some((f) => f !== "top" && f !== "bottom") && (
         <SheetThickness of={of} set={set} />
       )}
     </>

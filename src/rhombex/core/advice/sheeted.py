@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.constructions import (
+    THROUGH,
     Construction,
     CornersAndSheet,
     FrameAndCovers,
@@ -14,8 +16,9 @@ from rhombex.core.constructions import (
     SlidingPanels,
 )
 from rhombex.core.design import Design
-from rhombex.core.edits import Construct, Edit, Move, Set
+from rhombex.core.edits import Construct, Edit, Move, Set, Together
 from rhombex.core.hardware.sheets import stock_mm
+from rhombex.core.reference import val
 from rhombex.core.shell.sliding_panels import wall_for_sheet_mm
 from rhombex.core.space import Face
 from rhombex.core.workshop.printer import Printer
@@ -55,7 +58,7 @@ def with_printed_floor(made: Construction) -> Construction:
         return made.model_copy(update={"floor": "printed"})
     if isinstance(made, OpenBench):
         return made.model_copy(update={"plate": "printed"})
-    if isinstance(made, FrameAndCovers):
+    if isinstance(made, FrameAndCovers | SlidingPanels):
         return made.model_copy(update={"sheet": tuple(f for f in made.sheet if f != "bottom")})
     return made
 
@@ -90,7 +93,14 @@ def floor_of_sheet(
         x, y, z = t.placement.at_mm
         if abs(to - high) > 1e-6:
             moves.append(Move(id=t.id, to_mm=(x, y, round(z + to - high, 3))))
-    return (*thick_enough(design, cut, printer), Construct(construction=cut), *moves)
+    edits = [*thick_enough(design, cut, printer), Construct(construction=cut), *moves]
+    # no thicker than the studs of standoffs fill their nuts under
+    nut = max((val(f"fasteners.{m.mount.thread}.nut_m") for t in standing for m in t.mounts), default=0.0)
+    now = apply(design, Together(edits=tuple(edits))).shell.floor_mm
+    sold = [x for x in stock_mm(material) if x <= val("fasteners.rule.standoff_stud") - nut + 1e-6]
+    if sold and now > max(sold):
+        edits.append(Set(path="shell.floor_mm", value=max(sold)))
+    return tuple(edits)
 
 
 def _with_floor_of_sheet(made: Construction, material: Material) -> Construction:
@@ -99,7 +109,9 @@ def _with_floor_of_sheet(made: Construction, material: Material) -> Construction
         return made.model_copy(update={"floor": "sheet"})
     if isinstance(made, OpenBench) and made.plate == "printed":
         return made.model_copy(update={"plate": "sheet", "material": material})
-    if isinstance(made, FrameAndCovers) and "bottom" not in made.sheet:
+    if isinstance(made, SlidingPanels) and made.joint_thread in THROUGH:
+        return made  # the nuts of its bolts sit in the floor
+    if isinstance(made, FrameAndCovers | SlidingPanels) and "bottom" not in made.sheet:
         return made.model_copy(update={"sheet": (*made.sheet, "bottom"), "material": material})
     return made
 

@@ -17,6 +17,7 @@ from rhombex.core.concerns.bench import up
 from rhombex.core.concerns.elsewhere import print_on
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
+from rhombex.core.constructions import SlidingPanels
 from rhombex.core.cuts.bed import on_bed, usable_bed
 from rhombex.core.cuts.bends import Beam, beam_of, bent_at
 from rhombex.core.cuts.cut import Cut
@@ -97,7 +98,8 @@ def _of_sheet(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
     edits = made_of_sheet(a.design, a.printer, face, material) or (
         floor_of_sheet(a.design, a.printer, a.things, a.workshop.standoffs_mm, material) if face == "bottom" else ()
     )
-    return (Remedy(label=f"Cut the {c.part} from {material}", edits=edits),) if edits else ()
+    what = "floor" if face == "bottom" and isinstance(a.design.shell.construction, SlidingPanels) else c.part
+    return (Remedy(label=f"Cut the {what} from {material}", edits=edits),) if edits else ()
 
 
 def _whole_elsewhere(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:

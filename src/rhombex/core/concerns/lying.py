@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from typing import get_args
 
@@ -14,6 +15,7 @@ from rhombex.core.edits import LayPart
 from rhombex.core.fit.laying import bbox, down_of, laid, plan_hull
 from rhombex.core.process.overhang import Overhang, overhang
 from rhombex.core.reference import val
+from rhombex.core.space import Vec3
 
 LESS = 0.5  # a side that still wants support is offered where it is no more than half of what it is now
 
@@ -36,18 +38,43 @@ def on_another_side(a: Analysis, piece: PrintedPiece) -> tuple[Remedy, ...]:
     what it would want as it lies. None where the piece would not fit the bed, or a hand chose how it lies: then there is the usual one."""
     if piece.overhang is None or as_usual(a, piece):
         return ()
+    hanging = piece.overhang.room_cm3
+
+    def may(hangs: Overhang) -> bool:
+        return hangs.room_cm3 < LESS * hanging
+
+    return _laid(a, piece, may)
+
+
+@searched
+def laid_low(a: Analysis, piece: PrintedPiece) -> tuple[Remedy, ...]:
+    """The side on which a piece that stands tall and thin lies low, with support where it wants some; none where a hand chose how it lies."""
+    if as_usual(a, piece):
+        return ()
+    most = val("limits.print.slender")
+    return _laid(a, piece, lambda _: True, lambda size: size[2] / max(min(size[:2]), 1e-9) <= most)
+
+
+def _laid(
+    a: Analysis,
+    piece: PrintedPiece,
+    may: Callable[[Overhang], bool],
+    wanted: Callable[[Vec3], bool] = lambda _: True,
+) -> tuple[Remedy, ...]:
+    """A piece laid on the side on which nothing of it hangs free, the lowest of several; or where there is none on the one that wants least support, of
+    those that `may` be. `wanted`: what its size as it lies must be."""
     process = a.design.process_of(piece.printed_as)
     usable = usable_bed(process, a.printer)
     found: list[tuple[bool, float, Direction]] = []
     for down in (d for d in get_args(Direction) if d != piece.down):
         lying = laid(a.pieces_in_case[piece.name], down)
         size = bbox(lying)[1]
-        if not on_bed(size, usable, partial(plan_hull, lying))[0]:
+        if not wanted(size) or not on_bed(size, usable, partial(plan_hull, lying))[0]:
             continue
         hangs = overhang(lying, process, a.printer)
         if _clean(hangs):
             found.append((False, size[2], down))
-        elif hangs.room_cm3 < LESS * piece.overhang.room_cm3:
+        elif may(hangs):
             found.append((True, hangs.room_cm3, down))
     if not found:
         return ()

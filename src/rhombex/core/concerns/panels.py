@@ -70,7 +70,7 @@ _SHEET = "shell.construction.sheet_mm"
 def thickness_path(a: Analysis, face: str) -> str:
     """The field that says how thick the wall of a face is."""
     made = a.design.shell.construction
-    if isinstance(made, SlidingPanels) and face in made.sheet and face != "top":
+    if isinstance(made, SlidingPanels) and face in made.sheet and face not in _THICK:
         return _SHEET
     return _THICK.get(face, "shell.wall_mm")
 

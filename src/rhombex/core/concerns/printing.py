@@ -9,7 +9,7 @@ from math import floor
 from rhombex.core.advice.materials import KINDS, candidate
 from rhombex.core.analysis import Analysis, PrintedPiece
 from rhombex.core.concerns.elsewhere import print_on
-from rhombex.core.concerns.lying import as_usual, on_another_side
+from rhombex.core.concerns.lying import as_usual, laid_low, on_another_side
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.cuts.bed import usable_bed
@@ -142,7 +142,7 @@ def slender_upright(a: Analysis, say: Maker) -> Iterator[Finding]:
             f"has {val(f'materials.{kind}.across_layers'):.0%} of its strength.",
             source=str(limit),
             subjects=(p.name,),
-            remedies=(*as_usual(a, p), *on_another_side(a, p)),
+            remedies=(*as_usual(a, p), *laid_low(a, p)),
         )
 
 

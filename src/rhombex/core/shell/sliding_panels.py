@@ -7,6 +7,7 @@ sheet is all tongue, and lies behind those cheeks.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 from math import ceil
 
 from rhombex.core.bench.arrange import Thing, outer_size
@@ -38,15 +39,17 @@ from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.lifts import lift_of_lid
 from rhombex.core.shell.magnets import beside_beams_mm, in_place_of, lifts_cut, pockets, ribs
 from rhombex.core.shell.mounts import mounts_of
-from rhombex.core.shell.posts import with_posts
+from rhombex.core.shell.posts import drilled, with_posts
 from rhombex.core.shell.solids import OVER, bore, most_room, screw_hole
-from rhombex.core.space import Box, Face, Vec3
+from rhombex.core.space import Box, Face, Vec2, Vec3
 from rhombex.core.workshop.printer import Printer
 
-BASE, TOP = "base", "top"
+BASE, TOP, FLOOR = "base", "top", "floor"
+POSTS = ("post-1", "post-2", "post-3", "post-4")  # of a floor of sheet: front left and right, back left and right
 SIDES: tuple[Face, ...] = ("front", "back", "left", "right")
 TONGUE_MM = 4.0  # how far a panel's edge runs behind the posts; common practice
 TOP_TRAVEL_MM = 40.0
+CAP_MM = 1.2  # of plastic beyond a hole's end; common practice
 # a panel is printed with its tongues on the bed: on its inner face
 _INNER: dict[Face, Direction] = {"front": "back", "back": "front", "left": "right", "right": "left"}
 
@@ -63,6 +66,11 @@ class Grooves:
     radius: float
 
 
+def bearers(kind: SlidingPanels) -> tuple[str, ...]:
+    """The printed parts that the grooves are in: the base with its posts, or four posts on a floor of sheet."""
+    return POSTS if "bottom" in kind.sheet else (BASE,)
+
+
 def panel_name(face: str) -> str:
     """The name of the panel that closes a side."""
     return f"panel-{face}"
@@ -71,11 +79,11 @@ def panel_name(face: str) -> str:
 def grooves_of(design: Design, kind: SlidingPanels, printer: Printer) -> Grooves:
     """The sizes for a printer: gaps are the allowance of sliding fits over the longest panel."""
     s, (w, d, _) = design.shell, outer_size(design)
-    names = (BASE, *(panel_name(f) for f in SIDES))
+    names = (*bearers(kind), *(panel_name(f) for f in SIDES))
     # in a room too small for posts they are a sliver, and the kernel says what is wrong
     inside = max(0.5, min(kind.post_mm, s.inner_mm[0] / 2 - 2, s.inner_mm[1] / 2 - 2))
     gap = fit(design, printer, "tongue_side", names, max(w, d)).value
-    web = val("printing.feature.web_lines") * line_width_mm(design.process_of(BASE), printer)
+    web = val("printing.feature.web_lines") * line_width_mm(design.process_of(bearers(kind)[0]), printer)
     # half of the wall for the cheek, or more where that is too little and the tongue keeps as much
     printed = max(s.wall_mm / 2, min(gap + web, s.wall_mm - web))
     return Grooves(
@@ -95,20 +103,20 @@ def cheek_mm(design: Design, kind: SlidingPanels, printer: Printer, face: Face) 
 
 def wall_for_sheet_mm(design: Design, kind: SlidingPanels, printer: Printer, sheet_mm: float) -> float:
     """The least thickness of walls, mm, in which sheet has cheeks of as many lines as hold before it."""
-    web = val("printing.feature.web_lines") * line_width_mm(design.process_of(BASE), printer)
+    web = val("printing.feature.web_lines") * line_width_mm(design.process_of(bearers(kind)[0]), printer)
     return ceil(100 * (sheet_mm + grooves_of(design, kind, printer).gap + web)) / 100
 
 
 def wall_of_cheeks_mm(design: Design, kind: SlidingPanels, printer: Printer) -> float:
     """The least thickness of walls, mm, whose posts hold every panel by cheeks of as many lines as hold: before sheet, and before printed tongues that
     keep as many."""
-    web = val("printing.feature.web_lines") * line_width_mm(design.process_of(BASE), printer)
+    web = val("printing.feature.web_lines") * line_width_mm(design.process_of(bearers(kind)[0]), printer)
     tongues = [kind.sheet_mm if f in kind.sheet else web for f in SIDES]
     return wall_for_sheet_mm(design, kind, printer, max(tongues))
 
 
 def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[Thing, ...], faults: Faults) -> Built:
-    """Base with posts, four panels and a top. Posts or screws that cannot be planned are noted, and the rest stands."""
+    """Base with posts, or a floor of sheet and four posts, four panels and a top. Posts or screws that cannot be planned are noted, and the rest stands."""
     s, outer = design.shell, outer_size(design)
     w, d, h = outer
     g = grooves_of(design, kind, printer)
@@ -120,27 +128,27 @@ def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[T
     faces = box_faces(design, clear)
     no_mounts: tuple[Mount, ...] = ()
     no_joints: tuple[Joint, ...] = ()
-    mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, BASE), no_mounts)
+    of_sheet = "bottom" in kind.sheet
+    floor = FLOOR if of_sheet else BASE
+    mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, floor, of_sheet), no_mounts)
     joints = faults.attempt("stage", "screws of the top", lambda: _screws(design, kind, printer, g), no_joints)
     joints, magnets = in_place_of(
         design, printer, kind.magnets, joints, faces, frozenset({TOP} if "top" in kind.sheet else ())
     )
+    wanted = 4
+    if of_sheet:
+        from_below = faults.attempt(
+            "stage", "screws of the posts", lambda: _floor_screws(design, kind, printer, g), no_joints
+        )
+        joints, wanted = (*joints, *from_below), 8
     case = Case(
         kind=kind.kind,
         box_mm=outer,
         cavity=cavity(design),
         inner_radius_mm=0.3,
-        line_mm=line_width_mm(design.process_of(BASE), printer),
+        line_mm=line_width_mm(design.process_of(bearers(kind)[0]), printer),
         parts=(
-            Part(
-                name=BASE,
-                size_mm=(w, d, h - s.lid_mm),
-                down="bottom",
-                plates=(Flat(name="floor", thick_mm=s.floor_mm, flat=True),),
-                warm=True,
-                seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=s.wall_mm),
-                ribbed="bottom",
-            ),
+            *(_on_sheet(design, kind, outer, g) if of_sheet else (_base_part(design, outer),)),
             *(_panel(design, kind, f, outer, g) for f in SIDES),
             _top_part(design, kind, outer, g),
         ),
@@ -148,7 +156,7 @@ def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[T
         walls=_walls(design, faces, g),
         seams=tuple(
             Seam(axis=2, at_mm=z, below_mm=below, above_mm=0.0, parts=(part, panel_name("front")), path="")
-            for z, below, part in ((s.floor_mm, 0.0, BASE), (h - s.lid_mm, g.gap, TOP))
+            for z, below, part in ((s.floor_mm, 0.0, floor), (h - s.lid_mm, g.gap, TOP))
         ),
         joints=joints,
         magnets=magnets,
@@ -166,22 +174,64 @@ def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[T
         )
         if magnets
         else (),
-        wanted_joints=4,
+        wanted_joints=wanted,
         held=TOP,
         mounts=mounts,
         feet=feet_of(design, mounts, things, (*joints, *magnets), g.inside),
-        foot=foot_of(design, printer, BASE),
-        footed=BASE,
+        foot=foot_of(design, printer, floor, of_sheet),
+        footed=floor,
         slides=tuple(panel_name(f) for f in SIDES),
-        pillar_mm=g.inside + (beside_beams_mm(design, printer, (BASE, TOP), max(w, d)) if magnets else 0.0),
+        pillar_mm=g.inside + (beside_beams_mm(design, printer, (*bearers(kind), TOP), max(w, d)) if magnets else 0.0),
     )
     bodies: dict[str, Body] = {
-        BASE: lambda tools: _base(design, case, g, tools),
         TOP: lambda tools: _top(design, printer, case, g, tools),
     }
+    if of_sheet:
+        bodies[FLOOR] = lambda tools: _sheet_body(design, case, g, tools)
+        for k, post in enumerate(POSTS):
+            bodies[post] = partial(_post_body, design, case, g, k)
+    else:
+        bodies[BASE] = lambda tools: _base(design, case, g, tools)
     for f in SIDES:
         bodies[panel_name(f)] = _panel_body(design, case, case.face(f), g)
     return Built(case, bodies)
+
+
+def _base_part(design: Design, outer: Vec3) -> Part:
+    s, (w, d, h) = design.shell, outer
+    return Part(
+        name=BASE,
+        size_mm=(w, d, h - s.lid_mm),
+        down="bottom",
+        plates=(Flat(name="floor", thick_mm=s.floor_mm, flat=True),),
+        warm=True,
+        seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=s.wall_mm),
+        ribbed="bottom",
+    )
+
+
+def _on_sheet(design: Design, kind: SlidingPanels, outer: Vec3, g: Grooves) -> tuple[Part, ...]:
+    """A floor of sheet, and the posts on it."""
+    s, (w, d, h) = design.shell, outer
+    outline = rounded(0, 0, w, d, g.radius)
+    floor = Part(
+        name=FLOOR,
+        size_mm=(w, d, s.floor_mm),
+        down="bottom",
+        plates=(Flat(name="floor", thick_mm=s.floor_mm, flat=True),),
+        sheet=Sheet(material=kind.material, thick_mm=s.floor_mm, face="bottom", outline=outline),
+    )
+    posts = (
+        Part(
+            name=name,
+            size_mm=(g.post, g.post, h - s.lid_mm - s.floor_mm),
+            down="bottom",
+            plates=(),
+            shown="it stands, as on a base that is printed, so that its grooves need no support",
+        )
+        for name in POSTS
+    )
+    return (floor, *posts)
 
 
 def _panel(design: Design, kind: SlidingPanels, face: Face, outer: Vec3, g: Grooves) -> Part:
@@ -234,14 +284,17 @@ def _outline(design: Design, wide: float, high: float, g: Grooves) -> Loop:
 
 def _walls(design: Design, faces: tuple[CaseFace, ...], g: Grooves) -> tuple[Wall, ...]:
     s, out = design.shell, []
+    sheet = isinstance(made := s.construction, SlidingPanels) and "bottom" in made.sheet
     for face in faces:
         wide, high = face.size_mm
+        floor, left, right = (FLOOR, *_beside(face.id)) if sheet else (BASE, BASE, BASE)
         if face.id in ("top", "bottom"):
-            part = TOP if face.id == "top" else BASE
+            part = TOP if face.id == "top" else floor
             out.append(Wall(face=face.id, part=part, lo_mm=(0, 0), hi_mm=face.size_mm, depth_mm=face.thick_mm))
             continue
         top = high - s.lid_mm
         edge = g.post - TONGUE_MM
+        low, edge_of_floor = (s.floor_mm, 0.0) if sheet else (0.0, g.post)
         out += [
             Wall(
                 face=face.id,
@@ -250,21 +303,76 @@ def _walls(design: Design, faces: tuple[CaseFace, ...], g: Grooves) -> tuple[Wal
                 hi_mm=(wide - edge, top - g.gap),
                 depth_mm=face.thick_mm,
             ),
-            Wall(face=face.id, part=BASE, lo_mm=(0, 0), hi_mm=(g.post, top), depth_mm=g.post),
-            Wall(face=face.id, part=BASE, lo_mm=(wide - g.post, 0), hi_mm=(wide, top), depth_mm=g.post),
-            Wall(face=face.id, part=BASE, lo_mm=(g.post, 0), hi_mm=(wide - g.post, s.floor_mm), depth_mm=s.wall_mm),
+            Wall(face=face.id, part=left, lo_mm=(0, low), hi_mm=(g.post, top), depth_mm=g.post),
+            Wall(face=face.id, part=right, lo_mm=(wide - g.post, low), hi_mm=(wide, top), depth_mm=g.post),
+            Wall(
+                face=face.id,
+                part=floor,
+                lo_mm=(edge_of_floor, 0),
+                hi_mm=(wide - edge_of_floor, s.floor_mm),
+                depth_mm=s.wall_mm,
+            ),
             Wall(face=face.id, part=TOP, lo_mm=(0, top), hi_mm=(wide, high), depth_mm=s.wall_mm),
         ]
     return tuple(out)
 
 
+def _beside(face: str) -> tuple[str, str]:
+    """The posts to the left and the right of a side, seen from outside."""
+    a, b, c, d = POSTS
+    return {"front": (a, b), "back": (d, c), "left": (c, a), "right": (b, d)}.get(face, ("", ""))
+
+
+def _places(design: Design, g: Grooves) -> tuple[Vec2, ...]:
+    """The middles of the posts, in plan."""
+    (w, d, _), at = outer_size(design), design.shell.wall_mm + g.inside / 2
+    return ((at, at), (w - at, at), (at, d - at), (w - at, d - at))
+
+
+def _floor_screws(design: Design, kind: SlidingPanels, printer: Printer, g: Grooves) -> tuple[Joint, ...]:
+    """A screw through a floor of sheet up into each post."""
+    s, (_, _, h) = design.shell, outer_size(design)
+    z, r = s.floor_mm, g.inside / 2
+    deep = _deep(kind, h - s.lid_mm - s.floor_mm)
+    return tuple(
+        case_screw(
+            design,
+            printer,
+            id=f"floor-{k}",
+            name="post",
+            holds=FLOOR,
+            into=post,
+            at=(x, y, z),
+            along=(0.0, 0.0, 1.0),
+            boss=Box((x - r, y - r, 0.0), (x + r, y + r, z + deep + CAP_MM)),
+            od_mm=g.inside,
+            through_mm=s.floor_mm,
+            sink_mm=0.0,  # a sheet is only drilled
+            deep_mm=deep,
+            holding="insert" if kind.magnets else kind.joint_thread,
+            length_mm=kind.floor_screw_mm,
+            path="floor_screw_mm",
+            slot=most_room((x, y, z), (0.0, 0.0, 1.0), cavity(design)),
+            opened=False,
+        )
+        for k, ((x, y), post) in enumerate(zip(_places(design, g), POSTS, strict=True), 1)
+    )
+
+
+def _deep(kind: SlidingPanels, long_mm: float) -> float:
+    """How deep a screw may go into a post so long that has one at either end."""
+    holding = "insert" if kind.magnets else kind.joint_thread
+    return max(0.5, min(hole_depth_mm("M3", holding), long_mm / 2 - CAP_MM))
+
+
 def _screws(design: Design, kind: SlidingPanels, printer: Printer, g: Grooves) -> tuple[Joint, ...]:
     """A screw through the top into each post."""
-    s, (w, d, h) = design.shell, outer_size(design)
+    s, (_, _, h) = design.shell, outer_size(design)
     z = h - s.lid_mm
     holding = "insert" if kind.magnets else kind.joint_thread  # magnets stand in place of screws
+    of_sheet = "bottom" in kind.sheet
     deep = z if holding in THROUGH else min(hole_depth_mm("M3", holding), z - 0.8)
-    at = s.wall_mm + g.inside / 2
+    deep = _deep(kind, z - s.floor_mm) if of_sheet else deep
     r = g.inside / 2
     return tuple(
         case_screw(
@@ -273,10 +381,10 @@ def _screws(design: Design, kind: SlidingPanels, printer: Printer, g: Grooves) -
             id=f"top-{k}",
             name=TOP,
             holds=TOP,
-            into=BASE,
+            into=POSTS[k - 1] if of_sheet else BASE,
             at=(x, y, z),
             along=(0.0, 0.0, -1.0),
-            boss=Box((x - r, y - r, 0.0), (x + r, y + r, h)),
+            boss=Box((x - r, y - r, z - deep - CAP_MM if of_sheet else 0.0), (x + r, y + r, h)),
             od_mm=g.inside,
             through_mm=s.lid_mm,
             sink_mm=0.0 if "top" in kind.sheet else sunk_mm(s.lid_mm),  # a sheet is only drilled
@@ -286,8 +394,28 @@ def _screws(design: Design, kind: SlidingPanels, printer: Printer, g: Grooves) -
             path="top_screw_mm",
             slot=most_room((x, y, z), (0.0, 0.0, -1.0), cavity(design)),
         )
-        for k, (x, y) in enumerate(((at, at), (w - at, at), (at, d - at), (w - at, d - at)), 1)
+        for k, (x, y) in enumerate(_places(design, g), 1)
     )
+
+
+def _sheet_body(design: Design, case: Case, g: Grooves, tools: tuple[Solid, ...]) -> Solid:
+    """The floor of sheet: its outline, drilled for standoffs, feet and the screws of the posts."""
+    s, (w, d, _) = design.shell, case.box_mm
+    screws = [bore(j.at, j.along, j.clearance_mm, -s.floor_mm - OVER, OVER) for j in case.joints if j.holds == FLOOR]
+    holes = (*screws, *drilled(case, FLOOR, s.floor_mm), *foot_seats(case), *tools)
+    return Filled(Difference(prism(rounded(0, 0, w, d, g.radius), 0, s.floor_mm), holes))
+
+
+def _post_body(design: Design, case: Case, g: Grooves, k: int, tools: tuple[Solid, ...]) -> Solid:
+    """One post with its grooves, from a floor of sheet up."""
+    s, (w, d, h) = design.shell, case.box_mm
+    x, y = ((0.0, 0.0), (w - g.post, 0.0), (0.0, d - g.post), (w - g.post, d - g.post))[k]
+    top = h - s.lid_mm
+    column = block(Box((x, y, s.floor_mm), (x + g.post, y + g.post, top)))
+    post = Intersection(column, prism(rounded(0, 0, w, d, g.radius), s.floor_mm, top))
+    name = POSTS[k]
+    holes = (*(screw_hole(j) for j in case.joints if j.into == name), *pockets(case, name))
+    return Filled(Difference(post, (*_ways(design, case, g), *holes, *tools)))
 
 
 def _base(design: Design, case: Case, g: Grooves, tools: tuple[Solid, ...]) -> Solid:
@@ -296,7 +424,19 @@ def _base(design: Design, case: Case, g: Grooves, tools: tuple[Solid, ...]) -> S
     corners = [(x, y) for x in (0.0, w - g.post) for y in (0.0, d - g.post)]
     columns = [block(Box((x, y, s.floor_mm / 2), (x + g.post, y + g.post, top))) for x, y in corners]
     posts = Intersection(Union(tuple(columns)), prism(outline, 0, top))
-    # the way of every tongue, a gap all round it, from the floor up
+    body = Union((prism(outline, 0, s.floor_mm), Difference(posts, _ways(design, case, g))))
+    holes = [*(screw_hole(j) for j in case.joints), *pockets(case, BASE)]
+    walls = Difference(body, (*holes, *foot_seats(case), *tools))
+    far = s.wall_mm + g.gap
+    return Filled(
+        with_posts(walls, case, BASE, rect(far, far, w - far, d - far), s.floor_mm / 2)
+    )  # panels slide past them
+
+
+def _ways(design: Design, case: Case, g: Grooves) -> tuple[Solid, ...]:
+    """The way of every tongue, a gap all round it, from the floor up."""
+    s, (w, d, h) = design.shell, case.box_mm
+    top = h - s.lid_mm
     far, length = s.wall_mm + g.gap, TONGUE_MM + g.gap
     near = {f: g.behind[f] - g.gap for f in SIDES}
     ways: list[Solid] = []
@@ -306,19 +446,13 @@ def _base(design: Design, case: Case, g: Grooves, tools: tuple[Solid, ...]) -> S
     for lo, hi in ((near["left"], far), (w - far, w - near["right"])):
         for y in (g.post - length, d - g.post - OVER):
             ways.append(block(Box((lo, y, s.floor_mm), (hi, y + length + OVER, top + OVER))))
-    body = Union((prism(outline, 0, s.floor_mm), Difference(posts, tuple(ways))))
-    holes = [*(screw_hole(j) for j in case.joints), *pockets(case, BASE)]
-    walls = Difference(body, (*holes, *foot_seats(case), *tools))
-    far = s.wall_mm + g.gap
-    return Filled(
-        with_posts(walls, case, BASE, rect(far, far, w - far, d - far), s.floor_mm / 2)
-    )  # panels slide past them
+    return tuple(ways)
 
 
 def _top(design: Design, printer: Printer, case: Case, g: Grooves, tools: tuple[Solid, ...]) -> Solid:
     s, (w, d, h) = design.shell, case.box_mm
     holes: list[Solid] = pockets(case, TOP)
-    for j in case.joints:
+    for j in (j for j in case.joints if j.holds == TOP):
         holes.append(bore(j.at, j.along, j.clearance_mm, -s.lid_mm - OVER, OVER))
         if j.head_depth_mm > 0:
             holes.append(bore(j.at, j.along, j.head_d_mm, -s.lid_mm - OVER, j.head_depth_mm - s.lid_mm))
