@@ -10,6 +10,7 @@ import ezdxf
 import pytest
 from manifold3d import Manifold
 
+from rhombex.core.advice.hardware import hardware_table
 from rhombex.core.advice.panels import panels
 from rhombex.core.advice.sheeted import with_printed_floor
 from rhombex.core.analysis import Analysis, analyse
@@ -28,6 +29,7 @@ from rhombex.core.shell.offers import usual
 from rhombex.core.space import Vec3
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from tests.conftest import alone
+from tests.made import broken
 
 SIDES = ("front", "back", "left", "right")
 ALL = (*SIDES, "top")
@@ -450,3 +452,17 @@ def test_the_top_has_its_own_holes_alone(bare: Analysis) -> None:
     tops = [mk.evaluate(x.recipes["top"], mk.FILE_TOL).volume() for x in (bare, printed)]
     assert tops[0] == pytest.approx(tops[1], rel=1e-6)
     assert bare.recipes["top"].digest == printed.recipes["top"].digest
+
+
+@pytest.mark.parametrize("holding", ["insert", "cut in plastic", "captive nut"])
+def test_screws_of_posts_on_sheet_may_be_held_in_every_way_but_right_through(good_wren: Design, holding: str) -> None:
+    """Each makes a post of one body whose screws have their way and their plastic; bolts, whose nuts sit in a printed floor, are not among the choices."""
+    d = of_sheet(apply(good_wren, MoveWall(face="top", by_mm=20)), ("bottom",), joint_thread=holding)
+    assert list(broken(d)) == []
+    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    rows = [r for r in hardware_table(a).rows if r.joint.name in ("post", "top")]
+    assert len(rows) == 2 and all(r.joint.holding == holding for r in rows)
+    assert all(not {"through bolt", "threaded rod"} & {o.holding for o in r.holdings} for r in rows)
+    onto_base = analyse(of_sheet(d, (), joint_thread=holding), ARCHIVE_WORKSHOP, "preview")
+    (top,) = (r for r in hardware_table(onto_base).rows if r.joint.name == "top")
+    assert {"through bolt", "threaded rod"} <= {o.holding for o in top.holdings}

@@ -102,7 +102,7 @@ def _row(a: Analysis, g: JointGroup, reach: Reach) -> JointRow:
     )
     if posts and not g.beside and (on_standoffs or g.head != "stud") and standoff_mm(a, g) is not None:
         ways = (*ways, "standoff")
-    if g.holding_path and a.case.kind in THROUGH_KINDS:
+    if g.holding_path and a.case.kind in THROUGH_KINDS and a.case.floor_sheet is None:
         ways = CASE_HOLDINGS
     if g.beside or g.into == HANDLE or (g.holding_path and a.case.kind not in NUT_KINDS):
         ways = THREADED
