@@ -42,7 +42,7 @@ def test_a_case_is_made_another_way_from_the_table(page: Page) -> None:
     sheet = parts.get_by_role("button", name=re.compile("^sheet-top"))
     sheet.click()
     expect(parts.get_by_text("from bought sheet")).to_be_visible()
-    expect(parts.get_by_text(re.compile(r"4 M3 × \d+"))).to_be_visible()
+    expect(parts.get_by_text(re.compile(r"4 x M3 x \d+"))).to_be_visible()
     page.locator("[data-ready=true]").wait_for()
     assert axe(page) == []
     expect(page.get_by_label("Corner pieces")).to_be_visible()

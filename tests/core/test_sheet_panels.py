@@ -17,7 +17,7 @@ from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
-from rhombex.core.constructions import FrameAndCovers, Magnets, SlidingPanels
+from rhombex.core.constructions import CornersAndSheet, FrameAndCovers, Magnets, OpenBench, SlidingPanels
 from rhombex.core.design import Brief, Design, Placement
 from rhombex.core.edits import Add, Construct, MoveWall, Remove, Set, StandOn, Together
 from rhombex.core.exchange.write_flat import flat_dxf
@@ -466,3 +466,42 @@ def test_screws_of_posts_on_sheet_may_be_held_in_every_way_but_right_through(goo
     onto_base = analyse(of_sheet(d, (), joint_thread=holding), ARCHIVE_WORKSHOP, "preview")
     (top,) = (r for r in hardware_table(onto_base).rows if r.joint.name == "top")
     assert {"through bolt", "threaded rod"} <= {o.holding for o in top.holdings}
+
+
+def test_holes_in_sheet_are_as_wide_as_they_are_drawn(good_wren: Design) -> None:
+    """3.4 for M3, ISO 273: a laser cuts what is drawn. In printed tops and covers the allowance of round holes is added."""
+    ways = {
+        "top": (SlidingPanels(sheet=("top",)), SlidingPanels()),
+        "floor": (SlidingPanels(sheet=("bottom",)), None),
+        "cover-front": (None, FrameAndCovers()),
+        "sheet-front": (CornersAndSheet(), None),
+    }
+    for name, (cut, printed) in ways.items():
+        for way, wide in ((cut, 1.7), (printed, None)):
+            if way is None:
+                continue
+            a = looked(apply(good_wren, Construct(construction=way)))
+            m = mk.evaluate(a.recipes[name], mk.FILE_TOL)
+            held = [j for j in a.case.joints if j.holds == name]
+            assert held
+            for j in held:
+                assert (j.clearance_mm == 3.4) is (wide is not None) and j.clearance_mm >= 3.4
+                k = next(i for i in range(3) if j.along[i])
+                for r, free in ((1.68, True), (1.72, wide is None)):
+                    rod = Manifold.cylinder(60, r, r, 64, center=True)
+                    turned = rod if k == 2 else rod.rotate((90, 0, 0)) if k == 1 else rod.rotate((0, 90, 0))
+                    assert ((turned.translate(j.at) ^ m).volume() < 1e-6) is free, (name, r)
+
+
+def test_what_is_no_fire_enclosure_is_called_by_what_it_is_made_of(good_wren: Design) -> None:
+    ways = {
+        "Printed plastic is not": SlidingPanels(),
+        "Printed plastic and acrylic are not": SlidingPanels(sheet=("top",)),
+        "Acrylic is not": OpenBench(plate="sheet"),
+        "Sheet with gaps between is not": OpenBench(plate="sheet", material="aluminium"),
+        "Printed plastic and plywood are not": FrameAndCovers(sheet=("left",), material="plywood"),
+    }
+    for says, way in ways.items():
+        gone = Together(edits=(Construct(construction=way), Remove(id="fan")))
+        (f,) = alone(apply(good_wren, gone), "caution-fire")
+        assert f.title == f"{says} a fire enclosure"

@@ -57,7 +57,7 @@ function Slip({ state, part }: { state: StateOut; part: StateOut["view"]["case"]
   const kinds = new Map<string, number>();
   for (const j of mine) {
     const name = j.screw_mm
-      ? `${j.thread.replace("_", ".")} × ${j.screw_mm}, ${brief(j.grip_mm, 1)} mm through and ${brief(j.engagement_mm, 1)} mm in the thread`
+      ? `${j.thread.replace("_", ".")} x ${j.screw_mm}, ${brief(j.grip_mm, 1)} mm through and ${brief(j.engagement_mm, 1)} mm in the thread`
       : `${j.thread.replace("_", ".")}, none in stock`;
     kinds.set(name, (kinds.get(name) ?? 0) + 1);
   }
@@ -102,7 +102,7 @@ function Slip({ state, part }: { state: StateOut; part: StateOut["view"]["case"]
         <div key={name} className="contents">
           <dt>screws</dt>
           <dd className="num">
-            {n} {name}
+            {n} x {name}
           </dd>
         </div>
       ))}
@@ -110,7 +110,7 @@ function Slip({ state, part }: { state: StateOut; part: StateOut["view"]["case"]
         <>
           <dt>magnets</dt>
           <dd className="num">
-            {pairs.length} {brief(pairs[0].d_mm, 1)} × {brief(pairs[0].high_mm, 1)}, {pairs[0].grade}
+            {pairs.length} pairs of {brief(pairs[0].d_mm, 1)} x {brief(pairs[0].high_mm, 1)}, {pairs[0].grade}
           </dd>
         </>
       )}

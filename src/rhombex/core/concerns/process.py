@@ -219,9 +219,13 @@ def caution_inserts(a: Analysis, say: Maker) -> Iterator[Finding]:
 @concern("caution-fire", "process")
 def caution_fire(a: Analysis, say: Maker) -> Iterator[Finding]:
     if a.need.heat_w > 0:
+        made = ["printed plastic"] if any(p.sheet is None and p.in_place for p in a.case.parts) or not a.sheets else []
+        made += sorted({x.material for x in a.sheets} - {"aluminium"})
         yield say(
             "advice",
-            "Printed plastic is not a fire enclosure",
+            f"{' and '.join(made)[:1].upper()}{' and '.join(made)[1:]} {'is' if len(made) == 1 else 'are'} not a fire enclosure"
+            if made
+            else "Sheet with gaps between is not a fire enclosure",
             measured=a.need.heat_w,
             limit=15,
             unit="W",

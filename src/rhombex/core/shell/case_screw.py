@@ -58,17 +58,20 @@ def case_screw(
     slot: Vec3 | None = None,
     deeper: bool = False,
     usual: Mapping[str, Direction] = NO_SIDES,
+    of_sheet: bool = False,
 ) -> Joint:
     """A screw of the case. `through_mm`: what it passes from the outside to where the two parts meet; `sink_mm`: how deep its head is sunk
     there; `deep_mm`: its hole, or all that is under the joint where it goes right through. `length_mm` of None lets the stack choose; `path`: the field of the construction that says otherwise;
-    `slot`: the way in which a captive nut's slot is open; `deeper`: where no stock screw fits the stack its head is sunk as deep as one asks for, if a driver reaches it there; `usual`: the side that the parts usually lie on."""
+    `slot`: the way in which a captive nut's slot is open; `deeper`: where no stock screw fits the stack its head is sunk as deep as one asks for, if a driver reaches it there; `usual`: the side that the parts usually lie on; `of_sheet`: what it holds is cut from sheet, in which a hole is as wide
+    as it is drawn."""
     axis = next(i for i in range(3) if along[i])
     passed = grip = through_mm - sink_mm
     if holding == "threaded rod":  # its upper nut lies on the part that it holds
         sink_mm, passed = 0.0, through_mm
     hole, free = hole_mm(THREAD, holding), clearance_mm(THREAD)
     hole += round_hole(design, printer, (into,), axis, hole, usual)[0].value
-    free += round_hole(design, printer, (holds,), axis, free, usual)[0].value
+    if not of_sheet:
+        free += round_hole(design, printer, (holds,), axis, free, usual)[0].value
     pocket, length = 0.0, length_mm
     if holding in THROUGH:
         if holding == "threaded rod":  # cut to length: no hand's number makes it another

@@ -186,4 +186,5 @@ def _joint(
         path=path,
         opened=name != "beam",
         usual=sides_of(framing, corner),
+        of_sheet=holds in {FLOOR if f == "bottom" else cover_name(framing, f) for f in framing.sheet},
     )

@@ -354,6 +354,7 @@ def _floor_screws(design: Design, kind: SlidingPanels, printer: Printer, g: Groo
             path="floor_screw_mm",
             slot=most_room((x, y, z), (0.0, 0.0, 1.0), cavity(design)),
             opened=False,
+            of_sheet=True,
         )
         for k, ((x, y), post) in enumerate(zip(_places(design, g), POSTS, strict=True), 1)
     )
@@ -393,6 +394,7 @@ def _screws(design: Design, kind: SlidingPanels, printer: Printer, g: Grooves) -
             length_mm=kind.top_screw_mm,
             path="top_screw_mm",
             slot=most_room((x, y, z), (0.0, 0.0, -1.0), cavity(design)),
+            of_sheet="top" in kind.sheet,
         )
         for k, (x, y) in enumerate(_places(design, g), 1)
     )
