@@ -124,7 +124,10 @@ def test_cuts_and_openings_keep_off_it() -> None:
 
 def test_only_what_is_held_at_one_end_wants_one() -> None:
     a = looked(heron())
-    assert {t.id for t in a.things if held_at_one_end(t)} == {"card", "supply", "fan-left"}
+    assert {t.id for t in a.things if held_at_one_end(t)} == {
+        "card",
+        "supply",
+    }  # a fan of 120 x 25 lies flat against its wall
     # a fan weighs too little to be told; a cooler stands on its socket
     assert {f.subjects[0] for f in judge_bare(a) if f.code == "nothing-under-it"} == {"card", "supply"}
     without = apply(a.design, Together(edits=(Remove(id="card"), Remove(id="supply"))))

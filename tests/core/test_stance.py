@@ -43,6 +43,7 @@ from rhombex.core.openings.fixed import fixed
 from rhombex.core.plain import DesignError
 from rhombex.core.plan.tally import tally
 from rhombex.core.shell.offers import KINDS
+from rhombex.core.shell.props import hangs_out, held_at_one_end
 from rhombex.core.space import FACES, OUTWARD
 from rhombex.core.stance import STANDS_ON, StandsOn, opposite, sides_of, stood, stood_size, up_axis
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -425,3 +426,45 @@ def test_what_tips_is_laid_down() -> None:
     seen = analyse(apply(d, PutOwnOpening(opening=window)), ARCHIVE_WORKSHOP, "settled")
     assert [r.label for r in laid_down(seen, 15.0)] == ["Stand it on its left side"]
     assert laid_down(tall, 80.0) == ()
+
+
+def test_what_lies_flat_against_a_wall_has_no_free_end() -> None:
+    """A block of 20 x 16 held by the back wall: 8 into the room is half of its breadth and no more, 9 is."""
+    for deep, free in ((8.0, False), (9.0, True)):
+        add = lump(400.0)
+        assert add.custom is not None
+        (body,) = add.custom.solids
+        flat = add.custom.model_copy(update={"solids": (body.model_copy(update={"lo": (-10, -8, -deep)}),)})
+        d = apply(read_good_wren(), add.model_copy(update={"custom": flat}))
+        (t,) = (t for t in looked(d).things if t.id == "lump")
+        assert hangs_out(t) is free and held_at_one_end(t) is free
+        for face in ("bottom", "left"):
+            told = findings(apply(d, StandOn(face=face)), "nothing-under-it")
+            assert bool(told) is free, (deep, face)
+
+
+def test_walls_are_moved_out_as_far_as_what_goes_along_with_them_wants() -> None:
+    """On its back it tips onto its top; where something heavy hangs on the top it goes along with that wall, so that this is moved farther."""
+    d = apply(read_good_wren(), StandOn(face="back"))
+    heavy = lump(300.0)
+    assert heavy.custom is not None
+    on_top = heavy.model_copy(
+        update={"placement": heavy.placement.model_copy(update={"face": "top", "at_mm": (30, 60, 31)})}
+    )
+    for x in (d, apply(d, on_top)):
+        (f,) = findings(x, "tips-over")
+        way = f.remedies[-1]
+        assert way.label.startswith("Move the ")
+        assert findings(apply(x, Together(edits=way.edits)), "tips-over") == []
+
+
+def test_heads_of_screws_that_are_lower_than_the_feet_are_no_matter() -> None:
+    """Heads of M3, 3.0 high, stand out of covers that feet of 4 lift; without feet they scratch the desk."""
+    made = Together(edits=made_so(read_good_wren(), ARCHIVE_WORKSHOP, "frame and covers"))
+    d = apply(apply(read_good_wren(), made), StandOn(face="front"))
+    (f,) = findings(d, "needs-room-under-it")
+    assert "cover" not in f.title and f.remedies
+    left = apply(d, StandOn(face="left"))
+    assert findings(left, "needs-room-under-it") == []
+    (bare,) = findings(apply(left, Set(path="shell.feet", value=False)), "needs-room-under-it")
+    assert bare.title == "A screw of the cover has no room under the case" and bare.limit == 3.0 and bare.measured == 0

@@ -46,7 +46,7 @@ def needs_room_under_it(a: Analysis, say: Maker) -> Iterator[Finding]:
     if a.design.brief.stands == "wall":
         return
     high = a.case.foot.high_mm if a.case.foot and a.case.stands_at else 0.0
-    lacking = sorted((w for w in wants_room(a, on) if w[2] > high + BARE_MM), key=lambda w: -w[2])
+    lacking = sorted(lacks_room(a, on, high), key=lambda w: -w[2])
     if not lacking:
         return
     name, subject, want, of, why = lacking[0]
@@ -68,11 +68,18 @@ def needs_room_under_it(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 def _on_another(a: Analysis) -> tuple[Remedy, ...]:
     """The faces on which nothing needs room, at most two of them, the floor first."""
-    free = [s for s in STANDS_ON if s != a.case.stands_on and a.case.face(s).whole and not any(wants_room(a, s))]
+    free = [s for s in STANDS_ON if s != a.case.stands_on and a.case.face(s).whole and not lacks_room(a, s)]
     return tuple(Remedy(label=f"Stand it on its {IN_WORDS[s]}", edits=(StandOn(face=s),)) for s in free[:2])
 
 
-def wants_room(a: Analysis, on: StandsOn) -> Iterator[Want]:
+def lacks_room(a: Analysis, on: StandsOn, high_mm: float | None = None) -> list[Want]:
+    """What on a face wants more room before it than feet give it: so high ones, or those that it would have there."""
+    if high_mm is None:
+        high_mm = a.case.foot.high_mm if a.case.foot and a.design.shell.feet else 0.0
+    return [w for w in _wants_room(a, on) if w[2] > high_mm + BARE_MM]
+
+
+def _wants_room(a: Analysis, on: StandsOn) -> Iterator[Want]:
     """All on a face that wants room before it."""
     under = ref("limits.standing.under")
     unneeded = set(a.design.brief.unneeded)

@@ -9,19 +9,20 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.concerns.stance import wants_room
+from rhombex.core.concerns.stance import lacks_room
 from rhombex.core.design import RestsOn
 from rhombex.core.edits import MoveWall, PropUp, StandOn
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.feet import inset_mm
 from rhombex.core.shell.hooks import hook_of
-from rhombex.core.shell.props import LEAST_HIGH_MM, held_at_one_end, prop_of
+from rhombex.core.shell.props import LEAST_HIGH_MM, hangs_out, held_at_one_end, prop_of
 from rhombex.core.space import Face, Vec3
 from rhombex.core.stance import IN_WORDS, STANDS_ON, opposite, sides_of, stood, stood_size
 from rhombex.core.trail import given
 
 G = 9.81
+WALLS_SHARE = 0.75  # of what a wall is moved out by, what is printed goes along with it, at the most: itself wholly, those beside it by half
 
 
 def weighed(a: Analysis) -> tuple[float, Vec3]:
@@ -76,8 +77,9 @@ def tips_over(a: Analysis, say: Maker) -> Iterator[Finding]:
     if a.case.stands_on == "bottom" and a.case.has("top") and lower < _over_all(a):
         remedies = (Remedy(label=f"Lower the lid by {lower:g} mm", edits=(MoveWall(face="top", by_mm=-lower),)),)
     else:
-        # a quarter more than it takes: the wall that is moved out weighs something itself
-        need = {f: 1.25 * (z * steep - r) for f, r in reach.items()}
+        # more than it takes: a wall that is moved out takes the centre along by its share, if the one opposite does not go the other way
+        lacks = {f: z * steep - r for f, r in reach.items()}
+        need = {f: n * _more(a, f, mass, both=lacks[opposite(f)] > 0) for f, n in lacks.items()}
         moves = tuple(MoveWall(face=f, by_mm=ceil(n * 10) / 10) for f, n in need.items() if n > 0)
         walls = " and ".join(f"the {m.face} wall {m.by_mm:g} mm" for m in moves)
         remedies = (*laid_down(a, wanted.value), Remedy(label=f"Move {walls} out", edits=moves))
@@ -104,6 +106,15 @@ def tips_over(a: Analysis, say: Maker) -> Iterator[Finding]:
     )
 
 
+def _more(a: Analysis, face: Face, mass_g: float, both: bool) -> float:
+    """How many times as far as the centre lacks a wall is moved out, at the most: what is fixed to it goes along, and of what is printed a part, which stays
+    where it is if the wall opposite goes out as well (`both`)."""
+    made = sum(e.mass_g.value for _, e in a.estimated()) + sum(s.mass_g for s in a.sheets)
+    fixed = sum(t.component.mass_g for t in a.things if t.face == face)
+    goes = min(0.9, (fixed + (0.0 if both else WALLS_SHARE * made)) / mass_g)
+    return max(1.4 if both else 1.1, 1.1 / (1 - goes))
+
+
 def laid_down(a: Analysis, wanted_deg: float) -> tuple[Remedy, ...]:
     """The first face on which it would stand as firmly as is wanted, with nothing that looks at the desk: its floor, or a broader side."""
     _, centre = weighed(a)
@@ -113,7 +124,7 @@ def laid_down(a: Analysis, wanted_deg: float) -> tuple[Remedy, ...]:
         x, y, z = stood(on, a.case.box_mm).local(centre)
         w, d, _ = stood_size(on, a.case.box_mm)
         reach = min(x, w - x, y, d - y) - inset
-        if degrees(atan2(reach, z + (foot.high_mm if foot else 0.0))) >= wanted_deg and not any(wants_room(a, on)):
+        if degrees(atan2(reach, z + (foot.high_mm if foot else 0.0))) >= wanted_deg and not lacks_room(a, on):
             return (Remedy(label=f"Stand it on its {IN_WORDS[on]}", edits=(StandOn(face=on),)),)
     return ()
 
@@ -179,7 +190,7 @@ def _hangs(a: Analysis, t: Thing) -> bool:
     on = a.case.stands_on
     if on == "bottom" or t.face is None:
         return held_at_one_end(t)
-    return t.face not in (on, opposite(on)) and bool(t.mounts)
+    return t.face not in (on, opposite(on)) and hangs_out(t)
 
 
 def _carried(a: Analysis, t: Thing) -> tuple[Remedy, ...]:

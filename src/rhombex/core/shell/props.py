@@ -13,7 +13,7 @@ from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Body, Built, Case, Prop
 from rhombex.core.geometry.recipe import Solid, Union, circle, prism
 from rhombex.core.shell.carrier import carrier
-from rhombex.core.space import Box, Vec2
+from rhombex.core.space import Box, Vec2, hull, normal_axis
 
 Array = NDArray[np.float64]
 
@@ -26,10 +26,20 @@ LEAST_HIGH_MM = 2.0  # what lies lower rests on the floor as well
 
 
 def held_at_one_end(t: Thing) -> bool:
-    """Whether a component is held at one end: it sticks in a socket on its side, or hangs on an upright wall."""
+    """Whether a component is held at one end: it sticks in a socket on its side, or hangs on an upright wall, into the room."""
     if t.placement.on is not None and t.placement.stand is None:
         return t.component.family == "card"
-    return t.face in ("front", "back", "left", "right") and bool(t.mounts)
+    return t.face in ("front", "back", "left", "right") and hangs_out(t)
+
+
+def hangs_out(t: Thing) -> bool:
+    """Whether a component that is screwed to a wall reaches farther from it than half of its breadth there: what lies flat against it, a radiator or a fan, has no
+    free end (common practice)."""
+    boxes = [s.box for s in hard(t)]
+    if t.face is None or not t.mounts or not boxes:
+        return False
+    size, normal = hull(boxes).size, normal_axis(t.face)
+    return size[normal] > min(size[k] for k in range(3) if k != normal) / 2
 
 
 def with_props(built: Built, things: tuple[Thing, ...]) -> Built:
