@@ -20,6 +20,7 @@ from rhombex.core.process.plate_loads import centre_load, clamped_load, even_loa
 from rhombex.core.shell.offers import usual
 from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from tests.conftest import findings
 
 
 def look(d: Design) -> Analysis:
@@ -237,3 +238,21 @@ def test_where_nothing_is_laid_that_is_told_and_no_rule_breaks(good_wren: Design
 
 def told_settled(d: Design, code: str) -> list[Finding]:
     return [f for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if f.code == code]
+
+
+def test_a_floor_with_a_core_of_infill_is_made_thicker_than_its_cube_says(good_wren: Design) -> None:
+    """What is offered clears, whatever the floor is filled with: skins on a core stiffen by less than the cube of the thickness."""
+    for infill in (0.1, 0.2, 1.0):
+        d = apply(
+            good_wren,
+            Together(
+                edits=(
+                    Set(path="process.infill", value=infill),
+                    Set(path="shell.floor_mm", value=2.0),
+                    Add(placement=Placement(id="disc", component="drive-3.5", name="Disc", at_mm=(70, 70, 20))),
+                )
+            ),
+        )
+        (f,) = findings(d, "floor-sags")
+        (way,) = (r for r in f.remedies if r.label.startswith("Make the floor"))
+        assert findings(apply(d, Together(edits=way.edits)), "floor-sags") == [], infill

@@ -79,7 +79,7 @@ def _sags(a: Analysis, say: Maker, of: Part, floor: Plate, face: str, standing: 
     if sag <= limit.value:
         return
     worst = by_id[max(loads, key=lambda i: loads[i] * _shape(room, _middle(a, by_id[i])))]
-    thick = ceil(floor.thick_mm * (sag / limit.value) ** (1 / 3) * 10.5 + 1) / 10
+    thick = _stiff_enough_mm(a, of, floor, sag / limit.value)
     what = "floor" if face == "bottom" else f"{face} wall"
     yield say(
         "weigh",
@@ -265,6 +265,17 @@ def _middle(a: Analysis, t: Thing) -> Vec2:
 def _stiff_nmm(a: Analysis, part: str, plate: Plate) -> float:
     """Bending stiffness of a plate per width, N mm: E I / (1 - nu^2)."""
     return bending(plate, a.design.process_of(part), a.printer)[0] * 1000 / (1 - val("limits.standing.poisson") ** 2)
+
+
+def _stiff_enough_mm(a: Analysis, of: Part, plate: Plate, times: float) -> float:
+    """How thick a plate is that is so many times as stiff, and a little to spare: by its cube, or more where it is printed with a core of infill."""
+    thick: float = ceil(plate.thick_mm * times ** (1 / 3) * 10.5 + 1) / 10
+    if of.sheet is not None:
+        return thick
+    wanted: float = times * _stiff_nmm(a, of.name, plate)
+    while thick <= THICKEST_MM and _stiff_nmm(a, of.name, plate.model_copy(update={"thick_mm": thick})) < wanted:
+        thick = round(thick + 0.2, 1)
+    return thick
 
 
 def _creep(a: Analysis, part: str) -> Trail:

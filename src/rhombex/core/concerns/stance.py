@@ -7,7 +7,6 @@ from collections.abc import Iterator
 from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.feet import on_its_floor
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.design import OWN
 from rhombex.core.edits import StandOn
 from rhombex.core.reference import ref, val
 from rhombex.core.space import OUTWARD
@@ -17,6 +16,7 @@ from rhombex.core.trail import Input, given, looked_up
 # who needs room: what it is called, its subject, how much it wants under the case, and why
 Want = tuple[str, str, float, tuple[Input, ...], str]
 BARE_MM = 0.01
+USED = ("display", "button", "socket", "inlet")  # families of components that are seen or reached through their opening
 
 
 @concern("stands-on-no-wall", "shell", needs=("walls",))
@@ -83,6 +83,7 @@ def _wants_room(a: Analysis, on: StandsOn) -> Iterator[Want]:
     """All on a face that wants room before it."""
     under = ref("limits.standing.under")
     unneeded = set(a.design.brief.unneeded)
+    used = {t.id for t in a.things if t.component.family in USED}
     for o in a.openings.openings:
         if o.face != on or o.id in unneeded:
             continue
@@ -90,7 +91,7 @@ def _wants_room(a: Analysis, on: StandsOn) -> Iterator[Want]:
             out = o.plug.length_mm - o.set_back_mm
             of = (given("plug", o.plug.length_mm), given("behind the outside", o.set_back_mm))
             yield o.label, o.of, out, of, f"A plug stands {out:.0f} mm out of the case, and its lead bends after that."
-        elif not o.id.startswith(OWN) or o.pane is not None:
+        elif o.pane is not None or o.of in used:
             yield o.label, o.of, under.value, (looked_up("wanted", under),), "It is neither seen nor reached there."
     if a.case.hinge is not None and a.case.hinge.side == on and a.case.hinge.knuckles:
         out = a.case.hinge.out_mm + a.case.hinge.r_mm

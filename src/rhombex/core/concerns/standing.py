@@ -152,7 +152,7 @@ def nothing_under_it(a: Analysis, say: Maker) -> Iterator[Finding]:
         if t.id in carried:
             continue
         wished = t.placement.rests_on
-        ways = _carried(a, t) if on == "bottom" else _onto_its_wall(t)
+        ways = _carried(a, t) if on == "bottom" else _onto_its_wall(a, t)
         yield say(
             "weigh",
             f"Nothing stands under the free end of {t.name}"
@@ -206,10 +206,12 @@ def _carried(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
     )
 
 
-def _onto_its_wall(t: Thing) -> tuple[Remedy, ...]:
-    """The case turned so that it stands on the wall that a component is screwed to."""
+def _onto_its_wall(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
+    """The case turned so that it stands on the wall that a component is screwed to, where nothing looks out of that one."""
     return tuple(
-        Remedy(label=f"Stand it on its {IN_WORDS[s]}", edits=(StandOn(face=s),)) for s in STANDS_ON if s == t.face
+        Remedy(label=f"Stand it on its {IN_WORDS[s]}", edits=(StandOn(face=s),))
+        for s in STANDS_ON
+        if s == t.face and not lacks_room(a, s)
     )
 
 
