@@ -18,7 +18,7 @@ from rhombex.core.apply import apply
 from rhombex.core.brief.asks import asks
 from rhombex.core.choices import made_so
 from rhombex.core.concerns.standing import laid_down
-from rhombex.core.constructions import OpenBench, SlidingPanels
+from rhombex.core.constructions import FrameAndCovers, OpenBench, SlidingPanels
 from rhombex.core.cuts.shows import seen_faces
 from rhombex.core.design import Brief, Design, OwnOpening, Pane, VentField, read_design
 from rhombex.core.edits import (
@@ -468,3 +468,15 @@ def test_heads_of_screws_that_are_lower_than_the_feet_are_no_matter() -> None:
     assert findings(left, "needs-room-under-it") == []
     (bare,) = findings(apply(left, Set(path="shell.feet", value=False)), "needs-room-under-it")
     assert bare.title == "A screw of the cover has no room under the case" and bare.limit == 3.0 and bare.measured == 0
+
+
+def test_a_window_that_the_case_stands_on_is_not_met() -> None:
+    d = apply(
+        read_good_wren(),
+        Together(
+            edits=(Construct(construction=FrameAndCovers(sheet=("left",))), Set(path="brief.window", value="left"))
+        ),
+    )
+    for on_face, state, says in (("bottom", "met", "acrylic"), ("left", "unmet", "stands on it")):
+        (ask,) = (x for x in asks(looked(d, StandOn(face=on_face))) if x.key == "window")  # type: ignore[arg-type]
+        assert ask.state == state and says in ask.finding

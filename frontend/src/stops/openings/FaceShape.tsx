@@ -38,7 +38,15 @@ export function FaceShape({
   const r = faceRect(net, face, 0, 0, w, h);
   const upright = face !== "top" && face !== "bottom";
   const whole = made.faces.find((f) => f.id === face)?.whole ?? true;
-  const label = whole ? LABEL[face] : `${LABEL[face]}, open`;
+  const below = face !== "bottom" && face === made.stands_on ? ", below" : "";
+  const foot = (made.foot?.d_mm ?? 0) / 2;
+  const feet = below
+    ? made.wall_feet.map(([u, v]) => faceRect(net, face, u - foot, v - foot, u + foot, v + foot))
+    : [];
+  // its name stands beside the feet of its corner
+  const left = Math.max(r.x, ...feet.filter((f) => f.x < r.x + r.width / 3).map((f) => f.x + f.width));
+  const right = Math.min(r.x + r.width, ...feet.filter((f) => f.x > r.x + (2 * r.width) / 3).map((f) => f.x));
+  const label = `${LABEL[face]}${whole ? "" : ", open"}${below}`;
   return (
     <g>
       <rect
@@ -62,6 +70,9 @@ export function FaceShape({
         }}
       />
       <g pointerEvents="none">
+        {feet.map((f, i) => (
+          <rect key={i} {...f} rx={f.width / 2} fill="none" stroke="var(--soft)" strokeDasharray="3 2" />
+        ))}
         {!whole &&
           made.walls
             .filter((x) => x.face === face)
@@ -129,15 +140,7 @@ export function FaceShape({
       </g>
       <text
         {...(net.large ? {} : { role: "button", tabIndex: 0, "aria-label": `${label}, larger` })}
-        x={
-          net.large
-            ? r.x
-            : face === "bottom"
-              ? r.x + r.width / 2
-              : face === "right"
-                ? r.x + r.width - 7
-                : r.x + 7
-        }
+        x={net.large ? r.x : face === "bottom" ? r.x + r.width / 2 : face === "right" ? right - 7 : left + 7}
         textAnchor={net.large ? "start" : face === "bottom" ? "middle" : face === "right" ? "end" : "start"}
         y={net.large ? r.y - 34 : face === "back" || face === "top" ? r.y + 16 : r.y + r.height - 7}
         fontSize={net.large ? 15 : 11.5}
@@ -151,8 +154,7 @@ export function FaceShape({
           }
         }}
       >
-        {LABEL[face]}
-        {whole ? "" : ", open"}
+        {label}
       </text>
     </g>
   );

@@ -51,7 +51,13 @@ def asks(a: Analysis) -> tuple[Ask, ...]:
     if b.window is not None:
         clear = [x.part for x in a.sheets if b.window in x.faces and x.material == "acrylic"]
         finding = f"the {', '.join(clear)} of acrylic" if clear else "nothing there is clear"
-        ask("window", f"A window in the {b.window}", bool(clear), finding)
+        under = b.window == a.case.stands_on and b.stands != "wall"
+        ask(
+            "window",
+            f"A window in the {b.window}",
+            bool(clear) and not under,
+            "the case stands on it" if clear and under else finding,
+        )
     for key in b.reuse:
         c = a.design.component(key)
         there = [t for t in a.things if t.component.key == key]
