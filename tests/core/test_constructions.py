@@ -31,6 +31,8 @@ from rhombex.core.shell.solids import bore
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import SCENARIOS
 
+from ..conftest import findings
+
 pytestmark = pytest.mark.xdist_group("constructions")  # what is made once is asked by all
 
 
@@ -440,3 +442,21 @@ def test_it_is_exported_whole(made: dict[str, Analysis], kind: str) -> None:
     assert {f"{p.name}.step" for p in a.pieces} | {"case.step"} <= set(files)
     assert all({f"{x.part}.dxf", f"{x.part}.svg"} <= set(files) for x in a.sheets)
     assert all(x.part.encode() in files["case.step"] for x in a.sheets)
+
+
+def test_a_post_that_stands_in_the_way_of_the_wrap_is_brought_in_or_the_wall_moved_out(good_wren: Design) -> None:
+    """The drive's posts, 9.7 thick, stand 5.785 from the outside and the wall ends at 2.89: 3 mm to the left they stand 0.105 in it."""
+    d = apply(good_wren, Together(edits=made_so(good_wren, ARCHIVE_WORKSHOP, "core and wrap")))
+    x, y, z = d.placement("drive").at_mm  # type: ignore[union-attr]
+    d = apply(d, Move(id="drive", to_mm=(x - 3, y, z)))
+    (f,) = findings(d, "cannot-be-put-on")
+    assert [r.label for r in f.remedies[:2]] == [
+        "Move Drive 0.3 mm in from the left wall",
+        "Move the left wall out by 0.3 mm",
+    ]
+    for r in f.remedies[:2]:
+        mended = apply(d, Together(edits=r.edits))
+        assert findings(mended, "cannot-be-put-on") == []
+        before = {g.key for g in judge(analyse(d, ARCHIVE_WORKSHOP, "preview"))}
+        after = judge(analyse(mended, ARCHIVE_WORKSHOP, "preview"))
+        assert [g.title for g in after if g.severity == "stop" and g.key not in before] == []

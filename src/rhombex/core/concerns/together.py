@@ -19,7 +19,7 @@ from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.meets import clear_of
 from rhombex.core.shell.carrier import carrier
 from rhombex.core.shell.offers import usual
-from rhombex.core.space import FACES, OUTWARD, Box, Vec3, normal_axis
+from rhombex.core.space import FACES, OUTWARD, Box, Vec3, hull, normal_axis
 from rhombex.core.trail import given
 
 TOUCH_MM = 0.05  # what only slides along a surface meets nothing
@@ -77,16 +77,18 @@ def _on_its_way(
             break
     for m in (m for m in a.case.mounts if m.part in there and m.of not in stopped):
         if not clear_of(moving, swept(_post(m, a.case.cavity.lo[2]), way), (m, put)):
+            mine = next(t for t in a.things if t.id == m.of)
+            posts = hull([x.box for x in a.case.mounts if x.of == m.of])
             yield say(
                 "stop",
                 f"The {named(a, part.name)} cannot be put on: it meets a post",
                 measured=0.0,
                 limit=far,
                 how="way that it goes before it meets something; wanted: all of it",
-                reason=f"Moved {_words(put)}, it meets a post of {next(t.name for t in a.things if t.id == m.of)}.",
+                reason=f"Moved {_words(put)}, it meets a post of {mine.name}.",
                 source="geometry: posts swept along the way",
                 subjects=(part.name, m.of, "post"),
-                remedies=_otherwise(a),
+                remedies=_free_way(a, mine, PlacedSolid("posts", "body", posts, None, 0.0)),
             )
             return
 
