@@ -26,6 +26,7 @@ from rhombex.core.edits import (
     Construct,
     Edit,
     HingeLid,
+    Move,
     MoveWall,
     PlaceNew,
     PropUp,
@@ -35,6 +36,7 @@ from rhombex.core.edits import (
     StandOn,
     StandOnFeet,
     Together,
+    Turn,
     read_edit,
 )
 from rhombex.core.exchange.package import package
@@ -480,3 +482,22 @@ def test_a_window_that_the_case_stands_on_is_not_met() -> None:
     for on_face, state, says in (("bottom", "met", "acrylic"), ("left", "unmet", "stands on it")):
         (ask,) = (x for x in asks(looked(d, StandOn(face=on_face))) if x.key == "window")  # type: ignore[arg-type]
         assert ask.state == state and says in ask.finding
+
+
+def test_what_looks_at_the_wall_that_it_hangs_on() -> None:
+    """Turned half round, the board's plugs look at the wall, 5 mm off, where that of HDMI wants 55 less what is behind the outside; turned once more they do not."""
+    hung = apply(read_good_wren(), Set(path="brief.stands", value="wall"))
+    assert findings(hung, "needs-room-under-it") == []
+    turned = apply(hung, Turn(id="board", by=180))
+    x, y, z = turned.placement("board").at_mm  # type: ignore[union-attr]
+    d = apply(turned, Move(id="board", to_mm=(x, y + 75.1, z)))
+    (f,) = findings(d, "needs-room-under-it")
+    assert f.severity == "stop" and f.measured == 5.0 and "no room at the wall" in f.title and "HDMI" in f.title
+    assert "hangs by its back" in f.reason
+    (hdmi,) = (o for o in looked(d).openings.openings if o.label == "HDMI")
+    assert f.limit == pytest.approx(55.0 - hdmi.set_back_mm, abs=1e-3) and 0 < hdmi.set_back_mm < 10
+    (turn,) = f.remedies
+    assert turn.label == "Turn Board half round"
+    assert findings(apply(d, Together(edits=turn.edits)), "needs-room-under-it") == []
+    # lid towards the room it hangs by its floor, out of which nothing looks
+    assert findings(apply(d, StandOn(face="front")), "needs-room-under-it") == []

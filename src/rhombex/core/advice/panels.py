@@ -6,6 +6,7 @@ from itertools import pairwise
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import CaseFace, Rib
+from rhombex.core.constructions import SlidingPanels
 from rhombex.core.design import OWN, Ribs
 from rhombex.core.fit.laying import down_of
 from rhombex.core.openings.cut_away import cut_away
@@ -185,3 +186,15 @@ _ACROSS: dict[str, tuple[str, str]] = {
     "front": ("front", "back"),
     "back": ("front", "back"),
 }
+
+
+SHEET_PATH = "shell.construction.sheet_mm"
+_THICK = {"top": "shell.lid_mm", "bottom": "shell.floor_mm"}
+
+
+def thickness_path(a: Analysis, face: str) -> str:
+    """The field that says how thick the wall of a face is."""
+    made = a.design.shell.construction
+    if isinstance(made, SlidingPanels) and face in made.sheet and face not in _THICK:
+        return SHEET_PATH
+    return _THICK.get(face, "shell.wall_mm")

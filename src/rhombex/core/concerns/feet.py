@@ -7,9 +7,10 @@ from math import ceil
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.nuts import nut_meets
+from rhombex.core.concerns.on_a_side import on_its_floor
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import FOOT_LEAST_MM, FOOT_MOST_MM, FootKind
-from rhombex.core.edits import PrintPart, Set, StandOn, StandOnFeet
+from rhombex.core.edits import PrintPart, Set, StandOnFeet
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.feet import FEET, SOFT, nut_at
 from rhombex.core.stance import IN_WORDS, stood_size
@@ -102,13 +103,6 @@ def feet_too_hard(a: Analysis, say: Maker) -> Iterator[Finding]:
         subjects=(FEET,),
         remedies=(Remedy(label=f"Print the feet in {SOFT}", edits=(PrintPart(part=FEET, process=process),)),),
     )
-
-
-def on_its_floor(a: Analysis) -> tuple[Remedy, ...]:
-    """The way back onto its floor, for a case that stands on a side."""
-    if a.case.stands_on == "bottom":
-        return ()
-    return (Remedy(label="Stand it on its floor", edits=(StandOn(face="bottom"),)),)
 
 
 def _feet_on(a: Analysis) -> tuple[Remedy, ...]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import ceil, inf
 
-from rhombex.core.advice.panels import OPENING, Panel, panels
+from rhombex.core.advice.panels import OPENING, SHEET_PATH, Panel, panels, thickness_path
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import Joint
 from rhombex.core.concerns.bent import APART
@@ -22,7 +22,6 @@ from rhombex.core.shell.offers import usual
 from rhombex.core.shell.sliding_panels import wall_for_sheet_mm
 from rhombex.core.trail import given
 
-_THICK = {"top": "shell.lid_mm", "bottom": "shell.floor_mm"}
 MATERIALS: tuple[Material, ...] = ("acrylic", "plywood", "aluminium")
 
 
@@ -57,28 +56,17 @@ def panel_bends(a: Analysis, say: Maker) -> Iterator[Finding]:
                 *ribbed(a, p.face, limit.value),
                 *(
                     (Remedy(label=f"Make it {thick:g} mm thick", edits=_thickened(a, path, thick)),)
-                    if 0 < thick <= (20 if path != _SHEET else 12)
+                    if 0 < thick <= (20 if path != SHEET_PATH else 12)
                     else ()
                 ),
             ),
         )
 
 
-_SHEET = "shell.construction.sheet_mm"
-
-
-def thickness_path(a: Analysis, face: str) -> str:
-    """The field that says how thick the wall of a face is."""
-    made = a.design.shell.construction
-    if isinstance(made, SlidingPanels) and face in made.sheet and face not in _THICK:
-        return _SHEET
-    return _THICK.get(face, "shell.wall_mm")
-
-
 def _thickened(a: Analysis, path: str, thick_mm: float) -> tuple[Edit, ...]:
     """The wall of a face made so thick; for sheet between posts the walls that it lies in as well, where they must be."""
     made, edits = a.design.shell.construction, (Set(path=path, value=thick_mm),)
-    if path != _SHEET or not isinstance(made, SlidingPanels):
+    if path != SHEET_PATH or not isinstance(made, SlidingPanels):
         return edits
     wall = wall_for_sheet_mm(a.design, made, a.printer, thick_mm)
     return (Set(path="shell.wall_mm", value=wall), *edits) if wall > a.design.shell.wall_mm else edits

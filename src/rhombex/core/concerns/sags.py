@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import ceil, hypot, inf, pi, sin
 
-from rhombex.core.advice.panels import bend_of, stiffened
+from rhombex.core.advice.panels import bend_of, stiffened, thickness_path
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import CaseFace, Part, Sheet
-from rhombex.core.concerns.panels import thickness_path
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.concerns.ribs import ribbed
 from rhombex.core.edits import Set

@@ -8,8 +8,8 @@ from math import atan2, ceil, degrees, radians, tan
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
+from rhombex.core.concerns.on_a_side import lacks_room
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.concerns.stance import lacks_room
 from rhombex.core.design import RestsOn
 from rhombex.core.edits import MoveWall, PropUp, StandOn
 from rhombex.core.geometry import mesh_kernel
