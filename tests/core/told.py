@@ -777,7 +777,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         0.5,
         1,
         "The back wall sags under Lump",
-        ("Make the back wall 2.6 mm thick",),
+        ("Make the back wall 2.6 mm thick", "Stand it on its floor"),
     ),
     "stands-on-no-wall": (
         "stop",

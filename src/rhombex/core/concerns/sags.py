@@ -10,6 +10,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import CaseFace, Part, Sheet
+from rhombex.core.concerns.on_a_side import on_its_floor
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.concerns.ribs import ribbed
 from rhombex.core.edits import Set
@@ -108,6 +109,7 @@ def _sags(a: Analysis, say: Maker, of: Part, floor: Plate, face: str, standing: 
             *(_feet_under(a, of.name, worst) if face == "bottom" else ()),
             *_ribs(a, face, of, limit.value / sag),
             *_thicker(what, thickness_path(a, face), _to_be_had(of, thick)),
+            *on_its_floor(a),
         ),
     )
 
@@ -149,6 +151,7 @@ def top_sinks(a: Analysis, say: Maker) -> Iterator[Finding]:
         remedies=(
             *_ribs(a, face.id, of, most / worst),
             *_thicker(top, thickness_path(a, face.id), _to_be_had(of, thick)),
+            *on_its_floor(a),
         ),
     )
 
