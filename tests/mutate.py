@@ -142,9 +142,15 @@ def constructions(r: Random, mm: float) -> list[dict[str, Any]]:
             "kind": "tray in a sleeve",
             "opens": r.choice(["front", "back", "left", "right"]),
             "tab_mm": r.choice([0, 6, 16, 60]),
+            "floor": r.choice(["printed", "printed", "sheet"]),
             "joint_thread": nut,
         },
-        {"kind": "core and wrap", "lip_mm": mm, "joint_thread": thread},
+        {
+            "kind": "core and wrap",
+            "lip_mm": mm,
+            "floor": r.choice(["printed", "printed", "sheet"]),
+            "joint_thread": thread,
+        },
         {
             "kind": "sliding panels",
             "post_mm": mm,

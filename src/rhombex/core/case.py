@@ -620,6 +620,7 @@ class Case(Frozen):
     lifts: tuple[Lift, ...] = ()
     wanted_joints: int = 0  # of screws, pairs of magnets and snaps together
     held: str = "lid"  # what those joints hold, in a word
+    must_hold: tuple[tuple[str, str], ...] = ()  # a part and another that at least one of them has to join
     mounts: tuple[Mount, ...] = ()
     feet: tuple[Vec2, ...] = ()
     foot: Foot | None = None  # what these are

@@ -142,12 +142,17 @@ class OpenBench(Frozen):
 
 class TrayInASleeve(Frozen):
     """A floor with its end plate that carries everything, and a sleeve that slides over it and closes all other sides. `opens`: the face of the
-    end plate, towards which the tray comes out; screws through the plate hold it. `tab_mm`: how far a tab to pull it by stands out at its foot, 0 for none."""
+    end plate, towards which the tray comes out; screws through the plate hold it. `tab_mm`: how far a tab to pull it by stands out at its foot, 0 for none.
+    With a `floor` of sheet, bought `material` as thick as the floor is, the end plate is a part of its own; screws from below hold the sheet to it, and
+    at its other end to the sleeve."""
 
     kind: Literal["tray in a sleeve"] = "tray in a sleeve"
     opens: Face = "front"
+    floor: Floor = "printed"
+    material: Material = "acrylic"
     joint_thread: Holding = "insert"
     plate_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
+    floor_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     tab_mm: Annotated[float, Field(ge=0, le=60)] = 0.0
 
     def raised(self, by_mm: float, high_mm: float) -> Self:
@@ -162,12 +167,16 @@ class TrayInASleeve(Frozen):
 
 class CoreAndWrap(Frozen):
     """A core, floor and mounts, that holds everything, and a thin shell of five sides that drops over it in one motion; screws from the
-    sides hold it to lugs on the core. `lip_mm`: how high the core's rim stands inside the wrap."""
+    sides hold it to lugs on the core. `lip_mm`: how high the core's rim stands inside the wrap. With a `floor` of sheet, bought `material` as thick as the
+    floor is, the core has no rim, and each lug is a part of its own that is screwed to it from below."""
 
     kind: Literal["core and wrap"] = "core and wrap"
     lip_mm: Annotated[float, Field(ge=1, le=60)] = 4.0
+    floor: Floor = "printed"
+    material: Material = "acrylic"
     joint_thread: Threaded = "insert"
     wrap_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
+    floor_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
 
     def raised(self, by_mm: float, high_mm: float) -> Self:
         """The lip stays as high as it is."""

@@ -102,14 +102,17 @@ function threads(label: string, More: FC<Props> = Nothing) {
 function Opens({ of, set }: Props) {
   if (of.kind !== "tray in a sleeve") return null;
   return (
-    <Choice
-      label="Comes out"
-      value={of.opens as (typeof SIDES)[number]["value"]}
-      options={SIDES}
-      onPick={(v) => {
-        set("opens", v, `the tray comes out to the ${v}`);
-      }}
-    />
+    <>
+      <FloorAndMaterial of={of} set={set} />
+      <Choice
+        label="Comes out"
+        value={of.opens as (typeof SIDES)[number]["value"]}
+        options={SIDES}
+        onPick={(v) => {
+          set("opens", v, `the tray comes out to the ${v}`);
+        }}
+      />
+    </>
   );
 }
 
@@ -201,20 +204,37 @@ function CornerNumbers({ of, set }: Props) {
   );
 }
 
+function FloorOf({ of, set }: Props) {
+  if (!("floor" in of)) return null;
+  return (
+    <Choice
+      label="Floor"
+      value={of.floor}
+      options={FLOORS}
+      onPick={(v) => {
+        set("floor", v, v === "sheet" ? "floor of sheet" : "floor printed");
+      }}
+    />
+  );
+}
+
+/** Whether a floor that carries everything is cut from sheet, and from which. */
+function FloorAndMaterial({ of, set }: Props) {
+  return (
+    <>
+      <FloorOf of={of} set={set} />
+      {"floor" in of && of.floor === "sheet" && <Material of={of} set={set} />}
+    </>
+  );
+}
+
 /** The sheet of the corners, and whether one of it is bent over the top. */
 function SheetAndBends({ of, set }: Props) {
   if (of.kind !== "corners and sheet") return null;
   return (
     <>
       <Material of={of} set={set} />
-      <Choice
-        label="Floor"
-        value={of.floor}
-        options={FLOORS}
-        onPick={(v) => {
-          set("floor", v, v === "sheet" ? "floor of sheet" : "floor printed");
-        }}
-      />
+      <FloorOf of={of} set={set} />
       <Choice
         label="Bent sheet"
         value={of.wrap}
@@ -225,6 +245,13 @@ function SheetAndBends({ of, set }: Props) {
       />
     </>
   );
+}
+
+const Lip = number("core and wrap", "lip_mm", "Lip");
+
+/** A core of sheet has no lip. */
+function WrapNumbers({ of, set }: Props) {
+  return of.kind === "core and wrap" && of.floor === "printed" ? <Lip of={of} set={set} /> : null;
 }
 
 const Gussets = number("open bench", "gusset_mm", "Gussets", 1);
@@ -272,8 +299,8 @@ export const CONTROLS: Record<Construction["kind"], Controls> = {
     corners: true,
   },
   "core and wrap": {
-    Numbers: number("core and wrap", "lip_mm", "Lip"),
-    Choices: threads("Wrap threads"),
+    Numbers: WrapNumbers,
+    Choices: threads("Wrap threads", FloorAndMaterial),
     top: "Top",
     corners: true,
   },

@@ -9,11 +9,13 @@ from rhombex.core.bench.arrange import Thing
 from rhombex.core.constructions import (
     THROUGH,
     Construction,
+    CoreAndWrap,
     CornersAndSheet,
     FrameAndCovers,
     Material,
     OpenBench,
     SlidingPanels,
+    TrayInASleeve,
 )
 from rhombex.core.design import Design
 from rhombex.core.edits import Construct, Edit, Move, Set, Together
@@ -49,12 +51,14 @@ def of_sheet(made: Construction) -> tuple[Face, ...]:
         return (*ALL, "bottom") if made.floor == "sheet" else ALL
     if isinstance(made, OpenBench):
         return ("bottom",) if made.plate == "sheet" else ()
+    if isinstance(made, TrayInASleeve | CoreAndWrap):
+        return ("bottom",) if made.floor == "sheet" else ()
     return getattr(made, "sheet", ())
 
 
 def with_printed_floor(made: Construction) -> Construction:
     """The same construction with a floor that is printed."""
-    if isinstance(made, CornersAndSheet):
+    if isinstance(made, CornersAndSheet | TrayInASleeve | CoreAndWrap):
         return made.model_copy(update={"floor": "printed"})
     if isinstance(made, OpenBench):
         return made.model_copy(update={"plate": "printed"})
@@ -109,6 +113,8 @@ def _with_floor_of_sheet(made: Construction, material: Material) -> Construction
         return made.model_copy(update={"floor": "sheet"})
     if isinstance(made, OpenBench) and made.plate == "printed":
         return made.model_copy(update={"plate": "sheet", "material": material})
+    if isinstance(made, TrayInASleeve | CoreAndWrap) and made.floor == "printed":
+        return made.model_copy(update={"floor": "sheet", "material": material})
     if isinstance(made, SlidingPanels) and made.joint_thread in THROUGH:
         return made  # the nuts of its bolts sit in the floor
     if isinstance(made, FrameAndCovers | SlidingPanels) and "bottom" not in made.sheet:

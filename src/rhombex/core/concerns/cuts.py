@@ -17,7 +17,7 @@ from rhombex.core.concerns.bench import up
 from rhombex.core.concerns.elsewhere import print_on
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
-from rhombex.core.constructions import SlidingPanels
+from rhombex.core.constructions import CoreAndWrap, SlidingPanels, TrayInASleeve
 from rhombex.core.cuts.bed import on_bed, usable_bed
 from rhombex.core.cuts.bends import Beam, beam_of, bent_at
 from rhombex.core.cuts.cut import Cut
@@ -41,7 +41,7 @@ from rhombex.core.edits import Construct, FreeCuts, JoinCuts, LayPart, PutCuts, 
 from rhombex.core.memo import Memo
 from rhombex.core.reference import ref
 from rhombex.core.shell.offers import usual
-from rhombex.core.space import FACES, Box
+from rhombex.core.space import FACES, Box, Face
 from rhombex.core.trail import given
 from rhombex.core.workshop.printer import Printer
 
@@ -91,14 +91,19 @@ def _less_brim(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
 
 def _of_sheet(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
     """A cover, a panel or a floor cut from sheet, which comes in one piece."""
-    face = next((f for f in FACES if (p := a.case.most_of(f)) is not None and p.name == c.part), None)
-    if face is None:
+    faces = [f for f in FACES if (p := a.case.most_of(f)) is not None and p.name == c.part]
+    if not faces:
         return ()
+    face: Face = "bottom" if "bottom" in faces else faces[0]
     material = usual_material(a.design)
     edits = made_of_sheet(a.design, a.printer, face, material) or (
         floor_of_sheet(a.design, a.printer, a.things, a.workshop.standoffs_mm, material) if face == "bottom" else ()
     )
-    what = "floor" if face == "bottom" and isinstance(a.design.shell.construction, SlidingPanels) else c.part
+    what = (
+        "floor"
+        if face == "bottom" and isinstance(a.design.shell.construction, SlidingPanels | TrayInASleeve | CoreAndWrap)
+        else c.part
+    )
     return (Remedy(label=f"Cut the {what} from {material}", edits=edits),) if edits else ()
 
 

@@ -266,15 +266,20 @@ def lid_screws_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
         return
     hooked = getattr(a.design.shell.construction, "snaps", None) is not None
     what = "snaps" if hooked else "magnet pairs" if a.case.magnets and not a.case.joints else "screws"
+    joined = {(j.holds, j.into) for j in a.case.fastened}
+    apart = [
+        f"None holds the {x} to the {y}." for x, y in a.case.must_hold if (x, y) not in joined
+    ]  # of a floor of sheet
+    taken = f"The corners and edges are taken by components, plugs or openings; the {a.case.held} will gape there."
     yield say(
-        "stop" if n < 2 else "weigh",
+        "stop" if n < 2 or apart else "weigh",
         f"Only {n} of {want} {a.case.held} {what} have a place",
         measured=n,
         limit=want,
         unit=what,
         how="places found that no component, plug or opening takes",
-        reason=f"The corners and edges are taken by components, plugs or openings; the {a.case.held} will gape there.",
+        reason=" ".join((*apart, taken)),
         source="one screw in each corner and at most 160 mm apart (common practice)",
         subjects=(a.case.held,),
-        remedies=room_for_screws(a, n),
+        remedies=(*room_for_screws(a, n), *(print_floor(a) if apart else ())),
     )

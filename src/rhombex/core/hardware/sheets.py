@@ -12,9 +12,11 @@ from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Loop, Solid, circle, loop_points
 from rhombex.core.openings.opening import Openings, opening_loop, vent_loops
 from rhombex.core.reference import ref, series, val
+from rhombex.core.shell.pull_tab import tab_hole
 from rhombex.core.space import Vec2
 from rhombex.core.trail import Frozen, Trail, given, looked_up
 
+CHORD_MM = 0.01  # of the round ends of a slot in a tab
 PRICED_MM = 3.0  # the thickness that prices of sheet are told for
 
 
@@ -105,6 +107,10 @@ def _holes(case: Case, openings: Openings, part: str, sheet: Sheet) -> tuple[Loo
         out += [circle(*floor.on((*m.at, 0.0)), m.hole_mm) for m in case.mounts if m.part == part]
         if case.foot and case.foot.seat_mm and part == case.footed:
             out += [circle(*floor.on((*at, 0.0)), case.foot.seat_d_mm) for at in case.feet]
+        slot = tab_hole(case.tab) if case.tab and case.tab.part == part else None
+        if slot:
+            points = [floor.on((x, y, 0.0)) for x, y in loop_points(slot, CHORD_MM)]
+            out.append(tuple((u, v, 0.0) for u, v in points))
     for j in (j for j in case.joints if j.holds == part):
         name, at = screw_in(case, sheet, j)
         out.append(circle(*sheet.fold(name).at(at), j.clearance_mm))

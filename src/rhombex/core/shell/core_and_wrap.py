@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
 from rhombex.core.bench.open_walls import open_walls
-from rhombex.core.case import Built, Bulge, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seat, Wall
+from rhombex.core.case import Body, Built, Bulge, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seat, Wall
 from rhombex.core.constructions import CoreAndWrap
 from rhombex.core.design import Design
 from rhombex.core.faults import Faults
@@ -15,6 +17,7 @@ from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.geometry.recipe import Difference, Filled, Intersection, Loop, Solid, Union, block, prism, rounded
 from rhombex.core.shell.box import box_faces, inner_radius_mm, side_seat
 from rhombex.core.shell.case_screw import case_screw
+from rhombex.core.shell.core_of_sheet import CORE, LUG, WRAP, core_parts, core_sheet_body, lug_body, lug_name, lug_screw
 from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.places import Rect, first_free, slots
@@ -23,21 +26,25 @@ from rhombex.core.shell.solids import OVER, bore
 from rhombex.core.space import Box, Face, Vec2
 from rhombex.core.workshop.printer import Printer
 
-CORE, WRAP = "core", "wrap"
+CAP_MM = 1.2  # of plastic beyond a hole's end; common practice
 LIP_LINES = 3  # lines across the rim that the wrap is centred by
 SPAN_MM = 160.0  # a wall longer than this between two screws gapes; common practice
 
 
 def _lip(design: Design, kind: CoreAndWrap, printer: Printer) -> tuple[float, float, float]:
-    """The gap between wrap and lip, how thick the lip is, and how high."""
+    """The gap between wrap and lip, or lugs, how thick the lip is, and how high; a sheet has none."""
     outer = outer_size(design)
     gap = fit(design, printer, "tongue_side", (CORE, WRAP), max(outer[:2])).value
+    if kind.floor == "sheet":
+        return gap, 0.0, 0.0
     thick = LIP_LINES * line_width_mm(design.process_of(CORE), printer)
     return gap, thick, min(kind.lip_mm, design.shell.inner_mm[2] / 2)
 
 
 def bulges_of(design: Design, kind: CoreAndWrap, printer: Printer) -> tuple[Bulge, ...]:
-    """The lip that the wrap is centred by."""
+    """The lip that the wrap is centred by; none of a core of sheet."""
+    if kind.floor == "sheet":
+        return ()
     floor, (gap, thick, lip) = design.shell.floor_mm, _lip(design, kind, printer)
     return (
         Bulge(
@@ -52,10 +59,11 @@ def bulges_of(design: Design, kind: CoreAndWrap, printer: Printer) -> tuple[Bulg
 
 
 def build(design: Design, kind: CoreAndWrap, printer: Printer, things: tuple[Thing, ...], faults: Faults) -> Built:
-    """Core and wrap. Posts or screws that cannot be planned are noted, and the rest stands."""
+    """Core and wrap, with lugs of their own where the core is sheet. Posts or screws that cannot be planned are noted, and the rest stands."""
     s, outer = design.shell, outer_size(design)
     w, d, h = outer
     gap, thick, lip = _lip(design, kind, printer)
+    of_sheet = kind.floor == "sheet"
     inward = gap + thick
     edge = max(inner_radius_mm(design) + s.wall_mm, s.wall_mm + inward)
     side = inner_radius_mm(design) + s.wall_mm
@@ -67,7 +75,7 @@ def build(design: Design, kind: CoreAndWrap, printer: Printer, things: tuple[Thi
     faces = box_faces(design, clear)
     no_mounts: tuple[Mount, ...] = ()
     no_joints: tuple[tuple[Joint, ...], int] = ((), 0)
-    mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, CORE), no_mounts)
+    mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, CORE, of_sheet), no_mounts)
     joints, wanted = faults.attempt(
         "stage",
         "screws of the wrap",
@@ -81,14 +89,7 @@ def build(design: Design, kind: CoreAndWrap, printer: Printer, things: tuple[Thi
         inner_radius_mm=inner_radius_mm(design),
         line_mm=line_width_mm(design.process_of(CORE), printer),
         parts=(
-            Part(
-                name=CORE,
-                size_mm=(w, d, s.floor_mm + lip),
-                down="bottom",
-                plates=(Flat(name="floor", thick_mm=s.floor_mm, flat=True),),
-                seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=inward),
-                ribbed="bottom",
-            ),
+            *(core_parts(design, kind, joints) if of_sheet else (_core_part(design, inward, lip),)),
             Part(
                 name=WRAP,
                 size_mm=(w, d, h - s.floor_mm),
@@ -124,15 +125,28 @@ def build(design: Design, kind: CoreAndWrap, printer: Printer, things: tuple[Thi
         held=WRAP,
         mounts=mounts,
         feet=feet_of(design, mounts, things, joints),
-        foot=foot_of(design, printer, CORE),
+        foot=foot_of(design, printer, CORE, of_sheet),
         footed=CORE,
     )
-    return Built(
-        case,
-        {
-            CORE: lambda tools: _core(design, case, gap, thick, lip, tools),
-            WRAP: lambda tools: _wrap(design, case, tools),
-        },
+    bodies: dict[str, Body] = {WRAP: lambda tools: _wrap(design, case, tools)}
+    if of_sheet:
+        bodies[CORE] = lambda tools: core_sheet_body(design, case, tools)
+        for p in (p for p in case.parts if p.name.startswith(LUG)):
+            bodies[p.name] = partial(lug_body, case, p.name)
+    else:
+        bodies[CORE] = lambda tools: _core(design, case, gap, thick, lip, tools)
+    return Built(case, bodies)
+
+
+def _core_part(design: Design, inward: float, lip: float) -> Part:
+    s, (w, d, _) = design.shell, outer_size(design)
+    return Part(
+        name=CORE,
+        size_mm=(w, d, s.floor_mm + lip),
+        down="bottom",
+        plates=(Flat(name="floor", thick_mm=s.floor_mm, flat=True),),
+        seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=inward),
+        ribbed="bottom",
     )
 
 
@@ -146,16 +160,19 @@ def _screws(
     gap: float,
     lip: float,
 ) -> tuple[tuple[Joint, ...], int]:
-    """The screws through the wrap's sides into lugs on the core that found a free place, and how many are wanted."""
+    """The screws through the wrap's sides into lugs on the core that found a free place, and how many are wanted. Lugs on a sheet are twice as long: the screw
+    that holds one from below is beside the wrap's."""
     s, (w, d, _) = design.shell, outer_size(design)
+    of_sheet = kind.floor == "sheet"
     od = s.boss_od_mm or boss_od_mm("M3", kind.joint_thread)
     deep = hole_depth_mm("M3", kind.joint_thread)
     grip = s.wall_mm + gap
     z = s.floor_mm + od / 2
-    reach = grip + deep + 1.2  # of the lug, from the outer face
+    reach = grip + deep + CAP_MM  # of the lug, from the outer face
     solids = [b.box.grown(0.4) for t in things for b in t.solids if b.box.lo[2] < z + od / 2 + 0.4]
     solids += [m.box.grown(0.2) for m in mounts]
-    edge = max(s.corner_radius_mm + 1.0, grip) + od / 2  # within the corners, and all of it behind front and back
+    half = od if of_sheet else od / 2  # of a lug along the wall
+    edge = max(s.corner_radius_mm + 1.0, grip) + half  # within the corners, and all of it behind front and back
     lo, hi, open_ = edge, d - edge, open_walls(design, things)
     joints: list[Joint] = []
     wanted = 0
@@ -171,22 +188,28 @@ def _screws(
         for y in wants:
             wanted += 1
             options: list[Vec2] = [(q, 0.0) for q in slots(lo, hi, y, 2.0) if lo <= q <= hi and abs(q - y) <= 0.45 * d]
-            spot = first_free(options, blocked, od / 2, taken, 2 * od) if options else None
+            spot = first_free(options, blocked, half, taken, 4 * half) if options else None
+            wanted += of_sheet
             if spot is None:
                 continue
             taken.append(spot)
-            q = spot[0]
+            q = spot[0] - (half - od / 2)
+            id, box = f"{face}-{len(taken)}", (min(x0, x1), max(x0, x1))
+            into = lug_name(id) if of_sheet else CORE
+            if of_sheet:
+                into_lug = (x0 + way * (grip + (deep + CAP_MM) / 2), spot[0] + od / 2)
+                joints.append(lug_screw(design, kind, printer, id, into_lug, box, od))
             joints.append(
                 case_screw(
                     design,
                     printer,
-                    id=f"{face}-{len(taken)}",
+                    id=id,
                     name=WRAP,
                     holds=WRAP,
-                    into=CORE,
+                    into=into,
                     at=(x0 + way * grip, q, z),
                     along=(way, 0.0, 0.0),
-                    boss=Box((min(x0, x1), q - od / 2, s.floor_mm), (max(x0, x1), q + od / 2, z + od / 2)),
+                    boss=Box((box[0], q - od / 2, s.floor_mm), (box[1], q + od / 2, z + od / 2)),
                     od_mm=od,
                     through_mm=grip,
                     sink_mm=0.0,
@@ -232,5 +255,5 @@ def _wrap(design: Design, case: Case, tools: tuple[Solid, ...]) -> Solid:
     s, h = design.shell, case.box_mm[2]
     body = prism(_outline(design, case, 0.0, s.corner_radius_mm), s.floor_mm, h)
     room = prism(_outline(design, case, s.wall_mm, case.inner_radius_mm), s.floor_mm - OVER, h - s.lid_mm)
-    holes = [bore(j.at, j.along, j.clearance_mm, -j.grip_mm - OVER, OVER) for j in case.joints]
+    holes = [bore(j.at, j.along, j.clearance_mm, -j.grip_mm - OVER, OVER) for j in case.joints if j.holds == WRAP]
     return Filled(Difference(body, (room, *holes, *tools)))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Tab
 from rhombex.core.design import Design
-from rhombex.core.geometry.recipe import Difference, Solid, Union, prism, rect, rounded
+from rhombex.core.geometry.recipe import Difference, Loop, Solid, Union, prism, rect, rounded
 from rhombex.core.shell.places import slots
 from rhombex.core.shell.plugs import plugs_before
 from rhombex.core.space import Box, Face, Frame, Vec2
@@ -47,6 +47,18 @@ def tab_body(tab: Tab, frame: Frame, root_mm: float) -> Solid:
         return whole
     hole = rounded(x0 + 2 * WEB_MM, y0 + WEB_MM, x1 - 2 * WEB_MM, y0 + WEB_MM + tab.slot_mm, tab.slot_mm / 2)
     return Difference(whole, (prism(hole, z0 - 1.0, z1 + 1.0),))
+
+
+def tab_hole(tab: Tab) -> Loop | None:
+    """The slot of a tab in the plan of the case; None where it has none."""
+    if not tab.slot_mm:
+        return None
+    i = 0 if tab.out[0] else 1
+    lo, hi = list(tab.box.lo[:2]), list(tab.box.hi[:2])
+    lo[1 - i], hi[1 - i] = lo[1 - i] + 2 * WEB_MM, hi[1 - i] - 2 * WEB_MM
+    end = hi[i] - WEB_MM if tab.out[i] > 0 else lo[i] + WEB_MM
+    lo[i], hi[i] = sorted((end, end - tab.out[i] * tab.slot_mm))
+    return rounded(lo[0], lo[1], hi[0], hi[1], tab.slot_mm / 2)
 
 
 def _plugs(design: Design, things: tuple[Thing, ...], frame: Frame, face: Face, high_mm: float) -> list[Vec2]:

@@ -2,30 +2,26 @@
 
 Everything is drawn in the tray's own frame, in which it comes out to the front; a quarter turn brings it to the side it opens to. The
 floor's lower edges are chamfered and run over ledges of the same 45 degrees along the sleeve's walls, so that the sleeve cannot be lifted
-off and neither part needs support.
+off and neither part needs support. Of a floor of bought sheet `tray_of_sheet` says what is other.
 """
 
 from __future__ import annotations
-
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Seat, Wall
+from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Seat, Wall
 from rhombex.core.constructions import TrayInASleeve
 from rhombex.core.design import Design, Direction
 from rhombex.core.faults import Faults
-from rhombex.core.fit.allowance import fit
 from rhombex.core.fit.bead import line_width_mm
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.geometry.recipe import (
     Difference,
     Filled,
     Intersection,
-    Loop,
     Move,
     Solid,
     Union,
@@ -33,7 +29,6 @@ from rhombex.core.geometry.recipe import (
     circle,
     prism,
     rect,
-    rounded,
     through,
 )
 from rhombex.core.shell.box import Clear, box_faces, seat_of, side_seat
@@ -44,101 +39,43 @@ from rhombex.core.shell.places import Rect, first_free, slots
 from rhombex.core.shell.plugs import ways_through
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.pull_tab import tab_body, tab_of
+from rhombex.core.shell.slide import PLATE, SLEEVE, TRAY, Slide, drawn, slide_of, turned_face, wound
 from rhombex.core.shell.solids import OVER, bore, most_room, screw_hole
-from rhombex.core.space import (
-    FACES,
-    OUTWARD,
-    STILL,
-    Box,
-    Face,
-    Frame,
-    Vec2,
-    Vec3,
-    face_frame,
-    face_origin,
-    facing,
-    turned,
-)
+from rhombex.core.shell.tray_of_sheet import floor_screws, plate_body, plate_part, sheet_body, sheet_part, sleeve_lugs
+from rhombex.core.space import FACES, STILL, Box, Face, Frame, Vec2, Vec3, face_frame, face_origin
 from rhombex.core.workshop.printer import Printer
 
-TRAY, SLEEVE = "tray", "sleeve"
-LEDGE_SHARE = 0.6  # of the floor's thickness that a ledge is high and deep; the floor's edge over it keeps the rest; common practice
-END_GAP_MM = 0.2  # between the floor's far end and the sleeve's back, so that the plate seats; common practice
 CAP_MM = 1.2  # of plastic beyond a hole's end; common practice
 SPAN_MM = 160.0  # a plate's edge longer than this between two screws gapes; common practice
-_TURN: dict[Face, int] = {"front": 0, "right": 90, "back": 180, "left": 270}
 _OPPOSITE: dict[Face, Direction] = {"front": "back", "right": "left", "back": "front", "left": "right"}
-
-
-@dataclass(frozen=True)
-class Slide:
-    """The sizes of the case in the tray's own frame (it comes out towards y = 0), and how that frame lies in the case's."""
-
-    frame: Frame
-    wide: float
-    long: float
-    high: float
-    wall: float
-    floor: float
-    lid: float
-    radius: float
-    gap: float
-    ledge: float  # how high and how deep the ledges are
-
-    @property
-    def under(self) -> float:
-        """How far from the wall the floor's chamfer reaches at its underside: the gap counts square to it."""
-        return self.ledge + self.gap * 2**0.5
-
-    def outline(self, inset: float) -> Solid:
-        """The cross-section inset by so much, over all the length: its lower corners square, its upper ones round."""
-        r = max(self.radius - inset, 0.3 if inset > 0 else 0.0)
-        low = inset if inset == 0 else -OVER
-        top = self.high - (self.lid if inset == self.wall else inset)
-        loop = rounded(inset, low - 2 * r - OVER, self.wide - inset, top, r)
-        return Intersection(
-            _along(loop, -OVER, self.long + OVER),
-            block(Box((-OVER, -2 * OVER, low), (self.wide + OVER, self.long + 2 * OVER, self.high + OVER))),
-        )
-
-
-def _along(loop: Loop, y0: float, y1: float) -> Solid:
-    """A cross-section (x, z) drawn out from y0 to y1."""
-    return through([loop], Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 0.0, 1.0), (0.0, -1.0, 0.0)), -y1, -y0)
-
-
-def slide_of(design: Design, kind: TrayInASleeve, printer: Printer) -> Slide:
-    """The sizes for a printer: the gap at the slide is the allowance of sliding fits over the tray's width."""
-    s, (w, d, h) = design.shell, outer_size(design)
-    turn = _TURN[kind.opens]
-    origin: Vec3 = {0: (0.0, 0.0, 0.0), 90: (w, 0.0, 0.0), 180: (w, d, 0.0), 270: (0.0, d, 0.0)}[turn]
-    wide, long = (w, d) if turn % 180 == 0 else (d, w)
-    return Slide(
-        frame=turned(origin, turn),
-        wide=wide,
-        long=long,
-        high=h,
-        wall=s.wall_mm,
-        floor=s.floor_mm,
-        lid=s.lid_mm,
-        radius=min(s.corner_radius_mm, wide / 4, h / 4),
-        gap=fit(design, printer, "tongue_side", (TRAY, SLEEVE), wide).value,
-        ledge=LEDGE_SHARE * s.floor_mm,
-    )
+_OUT: dict[Face, Direction] = {"front": "front", "right": "right", "back": "back", "left": "left"}
 
 
 def build(design: Design, kind: TrayInASleeve, printer: Printer, things: tuple[Thing, ...], faults: Faults) -> Built:
-    """Tray and sleeve. Posts or screws that cannot be planned are noted, and the rest stands."""
+    """Tray and sleeve, and an end plate of its own where the floor is sheet. Posts or screws that cannot be planned are noted, and the rest stands."""
     s, outer = design.shell, outer_size(design)
-    slide = slide_of(design, kind, printer)
+    slide, of_sheet = slide_of(design, kind, printer), kind.floor == "sheet"
     faces = box_faces(design, _clear(slide, outer))
     no_mounts: tuple[Mount, ...] = ()
     no_joints: tuple[tuple[Joint, ...], int] = ((), 0)
-    mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, TRAY), no_mounts)
+    mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, TRAY, of_sheet), no_mounts)
     joints, wanted = faults.attempt(
         "stage", "screws of the plate", lambda: _screws(design, kind, printer, things, mounts, slide), no_joints
     )
+    if of_sheet:
+        to_plate = joints
+        from_below, more = faults.attempt(
+            "stage",
+            "screws of the tray",
+            lambda: floor_screws(design, kind, printer, things, mounts, to_plate, slide),
+            no_joints,
+        )
+        joints, wanted = (*joints, *from_below), wanted + more
     out = slide.frame.vector((0.0, -1.0, 0.0))
+    tab = tab_of(design, TRAY, things, slide.frame, kind.opens, slide.wide, kind.tab_mm) if kind.tab_mm else None
+    carries = (
+        (sheet_part(design, kind, faces, slide, tab), plate_part(design, kind)) if of_sheet else (_part(design, slide),)
+    )
     case = Case(
         kind=kind.kind,
         box_mm=outer,
@@ -146,16 +83,7 @@ def build(design: Design, kind: TrayInASleeve, printer: Printer, things: tuple[T
         inner_radius_mm=0.3,
         line_mm=line_width_mm(design.process_of(TRAY), printer),
         parts=(
-            Part(
-                name=TRAY,
-                size_mm=outer,
-                down="bottom",
-                plates=(
-                    Flat(name="floor", thick_mm=s.floor_mm, flat=True),
-                    Flat(name="end plate", thick_mm=s.wall_mm, flat=False),
-                ),
-                seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=slide.under + 1.0),
-            ),
+            *carries,
             Part(
                 name=SLEEVE,
                 size_mm=outer,
@@ -172,33 +100,48 @@ def build(design: Design, kind: TrayInASleeve, printer: Printer, things: tuple[T
             ),
         ),
         faces=faces,
-        walls=_walls(slide, faces),
+        walls=_walls(slide, faces, PLATE if of_sheet else TRAY),
         seams=(
             Seam(
                 axis=next(i for i in range(3) if out[i]),
                 at_mm=_seam(slide, out),
                 below_mm=0.0,
                 above_mm=0.0,
-                parts=(TRAY, SLEEVE),
+                parts=(PLATE if of_sheet else TRAY, SLEEVE),
                 path="",
             ),
         ),
         joints=joints,
         wanted_joints=wanted,
-        held="end plate",
+        held="tray" if of_sheet else "end plate",
+        must_hold=((TRAY, PLATE), (TRAY, SLEEVE)) if of_sheet else (),
         mounts=mounts,
         feet=feet_of(design, mounts, things, joints),
-        foot=foot_of(design, printer, TRAY),
+        foot=foot_of(design, printer, TRAY, of_sheet),
         footed=TRAY,
-        slides=(TRAY,),
-        tab=tab_of(design, TRAY, things, slide.frame, kind.opens, slide.wide, kind.tab_mm) if kind.tab_mm else None,
+        slides=() if of_sheet else (TRAY,),
+        tab=tab,
     )
-    return Built(
-        case,
-        {
-            TRAY: lambda tools: _tray(design, slide, case, tools),
-            SLEEVE: lambda tools: _sleeve(slide, case, tools),
-        },
+    bodies: dict[str, Body] = {SLEEVE: lambda tools: _sleeve(slide, case, tools)}
+    if of_sheet:
+        bodies[TRAY] = lambda tools: sheet_body(slide, case, tools)
+        bodies[PLATE] = lambda tools: plate_body(slide, case, tools)
+    else:
+        bodies[TRAY] = lambda tools: _tray(design, slide, case, tools)
+    return Built(case, bodies)
+
+
+def _part(design: Design, slide: Slide) -> Part:
+    s = design.shell
+    return Part(
+        name=TRAY,
+        size_mm=outer_size(design),
+        down="bottom",
+        plates=(
+            Flat(name="floor", thick_mm=s.floor_mm, flat=True),
+            Flat(name="end plate", thick_mm=s.wall_mm, flat=False),
+        ),
+        seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=slide.under + 1.0),
     )
 
 
@@ -222,7 +165,7 @@ def _clear(slide: Slide, outer: Vec3) -> Clear:
     faces = _frames(outer)
     out: Clear = {}
     for name, (a, b) in own.items():
-        face = _turned_face(name, slide)
+        face = turned_face(name, slide)
         ends = [faces[face].local(slide.frame.point(p)) for p in (a, b)]
         (u0, u1), (v0, v1) = sorted(e[0] for e in ends), sorted(e[1] for e in ends)
         out[face] = (u0, v0, u1, v1)
@@ -234,33 +177,28 @@ def _frames(outer: Vec3) -> dict[Face, Frame]:
     return {f: face_frame(f, face_origin(f, outer)) for f in FACES}
 
 
-def _turned_face(name: str, slide: Slide) -> Face:
-    """The face of the case that a face of the tray's frame is."""
-    way = slide.frame.vector(OUTWARD[name])  # type: ignore[index]
-    return facing((way[0] + 0.0, way[1] + 0.0, way[2] + 0.0))
-
-
-def _walls(slide: Slide, faces: tuple[CaseFace, ...]) -> tuple[Wall, ...]:
-    """Which part stands behind which stretch, each stretch given in the tray's frame."""
+def _walls(slide: Slide, faces: tuple[CaseFace, ...], plate: str) -> tuple[Wall, ...]:
+    """Which part stands behind which stretch, each stretch given in the tray's frame. `plate`: the part that the end plate is."""
     w, long, h, t, f = slide.wide, slide.long, slide.high, slide.wall, slide.floor
     own: list[tuple[str, str, Vec3, Vec3, float]] = [
-        ("front", TRAY, (0, 0, 0), (w, 0, h), t),
+        ("front", plate, (0, 0, 0), (w, 0, h), t),
         ("back", SLEEVE, (0, long, 0), (w, long, h), t),
         ("top", SLEEVE, (0, t, h), (w, long, h), slide.lid),
-        ("top", TRAY, (0, 0, h), (w, t, h), slide.lid),
-        ("bottom", TRAY, (0, 0, 0), (w, long - t, 0), f),
+        ("top", plate, (0, 0, h), (w, t, h), slide.lid),
+        *((("bottom", plate, (0, 0, 0), (w, t, 0), f),) if plate != TRAY else ()),
+        ("bottom", TRAY, (0, t if plate != TRAY else 0, 0), (w, long - t, 0), f),
         ("bottom", SLEEVE, (0, t, 0), (t + slide.ledge, long, 0), f),
         ("bottom", SLEEVE, (w - t - slide.ledge, t, 0), (w, long, 0), f),
         ("bottom", SLEEVE, (0, long - t, 0), (w, long, 0), f),
     ]
     for side, x in (("left", 0.0), ("right", w)):
         own.append((side, SLEEVE, (x, t, 0), (x, long, h), t))
-        own.append((side, TRAY, (x, 0, 0), (x, t, h), t))
+        own.append((side, plate, (x, 0, 0), (x, t, h), t))
         own.append((side, TRAY, (x, t, 0), (x, long - t, f), t + slide.under))
     by_id = {x.id: x for x in faces}
     out = []
     for name, part, a, b, deep in own:
-        face = by_id[_turned_face(name, slide)]
+        face = by_id[turned_face(name, slide)]
         ends = [face.on(slide.frame.point(p)) for p in (a, b)]
         (u0, u1), (v0, v1) = sorted(e[0] for e in ends), sorted(e[1] for e in ends)
         out.append(Wall(face=face.id, part=part, lo_mm=(u0, v0), hi_mm=(u1, v1), depth_mm=deep))
@@ -318,7 +256,7 @@ def _screws(
             printer,
             id=f"plate-{k}",
             name="end plate",
-            holds=TRAY,
+            holds=PLATE if kind.floor == "sheet" else TRAY,
             into=SLEEVE,
             at=slide.frame.point((x, slide.wall, z)),
             along=way,
@@ -331,7 +269,7 @@ def _screws(
             length_mm=kind.plate_screw_mm,
             path="plate_screw_mm",
             slot=most_room(slide.frame.point((x, slide.wall, z)), way, cavity(design)),
-            usual={SLEEVE: _OPPOSITE[kind.opens]},
+            usual={SLEEVE: _OPPOSITE[kind.opens], PLATE: _OUT[kind.opens]},
         )
         for k, (x, z) in enumerate(places, 1)
     ), len(wants)
@@ -349,28 +287,28 @@ def _columns(slide: Slide, case: Case) -> list[Solid]:
     degrees on its wall, so that it rises without support from the closed end."""
     solids: list[Solid] = []
     w, top, inside = slide.wide, slide.high - slide.lid, slide.wall
-    for j in case.joints:
+    for j in (j for j in case.joints if not j.along[2]):
         x, _, z = slide.frame.local(j.at)
         r = j.od_mm / 2
         deep = slide.wall + j.hole_depth_mm + CAP_MM  # the column is whole so far
         long = min(deep + 2 * r, slide.long - inside / 2)
         ends = (inside, long)
-        mine: list[Solid] = [_along(circle(x, z, j.od_mm), *ends)]
+        mine: list[Solid] = [drawn(circle(x, z, j.od_mm), *ends)]
         left, right, above = x - r < inside + 1.0, x + r > w - inside - 1.0, z + r > top - 1.0
         if left:
-            mine.append(_along(rect(inside / 2, z - r, x, z + r), *ends))
+            mine.append(drawn(rect(inside / 2, z - r, x, z + r), *ends))
         if right:
-            mine.append(_along(rect(x, z - r, w - inside / 2, z + r), *ends))
+            mine.append(drawn(rect(x, z - r, w - inside / 2, z + r), *ends))
         if above:
-            mine.append(_along(rect(x - r, z, x + r, slide.high - slide.lid / 2), *ends))
+            mine.append(drawn(rect(x - r, z, x + r, slide.high - slide.lid / 2), *ends))
         # how far from its wall the ramp reaches, the farther the nearer to the mouth
         if left or right:
             foot, tip = (x - r, x + r) if left else (x + r, x - r)
             corners = [(foot, inside), (tip, inside), (tip, deep), (foot, deep + abs(tip - foot))]
-            loop = _wound([(p, q) for p, q in (*corners, *_behind(left, foot, deep + 2 * r, inside, w))])
+            loop = wound([(p, q) for p, q in (*corners, *_behind(left, foot, deep + 2 * r, inside, w))])
             ramp = prism(loop, z - 2 * r - OVER, slide.high + OVER)
         else:
-            loop = _wound(
+            loop = wound(
                 [(z + 2 * r, inside), (z - r, inside), (z - r, deep), (z + r, deep + 2 * r), (z + 2 * r, deep + 2 * r)]
             )
             across = Frame((0.0, 0.0, 0.0), (0.0, 0.0, 1.0), (0.0, 1.0, 0.0), (-1.0, 0.0, 0.0))
@@ -387,35 +325,29 @@ def _behind(left: bool, foot: float, far: float, near: float, wide: float) -> li
     return [(edge, far), (edge, near)] if abs(edge - foot) > 1e-6 else []
 
 
-def _wound(points: list[Vec2]) -> Loop:
-    """A loop of straight sides, counter-clockwise."""
-    turn = sum(a[0] * b[1] - b[0] * a[1] for a, b in zip(points, [*points[1:], points[0]], strict=True))
-    return tuple((x, y, 0.0) for x, y in (points if turn > 0 else points[::-1]))
-
-
 def _sleeve(slide: Slide, case: Case, tools: tuple[Solid, ...]) -> Solid:
     w, long, t = slide.wide, slide.long, slide.wall
     whole = Intersection(slide.outline(0.0), block(Box((0, t, 0), (w, long, slide.high))))
     room = Intersection(slide.outline(t), block(Box((0, 0, -OVER), (w, long - t, slide.high))))
     k = slide.ledge
     ledges = [
-        _along(_wound([(x0, 0.0), (x0 + way * (t / 2 + k), 0.0), (x0 + way * t / 2, k), (x0, k)]), t, long - t / 2)
-        for x0, way in ((t / 2, 1.0), (w - t / 2, -1.0))
+        drawn(wound([(x0, 0.0), (x0 + way * (t / 2 + k), 0.0), (x0 + way * t / 2, k), (x0, k)]), t, long - t / 2)
+        for x0, way in (((t / 2, 1.0), (w - t / 2, -1.0)) if k else ())
     ]
-    body = Union((Difference(whole, (room,)), *ledges, *_columns(slide, case)))
-    holes = [screw_hole(j) for j in case.joints]
+    body = Union((Difference(whole, (room,)), *ledges, *_columns(slide, case), *sleeve_lugs(slide, case)))
+    holes = [screw_hole(j) for j in case.joints if j.into == SLEEVE]
     placed = Move(body, slide.frame) if slide.frame != STILL else body
     return Filled(Difference(placed, (*holes, *tools)))
 
 
 def _tray(design: Design, slide: Slide, case: Case, tools: tuple[Solid, ...]) -> Solid:
-    w, long, t, f, g = slide.wide, slide.long, slide.wall, slide.floor, slide.gap
-    far = long - t - END_GAP_MM
+    w, t, f, g = slide.wide, slide.wall, slide.floor, slide.gap
+    far = slide.far
     plate = Intersection(slide.outline(0.0), block(Box((0, 0, 0), (w, t, slide.high))))
     u = slide.under
     edge = min(u - g, f)  # where the chamfer ends at the floor's side; a thin floor ends in it
     half = [(t + u, 0.0), (t + g + (u - g - edge), edge), (t + g + (u - g - edge), f)]
-    floor = _along(_wound([*half, *((w - x, z) for x, z in reversed(half))]), t / 2, far)
+    floor = drawn(wound([*half, *((w - x, z) for x, z in reversed(half))]), t / 2, far)
     tab = [tab_body(case.tab, slide.frame, t / 2)] if case.tab else []
     body: Solid = Union((plate, floor, *tab))
     body = Move(body, slide.frame) if slide.frame != STILL else body
