@@ -460,6 +460,7 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
             ],
         },
         {"do": "free-cuts", "part": "base"},
+        {"do": "order-cuts", "parts": r.choice([[], ["lid"], ["lid", "base"], ["lid", "lid"]])},
         {
             "do": "join-cuts",
             "part": r.choice(["base", "lid"]),

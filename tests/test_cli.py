@@ -17,6 +17,7 @@ from rhombex.core.apply import apply
 from rhombex.core.design import Adapter, Design, OwnJoint, read_design
 from rhombex.core.edits import PutAdapter, PutJoint, Set
 from rhombex.core.exchange.design_json import design_json
+from rhombex.demo.scenario import heron_sliding
 
 from .core.test_files_in import EMN, EMP
 from .step_boards import random_board
@@ -357,6 +358,17 @@ def test_cuts_on_the_command_line(clean: Path, tmp_path: Path) -> None:
     said = run.invoke(app, ["cuts", str(file)]).stdout
     assert "proposed: bolts. 2.1 N m bend the seam and glue bears 0.8 at least" in said
     assert "proposed: filament pins. Glue bears what bends it" in said
+    said = run.invoke(app, ["cuts", str(file), "--together"]).stdout
+    assert said.startswith("no other order of the parts is cheaper: 4 pieces, price 0.") and "2 looked at" in said
+
+
+def test_parts_are_planned_together_on_the_command_line(tmp_path: Path) -> None:
+    file = tmp_path / "h.json"
+    file.write_text(design_json(apply(heron_sliding(), Set(path="printer", value="bench-180"))))
+    order = json.loads(run.invoke(app, ["cuts", str(file), "--together", "--json"]).stdout)["order"]
+    assert order["proven"] and order["edits"][0]["parts"] == order["best"] and len(order["best"]) == 4
+    said = run.invoke(app, ["cuts", str(file), "--together"]).stdout.splitlines()[0]
+    assert said == f"cheaper cut in this order: {', '.join(order['best'])}: 21 pieces, price 1.91 instead of 21, 2.24"
 
 
 def test_constructions_on_the_command_line(clean: Path, tmp_path: Path) -> None:

@@ -299,8 +299,16 @@ def hardware_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = Fal
 
 
 @app.command("cuts")
-def cuts_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False, workshop: Shop = None) -> None:
+def cuts_(
+    file: Path,
+    as_json: Annotated[bool, typer.Option("--json")] = False,
+    together: Annotated[
+        bool, typer.Option("--together", help="Look for a cheaper order to plan the parts in.")
+    ] = False,
+    workshop: Shop = None,
+) -> None:
     """List the pieces that every part is cut into for the bed: cuts with what joins them and what they bear, prices of every place, and sizes."""
+    from rhombex.core.advice.cut_order import cut_order
     from rhombex.core.advice.cuts import cuts_table
     from rhombex.core.analysis import analyse
     from rhombex.core.cuts.joins import WORDS
@@ -315,8 +323,17 @@ def cuts_(file: Path, as_json: Annotated[bool, typer.Option("--json")] = False, 
         for part in cuts_table(a).parts:
             row = part.model_dump(mode="json")
             rows.append(row.pop("cuts") | {k: row[k] for k in ("why", "ways", "seams", "smaller")})
-        typer.echo(json.dumps({"parts": rows}, indent=1, ensure_ascii=False))
+        order = {"order": cut_order(a).model_dump(mode="json")} if together else {}
+        typer.echo(json.dumps({"parts": rows, **order}, indent=1, ensure_ascii=False))
     else:
+        if together:
+            o = cut_order(a)
+            price = f"{o.pieces} pieces, price {o.price:.2f}"
+            typer.echo(
+                f"cheaper cut in this order: {', '.join(o.best)}: {price} instead of {o.pieces_now}, {o.price_now:.2f}"
+                if o.edits
+                else f"no other order of the parts is cheaper: {price}, {o.orders} looked at"
+            )
         for table in cuts_table(a).parts:
             c = table.cuts
             size = " x ".join(f"{x:.1f}" for x in c.bbox_mm)

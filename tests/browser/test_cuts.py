@@ -96,3 +96,23 @@ def test_the_small_bed_cuts_both_ways_with_numbers(page: Page, server: str) -> N
     expect(core).to_contain_text("dovetails; pieces within")
     expect(core).to_contain_text("pins of filament, 1.75 x 16; pieces within")
     assert axe(page) == []
+
+
+def test_all_parts_are_planned_together(page: Page, server: str) -> None:
+    """*Heron* between posts on the bed of 180: the cheaper order is told with its price, taken, and given back."""
+    ids = {d["name"]: d["id"] for d in page.request.get(f"{server}/api/designs").json()["designs"]}
+    design = f"{server}/api/designs/{ids['Heron, sliding panels']}"
+    version = page.request.get(design).json()["version"]
+    small = {"base_version": version, "edits": [{"do": "set", "path": "printer", "value": "bench-180"}]}
+    assert page.request.post(f"{design}/edits", data=small, headers={"Origin": server}).ok
+    page.goto(f"{server}/designs/{ids['Heron, sliding panels']}/cuts")
+    page.get_by_role("button", name="Plan all parts together").click()
+    expect(page.get_by_text(re.compile("Cheaper if cut in this order: .* 21 pieces"))).to_be_visible()
+    expect(page.get_by_text("All 24 orders were looked at.")).to_be_visible()
+    page.get_by_role("button", name="Cut them in this order").click()
+    expect(page.get_by_text(re.compile("^Planned in this order: "))).to_be_visible()
+    page.get_by_role("button", name="Plan all parts together").click()
+    expect(page.get_by_text(re.compile("No other order of the parts is cheaper: 21 pieces"))).to_be_visible()
+    assert axe(page) == []
+    page.get_by_role("button", name="Plan them as they come").click()
+    expect(page.get_by_text(re.compile("^Planned in this order: "))).to_have_count(0)

@@ -12,7 +12,7 @@ import pytest
 from rhombex.core.memo import forget_all
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import read_workshop
-from rhombex.demo.scenario import heron_panels
+from rhombex.demo.scenario import heron_panels, heron_sliding
 from rhombex.devices.printer import PrintIn, SimulatedPrinter, device_app
 from rhombex.store.designs import Designs
 from rhombex.store.workshops import WorkshopConflict, Workshops
@@ -98,6 +98,22 @@ def test_trying_other_ways_can_be_stopped(call: Calls) -> None:
     assert again["id"] != job["id"]
     call.post(f"/api/jobs/{again['id']}/stop")
     assert call.get(f"/api/jobs/{'0' * 12}").status_code == 404
+
+
+def test_parts_are_planned_together(call: Calls) -> None:
+    """*Heron* between posts on the bed of 180: another order costs less; asked for twice it is worked out once, and taken it is kept."""
+    made = call.upload("/api/designs/read", "d.json", heron_sliding().model_dump_json().encode()).json
+    at = f"/api/designs/{made['id']}"
+    small = {"base_version": made["version"], "edits": [{"do": "set", "path": "printer", "value": "bench-180"}]}
+    version = call.post(f"{at}/edits", small).json["version"]
+    job = start(call, at, "cut-order").json
+    done = wait(call, job)
+    order = done["result"]["order"]
+    assert done["state"] == "done" and order["proven"] and order["orders"] == order["looked_at"] == 24
+    assert order["price"] < order["price_now"] - 0.3 and order["pieces"] == order["pieces_now"] == 21
+    assert done["best"]["order"]["edits"] and start(call, at, "cut-order").json["id"] == job["id"]
+    taken = {"base_version": version, "edits": order["edits"]}
+    assert call.post(f"{at}/edits", taken).json["design"]["cut_first"] == order["best"]
 
 
 def test_constructions_are_tried_and_taken(call: Calls, at: str) -> None:

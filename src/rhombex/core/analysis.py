@@ -178,12 +178,15 @@ def _parts(
             design, printer, built.case, things, openings, part, recipe, cuts, built.on_bed.get(part.name)
         )
 
-    for part in (p for p in built.case.parts if only in (None, p.name)):
+    in_turn = [p for p in built.case.parts if only in (None, p.name)]
+    place = {p.name: k for k, p in enumerate(in_turn)}
+    for part in sorted(in_turn, key=lambda p: design.turn_to_cut(p.name)):
         found = faults.attempt("part", part.name, partial(made, part), None)
         if found is not None:
             recipes[part.name] = found[0]
             parts += [found[1]] if found[1] is not None else []
-    return recipes, parts
+    parts.sort(key=lambda c: place[c.cuts.part])
+    return {p.name: recipes[p.name] for p in in_turn if p.name in recipes}, parts
 
 
 def _loose(design: Design, printer: Printer, case: Case, c: PartCuts) -> list[Loose]:

@@ -50,6 +50,7 @@ from rhombex.core.edits import (
     MoveOnFace,
     MoveWall,
     Need,
+    OrderCuts,
     PlaceNew,
     PrintPart,
     PropUp,
@@ -278,6 +279,8 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"cuts": (*(c for c in d.cuts if c.part != part), *cuts)}
         case FreeCuts(part=part):
             return {"cuts": tuple(c for c in d.cuts if c.part != part)}
+        case OrderCuts(parts=first):
+            return {"cut_first": first}
         case JoinCuts(part=part, by=by):
             _far_enough(tuple(c.model_copy(update={"by": None}) for c in d.cuts if c.part == part), by)
             other_joins = tuple(j for j in d.joined if j.part != part)

@@ -432,6 +432,9 @@ class Design(Frozen):
     vents: tuple[VentField, ...] = Field(default=(), max_length=40)
     cuts: tuple[PinnedCut, ...] = Field(default=(), max_length=20)
     joined: tuple[CutJoin, ...] = Field(default=(), max_length=60)
+    cut_first: tuple[PartKey, ...] = Field(
+        default=(), max_length=60
+    )  # planned before the others', which keep out of line with them
     joints: tuple[OwnJoint, ...] = Field(default=(), max_length=200)
     printer: Key = "bench-220"
     process: Process = Process()
@@ -458,6 +461,7 @@ class Design(Frozen):
             ("adapters", [a.port for a in self.adapters]),
             ("joints", [j.of for j in self.joints]),
             ("joined", [j.part for j in self.joined]),
+            ("cut_first", list(self.cut_first)),
         ):
             twice = {i for i in ids if ids.count(i) > 1}
             if twice:
@@ -530,6 +534,10 @@ class Design(Frozen):
     def printed_as(self, part: str, piece: str) -> str:
         """Under which name the process of a piece is kept: its own where it is printed otherwise than its part."""
         return piece if any(p.part == piece for p in self.part_processes) else part
+
+    def turn_to_cut(self, part: str) -> int:
+        """Whose turn it is when cuts are planned: those of `cut_first` in their order, then all others."""
+        return self.cut_first.index(part) if part in self.cut_first else len(self.cut_first)
 
     def process_of(self, part: str) -> Process:
         """How a part, or a piece that is printed otherwise than its part, is printed: its own process where it has one."""

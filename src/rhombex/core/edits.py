@@ -323,6 +323,13 @@ class FreeCuts(Frozen):
     part: PartKey
 
 
+class OrderCuts(Frozen):
+    """Plan the cuts of these parts before those of the others, in this order; none: as the parts come."""
+
+    do: Literal["order-cuts"] = "order-cuts"
+    parts: Annotated[tuple[PartKey, ...], Field(max_length=60)]
+
+
 class JoinCuts(Frozen):
     """Say what joins the pieces of a part along all of its cuts."""
 
@@ -496,6 +503,7 @@ Edit = Annotated[
     | PutCut
     | PutCuts
     | FreeCuts
+    | OrderCuts
     | JoinCuts
     | PutJoint
     | HoldByMagnets

@@ -221,7 +221,8 @@ def _design_19(data: Plain) -> Plain:
 
 
 def _design_20(data: Plain) -> Plain:
-    """From 21 on the floor of a tray in a sleeve, and a core, may be of bought sheet; a Rhombex before refuses that."""
+    """From 21 on the floor of a tray in a sleeve, and a core, may be of bought sheet, and parts are cut in an order of one's own; a Rhombex before refuses
+    that."""
     return data
 
 

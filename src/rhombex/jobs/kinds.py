@@ -9,6 +9,8 @@ from collections.abc import Mapping
 from pathlib import Path
 from typing import Any, Literal
 
+from rhombex.core.advice.cut_order import CutOrder
+from rhombex.core.advice.cut_order import cut_order as order_of
 from rhombex.core.advice.what_if import WhatIf, what_if
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.choices import Way, choices
@@ -57,6 +59,13 @@ class Choices(Frozen):
 
     kind: Literal["constructions"] = "constructions"
     ways: tuple[Way, ...]
+
+
+class Order(Frozen):
+    """The order in which the cuts of all parts are planned."""
+
+    kind: Literal["cut-order"] = "cut-order"
+    order: CutOrder
 
 
 class Layers(Frozen):
@@ -144,6 +153,13 @@ def constructions(say: Say, *, design: str, workshop: str) -> Choices:
     return Choices(ways=choices(d, shop, say, best, beside if two_at_once() else None))
 
 
+def cut_order(say: Say, *, design: str, workshop: str) -> Order:
+    """The cheapest order in which the cuts of all parts are planned; the cheapest so far is the best so far."""
+    say(0.0, "cutting the parts as they come")
+    d, shop = read_design(json.loads(design)), read_workshop(json.loads(workshop))
+    return Order(order=order_of(analyse(d, shop, "best known"), say, lambda o: say.best(Order(order=o))))
+
+
 def _piece(a: Analysis, name: str) -> tuple[Slices, Process]:
     """A piece (named as on the bed) cut into the layers of its own process. Raises DesignError where there is none."""
     made = next((p for p in a.pieces if p.name == name), None)
@@ -217,13 +233,14 @@ KINDS: dict[str, Work] = {
     "export": export,
     "what-if": ways,
     "constructions": constructions,
+    "cut-order": cut_order,
     "layers": layers,
     "read": read,
     "component-step": component_step,
 }
-Result = Made | Ways | Choices | Layers | Read
+Result = Made | Ways | Choices | Order | Layers | Read
 
 
 def result_of(value: Any) -> Result | None:
     """What a job made, where it is something to look at."""
-    return value if isinstance(value, Made | Ways | Choices | Layers | Read) else None
+    return value if isinstance(value, Made | Ways | Choices | Order | Layers | Read) else None

@@ -44,9 +44,9 @@ class ExportAsked(Asked):
 
 
 class WaysAsked(Asked):
-    """Other ways to print a design as it stands, or to make its case."""
+    """Other ways to print a design as it stands, to make its case, or to plan its cuts."""
 
-    kind: Literal["what-if", "constructions"]
+    kind: Literal["what-if", "constructions", "cut-order"]
     design: DesignId
 
 

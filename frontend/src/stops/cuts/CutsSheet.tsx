@@ -7,6 +7,7 @@ import { NumberField } from "../../ui/NumberField";
 import { brief, lies, show } from "../../ui/number";
 import { Why } from "../../ui/Why";
 import type { Cut, JoinKind } from "./seam";
+import { CutOrder } from "./CutOrder";
 import { ghostCuts } from "./ghostCuts";
 import { PartMap } from "./PartMap";
 import { Reasons } from "./Reasons";
@@ -24,6 +25,7 @@ export function CutsSheet({ state, act }: SheetProps) {
       </div>
     );
   const sizes = table.parts.map((p) => Math.max(...p.cuts.lo_mm.map((lo, k) => p.cuts.hi_mm[k]! - lo)));
+  const together = table.parts.filter((p) => p.cuts.cuts.some((c) => !c.pinned));
   const scale = Math.min(380 / Math.max(...sizes, 1), 2.4);
   return (
     <div
@@ -37,6 +39,7 @@ export function CutsSheet({ state, act }: SheetProps) {
         the thicker the dearer (it is seen, has few pins, runs in line with another or where the part is bent
         most); red: it may not run there. Drag a cut, or take it with the arrow keys.
       </p>
+      {(state.design.cut_first.length > 0 || together.length > 1) && <CutOrder state={state} act={act} />}
       {table.parts.map((p) => (
         <Part key={p.cuts.part} part={p} scale={scale} state={state} act={act} />
       ))}

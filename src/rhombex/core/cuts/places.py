@@ -34,6 +34,9 @@ MOST_BENT = 0.9
 SEEN = 0.05  # and one over a face that is seen, for each such face
 
 
+InLine = tuple[Axis, float, float]  # along an axis, from where to where a cut would be in line with one of another part
+
+
 class CutPlace(Frozen):
     """A place for a cut, in the case's frame. `price`: None where it cannot run, and `why`."""
 
@@ -110,8 +113,13 @@ def in_line(elsewhere: Iterable[Cut], axis: Axis) -> tuple[Vec2, ...]:
     out = []
     for c in (c for c in elsewhere if c.axis == axis):
         at, wide = (round(c.at_mm / CALM_MM) * CALM_MM, CALM_MM / 2) if c.pinned else (c.at_mm, 0.0)
-        out.append((at - IN_LINE_MM - wide, at + IN_LINE_MM + wide))
+        out.append(lines_at(at, wide))
     return tuple(out)
+
+
+def lines_at(at_mm: float, wide_mm: float = 0.0) -> Vec2:
+    """From where to where a cut would be in line with one that is there, give or take `wide_mm`."""
+    return (at_mm - IN_LINE_MM - wide_mm, at_mm + IN_LINE_MM + wide_mm)
 
 
 def kept_apart(p: CutPlace, lines: tuple[Vec2, ...]) -> CutPlace:

@@ -17,7 +17,7 @@ from rhombex.core.cuts.dowels import along_cuts, in_the_way, stretches_of
 from rhombex.core.cuts.grids import Grid, Side, plan_grid
 from rhombex.core.cuts.joins import Hold, hold_of, through_or, usual_join
 from rhombex.core.cuts.one_way import plan_cuts
-from rhombex.core.cuts.places import CutPlace, in_line, places_of
+from rhombex.core.cuts.places import CutPlace, InLine, in_line, places_of
 from rhombex.core.cuts.strips import NAMES
 from rhombex.core.cuts.turned import Line
 from rhombex.core.design import Design, JoinKind
@@ -51,7 +51,7 @@ class Plan:
 @dataclass(frozen=True)
 class ToCut:
     """A part that may be cut: where it is in the case, the bed that is left for its pieces, and the cuts of other parts, which its own keep out of line
-    with. It has a seat."""
+    with, and other `lines` that they would be in line with. It has a seat."""
 
     design: Design
     case: Case
@@ -61,6 +61,7 @@ class ToCut:
     extent: Box
     usable_mm: Vec3
     elsewhere: tuple[Cut, ...] = ()
+    lines: tuple[InLine, ...] = ()
 
     @cached_property
     def up(self) -> int:
@@ -145,7 +146,7 @@ class ToCut:
             return None
         (one, other), rooms = self.flat, self.rooms
         these, asked = (self.case, self.things, self.openings), (self.part.name, self.extent, self.seat, self.joined)
-        lines = tuple(in_line(self.elsewhere, NAMES[i]) for i in (one, other))
+        lines = tuple(self._lines(i) for i in (one, other))
         stands = (self.design.brief.stands, self.design.shell.stands_on, self.design.brief.window)
 
         def look() -> tuple[Grid | None]:
@@ -212,8 +213,12 @@ class ToCut:
             hold,
             most,
             (),
-            in_line(self.elsewhere, NAMES[i]),
+            self._lines(i),
         )
+
+    def _lines(self, i: int) -> tuple[Vec2, ...]:
+        """Where a cut across an axis would be in line with one of another part."""
+        return (*in_line(self.elsewhere, NAMES[i]), *((lo, hi) for axis, lo, hi in self.lines if axis == NAMES[i]))
 
     def _allowed(self, places: tuple[CutPlace, ...], i: int) -> list[Vec2]:
         """Where a cut may run, from the part's low end, each with its price."""
