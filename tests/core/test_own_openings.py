@@ -6,13 +6,16 @@ from math import pi
 
 import numpy as np
 import pytest
+from manifold3d import Manifold
 
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
+from rhombex.core.constructions import SlidingPanels
 from rhombex.core.design import Design, OwnOpening
 from rhombex.core.edits import (
     AnchorOwnOpening,
+    Construct,
     Edit,
     Move,
     MoveOnFace,
@@ -68,6 +71,23 @@ def test_what_is_cut_away_is_the_outline_times_the_wall(
     assert gone == pytest.approx(area * good_wren.shell.wall_mm, rel=0.01)
     for p in after.pieces:
         assert mesh_kernel.watertight(mesh_kernel.evaluate(after.piece_recipes[p.name]))
+
+
+def test_through_a_thick_post_it_is_open_to_the_room(good_wren: Design) -> None:
+    """Posts of 28 stand in the corners of the room: a slot through one of them is as deep as that and its wall, not as the floor beside it. What is cut away is its
+    outline times 31.2."""
+    bare = apply(good_wren, Together(edits=tuple(Remove(id=p.id) for p in good_wren.placements if p.on is None)))
+    posts = apply(bare, Construct(construction=SlidingPanels(post_mm=28)))
+    own = SLOT.model_copy(update={"at_mm": (14.0, 18.0), "size_mm": (10.0, 6.0)})
+    before, after = with_(posts), with_(posts, PutOwnOpening(opening=own))
+    o = cut(after)
+    assert o.parts == ("base",)
+    deep = 28 + posts.shell.wall_mm
+    area = 4 * 6 + pi * 9
+    assert volume(before, "base") - volume(after, "base") == pytest.approx(area * deep, rel=0.01)
+    x, y = after.case.face("left").at(o.at_mm)[1:], 0.1
+    rod = Manifold.cylinder(deep + 2, y, y, 8).rotate((0, 90, 0)).translate((-1.0, *x))
+    assert (rod ^ mesh_kernel.evaluate(after.recipes["base"])).volume() < 1e-6
 
 
 def test_the_allowance_is_added_to_what_goes_through(good_wren: Design) -> None:

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from rhombex.core.case import Case
+from rhombex.core.design import OWN
 from rhombex.core.geometry.recipe import Solid, circle, rect, through
-from rhombex.core.openings.opening import Opening, Openings, opening_loop, pane_loop, vent_loops
+from rhombex.core.openings.opening import Opening, Openings, opening_loop, outline, pane_loop, vent_loops
 from rhombex.core.space import Frame
 
 OVER = 1.0  # tools run this far past the faces they cut
@@ -13,32 +14,47 @@ PANE_OVER = 0.05  # and those of what a pane closes, as large as they are, past 
 
 def tools(case: Case, openings: Openings, part: str) -> tuple[Solid, ...]:
     """The tools for one part of a case."""
-    deep = {w.face: w.depth_mm + OVER for w in case.walls if w.part == part}
+    panes: dict[str, float] = {}
     out: list[Solid] = []
     for o in openings.openings:
         if o.pane is not None and o.pane.part == part:
-            deep[o.face] = o.pane.to_mm + OVER
+            panes[o.face] = o.pane.to_mm + OVER
             out += [
                 through(
-                    [circle(*at, o.pane.own_hole_mm)], case.face(o.face).frame, -deep[o.face], -o.pane.from_mm + OVER
+                    [circle(*at, o.pane.own_hole_mm)], case.face(o.face).frame, -panes[o.face], -o.pane.from_mm + OVER
                 )
                 for at in o.pane.screws
             ]
     for o in openings.openings:
         if part in o.parts:
             frame = case.face(o.face).frame
-            end = deep[o.face] - (OVER - PANE_OVER if o.pane is not None else 0.0)
+            deep = panes.get(o.face) or _deep(case, part, o.face, outline(o), not o.id.startswith(OWN))
+            end = deep - (OVER - PANE_OVER if o.pane is not None else 0.0)
             out.append(through([opening_loop(o)], frame, -end, OVER - o.from_mm))
             if o.recess is not None:
                 out.append(_recess(o, frame))
-            if o.pane is not None and o.pane.from_mm < deep[o.face] - OVER:
+            if o.pane is not None and o.pane.from_mm < deep - OVER:
                 out.append(through([pane_loop(o, o.pane.seat_mm)], frame, -end, -o.pane.from_mm))
             if o.pane is not None:
-                out += [through([circle(*at, o.pane.hole_mm)], frame, -deep[o.face], OVER) for at in o.pane.screws]
+                out += [through([circle(*at, o.pane.hole_mm)], frame, -deep, OVER) for at in o.pane.screws]
     for v in openings.vents:
         if part in v.parts and v.holes:
-            out.append(through(vent_loops(v), case.face(v.face).frame, -deep[v.face], OVER))
+            (u, w), (wide, high) = v.at_mm, v.size_mm
+            field = (u - wide / 2, w - high / 2, u + wide / 2, w + high / 2)
+            deep = panes.get(v.face) or _deep(case, part, v.face, field, False)
+            out.append(through(vent_loops(v), case.face(v.face).frame, -deep, OVER))
     return tuple(out)
+
+
+def _deep(case: Case, part: str, face: str, on_face: tuple[float, float, float, float], of_port: bool) -> float:
+    """How deep a tool goes that opens a rectangle of a face in one of its parts: through the thickest stretch of it that is met there. Before a port only
+    through the wall, behind which its connector is: a post that it grazes stays."""
+    u0, v0, u1, v1 = on_face
+    mine = [w for w in case.walls if w.part == part and w.face == face]
+    met = [w for w in mine if u1 > w.lo_mm[0] and u0 < w.hi_mm[0] and v1 > w.lo_mm[1] and v0 < w.hi_mm[1]]
+    if of_port or not met:
+        return (mine[-1].depth_mm if mine else 0.0) + OVER
+    return max(w.depth_mm for w in met) + OVER
 
 
 def _recess(o: Opening, frame: Frame) -> Solid:
