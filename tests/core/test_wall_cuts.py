@@ -8,6 +8,7 @@ from math import ceil
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from manifold3d import CrossSection
 from shapely import LineString, Polygon, unary_union
 
 from rhombex.core.advice.cuts import cuts_table, joined_by
@@ -17,12 +18,12 @@ from rhombex.core.apply import apply
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
 from rhombex.core.concerns.registry import heard
-from rhombex.core.constructions import SlidingPanels
+from rhombex.core.constructions import SlidingPanels, Snaps, TwoHalves
 from rhombex.core.cuts.bed import turned_size
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.cuts.strips import INDEX, strips
 from rhombex.core.design import Design, PinnedCut, Shell
-from rhombex.core.edits import Construct, JoinCuts, MoveWall, PutCuts, Set, Together
+from rhombex.core.edits import Construct, HoldBySnaps, JoinCuts, MoveWall, PutCut, PutCuts, Remove, Set, Together
 from rhombex.core.fit.allowance import fit
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.planes import section
@@ -85,6 +86,64 @@ def test_panels_are_keyed_in_their_plates() -> None:
     # asked for pins, they stay as they can be made
     pinned = analyse(apply(a.design, JoinCuts(part="panel-front", by="bolts")), a.workshop, "preview")
     assert of(pinned, "panel-front").cuts == front.cuts
+
+
+def bare(d: Design) -> Design:
+    """Nothing in it, with room over it."""
+    gone = tuple(Remove(id=p.id) for p in d.placements if p.on is None)
+    return apply(d, Together(edits=(*gone, MoveWall(face="top", by_mm=40), HoldBySnaps(snaps=Snaps()))))
+
+
+def test_a_hand_cuts_a_base_into_two_storeys() -> None:
+    """72 high, no bosses in it: cut level at 30, keyed in front and back at the same places; together they are the base, and the floor's storey is 33 high without its keys."""
+    d = bare(wren())
+    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    table = next(p for p in cuts_table(a).parts if p.cuts.part == "base")
+    assert [m.axis for m in table.more] == ["x", "y", "z"] and not of(a, "base").cuts
+    level = next(m for m in table.more if m.axis == "z")
+    offered = analyse(apply(d, level.edit), ARCHIVE_WORKSHOP, "preview")
+    assert [(x.axis, x.crosses) for x in of(offered, "base").cuts] == [("z", ())]
+    b = analyse(apply(d, PutCut(cut=PinnedCut(part="base", axis="z", at_mm=30))), ARCHIVE_WORKSHOP, "preview")
+    c = of(b, "base")
+    (cut,) = c.cuts
+    assert c.flat == ("x", "z") and cut.joined == "dovetails" and len(cut.dowels) >= 2 and cut.crosses == ()
+    assert 0 < together_again(b, c) < 0.004
+    low, high = (mk.evaluate(b.pieces_in_case[p.name], mk.FILE_TOL) for p in c.pieces)
+    assert low.bounding_box()[5] == pytest.approx(33 + 8, abs=1e-3)  # a key is 8 long
+    assert high.bounding_box()[2] == pytest.approx(33, abs=1e-3)
+    s, (w, deep, _) = d.shell, b.case.box_mm
+    over = low.slice(33 + 4)
+    for y in (s.wall_mm / 2, deep - s.wall_mm / 2):
+        strip = CrossSection.square((w, 0.1)).translate((0, y - 0.05)) ^ over
+        assert strip.area() / 0.1 == pytest.approx(11.0 * len(cut.dowels), abs=0.05)
+    gone = [f for f in judge(b) if f.code in ("cut-through-feature", "cut-not-made", "pieces-not-held")]
+    assert gone == []
+
+
+def test_a_level_cut_is_told_what_it_meets() -> None:
+    """Bosses of the lid stand in a base from floor to joint, and the rim is thicker than the wall; across x and y it is cut as before."""
+    d = apply(wren(), MoveWall(face="top", by_mm=40))
+    z = apply(d, PutCut(cut=PinnedCut(part="base", axis="z", at_mm=30)))
+    found = [f for f in judge(analyse(z, ARCHIVE_WORKSHOP, "preview")) if f.code == "cut-through-feature"]
+    assert [f.severity for f in found] == ["stop"] and "lid screw boss" in found[0].title
+    table = cuts_table(analyse(d, ARCHIVE_WORKSHOP, "preview"))
+    base = next(p for p in table.parts if p.cuts.part == "base")
+    assert {m.axis for m in base.more} <= {"x", "y"}
+    snapped = bare(wren())
+    assert isinstance(snapped.shell.construction, TwoHalves)
+    joint = snapped.shell.construction.joint_mm
+    rim = next(b for b in analyse(snapped, ARCHIVE_WORKSHOP, "none").case.bulges)
+    at = joint - 10.5
+    near = apply(snapped, PutCut(cut=PinnedCut(part="base", axis="z", at_mm=at)))
+    c = of(analyse(near, ARCHIVE_WORKSHOP, "preview"), "base")
+    assert ("rim" in c.cuts[0].crosses) == (rim.from_mm < at + snapped.shell.floor_mm < rim.to_mm)
+    under = strips(
+        analyse(snapped, ARCHIVE_WORKSHOP, "none").case,
+        analyse(snapped, ARCHIVE_WORKSHOP, "none").openings,
+        "base",
+        "z",
+    )
+    assert any(x.why == "rim" and (x.lo, x.hi) == (rim.from_mm, rim.to_mm) for x in under)
 
 
 @pytest.mark.parametrize("part", ["panel-front", "panel-left"])

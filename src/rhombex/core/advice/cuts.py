@@ -14,11 +14,11 @@ from rhombex.core.cuts.bed import usable_bed
 from rhombex.core.cuts.bends import shares
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.holding import SeamHold
-from rhombex.core.cuts.joins import hold_of, joins_of
+from rhombex.core.cuts.joins import hold_of, joins_of, usual_join
 from rhombex.core.cuts.made import plan_of
 from rhombex.core.cuts.pieces import PartCuts, Piece, cells_of, slant_of, wanted_holds
 from rhombex.core.cuts.places import END_MM, STEP_MM, CutPlace, in_line, kept_apart, places_of, priced
-from rhombex.core.cuts.plan import ToCut
+from rhombex.core.cuts.plan import PINS, ToCut
 from rhombex.core.cuts.shows import shown
 from rhombex.core.cuts.strips import INDEX, NAMES, Axis, Strip, crossed, strips
 from rhombex.core.cuts.turned import Line, line_of
@@ -136,7 +136,7 @@ def _part(a: Analysis, c: PartCuts) -> PartOverBed:
     ways = ways_of(a, c, seat)
     plate = (seat.outer_mm + seat.inner_mm) / 2
     flat_loops = section(recipe, "xyz"[seat.axis], plate)  # type: ignore[arg-type]
-    more = tuple(x for x in (_once_more(a, c, w) for w in ways) if x is not None)
+    more = tuple(x for x in (*(_once_more(a, c, w) for w in ways), _level(a, c, seat)) if x is not None)
     return PartOverBed(
         cuts=c,
         outline=flat_loops,
@@ -182,6 +182,19 @@ def _once_more(a: Analysis, c: PartCuts, way: CutWay) -> OneMore | None:
     cuts = [pinned(c, x, x.joined) for x in c.cuts]
     cuts.append(PinnedCut(part=c.part, axis=way.axis, at_mm=round(best.at_mm - room[i], 3)))
     return OneMore(axis=way.axis, edit=PutCuts(part=c.part, cuts=tuple(cuts)))
+
+
+def _level(a: Analysis, c: PartCuts, seat: Seat) -> OneMore | None:
+    """A cut that makes two storeys of a part, through its walls, where it has some and is not cut yet."""
+    part = a.case.part(c.part)
+    beside = part.side_seat
+    if beside is None or part.seat is None or c.cuts or seat == beside:
+        return None
+    axis, hold = NAMES[part.seat.axis], hold_of(usual_join(beside, c.joined), beside)
+    extent = Box(c.lo_mm, c.hi_mm)
+    lines = _lines(a, c, axis)
+    prices = places_of(a.design, a.case, a.things, a.openings, c.part, extent, axis, beside, hold, PINS, (), lines)
+    return _once_more(a, c, CutWay(axis=axis, strips=(), prices=prices))
 
 
 def _ends(line: Line, c: PartCuts) -> tuple[Vec2, Vec2]:

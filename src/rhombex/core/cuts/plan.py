@@ -18,7 +18,7 @@ from rhombex.core.cuts.grids import Grid, Side, plan_grid
 from rhombex.core.cuts.joins import Hold, hold_of, through_or, usual_join
 from rhombex.core.cuts.one_way import plan_cuts
 from rhombex.core.cuts.places import CutPlace, InLine, in_line, places_of
-from rhombex.core.cuts.strips import NAMES
+from rhombex.core.cuts.strips import INDEX, NAMES
 from rhombex.core.cuts.turned import Line
 from rhombex.core.design import Design, JoinKind
 from rhombex.core.memo import MemoOfThese
@@ -71,8 +71,9 @@ class ToCut:
 
     @cached_property
     def tall(self) -> bool:
-        """Whether it stands too tall for the printer, and has a wall that a level cut can run through."""
-        return self.part.side_seat is not None and self.extent.size[self.up] > self.usable_mm[2]
+        """Whether it has a wall that a level cut can run through, and stands too tall for the printer, or a hand wants one."""
+        level = any(c.part == self.part.name and INDEX[c.axis] == self.up for c in self.design.cuts)
+        return self.part.side_seat is not None and (level or self.extent.size[self.up] > self.usable_mm[2])
 
     @cached_property
     def seat(self) -> Seat:

@@ -101,6 +101,12 @@ def _strips(case: Case, openings: Openings, part: PartName, axis: Axis, slant: S
     if case.hinge is not None and i == case.hinge.axis:
         for k in (k for k in case.hinge.knuckles if k.part == part):
             put("knuckle of a hinge", (k.lo_mm, k.hi_mm), None, None)
+    if i == 2:
+        for rim in (b for b in case.bulges if part in {p for seam in case.seams for p in seam.parts}):
+            put("rim", (rim.from_mm, rim.to_mm), None, None, 0.0)
+        if case.hinge is not None and case.hinge.knuckles:
+            z, reach = case.hinge.high_mm, case.hinge.reach_mm
+            put("bracket of a hinge", (z - reach, z + reach), None, None, 0.0)
     if case.tab is not None and case.tab.part == part and not case.tab.out[i] and i < 2:
         put_box("tab to pull it by", case.tab.box)
     for x in case.lifts:
@@ -112,7 +118,7 @@ def _strips(case: Case, openings: Openings, part: PartName, axis: Axis, slant: S
             put(f"post of {p.of}", (p.at[i], p.at[i]), (p.at[j], p.at[j]), up, r=p.od_mm / 2)
         elif p.part == part:
             put(f"post of {p.of}", (keep, p.box.hi[2]), (p.box.lo[j], p.box.hi[j]), (p.box.lo[n], p.box.hi[n]))
-    for q in (q for q in case.props if q.part == part and i < 2):
+    for q in (q for q in case.props if q.part == part):
         put_box(f"post under {q.of}", q.box)
     for hook in (h for h in case.hooks if h.on == part):
         put_box(f"hook under {hook.of}", hook.room)

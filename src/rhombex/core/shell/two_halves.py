@@ -23,7 +23,7 @@ from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design
 from rhombex.core.faults import Faults
 from rhombex.core.reference import val
-from rhombex.core.shell.box import Clear, box_faces, inner_radius_mm
+from rhombex.core.shell.box import Clear, box_faces, inner_radius_mm, side_seat
 from rhombex.core.shell.feet import feet_of, foot_of
 from rhombex.core.shell.halves import base_body, lid_body
 from rhombex.core.shell.hinge import hinges_of
@@ -172,6 +172,7 @@ def _parts(design: Design, rim: Rim, outer: Vec3, joint_z: float) -> tuple[Part,
             ),
             warm=True,
             seat=Seat(outer_mm=0.0, inner_mm=s.floor_mm, edge_mm=rim.ramp_mm),
+            side_seat=side_seat(design, "front", 1.0, "back"),
             ribbed="bottom",
         ),
         Part(
@@ -181,6 +182,7 @@ def _parts(design: Design, rim: Rim, outer: Vec3, joint_z: float) -> tuple[Part,
             plates=(Flat(name="top of the lid", thick_mm=s.lid_mm, flat=True),),
             warm=True,
             seat=Seat(outer_mm=h, inner_mm=h - s.lid_mm, edge_mm=rim.ramp_mm),
+            side_seat=side_seat(design, "front", 1.0, "back"),
             put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=h - joint_z + rim.tongue_height_mm),
             shown="its outer face takes the texture of the bed",
             ribbed="top",
