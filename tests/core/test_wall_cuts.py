@@ -120,6 +120,25 @@ def test_a_hand_cuts_a_base_into_two_storeys() -> None:
     assert gone == []
 
 
+@pytest.mark.parametrize("at", [30.0, 46.0, 62.0])
+def test_numbers_in_a_wall_keep_off_what_stands_by_it(at: float) -> None:
+    """A long lid with a screw in the middle of its front: webs of its column reach the wall, and the rim is thicker than it. A number sunk there would be a hollow."""
+    gone = tuple(Remove(id=p.id) for p in wren().placements if p.on is None)
+    wide = (
+        MoveWall(face="top", by_mm=50),
+        MoveWall(face="right", by_mm=60),
+        Set(path="shell.construction.joint_mm", value=14),
+        Set(path="shell.construction.joint_thread", value="captive nut"),
+    )
+    d = apply(wren(), Together(edits=(*gone, *wide, Set(path="printer", value="bench-300"))))
+    a = analyse(apply(d, PutCut(cut=PinnedCut(part="lid", axis="z", at_mm=at))), ARCHIVE_WORKSHOP, "preview")
+    c = of(a, "lid")
+    assert len(c.pieces) == 2
+    for p in c.pieces:
+        bodies = mk.evaluate(a.pieces_in_case[p.name], mk.FILE_TOL).decompose()
+        assert [b.volume() > 0 for b in bodies] == [True], p.name
+
+
 def test_a_level_cut_is_told_what_it_meets() -> None:
     """Bosses of the lid stand in a base from floor to joint, and the rim is thicker than the wall; across x and y it is cut as before."""
     d = apply(wren(), MoveWall(face="top", by_mm=40))

@@ -21,6 +21,7 @@ from rhombex.core.space import Box, Frame, Vec2, Vec3
 
 HIGH_MM, WIDE_MM, STROKE_MM = 8.0, 5.0, 1.0  # of a digit: strokes of two lines of a 0.4 nozzle; common practice
 BETWEEN_MM, ARROW_MM = 1.5, 4.0
+WEBS_MM = 8.0  # longer than webs from bosses to their wall
 CLEAR_MM = 1.0
 # strokes of a digit as bars: top, upper left and right, middle, lower left and right, bottom
 _BARS = {
@@ -87,6 +88,8 @@ def marks(
     room = [(max(cell.lo[k], case.cavity.lo[k]), min(cell.hi[k], case.cavity.hi[k])) for k in (u, v)]
     blocked = [np.array([[lo[u], lo[v]], [hi[u], hi[v]]]) for lo, hi in taken if _meets(lo[n], hi[n], seat)]
     blocked += _blocks(cuts, seat, u, v)
+    if v == 2:  # a wall is thicker along its rim
+        blocked += [np.array([[room[0][0], b.from_mm], [room[0][1], b.to_mm]]) for b in case.bulges]
     x: Vec3 = tuple(1.0 if k == u else 0.0 for k in range(3))  # type: ignore[assignment]
     z: Vec3 = tuple(float(up) if k == n else 0.0 for k in range(3))  # type: ignore[assignment]
     y: Vec3 = (z[1] * x[2] - z[2] * x[1], z[2] * x[0] - z[0] * x[2], z[0] * x[1] - z[1] * x[0])
@@ -126,8 +129,10 @@ def _arrow(k: int, way: float, flip: float) -> Loop:
 
 
 def _meets(lo: float, hi: float, seat: Seat) -> bool:
+    """Whether what is from lo to hi stands on a plate or by it: bosses in walls have webs to the wall beside them."""
     a, b = sorted((seat.outer_mm, seat.inner_mm))
-    return (hi > a and lo < b + 1.0) or (hi > a - 1.0 and lo < b)
+    near = 1.0 if seat.axis == 2 else WEBS_MM
+    return (hi > a and lo < b + near) or (hi > a - near and lo < b)
 
 
 def _blocks(cuts: list[Cut], seat: Seat, u: int, v: int) -> list[NDArray[np.float64]]:
