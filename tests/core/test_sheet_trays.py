@@ -257,6 +257,16 @@ def test_a_lug_is_held_from_below_and_holds_the_wrap(core: Analysis) -> None:
         assert (lying ^ mk.evaluate(core.recipes["core"], mk.FILE_TOL)).volume() < 1e-6
 
 
+def test_a_lug_is_as_high_as_its_thread_wants(good_wren: Design) -> None:
+    """A screw that cuts its thread goes 2 d deep and wants a hole of 3 d: 9 and 1.2 over it, though its boss is 7.5 wide; an insert has room in 9.2."""
+    for thread, high in (("cut in plastic", 10.2), ("insert", 9.2)):
+        d = of_sheet(good_wren, CoreAndWrap(floor="sheet", joint_thread=thread))  # type: ignore[arg-type]
+        a = looked(d)
+        assert alone(d, "lid-screw-length") == []
+        box = mk.evaluate(a.recipes["lug-left-1"], mk.FILE_TOL).bounding_box()
+        assert box[5] - box[2] == pytest.approx(high, abs=1e-3), thread
+
+
 def test_a_core_of_sheet_says_what_a_printed_one_does(good_wren: Design) -> None:
     """Of stops none but what nothing printed stands for; a printed one in one press."""
     d = of_sheet(good_wren, CoreAndWrap(floor="sheet"))

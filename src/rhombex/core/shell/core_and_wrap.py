@@ -17,7 +17,17 @@ from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.geometry.recipe import Difference, Filled, Intersection, Loop, Solid, Union, block, prism, rounded
 from rhombex.core.shell.box import box_faces, inner_radius_mm, side_seat
 from rhombex.core.shell.case_screw import case_screw
-from rhombex.core.shell.core_of_sheet import CORE, LUG, WRAP, core_parts, core_sheet_body, lug_body, lug_name, lug_screw
+from rhombex.core.shell.core_of_sheet import (
+    CORE,
+    LUG,
+    WRAP,
+    core_parts,
+    core_sheet_body,
+    lug_body,
+    lug_high_mm,
+    lug_name,
+    lug_screw,
+)
 from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.places import Rect, first_free, slots
@@ -169,7 +179,8 @@ def _screws(
     grip = s.wall_mm + gap
     z = s.floor_mm + od / 2
     reach = grip + deep + CAP_MM  # of the lug, from the outer face
-    solids = [b.box.grown(0.4) for t in things for b in t.solids if b.box.lo[2] < z + od / 2 + 0.4]
+    high = s.floor_mm + (lug_high_mm(design, kind, od) if of_sheet else od)
+    solids = [b.box.grown(0.4) for t in things for b in t.solids if b.box.lo[2] < high + 0.4]
     solids += [m.box.grown(0.2) for m in mounts]
     half = od if of_sheet else od / 2  # of a lug along the wall
     edge = max(s.corner_radius_mm + 1.0, grip) + half  # within the corners, and all of it behind front and back
@@ -182,7 +193,7 @@ def _screws(
         blocked: list[Rect] = [
             (b.lo[1], -1.0, b.hi[1], 1.0) for b in solids if b.lo[0] < max(x0, x1) and b.hi[0] > min(x0, x1)
         ]
-        blocked += [(b.lo[1], -1.0, b.hi[1], 1.0) for b in open_[face] if b.lo[2] < z + od / 2]
+        blocked += [(b.lo[1], -1.0, b.hi[1], 1.0) for b in open_[face] if b.lo[2] < high]
         wants = [lo, hi] + ([d / 2] if hi - lo > SPAN_MM else [])
         taken: list[Vec2] = []
         for y in wants:

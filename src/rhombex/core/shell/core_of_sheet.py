@@ -18,6 +18,7 @@ from rhombex.core.workshop.printer import Printer
 
 CORE, WRAP, LUG = "core", "wrap", "lug-"
 CAP_MM = 1.2  # of plastic beyond a hole's end; common practice
+UNDER_MM = 0.5  # under the wrap's top
 UP: Vec3 = (0.0, 0.0, 1.0)
 
 
@@ -26,12 +27,18 @@ def lug_name(id: str) -> str:
     return f"{LUG}{id}"
 
 
+def lug_high_mm(design: Design, kind: CoreAndWrap, od_mm: float) -> float:
+    """How high a lug is over the sheet: as high as the boss of the wrap's screw, or as the hole of its own wants where there is room."""
+    wants = hole_depth_mm(THREAD, kind.joint_thread) + CAP_MM
+    return max(od_mm, min(wants, design.shell.inner_mm[2] - UNDER_MM))
+
+
 def lug_screw(
     design: Design, kind: CoreAndWrap, printer: Printer, id: str, at: Vec2, across: Vec2, od_mm: float
 ) -> Joint:
     """The screw from below that holds a lug. `across`: from where to where across the wall the lug is."""
     z, r = design.shell.floor_mm, od_mm / 2
-    deep = max(0.5, min(hole_depth_mm(THREAD, kind.joint_thread), od_mm - CAP_MM))
+    high = lug_high_mm(design, kind, od_mm)
     place: Vec3 = (at[0], at[1], z)
     return case_screw(
         design,
@@ -42,11 +49,11 @@ def lug_screw(
         into=lug_name(id),
         at=place,
         along=UP,
-        boss=Box((across[0], at[1] - r, 0.0), (across[1], at[1] + r, z + od_mm)),
+        boss=Box((across[0], at[1] - r, 0.0), (across[1], at[1] + r, z + high)),
         od_mm=od_mm,
         through_mm=z,
         sink_mm=0.0,  # a sheet is only drilled
-        deep_mm=deep,
+        deep_mm=min(hole_depth_mm(THREAD, kind.joint_thread), high - CAP_MM),
         holding=kind.joint_thread,
         length_mm=kind.floor_screw_mm,
         path="floor_screw_mm",
@@ -81,7 +88,7 @@ def _room(joints: tuple[Joint, ...], lug: str) -> Box:
     (core,) = (j for j in joints if j.into == lug and j.holds == CORE)
     a, b = wrap.boss, core.boss
     x0, x1 = (wrap.at[0], a.hi[0]) if wrap.along[0] > 0 else (a.lo[0], wrap.at[0])
-    return Box((x0, min(a.lo[1], b.lo[1]), a.lo[2]), (x1, max(a.hi[1], b.hi[1]), a.hi[2]))
+    return Box((x0, min(a.lo[1], b.lo[1]), a.lo[2]), (x1, max(a.hi[1], b.hi[1]), max(a.hi[2], b.hi[2])))
 
 
 def lug_body(case: Case, name: str, tools: tuple[Solid, ...]) -> Solid:
