@@ -258,8 +258,8 @@ def test_a_lug_is_held_from_below_and_holds_the_wrap(core: Analysis) -> None:
 
 
 def test_a_lug_is_as_high_as_its_thread_wants(good_wren: Design) -> None:
-    """A screw that cuts its thread goes 2 d deep and wants a hole of 3 d: 9 and 1.2 over it, though its boss is 7.5 wide; an insert has room in 9.2."""
-    for thread, high in (("cut in plastic", 10.2), ("insert", 9.2)):
+    """A screw that cuts its thread wants a hole of 3 d and 0.5 for its tip, 9.5 and 1.2 over it, though its boss is 7.5 wide; an insert has room in 9.2."""
+    for thread, high in (("cut in plastic", 10.7), ("insert", 9.2)):
         d = of_sheet(good_wren, CoreAndWrap(floor="sheet", joint_thread=thread))  # type: ignore[arg-type]
         a = looked(d)
         assert alone(d, "lid-screw-length") == []

@@ -18,7 +18,7 @@ from rhombex.core.apply import apply
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
 from rhombex.core.concerns.registry import heard
-from rhombex.core.constructions import SlidingPanels, Snaps, TwoHalves
+from rhombex.core.constructions import CoreAndWrap, SlidingPanels, Snaps, TwoHalves
 from rhombex.core.cuts.bed import turned_size
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.cuts.strips import INDEX, strips
@@ -137,6 +137,24 @@ def test_numbers_in_a_wall_keep_off_what_stands_by_it(at: float) -> None:
     for p in c.pieces:
         bodies = mk.evaluate(a.pieces_in_case[p.name], mk.FILE_TOL).decompose()
         assert [b.volume() > 0 for b in bodies] == [True], p.name
+
+
+def test_cuts_of_what_is_not_printed_wait_and_say_so(good_wren: Design) -> None:
+    """A cut that a hand put in the lid, in a case without one; two of a floor that becomes sheet. Made so again they are there; a press takes them out."""
+    d = apply(good_wren, PutCut(cut=PinnedCut(part="lid", axis="x", at_mm=80)))
+    assert heard("cut-not-made", analyse(d, ARCHIVE_WORKSHOP, "preview")) == []
+    wrapped = apply(d, Construct(construction=CoreAndWrap()))
+    (f,) = heard("cut-not-made", analyse(wrapped, ARCHIVE_WORKSHOP, "preview"))
+    assert (f.severity, f.title, f.measured, f.limit) == ("advice", "The cut of the lid waits", 0, 1)
+    assert f.reason.startswith("This case has no lid: it waits")
+    out = apply(wrapped, Together(edits=f.remedies[0].edits))
+    assert out.cuts == () and heard("cut-not-made", analyse(out, ARCHIVE_WORKSHOP, "preview")) == []
+    two = (PinnedCut(part="core", axis="x", at_mm=60), PinnedCut(part="core", axis="x", at_mm=110))
+    core = apply(out, PutCuts(part="core", cuts=two))
+    sheet = apply(core, Construct(construction=CoreAndWrap(floor="sheet")))
+    (f,) = heard("cut-not-made", analyse(sheet, ARCHIVE_WORKSHOP, "preview"))
+    assert f.title == "The cuts of the core wait" and "acrylic, in one piece" in f.reason
+    assert f.remedies[0].label == "Take them out"
 
 
 def test_a_level_cut_is_told_what_it_meets() -> None:

@@ -481,3 +481,24 @@ def cut_not_made(a: Analysis, say: Maker) -> Iterator[Finding]:
                 subjects=(c.part, pinned.axis, f"{pinned.at_mm:g}"),
                 remedies=(*straight, Remedy(label="Give the cut back to the planner", edits=(FreeCuts(part=c.part),))),
             )
+    cut = {c.part for c in a.cuts} | {
+        p.name for p in a.case.parts if p.sheet is None
+    }  # what was not made is told elsewhere
+    for part in dict.fromkeys(x.part for x in a.design.cuts if x.part not in cut):
+        sheet = next((p.sheet for p in a.case.parts if p.name == part), None)
+        n = sum(x.part == part for x in a.design.cuts)
+        it = "it waits" if n == 1 else "they wait"
+        yield say(
+            "advice",
+            f"The {'cut' if n == 1 else 'cuts'} of the {part} {'waits' if n == 1 else 'wait'}",
+            measured=0.0,
+            limit=1.0,
+            unit="parts",
+            how="printed parts of that name",
+            reason=f"The {part} is bought {sheet.material}, in one piece: {it} until it is printed again."
+            if sheet
+            else f"This case has no {part}: {it} until it is made so again.",
+            source="this design",
+            subjects=(part, "waits"),
+            remedies=(Remedy(label="Take it out" if n == 1 else "Take them out", edits=(FreeCuts(part=part),)),),
+        )
