@@ -84,6 +84,7 @@ def _feature(r: Random, d: Design) -> dict[str, object]:
         {"do": "snaps", "snaps": a_snap(r)},
         {"do": "hinge", "hinge": {"side": r.choice(faces[:4])}},
         {"do": "set", "path": "shell.post_thread", "value": r.choice(["insert", "cut in plastic", "captive nut"])},
+        {"do": "set", "path": "shell.heads", "value": r.choice(["button head", "countersunk", "countersunk"])},
         {
             "do": "put-own-opening",
             "opening": {
@@ -297,8 +298,13 @@ def _screws(a: Analysis, stops: list[Finding]) -> Iterator[str]:
         deep, hole, through = j.hole_depth_mm - j.pocket_mm, j.hole_mm / 2, j.clearance_mm / 2
         free[j.into].append((j.id, _bar(j.at, j.along, 0.05, max(deep - 0.05, 0.1), 0.93 * hole)))
         free[j.holds].append((j.id, _bar(j.at, j.along, -j.passed_mm - 0.5, -0.05, 0.93 * through)))
-        under = (-j.passed_mm + 0.02, -j.passed_mm + 0.3)
+        # what a head lies on, or under its cone what is left there
+        under = (-j.passed_mm + j.cone_mm + 0.02, -j.passed_mm + j.cone_mm + 0.3)
         full[j.holds].append((j.id, _tube(j.at, j.along, *under, through + 0.05, j.head_d_mm / 2 - 0.1)))
+        if j.cone_mm > 0:
+            free[j.holds].append(
+                (j.id, _bar(j.at, j.along, -j.passed_mm - 0.5, -j.passed_mm + 0.05, 0.93 * j.head_d_mm / 2))
+            )
         if j.slot is None:
             outer = min(hole + 0.8, j.od_mm / 2)  # a boss too slim is told by itself
             full[j.into].append((j.id, _tube(j.at, j.along, 0.3, max(deep - 0.3, 0.4), hole + 0.1, outer)))

@@ -275,6 +275,7 @@ PATHS = (
     "brief.budget",
     "shell.construction.joint_thread",
     "shell.post_thread",
+    "shell.heads",
     "shell.construction",
     "shell.feet",
     "shell.stands_on",

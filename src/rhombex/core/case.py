@@ -11,7 +11,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from rhombex.core.constructions import CaseHolding, Grade, Material
+from rhombex.core.constructions import CaseHead, CaseHolding, Grade, Material
 from rhombex.core.design import Direction
 from rhombex.core.geometry.recipe import Loop, Solid
 from rhombex.core.parts.component import Thread
@@ -114,7 +114,8 @@ class Joint(Frozen):
 
     `at`: where its axis meets the seam, in the case's frame; `along`: the way it is driven, a unit vector along an axis of the case, so that
     its head lies on the side of `holds`. `boss`: the plastic round it in both parts, that nothing may cut. `thread_path` and `screw_path`:
-    the fields of the design that choose how it holds and how long it is. `passed_mm`: what it passes of the part that it holds; `pocket_mm`: how deep under
+    the fields of the design that choose how it holds and how long it is. `head_d_mm`: how wide its recess is, `head_depth_mm` deep, under which a countersink goes `cone_mm` deeper, and a
+    countersunk screw is measured from the top of its head. `passed_mm`: what it passes of the part that it holds; `pocket_mm`: how deep under
     the other the pocket of its nut is, where it goes right through, and `bridge_mm` the layers that close it.
     """
 
@@ -131,8 +132,10 @@ class Joint(Frozen):
     hole_mm: float
     hole_depth_mm: float
     clearance_mm: float
+    head: CaseHead
     head_d_mm: float
     head_depth_mm: float
+    cone_mm: float
     grip_mm: float
     passed_mm: float
     screw_mm: float | None

@@ -23,6 +23,9 @@ CASE_HOLDINGS: tuple[CaseHolding, ...] = (*HOLDINGS, "through bolt", "threaded r
 THROUGH: tuple[CaseHolding, ...] = ("through bolt", "threaded rod")
 THREADED: tuple[Threaded, ...] = ("insert", "cut in plastic")
 NUT_KINDS = ("two halves", "tray in a sleeve", "sliding panels")
+# What of a case's screws is seen; those of its components have socket caps.
+CaseHead = Literal["socket cap", "button head", "countersunk"]
+CASE_HEADS: tuple[CaseHead, ...] = ("socket cap", "button head", "countersunk")
 THROUGH_KINDS = ("two halves", "sliding panels")  # their screws stand upright over the floor
 
 Grade = Literal["N35", "N42", "N52"]

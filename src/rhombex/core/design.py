@@ -11,7 +11,15 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
 
-from rhombex.core.constructions import Construction, LoosePanels, Material, OwnHolding, PostHolding, SlidingPanels
+from rhombex.core.constructions import (
+    CaseHead,
+    Construction,
+    LoosePanels,
+    Material,
+    OwnHolding,
+    PostHolding,
+    SlidingPanels,
+)
 from rhombex.core.migrations import DESIGN_STEPS, DESIGN_VERSION, brought_up
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component, Key, Rail
@@ -114,7 +122,7 @@ LEAST_CHEEK_MM = 0.4  # a line: less is not printed; common practice
 class Shell(Frozen):
     """The room for the components, how thick its walls are, and how the case round it is made. `feet_under`: besides those in the corners, a foot under
     everything heavy; `foot_mm`: how high printed feet are; `foot_screw_mm`: how long the screws of screwed ones are, None leaves it to the stack.
-    `stands_on`: the face that the case stands on: on a side, what comes off its top comes off towards the other side; its feet are then stuck on."""
+    `heads`: what the heads of the screws that hold the case are like. `stands_on`: the face that the case stands on: on a side, what comes off its top comes off towards the other side; its feet are then stuck on."""
 
     inner_mm: tuple[Size, Size, Size]
     wall_mm: Annotated[float, Field(ge=0.4, le=20)] = 3.15
@@ -123,6 +131,7 @@ class Shell(Frozen):
     corner_radius_mm: Annotated[float, Field(ge=0, le=60)] = 8.0
     construction: Construction
     post_thread: PostHolding = "insert"
+    heads: CaseHead = "socket cap"
     boss_od_mm: Annotated[float, Field(gt=0, le=60)] | None = None
     feet: bool = True
     feet_under: bool = False

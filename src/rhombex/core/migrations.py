@@ -221,8 +221,13 @@ def _design_19(data: Plain) -> Plain:
 
 
 def _design_20(data: Plain) -> Plain:
-    """From 21 on the floor of a tray in a sleeve, and a core, may be of bought sheet, and parts are cut in an order of one's own; a Rhombex before refuses
-    that."""
+    """From 21 on the floor of a tray in a sleeve, and a core, may be of bought sheet, parts are cut in an order of one's own, and the case's screws have
+    other heads; a Rhombex before refuses that."""
+    return data
+
+
+def _workshop_9(data: Plain) -> Plain:
+    """From 10 on screws with button heads and countersunk ones lie in the drawer, which a Rhombex before would refuse."""
     return data
 
 
@@ -302,6 +307,7 @@ WORKSHOP_STEPS: tuple[Step, ...] = (
     _workshop_6,
     _workshop_7,
     _workshop_8,
+    _workshop_9,
 )
 DESIGN_VERSION = len(DESIGN_STEPS) + 1
 WORKSHOP_VERSION = len(WORKSHOP_STEPS) + 1

@@ -27,6 +27,16 @@ const HELD: Record<JointRow["joint"]["holding"], string> = {
   standoff: "standoff",
 };
 
+const HEADS = [
+  { value: "socket cap", label: "socket caps", hint: "high; they sink where the wall is thick" },
+  { value: "button head", label: "button heads", hint: "half as high" },
+  {
+    value: "countersunk",
+    label: "countersunk",
+    hint: "flush in printed walls; in sheet button heads are taken",
+  },
+] as const;
+
 /** Every joint of the case and of its components: what holds it, the screw in its stack, how few kinds serve, what to buy. */
 export function HardwareSheet({ state, act }: SheetProps) {
   const { data: table, isError } = useHardware(state);
@@ -169,6 +179,9 @@ function Joints({
                     {g.count} x {r.screw}
                   </span>
                 )}
+                {(g.head === "button head" || g.head === "countersunk") && (
+                  <span className="block text-[11px] text-soft">{g.head}</span>
+                )}
                 {g.by_hand && <span className="block text-[11px] text-plum">by hand</span>}
               </td>
               <td className="py-1.5 pr-3">{HELD[g.holding]}</td>
@@ -219,6 +232,16 @@ function Slip({
       </p>
       <Stack row={row} />
       <div className="mt-2 space-y-1.5">
+        {row.heads && (
+          <Choice
+            label="Heads"
+            value={row.heads}
+            options={HEADS}
+            onPick={(v) => {
+              onEdit({ do: "set", path: "shell.heads", value: v }, `${v} screws hold the case`);
+            }}
+          />
+        )}
         {row.lengths.length > 0 && (
           <Choice
             label="Length"

@@ -22,7 +22,9 @@ const FILL: Record<Layer["kind"], string> = {
 export function Stack({ row }: { row: JointRow }) {
   const g = row.joint;
   const length = g.screw_mm ?? 0;
-  const top = Math.max(row.head_k_mm, g.sunk_mm);
+  // a countersunk screw is measured from the top of its head, which its cone takes in
+  const cone = g.head === "countersunk";
+  const top = Math.max(cone ? 0.5 : row.head_k_mm, g.sunk_mm);
   const bottom = Math.max(g.end_mm, length, ...g.layers.map((l) => l.to_mm));
   const scale = Math.min(300 / (top + bottom), 14);
   const y = (mm: number) => 18 + (top + mm) * scale;
@@ -89,16 +91,24 @@ export function Stack({ row }: { row: JointRow }) {
       )}
       {length > 0 && (
         <g fill="var(--leaf)" stroke="var(--ink)" strokeWidth="1">
-          {g.head !== "stud" && (
+          {cone && (
+            <path d={`M${AXIS - head} ${y(0)}H${AXIS + head}L${AXIS + r} ${y(row.head_k_mm)}H${AXIS - r}Z`} />
+          )}
+          {g.head !== "stud" && !cone && (
             <rect
               x={AXIS - head}
               width={2 * head}
               y={y(-row.head_k_mm)}
               height={row.head_k_mm * scale}
-              rx="1.5"
+              rx={g.head === "button head" ? row.head_k_mm * scale * 0.7 : 1.5}
             />
           )}
-          <rect x={AXIS - r} width={2 * r} y={y(0)} height={length * scale} />
+          <rect
+            x={AXIS - r}
+            width={2 * r}
+            y={y(cone ? row.head_k_mm : 0)}
+            height={(length - (cone ? row.head_k_mm : 0)) * scale}
+          />
           {Array.from({ length: Math.max(0, Math.floor((row.engaged_mm * scale) / 4)) }, (_, k) => {
             const at = y(g.grip_mm) + 2 + 4 * k;
             return <path key={k} d={`M${AXIS - r} ${at + 1.5}L${AXIS + r} ${at - 1.5}`} strokeWidth="0.5" />;

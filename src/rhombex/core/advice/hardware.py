@@ -13,10 +13,12 @@ from rhombex.core.constructions import (
     POST_HOLDINGS,
     THREADED,
     THROUGH_KINDS,
+    CaseHead,
     CaseHolding,
     OwnHolding,
 )
 from rhombex.core.edits import Edit
+from rhombex.core.fit.heads import head_size
 from rhombex.core.hardware.bill import screw_words
 from rhombex.core.hardware.joint_group import Into, JointGroup
 from rhombex.core.hardware.kinds import Fewest
@@ -46,13 +48,14 @@ class HoldingOffer(Frozen):
 
 class JointRow(Frozen):
     """One line of the table. `opened`: how often it is undone over the life of the case, with why; `engaged_mm`, `tip_mm`: thread that holds,
-    and room left beyond the screw's tip. `by_stack`: the edit that lets the stack choose its length."""
+    and room left beyond the screw's tip. `by_stack`: the edit that lets the stack choose its length; `heads`: of the case's screws what their heads are wished to be."""
 
     joint: JointGroup
     screw: str
     thread: str
     engaged_mm: Shown
     tip_mm: Shown
+    heads: CaseHead | None
     head_d_mm: Shown
     head_k_mm: Shown
     d_mm: Shown
@@ -122,8 +125,9 @@ def _row(a: Analysis, g: JointGroup, reach: Reach) -> JointRow:
         thread=label(g.thread),
         engaged_mm=g.engaged_mm,
         tip_mm=0.0 if g.screw_mm is None else g.end_mm - g.screw_mm,
-        head_d_mm=val(f"fasteners.{g.thread}.{'nut_s' if g.head == 'nut' else 'head_d'}"),
-        head_k_mm=val(f"fasteners.{g.thread}.{'nut_m' if g.head == 'nut' else 'head_k'}"),
+        head_d_mm=val(f"fasteners.{g.thread}.nut_s") if g.head == "nut" else head_size(g.thread, g.head).d_mm,
+        head_k_mm=val(f"fasteners.{g.thread}.nut_m") if g.head == "nut" else head_size(g.thread, g.head).k_mm,
+        heads=a.design.shell.heads if g.key.startswith("case/") and g.into != HANDLE and g.head != "nut" else None,
         d_mm=val(f"fasteners.{g.thread}.d"),
         opened=often if g.opened else once,
         bears=bears(g, filament),

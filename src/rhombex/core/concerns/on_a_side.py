@@ -7,7 +7,8 @@ from collections.abc import Iterator
 from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.registry import Remedy
 from rhombex.core.edits import StandOn
-from rhombex.core.reference import ref, val
+from rhombex.core.fit.heads import out_mm
+from rhombex.core.reference import ref
 from rhombex.core.space import OUTWARD
 from rhombex.core.stance import StandsOn
 from rhombex.core.trail import Input, given, looked_up
@@ -54,7 +55,7 @@ def _wants_room(a: Analysis, on: StandsOn) -> Iterator[Want]:
         yield "The pull tab", "tab", out, (), f"It stands {out:.1f} mm out of that side."
     k = next(i for i in range(3) if OUTWARD[on][i])
     heads = {
-        j.name: val(f"fasteners.{j.thread}.head_k") - j.head_depth_mm - a.design.shell.recess_mm(on)
+        j.name: out_mm(j.thread, j.head, j.head_depth_mm) - a.design.shell.recess_mm(on)
         for j in a.case.screws
         if j.along[k] == -OUTWARD[on][k]
     }

@@ -13,6 +13,7 @@ from rhombex.core.concerns.bench import moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import FOOT_MOST_MM
 from rhombex.core.edits import Construct, Set
+from rhombex.core.fit.heads import out_mm
 from rhombex.core.hardware.sheets import stock_mm
 from rhombex.core.parts.threads import label
 from rhombex.core.reference import ref, val
@@ -180,7 +181,7 @@ def stands_on_its_nuts(a: Analysis, say: Maker) -> Iterator[Finding]:
         max(stud, val(f"fasteners.{m.thread}.nut_m")) if m.holding == "nut" else val(f"fasteners.{m.thread}.head_k")
         for m in a.case.mounts
     ]
-    out += [val(f"fasteners.{j.thread}.head_k") for j in a.case.joints if j.holds == floor]
+    out += [out_mm(j.thread, j.head, j.head_depth_mm) for j in a.case.joints if j.holds == floor]
     most = max(out, default=0.0)
     high = a.case.foot.high_mm if a.case.feet and a.case.foot else 0.0
     if high >= most:

@@ -26,6 +26,7 @@ from OCP.collections import List_TopoDS_Shape
 from OCP.GC import GC_MakeArcOfCircle
 from OCP.gp import gp_Ax1, gp_Dir, gp_Pnt, gp_Trsf, gp_Vec
 from OCP.GProp import GProp_GProps
+from OCP.ShapeFix import ShapeFix_Shape
 from OCP.ShapeUpgrade import ShapeUpgrade_UnifySameDomain
 from OCP.TopAbs import TopAbs_SHELL, TopAbs_SOLID
 from OCP.TopExp import TopExp_Explorer
@@ -203,13 +204,25 @@ _whole: Memo[str, TopoDS_Shape] = Memo(40)
 
 def _checked(s: r.Solid) -> TopoDS_Shape:
     shapes = _evaluate(s)
-    shape = shapes[0] if len(shapes) == 1 else _compound(shapes)
+    plain = shapes[0] if len(shapes) == 1 else _compound(shapes)
+    # faces of one surface are drawn as one; where that makes a shape that is not valid it is left as the booleans made it, or mended
+    for made in (_unified, lambda x: x, _mended):
+        shape = made(plain)
+        if not shape.IsNull() and BRepCheck_Analyzer(shape).IsValid():
+            return shape
+    raise BrepError("the solid is not valid")
+
+
+def _unified(shape: Any) -> Any:
     unify = ShapeUpgrade_UnifySameDomain(shape, True, True, False)
     unify.Build()
-    shape = unify.Shape()
-    if shape.IsNull() or not BRepCheck_Analyzer(shape).IsValid():
-        raise BrepError("the solid is not valid")
-    return shape
+    return unify.Shape()
+
+
+def _mended(shape: Any) -> Any:
+    fix = ShapeFix_Shape(shape)
+    fix.Perform()
+    return _unified(fix.Shape())
 
 
 def volume(shape: TopoDS_Shape) -> float:

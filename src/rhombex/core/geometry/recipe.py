@@ -233,7 +233,7 @@ def loop_points(loop: Loop, tol: float) -> list[Vec2]:
     """A loop as straight segments with a chord error of at most `tol` mm; vertices stay exact.
 
     A quarter arc has a whole number of segments, so that lines of symmetry are kept. A whole circle becomes a polygon of its
-    own area, its corners a little outside and its sides a little inside: hundreds of vents lose no volume that way.
+    own area, its corners a little outside and its sides a little inside: hundreds of vents lose no volume that way. So do arcs, but for their ends.
     """
     out: list[Vec2] = []
     n = len(loop)
@@ -253,8 +253,17 @@ def loop_points(loop: Loop, tol: float) -> list[Vec2]:
         h = chord / 2 / math.tan(theta / 2)
         ux, uy = (x1 - x) / chord, (y1 - y) / chord
         cx, cy = mx - uy * h, my + ux * h
-        start = math.atan2(y - cy, x - cx)
+        start, far = math.atan2(y - cy, x - cx), r * _outwards(abs(theta) / steps, steps)
         for k in range(1, steps):
             a = start + theta * k / steps
-            out.append((cx + r * math.cos(a), cy + r * math.sin(a)))
+            out.append((cx + far * math.cos(a), cy + far * math.sin(a)))
     return out
+
+
+def _outwards(turn: float, steps: int) -> float:
+    """By how much farther from an arc's middle the corners between its ends are than it is, so that so many chords, each over such a turn, enclose the arc's own area with
+    it: 2 f + (steps - 2) f^2 = steps x turn / sin(turn)."""
+    if steps < 2 or turn > math.pi / 2:
+        return 1.0
+    n, wanted = steps - 2, steps * turn / math.sin(turn)
+    return wanted / 2 if n == 0 else (math.sqrt(1 + n * wanted) - 1) / n

@@ -22,6 +22,7 @@ Into = Literal[
     "own thread",
     "standoff",
 ]
+Head = Literal["socket cap", "button head", "countersunk", "pan head", "stud", "nut"]
 # What no length of stock is taken for: a standoff's stud, a rod that is cut to length.
 NO_SCREW = ("stud", "nut")
 Kind = Literal["printed", "component", "spacer", "insert", "plastic", "nut", "standoff"]
@@ -63,7 +64,7 @@ class JointGroup(Frozen):
     count: int
     thread: Thread
     holding: Into
-    head: Literal["socket cap", "pan head", "stud", "nut"]
+    head: Head
     sunk_mm: Shown
     screw_mm: float | None
     by_hand: bool

@@ -78,7 +78,7 @@ def _of_case(case: Case) -> Iterator[JointGroup]:
         for j in found:
             # sums of the same sizes in another order differ by noise
             sizes = (j.grip_mm, j.head_depth_mm, j.hole_depth_mm)
-            alike.setdefault((*(round(x, 6) for x in sizes), j.screw_mm, j.holding), []).append(j)
+            alike.setdefault((*(round(x, 6) for x in sizes), j.screw_mm, j.holding, j.head), []).append(j)
         for k, js in enumerate(alike.values()):
             j = js[0]
             least, most = engagement_mm(j.thread, j.holding)
@@ -103,7 +103,7 @@ def _of_case(case: Case) -> Iterator[JointGroup]:
                 count=len(js),
                 thread=j.thread,
                 holding=j.holding,
-                head="nut" if j.holding == "threaded rod" else "socket cap",
+                head="nut" if j.holding == "threaded rod" else j.head,
                 sunk_mm=j.head_depth_mm,
                 screw_mm=j.screw_mm,
                 by_hand=j.pinned,

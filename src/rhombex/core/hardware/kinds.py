@@ -61,9 +61,14 @@ def kinds_now(groups: tuple[JointGroup, ...]) -> tuple[ScrewKind, ...]:
 
 def _listed(count: dict[Kind, int]) -> tuple[ScrewKind, ...]:
     return tuple(
-        ScrewKind(head=h, thread=t, length_mm=x, words=screw_size(t, x), count=n)
+        ScrewKind(head=h, thread=t, length_mm=x, words=screw_size(t, x) + _seen(h), count=n)
         for (h, t, x), n in sorted(count.items())
     )
+
+
+def _seen(head: str) -> str:
+    """What is said of a head besides the size: nothing of the usual ones."""
+    return f", {head}" if head in ("button head", "countersunk") else ""
 
 
 def fewest_kinds(groups: tuple[JointGroup, ...], stock: tuple[StockItem, ...] = ()) -> Fewest:

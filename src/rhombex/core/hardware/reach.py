@@ -14,6 +14,7 @@ from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Case
 from rhombex.core.design import OF_CUTS
+from rhombex.core.fit.heads import head_size
 from rhombex.core.hardware.joint_group import NO_SCREW, JointGroup, ScrewSeat
 from rhombex.core.hardware.joints import FEET_KEY, OF_PANES
 from rhombex.core.memo import Memo
@@ -75,7 +76,7 @@ class _Rod:
 
 def tool_of(g: JointGroup) -> str:
     """What the screws of a line are driven with."""
-    key = val(f"fasteners.{g.thread}.key")
+    key = head_size(g.thread, g.head).key_mm
     if g.head == "pan head":
         return f"cross-recess driver no. {key:g}"
     if g.head in NO_SCREW:
@@ -99,7 +100,7 @@ def _rod(what: str, seat: ScrewSeat, start: float, end: float, d: float) -> _Rod
 
 
 def _tools(g: JointGroup, seat: ScrewSeat) -> list[_Rod]:
-    d = max(val(f"fasteners.{g.thread}.driver_d"), val(f"fasteners.{g.thread}.head_d"))
+    d = max(val(f"fasteners.{g.thread}.driver_d"), head_size(g.thread, g.head).d_mm)
     if g.key.startswith(OF_CUTS):  # joined on the table before anything is put in, with a key
         arm = val("fasteners.rule.key_arm")
         key = _rod("key", seat, g.sunk_mm, g.sunk_mm + arm, d)

@@ -9,8 +9,10 @@ from __future__ import annotations
 from math import pi, radians, tan
 
 from rhombex.core.constructions import THROUGH
+from rhombex.core.fit.heads import head_size
 from rhombex.core.fit.joints import FROM_BELOW, NUTS
 from rhombex.core.hardware.joint_group import JointGroup
+from rhombex.core.parts.component import Thread
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
 
@@ -69,14 +71,17 @@ def _pull(g: JointGroup, filament: str) -> Trail | None:
         what = "outline of the nut x plastic over it x shear strength"
     else:
         return None
-    sinks = val(f"materials.{filament}.strength") * _under_head_mm2(g.thread)
+    sinks = val(f"materials.{filament}.strength") * _under_head_mm2(g.thread, g.head)
     if g.holding in THROUGH and sinks < pi * d * long * tau:
         # so much plastic lies between head and nut that they sink into it first
         return Trail(
             value=sinks,
             unit="N",
             formula=SINKS,
-            inputs=(given("area under the head", _under_head_mm2(g.thread), "mm2"), looked_up("strength", strength)),
+            inputs=(
+                given("area under the head", _under_head_mm2(g.thread, g.head), "mm2"),
+                looked_up("strength", strength),
+            ),
             source=str(strength),
         )
     return Trail(
@@ -94,16 +99,16 @@ def _pull(g: JointGroup, filament: str) -> Trail | None:
     )
 
 
-def _under_head_mm2(thread: str) -> float:
-    """What a head lies on, round its clearance hole; a nut of the thread lies on about as much."""
-    head, hole = val(f"fasteners.{thread}.head_d"), val(f"fasteners.{thread}.clearance_medium")
+def _under_head_mm2(thread: Thread, kind: str) -> float:
+    """What a head lies on, round its clearance hole, seen along the screw; a nut of the thread lies on about as much."""
+    head, hole = head_size(thread, kind).d_mm, val(f"fasteners.{thread}.clearance_medium")
     return pi / 4 * (head**2 - hole**2)
 
 
 def _torque(g: JointGroup) -> Trail:
     """Where a head sits on plastic its bearing pressure is the limit, else what holds the screw; the smaller of the two."""
     d, k, p = val(f"fasteners.{g.thread}.d"), ref("fasteners.rule.friction"), ref("fasteners.rule.bearing")
-    area = _under_head_mm2(g.thread)
+    area = _under_head_mm2(g.thread, g.head)
     seat = Trail(
         value=k.value * d / 1000 * p.value * area,
         unit="N m",

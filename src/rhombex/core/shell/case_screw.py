@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from rhombex.core.case import Joint
-from rhombex.core.constructions import THROUGH, CaseHolding
+from rhombex.core.constructions import THROUGH, CaseHead, CaseHolding
 from rhombex.core.design import Design, Direction
 from rhombex.core.fit.allowance import NO_SIDES, round_hole
+from rhombex.core.fit.heads import CONE_PLAY_MM, LEFT_MM, PLAY_MM, cone_mm, head_size, sunk_mm
 from rhombex.core.fit.joints import (
-    SUNK_MORE_MM,
-    UNDER_HEAD_MM,
     clearance_mm,
     engagement_mm,
     hole_mm,
@@ -27,13 +26,6 @@ from rhombex.core.workshop.printer import Printer
 
 THREAD: Thread = "M3"
 TURN_MM = 0.5  # more thread than the least where the head is sunk for it: a turn
-LEAST_SINK_MM = 0.4  # a head sunk by less stands proud as well as not: the wall stays whole
-
-
-def sunk_mm(thick_mm: float) -> float:
-    """How deep a head is sunk into a wall of this thickness; nothing where too little would stay under it."""
-    deep = min(val(f"fasteners.{THREAD}.head_k") + SUNK_MORE_MM, thick_mm - UNDER_HEAD_MM)
-    return deep if deep > LEAST_SINK_MM else 0.0
 
 
 def case_screw(
@@ -49,7 +41,7 @@ def case_screw(
     boss: Box,
     od_mm: float,
     through_mm: float,
-    sink_mm: float,
+    sunk: bool,
     deep_mm: float,
     holding: CaseHolding,
     length_mm: float | None,
@@ -59,19 +51,25 @@ def case_screw(
     deeper: bool = False,
     usual: Mapping[str, Direction] = NO_SIDES,
     of_sheet: bool = False,
+    inside: bool = False,
 ) -> Joint:
-    """A screw of the case. `through_mm`: what it passes from the outside to where the two parts meet; `sink_mm`: how deep its head is sunk
-    there; `deep_mm`: its hole, or all that is under the joint where it goes right through. `length_mm` of None lets the stack choose; `path`: the field of the construction that says otherwise;
+    """A screw of the case. `through_mm`: what it passes from the outside to where the two parts meet; `sunk`: whether its head is sunk
+    there, as deep as the wall takes it; `deep_mm`: its hole, or all that is under the joint where it goes right through. `length_mm` of None lets the stack choose; `path`: the field of the construction that says otherwise;
     `slot`: the way in which a captive nut's slot is open; `deeper`: where no stock screw fits the stack its head is sunk as deep as one asks for, if a driver reaches it there; `usual`: the side that the parts usually lie on; `of_sheet`: what it holds is cut from sheet, in which a hole is as wide
-    as it is drawn."""
+    as it is drawn; `inside`: its head is not seen, and a socket cap."""
     axis = next(i for i in range(3) if along[i])
+    free = clearance_mm(THREAD)
+    if not of_sheet:
+        free += round_hole(design, printer, (holds,), axis, free, usual)[0].value
+    head = (
+        "socket cap" if inside or holding == "threaded rod" else _head(design.shell.heads, through_mm, free, of_sheet)
+    )
+    sink_mm = sunk_mm(THREAD, head, through_mm) if sunk else 0.0
     passed = grip = through_mm - sink_mm
     if holding == "threaded rod":  # its upper nut lies on the part that it holds
         sink_mm, passed = 0.0, through_mm
-    hole, free = hole_mm(THREAD, holding), clearance_mm(THREAD)
+    hole = hole_mm(THREAD, holding)
     hole += round_hole(design, printer, (into,), axis, hole, usual)[0].value
-    if not of_sheet:
-        free += round_hole(design, printer, (holds,), axis, free, usual)[0].value
     pocket, length = 0.0, length_mm
     if holding in THROUGH:
         if holding == "threaded rod":  # cut to length: no hand's number makes it another
@@ -107,8 +105,10 @@ def case_screw(
         hole_mm=hole,
         hole_depth_mm=deep_mm,
         clearance_mm=free,
-        head_d_mm=val(f"fasteners.{THREAD}.head_d") + 0.6,
+        head=head,
+        head_d_mm=head_size(THREAD, head).d_mm + (CONE_PLAY_MM if head == "countersunk" else PLAY_MM),
         head_depth_mm=sink_mm,
+        cone_mm=cone_mm(THREAD, free) if head == "countersunk" else 0.0,
         grip_mm=grip,
         passed_mm=passed,
         pocket_mm=pocket,
@@ -121,6 +121,13 @@ def case_screw(
         thread_path="shell.construction.joint_thread",
         screw_path=f"shell.construction.{path}",
     )
+
+
+def _head(wanted: CaseHead, through_mm: float, free_mm: float, of_sheet: bool) -> CaseHead:
+    """The head that is wanted; where a countersink would leave too little of a wall, or would be cut into sheet, which is only drilled, a button head."""
+    if wanted == "countersunk" and (of_sheet or through_mm < cone_mm(THREAD, free_mm) + LEFT_MM):
+        return "button head"
+    return wanted
 
 
 def _longest(shortest_mm: float, longest_mm: float) -> float | None:

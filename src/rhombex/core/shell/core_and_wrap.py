@@ -32,7 +32,7 @@ from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.places import Rect, first_free, slots
 from rhombex.core.shell.posts import with_posts
-from rhombex.core.shell.solids import OVER, bore
+from rhombex.core.shell.solids import OVER, bore, head_room
 from rhombex.core.space import Box, Face, Vec2
 from rhombex.core.workshop.printer import Printer
 
@@ -223,7 +223,7 @@ def _screws(
                     boss=Box((box[0], q - od / 2, s.floor_mm), (box[1], q + od / 2, z + od / 2)),
                     od_mm=od,
                     through_mm=grip,
-                    sink_mm=0.0,
+                    sunk=False,
                     deep_mm=deep,
                     holding=kind.joint_thread,
                     length_mm=kind.wrap_screw_mm,
@@ -266,5 +266,10 @@ def _wrap(design: Design, case: Case, tools: tuple[Solid, ...]) -> Solid:
     s, h = design.shell, case.box_mm[2]
     body = prism(_outline(design, case, 0.0, s.corner_radius_mm), s.floor_mm, h)
     room = prism(_outline(design, case, s.wall_mm, case.inner_radius_mm), s.floor_mm - OVER, h - s.lid_mm)
-    holes = [bore(j.at, j.along, j.clearance_mm, -j.grip_mm - OVER, OVER) for j in case.joints if j.holds == WRAP]
+    holes = [
+        x
+        for j in case.joints
+        if j.holds == WRAP
+        for x in (bore(j.at, j.along, j.clearance_mm, -j.grip_mm - OVER, OVER), *head_room(j))
+    ]
     return Filled(Difference(body, (room, *holes, *tools)))

@@ -52,7 +52,7 @@ def lug_screw(
         boss=Box((across[0], at[1] - r, 0.0), (across[1], at[1] + r, z + high)),
         od_mm=od_mm,
         through_mm=z,
-        sink_mm=0.0,  # a sheet is only drilled
+        sunk=False,  # a sheet is only drilled
         deep_mm=min(hole_depth_mm(THREAD, kind.joint_thread), high - CAP_MM),
         holding=kind.joint_thread,
         length_mm=kind.floor_screw_mm,

@@ -46,7 +46,7 @@ from rhombex.core.shell.magnets import (
 )
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.posts import drilled, with_posts
-from rhombex.core.shell.solids import OVER, bore
+from rhombex.core.shell.solids import OVER, bore, head_room
 from rhombex.core.space import OUTWARD, Box, Face, Vec3
 from rhombex.core.workshop.printer import Printer
 
@@ -316,9 +316,7 @@ def _floor(design: Design, case: Case, of_sheet: bool, tools: tuple[Solid, ...])
     (x0, y0, _), (x1, y1, _) = case.cavity
     holes: list[Solid] = []
     for j in (j for j in case.joints if j.holds == FLOOR):
-        holes.append(bore(j.at, j.along, j.clearance_mm, -s.floor_mm - OVER, OVER))
-        if j.head_depth_mm > 0:
-            holes.append(bore(j.at, j.along, j.head_d_mm, -s.floor_mm - OVER, j.head_depth_mm - s.floor_mm))
+        holes += [bore(j.at, j.along, j.clearance_mm, -s.floor_mm - OVER, OVER), *head_room(j)]
     if of_sheet:
         holes += drilled(case, FLOOR, s.floor_mm)
     body = Difference(block(Box((0, 0, 0), (w, d, s.floor_mm))), (*holes, *foot_seats(case), *tools))
@@ -377,7 +375,10 @@ def _cover_body(
         if beside:
             plate = Union((plate, *beside))
         holes = [
-            bore(j.at, j.along, j.clearance_mm, -face.thick_mm - OVER, OVER) for j in case.joints if j.holds == name
+            x
+            for j in case.joints
+            if j.holds == name
+            for x in (bore(j.at, j.along, j.clearance_mm, -face.thick_mm - OVER, OVER), *head_room(j))
         ]
         return Filled(Difference(plate, (*holes, *pockets(case, name), *lifts_cut(case, name), *tools)))
 

@@ -8,7 +8,7 @@ from rhombex.core.case import Joint
 from rhombex.core.design import Design
 from rhombex.core.fit.joints import hole_depth_mm, hole_mm
 from rhombex.core.shell.bent import FACES, Bent
-from rhombex.core.shell.case_screw import case_screw, sunk_mm
+from rhombex.core.shell.case_screw import case_screw
 from rhombex.core.shell.framing import FLOOR, Corner, Framing, cover_name, sides_of
 from rhombex.core.shell.magnets import HEAD_MM, along_mm, deep_mm
 from rhombex.core.shell.places import slots
@@ -179,7 +179,7 @@ def _joint(
         od_mm=corner.box.size[0],
         through_mm=through_mm,
         # heads sink into a printed floor, so that it stands flat; covers stay whole, and a sheet is only drilled
-        sink_mm=sunk_mm(through_mm) if holds == FLOOR and "bottom" not in framing.sheet else 0.0,
+        sunk=holds == FLOOR and "bottom" not in framing.sheet,
         deep_mm=deep,
         holding=framing.holding,
         length_mm=framing.screws_mm.get(path),

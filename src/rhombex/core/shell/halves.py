@@ -29,7 +29,7 @@ from rhombex.core.shell.magnets import lifts_cut, pockets
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.rim import Rim
 from rhombex.core.shell.snaps import hooks, room_round, sockets
-from rhombex.core.shell.solids import OVER, screw_hole
+from rhombex.core.shell.solids import OVER, head_room, screw_hole
 
 
 def _outline(case: Case, inset: float, radius: float) -> Loop:
@@ -150,8 +150,7 @@ def lid_body(design: Design, case: Case, rim: Rim, j: float, tools: tuple[Solid,
     own += pin_holes(case.hinge, "lid") if case.hinge else []
     for b in case.joints:
         own.append(prism(circle(b.at[0], b.at[1], b.clearance_mm), j - 2 * OVER - rim.tongue_height_mm, h + OVER))
-        if b.head_depth_mm > 0:
-            own.append(prism(circle(b.at[0], b.at[1], b.head_d_mm), h - b.head_depth_mm, h + OVER))
+        own += head_room(b)
     body: Solid = Difference(Union(tuple(solids)), (*own, *tools))
     if case.snaps:
         plate = h - s.lid_mm

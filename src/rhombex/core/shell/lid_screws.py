@@ -11,8 +11,7 @@ from rhombex.core.bench.open_walls import open_walls
 from rhombex.core.case import CaseFace, Joint, Mount
 from rhombex.core.constructions import THROUGH, TwoHalves
 from rhombex.core.design import Design, VentField
-from rhombex.core.fit.joints import SUNK_MORE_MM, UNDER_HEAD_MM, boss_od_mm, core_mm, hole_depth_mm
-from rhombex.core.reference import val
+from rhombex.core.fit.joints import boss_od_mm, core_mm, hole_depth_mm
 from rhombex.core.shell.brackets import PRESSED, room_beside_mm
 from rhombex.core.shell.case_screw import case_screw
 from rhombex.core.shell.magnets import least_boss_mm
@@ -101,7 +100,7 @@ def lid_screws(
             boss=Box((p[0] - r, p[1] - r, 0.0), (p[0] + r, p[1] + r, high)),
             od_mm=od,
             through_mm=through,
-            sink_mm=min(val("fasteners.M3.head_k") + SUNK_MORE_MM, through - UNDER_HEAD_MM),
+            sunk=True,
             deep_mm=z if holding in THROUGH else min(hole_depth_mm("M3", holding), z - 0.8),
             holding=holding,
             length_mm=halves.lid_screw_mm,

@@ -34,13 +34,13 @@ from rhombex.core.geometry.recipe import (
 )
 from rhombex.core.reference import val
 from rhombex.core.shell.box import box_faces, side_seat
-from rhombex.core.shell.case_screw import case_screw, sunk_mm
+from rhombex.core.shell.case_screw import case_screw
 from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.lifts import lift_of_lid
 from rhombex.core.shell.magnets import beside_beams_mm, in_place_of, lifts_cut, pockets, ribs
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.posts import drilled, with_posts
-from rhombex.core.shell.solids import OVER, bore, most_room, screw_hole
+from rhombex.core.shell.solids import OVER, bore, head_room, most_room, screw_hole
 from rhombex.core.space import Box, Face, Vec2, Vec3
 from rhombex.core.workshop.printer import Printer
 
@@ -347,7 +347,7 @@ def _floor_screws(design: Design, kind: SlidingPanels, printer: Printer, g: Groo
             boss=Box((x - r, y - r, 0.0), (x + r, y + r, z + deep + CAP_MM)),
             od_mm=g.inside,
             through_mm=s.floor_mm,
-            sink_mm=0.0,  # a sheet is only drilled
+            sunk=False,  # a sheet is only drilled
             deep_mm=deep,
             holding="insert" if kind.magnets else kind.joint_thread,
             length_mm=kind.floor_screw_mm,
@@ -388,7 +388,7 @@ def _screws(design: Design, kind: SlidingPanels, printer: Printer, g: Grooves) -
             boss=Box((x - r, y - r, z - deep - CAP_MM if of_sheet else 0.0), (x + r, y + r, h)),
             od_mm=g.inside,
             through_mm=s.lid_mm,
-            sink_mm=0.0 if "top" in kind.sheet else sunk_mm(s.lid_mm),  # a sheet is only drilled
+            sunk="top" not in kind.sheet,  # a sheet is only drilled
             deep_mm=deep,
             holding=holding,
             length_mm=kind.top_screw_mm,
@@ -455,9 +455,7 @@ def _top(design: Design, printer: Printer, case: Case, g: Grooves, tools: tuple[
     s, (w, d, h) = design.shell, case.box_mm
     holes: list[Solid] = pockets(case, TOP)
     for j in (j for j in case.joints if j.holds == TOP):
-        holes.append(bore(j.at, j.along, j.clearance_mm, -s.lid_mm - OVER, OVER))
-        if j.head_depth_mm > 0:
-            holes.append(bore(j.at, j.along, j.head_d_mm, -s.lid_mm - OVER, j.head_depth_mm - s.lid_mm))
+        holes += [bore(j.at, j.along, j.clearance_mm, -s.lid_mm - OVER, OVER), *head_room(j)]
     plate = prism(rounded(0, 0, w, d, g.radius), h - s.lid_mm, h)
     beams = {p.id: p.boss for p in case.magnets}
     return Filled(Difference(Union((plate, *ribs(design, printer, case, beams, TOP))), (*holes, *tools)))

@@ -6,7 +6,7 @@ from math import cos, radians
 
 from rhombex.core.case import Joint
 from rhombex.core.fit.joints import nut_across_mm, nut_slot_mm
-from rhombex.core.geometry.recipe import Loop, Move, Solid, Union, circle, prism, rect, through
+from rhombex.core.geometry.recipe import Loop, Move, Revolve, Solid, Union, circle, prism, profile, rect, snap, through
 from rhombex.core.geometry.recipe import at as placed_at
 from rhombex.core.space import Box, Frame, Vec3
 
@@ -62,6 +62,29 @@ def nut_pocket(thread: str, hole_mm: float, deep_mm: float, high_mm: float, brid
             prism(circle(0, 0, hole_mm), 0.0, high_mm + OVER),
         )
     )
+
+
+def head_room(j: Joint) -> list[Solid]:
+    """What the head of a case's screw is sunk into, in what it holds: a round recess, and a cone of 90 degrees under a countersunk one."""
+    outside = j.passed_mm + j.head_depth_mm
+    out: list[Solid] = []
+    if j.head_depth_mm > 0:
+        out.append(bore(j.at, j.along, j.head_d_mm, -outside - OVER, -j.passed_mm))
+    if j.cone_mm > 0:
+        wide, r = j.head_d_mm / 2, j.clearance_mm / 2
+        x: Vec3 = (0.0, 0.0, 1.0) if j.along[2] == 0 else (1.0, 0.0, 0.0)
+        y: Vec3 = (
+            j.along[1] * x[2] - j.along[2] * x[1],
+            j.along[2] * x[0] - j.along[0] * x[2],
+            j.along[0] * x[1] - j.along[1] * x[0],
+        )
+        # over the mouth it goes on as wide as the head; it ends within the hole, so that no two faces lie in one another
+        end = r - min(r / 2, 0.5)
+        outline = [(0.0, -OVER), (wide, -OVER), (wide, 0.0), (end, wide - end), (0.0, wide - end)]
+        at: Vec3 = tuple(a - b * j.passed_mm for a, b in zip(j.at, j.along, strict=True))  # type: ignore[assignment]
+        turned = Revolve(profile([tuple((snap(p), snap(q), 0.0) for p, q in outline)]))
+        out.append(Move(turned, Frame(at, x, y, j.along)))
+    return out
 
 
 def screw_hole(j: Joint) -> Solid:

@@ -7,6 +7,8 @@ off and neither part needs support. Of a floor of bought sheet `tray_of_sheet` s
 
 from __future__ import annotations
 
+from math import pi, tan
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -22,6 +24,7 @@ from rhombex.core.geometry.recipe import (
     Difference,
     Filled,
     Intersection,
+    Loop,
     Move,
     Solid,
     Union,
@@ -29,10 +32,11 @@ from rhombex.core.geometry.recipe import (
     circle,
     prism,
     rect,
+    snap,
     through,
 )
 from rhombex.core.shell.box import Clear, box_faces, seat_of, side_seat
-from rhombex.core.shell.case_screw import case_screw, sunk_mm
+from rhombex.core.shell.case_screw import case_screw
 from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.places import Rect, first_free, slots
@@ -40,7 +44,7 @@ from rhombex.core.shell.plugs import ways_through
 from rhombex.core.shell.posts import with_posts
 from rhombex.core.shell.pull_tab import tab_body, tab_of
 from rhombex.core.shell.slide import PLATE, SLEEVE, TRAY, Slide, drawn, slide_of, turned_face, wound
-from rhombex.core.shell.solids import OVER, bore, most_room, screw_hole
+from rhombex.core.shell.solids import OVER, bore, head_room, most_room, screw_hole
 from rhombex.core.shell.tray_of_sheet import floor_screws, plate_body, plate_part, sheet_body, sheet_part, sleeve_lugs
 from rhombex.core.space import FACES, STILL, Box, Face, Frame, Vec2, Vec3, face_frame, face_origin
 from rhombex.core.workshop.printer import Printer
@@ -263,7 +267,7 @@ def _screws(
             boss=slide.frame.box(Box((x - r, 0.0, z - r), (x + r, slide.wall + deep + CAP_MM + od, z + r))),
             od_mm=od,
             through_mm=slide.wall,
-            sink_mm=sunk_mm(slide.wall),
+            sunk=True,
             deep_mm=deep,
             holding=kind.joint_thread,
             length_mm=kind.plate_screw_mm,
@@ -293,36 +297,56 @@ def _columns(slide: Slide, case: Case) -> list[Solid]:
         deep = slide.wall + j.hole_depth_mm + CAP_MM  # the column is whole so far
         long = min(deep + 2 * r, slide.long - inside / 2)
         ends = (inside, long)
-        mine: list[Solid] = [drawn(circle(x, z, j.od_mm), *ends)]
         left, right, above = x - r < inside + 1.0, x + r > w - inside - 1.0, z + r > top - 1.0
-        if left:
-            mine.append(drawn(rect(inside / 2, z - r, x, z + r), *ends))
-        if right:
-            mine.append(drawn(rect(x, z - r, w - inside / 2, z + r), *ends))
-        if above:
-            mine.append(drawn(rect(x - r, z, x + r, slide.high - slide.lid / 2), *ends))
+        walls = (inside / 2 if left else None, w - inside / 2 if right else None, slide.high - slide.lid / 2)
+        column = drawn(_column(x, z, r, walls[0], walls[1], walls[2] if above else None), *ends)
         # how far from its wall the ramp reaches, the farther the nearer to the mouth
         if left or right:
-            foot, tip = (x - r, x + r) if left else (x + r, x - r)
-            corners = [(foot, inside), (tip, inside), (tip, deep), (foot, deep + abs(tip - foot))]
-            loop = wound([(p, q) for p, q in (*corners, *_behind(left, foot, deep + 2 * r, inside, w))])
+            # it goes on past the column's far side and its ends: faces that only touch are no use to a kernel
+            foot, tip = (x - r, x + r + OVER) if left else (x + r, x - r - OVER)
+            edge = -OVER if left else w + OVER
+            near, far = inside - OVER, deep + 2 * r
+            corners = [(edge, near), (tip, near), (tip, deep - OVER), (foot, far), (foot, far + OVER)]
+            loop = wound([*corners, (edge, far + OVER)])
             ramp = prism(loop, z - 2 * r - OVER, slide.high + OVER)
         else:
-            loop = wound(
-                [(z + 2 * r, inside), (z - r, inside), (z - r, deep), (z + r, deep + 2 * r), (z + 2 * r, deep + 2 * r)]
-            )
+            low, over = z - r - OVER, z + 2 * r
+            near, far = inside - OVER, deep + 2 * r
+            corners = [(over, near), (low, near), (low, deep - OVER), (z + r, far), (z + r, far + OVER)]
+            loop = wound([*corners, (over, far + OVER)])
             across = Frame((0.0, 0.0, 0.0), (0.0, 0.0, 1.0), (0.0, 1.0, 0.0), (-1.0, 0.0, 0.0))
             ramp = through([loop], across, -(x + 2 * r), -(x - 2 * r))
-        solids.append(Intersection(Union(tuple(mine)), ramp))
+        solids.append(Intersection(column, ramp))
     if not solids:
         return []
     return [Intersection(Union(tuple(solids)), slide.outline(0.0))]
 
 
-def _behind(left: bool, foot: float, far: float, near: float, wide: float) -> list[Vec2]:
-    """The corners of a ramp's outline within its wall, so that column and wall are one."""
-    edge = 0.0 if left else wide
-    return [(edge, far), (edge, near)] if abs(edge - foot) > 1e-6 else []
+def _column(x: float, z: float, r: float, left: float | None, right: float | None, above: float | None) -> Loop:
+    """The outline of a column round (x, z) with webs as broad as it to a wall on the left or the right and to one above it, where there is one. Drawn in one: a web
+    touches the column along a line, which no kernel joins well."""
+    half, quarter = 1.0, tan(pi / 8)
+    wall = min(left, x - r - OVER / 4) if left is not None else None
+    wall = max(right, x + r + OVER / 4) if right is not None and wall is None else wall
+    top = max(above, z + r + OVER / 4) if above is not None else None
+    beside = left is not None
+    if wall is None and top is None:
+        return circle(x, z, 2 * r)
+    loop: list[tuple[float, float, float]]
+    if wall is None:
+        assert top is not None
+        loop = [(x - r, z, half), (x + r, z, 0.0), (x + r, top, 0.0), (x - r, top, 0.0)]
+    elif top is None and beside:
+        loop = [(wall, z - r, 0.0), (x, z - r, half), (x, z + r, 0.0), (wall, z + r, 0.0)]
+    elif top is None:
+        loop = [(x, z - r, 0.0), (wall, z - r, 0.0), (wall, z + r, 0.0), (x, z + r, half)]
+    elif beside:
+        corner = [(x + r, z, 0.0), (x + r, top, 0.0), (x - r, top, 0.0), (x - r, z + r, 0.0)]
+        loop = [(wall, z - r, 0.0), (x, z - r, quarter), *corner, (wall, z + r, 0.0)]
+    else:
+        corner = [(x + r, z + r, 0.0), (x + r, top, 0.0), (x - r, top, 0.0), (x - r, z, quarter)]
+        loop = [(x, z - r, 0.0), (wall, z - r, 0.0), (wall, z + r, 0.0), *corner]
+    return tuple((snap(p), snap(q), bulge) for p, q, bulge in loop)
 
 
 def _sleeve(slide: Slide, case: Case, tools: tuple[Solid, ...]) -> Solid:
@@ -353,9 +377,7 @@ def _tray(design: Design, slide: Slide, case: Case, tools: tuple[Solid, ...]) ->
     body = Move(body, slide.frame) if slide.frame != STILL else body
     holes: list[Solid] = []
     for j in case.joints:
-        holes.append(bore(j.at, j.along, j.clearance_mm, -t - OVER, OVER))
-        if j.head_depth_mm > 0:
-            holes.append(bore(j.at, j.along, j.head_d_mm, -t - OVER, j.head_depth_mm - t))
+        holes += [bore(j.at, j.along, j.clearance_mm, -t - OVER, OVER), *head_room(j)]
     walls = Difference(body, (*holes, *foot_seats(case), *tools))
     low, high = slide.frame.point((t + g, t / 2, 0)), slide.frame.point((w - t - g, far, 0))
     room = rect(min(low[0], high[0]), min(low[1], high[1]), max(low[0], high[0]), max(low[1], high[1]))

@@ -27,7 +27,7 @@ from rhombex.core.shell.lugs import Lugs, along_wall, lugs_of
 from rhombex.core.shell.posts import drilled
 from rhombex.core.shell.pull_tab import tab_hole
 from rhombex.core.shell.slide import PLATE, SLEEVE, TRAY, Slide, turned_face, wound
-from rhombex.core.shell.solids import OVER, bore, most_room, screw_hole
+from rhombex.core.shell.solids import OVER, bore, head_room, most_room, screw_hole
 from rhombex.core.space import STILL, Box, Vec2, Vec3
 from rhombex.core.workshop.printer import Printer
 
@@ -144,7 +144,7 @@ def _screw(
         boss=slide.frame.box(Box((x - r, stretch[0], 0.0), (x + r, stretch[1], z + lugs.high))),
         od_mm=lugs.side,
         through_mm=slide.floor,
-        sink_mm=0.0,  # a sheet is only drilled
+        sunk=False,  # a sheet is only drilled
         deep_mm=lugs.hole,
         holding=kind.joint_thread,
         length_mm=kind.floor_screw_mm,
@@ -217,9 +217,7 @@ def plate_body(slide: Slide, case: Case, tools: tuple[Solid, ...]) -> Solid:
         if j.into == PLATE:
             holes.append(screw_hole(j))
         elif j.holds == PLATE:
-            holes.append(bore(j.at, j.along, j.clearance_mm, -t - OVER, OVER))
-            if j.head_depth_mm > 0:
-                holes.append(bore(j.at, j.along, j.head_d_mm, -t - OVER, j.head_depth_mm - t))
+            holes += [bore(j.at, j.along, j.clearance_mm, -t - OVER, OVER), *head_room(j)]
     return Filled(Difference(body, (*holes, *tools)))
 
 

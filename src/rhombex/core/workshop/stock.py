@@ -12,6 +12,8 @@ from rhombex.core.trail import Frozen, Input, given, looked_up
 
 Item = Literal[
     "screw, socket cap",
+    "screw, button head",
+    "screw, countersunk",
     "screw, pan head",
     "heat-set insert",
     "nut",
@@ -28,6 +30,8 @@ _THREAD = r"(M2|M2\.5|M3|M4|#6-32)"
 _LENGTH = r"\d+(\.\d+)?"
 _SIZES: dict[Item, tuple[str, str]] = {
     "screw, socket cap": (rf"{_THREAD} x {_LENGTH}", "M3 x 10"),
+    "screw, button head": (rf"{_THREAD} x {_LENGTH}", "M3 x 10"),
+    "screw, countersunk": (rf"{_THREAD} x {_LENGTH}", "M3 x 10"),
     "screw, pan head": (rf"{_THREAD} x ({_LENGTH}|(\d+ )?\d+/\d+ in|\d+ in)", "#6-32 x 1/4 in"),
     "heat-set insert": (rf"{_THREAD} x {_LENGTH}", "M3 x 5.7"),
     "nut": (_THREAD, "M3"),
@@ -41,6 +45,8 @@ _SIZES: dict[Item, tuple[str, str]] = {
 }
 _PACK: dict[Item, str] = {
     "screw, socket cap": "screw",
+    "screw, button head": "screw",
+    "screw, countersunk": "screw",
     "screw, pan head": "screw",
     "heat-set insert": "insert",
     "nut": "nut",
