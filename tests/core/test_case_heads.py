@@ -165,7 +165,7 @@ def test_they_are_kinds_of_their_own_to_buy_and_to_turn(good_wren: Design) -> No
     a = headed(good_wren, "button head")
     (g,) = (g for g in a.joints if g.key == "case/lid")
     assert (g.head, tool_of(g)) == ("button head", "hexagon key 2")
-    assert {k.words for k in kinds_now(a.joints) if k.head == "button head"} == {"M3 x 10, button head"}
+    assert {k.words for k in kinds_now(a.joints) if k.head == "button head"} == {"M3 x 10 button head"}
     stock = (
         StockItem(item="screw, button head", size="M3 x 10", count=3),
         StockItem(item="screw, socket cap", size="M3 x 10", count=50),

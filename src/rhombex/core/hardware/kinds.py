@@ -68,7 +68,7 @@ def _listed(count: dict[Kind, int]) -> tuple[ScrewKind, ...]:
 
 def _seen(head: str) -> str:
     """What is said of a head besides the size: nothing of the usual ones."""
-    return f", {head}" if head in ("button head", "countersunk") else ""
+    return f" {head}" if head in ("button head", "countersunk") else ""
 
 
 def fewest_kinds(groups: tuple[JointGroup, ...], stock: tuple[StockItem, ...] = ()) -> Fewest:
