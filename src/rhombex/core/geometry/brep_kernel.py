@@ -42,6 +42,9 @@ class BrepError(RuntimeError):
     """The B-rep kernel could not make a valid solid."""
 
 
+FUZZY_MM = 1e-5  # nearer to one another faces and edges are one: webs that touch a boss along a line fell out of unions, or made shapes that are not valid
+
+
 def _wire(loop: r.Loop, z: float = 0.0) -> Any:
     make = BRepBuilderAPI_MakeWire()
     n = len(loop)
@@ -97,6 +100,7 @@ def _boolean(op: Any, args: list[Any], tools: list[Any], what: str) -> Any:
     op.SetTools(_list(tools))
     op.SetRunParallel(False)
     op.SetNonDestructive(True)  # what is remembered stays as it is
+    op.SetFuzzyValue(FUZZY_MM)
     op.Build()
     if not op.IsDone() or op.Shape().IsNull():
         raise BrepError(f"the {what} failed")

@@ -1,8 +1,9 @@
-"""Round corners and slots in the mesh: as large as they are drawn, so that mesh and B-rep agree in small parts too."""
+"""Meshes and B-reps of the same recipes are as large as one another: round corners, slots, webs that only touch what they join."""
 
 from __future__ import annotations
 
 from math import pi
+from random import Random
 
 import pytest
 from shapely import Polygon
@@ -16,6 +17,8 @@ from rhombex.core.geometry import brep_kernel, mesh_kernel
 from rhombex.core.geometry.recipe import Loop, loop_points, rounded
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import curlew, wren
+
+from ..made import random_design
 
 
 @pytest.mark.parametrize("r", [0.3, 2.0, 8.0, 30.0])
@@ -56,3 +59,12 @@ def test_steps_of_sleeves_and_slim_posts_are_as_large_as_their_meshes(
         shape = brep_kernel.evaluate(recipe)
         assert brep_kernel.volume(shape) == pytest.approx(mesh.volume(), rel=1e-4), name
         assert len(brep_kernel.solids(shape)) == mesh_kernel.bodies(mesh), name
+
+
+@pytest.mark.parametrize("seed", ["24/11", "24/87", "23/74", "23/57", "24/92", "step/49"])
+def test_steps_of_random_designs_are_as_large_as_their_meshes(seed: str) -> None:
+    """Designs whose parts lost a ledge, posts or all of themselves in their STEP, or gained what was cut off, until faces that all but touch were one."""
+    a = analyse(random_design(Random(seed)), ARCHIVE_WORKSHOP, "none")
+    for name, recipe in a.recipes.items():
+        mesh = mesh_kernel.evaluate(recipe, mesh_kernel.FILE_TOL)
+        assert brep_kernel.volume(brep_kernel.evaluate(recipe)) == pytest.approx(mesh.volume(), rel=2e-4), name
