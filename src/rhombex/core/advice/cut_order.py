@@ -64,15 +64,10 @@ def _price(a: Analysis, parts: list[PartCuts]) -> float:
     before: list[Cut] = []
     for c in sorted(a.cuts, key=lambda c: a.design.turn_to_cut(c.part)):
         if any(c is p for p in parts):
-            plan = _to_cut(a, c, in_line_of(before)).plan()
+            plan = _to_cut(a, c, _lines(tuple(before))).plan()
             total += plan.price if plan else 0.0
         before += c.cuts
     return total
-
-
-def in_line_of(cuts: list[Cut]) -> Lines:
-    """Where a cut of another part would be in line with these."""
-    return _lines(tuple(cuts))
 
 
 def _lines(cuts: tuple[Cut, ...]) -> Lines:

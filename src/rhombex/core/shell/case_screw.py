@@ -25,6 +25,8 @@ from rhombex.core.space import Box, Vec3
 from rhombex.core.workshop.printer import Printer
 
 THREAD: Thread = "M3"
+CAP_MM = 1.2  # of plastic beyond a hole's end; common practice
+SPAN_MM = 160.0  # an edge longer than this between two screws gapes; common practice
 TURN_MM = 0.5  # more thread than the least where the head is sunk for it: a turn
 
 
@@ -52,17 +54,20 @@ def case_screw(
     usual: Mapping[str, Direction] = NO_SIDES,
     of_sheet: bool = False,
     inside: bool = False,
+    gap_mm: float = 0.0,
 ) -> Joint:
     """A screw of the case. `through_mm`: what it passes from the outside to where the two parts meet; `sunk`: whether its head is sunk
     there, as deep as the wall takes it; `deep_mm`: its hole, or all that is under the joint where it goes right through. `length_mm` of None lets the stack choose; `path`: the field of the construction that says otherwise;
     `slot`: the way in which a captive nut's slot is open; `deeper`: where no stock screw fits the stack its head is sunk as deep as one asks for, if a driver reaches it there; `usual`: the side that the parts usually lie on; `of_sheet`: what it holds is cut from sheet, in which a hole is as wide
-    as it is drawn; `inside`: its head is not seen, and a socket cap."""
+    as it is drawn; `inside`: its head is not seen, and a socket cap; `gap_mm`: of what it passes the air behind the wall."""
     axis = next(i for i in range(3) if along[i])
     free = clearance_mm(THREAD)
     if not of_sheet:
         free += round_hole(design, printer, (holds,), axis, free, usual)[0].value
     head = (
-        "socket cap" if inside or holding == "threaded rod" else _head(design.shell.heads, through_mm, free, of_sheet)
+        "socket cap"
+        if inside or holding == "threaded rod"
+        else _head(design.shell.heads, through_mm - gap_mm, free, of_sheet)
     )
     sink_mm = sunk_mm(THREAD, head, through_mm) if sunk else 0.0
     passed = grip = through_mm - sink_mm
@@ -123,9 +128,9 @@ def case_screw(
     )
 
 
-def _head(wanted: CaseHead, through_mm: float, free_mm: float, of_sheet: bool) -> CaseHead:
+def _head(wanted: CaseHead, wall_mm: float, free_mm: float, of_sheet: bool) -> CaseHead:
     """The head that is wanted; where a countersink would leave too little of a wall, or would be cut into sheet, which is only drilled, a button head."""
-    if wanted == "countersunk" and (of_sheet or through_mm < cone_mm(THREAD, free_mm) + LEFT_MM):
+    if wanted == "countersunk" and (of_sheet or wall_mm < cone_mm(THREAD, free_mm) + LEFT_MM):
         return "button head"
     return wanted
 

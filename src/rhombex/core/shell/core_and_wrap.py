@@ -16,7 +16,7 @@ from rhombex.core.fit.bead import line_width_mm
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.geometry.recipe import Difference, Filled, Intersection, Loop, Solid, Union, block, prism, rounded
 from rhombex.core.shell.box import box_faces, inner_radius_mm, side_seat
-from rhombex.core.shell.case_screw import case_screw
+from rhombex.core.shell.case_screw import CAP_MM, SPAN_MM, case_screw
 from rhombex.core.shell.core_of_sheet import (
     CORE,
     LUG,
@@ -36,9 +36,7 @@ from rhombex.core.shell.solids import OVER, bore, head_room
 from rhombex.core.space import Box, Face, Vec2
 from rhombex.core.workshop.printer import Printer
 
-CAP_MM = 1.2  # of plastic beyond a hole's end; common practice
 LIP_LINES = 3  # lines across the rim that the wrap is centred by
-SPAN_MM = 160.0  # a wall longer than this between two screws gapes; common practice
 
 
 def _lip(design: Design, kind: CoreAndWrap, printer: Printer) -> tuple[float, float, float]:
@@ -224,6 +222,7 @@ def _screws(
                     od_mm=od,
                     through_mm=grip,
                     sunk=False,
+                    gap_mm=gap,
                     deep_mm=deep,
                     holding=kind.joint_thread,
                     length_mm=kind.wrap_screw_mm,

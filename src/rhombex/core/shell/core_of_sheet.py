@@ -9,7 +9,7 @@ from rhombex.core.constructions import CoreAndWrap
 from rhombex.core.design import Design
 from rhombex.core.fit.joints import hole_depth_mm
 from rhombex.core.geometry.recipe import Difference, Filled, Solid, block, prism, rounded
-from rhombex.core.shell.case_screw import THREAD, case_screw
+from rhombex.core.shell.case_screw import CAP_MM, THREAD, case_screw
 from rhombex.core.shell.feet import foot_seats
 from rhombex.core.shell.posts import drilled
 from rhombex.core.shell.solids import OVER, bore, most_room, screw_hole
@@ -17,7 +17,6 @@ from rhombex.core.space import Box, Vec2, Vec3
 from rhombex.core.workshop.printer import Printer
 
 CORE, WRAP, LUG = "core", "wrap", "lug-"
-CAP_MM = 1.2  # of plastic beyond a hole's end; common practice
 UNDER_MM = 0.5  # under the wrap's top
 UP: Vec3 = (0.0, 0.0, 1.0)
 

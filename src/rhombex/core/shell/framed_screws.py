@@ -8,7 +8,7 @@ from rhombex.core.case import Joint
 from rhombex.core.design import Design
 from rhombex.core.fit.joints import hole_depth_mm, hole_mm
 from rhombex.core.shell.bent import FACES, Bent
-from rhombex.core.shell.case_screw import case_screw
+from rhombex.core.shell.case_screw import CAP_MM, case_screw
 from rhombex.core.shell.framing import FLOOR, Corner, Framing, cover_name, sides_of
 from rhombex.core.shell.magnets import HEAD_MM, along_mm, deep_mm
 from rhombex.core.shell.places import slots
@@ -16,7 +16,6 @@ from rhombex.core.space import Box, Face, Vec2, Vec3, normal_axis
 from rhombex.core.workshop.printer import Printer
 
 BOSS_MM = 3.2  # half of what is kept round a screw: its head, M3, with a hair; from ISO 7380
-CAP_MM = 1.2  # of plastic beyond a hole's end; common practice
 TWO_SCREWS_MM = 60.0  # a cover higher than this has two screws on each beam; common practice
 
 

@@ -13,7 +13,7 @@ from rhombex.core.constructions import THROUGH, TwoHalves
 from rhombex.core.design import Design, VentField
 from rhombex.core.fit.joints import boss_od_mm, core_mm, hole_depth_mm
 from rhombex.core.shell.brackets import PRESSED, room_beside_mm
-from rhombex.core.shell.case_screw import case_screw
+from rhombex.core.shell.case_screw import SPAN_MM, case_screw
 from rhombex.core.shell.magnets import least_boss_mm
 from rhombex.core.shell.places import Rect, first_free, slots
 from rhombex.core.shell.rim import Rim
@@ -22,7 +22,6 @@ from rhombex.core.space import Box, Vec2
 from rhombex.core.workshop.printer import Printer
 
 WANTED_OVERLAP_MM = 1.0  # how far a boss is sunk into the wall beside it
-SPAN_MM = 160.0  # a rim longer than this between two screws gapes; common practice
 
 
 def _within_corners(p: Vec2, w: float, d: float, radius: float, inset: float) -> bool:

@@ -8,12 +8,10 @@ from rhombex.core.constructions import Holding, Material
 from rhombex.core.design import Design
 from rhombex.core.fit.joints import boss_od_mm, clearance_mm, hole_depth_mm
 from rhombex.core.reference import val
-from rhombex.core.shell.case_screw import THREAD
+from rhombex.core.shell.case_screw import CAP_MM, SPAN_MM, THREAD
 from rhombex.core.shell.places import Rect, first_free, slots
 from rhombex.core.space import Vec2
 
-CAP_MM = 1.2  # of plastic beyond a hole's end; common practice
-SPAN_MM = 160.0  # an edge longer than this between two screws gapes; common practice
 END_SHARE = 0.18  # of the wall that the outer lugs stand from its ends; common practice
 
 

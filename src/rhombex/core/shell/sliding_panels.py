@@ -34,7 +34,7 @@ from rhombex.core.geometry.recipe import (
 )
 from rhombex.core.reference import val
 from rhombex.core.shell.box import box_faces, side_seat
-from rhombex.core.shell.case_screw import case_screw
+from rhombex.core.shell.case_screw import CAP_MM, case_screw
 from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.lifts import lift_of_lid
 from rhombex.core.shell.magnets import beside_beams_mm, in_place_of, lifts_cut, pockets, ribs
@@ -49,7 +49,6 @@ POSTS = ("post-1", "post-2", "post-3", "post-4")  # of a floor of sheet: front l
 SIDES: tuple[Face, ...] = ("front", "back", "left", "right")
 TONGUE_MM = 4.0  # how far a panel's edge runs behind the posts; common practice
 TOP_TRAVEL_MM = 40.0
-CAP_MM = 1.2  # of plastic beyond a hole's end; common practice
 # a panel is printed with its tongues on the bed: on its inner face
 _INNER: dict[Face, Direction] = {"front": "back", "back": "front", "left": "right", "right": "left"}
 

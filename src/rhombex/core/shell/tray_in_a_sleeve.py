@@ -36,7 +36,7 @@ from rhombex.core.geometry.recipe import (
     through,
 )
 from rhombex.core.shell.box import Clear, box_faces, seat_of, side_seat
-from rhombex.core.shell.case_screw import case_screw
+from rhombex.core.shell.case_screw import CAP_MM, SPAN_MM, case_screw
 from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.places import Rect, first_free, slots
@@ -49,8 +49,6 @@ from rhombex.core.shell.tray_of_sheet import floor_screws, plate_body, plate_par
 from rhombex.core.space import FACES, STILL, Box, Face, Frame, Vec2, Vec3, face_frame, face_origin
 from rhombex.core.workshop.printer import Printer
 
-CAP_MM = 1.2  # of plastic beyond a hole's end; common practice
-SPAN_MM = 160.0  # a plate's edge longer than this between two screws gapes; common practice
 _OPPOSITE: dict[Face, Direction] = {"front": "back", "right": "left", "back": "front", "left": "right"}
 _OUT: dict[Face, Direction] = {"front": "front", "right": "right", "back": "back", "left": "left"}
 
