@@ -398,6 +398,14 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         lambda d: (heavy_drive(9000), CarryBy(handle=Handle(at_mm=(82, 110), bar_mm=8, deep_mm=8))),
         None,
     ),
+    "handle-parts-at-seam": (
+        lambda d: (
+            heavy_drive(9000),
+            CarryBy(handle=Handle(at_mm=(82, 110))),
+            PutCut(cut=PinnedCut(part="handle", axis="x", at_mm=82)),
+        ),
+        5 * 18 * 16**2 / 6000,
+    ),
     "handle-tears-off": (lambda d: (heavy_drive(9000), CarryBy(handle=Handle(at_mm=(82, 110)))), None),
     "handle-hangs-askew": (lambda d: (CarryBy(handle=Handle(at_mm=(82, 20))),), None),
     "handle-bends-top": (

@@ -9,7 +9,7 @@ import pytest
 from rhombex.core.apply import apply
 from rhombex.core.concerns.registry import SETTLED, Finding
 from rhombex.core.constructions import Hinge, SlidingPanels, Snaps
-from rhombex.core.design import Adapter, Design, Handle, Panel, Placement
+from rhombex.core.design import Adapter, Design, Handle, Panel, PinnedCut, Placement
 from rhombex.core.edits import (
     Add,
     Blow,
@@ -20,6 +20,7 @@ from rhombex.core.edits import (
     HoldBySnaps,
     MoveWall,
     PutAdapter,
+    PutCut,
     PutLead,
     PutPanel,
     PutRibs,
@@ -153,6 +154,18 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
         1005,
         1040,
         "weigh",
+    ),
+    # 3.84 N m x 4 / 0.131 / 3 = 39.08 N / (9.81 x 2) = 1.992 kg, of which 0.33 are not the drive
+    (
+        "handle-parts-at-seam",
+        lambda d, x: (
+            heavy_drive(x),
+            CarryBy(handle=Handle(at_mm=(82, 110))),
+            PutCut(cut=PinnedCut(part="handle", axis="x", at_mm=82)),
+        ),
+        1620,
+        1700,
+        "stop",
     ),
     # 414.1 N / (9.81 x 2 x 3) = 7.04 kg, of which 0.32 are not the drive
     ("handle-tears-off", lambda d, x: (heavy_drive(x), CarryBy(handle=Handle(at_mm=(82, 110)))), 6670, 6760, "weigh"),

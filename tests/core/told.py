@@ -555,6 +555,16 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         ("Make the bar 16 mm high", "Take the handle off"),
     ),
     # 2 x pi / 4 (5.5^2 - 3.56^2) x 15 MPa; 9.32 kg x 9.81 x 2 x 3
+    # 5 MPa x 18 x 16^2 / 6; 9.3 kg x 9.81 x 2 x 131 / 4 x 3
+    "handle-parts-at-seam": (
+        "stop",
+        3.84,
+        "at least",
+        17.9687,
+        1,
+        "The handle parts at its seam when the case is lifted",
+        ("Leave the handle whole", "Take the handle off"),
+    ),
     "handle-tears-off": (
         "weigh",
         414.1006,

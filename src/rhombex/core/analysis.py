@@ -173,12 +173,14 @@ def _parts(
             raise DesignError(part.name, "nothing is left of it once everything is cut away")
         if whole or part.sheet is not None:  # what is bought comes on no bed
             return recipe, None
-        cuts = (*elsewhere, *(c for p in parts for c in p.cuts.cuts))
+        cuts = (*elsewhere, *(c for p in parts if p.cuts.part in in_place for c in p.cuts.cuts))
+        cuts = cuts if part.in_place else ()
         return recipe, cut_part(
             design, printer, built.case, things, openings, part, recipe, cuts, built.on_bed.get(part.name)
         )
 
     in_turn = [p for p in built.case.parts if only in (None, p.name)]
+    in_place = {p.name for p in in_turn if p.in_place}
     place = {p.name: k for k, p in enumerate(in_turn)}
     for part in sorted(in_turn, key=lambda p: design.turn_to_cut(p.name)):
         found = faults.attempt("part", part.name, partial(made, part), None)

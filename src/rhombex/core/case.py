@@ -490,10 +490,33 @@ class Flat(Frozen):
     flat: bool
 
 
+class Bar(Frozen):
+    """How wide a bar is along axis `across`, where what joins its pieces takes all of it. `solid`: nothing runs along it, so that a pin finds room in its middle."""
+
+    across: int
+    lo_mm: float
+    hi_mm: float
+    solid: bool = True
+
+    @property
+    def wide_mm(self) -> float:
+        """Its width."""
+        return self.hi_mm - self.lo_mm
+
+
+class Kept(Frozen):
+    """What a part has that is none of the case's openings: where it is, what it is, and whether a cut through it only costs (`soft`)."""
+
+    why: str
+    box: Box
+    soft: bool = False
+
+
 class Seat(Frozen):
     """Where dowels can sit in a part that is cut: on the plate across `axis` between its outer face at `outer_mm` and its inner face at
     `inner_mm`, `edge_mm` clear of the cavity's sides, or `upright_mm` of floor and top. `bare`: nothing may stand on its inner face, since the part lies on it or something slides along
-    it. `far_mm`: from where to where the wall opposite is, where what joins the plate goes through that one too."""
+    it. `far_mm`: from where to where the wall opposite is, where what joins the plate goes through that one too. `bar`: it is no plate but so slim that
+    what joins it lies within. `alone`: it is in no room of the case, and what joins it may be anywhere on it."""
 
     outer_mm: float
     inner_mm: float
@@ -502,6 +525,8 @@ class Seat(Frozen):
     bare: bool = False
     far_mm: Vec2 | None = None
     upright_mm: float | None = None
+    bar: Bar | None = None
+    alone: bool = False
 
     def clear_mm(self, axis: int) -> float:
         """How far from the cavity's sides along an axis of the case."""
@@ -586,7 +611,8 @@ class Part(Frozen):
     warm. `seat`: the plate that cuts to the bed run across and that holds what joins the pieces; without it the part is not cut. `side_seat`: a wall
     that it is cut across where it stands too tall for the bed. `shown`: what its outer face shows if it lies as usual. `bodies`: of how many it is,
     like tubes that are printed side by side. `in_place`: its recipe stands where it belongs in the case; a panel drawn by hand has no place. `ribbed`:
-    the face that it closes whole, where ribs may stand on its inside. `rides`: the part that it comes to its place with, and with what that one carries."""
+    the face that it closes whole, where ribs may stand on its inside. `rides`: the part that it comes to its place with, and with what that one carries. `only`:
+    the axes that it may be cut across, where these are not all. `kept`: what cuts keep off besides all that the case has in it."""
 
     name: str
     size_mm: Vec3 | None
@@ -602,6 +628,14 @@ class Part(Frozen):
     sheet: Sheet | None = None
     ribbed: str = ""
     rides: str = ""
+    only: tuple[int, ...] | None = None
+    kept: tuple[Kept, ...] = ()
+
+    @property
+    def bar(self) -> Bar | None:
+        """That it is a bar, however it is cut."""
+        seat = self.side_seat or self.seat
+        return seat.bar if seat else None
 
 
 class Case(Frozen):

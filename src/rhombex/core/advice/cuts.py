@@ -14,11 +14,11 @@ from rhombex.core.cuts.bed import usable_bed
 from rhombex.core.cuts.bends import shares
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.holding import SeamHold
-from rhombex.core.cuts.joins import hold_of, joins_of, usual_join
+from rhombex.core.cuts.joins import hold_of, joins_of, least_holds, usual_join
 from rhombex.core.cuts.made import plan_of
 from rhombex.core.cuts.pieces import PartCuts, Piece, cells_of, slant_of, wanted_holds
 from rhombex.core.cuts.places import END_MM, STEP_MM, CutPlace, in_line, kept_apart, places_of, priced
-from rhombex.core.cuts.plan import PINS, ToCut
+from rhombex.core.cuts.plan import ToCut
 from rhombex.core.cuts.shows import shown
 from rhombex.core.cuts.strips import INDEX, NAMES, Axis, Strip, crossed, strips
 from rhombex.core.cuts.turned import Line, line_of
@@ -167,7 +167,9 @@ def way_of(a: Analysis, c: PartCuts, seat: Seat, name: Axis) -> CutWay:
 
 def _lines(a: Analysis, c: PartCuts, axis: Axis) -> tuple[Vec2, ...]:
     """Where it would be in line with cuts of the other parts."""
-    return in_line((x for o in a.cuts if o.part != c.part for x in o.cuts), axis)
+    if not a.case.part(c.part).in_place:
+        return ()
+    return in_line((x for o in a.cuts if o.part != c.part and a.case.part(o.part).in_place for x in o.cuts), axis)
 
 
 def _once_more(a: Analysis, c: PartCuts, way: CutWay) -> OneMore | None:
@@ -193,7 +195,9 @@ def _level(a: Analysis, c: PartCuts, seat: Seat) -> OneMore | None:
     axis, hold = NAMES[part.seat.axis], hold_of(usual_join(beside, c.joined), beside)
     extent = Box(c.lo_mm, c.hi_mm)
     lines = _lines(a, c, axis)
-    prices = places_of(a.design, a.case, a.things, a.openings, c.part, extent, axis, beside, hold, PINS, (), lines)
+    prices = places_of(
+        a.design, a.case, a.things, a.openings, c.part, extent, axis, beside, hold, least_holds(beside), (), lines
+    )
     return _once_more(a, c, CutWay(axis=axis, strips=(), prices=prices))
 
 

@@ -47,7 +47,7 @@ def reasons(
     a: Analysis, c: PartCuts, seat: Seat, ways: tuple[CutWay, ...], more: tuple[OneMore, ...]
 ) -> tuple[Reason, ...]:
     """All reasons that a part gives which is one piece now. One that is cut already has its pieces, and what may be done with each is at Print plan."""
-    if c.cuts or c.no_place or len(c.pieces) != 1:
+    if c.cuts or c.no_place or len(c.pieces) != 1 or seat.bar:
         return ()
     return (*_faces(a, c, ways), *_filaments(a, c, more), *_ends(a, c, seat, ways))
 

@@ -84,6 +84,28 @@ def stress(a: Analysis, bow: Bow, pull_n: float) -> tuple[Trail, Trail]:
     return found, borne
 
 
+def seam_nm(a: Analysis, bow: Bow, at_mm: float, pull_n: float) -> tuple[Trail, Trail]:
+    """What parts a seam of the bar, N m, by its glue alone, and what bends it as the case is lifted, as of a bar on two supports: a seam is no clamp."""
+    glue, i = ref("printing.feature.glue_low"), 0 if bow.runs == "x" else 1
+    long = bow.grip_mm + bow.foot_mm
+    near = long / 2 - abs(at_mm - bow.middle[i])
+    bears = Trail(
+        value=glue.value * bow.deep_mm * bow.bar_mm**2 / 6000,
+        unit="N m",
+        formula="strength of glue x b h^2 / 6",
+        inputs=(looked_up("glued, at least", glue), given("b", bow.deep_mm), given("h", bow.bar_mm)),
+        source=str(glue),
+    )
+    bends = Trail(
+        value=pull_n * near / 2000,
+        unit="N m",
+        formula="F x / 2, on two supports with its load in the middle",
+        inputs=(given("F", pull_n, "N", "lifted with a jerk"), given("x", near, "mm", "from the nearer foot")),
+        source="beam on two supports, load in its middle (Roark; Timoshenko)",
+    )
+    return bears, bends
+
+
 _SIDES = {"x": ("front", "back"), "y": ("left", "right")}
 
 

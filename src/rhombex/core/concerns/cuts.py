@@ -37,9 +37,10 @@ from rhombex.core.cuts.pieces import (
 from rhombex.core.cuts.strips import INDEX, strips
 from rhombex.core.cuts.turned import line_of
 from rhombex.core.design import PinnedCut
-from rhombex.core.edits import Construct, FreeCuts, JoinCuts, LayPart, PutCuts, Set
+from rhombex.core.edits import Construct, FreeCuts, JoinCuts, LayPart, PutCuts, PutPanel, Set
 from rhombex.core.memo import Memo
 from rhombex.core.reference import ref
+from rhombex.core.shell.handle import HANDLE
 from rhombex.core.shell.offers import usual
 from rhombex.core.space import FACES, Box, Face
 from rhombex.core.trail import given
@@ -191,7 +192,7 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
                     for p in a.workshop.printers
                     if p.bed_mm[0] > a.printer.bed_mm[0] and (c.seat is not None or _whole_on(a, c, p))
                 )[:2],
-                *_as_covers(a),
+                *(_as_covers(a) if a.case.part(c.part).in_place else ()),
             ),
         )
 
@@ -239,7 +240,7 @@ def seam_too_weak(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 14: a seam where the load is greatest: what bends it parts it."""
     for c in a.cuts:
         seat = c.seat
-        if seat is None or c.part not in a.recipes:
+        if seat is None or c.part not in a.recipes or c.part == HANDLE:  # that bears more than a hand's weight
             continue
         for k, cut in enumerate(c.cuts, 1):
             holds = seam_hold(a.design, a.case, a.things, c, cut, seat, a.recipes[c.part])
@@ -305,6 +306,8 @@ TO_SPARE = 1.03  # pins and dovetails take a larger share of a thicker face
 def _thicker(a: Analysis, c: PartCuts, seat: Seat, times: float) -> tuple[Remedy, ...]:
     """The plate of a seam so thick that it bears so many times as much: its face resists bending with the square of its thickness."""
     s, low = a.design.shell, min(seat.outer_mm, seat.inner_mm)
+    if seat.alone or seat.bar is not None:
+        return _thicker_alone(a, c, seat, times)
     field, now, what = ("wall_mm", s.wall_mm, "walls")
     if seat.axis == 2:
         top = low > a.case.cavity.centre[2]
@@ -313,6 +316,29 @@ def _thicker(a: Analysis, c: PartCuts, seat: Seat, times: float) -> tuple[Remedy
     if abs(abs(seat.outer_mm - seat.inner_mm) - now) > 0.01 or need > THICKEST_MM:
         return ()
     return (Remedy(label=f"Make the {what} {need:g} mm thick", edits=(Set(path=f"shell.{field}", value=need),)),)
+
+
+def _thicker_alone(a: Analysis, c: PartCuts, seat: Seat, times: float) -> tuple[Remedy, ...]:
+    """As `_thicker`, of a panel drawn by hand or of the beams of a frame, whose seams bear with the cube of their width."""
+    panel = next((p for p in a.design.panels if p.id == c.part), None)
+    if panel is not None:
+        need = up(panel.thick_mm * sqrt(times) * TO_SPARE)
+        thicker = PutPanel(panel=panel.model_copy(update={"thick_mm": need}))
+        return (
+            (Remedy(label=f"Make the {panel.name} {need:g} mm thick", edits=(thicker,)),) if need <= THICKEST_MM else ()
+        )
+    if a.case.kind != "frame and covers" or seat.bar is None:
+        return ()
+    need = up(seat.bar.wide_mm * times ** (1 / 3) * TO_SPARE)
+    return (
+        (
+            Remedy(
+                label=f"Make the beams {need:g} mm thick", edits=(Set(path="shell.construction.beam_mm", value=need),)
+            ),
+        )
+        if need <= THICKEST_MM
+        else ()
+    )
 
 
 def _borne(a: Analysis, c: PartCuts, cut: Cut, seat: Seat) -> float | None:

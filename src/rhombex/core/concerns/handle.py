@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import ceil
+from math import ceil, floor
 
-from rhombex.core.advice.handle import askew_deg, gap_mm, links, load, places, section_mm3, stress
+from rhombex.core.advice.handle import askew_deg, gap_mm, links, load, places, seam_nm, section_mm3, stress
 from rhombex.core.advice.panels import panels
 from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.concerns.standing import weighed
 from rhombex.core.constructions import MAGNET_KINDS
+from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.design import Handle
-from rhombex.core.edits import CarryBy, HoldByMagnets, HoldBySnaps, PrintPart, Set
+from rhombex.core.edits import CarryBy, FreeCuts, HoldByMagnets, HoldBySnaps, PrintPart, Set
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.handle import HANDLE, bow_of, outline_of, over_mm, tops_under
 from rhombex.core.space import Vec2
@@ -112,6 +113,46 @@ def handle_breaks(a: Analysis, say: Maker) -> Iterator[Finding]:
         subjects=(HANDLE, "bar"),
         remedies=(*remedies, OFF),
     )
+
+
+@concern("handle-parts-at-seam", "cuts", settled=True)
+def handle_parts_at_seam(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 16: a handle of two pieces parts where they are glued when the case is lifted."""
+    bow, h = a.case.handle, a.design.shell.handle
+    c = next((c for c in a.cuts if c.part == HANDLE), None)
+    if bow is None or h is None or c is None:
+        return
+    pull, safety = load(weighed(a)[0]), ref("limits.carry.safety")
+    for cut in c.cuts:
+        bears, bends = seam_nm(a, bow, cut.at_mm, pull.value)
+        wanted = bends.value * safety.value
+        if bears.value >= wanted:
+            continue
+        whole = Remedy(label="Leave the handle whole", edits=(FreeCuts(part=HANDLE),))
+        yield say(
+            "stop",
+            "The handle parts at its seam when the case is lifted",
+            measured=bears.value,
+            limit=wanted,
+            unit="N m",
+            how=bears.formula,
+            of=(*bears.inputs, *bends.inputs, looked_up("safety", safety)),
+            reason=f"{pull.value:.0f} N, the case lifted with a jerk, bend the seam by {bends.value:.1f} N m; its glue bears {bears.value:.1f}, and somebody's "
+            "foot is under it.",
+            source=f"{bends.source}; {safety}",
+            subjects=(HANDLE, "seam"),
+            remedies=(*((whole,) if cut.pinned else ()), *_shorter(a, h, c), OFF),
+        )
+
+
+def _shorter(a: Analysis, h: Handle, c: PartCuts) -> tuple[Remedy, ...]:
+    """A handle that the bed takes whole, where the hand still finds room."""
+    least = float(Handle.model_fields["grip_mm"].metadata[0].ge)
+    grip = float(floor(h.grip_mm - c.over_mm))
+    if c.over_mm <= 0 or grip < least:
+        return ()
+    less = h.model_copy(update={"grip_mm": grip})
+    return (Remedy(label=f"Make it {grip:g} mm long for the hand", edits=(CarryBy(handle=less),)),)
 
 
 @concern("handle-tears-off", "shell", settled=True)

@@ -41,12 +41,20 @@ _blocked: MemoOfThese[NDArray[np.float64]] = MemoOfThese(200)
 def _in_the_way(
     case: Case, things: tuple[Thing, ...], openings: Openings, part: PartName, in_plate: bool
 ) -> NDArray[np.float64]:
-    blocked = [b.box.grown(0.5) for t in things for b in t.solids]
-    blocked += [m.box for m in case.mounts]
-    blocked += [p.box for p in case.props] + [h.room for h in case.hooks]
-    blocked += [x.box for x in case.ribs]
-    blocked += [b.boss for b in case.kept_whole]
-    side, room = case.pillar_mm, case.cavity
+    own = next((p for p in case.parts if p.name == part), None)
+    blocked = [k.box for k in own.kept] if own else []
+    within = own is not None and (own.bar is not None or not own.in_place)  # nothing stands in a bar but its screws
+    if within:
+        blocked += [b.boss for b in case.kept_whole if part in (b.holds, b.into)]
+        side, in_plate = 0.0, True
+    else:
+        blocked += [b.box.grown(0.5) for t in things for b in t.solids]
+        blocked += [m.box for m in case.mounts]
+        blocked += [p.box for p in case.props] + [h.room for h in case.hooks]
+        blocked += [x.box for x in case.ribs]
+        blocked += [b.boss for b in case.kept_whole]
+        side = case.pillar_mm
+    room = case.cavity
     if side > 0:
         xs, ys = (room.lo[0], room.hi[0] - side), (room.lo[1], room.hi[1] - side)
         blocked += [Box((x, y, room.lo[2]), (x + side, y + side, room.hi[2])) for x in xs for y in ys]
@@ -166,7 +174,11 @@ def stretches_of(case: Case, seat: Seat, hold: Hold, extent: Box, i: int, others
 
 def _room(case: Case, seat: Seat, extent: Box, j: int, half: float) -> Vec2:
     """From where to where along axis j the middle of a block may stand."""
+    if seat.bar is not None:
+        return (middle := (seat.bar.lo_mm + seat.bar.hi_mm) / 2), middle
     edge = half + seat.clear_mm(j) + 0.5
+    if seat.alone:
+        return extent.lo[j] + edge, extent.hi[j] - edge
     return max(case.cavity.lo[j], extent.lo[j]) + edge, min(case.cavity.hi[j], extent.hi[j]) - edge
 
 
@@ -190,7 +202,7 @@ class Along:
         up, clear = up_of(seat), hold.clear_mm
         self._centre, reach = seat.outer_mm + up * hold.centre_mm, seat.outer_mm + up * hold.reach_mm
         z0, z1 = (seat.inner_mm, reach) if up > 0 else (reach, seat.inner_mm)
-        if hold.in_plate:
+        if hold.in_plate or seat.bar is not None:
             z0, z1 = min(seat.inner_mm, seat.outer_mm) - 0.1, max(seat.inner_mm, seat.outer_mm) + 0.1
         heights = [(z0, max(z1, z0 + 0.1))]
         if seat.far_mm:

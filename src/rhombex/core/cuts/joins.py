@@ -4,7 +4,7 @@ or the glued faces alone."""
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import floor
 from typing import ClassVar, Literal, get_args
 
@@ -43,6 +43,7 @@ STEP_MOST_MM = 8.0  # that a tongue or a lap reaches, however thick the plate is
 SKIN_MM = 1.2  # of plastic between an insert's hole and the outer face, and behind a magnet; common practice
 GRADE: Grade = "N42"  # of the magnets of a seam
 THROUGH: JoinKind = "rods through all pieces"
+ROUND_A_PIN_MM = 1.4  # of plastic, at the least; common practice
 LEAST_THICK_MM: dict[JoinKind, float] = {"tongue and groove": 2.8, "half-lap": 2.4}  # of a plate; common practice
 
 
@@ -209,8 +210,12 @@ class Steps(Hold):
 
 
 def hold_of(kind: JoinKind, seat: Seat) -> Hold | None:
-    """What stands along a cut in a plate; None for glue alone. Round a pin's hole stays at least 1.4 mm of plastic (common practice)."""
-    return _hold(kind, thick_mm(seat))
+    """What stands along a cut in a plate, or in a bar, one in all its width; None for glue alone."""
+    hold = _hold(kind, thick_mm(seat))
+    if hold is None or seat.bar is None:
+        return hold
+    thick = thick_mm(seat)
+    return replace(hold, block_mm=seat.bar.wide_mm, centre_mm=thick / 2, reach_mm=thick)
 
 
 def thick_mm(seat: Seat) -> float:
@@ -222,12 +227,30 @@ def joins_of(seat: Seat) -> tuple[JoinKind, ...]:
     """What may join the pieces of a plate: where nothing may stand on it, what lies in it; in a thin plate no step."""
     thick = thick_mm(seat) + 1e-9
     fit = (k for k in JOINS if thick >= LEAST_THICK_MM.get(k, 0.0))
+    if seat.bar is not None:
+        return tuple(k for k in fit if _in_a_bar(_hold(k, thick), min(thick, seat.bar.wide_mm), seat.bar.solid))
     return tuple(k for k in fit if not seat.bare or (h := _hold(k, thick)) is None or h.in_plate)
 
 
+def _in_a_bar(hold: Hold | None, slim_mm: float, solid: bool) -> bool:
+    """Whether something finds room within a bar: what takes all its width, or one pin in its middle."""
+    if isinstance(hold, Pins):
+        return solid and not hold.through and slim_mm >= hold.d_mm + 2 * ROUND_A_PIN_MM
+    return hold is None or isinstance(hold, Steps)
+
+
 def usual_join(seat: Seat, wanted: JoinKind) -> JoinKind:
-    """What joins a plate: as is wanted, or dovetails where that would stand on a face that has to stay bare, or the plate is too thin for it."""
-    return wanted if wanted in joins_of(seat) else "dovetails"
+    """What joins a plate: as is wanted, or dovetails where that would stand on a face that has to stay bare, or the plate is too thin for it; of a bar a
+    half-lap."""
+    at_hand = joins_of(seat)
+    if wanted in at_hand:
+        return wanted
+    return "dovetails" if seat.bar is None else "half-lap" if "half-lap" in at_hand else "glue alone"
+
+
+def least_holds(seat: Seat) -> int:
+    """How many pins, keys or bolts a cut wants at least: two, or the one that a bar has room for (common practice)."""
+    return 1 if seat.bar else 2
 
 
 def through_or(
@@ -235,8 +258,8 @@ def through_or(
 ) -> JoinKind:
     """What joins a cut: as is wanted. Of a part that is cut both ways rods go through all pieces along its longer way alone, and dowel pins join the
     cuts of the other (`others`): rods both ways would meet. Dowel pins stand square to a turned cut, which no rod along the part does, and so where one `beside` it across the same axis is turned or leans. In one that leans nothing stands
-    square to it within the plate: it is glued."""
-    if line.lean_deg:
+    square to it within the plate: it is glued, and so is a turned one of a bar."""
+    if line.lean_deg or (line.deg and seat.bar):
         return "glue alone"
     size, other = extent.size, 3 - line.i - seat.axis
     across = bool(others) and (size[other], line.i) > (size[line.i], other)

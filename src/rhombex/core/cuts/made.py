@@ -60,6 +60,9 @@ def blocks_and_holes(
             continue  # its rods are those of the first cut
         line = line_of(c, n)
         from_mm, to_mm = c.ridge_mm or (c.at_mm - hold.run_mm, c.at_mm + hold.run_mm)
+        if seat.bar is not None:  # its pins lie in it
+            holes += [x for at in c.dowels for x in _bored(design, printer, part, seat, hold, c, at)]
+            continue
         half = hold.block_mm / 2
         high = hold.pad_mm if isinstance(hold, Bridges) else hold.reach_mm
         inward = seat.outer_mm + up_of(seat) * high

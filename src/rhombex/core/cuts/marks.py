@@ -85,10 +85,12 @@ def marks(
         return []
     n, up = seat.axis, up_of(seat)
     u, v = (k for k in range(3) if k != n)
-    room = [(max(cell.lo[k], case.cavity.lo[k]), min(cell.hi[k], case.cavity.hi[k])) for k in (u, v)]
+    within = cell if seat.alone else case.cavity
+    room = [(max(cell.lo[k], within.lo[k]), min(cell.hi[k], within.hi[k])) for k in (u, v)]
     blocked = [np.array([[lo[u], lo[v]], [hi[u], hi[v]]]) for lo, hi in taken if _meets(lo[n], hi[n], seat)]
-    blocked += _blocks(cuts, seat, u, v)
-    if v == 2:  # a wall is thicker along its rim
+    if seat.bar is None:  # what joins a bar lies deeper in it than marks
+        blocked += _blocks(cuts, seat, u, v)
+    if v == 2 and seat.bar is None:  # a wall is thicker along its rim
         blocked += [np.array([[room[0][0], b.from_mm], [room[0][1], b.to_mm]]) for b in case.bulges]
     x: Vec3 = tuple(1.0 if k == u else 0.0 for k in range(3))  # type: ignore[assignment]
     z: Vec3 = tuple(float(up) if k == n else 0.0 for k in range(3))  # type: ignore[assignment]

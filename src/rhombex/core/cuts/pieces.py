@@ -85,7 +85,7 @@ class CutPart:
 
 def wanted_holds(c: PartCuts, axis: Axis) -> int:
     """How many pins, keys or bolts a cut across an axis of a part wants."""
-    return wanted_pins(sum(x.axis != axis for x in c.cuts))
+    return 1 if c.seat and c.seat.bar else wanted_pins(sum(x.axis != axis for x in c.cuts))
 
 
 def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid, beside: Solid | None = None) -> CutPart:

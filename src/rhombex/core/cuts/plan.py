@@ -15,7 +15,7 @@ from rhombex.core.cuts.crumbs import crumbs_at
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import along_cuts, in_the_way, stretches_of
 from rhombex.core.cuts.grids import Grid, Side, plan_grid
-from rhombex.core.cuts.joins import Hold, hold_of, through_or, usual_join
+from rhombex.core.cuts.joins import Hold, hold_of, least_holds, through_or, usual_join
 from rhombex.core.cuts.one_way import plan_cuts
 from rhombex.core.cuts.places import CutPlace, InLine, in_line, places_of
 from rhombex.core.cuts.strips import INDEX, NAMES
@@ -30,7 +30,6 @@ LEAST_OF_A_GRID = 4  # pieces
 CRUMBS = (
     1.0  # what a crossing costs that leaves bits loose: they would be printed beside the part, and be missing in it
 )
-PINS = 2  # that a cut wants at least, of a part that is cut one way
 
 
 @dataclass(frozen=True)
@@ -138,7 +137,8 @@ class ToCut:
         room = max((a for a, b in rooms if size[sum(self.flat) - i] <= b), default=None)
         if room is None:
             return None
-        found = plan_cuts(size[i], room - _longer(hold), self._allowed(self._places(i, hold, PINS), i))
+        allowed = self._allowed(self._places(i, hold, least_holds(self.seat)), i)
+        found = plan_cuts(size[i], room - _longer(hold), allowed)
         return None if found is None else Plan({i: tuple(self.extent.lo[i] + c for c in found[1])}, found[0])
 
     def _both(self) -> Plan | None:

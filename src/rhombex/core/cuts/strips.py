@@ -17,6 +17,7 @@ from rhombex.core.space import Box, Vec2
 from rhombex.core.trail import Frozen
 
 PartName = str
+EVERYWHERE: Vec2 = (-1e4, 1e4)  # farther than any part reaches, mm
 Axis = Literal["x", "y", "z"]
 INDEX: dict[Axis, int] = {"x": 0, "y": 1, "z": 2}
 NAMES: tuple[Axis, ...] = ("x", "y", "z")
@@ -94,6 +95,13 @@ def _strips(case: Case, openings: Openings, part: PartName, axis: Axis, slant: S
     def put_box(why: str, box: Box) -> None:
         put(why, (box.lo[i], box.hi[i]), (box.lo[j], box.hi[j]), (box.lo[n], box.hi[n]))
 
+    own = next((p for p in case.parts if p.name == part), None)
+    if own is not None and own.only is not None and i not in own.only:
+        put("length of a bar", EVERYWHERE, None, None)
+    for kept in own.kept if own else ():
+        box = kept.box
+        around = 0.0 if kept.soft else keep
+        put(kept.why, (box.lo[i], box.hi[i]), (box.lo[j], box.hi[j]), (box.lo[n], box.hi[n]), around, soft=kept.soft)
     for b in case.kept_whole:
         if part in (b.holds, b.into):
             kind = "magnet pocket" if isinstance(b, MagnetPair) else "snap" if isinstance(b, Snap) else ""

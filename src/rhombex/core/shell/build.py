@@ -7,7 +7,7 @@ from functools import partial
 from typing import Any
 
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import Body, Built, Bulge, Case, Flat, Part
+from rhombex.core.case import Body, Built, Bulge, Case, Flat, Part, Seat
 from rhombex.core.constructions import (
     CoreAndWrap,
     CornersAndSheet,
@@ -38,7 +38,7 @@ from rhombex.core.shell.feet import with_feet
 from rhombex.core.shell.handle import with_handle
 from rhombex.core.shell.hooks import with_hooks
 from rhombex.core.shell.magnets import closed_in
-from rhombex.core.shell.panels import MOST_VENTS, panel_recipe, vents_of
+from rhombex.core.shell.panels import MOST_VENTS, holes_of, panel_recipe, vents_of
 from rhombex.core.shell.props import with_props
 from rhombex.core.shell.spacers import spacers
 from rhombex.core.shell.wall_feet import with_stance
@@ -116,8 +116,16 @@ def case_of(design: Design, printer: Printer, things: tuple[Thing, ...]) -> Case
 
 
 def _panel(panel: Panel) -> Part:
-    plate = Flat(name=panel.name, thick_mm=panel.thick_mm, flat=True)
-    return Part(name=panel.id, size_mm=(*panel.size_mm, panel.thick_mm), down="bottom", plates=(plate,), in_place=False)
+    thick = panel.thick_mm
+    return Part(
+        name=panel.id,
+        size_mm=(*panel.size_mm, thick),
+        down="bottom",
+        plates=(Flat(name=panel.name, thick_mm=thick, flat=True),),
+        seat=Seat(outer_mm=0.0, inner_mm=thick, edge_mm=panel.corner_mm, bare=True, alone=True),
+        in_place=False,
+        kept=holes_of(panel),
+    )
 
 
 def _plain(recipe: Callable[[], Solid], tools: tuple[Solid, ...]) -> Solid:

@@ -10,6 +10,7 @@ from math import pi, tan
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
 from rhombex.core.case import (
+    Bar,
     Body,
     Built,
     Case,
@@ -149,11 +150,16 @@ def build_framed(
 def _corner_part(c: Corner, framing: Framing) -> Part:
     x, y, z = c.box.size
     down = sides_of(framing, c)[c.name]
+    (x0, y0, _), (x1, y1, _) = c.box
+    lying = Seat(outer_mm=y0, inner_mm=y1, edge_mm=0.0, axis=1, bare=True, bar=Bar(across=0, lo_mm=x0, hi_mm=x1))
+    seat = lying if down == "front" else None
     return Part(
         name=c.name,
         size_mm=(x, y, z),
         down=down,
         plates=(),
+        seat=seat,
+        only=(2,),
         shown="it lies along its length, so that bending does not part its layers" if down == "front" else "",
     )
 

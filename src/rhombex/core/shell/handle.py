@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from rhombex.core.case import Bow, Built, Case, Flat, Joint, Part, PutOn
+from rhombex.core.case import Bar, Bow, Built, Case, Flat, Joint, Kept, Part, PutOn, Seat
 from rhombex.core.design import Design, Handle
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.geometry.recipe import Difference, Extrude, Loop, Move, Solid, profile
@@ -31,6 +31,9 @@ def with_handle(design: Design, printer: Printer, built: Built) -> Built:
         size_mm=bow.size_mm,
         down=LIES[bow.runs],
         plates=(Flat(name="bow", thick_mm=bow.deep_mm, flat=False),),
+        seat=_bar_of(bow),
+        only=(0 if bow.runs == "x" else 1,),
+        kept=tuple(Kept(why="foot of the handle", box=foot) for foot in bow.feet),
         # it goes along with the part that it is on, and comes off that one upwards
         put_on=PutOn(along=(0.0, 0.0, -1.0), travel_mm=(top.put_on.travel_mm if top.put_on else 0.0) + bow.size_mm[2]),
         shown="its side takes the texture of the bed",
@@ -44,6 +47,14 @@ def with_handle(design: Design, printer: Printer, built: Built) -> Built:
     }
     case = built.case.model_copy(update={"handle": bow, "parts": (*built.case.parts, part)})
     return replace(built, case=case, bodies=bodies)
+
+
+def _bar_of(bow: Bow) -> Seat:
+    """What cuts of a handle run across: its bar, between its feet."""
+    axis = 1 if bow.runs == "x" else 0
+    middle, half, low = bow.middle[axis], bow.deep_mm / 2, bow.middle[2] + bow.room_mm
+    bar = Bar(across=2, lo_mm=low, hi_mm=low + bow.bar_mm)
+    return Seat(outer_mm=middle - half, inner_mm=middle + half, edge_mm=0.0, axis=axis, bare=True, bar=bar)
 
 
 def bow_of(design: Design, printer: Printer, case: Case, h: Handle) -> Bow | None:

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from rhombex.core.case import Kept
 from rhombex.core.design import Panel
 from rhombex.core.geometry.recipe import Extrude, Solid, circle, profile, rect, rounded
 from rhombex.core.plain import DesignError
+from rhombex.core.space import Box
 
 LEAST_VENT_MM = 0.1
 MOST_VENTS = 8000  # in all panels of a design; more would keep the kernel busy for minutes
@@ -31,6 +33,19 @@ def vents_of(p: Panel) -> list[tuple[float, float]]:
     x0, y0, ww, wd = p.window_mm
     web = pitch - p.vent_d_mm + r
     return [(x, y) for x, y in out if not (x0 - web < x < x0 + ww + web and y0 - web < y < y0 + wd + web)]
+
+
+def holes_of(p: Panel) -> tuple[Kept, ...]:
+    """What a cut of a panel keeps off: its window, and as well as it can its vents."""
+    w, d = p.size_mm
+    out = []
+    if p.window_mm is not None:
+        x, y, ww, wd = p.window_mm
+        out.append(Kept(why="window", box=Box((x, y, 0.0), (x + ww, y + wd, p.thick_mm))))
+    if p.vent_d_mm > 0 and 2 * p.margin_mm < min(w, d):
+        m = p.margin_mm
+        out.append(Kept(why="vent field", box=Box((m, m, 0.0), (w - m, d - m, p.thick_mm)), soft=True))
+    return tuple(out)
 
 
 def panel_recipe(p: Panel, most_vents: int = MOST_VENTS) -> Solid:

@@ -12,7 +12,7 @@ from math import ceil
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Seat, Sheet, Wall
+from rhombex.core.case import Bar, Body, Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Seat, Sheet, Wall
 from rhombex.core.constructions import THROUGH, SlidingPanels
 from rhombex.core.design import Design, Direction
 from rhombex.core.faults import Faults
@@ -226,11 +226,29 @@ def _on_sheet(design: Design, kind: SlidingPanels, outer: Vec3, g: Grooves) -> t
             size_mm=(g.post, g.post, h - s.lid_mm - s.floor_mm),
             down="bottom",
             plates=(),
+            seat=_of_post(design, outer, g, k, 2),
+            side_seat=_of_post(design, outer, g, k, 1),
+            only=(2,),
             shown="it stands, as on a base that is printed, so that its grooves need no support",
         )
-        for name in POSTS
+        for k, name in enumerate(POSTS)
     )
     return (floor, *posts)
+
+
+def _post_box(design: Design, outer: Vec3, g: Grooves, k: int) -> Box:
+    """The room of a post on a floor of sheet."""
+    s, (w, d, h) = design.shell, outer
+    x, y = ((0.0, 0.0), (w - g.post, 0.0), (0.0, d - g.post), (w - g.post, d - g.post))[k]
+    return Box((x, y, s.floor_mm), (x + g.post, y + g.post, h - s.lid_mm))
+
+
+def _of_post(design: Design, outer: Vec3, g: Grooves, k: int, axis: int) -> Seat:
+    """What cuts of a post run across, which stands; its outer face is that of the front or of the back."""
+    lo, hi = _post_box(design, outer, g, k)
+    ends = (lo[axis], hi[axis]) if axis == 2 or k < 2 else (hi[axis], lo[axis])
+    bar = Bar(across=0, lo_mm=lo[0], hi_mm=hi[0], solid=False)
+    return Seat(outer_mm=ends[0], inner_mm=ends[1], edge_mm=0.0, axis=axis, bare=True, bar=bar)
 
 
 def _panel(design: Design, kind: SlidingPanels, face: Face, outer: Vec3, g: Grooves) -> Part:
@@ -409,23 +427,21 @@ def _sheet_body(design: Design, case: Case, g: Grooves, tools: tuple[Solid, ...]
 
 def _post_body(design: Design, case: Case, g: Grooves, k: int, tools: tuple[Solid, ...]) -> Solid:
     """One post with its grooves, from a floor of sheet up."""
-    s, (w, d, h) = design.shell, case.box_mm
-    x, y = ((0.0, 0.0), (w - g.post, 0.0), (0.0, d - g.post), (w - g.post, d - g.post))[k]
-    top = h - s.lid_mm
-    column = block(Box((x, y, s.floor_mm), (x + g.post, y + g.post, top)))
-    post = Intersection(column, prism(rounded(0, 0, w, d, g.radius), s.floor_mm, top))
+    (w, d, _), room = case.box_mm, _post_box(design, case.box_mm, g, k)
+    post = Intersection(block(room), prism(rounded(0, 0, w, d, g.radius), room.lo[2], room.hi[2]))
     name = POSTS[k]
     holes = (*(screw_hole(j) for j in case.joints if j.into == name), *pockets(case, name))
-    return Filled(Difference(post, (*_ways(design, case, g), *holes, *tools)))
+    return Filled(Difference(post, (*map(block, _ways(design, case.box_mm, g)), *holes, *tools)))
 
 
 def _base(design: Design, case: Case, g: Grooves, tools: tuple[Solid, ...]) -> Solid:
-    s, (w, d, h) = design.shell, case.box_mm
+    s, outer = design.shell, case.box_mm
+    w, d, h = outer
     outline, top = rounded(0, 0, w, d, g.radius), h - s.lid_mm
     corners = [(x, y) for x in (0.0, w - g.post) for y in (0.0, d - g.post)]
     columns = [block(Box((x, y, s.floor_mm / 2), (x + g.post, y + g.post, top))) for x, y in corners]
     posts = Intersection(Union(tuple(columns)), prism(outline, 0, top))
-    body = Union((prism(outline, 0, s.floor_mm), Difference(posts, _ways(design, case, g))))
+    body = Union((prism(outline, 0, s.floor_mm), Difference(posts, tuple(map(block, _ways(design, outer, g))))))
     holes = [*(screw_hole(j) for j in case.joints), *pockets(case, BASE)]
     walls = Difference(body, (*holes, *foot_seats(case), *tools))
     far = s.wall_mm + g.gap
@@ -434,19 +450,19 @@ def _base(design: Design, case: Case, g: Grooves, tools: tuple[Solid, ...]) -> S
     )  # panels slide past them
 
 
-def _ways(design: Design, case: Case, g: Grooves) -> tuple[Solid, ...]:
+def _ways(design: Design, outer: Vec3, g: Grooves) -> tuple[Box, ...]:
     """The way of every tongue, a gap all round it, from the floor up."""
-    s, (w, d, h) = design.shell, case.box_mm
+    s, (w, d, h) = design.shell, outer
     top = h - s.lid_mm
     far, length = s.wall_mm + g.gap, TONGUE_MM + g.gap
     near = {f: g.behind[f] - g.gap for f in SIDES}
-    ways: list[Solid] = []
+    ways: list[Box] = []
     for lo, hi in ((near["front"], far), (d - far, d - near["back"])):
         for x in (g.post - length, w - g.post - OVER):
-            ways.append(block(Box((x, lo, s.floor_mm), (x + length + OVER, hi, top + OVER))))
+            ways.append(Box((x, lo, s.floor_mm), (x + length + OVER, hi, top + OVER)))
     for lo, hi in ((near["left"], far), (w - far, w - near["right"])):
         for y in (g.post - length, d - g.post - OVER):
-            ways.append(block(Box((lo, y, s.floor_mm), (hi, y + length + OVER, top + OVER))))
+            ways.append(Box((lo, y, s.floor_mm), (hi, y + length + OVER, top + OVER)))
     return tuple(ways)
 
 
