@@ -150,6 +150,7 @@ def constructions(r: Random, mm: float) -> list[dict[str, Any]]:
             "lip_mm": mm,
             "floor": r.choice(["printed", "printed", "sheet"]),
             "joint_thread": thread,
+            "snaps": r.choice([None, a_snap(r)]),
         },
         {
             "kind": "sliding panels",

@@ -10,12 +10,13 @@ from rhombex.core.advice.hardware import hardware_table
 from rhombex.core.advice.snaps import hooks_hold
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
-from rhombex.core.constructions import CoreAndWrap, Magnets, Snaps
+from rhombex.core.constructions import Magnets, OpenBench, Snaps
 from rhombex.core.design import Design
 from rhombex.core.edits import Construct, HoldByMagnets, HoldBySnaps, Set, Together
+from rhombex.core.fit.arms import strain_share
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import block
-from rhombex.core.hardware.snaps import along_n, give_n, strain_share
+from rhombex.core.hardware.snaps import along_n, give_n
 from rhombex.core.plain import DesignError
 from rhombex.core.space import Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -103,8 +104,8 @@ def test_a_lid_is_held_one_way_and_only_a_lid(good_wren: Design) -> None:
     assert d.shell.construction.magnets is None  # type: ignore[union-attr]
     back = apply(d, HoldByMagnets(magnets=Magnets()))
     assert back.shell.construction.snaps is None  # type: ignore[union-attr]
-    with pytest.raises(DesignError, match="no lid that hooks hang from"):
-        apply(apply(good_wren, Construct(construction=CoreAndWrap())), HoldBySnaps(snaps=Snaps()))
+    with pytest.raises(DesignError, match="nothing that hooks hold"):
+        apply(apply(good_wren, Construct(construction=OpenBench())), HoldBySnaps(snaps=Snaps()))
     halves = back.shell.construction.model_copy(update={"snaps": Snaps()})
     with pytest.raises(DesignError, match="by magnets or by snaps"):
         apply(good_wren, Construct(construction=halves))

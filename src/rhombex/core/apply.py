@@ -12,7 +12,7 @@ from rhombex.core.bench.placing import new_placement
 from rhombex.core.bench.stack import set_stand, stack_on, stack_under, tower
 from rhombex.core.bench.walls import moved_walls, shifted
 from rhombex.core.bench.wanted import always_open
-from rhombex.core.constructions import MAGNET_KINDS, TwoHalves
+from rhombex.core.constructions import MAGNET_KINDS, CoreAndWrap, TwoHalves
 from rhombex.core.cuts.joins import apart_mm
 from rhombex.core.design import (
     OF_CUTS,
@@ -218,14 +218,22 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             held = d.shell.construction.model_copy(update={"magnets": magnets, **other})
             return {"shell": d.shell.model_copy(update={"construction": held})}
         case HoldBySnaps(snaps=snaps):
-            halves = d.shell.construction
-            if not isinstance(halves, TwoHalves):
+            made = d.shell.construction
+            if not isinstance(made, TwoHalves | CoreAndWrap):
                 raise DesignError(
                     "edit.snaps",
-                    f"a case of the kind {halves.kind} has no lid that hooks hang from",
-                    "Two halves have.",
+                    f"a case of the kind {made.kind} has nothing that hooks hold",
+                    "Two halves have a lid, core and wrap have a wrap.",
                 )
-            hooked = halves.model_copy(update={"snaps": snaps, "magnets": None})
+            if isinstance(made, CoreAndWrap) and made.floor == "sheet" and snaps is not None:
+                raise DesignError(
+                    "edit.snaps",
+                    "hooks stand on a core that is printed, and this one is sheet",
+                    "Print the core first.",
+                )
+            hooked = made.model_copy(
+                update={"snaps": snaps} | ({"magnets": None} if isinstance(made, TwoHalves) else {})
+            )
             return {"shell": d.shell.model_copy(update={"construction": hooked})}
         case HingeLid(hinge=hinge):
             halves = d.shell.construction

@@ -230,7 +230,8 @@ class MagnetPair(Frozen):
 
 class Snap(Frozen):
     """A hook of a part (`holds`) that catches in another (`into`). `at`: where its arm's outer face and its catching face meet; `inward`: from the wall into
-    the room, the way it gives; `long_mm`: from its root to there; `tip_mm`: the height of its end."""
+    the room, the way it gives; `long_mm`: from its root to there; `tip_mm`: the height of its end. `standing`: its arm stands on the part that it catches for;
+    else it hangs from the one that it holds."""
 
     id: str
     name: str
@@ -246,7 +247,13 @@ class Snap(Frozen):
     catch_mm: float
     long_mm: float
     tip_mm: float
+    standing: bool = False
     opened: bool = True
+
+    @property
+    def hook_on(self) -> str:
+        """The part that it is printed with."""
+        return self.into if self.standing else self.holds
 
     def runs_in(self) -> Box:
         """Arm and nose with what they catch in."""

@@ -61,7 +61,7 @@ class Magnets(Frozen):
 
 
 class Snaps(Frozen):
-    """Hooks that hang from a lid and catch in the base, in place of its screws: thickness and width of their arms, and how far their noses catch."""
+    """Hooks that hang from a lid and catch in the base, or stand on a core and catch in its wrap, in place of screws: thickness and width of their arms, and how far their noses catch."""
 
     arm_mm: Annotated[float, Field(ge=0.8, le=5)] = 1.6
     wide_mm: Annotated[float, Field(ge=4, le=40)] = 10.0
@@ -171,7 +171,8 @@ class TrayInASleeve(Frozen):
 class CoreAndWrap(Frozen):
     """A core, floor and mounts, that holds everything, and a thin shell of five sides that drops over it in one motion; screws from the
     sides hold it to lugs on the core. `lip_mm`: how high the core's rim stands inside the wrap. With a `floor` of sheet, bought `material` as thick as the
-    floor is, the core has no rim, and each lug is a part of its own that is screwed to it from below."""
+    floor is, the core has no rim, and each lug is a part of its own that is screwed to it from below. `snaps`: catches on a printed core hold the wrap, in place of
+    its screws; over sheet they wait."""
 
     kind: Literal["core and wrap"] = "core and wrap"
     lip_mm: Annotated[float, Field(ge=1, le=60)] = 4.0
@@ -180,6 +181,7 @@ class CoreAndWrap(Frozen):
     joint_thread: Threaded = "insert"
     wrap_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
     floor_screw_mm: Annotated[float, Field(gt=0, le=100)] | None = None
+    snaps: Snaps | None = None
 
     def raised(self, by_mm: float, high_mm: float) -> Self:
         """The lip stays as high as it is."""

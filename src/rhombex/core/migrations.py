@@ -226,6 +226,11 @@ def _design_20(data: Plain) -> Plain:
     return data
 
 
+def _design_21(data: Plain) -> Plain:
+    """From 22 on a wrap may be held by catches; a Rhombex before refuses that."""
+    return data
+
+
 def _workshop_9(data: Plain) -> Plain:
     """From 10 on screws with button heads and countersunk ones lie in the drawer, which a Rhombex before would refuse."""
     return data
@@ -297,6 +302,7 @@ DESIGN_STEPS: tuple[Step, ...] = (
     _design_18,
     _design_19,
     _design_20,
+    _design_21,
 )
 WORKSHOP_STEPS: tuple[Step, ...] = (
     _workshop_1,

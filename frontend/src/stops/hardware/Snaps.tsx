@@ -13,15 +13,16 @@ const FIELDS = [
   { field: "catch_mm", label: "Catch", step: 0.1 },
 ] as const;
 
-/** Hooks that are printed with the lid in place of its screws: their sizes, how far they are bent, what presses the lid on and pulls it off. */
+/** Hooks that hold a lid or a wrap in place of its screws: their sizes, how far they are bent, what presses it on and pulls it off. */
 export function Snaps({ table, onEdit }: { table: Table; onEdit: (e: Edit, said: string) => void }) {
-  const { now, start, holds } = table;
+  const { now, start, holds, held, hook_on } = table;
   if (!now)
     return start ? (
       <section aria-label="Snaps" className="mt-2 flex flex-wrap items-baseline gap-x-3 gap-y-1">
         <Button onClick={() => onEdit(start, "hold it by snaps")}>Hold it by snaps</Button>
         <span className="text-[12.5px] text-soft">
-          Hooks printed with the lid, bent across their layers: for deep lids and filament that gives.
+          Hooks printed with the {hook_on}, bent across their layers: for{" "}
+          {hook_on === held ? "deep lids" : "high rooms"} and filament that gives.
         </span>
       </section>
     ) : null;
@@ -66,13 +67,13 @@ export function Snaps({ table, onEdit }: { table: Table; onEdit: (e: Edit, said:
           </dd>
           <dt className="text-soft">Pressed on with</dt>
           <dd className="num">
-            <Why label="What presses the lid on" trail={holds.on_n}>
+            <Why label={`What presses the ${held} on`} trail={holds.on_n}>
               {show(holds.on_n.value, 0)} N
             </Why>
           </dd>
           <dt className="text-soft">Pulled off with</dt>
           <dd className="num">
-            <Why label="What pulls the lid off" trail={holds.off_n}>
+            <Why label={`What pulls the ${held} off`} trail={holds.off_n}>
               {show(holds.off_n.value, 0)} N
             </Why>
             ; in a knock it weighs {show(holds.knock_n.value, 1)} N

@@ -15,7 +15,7 @@ from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, sear
 from rhombex.core.concerns.screw_room import room_for_screws
 from rhombex.core.concerns.sheet_floor import print_floor
 from rhombex.core.design import OwnJoint
-from rhombex.core.edits import MoveWall, PutJoint, Set
+from rhombex.core.edits import HoldBySnaps, MoveWall, PutJoint, Set
 from rhombex.core.fit.bead import lines_in_wall, spacing_mm, wall_of_lines_mm
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm, stud_hole_mm
 from rhombex.core.fit.laying import down_of
@@ -264,7 +264,7 @@ def lid_screws_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
     n, want = len(a.case.fastened), a.case.wanted_joints
     if n >= want:
         return
-    hooked = getattr(a.design.shell.construction, "snaps", None) is not None
+    hooked = getattr(a.design.shell.construction, "snaps", None) is not None and not a.case.joints
     what = "snaps" if hooked else "magnet pairs" if a.case.magnets and not a.case.joints else "screws"
     joined = {(j.holds, j.into) for j in a.case.fastened}
     apart = [
@@ -281,5 +281,9 @@ def lid_screws_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
         reason=" ".join((*apart, taken)),
         source="one screw in each corner and at most 160 mm apart (common practice)",
         subjects=(a.case.held,),
-        remedies=(*room_for_screws(a, n), *(print_floor(a) if apart else ())),
+        remedies=(
+            *room_for_screws(a, n),
+            *(print_floor(a) if apart else ()),
+            *((Remedy(label="Hold it by screws", edits=(HoldBySnaps(snaps=None),)),) if hooked and n < 2 else ()),
+        ),
     )

@@ -1,19 +1,21 @@
-"""Snap hooks that hold a lid: their strain, and whether they keep it on."""
+"""Snap hooks that hold a lid or a wrap: their strain, and whether they keep it on."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import floor
+from math import ceil, floor
 
 from rhombex.core.advice.magnet_table import usual_magnets
 from rhombex.core.advice.snaps import hooks_hold
 from rhombex.core.analysis import Analysis
+from rhombex.core.concerns.bench import up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
-from rhombex.core.constructions import Snaps, TwoHalves
-from rhombex.core.edits import HoldByMagnets, HoldBySnaps, Set
+from rhombex.core.constructions import MAGNET_KINDS, Snaps, TwoHalves
+from rhombex.core.edits import HoldByMagnets, HoldBySnaps, MoveWall, Set
 from rhombex.core.hardware.snaps import SnapsHold
 from rhombex.core.openings.opening import outline
 from rhombex.core.reference import Ref, ref
+from rhombex.core.shell.catches import long_mm
 from rhombex.core.trail import Trail
 
 LEAST_ARM_MM, LEAST_CATCH_MM, LEAST_WIDE_MM = 0.8, 0.3, 4.0  # that still print and catch; common practice
@@ -24,29 +26,33 @@ SCREWS = Remedy(label="Hold it by screws", edits=(HoldBySnaps(snaps=None),))
 @concern("snap-strains", "hardware", needs=("snaps",))
 def snap_strains(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Hooks that are bent farther than the filament bears across its layers."""
-    held, halves = hooks_hold(a), a.design.shell.construction
-    if held is None or not isinstance(halves, TwoHalves) or halves.snaps is None:
+    held, made = hooks_hold(a), a.design.shell.construction
+    now = getattr(made, "snaps", None)
+    if held is None or now is None or held.strain.value <= held.bears.value:
         return
-    if held.strain.value <= held.bears.value:
-        return
-    now = halves.snaps
-    ways = [*_slimmer(now, held.strain.value / held.bears.value), *_lower(a, halves, held)]
+    ways = _slimmer(now, held.strain.value / held.bears.value)
+    ways += _lower(a, made, held) if isinstance(made, TwoHalves) else _higher(a, held)
+    on = a.case.snaps[0].hook_on
     yield say(
         "stop",
-        f"The hooks of the {a.case.snaps[0].holds} break: they are bent by {held.strain.value:.1f} %",
+        f"The hooks of the {on} break: they are bent by {held.strain.value:.1f} %",
         measured=held.strain.value,
         limit=held.bears.value,
         unit="%",
         sense="at most",
         how=held.strain.formula,
         of=(*held.strain.inputs, *held.bears.inputs),
-        reason="Hooks that hang from a lid are printed with it, layer on layer along their length, so bending pulls their layers apart. Longer and thinner arms "
+        reason=f"The hooks are printed with the {on}, layer on layer along their length, so bending pulls their layers apart. Longer and thinner arms "
         "are bent less, and a smaller catch.",
         source=held.bears.source,
         subjects=("snaps",),
         remedies=(
             *ways[:2],
-            Remedy(label="Hold it by magnets", edits=(HoldByMagnets(magnets=usual_magnets(a)),)),
+            *(
+                (Remedy(label="Hold it by magnets", edits=(HoldByMagnets(magnets=usual_magnets(a)),)),)
+                if made.kind in MAGNET_KINDS
+                else ()
+            ),
             SCREWS,
         ),
     )
@@ -75,9 +81,15 @@ def _lower(a: Analysis, halves: TwoHalves, held: SnapsHold) -> list[Remedy]:
     return [Remedy(label=label, edits=(Set(path="shell.construction.joint_mm", value=at),))]
 
 
+def _higher(a: Analysis, held: SnapsHold) -> list[Remedy]:
+    """A room so high that the arms on a core are as long as they would be."""
+    by = up(held.long_mm * ((held.strain.value / held.bears.value) ** 0.5 - 1) + 1.0)
+    return [Remedy(label=f"Move the top {by:g} mm up", edits=(MoveWall(face="top", by_mm=by),))]
+
+
 @concern("snaps-let-go", "hardware", needs=("snaps",))
 def snaps_let_go(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """A lid that its hooks do not keep on when the case is carried or set down."""
+    """A lid or a wrap that its hooks do not keep on when the case is carried or set down."""
     held = hooks_hold(a)
     if held is None or held.off_n.value >= held.knock_n.value:
         return
@@ -138,6 +150,16 @@ def _too_hard(
     )
 
 
+def _standing(a: Analysis, now: Snaps, times: float) -> float:
+    """The thickest arms on a core that give way so much more easily: their force goes with (t / L)^3, and L follows from t."""
+    wanted = (now.arm_mm / long_mm(a.design, now)) ** 3 / times
+    for k in range(ceil(now.arm_mm * 20) - 1, 0, -1):
+        to = now.model_copy(update={"arm_mm": k / 20})
+        if (to.arm_mm / long_mm(a.design, to)) ** 3 <= wanted:
+            return to.arm_mm
+    return 0.0
+
+
 def _softer(a: Analysis, times: float) -> list[Remedy]:
     """Arms that give way more easily: their force goes with the width and with the third power of the thickness."""
     now = getattr(a.design.shell.construction, "snaps", None)
@@ -145,12 +167,14 @@ def _softer(a: Analysis, times: float) -> list[Remedy]:
         return []
     out: list[tuple[str, Snaps]] = []
     arm = floor(now.arm_mm / times ** (1 / 3) * 20 + 1e-6) / 20
+    if a.case.snaps[0].standing:  # thinner ones are shorter, too
+        arm = _standing(a, now, times)
     if arm >= LEAST_ARM_MM:
         out.append((f"Arms of {arm:g} mm", now.model_copy(update={"arm_mm": arm})))
     wide = floor(now.wide_mm / times * 2 + 1e-6) / 2
     if wide >= LEAST_WIDE_MM:
         out.append((f"Hooks {wide:g} mm wide", now.model_copy(update={"wide_mm": wide})))
-    if not out:  # as thin as they may be, and as narrow as it then takes
+    if not out and not a.case.snaps[0].standing:  # as thin as they may be, and as narrow as it then takes
         left = times * (LEAST_ARM_MM / now.arm_mm) ** 3
         slim = max(LEAST_WIDE_MM, floor(now.wide_mm / max(left, 1.0) * 2 + 1e-6) / 2)
         if now.wide_mm / slim >= left - 1e-9:

@@ -6,11 +6,10 @@ from math import radians, tan
 
 from rhombex.core.case import Case, Snap
 from rhombex.core.design import Design
+from rhombex.core.fit.arms import borne, strain_share
 from rhombex.core.hardware.magnets import G_N
 from rhombex.core.reference import ref
 from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
-
-OFTEN = ("monthly", "weekly")
 
 
 class SnapsHold(Frozen):
@@ -26,11 +25,6 @@ class SnapsHold(Frozen):
     knock_n: Trail
 
 
-def strain_share(arm_mm: float, catch_mm: float, long_mm: float) -> float:
-    """The greatest strain at the root of a cantilever of even section whose end gives way by the catch: 3/2 t y / L^2 (snap-fit guides)."""
-    return 1.5 * arm_mm * catch_mm / long_mm**2
-
-
 def give_n(arm_mm: float, wide_mm: float, long_mm: float, modulus_mpa: float, strain: float) -> float:
     """The force that bends a hook's end aside: b t^2 / 6 x E x strain / L."""
     return wide_mm * arm_mm**2 / 6 * modulus_mpa * strain / long_mm
@@ -42,32 +36,12 @@ def along_n(give: float, angle_deg: float, friction: float) -> float:
     return give * (friction + slope) / (1 - friction * slope)
 
 
-def borne(design: Design, part: str) -> Trail:
-    """The strain that hooks of a part bear, in %: what its layers hold to one another, over its modulus, and the shares that guides leave of it."""
-    kind = design.process_of(part).filament
-    strength, modulus = ref(f"materials.{kind}.strength"), ref(f"materials.{kind}.modulus")
-    across, once = ref(f"materials.{kind}.across_layers"), ref("fasteners.snap.once")
-    often = design.brief.opened in OFTEN
-    again = ref("fasteners.snap.again")
-    inputs = [looked_up("strength", strength), looked_up("across layers", across), looked_up("modulus", modulus)]
-    inputs.append(looked_up("once", once))
-    if often:
-        inputs.append(looked_up("opened often", again))
-    return Trail(
-        value=100 * strength.value * across.value / modulus.value * once.value * (again.value if often else 1.0),
-        unit="%",
-        formula="strength x across layers / modulus x share" + (" x share where it is opened often" if often else ""),
-        inputs=tuple(inputs),
-        source=str(once),
-    )
-
-
 def snaps_hold(design: Design, case: Case, mass_g: dict[str, float]) -> SnapsHold | None:
     """What the hooks of a case hold; None where it has none."""
     if not case.snaps:
         return None
     s: Snap = case.snaps[0]
-    kind = design.process_of(s.holds).filament
+    kind = design.process_of(s.hook_on).filament
     modulus, n = ref(f"materials.{kind}.modulus"), len(case.snaps)
     share = strain_share(s.arm_mm, s.catch_mm, s.long_mm)
     give = give_n(s.arm_mm, s.wide_mm, s.long_mm, modulus.value, share)
@@ -100,7 +74,7 @@ def snaps_hold(design: Design, case: Case, mass_g: dict[str, float]) -> SnapsHol
             inputs=sizes,
             source="cantilever of even section (snap-fit guides)",
         ),
-        bears=borne(design, s.holds),
+        bears=borne(design, s.hook_on),
         on_n=force("lead_deg"),
         off_n=force("return_deg"),
         knock_n=Trail(

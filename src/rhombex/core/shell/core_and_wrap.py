@@ -7,7 +7,22 @@ from functools import partial
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
 from rhombex.core.bench.open_walls import open_walls
-from rhombex.core.case import Body, Built, Bulge, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seat, Wall
+from rhombex.core.case import (
+    Body,
+    Built,
+    Bulge,
+    Case,
+    CaseFace,
+    Flat,
+    Joint,
+    Lift,
+    Mount,
+    Part,
+    PutOn,
+    Seat,
+    Snap,
+    Wall,
+)
 from rhombex.core.constructions import CoreAndWrap
 from rhombex.core.design import Design
 from rhombex.core.faults import Faults
@@ -15,8 +30,10 @@ from rhombex.core.fit.allowance import fit
 from rhombex.core.fit.bead import line_width_mm
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.geometry.recipe import Difference, Filled, Intersection, Loop, Solid, Union, block, prism, rounded
+from rhombex.core.reference import val
 from rhombex.core.shell.box import box_faces, inner_radius_mm, side_seat
 from rhombex.core.shell.case_screw import CAP_MM, SPAN_MM, case_screw
+from rhombex.core.shell.catches import catches_of
 from rhombex.core.shell.core_of_sheet import (
     CORE,
     LUG,
@@ -29,9 +46,12 @@ from rhombex.core.shell.core_of_sheet import (
     lug_screw,
 )
 from rhombex.core.shell.feet import feet_of, foot_of, foot_seats
+from rhombex.core.shell.lifts import lift_of_lid
+from rhombex.core.shell.magnets import lifts_cut
 from rhombex.core.shell.mounts import mounts_of
 from rhombex.core.shell.places import Rect, first_free, slots
 from rhombex.core.shell.posts import with_posts
+from rhombex.core.shell.snaps import hooks, room_round, sockets
 from rhombex.core.shell.solids import OVER, bore, head_room
 from rhombex.core.space import Box, Face, Vec2
 from rhombex.core.workshop.printer import Printer
@@ -84,12 +104,21 @@ def build(design: Design, kind: CoreAndWrap, printer: Printer, things: tuple[Thi
     no_mounts: tuple[Mount, ...] = ()
     no_joints: tuple[tuple[Joint, ...], int] = ((), 0)
     mounts = faults.attempt("stage", "posts", lambda: mounts_of(design, printer, things, CORE, of_sheet), no_mounts)
-    joints, wanted = faults.attempt(
-        "stage",
-        "screws of the wrap",
-        lambda: _screws(design, kind, printer, things, mounts, faces, gap, lip),
-        no_joints,
-    )
+    catches = None if of_sheet else kind.snaps
+    joints, wanted = no_joints
+    snaps: tuple[Snap, ...] = ()
+    if catches is not None:
+        no_snaps: tuple[tuple[Snap, ...], int] = ((), 0)
+        snaps, wanted = faults.attempt(
+            "stage", "catches of the wrap", lambda: catches_of(design, catches, things, mounts), no_snaps
+        )
+    else:
+        joints, wanted = faults.attempt(
+            "stage",
+            "screws of the wrap",
+            lambda: _screws(design, kind, printer, things, mounts, faces, gap, lip),
+            no_joints,
+        )
     case = Case(
         kind=kind.kind,
         box_mm=outer,
@@ -129,6 +158,8 @@ def build(design: Design, kind: CoreAndWrap, printer: Printer, things: tuple[Thi
         ),
         bulges=bulges_of(design, kind, printer),
         joints=joints,
+        snaps=snaps,
+        lifts=_lifts(design, things, faces) if snaps else (),
         wanted_joints=wanted,
         held=WRAP,
         mounts=mounts,
@@ -252,6 +283,9 @@ def _core(design: Design, case: Case, gap: float, thick: float, lip: float, tool
             prism(around, sink, top), (prism(_outline(design, case, far, radius - thick), sink - OVER, top + OVER),)
         ),
     ]
+    if case.snaps:
+        free = Difference(Union(tuple(solids)), tuple(room_round(case.snaps, s.floor_mm, top + OVER)))
+        solids = [free, *hooks(case.snaps, s.floor_mm)]
     if case.joints:
         lugs = [block(Box((j.boss.lo[0], j.boss.lo[1], sink), j.boss.hi)) for j in case.joints]
         high = max(j.boss.hi[2] for j in case.joints)
@@ -271,4 +305,20 @@ def _wrap(design: Design, case: Case, tools: tuple[Solid, ...]) -> Solid:
         if j.holds == WRAP
         for x in (bore(j.at, j.along, j.clearance_mm, -j.grip_mm - OVER, OVER), *head_room(j))
     ]
-    return Filled(Difference(body, (room, *holes, *tools)))
+    cut = (*sockets(case.snaps), *lifts_cut(case, WRAP))
+    return Filled(Difference(body, (room, *holes, *cut, *tools)))
+
+
+def _lifts(design: Design, things: tuple[Thing, ...], faces: tuple[CaseFace, ...]) -> tuple[Lift, ...]:
+    """A notch in the wrap's lower edge, over the core's floor: a finger on either pulls the one off the other."""
+    high = val("fasteners.magnet.lift_high")
+    return lift_of_lid(
+        design,
+        things,
+        faces,
+        of=WRAP,
+        part_of=lambda _: WRAP,
+        edge_mm=design.shell.floor_mm + high,
+        high_mm=high,
+        behind_mm=design.shell.wall_mm,
+    )

@@ -1,4 +1,4 @@
-"""Snap hooks of a lid: arms that hang from its plate along the walls and catch in the base, drawn so that neither part needs support."""
+"""Snap hooks: arms that hang from a lid along the walls and catch in the base, or stand on a core and catch in its wrap, drawn so that no part needs support."""
 
 from __future__ import annotations
 
@@ -15,8 +15,11 @@ from rhombex.core.reference import val
 from rhombex.core.shell.places import slots
 from rhombex.core.shell.plugs import ways_through
 from rhombex.core.shell.rim import Rim
-from rhombex.core.space import Box, Frame, Vec3
+from rhombex.core.space import Box, Frame, Vec2, Vec3
 
+Spot = tuple[
+    str, int, float, float, float, int
+]  # a face, across which axis, the way inward, the arm's outer face, where along the wall, its number
 SPAN_MM = 90.0  # a side longer than this has two hooks; common practice
 WAYS: tuple[tuple[str, int, float], ...] = (("front", 1, 1.0), ("back", 1, -1.0), ("left", 0, 1.0), ("right", 0, -1.0))
 
@@ -32,14 +35,47 @@ def snaps_of(
 ) -> tuple[tuple[Snap, ...], int]:
     """The hooks that found a place, and how many are wanted: one or two on each side, clear of everything that stands there."""
     room, s = cavity(design), design.shell
-    gap, out, wanted = val("fasteners.snap.gap"), [], 0
+    gap = val("fasteners.snap.gap")
     top = room.hi[2]
     catch_z = (
         joint_z - rim.band_height_mm - val("fasteners.snap.under")
     )  # where the nose's catching face is nearest to the wall
     tip_z = catch_z - snaps.catch_mm - val("fasteners.snap.land") - (snaps.catch_mm + gap) * val("fasteners.snap.lead")
-    blocked = [b.box.grown(0.5) for t in things for b in t.solids]
+    blocked = stands_there(design, things, mounts)
+    inset = rim.band_mm - s.wall_mm + gap
+    spots, wanted = along_walls(
+        room, snaps, blocked, inset, rim.band_mm, (tip_z, top), hinge.side if hinge is not None else ""
+    )
+    out = []
+    for face, n, inward, near, q, count in spots if tip_z > room.lo[2] + 0.5 else ():
+        at, way = [0.0, 0.0, catch_z], [0.0, 0.0, 0.0]
+        at[n], at[1 - n], way[n] = near, q, inward
+        wall, deep = near - inward * (rim.band_mm + gap), inward * (rim.band_mm + gap + snaps.arm_mm)
+        out.append(
+            Snap(
+                id=f"snap-{face}-{count}",
+                name="lid",
+                holds="lid",
+                into="base",
+                at=(at[0], at[1], at[2]),
+                along=(0.0, 0.0, -1.0),
+                inward=(way[0], way[1], way[2]),
+                boss=arm_box(n, wall, deep, q, snaps.wide_mm + 1, tip_z, top),
+                od_mm=snaps.wide_mm,
+                arm_mm=snaps.arm_mm,
+                wide_mm=snaps.wide_mm,
+                catch_mm=snaps.catch_mm,
+                long_mm=top - catch_z,
+                tip_mm=tip_z,
+            )
+        )
+    return tuple(out), wanted
+
+
+def stands_there(design: Design, things: tuple[Thing, ...], mounts: tuple[Mount, ...]) -> list[Box]:
+    """What arms keep off: components, posts and the ways of plugs."""
     r = 0.5
+    blocked = [b.box.grown(r) for t in things for b in t.solids]
     blocked += [
         Box(
             (m.at[0] - m.od_mm / 2 - r, m.at[1] - m.od_mm / 2 - r, 0),
@@ -47,14 +83,22 @@ def snaps_of(
         )
         for m in mounts
     ]
-    blocked += ways_through(design, things, ("front", "back", "left", "right"))
+    return blocked + ways_through(design, things, ("front", "back", "left", "right"))
+
+
+def along_walls(
+    room: Box, snaps: Snaps, blocked: list[Box], inset_mm: float, edge_mm: float, z: Vec2, hinged: str = ""
+) -> tuple[list[Spot], int]:
+    """Where arms find a place, and how many are wanted: one or two on each side but a `hinged` one, `inset_mm` from the room's side and clear of the corners
+    by `edge_mm`."""
+    out: list[Spot] = []
+    wanted = 0
     for face, n, inward in WAYS:
-        if hinge is not None and hinge.side == face:
+        if face == hinged:
             continue  # that side is held by its hinges
         k = 1 - n  # along the wall
-        wall = room.lo[n] - s.wall_mm if inward > 0 else room.hi[n] + s.wall_mm
-        near = wall + inward * (rim.band_mm + gap)
-        lo, hi = room.lo[k] + rim.band_mm + snaps.wide_mm, room.hi[k] - rim.band_mm - snaps.wide_mm
+        near = (room.lo[n] if inward > 0 else room.hi[n]) + inward * inset_mm
+        lo, hi = room.lo[k] + edge_mm + snaps.wide_mm, room.hi[k] - edge_mm - snaps.wide_mm
         if hi <= lo:
             continue
         length = hi - lo
@@ -65,36 +109,16 @@ def snaps_of(
             for q in slots(lo, hi, want, 2.0):
                 if abs(q - want) > length / 4 + 1 or any(abs(q - x) < 2 * snaps.wide_mm for x in taken):
                     continue
-                box = _arm_box(n, near, inward * snaps.arm_mm, q, snaps.wide_mm, tip_z, top)
-                if tip_z > room.lo[2] + 0.5 and all(max(box.gaps(b)) > 0 for b in blocked):
+                box = arm_box(n, near, inward * snaps.arm_mm, q, snaps.wide_mm, *z)
+                if all(max(box.gaps(b)) > 0 for b in blocked):
                     taken.append(q)
-                    at, way = [0.0, 0.0, catch_z], [0.0, 0.0, 0.0]
-                    at[n], at[k], way[n] = near, q, inward
-                    out.append(
-                        Snap(
-                            id=f"snap-{face}-{len(taken)}",
-                            name="lid",
-                            holds="lid",
-                            into="base",
-                            at=(at[0], at[1], at[2]),
-                            along=(0.0, 0.0, -1.0),
-                            inward=(way[0], way[1], way[2]),
-                            boss=_arm_box(
-                                n, wall, inward * (rim.band_mm + gap + snaps.arm_mm), q, snaps.wide_mm + 1, tip_z, top
-                            ),
-                            od_mm=snaps.wide_mm,
-                            arm_mm=snaps.arm_mm,
-                            wide_mm=snaps.wide_mm,
-                            catch_mm=snaps.catch_mm,
-                            long_mm=top - catch_z,
-                            tip_mm=tip_z,
-                        )
-                    )
+                    out.append((face, n, inward, near, q, len(taken)))
                     break
-    return tuple(out), wanted
+    return out, wanted
 
 
-def _arm_box(n: int, near: float, thick: float, q: float, wide: float, z0: float, z1: float) -> Box:
+def arm_box(n: int, near: float, thick: float, q: float, wide: float, z0: float, z1: float) -> Box:
+    """An arm beside the wall across axis n: from its outer face inward by `thick`, `wide` about q."""
     lo, hi = [0.0, 0.0, z0], [0.0, 0.0, z1]
     lo[n], hi[n] = sorted((near, near + thick))
     lo[1 - n], hi[1 - n] = q - wide / 2, q + wide / 2
@@ -105,11 +129,13 @@ def _profile(s: Snap, grown: float, root_z: float) -> Loop:
     """The hook in its plane: outward along the first axis from the arm's outer face, height along the second. `grown`: the nose alone, so much larger on all
     sides: its socket."""
     z, c, gap = s.at[2], s.catch_mm, val("fasteners.snap.gap")
+    up = -s.along[2]  # from the nose to the root
     land, lead = val("fasteners.snap.land"), val("fasteners.snap.lead")
     reach = c + gap  # beyond the arm's outer face
-    nose = [(0.0, z + gap), (reach, z - c), (reach, z - c - land), (0.0, z - c - land - reach * lead)]
+    nose = [(0.0, gap), (reach, -c), (reach, -c - land), (0.0, -c - land - reach * lead)]
+    nose = [(x, z + up * y) for x, y in nose]
     if grown:
-        p = Polygon([(-0.1, z + gap), *nose[1:3], (-0.1, nose[3][1])]).buffer(grown, join_style="mitre")
+        p = Polygon([(-0.1, nose[0][1]), *nose[1:3], (-0.1, nose[3][1])]).buffer(grown, join_style="mitre")
     else:
         p = Polygon([*nose, (-s.arm_mm, nose[3][1]), (-s.arm_mm, root_z), (0.0, root_z)])
     return tuple((float(x), float(y), 0.0) for x, y in list(orient(p).exterior.coords)[:-1])
@@ -124,21 +150,21 @@ def _drawn(s: Snap, loop: Loop, wide: float) -> Solid:
 
 
 def hooks(snaps: tuple[Snap, ...], plate_z: float) -> list[Solid]:
-    """The hooks as they hang from a plate whose inner face is at `plate_z`, sunk into it a little."""
-    return [_drawn(s, _profile(s, 0.0, plate_z + 0.5), s.wide_mm) for s in snaps]
+    """The hooks as they hang from, or stand on, a plate whose inner face is at `plate_z`, sunk into it a little."""
+    return [_drawn(s, _profile(s, 0.0, plate_z - 0.5 * s.along[2]), s.wide_mm) for s in snaps]
 
 
 def room_round(snaps: tuple[Snap, ...], low_z: float, plate_z: float) -> list[Solid]:
-    """What is cut from the lid's own rim so that the arms stand free of it."""
+    """What is cut from the rim of the part that they are on, so that the arms stand free of it."""
     gap, out = val("fasteners.snap.gap"), []
     for s in snaps:
         n = next(k for k in range(2) if s.inward[k])
         near, thick = s.at[n] - s.inward[n] * gap, s.inward[n] * (s.arm_mm + 2 * gap)
-        out.append(block(_arm_box(n, near, thick, s.at[1 - n], s.wide_mm + 2 * gap, low_z, plate_z)))
+        out.append(block(arm_box(n, near, thick, s.at[1 - n], s.wide_mm + 2 * gap, low_z, plate_z)))
     return out
 
 
 def sockets(snaps: tuple[Snap, ...]) -> list[Solid]:
-    """What is cut from the base for the noses, where they reach into its wall."""
+    """What is cut from a wall for the noses that reach into it."""
     play = val("fasteners.snap.play")
     return [Union((_drawn(s, _profile(s, play, 0.0), s.wide_mm + 2 * play),)) for s in snaps]
