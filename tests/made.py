@@ -101,6 +101,7 @@ def _feature(r: Random, d: Design) -> dict[str, object]:
     ]
     if d.placements:
         edits += [{"do": "prop-up", "id": r.choice(d.placements).id, "rests_on": on} for on in ("post", "hook")]
+        edits += [{"do": "hold-fan", "id": p.id, "slotted": True} for p in d.placements if p.face is not None][:2]
     return r.choice(edits)
 
 

@@ -431,6 +431,7 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
             "held": r.choice([None, "glued", "screwed"]),
         },
         {"do": "prop-up", "id": id, "rests_on": r.choice(["post", "hook", None])},
+        {"do": "hold-fan", "id": id, "slotted": r.random() < 0.7},
         {"do": "anchor-own-opening", "id": r.choice("op"), "on": r.choice([id, None])},
         {"do": "remove-own-opening", "id": r.choice("op")},
         {"do": "remove-vent", "id": r.choice(["v", "w", "vent-back"])},

@@ -48,6 +48,7 @@ from rhombex.core.edits import (
     HingeLid,
     HoldByMagnets,
     HoldBySnaps,
+    HoldFan,
     LayPart,
     Move,
     MoveWall,
@@ -398,6 +399,7 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         lambda d: (heavy_drive(9000), CarryBy(handle=Handle(at_mm=(82, 110), bar_mm=8, deep_mm=8))),
         None,
     ),
+    "fan-without-slots": (lambda d: (HoldFan(id="board", slotted=True),), 0.0),
     "handle-parts-at-seam": (
         lambda d: (
             heavy_drive(9000),

@@ -555,6 +555,15 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         ("Make the bar 16 mm high", "Take the handle off"),
     ),
     # 2 x pi / 4 (5.5^2 - 3.56^2) x 15 MPa; 9.32 kg x 9.81 x 2 x 3
+    "fan-without-slots": (
+        "weigh",
+        0.0,
+        "at least",
+        2.0,
+        1,
+        "No slots find a place beside Board",
+        ("Hold Board by its screws",),
+    ),
     # 5 MPa x 18 x 16^2 / 6; 9.3 kg x 9.81 x 2 x 131 / 4 x 3
     "handle-parts-at-seam": (
         "stop",

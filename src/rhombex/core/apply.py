@@ -44,6 +44,7 @@ from rhombex.core.edits import (
     HingeLid,
     HoldByMagnets,
     HoldBySnaps,
+    HoldFan,
     JoinCuts,
     LayPart,
     Move,
@@ -187,6 +188,8 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             return {"placements": _upsert(d.placements, new, "id")}
         case Blow(id=id, blows=blows):
             return {"placements": _upsert(d.placements, _thing(d, id).model_copy(update={"blows": blows}), "id")}
+        case HoldFan(id=id, slotted=slotted):
+            return {"placements": _upsert(d.placements, _thing(d, id).model_copy(update={"slotted": slotted}), "id")}
         case PropUp(id=id, rests_on=rests_on):
             return {"placements": _upsert(d.placements, _thing(d, id).model_copy(update={"rests_on": rests_on}), "id")}
         case MoveWall(face=face, by_mm=by_wall):

@@ -489,6 +489,26 @@ class Hook(Frozen):
     screws: tuple[Joint, Joint]
 
 
+class FanSlots(Frozen):
+    """What holds a fan of one of several thicknesses (`takes_mm`) inside `face`: two rails screwed to the part `on` from outside, along axis `along` of the face, and two
+    bars through their slots; the four bodies of the part `part`. `lo_mm` to `hi_mm`: the fan there, `own_mm` thick now; a rail is `rail_mm` wide, `gap_mm` beside all that it
+    holds. `rooms`: what rails, bars and heads of bars take."""
+
+    of: str
+    part: str
+    on: str
+    face: str
+    along: int
+    lo_mm: Vec2
+    hi_mm: Vec2
+    rail_mm: float
+    gap_mm: float
+    own_mm: float
+    takes_mm: tuple[float, ...]
+    rooms: tuple[Box, ...]
+    screws: tuple[Joint, ...]
+
+
 class Flat(Frozen):
     """A flat stretch of a part that counts for its stiffness; `flat`: it lies where the part lies on its usual side."""
 
@@ -680,6 +700,7 @@ class Case(Frozen):
     ribs: tuple[Rib, ...] = ()
     brackets: tuple[Bracket, ...] = ()
     hooks: tuple[Hook, ...] = ()
+    fan_slots: tuple[FanSlots, ...] = ()
     uprights: tuple[Box, ...] = ()  # what of a part without walls stands up at its sides, with its gussets
     beside_mm: float = 0.0  # of the room beside the frame of a display on a wall, for a bracket; 0 where there is none
 
@@ -739,7 +760,12 @@ class Case(Frozen):
         """All round which nothing may be cut."""
         of_handle = self.handle.screws if self.handle else ()
         of_hooks = (j for h in self.hooks for j in h.screws)
-        return (*self.fastened, *of_handle, *(b.screw for b in self.brackets), *of_hooks)
+        of_slots = (j for s in self.fan_slots for j in s.screws)
+        return (*self.fastened, *of_handle, *(b.screw for b in self.brackets), *of_hooks, *of_slots)
+
+    def slotted(self, thing: str) -> bool:
+        """Whether slots hold a fan, in place of its screws."""
+        return any(s.of == thing for s in self.fan_slots)
 
     @property
     def sides(self) -> dict[str, Direction]:

@@ -37,7 +37,7 @@ SourceRef = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9._-]{0,39}(/[a-z0-9._
 PartKey = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}$")]
 PortRef = Annotated[str, Field(pattern=r"^[a-z0-9._-]{1,40}/[a-z0-9._-]{1,40}$")]
 OF_CUTS = ("cut/", "bridge/")  # joints of a part's pieces, not of a component
-JointRef = Annotated[str, Field(pattern=r"^(posts|face|hook|on|cut|bridge|pane)/[a-z0-9][a-z0-9._-]{0,39}$")]
+JointRef = Annotated[str, Field(pattern=r"^(posts|face|hook|slots|on|cut|bridge|pane)/[a-z0-9][a-z0-9._-]{0,39}$")]
 
 
 class Stand(Frozen):
@@ -55,7 +55,7 @@ RestsOn = Literal["post", "hook"]
 class Placement(Frozen):
     """One component in the case: the pivot's place on its mounting plane, a quarter turn, or a face. With `stand` it stands on
     the board `on`, and its height follows. `blows`: which way the fan of a wall blows; None: nobody has said. `rests_on`: what is under its free end, a post
-    from the floor or a hook on the wall beside it."""
+    from the floor or a hook on the wall beside it. `slotted`: a fan on a wall is held by slots that take fans of several thicknesses, in place of its screws."""
 
     id: Key
     component: Key
@@ -67,6 +67,7 @@ class Placement(Frozen):
     stand: Stand | None = None
     blows: Literal["in", "out"] | None = None
     rests_on: RestsOn | None = None
+    slotted: bool = False
 
 
 class Lead(Frozen):

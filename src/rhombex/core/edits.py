@@ -179,6 +179,14 @@ class Blow(Frozen):
     blows: Literal["in", "out"] | None
 
 
+class HoldFan(Frozen):
+    """Hold a fan on a wall by slots that take several thicknesses, or by its screws again."""
+
+    do: Literal["hold-fan"] = "hold-fan"
+    id: Key
+    slotted: bool
+
+
 class PropUp(Frozen):
     """Put a post or a hook under the free end of what is held at one end, or take it away (null)."""
 
@@ -486,6 +494,7 @@ Edit = Annotated[
     | Turn
     | ToFace
     | Blow
+    | HoldFan
     | PropUp
     | MoveWall
     | FitCavity

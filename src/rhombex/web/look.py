@@ -97,6 +97,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
                 stand=t.placement.stand,
                 one_end=held_at_one_end(t),
                 rests_on=t.placement.rests_on,
+                slotted=t.placement.slotted,
                 height_sure=height_of(a.design, t.id),
                 fan=t.component.air is not None and t.face is not None,
                 blows=t.placement.blows,

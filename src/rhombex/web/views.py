@@ -63,6 +63,7 @@ class ThingOut(Frozen):
     stand: Stand | None
     one_end: bool
     rests_on: RestsOn | None
+    slotted: bool
     height_sure: Trail
     fan: bool
     blows: Literal["in", "out"] | None

@@ -25,6 +25,10 @@ const ENDS = [
     hint: "on the wall beside it, screwed from outside: it can come last",
   },
 ] as const;
+const HOLDS = [
+  { value: "screws", label: "its screws", hint: "through the wall and the fan" },
+  { value: "slots", label: "slots", hint: "rails and two bars that take fans of several thicknesses" },
+] as const;
 const NORMAL: Record<string, number> = { left: 0, right: 0, front: 1, back: 1, top: 2, bottom: 2 };
 
 /** The numbers of one thing: typed, nudged, turned. */
@@ -117,6 +121,19 @@ export function ThingSlip({
             </button>
           ))}
         </div>
+      )}
+      {t.fan && (
+        <Choice
+          label="Held by"
+          value={t.slotted ? "slots" : "screws"}
+          options={HOLDS}
+          onPick={(by) =>
+            void act.edit(
+              [{ do: "hold-fan", id: t.id, slotted: by === "slots" }],
+              `${t.name} held by ${by === "slots" ? "slots" : "its screws"}`,
+            )
+          }
+        />
       )}
       {t.one_end && (
         <Choice

@@ -68,6 +68,7 @@ export function StackRoom({ state, act }: SheetProps) {
       stand: null,
       blows: null,
       rests_on: null,
+      slotted: false,
     };
   };
   const custom = (c: Component) => (glance.get(c.key)?.own ? c : null);

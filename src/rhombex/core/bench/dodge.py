@@ -74,6 +74,7 @@ def ways_clear(
         case.pillar_mm,
         case.brackets,
         case.hooks,
+        case.fan_slots,
         case.uprights,
     )
     key = (
@@ -305,10 +306,11 @@ def _corners(design: Design) -> list[Box]:
 
 
 def _bracket_ways(case: Case | None, group: set[str]) -> list[Box]:
-    """What the brackets of others take, with the ways by which they come to their places along with a cover, and hooks."""
+    """What the brackets of others take, with the ways by which they come to their places along with a cover, hooks, and the slots of other fans."""
     if case is None:
         return []
     out = [h.room for h in case.hooks if h.of not in group]
+    out += [r for s in case.fan_slots if s.of not in group for r in s.rooms]
     for b in (b for b in case.brackets if b.of not in group):
         way = case.part(b.part).put_on
         for room in b.rooms:

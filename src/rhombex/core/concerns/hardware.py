@@ -291,7 +291,11 @@ def wall_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 22: screws through a wall, a flange or a standoff that are too short, too long, or not to be had."""
     of_no_length = {t.id for t, _, _ in of_no_standoffs(a)}  # what they are screwed into is told first
     for g in a.joints:
-        if not g.key.startswith(("face/", "hook/", "on/", "feet/")) or g.head == "stud" or g.of in of_no_length:
+        if (
+            not g.key.startswith(("face/", "hook/", "slots/", "on/", "feet/"))
+            or g.head == "stud"
+            or g.of in of_no_length
+        ):
             continue
         length = g.screw_mm
         near = (

@@ -51,6 +51,7 @@ def _in_the_way(
         blocked += [b.box.grown(0.5) for t in things for b in t.solids]
         blocked += [m.box for m in case.mounts]
         blocked += [p.box for p in case.props] + [h.room for h in case.hooks]
+        blocked += [r for s in case.fan_slots for r in s.rooms]
         blocked += [x.box for x in case.ribs]
         blocked += [b.boss for b in case.kept_whole]
         side = case.pillar_mm

@@ -130,6 +130,8 @@ def _strips(case: Case, openings: Openings, part: PartName, axis: Axis, slant: S
         put_box(f"post under {q.of}", q.box)
     for hook in (h for h in case.hooks if h.on == part):
         put_box(f"hook under {hook.of}", hook.room)
+    for room in (r for s in case.fan_slots if s.on == part for r in s.rooms[:2]):
+        put_box("rail beside a fan", room)
     for rib in (r for r in case.ribs if r.part == part and r.across == i):  # across a rib a cut may run
         put_box("rib", rib.box)
     if case.footed == part and i < 2:

@@ -15,6 +15,7 @@ from rhombex.core.hardware.sheets import BoughtSheet
 from rhombex.core.parts.threads import label, screw_size
 from rhombex.core.reference import val
 from rhombex.core.shell.brackets import LAP_MM
+from rhombex.core.shell.fan_slots import BAR_WIDE_MM
 from rhombex.core.shell.hinge import pins_long_mm
 from rhombex.core.shell.hooks import LAP_MM as HOOK_LAP_MM
 from rhombex.core.trail import Frozen
@@ -68,6 +69,11 @@ def bill(
     for hook in case.hooks:
         use = f"hook of {next(t.name for t in things if t.id == hook.of)}"
         count[("foam strip, 1 mm thick", f"{hook.wide_mm:.0f} x {HOOK_LAP_MM:g} mm", use)] += 1
+    for slots in case.fan_slots:
+        use = f"slots of {next(t.name for t in things if t.id == slots.of)}"
+        d, long = (val(f"printing.feature.filament_pin_{x}") for x in ("d", "deep"))
+        count[("pin of filament", f"{d:g} x {2 * long:g}", use)] += 2
+        count[("foam strip, 1 mm thick", f"{BAR_WIDE_MM:g} x {BAR_WIDE_MM:g} mm", use)] += 4
     for part in parts:
         ridged: set[str] = set()
         for c in part.cuts:

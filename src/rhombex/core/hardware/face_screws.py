@@ -31,8 +31,8 @@ class FaceScrew(Frozen):
 
 
 def face_screw(design: Design, t: Thing, case: Case) -> FaceScrew | None:
-    """The screws of a component on a face; None where it has none, or is pressed to its wall by brackets."""
-    if t.component.mounting != "panel" or not t.mounts or t.component.family == PRESSED:
+    """The screws of a component on a face; None where it has none, or is pressed to its wall by brackets, or held by slots."""
+    if t.component.mounting != "panel" or not t.mounts or t.component.family == PRESSED or case.slotted(t.id):
         return None
     own = design.joint(f"face/{t.id}")
     pinned = own.screw_mm if own else None

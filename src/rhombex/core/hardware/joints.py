@@ -63,6 +63,7 @@ def joints(
         *_of_faces(design, things, case),
         *_of_brackets(case, names),
         *_of_hooks(case, names),
+        *_of_fan_slots(case, names),
         *_of_stacks(design, things, case),
         *_of_standoffs(design, things, case),
         *_of_feet(case),
@@ -368,6 +369,12 @@ def _of_hooks(case: Case, names: dict[str, str]) -> Iterator[JointGroup]:
     """The screws of hooks, from outside through the wall."""
     for h in case.hooks:
         yield _on_a_wall(f"hook/{h.of}", h.of, f"hook of {names[h.of]}", list(h.screws), holds=h.on, passed=h.on)
+
+
+def _of_fan_slots(case: Case, names: dict[str, str]) -> Iterator[JointGroup]:
+    """The screws of the rails beside fans, from outside through the wall."""
+    for s in case.fan_slots:
+        yield _on_a_wall(f"slots/{s.of}", s.of, f"slots of {names[s.of]}", list(s.screws), holds=s.on, passed=s.on)
 
 
 def _on_a_wall(key: str, of: str, name: str, screws: list[Joint], *, holds: str, passed: str) -> JointGroup:

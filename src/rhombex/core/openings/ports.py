@@ -116,7 +116,7 @@ def panel_openings(design: Design, printer: Printer, case: Case, thing: Thing) -
     centre = face.on(thing.frame.origin)
     if c.panel_hole_mm is not None:
         rounds.append((f"{thing.id}/hole", thing.name, centre, c.panel_hole_mm))
-    if c.family in SCREWED_ON:
+    if c.family in SCREWED_ON and not case.slotted(thing.id):
         rounds += [
             (f"{thing.id}/screw-{m.mount.name.lower()}", f"{thing.name} screw", face.on(m.at), m.mount.hole_mm)
             for m in thing.mounts

@@ -34,6 +34,7 @@ from rhombex.core.shell import (
     two_halves,
 )
 from rhombex.core.shell.brackets import with_brackets
+from rhombex.core.shell.fan_slots import with_fan_slots
 from rhombex.core.shell.feet import with_feet
 from rhombex.core.shell.handle import with_handle
 from rhombex.core.shell.hooks import with_hooks
@@ -79,7 +80,8 @@ def build(design: Design, printer: Printer, things: tuple[Thing, ...], faults: F
     pressed = faults.attempt("stage", "brackets", lambda: with_brackets(design, printer, built, things), built)
     propped = faults.attempt("stage", "posts under free ends", lambda: with_props(pressed, things), pressed)
     hooked = faults.attempt("stage", "hooks", lambda: with_hooks(design, printer, propped, things), propped)
-    carried = closed_in(hooked)
+    slotted = faults.attempt("stage", "fan slots", lambda: with_fan_slots(design, printer, hooked, things), hooked)
+    carried = closed_in(slotted)
     footed = faults.attempt("stage", "the feet", lambda: with_feet(design, carried), carried)
     stood = faults.attempt("stage", "how it stands", lambda: with_stance(design, footed.case), footed.case)
     built = Built(stood, footed.bodies, footed.on_bed)
