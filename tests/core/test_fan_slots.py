@@ -49,7 +49,7 @@ def the(a: Analysis) -> FanSlots:
 
 
 def filled(
-    a: Analysis, lo: tuple[float, float, float], hi: tuple[float, float, float], part: str = "fan-slots-fan-top"
+    a: Analysis, lo: tuple[float, float, float], hi: tuple[float, float, float], part: str = "slots-fan-top"
 ) -> float:
     """What share of a box a part fills."""
     probe = mk.evaluate(block(Box(lo, hi)), mk.FILE_TOL)
@@ -132,7 +132,7 @@ def test_its_screws_come_from_outside_and_the_fans_own_holes_are_gone() -> None:
     assert {g.key for g in plain.joints if g.of == "fan-top"} == {"face/fan-top"}
     (g,) = (g for g in a.joints if g.of == "fan-top")
     wall = a.case.face("top").thick_mm
-    assert (g.key, g.count, g.holding, g.holds, g.into) == ("slots/fan-top", 4, "insert", "sleeve", "fan-slots-fan-top")
+    assert (g.key, g.count, g.holding, g.holds, g.into) == ("slots/fan-top", 4, "insert", "sleeve", "slots-fan-top")
     assert g.grip_mm == pytest.approx(wall) and g.screw_mm is not None and g.least_mm <= g.screw_mm <= g.most_mm
     chosen = looked(apply(a.design, PutJoint(joint=OwnJoint(of="slots/fan-top", screw_mm=12.0))))
     assert next(x for x in chosen.joints if x.of == "fan-top").screw_mm == 12

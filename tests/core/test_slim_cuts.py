@@ -192,7 +192,11 @@ def test_panels_drawn_by_hand_are_cut_beside_their_windows() -> None:
     assert c.cuts[0].axis == "x" and at >= 188.75 + val("limits.cut.seam_to_feature")
     assert len(c.cuts[0].dowels) == 3 and c.joined == "dovetails" and all(p.fits_bed for p in c.pieces)
     assert stands_together(a, "back") > 0
-    (f,) = findings(cut(d, "back", 100 - a.case.cavity.lo[0], axis="x").design, "cut-through-feature")
+    put = cut(d, "back", 100, axis="x")
+    assert (
+        [x.at_mm for x in of(put, "back").cuts] == [100] == [x.inside_mm for x in of(put, "back").cuts]
+    )  # from its own end
+    (f,) = findings(put.design, "cut-through-feature")
     assert f.subjects == ("back", "window")
 
 

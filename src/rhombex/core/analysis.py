@@ -211,7 +211,7 @@ def _with_loose(
             faults.note("part", x.part.name, "another part of the case has the same name")
             continue
         recipes[x.part.name] = x.in_case
-        parts.append(whole_part(design, printer, x.part, x.in_case, x.on_bed))
+        parts.append(whole_part(design, printer, case, x.part, x.in_case, x.on_bed))
         case = case.model_copy(update={"parts": (*case.parts, x.part)})
     return case
 

@@ -20,6 +20,7 @@ import { GapLines, LeadLine } from "./lines";
 import { add, type V3 } from "../../sheet/vector";
 import { extentOf, layOut, lift, NORMAL, type Pane, project, tenth } from "./panes";
 import { placeLabels } from "./labels";
+import { Rails } from "./Rails";
 import { Piece, toneOf } from "./Piece";
 import { ThingSlip } from "./ThingSlip";
 import { closer, FIT, shifted, type Zoom, zoomed } from "./zoom";
@@ -477,6 +478,7 @@ function CasePane({ pane: p, state }: { pane: Pane; state: SheetProps["state"] }
         />
       )}
       {p.key === "plan" && <Columns pane={p} made={made} />}
+      <Rails pane={p} made={made} />
       {p.key === "plan" &&
         openings.openings
           .filter((o) => o.plug && o.face !== "top" && o.face !== "bottom")

@@ -1,7 +1,7 @@
 import type { SheetProps } from "../../desk/sheetProps";
 import { type Pane, project } from "./panes";
 
-/** What holds the case, seen from above: beams in the corners, columns, lugs, hooks, rails beside fans. */
+/** What holds the case, seen from above: beams in the corners, columns, lugs, hooks. */
 export function Columns({ pane: p, made }: { pane: Pane; made: SheetProps["state"]["view"]["case"] }) {
   const side = made.pillar_mm;
   const [lo, hi] = made.cavity;
@@ -25,7 +25,6 @@ export function Columns({ pane: p, made }: { pane: Pane; made: SheetProps["state
   return (
     <>
       {corners.map((c) => box(c.join(), c, [c[0]! + side, c[1]! + side]))}
-      {made.fan_slots.flatMap((f) => f.rooms.map((r, k) => box(`${f.part}-${k}`, r[0], r[1])))}
       {made.snaps.map((s) => box(s.id, s.boss[0], s.boss[1]))}
       {[...made.joints, ...made.magnets.map((m) => ({ ...m, hole_mm: m.into_pocket_mm }))].map((s) => {
         const c = project(p, [s.at[0], s.at[1], 0]);

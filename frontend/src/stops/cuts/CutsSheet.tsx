@@ -63,7 +63,7 @@ function Part({
   const ghosts = ghostCuts(
     useUi((s) => s.ghost),
     c.part,
-    state.view.case.cavity[0],
+    c.from_mm,
   );
   /** All cuts of the part as they stand, one of them at another place from the room's corner, turned, leaning or joined another way. What joins them the document
    * knows sooner than the table. */

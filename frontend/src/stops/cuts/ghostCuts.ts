@@ -6,7 +6,7 @@ export interface GhostCut {
   at_mm: number;
 }
 
-/** Where edits would cut a part. They count from the cavity's corner, which is `corner` in the frame of the case. */
+/** Where edits would cut a part. They count from the part's `from_mm`, a corner in the frame of the case. */
 export function ghostCuts(edits: readonly Edit[], part: string, corner: readonly number[]): GhostCut[] {
   return edits
     .flatMap((e) => (e.do === "together" ? e.edits : [e]))

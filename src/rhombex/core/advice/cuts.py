@@ -180,9 +180,8 @@ def _once_more(a: Analysis, c: PartCuts, way: CutWay) -> OneMore | None:
     if not free or len(c.cuts) >= MOST_CUTS:
         return None
     best = min(free, key=lambda p: (p.price or 0.0) + abs(p.at_mm - (lo + hi) / 2) / (hi - lo))
-    room = a.case.cavity.lo
     cuts = [pinned(c, x, x.joined) for x in c.cuts]
-    cuts.append(PinnedCut(part=c.part, axis=way.axis, at_mm=round(best.at_mm - room[i], 3)))
+    cuts.append(PinnedCut(part=c.part, axis=way.axis, at_mm=round(best.at_mm - c.from_mm[i], 3)))
     return OneMore(axis=way.axis, edit=PutCuts(part=c.part, cuts=tuple(cuts)))
 
 

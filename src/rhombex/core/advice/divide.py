@@ -164,7 +164,7 @@ def _first_joined(a: Analysis, c: PartCuts, seat: Seat, way: CutWay, end: int) -
         cut = Cut(
             axis=way.axis,
             at_mm=p.at_mm,
-            inside_mm=p.at_mm - a.case.cavity.lo[i],
+            inside_mm=p.at_mm - c.from_mm[i],
             joined="glue alone",
             pin=None,
             dowels=(),
@@ -186,5 +186,5 @@ def _reached(a: Analysis, c: PartCuts, cut: Cut) -> bool:
 
 
 def _put(a: Analysis, c: PartCuts, axis: Axis, at_mm: float, by: JoinKind | None = None) -> PutCuts:
-    at = round(at_mm - a.case.cavity.lo[INDEX[axis]], 3)
+    at = round(at_mm - c.from_mm[INDEX[axis]], 3)
     return PutCuts(part=c.part, cuts=(PinnedCut(part=c.part, axis=axis, at_mm=at, by=by),))

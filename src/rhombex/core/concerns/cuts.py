@@ -290,7 +290,7 @@ def _stronger(a: Analysis, c: PartCuts, cut: Cut, seat: Seat, low_nm: float, loa
             break
     elsewhere = _borne(a, c, cut, seat)
     if elsewhere is not None:
-        room = round(elsewhere - a.case.cavity.lo[INDEX[cut.axis]], 3)
+        room = round(elsewhere - c.from_mm[INDEX[cut.axis]], 3)
         own = None if cut.joined == c.joined else cut.joined
         put = PutCuts(part=c.part, cuts=(PinnedCut(part=c.part, axis=cut.axis, at_mm=room, by=own),))
         out.append(
@@ -465,7 +465,7 @@ def cut_not_made(a: Analysis, say: Maker) -> Iterator[Finding]:
             i = INDEX[pinned.axis]
             if any(x.axis == pinned.axis and abs(x.inside_mm - pinned.at_mm) < 1e-6 for x in c.cuts):
                 continue
-            at, box = pinned.at_mm + a.case.cavity.lo[i], Box(c.lo_mm, c.hi_mm)
+            at, box = pinned.at_mm + c.from_mm[i], Box(c.lo_mm, c.hi_mm)
             within = min(at - c.lo_mm[i], c.hi_mm[i] - at)
             measured, limit, unit = within, float(LEAST_END_MM), "mm"
             how = "how far within the part the cut is; less than nothing: beside it"

@@ -51,13 +51,15 @@ class Piece(Frozen):
 
 
 class PartCuts(Frozen):
-    """A part over its bed. `lo_mm` to `hi_mm`: where it is in the case; `flat`: the two axes of the plate that cuts run across, none where it is
+    """A part over its bed. `lo_mm` to `hi_mm`: where it is in the case; `from_mm`: what the places of its cuts are counted from, the cavity's corner or, of a part that
+    stands in no case, its own; `flat`: the two axes of the plate that cuts run across, none where it is
     not cut, which is `seat`. `least`: of how many pieces it would be at least, by the bed alone;
     `tried`: how many grids of cuts both ways were looked at, and `proven`: whether no better one is left. `joined`: what joins its pieces where a cut does not say otherwise."""
 
     part: PartName
     lo_mm: Vec3
     hi_mm: Vec3
+    from_mm: Vec3
     flat: tuple[Axis, ...]
     seat: Seat | None
     least: int
@@ -88,7 +90,9 @@ def wanted_holds(c: PartCuts, axis: Axis) -> int:
     return 1 if c.seat and c.seat.bar else wanted_pins(sum(x.axis != axis for x in c.cuts))
 
 
-def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid, beside: Solid | None = None) -> CutPart:
+def whole_part(
+    design: Design, printer: Printer, case: Case, part: Part, recipe: Solid, beside: Solid | None = None
+) -> CutPart:
     """A part in one piece, laid on a side. `beside`: of one of several bodies, as these are printed beside one another."""
     usable = usable_bed(design.process_of(part.name), printer)
     lying = laid(beside or recipe, down_of(design, part))
@@ -101,6 +105,7 @@ def whole_part(design: Design, printer: Printer, part: Part, recipe: Solid, besi
         part=part.name,
         lo_mm=corner,
         hi_mm=(corner[0] + size[0], corner[1] + size[1], corner[2] + size[2]),
+        from_mm=case.cavity.lo if part.in_place else corner,
         flat=(),
         seat=None,
         least=1,
@@ -132,14 +137,15 @@ def cut_part(
     """Plan the cuts of a part and make its pieces as they lie on the bed, each in its own corner. `elsewhere`: cuts of other parts of the case,
     which its own keep out of line with. `beside`: the bodies of one of several as they are printed beside one another."""
     if part.seat is None or part.size_mm is None:
-        return whole_part(design, printer, part, recipe, beside)
+        return whole_part(design, printer, case, part, recipe, beside)
     usable = usable_bed(design.process_of(part.name), printer)
     corner, size = bbox(recipe)  # as it is made: a post may rise past the joint
     extent = Box(corner, (corner[0] + size[0], corner[1] + size[1], corner[2] + size[2]))
+    origin = case.cavity.lo if part.in_place else extent.lo
     to_cut = ToCut(design, case, things, openings, part, extent, usable, elsewhere)
     up, seat, kind = to_cut.up, to_cut.seat, to_cut.joined
     if down_of(design, part) != part.down:
-        whole = whole_part(design, printer, part, recipe)
+        whole = whole_part(design, printer, case, part, recipe)
         if whole.cuts.over_mm <= 1e-6:
             return whole
         # it does not fit lying so: it is cut as usual, and the concern about the bed says so
@@ -182,7 +188,7 @@ def cut_part(
         return Cut(
             axis=NAMES[i],
             at_mm=c,
-            inside_mm=c - case.cavity.lo[i],
+            inside_mm=c - origin[i],
             joined=by,
             pin=pin_of(held, ridge),
             dowels=tuple(
@@ -208,7 +214,7 @@ def cut_part(
 
     if pinned:
         at = {
-            i: pinned_lines([p for p in pinned if INDEX[p.axis] == i], case, seat, extent, i) for i in (along, across)
+            i: pinned_lines([p for p in pinned if INDEX[p.axis] == i], origin, seat, extent, i) for i in (along, across)
         }
         for i, xs in at.items():  # rods that go through one cut go through all across its axis
             if any((by or kind) == THROUGH for _, by in xs):
@@ -234,6 +240,7 @@ def cut_part(
             part=part.name,
             lo_mm=extent.lo,
             hi_mm=extent.hi,
+            from_mm=origin,
             flat=(NAMES[along], NAMES[across]),
             seat=seat,
             least=1 if fits else to_cut.least,
@@ -254,12 +261,12 @@ def cut_part(
 
 
 def pinned_lines(
-    pinned: list[PinnedCut], case: Case, seat: Seat, extent: Box, i: int
+    pinned: list[PinnedCut], origin: Vec3, seat: Seat, extent: Box, i: int
 ) -> list[tuple[Line, JoinKind | None]]:
-    """The cuts across axis i that a hand put and that can be made, in their order, and what joins each. Two at one place are one, as the later one says; one
+    """The cuts across axis i that a hand put and that can be made, in their order, and what joins each; `origin`: what their places are counted from. Two at one place are one, as the later one says; one
     that is turned so far that it runs out at the part's end, or into the one before it, is not made."""
     middle = (extent.lo[3 - i - seat.axis] + extent.hi[3 - i - seat.axis]) / 2
-    at = {p.at_mm + case.cavity.lo[i]: p for p in pinned}
+    at = {p.at_mm + origin[i]: p for p in pinned}
     out: list[tuple[Line, JoinKind | None]] = []
     for c, p in sorted(at.items(), key=itemgetter(0)):
         line = line_put(p, c, seat, middle)

@@ -97,7 +97,7 @@ def _slots(
     blocked: list[Box],
 ) -> FanSlots | None:
     """Rails along an axis of the face on both sides of a fan's frame, both in the face's frame; None where they have no plain wall of one part, or something is `blocked`."""
-    name, out = f"fan-slots-{t.id}"[:40], into_of(design)
+    name, out = f"slots-{t.id}"[:40], into_of(design)
     od, deep, across = boss_od_mm(THREAD, out), hole_depth_mm(THREAD, out), 1 - along
     gap = fit(design, printer, "tongue_side", (name,), max(frame.size[:2])).value
     slots = FanSlots(
