@@ -121,7 +121,7 @@ def test_a_rule_is_silent_only_where_what_it_looks_at_is_missing(good: Analysis)
 def test_a_case_is_made_another_way_and_back(good_wren: Design) -> None:
     with_panel = apply(good_wren, PutPanel(panel=heron_panels().panels[0]))
     loose = apply(with_panel, Construct(construction=LoosePanels()))
-    assert {p.name for p in look(loose).pieces} == {"left"} and loose.placements == good_wren.placements
+    assert {p.part for p in look(loose).pieces} == {"left"} and loose.placements == good_wren.placements
     back = apply(loose, Construct(construction=good_wren.shell.construction))
     assert back == with_panel
     with pytest.raises(DesignError, match="below the cavity's top"):
