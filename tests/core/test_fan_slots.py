@@ -192,6 +192,20 @@ def test_bars_keep_off_what_is_behind_the_fan() -> None:
         assert bool(looked(apply(a.design, Add(placement=other))).case.fan_slots) == there
 
 
+def test_rails_longer_than_the_bed_are_told_with_the_fans_own_screws() -> None:
+    """120 and two stops are 127: more than the 120 less its edge that a small bed leaves."""
+    bed = ARCHIVE_WORKSHOP.printers[0].model_copy(
+        update={"key": "other", "name": "Other", "bed_mm": (120.0, 120.0, 200.0)}
+    )
+    shop = ARCHIVE_WORKSHOP.model_copy(update={"printers": (*ARCHIVE_WORKSHOP.printers, bed)})
+    d = apply(heron(), Together(edits=(TOP, Set(path="printer", value="other"))))
+    (f,) = (f for f in judge(analyse(d, shop)) if f.code == "no-place-for-cut" and f.subjects == ("slots-fan-top",))
+    assert f.severity == "stop" and f.measured > 0
+    by_screws = next(r for r in f.remedies if r.label == "Hold Upper fan by its screws")
+    after = judge(analyse(apply(d, Together(edits=by_screws.edits)), shop))
+    assert not [x for x in after if x.code == f.code and x.subjects == f.subjects]
+
+
 def test_slots_stand_apart_from_a_fan_of_odd_thickness() -> None:
     """27 is nearer than 5 to 25: its own slot takes that one's place. A fan thinner than a screw's hole is deep has none."""
     assert takes_mm(heron(), 27.0, 38.0) == (10, 15, 20, 27, 32, 38)

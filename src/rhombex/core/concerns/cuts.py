@@ -37,7 +37,7 @@ from rhombex.core.cuts.pieces import (
 from rhombex.core.cuts.strips import INDEX, strips
 from rhombex.core.cuts.turned import line_of
 from rhombex.core.design import PinnedCut
-from rhombex.core.edits import Construct, FreeCuts, JoinCuts, LayPart, PutCuts, PutPanel, Set
+from rhombex.core.edits import Construct, FreeCuts, HoldFan, JoinCuts, LayPart, PutCuts, PutPanel, Set
 from rhombex.core.memo import Memo
 from rhombex.core.reference import ref
 from rhombex.core.shell.handle import HANDLE
@@ -106,6 +106,17 @@ def _of_sheet(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
         else c.part
     )
     return (Remedy(label=f"Cut the {what} from {material}", edits=edits),) if edits else ()
+
+
+def _by_screws(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
+    """Rails beside a fan that are longer than the bed: the fan's own screws."""
+    return tuple(
+        Remedy(label=f"Hold {t.name} by its screws", edits=(HoldFan(id=t.id, slotted=False),))
+        for s in a.case.fan_slots
+        if s.part == c.part
+        for t in a.things
+        if t.id == s.of
+    )
 
 
 def _whole_elsewhere(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
@@ -185,6 +196,7 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
             subjects=(c.part,),
             remedies=(
                 *_of_sheet(a, c),
+                *_by_screws(a, c),
                 *_glued(a, c),
                 *_less_brim(a, c),
                 *tuple(
