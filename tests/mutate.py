@@ -180,7 +180,7 @@ def constructions(r: Random, mm: float) -> list[dict[str, Any]]:
         {
             "kind": "corners and sheet",
             "corner_mm": mm,
-            "material": r.choice(["acrylic", "plywood", "aluminium"]),
+            "material": r.choice(["acrylic", "plywood", "aluminium", "glass", "mesh"]),
             "floor": r.choice(["printed", "sheet"]),
             "wrap": r.choice(["none", "left to right", "front to back"]),
             "bend_mm": r.choice([0.2, 3, 6, 12, 60]),
@@ -412,7 +412,7 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
                     [
                         None,
                         {
-                            "material": r.choice(["acrylic", "printed"]),
+                            "material": r.choice(["acrylic", "printed", "glass", "mesh"]),
                             "thick_mm": abs(number(4)),
                             "overlap_mm": abs(number(9)),
                             "over_under_mm": r.choice([None, abs(number(3))]),

@@ -399,6 +399,11 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         lambda d: (heavy_drive(9000), CarryBy(handle=Handle(at_mm=(82, 110), bar_mm=8, deep_mm=8))),
         None,
     ),
+    "glass-is-drilled": (
+        lambda d: (Construct(construction=SlidingPanels(sheet=("right",), material="glass")),),
+        None,
+    ),
+    "caution-glass": (lambda d: (Construct(construction=SlidingPanels(sheet=("left",), material="glass")),), 1.0),
     "fan-without-slots": (lambda d: (HoldFan(id="board", slotted=True),), 0.0),
     "handle-parts-at-seam": (
         lambda d: (

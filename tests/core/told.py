@@ -555,6 +555,17 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         ("Make the bar 16 mm high", "Take the handle off"),
     ),
     # 2 x pi / 4 (5.5^2 - 3.56^2) x 15 MPa; 9.32 kg x 9.81 x 2 x 3
+    # network and two of USB
+    "glass-is-drilled": (
+        "weigh",
+        3.0,
+        "at most",
+        0.0,
+        1,
+        "The panel-right of glass wants 3 holes",
+        ("Take acrylic for the panel-right",),
+    ),
+    "caution-glass": ("advice", 1.0, "at most", 0.0, 1, "Glass breaks: toughened, with ground edges", ()),
     "fan-without-slots": (
         "weigh",
         0.0,

@@ -3,4 +3,6 @@ export const MATERIALS = [
   { value: "acrylic", label: "acrylic" },
   { value: "plywood", label: "plywood" },
   { value: "aluminium", label: "aluminium" },
+  { value: "glass", label: "glass" },
+  { value: "mesh", label: "mesh" },
 ] as const;

@@ -367,7 +367,7 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
     no_sheets: tuple[BoughtSheet, ...] = ()
     sheets = faults.attempt("stage", "bought sheet", lambda: bought_sheets(case, openings, recipes), no_sheets)
     fans = sum(v.free_area_mm2 for v in openings.vents if v.fan is not None)
-    vents = sum(v.free_area_mm2 for v in openings.vents if v.fan is None)
+    vents = openings.free_mm2
     ladder = faults.attempt(
         "stage",
         "the temperatures",

@@ -12,6 +12,7 @@ from rhombex.core.apply import apply
 from rhombex.core.case import Joint
 from rhombex.core.concerns import RULES, Finding, judge_bare
 from rhombex.core.concerns.registry import UNLESS_TOLD
+from rhombex.core.constructions import CLEAR
 from rhombex.core.design import Design
 from rhombex.core.edits import Construct, Edit, Together, walls_round
 from rhombex.core.memo import Memo
@@ -291,7 +292,7 @@ def _against(a: Analysis, new: list[Finding]) -> str:
 
 
 def _clear(a: Analysis, face: str) -> bool:
-    return any(face in x.faces and x.material == "acrylic" for x in a.sheets)
+    return any(face in x.faces and x.material in CLEAR for x in a.sheets)
 
 
 def _refused(design: Design, kind: str, now: bool, why: str) -> Way:

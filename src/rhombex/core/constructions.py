@@ -122,7 +122,8 @@ class LoosePanels(Frozen):
         """Panels stand in any room."""
 
 
-Material = Literal["acrylic", "plywood", "aluminium"]
+Material = Literal["acrylic", "plywood", "aluminium", "glass", "mesh"]  # mesh: perforated steel
+CLEAR: tuple[Material, ...] = ("acrylic", "glass")  # one sees through them
 Floor = Literal["printed", "sheet"]  # of sheet, components stand on bought standoffs that are screwed to it
 
 

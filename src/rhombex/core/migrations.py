@@ -227,7 +227,7 @@ def _design_20(data: Plain) -> Plain:
 
 
 def _design_21(data: Plain) -> Plain:
-    """From 22 on a wrap may be held by catches, and fans by slots; a Rhombex before refuses that."""
+    """From 22 on a wrap may be held by catches, fans by slots, and sheet is glass or mesh as well; a Rhombex before refuses that."""
     return data
 
 

@@ -282,6 +282,8 @@ const SHEET = {
   acrylic: { ink: "slate", seen: 0.22 },
   plywood: { ink: "saffron", seen: 0.9 },
   aluminium: { ink: "slate", seen: 0.9 },
+  glass: { ink: "teal", seen: 0.25 },
+  mesh: { ink: "slate", seen: 0.5 },
 } as const;
 
 function CaseModel({ state, open, cut, parts, chosen, onReady }: Props & { onReady: (r: boolean) => void }) {

@@ -53,7 +53,7 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
         return
     with_fan = a.need.fan_flow_m3s > 0
     need = a.need.area_mm2.value * (1 if with_fan else 2)
-    have = sum(v.free_area_mm2 for v in a.openings.vents if v.fan is None)
+    have = a.openings.free_mm2
     if have >= 0.9 * need:
         return
     most = ref("air.air.inside_most")
@@ -85,7 +85,7 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
         measured=have / 100,
         limit=need / 100,
         unit="cm2",
-        how="sum of the free area of all vents without a fan; wanted: air for the heat at its rise",
+        how="sum of the free area of all vents without a fan, and of mesh; wanted: air for the heat at its rise",
         of=(
             given("heat", a.need.heat_w, "W"),
             given("ways: in, or in and out", 1 if with_fan else 2, ""),

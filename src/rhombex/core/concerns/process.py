@@ -216,11 +216,14 @@ def caution_inserts(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
+BURNS = {"acrylic", "plywood"}
+
+
 @concern("caution-fire", "process")
 def caution_fire(a: Analysis, say: Maker) -> Iterator[Finding]:
     if a.need.heat_w > 0:
         made = ["printed plastic"] if any(p.sheet is None and p.in_place for p in a.case.parts) or not a.sheets else []
-        made += sorted({x.material for x in a.sheets} - {"aluminium"})
+        made += sorted({x.material for x in a.sheets} & BURNS)
         yield say(
             "advice",
             f"{' and '.join(made)[:1].upper()}{' and '.join(made)[1:]} {'is' if len(made) == 1 else 'are'} not a fire enclosure"

@@ -91,9 +91,23 @@ class Vent(Frozen):
     parts: tuple[str, ...]
 
 
+class Meshed(Frozen):
+    """Sheet of mesh that air goes through: on which face, in which part, and how much of it is open."""
+
+    face: str
+    part: str
+    free_area_mm2: float
+
+
 class Openings(Frozen):
     openings: tuple[Opening, ...]
     vents: tuple[Vent, ...]
+    meshed: tuple[Meshed, ...] = ()
+
+    @property
+    def free_mm2(self) -> float:
+        """What air finds open of vents without a fan and of mesh."""
+        return sum(v.free_area_mm2 for v in self.vents if v.fan is None) + sum(m.free_area_mm2 for m in self.meshed)
 
 
 def outline(o: Opening, grow: float = 0.0) -> tuple[float, float, float, float]:

@@ -11,6 +11,7 @@ from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Case
 from rhombex.core.design import OWN, Design
 from rhombex.core.faults import Fault, Faults
+from rhombex.core.openings.meshed import meshed
 from rhombex.core.openings.opening import Opening, Openings, Vent
 from rhombex.core.openings.own import own_opening
 from rhombex.core.openings.ports import panel_openings, port_opening
@@ -68,6 +69,8 @@ def place_openings(
     following = [v for v in fields if v.follow_heat]
     # without a fan, air needs the area twice: in and out
     total = need.area_mm2.value * (1 if need.fan_flow_m3s > 0 else 2)
+    of_mesh = tuple(meshed(case, openings))
+    total -= sum(m.free_area_mm2 for m in of_mesh)
     for field in (*(v for v in fields if not v.follow_heat), *following):
         share = None
         if field.follow_heat:
@@ -84,4 +87,4 @@ def place_openings(
             break
         vents.append(made_vent)
     vents += grilles
-    return Openings(openings=tuple(openings), vents=tuple(vents)), faults.found
+    return Openings(openings=tuple(openings), vents=tuple(vents), meshed=of_mesh), faults.found
