@@ -282,7 +282,7 @@ const SHEET = {
   acrylic: { ink: "slate", seen: 0.22 },
   plywood: { ink: "saffron", seen: 0.9 },
   aluminium: { ink: "slate", seen: 0.9 },
-  glass: { ink: "teal", seen: 0.25 },
+  glass: { ink: "slate", seen: 0.16 },
   mesh: { ink: "slate", seen: 0.5 },
 } as const;
 
