@@ -30,6 +30,14 @@ interface Hand {
   by: V3;
 }
 
+const SIDE = {
+  front: "front",
+  back: "back",
+  left: "left side",
+  right: "right side",
+  bottom: "floor",
+} as const;
+
 /** Plan, front and side of the one arrangement: grab a thing in any of them. */
 export function BenchSheet({ state, act }: SheetProps) {
   const [box, size] = useSize<HTMLDivElement>();
@@ -319,6 +327,8 @@ export function BenchSheet({ state, act }: SheetProps) {
         </Button>
       </div>
       <p className="pointer-events-none absolute bottom-2.5 left-4 max-w-[21rem] max-[1180px]:max-w-[17.5rem] max-[900px]:bottom-12 max-[900px]:max-w-none text-[11.5px] leading-tight text-soft">
+        {view.case.stands_on !== "bottom" &&
+          `The case stands on its ${SIDE[view.case.stands_on]}: it is drawn with its floor below. `}
         Drag in any view. Arrow keys nudge by 1 mm, with Shift by 0.1; R turns, Delete takes out. The wheel
         looks closer.
       </p>
