@@ -103,6 +103,8 @@ def _exposed(slices: Slices) -> tuple[Array, Array]:
     return out, np.where(bands > NO_BAND_MM2, bands, 0.0)
 
 
+LEAST_CHORD_MM = 0.8  # of support: shorter lines are left out where it is laid
+LINES_OF_A_PATCH = 10  # of support, before a way to the next one: the middle of sixteen odd parts
 THIN_ISLAND_MM = 8.0  # mean thickness of islands up to which the way between their loops is short
 SLOPED = 0.03  # tangent; a face that leans more has its solid band along the outline
 NO_BAND_MM2 = 1e-3
@@ -321,14 +323,34 @@ def _outline_row(slices: Slices, j: int, of: Integrals) -> Array:
     return row
 
 
-def _support_rows(slices: Slices) -> Array:
-    """mm of support in each layer from downward faces that lean out too far, as if nothing stood under them."""
-    s, f = slices.s, slices.faces
+def _supported_mm2(slices: Slices) -> Array:
+    """Area under support in each layer, from the top down: downward faces that lean out too far begin it, and of what stands over the free part of a layer
+    as much ends there as looks up there; it fills no more than the part's shadow leaves beside the layer."""
+    f, n = slices.faces, slices.n
+    hang, up = slices.hanging(), f.normal[:, 2] > 0
+    at = np.clip(np.searchsorted(slices.bounds, (f.lo + f.hi) / 2) - 1, 0, n - 1)
+    begins = np.bincount(at[hang], -f.normal[hang, 2] / 2, n)
+    ends = np.bincount(at[up], f.normal[up, 2] / 2, n)
+    free = np.maximum(slices.mesh.project().area() - slices.integrals[0], 0.0)
+    out = np.zeros(n)
+    under = 0.0
+    for j in range(int(np.flatnonzero(begins).max(initial=0)), -1, -1):
+        blocked = min(1.0, ends[j] / max(free[min(j + 1, n - 1)], 1e-6))
+        out[j] = under = min(under * (1 - blocked), free[j])
+        under += begins[j]
+    return out
+
+
+def _chord_mm(slices: Slices) -> float:
+    """How long a line under what hangs is, in the middle of all: of regions seen from above their area times pi over their outline (Cauchy)."""
+    f = slices.faces
     hang = slices.hanging()
-    top = np.searchsorted(slices.bounds, (f.lo[hang] + f.hi[hang]) / 2) - 1
-    area = np.bincount(np.clip(top, 0, slices.n - 1), -f.normal[hang, 2] / 2, slices.n)
-    under = np.cumsum(area[::-1])[::-1] * s.support_density / s.spacing_mm
-    return np.asarray(under, dtype=np.float64)
+    tri, v = f.tri[hang], f.verts
+    edges = np.sort(np.concatenate([tri[:, [0, 1]], tri[:, [1, 2]], tri[:, [2, 0]]]), axis=1).astype(np.int64)
+    one, times = np.unique(edges[:, 0] * len(v) + edges[:, 1], return_counts=True)
+    a, b = np.divmod(one[times == 1], len(v))  # edges of one hanging face alone bound a region
+    outline = float(np.hypot(*(v[a, :2] - v[b, :2]).T).sum())
+    return float(-f.normal[hang, 2].sum()) / 2 * np.pi / max(outline, 1e-9)
 
 
 def _stretches(area: Array, outline: Array, share: Array, alone: bool) -> list[tuple[int, int]]:
@@ -480,7 +502,7 @@ SETTLED_CLOSE = 4e-4
 PREVIEW_MOST = 12
 PREVIEW_LEAST = 4
 PREVIEW_CORNERS = 300
-PREVIEW_CLOSE = 4e-3
+PREVIEW_CLOSE = 1e-2
 
 
 SAME_HEIGHT_MM = 1e-3
@@ -552,25 +574,24 @@ def _with_turns(slices: Slices, of: Integrals) -> Array:
 
 
 def _add_supports(slices: Slices, rows: Array) -> None:
-    """Support under what hangs, one square patch to each island of the layer: short lines, turns, and the ways there."""
+    """Support under what hangs: lines as long as the regions are wide, turns, and the ways to each patch of them."""
     s = slices.s
-    mm = _support_rows(slices)
-    rows[:, K + Kind.SUPPORT] = mm
+    area = _supported_mm2(slices)
+    if not area.any():
+        return
     v, accel, gap = s.speed[Kind.SUPPORT], s.accel[Kind.SUPPORT], s.spacing_mm / s.support_density
-    some = slices.section(slices.n // 2)
-    patches = max(1, some.num_contour() - 2 * (some.num_contour() - len(some.decompose())))
-    x0, y0, x1, y1 = some.bounds() if not some.is_empty() else (0.0, 0.0, 0.0, 0.0)
-    apart = min(((x1 - x0) * (y1 - y0) / patches) ** 0.5, 60.0) * 0.7
+    mm = rows[:, K + Kind.SUPPORT] = area / gap
+    x0, y0, _, x1, y1, _ = slices.mesh.bounding_box()
     turn = min(corner_cap(0.0, accel, s.corner, gap) ** 0.5, v)
-    way = _trapezoid(apart, s.speed[Kind.TRAVEL], 0.0, s.accel[Kind.TRAVEL]) + s.retract_s
-    for j in np.flatnonzero(mm > 0):
-        side = max((mm[j] / patches * gap) ** 0.5, gap)
-        lines = mm[j] / side
-        rows[j, Kind.SUPPORT] = lines * (_trapezoid(side, v, turn, accel) + _trapezoid(gap, v, turn, accel))
-        if apart > s.far_mm:
-            rows[j, Kind.TRAVEL] += patches * way
-            rows[j, TRAVEL_MM] += patches * apart
-            rows[j, RETRACTIONS] += patches
+    chord = max(_chord_mm(slices), LEAST_CHORD_MM)
+    side = np.minimum(chord, np.sqrt(np.maximum(area, 1e-6)))
+    rows[:, Kind.SUPPORT] = mm / side * (_trapezoids(side, v, turn, accel) + _trapezoid(gap, v, turn, accel))
+    patches = np.where(area > 0, np.maximum(1.0, mm / (LINES_OF_A_PATCH * chord)), 0.0)
+    apart = np.minimum(np.sqrt((x1 - x0) * (y1 - y0) / np.maximum(patches, 1.0)), 60.0) * 0.7
+    far = patches * (apart > s.far_mm)
+    rows[:, Kind.TRAVEL] += far * (_trapezoids(apart, s.speed[Kind.TRAVEL], 0.0, s.accel[Kind.TRAVEL]) + s.retract_s)
+    rows[:, TRAVEL_MM] += far * apart
+    rows[:, RETRACTIONS] += far
 
 
 def settled(slices: Slices) -> Array:
