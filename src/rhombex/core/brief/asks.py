@@ -50,8 +50,8 @@ def asks(a: Analysis) -> tuple[Ask, ...]:
         where = ", ".join(f"{t.name} on the {t.face}" for t in displays)
         ask("display", "A display", bool(displays), where or "no display is on the bench yet")
     if b.window is not None:
-        clear = [x.part for x in a.sheets if b.window in x.faces and x.material in CLEAR]
-        finding = f"the {', '.join(clear)} is clear" if clear else "nothing there is clear"
+        clear = [f"{x.part} of {x.material}" for x in a.sheets if b.window in x.faces and x.material in CLEAR]
+        finding = f"the {', '.join(clear)}" if clear else "nothing there is clear"
         under = b.window == a.case.stands_on and b.stands != "wall"
         ask(
             "window",
