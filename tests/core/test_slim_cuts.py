@@ -13,7 +13,8 @@ from hypothesis import strategies as st
 from rhombex.core.advice.cuts import cuts_table
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
-from rhombex.core.concerns import judge
+from rhombex.core.concerns import Finding
+from rhombex.core.concerns.registry import heard
 from rhombex.core.constructions import CornersAndSheet, FrameAndCovers, SlidingPanels
 from rhombex.core.cuts.joins import hold_of
 from rhombex.core.cuts.pieces import PartCuts
@@ -24,6 +25,7 @@ from rhombex.core.fit.allowance import fit
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.reference import val
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.core.workshop.workshop import Workshop
 from rhombex.demo.scenario import dunlin, heron_panels
 
 from ..conftest import findings
@@ -43,6 +45,10 @@ def cut(d: Design, part: str, *at: float, axis: Any = "z", by: JoinKind | None =
 
 def pieces(a: Analysis, part: str) -> list[Any]:
     return [mk.evaluate(a.pieces_in_case[p.name], mk.FILE_TOL) for p in of(a, part).pieces]
+
+
+def weak_seams(d: Design, workshop: Workshop) -> list[Finding]:
+    return [f for f in heard("seam-too-weak", analyse(d, workshop, "preview")) if f.code == "seam-too-weak"]
 
 
 def whole(a: Analysis, part: str) -> Any:
@@ -146,11 +152,11 @@ def test_a_frame_taller_than_its_bed_is_cut_where_nothing_is(wren: Design) -> No
         assert not c.cuts[0].crosses and stands_together(a, f"beam-{k}") > 0
     shop = ARCHIVE_WORKSHOP.model_copy(update={"printers": (a.printer,)})
     for where in (ARCHIVE_WORKSHOP, shop):
-        weak = next(f for f in judge(analyse(d, where)) if f.code == "seam-too-weak" and f.subjects[0] == "beam-1")
+        weak = next(f for f in weak_seams(d, where) if f.subjects[0] == "beam-1")
         assert weak.remedies and (where is shop) == weak.remedies[0].label.startswith("Make the beams")
         for r in weak.remedies:
-            left = judge(analyse(apply(d, Together(edits=r.edits)), where))
-            assert not [f for f in left if f.code == weak.code and f.subjects[0] == "beam-1"], r.label
+            left = weak_seams(apply(d, Together(edits=r.edits)), where)
+            assert not [f for f in left if f.subjects[0] == "beam-1"], r.label
 
 
 def test_long_corner_pieces_are_cut_like_beams_and_short_ones_are_not() -> None:
@@ -224,10 +230,10 @@ def test_a_panel_whose_seam_is_too_weak_is_made_thicker() -> None:
     )
     d = apply(heron_panels(), Set(path="printer", value="bench-220"))
     for part in ("left", "top"):
-        (f, *_) = (f for f in judge(analyse(d, shop)) if f.code == "seam-too-weak" and f.subjects[0] == part)
+        (f, *_) = (f for f in weak_seams(d, shop) if f.subjects[0] == part)
         (r,) = (r for r in f.remedies if "thick" in r.label)
-        after = judge(analyse(apply(d, Together(edits=r.edits)), shop))
-        assert not [x for x in after if x.code == f.code and x.subjects[:2] == f.subjects[:2]]
+        after = weak_seams(apply(d, Together(edits=r.edits)), shop)
+        assert not [x for x in after if x.subjects[:2] == f.subjects[:2]]
 
 
 @settings(max_examples=examples(25))
