@@ -61,7 +61,7 @@ def test_steps_of_sleeves_and_slim_posts_are_as_large_as_their_meshes(
         assert len(brep_kernel.solids(shape)) == mesh_kernel.bodies(mesh), name
 
 
-@pytest.mark.parametrize("seed", ["24/11", "24/87", "23/74", "23/57", "24/92", "step/49"])
+@pytest.mark.parametrize("seed", ["24/11", "24/92", "step/49", "37 39", "37 180", "37 197"])
 def test_steps_of_random_designs_are_as_large_as_their_meshes(seed: str) -> None:
     """Designs whose parts lost a ledge, posts or all of themselves in their STEP, or gained what was cut off, until faces that all but touch were one."""
     a = analyse(random_design(Random(seed)), ARCHIVE_WORKSHOP, "none")
