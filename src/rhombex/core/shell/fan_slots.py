@@ -15,10 +15,11 @@ from rhombex.core.fit.allowance import fit
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.geometry.recipe import Difference, Move, Solid, Union, at, block, circle, through
 from rhombex.core.reference import val
-from rhombex.core.shell.case_screw import THREAD, case_screw
+from rhombex.core.shell.case_screw import THREAD
 from rhombex.core.shell.on_walls import in_face, inside, into_of, wall_behind
 from rhombex.core.shell.solids import OVER, bore, screw_hole
-from rhombex.core.space import OUTWARD, Box, Frame, Vec2, Vec3, hull
+from rhombex.core.shell.wall_screw import wall_screw
+from rhombex.core.space import Box, Frame, Vec2, Vec3, hull
 from rhombex.core.workshop.printer import Printer
 
 SOLD_MM = (10.0, 15.0, 20.0, 25.0, 32.0, 38.0)  # thicknesses of axial fans in shops; common practice
@@ -126,38 +127,30 @@ def _slots(
         return None
     if not all(inside(case, face, room) for room in rooms):
         return None
-    way, chosen = OUTWARD[face.id], design.joint(f"slots/{t.id}")  # type: ignore[index]
+    chosen = design.joint(f"slots/{t.id}")
     screws: list[Joint] = []
     for rail in rails:
         for k in (-1, 1):
             uv = [0.0, 0.0]
             uv[across] = rail.centre[across]
             uv[along] = rail.centre[along] + k * frame.size[along] / 4
-            u, v = uv
-            boss = Box((u - od / 2, v - od / 2, inner - deep), (u + od / 2, v + od / 2, 0.0))
-            j = case_screw(
-                design,
-                printer,
-                id=f"{t.id}-slots-{len(screws) + 1}",
-                name=f"slots of {t.name}",
-                holds=wall.name,
-                into=name,
-                at=face.frame.point((u, v, inner)),
-                along=(-way[0] + 0.0, -way[1] + 0.0, -way[2] + 0.0),
-                boss=face.frame.box(boss),
-                od_mm=od,
-                through_mm=face.thick_mm,
-                sunk=False,
-                inside=True,
-                deep_mm=deep,
-                holding=out,
-                length_mm=chosen.screw_mm if chosen else None,
-                path="",
-                opened=False,
-                # a rail lies on its side: its holes run along the bed
-                usual={**case.sides, name: "left" if abs(way[1]) > 0.5 else "front"},
+            screws.append(
+                wall_screw(
+                    design,
+                    printer,
+                    case,
+                    face,
+                    wall,
+                    id=f"{t.id}-slots-{len(screws) + 1}",
+                    name=f"slots of {t.name}",
+                    into=name,
+                    at=(uv[0], uv[1]),
+                    od_mm=od,
+                    deep_mm=deep,
+                    holding=out,
+                    length_mm=chosen.screw_mm if chosen else None,
+                )
             )
-            screws.append(j.model_copy(update={"thread_path": "shell.post_thread", "screw_path": "", "rooted": True}))
     return slots.model_copy(
         update={"on": wall.name, "rooms": tuple(face.frame.box(b) for b in rooms), "screws": tuple(screws)}
     )

@@ -14,11 +14,12 @@ from rhombex.core.case import Body, Built, Case, CaseFace, Hook, Joint, Part
 from rhombex.core.design import Design
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.geometry.recipe import Difference, Loop, Move, Solid, at, snap, through
-from rhombex.core.shell.case_screw import THREAD, case_screw
+from rhombex.core.shell.case_screw import THREAD
 from rhombex.core.shell.on_walls import in_face, inside, into_of, wall_behind
 from rhombex.core.shell.places import slots
 from rhombex.core.shell.props import GAP_MM, held_points
 from rhombex.core.shell.solids import OVER, bore, screw_hole
+from rhombex.core.shell.wall_screw import wall_screw
 from rhombex.core.space import OUTWARD, Box, Face, Frame, Vec3
 from rhombex.core.workshop.printer import Printer
 
@@ -149,30 +150,21 @@ def _hook(
 
     def screw(number: int, side: float) -> Joint:
         x = u + side * (od + BETWEEN_MM) / 2
-        boss = Box((x - od / 2, level - od / 2, inner - deep), (x + od / 2, level + od / 2, 0.0))
-        j = case_screw(
+        return wall_screw(
             design,
             printer,
+            case,
+            face,
+            wall,
             id=f"{t.id}-hook-{number}",
             name=f"hook of {t.name}",
-            holds=wall.name,
             into=name,
-            at=face.frame.point((x, level, inner)),
-            along=(-way[0] + 0.0, -way[1] + 0.0, -way[2] + 0.0),
-            boss=face.frame.box(boss),
+            at=(x, level),
             od_mm=od,
-            through_mm=face.thick_mm,
-            sunk=False,
-            inside=True,
             deep_mm=deep,
             holding=out,
             length_mm=chosen.screw_mm if chosen else None,
-            path="",
-            opened=False,
-            # it lies on its side: its holes run along the bed
-            usual={**case.sides, name: "left" if abs(way[1]) > 0.5 else "front"},
         )
-        return j.model_copy(update={"thread_path": "shell.post_thread", "screw_path": "", "rooted": True})
 
     return Hook(
         of=t.id,
