@@ -223,6 +223,17 @@ def test_the_cut_of_a_panel_is_in_line_with_nobody(wren: Design) -> None:
         assert all("in line" not in p.why for w in t.ways for p in w.prices)
 
 
+def test_a_cut_that_leaves_a_bit_of_a_vented_panel_loose_is_given_back() -> None:
+    """At 100 a web between vents falls out of the first piece; where the planner cuts, none does."""
+    d = apply(heron_panels(), Set(path="printer", value="bench-220"))
+    planned = {c.axis: c.inside_mm for c in of(analyse(d, ARCHIVE_WORKSHOP, "preview"), "left").cuts}
+    cuts = tuple(PinnedCut(part="left", axis=x, at_mm=at) for x, at in (("x", 100.0), ("y", planned["y"])))
+    put = apply(d, PutCuts(part="left", cuts=cuts))
+    (f,) = (f for f in heard("piece-in-bodies", analyse(put, ARCHIVE_WORKSHOP, "preview")) if f.subjects[0] == "left-1")
+    assert f.severity == "stop" and f.remedies[0].label == "Give the cut back to the planner"
+    assert heard(f.code, analyse(apply(put, Together(edits=f.remedies[0].edits)), ARCHIVE_WORKSHOP, "preview")) == []
+
+
 def test_a_panel_whose_seam_is_too_weak_is_made_thicker() -> None:
     """No printer takes it whole: the bed of the one there is is smaller."""
     shop = ARCHIVE_WORKSHOP.model_copy(

@@ -8,7 +8,7 @@ from itertools import combinations, takewhile
 
 from manifold3d import Manifold
 
-from rhombex.core.analysis import Analysis, made_whole
+from rhombex.core.analysis import Analysis, analyse, made_whole
 from rhombex.core.apply import apply
 from rhombex.core.bench.apart import apart_from_box
 from rhombex.core.bench.arrange import Thing
@@ -19,7 +19,7 @@ from rhombex.core.concerns.document import mildest, named, ways_to_make
 from rhombex.core.concerns.own_posts import THINNER, thinner
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.constructions import OpenBench
-from rhombex.core.edits import MoveWall, Remove, Set, walls_round
+from rhombex.core.edits import FreeCuts, MoveWall, Remove, Set, walls_round
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.meets import overlap_mm3
 from rhombex.core.geometry.recipe import Solid
@@ -70,8 +70,20 @@ def piece_in_bodies(a: Analysis, say: Maker) -> Iterator[Finding]:
             reason="They are not joined to one another: an opening or a cut goes right through, or a post or column stands clear of floor and walls.",
             source="geometry of the mesh that is exported",
             subjects=(p.name,),
-            remedies=ways(p.part),
+            remedies=(*_by_the_planner(a, p.part), *ways(p.part)),
         )
+
+
+@searched
+def _by_the_planner(a: Analysis, part: str) -> tuple[Remedy, ...]:
+    """The cuts of a hand given back, where those of the planner leave nothing loose."""
+    if not any(c.part == part for c in a.design.cuts):
+        return ()
+    edit = FreeCuts(part=part)
+    made = analyse(apply(a.design, edit), a.workshop, "preview")
+    if any(p.bodies > a.case.part(part).bodies for p in made.pieces if p.part == part):
+        return ()
+    return (Remedy(label="Give the cut back to the planner", edits=(edit,)),)
 
 
 def _whole_ways(a: Analysis, part: str) -> tuple[Remedy, ...]:
