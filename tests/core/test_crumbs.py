@@ -2,24 +2,27 @@
 
 from __future__ import annotations
 
+import math
 from random import Random
 
 import numpy as np
 import pytest
-from shapely import Polygon, box, get_parts, unary_union
+from shapely import Point, Polygon, box, get_parts, unary_union
 
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge_bare
 from rhombex.core.cuts import crumbs
-from rhombex.core.cuts.crumbs import crumbs_at
+from rhombex.core.cuts.crumbs import corners_at, crumbs_at
 from rhombex.core.cuts.grids import Side, plan_grid
 from rhombex.core.cuts.pieces import PartCuts
-from rhombex.core.design import Design, PinnedCut, VentField
-from rhombex.core.edits import JoinCuts, MoveWall, PutCuts, PutVent, Set, Together
+from rhombex.core.design import Design, Panel, PinnedCut, VentField
+from rhombex.core.edits import JoinCuts, MoveWall, PutCuts, PutPanel, PutVent, Set, Together
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.openings.opening import Vent
+from rhombex.core.shell.panels import vents_of
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.demo.scenario import heron_panels
 
 ACROSS_MM, WEB_MM = 4.0, 1.8
 
@@ -130,3 +133,45 @@ def test_rows_and_columns_cross_where_nothing_comes_loose(good_wren: Design) -> 
     assert "piece-in-bodies" in {f.code for f in judge_bare(b)} and "piece-in-bodies" not in {
         f.code for f in judge_bare(a)
     }
+
+
+def round_vents(d_mm: float, pitch_mm: float, wide_mm: float = 300.0, deep_mm: float = 250.0) -> Panel:
+    """A panel with round vents nearly to its edges."""
+    return Panel(id="own", name="Own", size_mm=(wide_mm, deep_mm), vent_d_mm=d_mm, vent_pitch_mm=pitch_mm, margin_mm=8)
+
+
+def test_corners_come_loose_beside_round_vents_where_areas_say_so(monkeypatch: pytest.MonkeyPatch) -> None:
+    """As with diamonds: four corners at each of 250 random places, of vents of 12 in rows that are offset, 3 apart."""
+    middles = np.array(vents_of(round_vents(12.0, 15.0)))
+    holes = unary_union([Point(p).buffer(6.0, quad_segs=256) for p in middles])
+    draw, loose = Random(11), 0
+    for _ in range(250):
+        x, y = draw.uniform(60, 240), draw.uniform(60, 190)
+        near, found = box(x - 40, y - 40, x + 40, y + 40) - holes, 0
+        for a, b in ((x - 40, x), (x, x + 40)):
+            for c, d in ((y - 40, y), (y, y + 40)):
+                bits = np.array([p.bounds for p in get_parts(near & box(a, c, b, d)) if p.area > 1e-9])
+                found += int(((bits[:, :2] > (x - 30, y - 30)) & (bits[:, 2:] < (x + 30, y + 30))).all(axis=1).sum())
+        with monkeypatch.context() as m:
+            m.setattr(crumbs, "HELD_MM", 0.0)
+            assert corners_at(middles, 12.0, x, y) == found, (x, y)
+        assert corners_at(middles, 12.0, x, y) >= found
+        loose += found > 0
+    assert 20 < loose < 120
+
+
+@pytest.mark.parametrize(
+    ("wide_mm", "deep_mm", "d_mm", "pitch_mm"),
+    [(465, 246, 12.0, 16.9), (467, 226, 8.0, 10.7), (352, 190, 9.0, 11.9), (300, 250, 5.0, 7.5)],
+)
+def test_a_vented_panel_is_cut_both_ways_where_nothing_comes_loose(
+    wide_mm: float, deep_mm: float, d_mm: float, pitch_mm: float
+) -> None:
+    """On a bed of 168, at no more pieces than the bed asks for: each is one body, though vents lie all over the panel."""
+    panel = PutPanel(panel=round_vents(d_mm, pitch_mm, wide_mm, deep_mm))
+    edits = (panel, Set(path="printer", value="bench-180"), JoinCuts(part="own", by="glue alone"))
+    a = analyse(apply(heron_panels(), Together(edits=edits)), ARCHIVE_WORKSHOP, "preview")
+    c = next(x for x in a.cuts if x.part == "own")
+    assert len(c.pieces) == c.least == 2 * math.ceil(wide_mm / 168) and {x.axis for x in c.cuts} == {"x", "y"}
+    for p in c.pieces:
+        assert len(mk.evaluate(a.pieces_in_case[p.name], mk.FILE_TOL).decompose()) == 1, p.name

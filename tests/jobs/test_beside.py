@@ -9,6 +9,7 @@ import pytest
 from rhombex.core import choices as choices_
 from rhombex.core.choices import FIRST, Now, choices, some
 from rhombex.core.design import Design
+from rhombex.core.memo import forget_all
 from rhombex.core.plain import DesignError
 from rhombex.core.progress import Stopped, silent
 from rhombex.core.shell.offers import KINDS
@@ -20,6 +21,8 @@ NOTHING = Now(frozenset(), frozenset())
 
 
 def test_ways_found_elsewhere_are_those_found_here(good_wren: Design) -> None:
+    """Of what was looked at before a preview remembers sections that are alike to a thousandth: both begin with nothing."""
+    forget_all()
     kinds = KINDS[FIRST:]
     there = beside(good_wren, ARCHIVE_WORKSHOP, kinds, NOTHING)
     assert there(silent) == some(good_wren, ARCHIVE_WORKSHOP, kinds, NOTHING)

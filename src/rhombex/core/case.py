@@ -532,11 +532,14 @@ class Bar(Frozen):
 
 
 class Kept(Frozen):
-    """What a part has that is none of the case's openings: where it is, what it is, and whether a cut through it only costs (`soft`)."""
+    """What a part has that is none of the case's openings: where it is, what it is, and whether a cut through it only costs (`soft`). `round_at`: the middles of
+    the round holes in it, `round_mm` across."""
 
     why: str
     box: Box
     soft: bool = False
+    round_at: tuple[Vec2, ...] = Field(default=(), exclude=True)  # of thousands: no picture needs them
+    round_mm: float = Field(default=0.0, exclude=True)
 
 
 class Seat(Frozen):

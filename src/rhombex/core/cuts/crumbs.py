@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from math import hypot
 
+import numpy as np
+from numpy.typing import NDArray
+
 from rhombex.core.openings.opening import Vent
 
 HELD_MM = 0.3  # of a web that a bit has to hang on by, at the least
@@ -34,3 +37,12 @@ def crumbs_at(v: Vent, u_mm: float, v_mm: float) -> int:
         aside = max(pitch / 2 - half_web - abs(across), 0.0)
         out += 0 < beyond < aside + HELD_MM
     return out
+
+
+def corners_at(middles: NDArray[np.float64], across_mm: float, x_mm: float, y_mm: float) -> int:
+    """How many bits between round holes come loose where cuts along both axes cross at a place. `middles`: (n, 2), of holes that do not touch.
+
+    A bit in the corner of a piece is cut off by one hole that reaches both of the piece's sides and leaves the corner; two that do so together would touch.
+    """
+    d, r = np.abs(middles - (x_mm, y_mm)), across_mm / 2
+    return int(((d < r + HELD_MM).all(axis=1) & ((d * d).sum(axis=1) > r * r)).sum())

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, Part, Seat
-from rhombex.core.cuts.crumbs import crumbs_at
+from rhombex.core.cuts.crumbs import corners_at, crumbs_at
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import along_cuts, in_the_way, stretches_of
 from rhombex.core.cuts.grids import Grid, Side, plan_grid
@@ -199,7 +199,12 @@ class ToCut:
             face = self.case.face(v.face)
             if facing_across(face, self.seat.axis) and crumbs_at(v, *face.on((at[0], at[1], at[2]))):
                 return CRUMBS
-        return 0.0
+        return CRUMBS if any(corners_at(m, across, at[0], at[1]) for m, across in self._round) else 0.0
+
+    @cached_property
+    def _round(self) -> tuple[tuple[NDArray[np.float64], float], ...]:
+        """The middles of round holes that it has of its own, and how large they are across."""
+        return tuple((np.array(k.round_at), k.round_mm) for k in self.part.kept if k.round_at)
 
     def _places(self, i: int, hold: Hold | None, most: int) -> tuple[CutPlace, ...]:
         return places_of(

@@ -44,7 +44,9 @@ def holes_of(p: Panel) -> tuple[Kept, ...]:
         out.append(Kept(why="window", box=Box((x, y, 0.0), (x + ww, y + wd, p.thick_mm))))
     if p.vent_d_mm > 0 and 2 * p.margin_mm < min(w, d):
         m = p.margin_mm
-        out.append(Kept(why="vent field", box=Box((m, m, 0.0), (w - m, d - m, p.thick_mm)), soft=True))
+        field = Box((m, m, 0.0), (w - m, d - m, p.thick_mm))
+        vents = tuple(vents_of(p))
+        out.append(Kept(why="vent field", box=field, soft=True, round_at=vents, round_mm=p.vent_d_mm))
     return tuple(out)
 
 
