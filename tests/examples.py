@@ -5,6 +5,8 @@ from __future__ import annotations
 import os
 
 
-def examples(fuzzed: int) -> int:
-    """How many examples a property is tried on: a fifteenth in the suite, all in `make fuzz`."""
-    return fuzzed if os.environ.get("HYPOTHESIS_PROFILE") == "fuzz" else max(5, fuzzed // 15)
+def examples(fuzzed: int, suite: int | None = None) -> int:
+    """How many examples a property is tried on: all in `make fuzz`; in the suite a fifteenth, or as many as `suite` says."""
+    if os.environ.get("HYPOTHESIS_PROFILE") == "fuzz":
+        return fuzzed
+    return max(5, fuzzed // 15) if suite is None else suite
