@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from contextlib import suppress
 from itertools import combinations
 from random import Random
+from typing import get_args
 
 import numpy as np
 from manifold3d import Manifold, OpType
@@ -17,13 +18,13 @@ from rhombex.core.bench.bodies import body_in
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import CaseFace
 from rhombex.core.concerns import Finding, judge
-from rhombex.core.design import Design
-from rhombex.core.edits import Swap, read_edit
+from rhombex.core.design import Design, FaceText
+from rhombex.core.edits import PutText, Swap, read_edit
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.weld import single_precision
 from rhombex.core.openings.opening import Opening, outline
 from rhombex.core.plain import DesignError
-from rhombex.core.space import Box, Vec3
+from rhombex.core.space import Box, Face, Vec3
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import Workshop
 
@@ -46,7 +47,24 @@ def random_design(r: Random) -> Design:
             d = apply(d, read_edit(edit))
         except DesignError:
             continue
-    return _own_copies(d) if r.random() < 0.15 else d
+    return _lettered(r, _own_copies(d) if r.random() < 0.15 else d)
+
+
+def _lettered(r: Random, d: Design) -> Design:
+    """One in six with text on a face."""
+    if r.random() > 1 / 6:
+        return d
+    inside = d.shell.inner_mm
+    text = FaceText(
+        id="made",
+        face=r.choice(get_args(Face)),
+        at_mm=(round(r.uniform(10, inside[0]), 1), round(r.uniform(4, inside[r.choice((1, 2))]), 1)),
+        text=r.choice(("A", "Rhombex 12", "gäq%&8", "i")),
+        high_mm=r.choice((5.0, 8.0, 14.0)),
+        deep_mm=r.choice((None, 0.8, 2.0)),
+        turn_deg=r.choice((0, 90, 180, 270)),
+    )
+    return apply(d, PutText(text=text))
 
 
 def _own_copies(d: Design) -> Design:

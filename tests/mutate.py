@@ -283,6 +283,29 @@ PATHS = (
 )
 
 
+def _about_text(r: Random, id: str) -> dict[str, Any] | None:
+    """Text on a face, or none of it; drawn beside the others, so that these stay as they were."""
+    state = r.getstate()[1]
+    t = Random(f"{state[0]} {state[-1]}")
+    if t.random() < 0.25:
+        return None
+    if t.random() < 0.2:
+        return {"do": "remove-text", "id": t.choice("st")}
+    return {
+        "do": "put-text",
+        "text": {
+            "id": t.choice("st"),
+            "face": t.choice(["front", "back", "left", "right", "top", "bottom", "inside"]),
+            "at_mm": [t.gauss(60, 60), t.gauss(20, 30)],
+            "on": t.choice([None, None, id]),
+            "text": t.choice(["Rhombex", "Ä 1", "é", ".", "\u2603", "W" * 60, " ", "x\u0308\u0308"]),
+            "high_mm": t.choice([8.0, 4.0, 30.0, -1.0, 1e9, "tall"]),
+            "deep_mm": t.choice([None, 0.4, 3.0, 20.0, 0.0]),
+            "turn_deg": t.choice([0, 90, 180, 270, 45]),
+        },
+    }
+
+
 def random_edit(r: Random, d: Design) -> dict[str, Any]:
     """An edit as plain data, of any kind, aimed at what the design has."""
     ids = [p.id for p in d.placements] or ["board"]
@@ -433,7 +456,7 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
         {"do": "prop-up", "id": id, "rests_on": r.choice(["post", "hook", None])},
         {"do": "hold-fan", "id": id, "slotted": r.random() < 0.7},
         {"do": "anchor-own-opening", "id": r.choice("op"), "on": r.choice([id, None])},
-        {"do": "remove-own-opening", "id": r.choice("op")},
+        _about_text(r, id) or {"do": "remove-own-opening", "id": r.choice("op")},
         {"do": "remove-vent", "id": r.choice(["v", "w", "vent-back"])},
         {"do": "put-lead", "lead": lead},
         {

@@ -27,6 +27,7 @@ from rhombex.core.constructions import (
 from rhombex.core.design import (
     Adapter,
     Design,
+    FaceText,
     Handle,
     Lead,
     OwnJoint,
@@ -64,6 +65,7 @@ from rhombex.core.edits import (
     PutOwnOpening,
     PutPanel,
     PutRibs,
+    PutText,
     PutVent,
     RemoveAdapter,
     RemoveVent,
@@ -289,6 +291,12 @@ def heads_in_beams(beam_mm: float) -> Construct:
 
 TRAY_LEFT = Construct(construction=TrayInASleeve(opens="left"))
 
+
+def written(face: Face, at: tuple[float, float], **more: Any) -> PutText:
+    """A word on a face."""
+    return PutText(text=FaceText(id="t", face=face, at_mm=at, text="Kiln", **more))
+
+
 TRIPS: dict[str, tuple[Trip, float | None]] = {
     "port-not-reachable": (lambda d: (Turn(id="board", by=180),), None),
     "case-over-limit": (lambda d: (Set(path="brief.size_limit_mm", value=(150.0, 150.0, 60.0)),), 171.38),
@@ -404,6 +412,10 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         None,
     ),
     "caution-glass": (lambda d: (Construct(construction=SlidingPanels(sheet=("left",), material="glass")),), 1.0),
+    "text-not-cut": (lambda d: (written("front", (0, 10)),), None),
+    "text-too-small": (lambda d: (written("top", (115, 60), high_mm=4.9),), 4 / 3 - 0.9),
+    "text-too-deep": (lambda d: (written("top", (115, 60), deep_mm=2.15),), 0.85),
+    "text-meets": (lambda d: (written("top", (44, 84)),), None),
     "fan-without-slots": (lambda d: (HoldFan(id="board", slotted=True),), 0.0),
     "handle-parts-at-seam": (
         lambda d: (

@@ -58,6 +58,7 @@ from .test_concerns import (
     under,
     under_it,
     wrapped,
+    written,
 )
 
 
@@ -304,6 +305,8 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
         "weigh",
     ),
     ("tips-over", lambda d, x: (MoveWall(face="top", by_mm=x),), 300.0, 800.0, "stop"),
+    ("text-too-small", lambda d, x: (written("top", (115, 60), high_mm=x),), 5.0, 4.9, "weigh"),
+    ("text-too-deep", lambda d, x: (written("top", (115, 60), deep_mm=x),), 2.1, 2.15, "weigh"),
     # the tip ends at 21, the drive comes to 16 and is raised
     ("screw-tip-hits", lambda d, x: (at(d, "drive", dz=x),), 5.0, 5.02, "stop"),
     ("standoff-not-at-hand", lambda d, x: (under(x),), 12.04, 12.06, "stop"),

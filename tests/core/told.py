@@ -566,6 +566,46 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         ("Take acrylic for the panel-right",),
     ),
     "caution-glass": ("advice", 1.0, "at most", 0.0, 1, "Glass breaks: toughened, with ground edges", ()),
+    # of 21.2 x 8.2 what lies beyond the round corner of 6
+    "text-not-cut": (
+        "stop",
+        31.84,
+        "at least",
+        100.0,
+        1,
+        "“Kiln” is not cut into the front",
+        ("Move “Kiln” to a free place", "Leave “Kiln” out"),
+    ),
+    # (4.9 - 0.9) / 3 - 0.9
+    "text-too-small": (
+        "weigh",
+        0.433,
+        "at least",
+        0.45,
+        1,
+        "“Kiln” is too small to be read",
+        ("Letters 5 mm high",),
+    ),
+    # 3 - 2.15
+    "text-too-deep": (
+        "weigh",
+        0.85,
+        "at least",
+        0.9,
+        1,
+        "“Kiln” leaves little of the lid behind it",
+        ("Grooves 0.4 mm deep", "Leave “Kiln” out"),
+    ),
+    # its middle on that of a grille of 37.5: up to 22.75 from end to end
+    "text-meets": (
+        "weigh",
+        -22.75,
+        "at least",
+        1.0,
+        1,
+        "“Kiln” runs into the fan grille",
+        ("Move “Kiln” to a free place", "Leave “Kiln” out"),
+    ),
     "fan-without-slots": (
         "weigh",
         0.0,

@@ -17,6 +17,7 @@ from rhombex.core.cuts.joins import apart_mm
 from rhombex.core.design import (
     OF_CUTS,
     OWN,
+    TEXT,
     CutJoin,
     Design,
     Feed,
@@ -67,11 +68,13 @@ from rhombex.core.edits import (
     PutOwnOpening,
     PutPanel,
     PutRibs,
+    PutText,
     PutVent,
     Remove,
     RemoveAdapter,
     RemoveOwnOpening,
     RemovePanel,
+    RemoveText,
     RemoveVent,
     Rename,
     Set,
@@ -167,6 +170,7 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
                 "openings": tuple(o for o in d.openings if stays(o.port)),
                 "vents": tuple(v for v in d.vents if v.on is None or v.on not in gone),
                 "own_openings": tuple(o for o in d.own_openings if o.on is None or o.on not in gone),
+                "texts": tuple(t for t in d.texts if t.on is None or t.on not in gone),
                 "joints": tuple(j for j in d.joints if j.of.startswith(OF_CUTS) or j.of.split("/", 1)[1] not in gone),
                 "brief": d.brief.model_copy(
                     update={
@@ -275,6 +279,10 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
                 "own_openings": tuple(o for o in d.own_openings if o.id != id),
                 "joints": tuple(j for j in d.joints if j.of != f"pane/{id}"),
             }
+        case PutText(text=text):
+            return {"texts": _upsert(d.texts, text, "id")}
+        case RemoveText(id=id):
+            return {"texts": tuple(t for t in d.texts if t.id != id)}
         case PutVent(vent=v):
             return {"vents": _upsert(d.vents, v, "id")}
         case RemoveVent(id=id):
@@ -407,6 +415,10 @@ def _moved_on_face(d: Design, what: str, du: float, dv: float) -> dict[str, Any]
     if own is not None:
         own_to = (round(own.at_mm[0] + du, 6), round(own.at_mm[1] + dv, 6))
         return {"own_openings": _upsert(d.own_openings, own.model_copy(update={"at_mm": own_to}), "id")}
+    text = next((t for t in d.texts if f"{TEXT}{t.id}" == what), None)
+    if text is not None:
+        text_to = (round(text.at_mm[0] + du, 6), round(text.at_mm[1] + dv, 6))
+        return {"texts": _upsert(d.texts, text.model_copy(update={"at_mm": text_to}), "id")}
     if "/" in what:
         _thing(d, what.split("/", 1)[0])
         old = next((o for o in d.openings if o.port == what), PlacedOpening(port=what))

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from rhombex.core.constructions import (
     CaseHead,
@@ -28,8 +28,9 @@ from rhombex.core.reference import val
 from rhombex.core.space import Face
 from rhombex.core.stance import StandsOn
 from rhombex.core.trail import Frozen
-from rhombex.core.words import Name
+from rhombex.core.words import Name, drawable
 
+TEXT = "text/"  # begins the name of a text on a face where openings are named too
 OWN = "own/"  # begins the name of an opening of one's own where ports are named too
 Place = Annotated[float, Field(ge=-2000, le=2000)]
 Size = Annotated[float, Field(gt=0, le=2000)]
@@ -230,6 +231,28 @@ class VentField(Frozen):
     on: Key | None = None
     size_mm: tuple[Size, Size]
     follow_heat: bool = True
+
+
+class FaceText(Frozen):
+    """Text sunk into the outside of a face. `at_mm`: its middle (u, v) from the lower left corner of the cavity on that face as it is seen from outside; with
+    `on`, from where that component's pivot is. `high_mm`: of a capital; `deep_mm`: of its grooves, None for the usual; `turn_deg`: against the clock."""
+
+    id: Key
+    face: Face
+    at_mm: tuple[Place, Place]
+    on: Key | None = None
+    text: Name
+    high_mm: Annotated[float, Field(ge=1, le=200)] = 8.0
+    deep_mm: Annotated[float, Field(gt=0, le=20)] | None = None
+    turn_deg: Literal[0, 90, 180, 270] = 0
+
+    @field_validator("text")
+    @classmethod
+    def _can_be_drawn(cls, text: str) -> str:
+        for c in text:
+            if not drawable(c):
+                raise ValueError(f"'{c}' cannot be drawn; letters of ASCII can, and they with dots or accents")
+        return text
 
 
 MOST_TURN_DEG = 30.0  # of a cut: cuts both ways still cross well within the plate
@@ -440,6 +463,7 @@ class Design(Frozen):
     openings: tuple[PlacedOpening, ...] = Field(default=(), max_length=400)
     own_openings: tuple[OwnOpening, ...] = Field(default=(), max_length=100)
     vents: tuple[VentField, ...] = Field(default=(), max_length=40)
+    texts: tuple[FaceText, ...] = Field(default=(), max_length=60)
     cuts: tuple[PinnedCut, ...] = Field(default=(), max_length=20)
     joined: tuple[CutJoin, ...] = Field(default=(), max_length=60)
     cut_first: tuple[PartKey, ...] = Field(
@@ -464,6 +488,7 @@ class Design(Frozen):
             ("vents", [v.id for v in self.vents]),
             ("openings", [o.port for o in self.openings]),
             ("own_openings", [o.id for o in self.own_openings]),
+            ("texts", [t.id for t in self.texts]),
             ("part_processes", [p.part for p in self.part_processes]),
             ("lies", [p.part for p in self.lies]),
             ("panels", [p.id for p in self.panels]),
@@ -510,7 +535,7 @@ class Design(Frozen):
             raise ValueError("panels: loose panels need at least one panel")
         inner, s = self.shell.inner_mm, self.shell
         s.construction.check(inner[2])
-        for what, placed in (("vents", self.vents), ("own_openings", self.own_openings)):
+        for what, placed in (("vents", self.vents), ("own_openings", self.own_openings), ("texts", self.texts)):
             for x in placed:
                 if x.on is not None and x.on not in there:
                     raise ValueError(f"{what}.{x.id}.on: there is no '{x.on}' in this design")

@@ -16,6 +16,7 @@ from rhombex.core.design import (
     Adapter,
     CouponOf,
     Direction,
+    FaceText,
     FootKind,
     Handle,
     JoinKind,
@@ -265,6 +266,18 @@ class PutOwnOpening(Frozen):
     opening: OwnOpening
 
 
+class PutText(Frozen):
+    """Add text to a face or change it."""
+
+    do: Literal["put-text"] = "put-text"
+    text: FaceText
+
+
+class RemoveText(Frozen):
+    do: Literal["remove-text"] = "remove-text"
+    id: Key
+
+
 class AnchorOwnOpening(Frozen):
     """Let an opening of one's own go along with a component, or with its face alone (on: None). It stays where it is."""
 
@@ -505,6 +518,8 @@ Edit = Annotated[
     | PutOwnOpening
     | AnchorOwnOpening
     | RemoveOwnOpening
+    | PutText
+    | RemoveText
     | CloseBy
     | PutVent
     | RemoveVent

@@ -47,3 +47,11 @@ def duration(seconds: float) -> str:
     minutes = round(seconds / 60)
     hours, rest = divmod(minutes, 60)
     return f"{hours} h {rest} min" if hours and rest else f"{hours} h" if hours else f"{rest} min"
+
+
+ACCENTS = "\u0300\u0301\u0302\u0303\u0308\u030a"  # grave, acute, circumflex, tilde, two dots, ring: what is drawn over a letter
+
+
+def drawable(text: str) -> bool:
+    """Whether every letter of a text can be drawn on a part: those of ASCII, and they with what may stand over them."""
+    return all(" " <= c <= "~" or c in ACCENTS for c in unicodedata.normalize("NFD", text))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, TypeVar
 
 from rhombex.core.bench.walls import face_of_port
-from rhombex.core.design import Design, OwnOpening, Placement, Stand, VentField
+from rhombex.core.design import Design, FaceText, OwnOpening, Placement, Stand, VentField
 from rhombex.core.parts.component import Component, Header
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref, val
@@ -177,10 +177,11 @@ def _lifted(d: Design, ids: set[str], by: float) -> dict[str, Any]:
         ),
         "vents": tuple(_lifted_on_face(v, low, by) for v in d.vents),
         "own_openings": tuple(_lifted_on_face(o, low, by) for o in d.own_openings),
+        "texts": tuple(_lifted_on_face(t, low, by) for t in d.texts),
     }
 
 
-P = TypeVar("P", VentField, OwnOpening)
+P = TypeVar("P", VentField, OwnOpening, FaceText)
 
 
 def _lifted_on_face(x: P, low: float, by: float) -> P:

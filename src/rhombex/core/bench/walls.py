@@ -45,6 +45,7 @@ def moved_walls(d: Design, out_mm: dict[Face, float]) -> dict[str, Any]:
         change["placements"] = shifted(d.placements, corner, None)
         change["cuts"] = tuple(c.model_copy(update={"at_mm": c.at_mm + corner["xyz".index(c.axis)]}) for c in d.cuts)
     faces = {face_of_port(d, o.port) for o in d.openings} | {v.face for v in d.vents} | {o.face for o in d.own_openings}
+    faces |= {t.face for t in d.texts}
     by_face: dict[Face, Vec2] = {f: _on_face(f, out_mm) for f in faces if f is not None}
     if any(any(by) for by in by_face.values()):
         change["vents"] = tuple(
@@ -53,6 +54,9 @@ def moved_walls(d: Design, out_mm: dict[Face, float]) -> dict[str, Any]:
         change["own_openings"] = tuple(
             o if o.on is not None else o.model_copy(update={"at_mm": _sum(o.at_mm, by_face[o.face])})
             for o in d.own_openings
+        )
+        change["texts"] = tuple(
+            t if t.on is not None else t.model_copy(update={"at_mm": _sum(t.at_mm, by_face[t.face])}) for t in d.texts
         )
         change["openings"] = tuple(_kept_in_place(d, o, by_face) for o in d.openings)
     return change

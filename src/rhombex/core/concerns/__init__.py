@@ -4,7 +4,7 @@ from rhombex.core.concerns import document, brief, stacks, power, bench, walls, 
 from rhombex.core.concerns import standing, sags, openings, air, cuts, glue, unite  # noqa: F401
 from rhombex.core.concerns import hardware, reach, bolts, magnets, process  # noqa: F401
 from rhombex.core.concerns import printing, made, together, snaps, open_frame, panels, ribs, bent  # noqa: F401
-from rhombex.core.concerns import panes, handle, hinge, feet, slides, sheet_floor, stance, fan_slots, glass  # noqa: F401
+from rhombex.core.concerns import panes, handle, hinge, feet, slides, sheet_floor, stance, fan_slots, glass, texts  # noqa: F401
 from rhombex.core.concerns.registry import RULES, Finding, Remedy, judge, judge_bare
 
 __all__ = ["RULES", "Finding", "Remedy", "judge", "judge_bare"]

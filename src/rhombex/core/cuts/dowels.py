@@ -70,6 +70,10 @@ def _in_the_way(
             if part in v.parts:
                 (u, w), (du, dw), face = v.at_mm, v.size_mm, case.face(v.face)
                 blocked.append(face.frame.box(Box((u - du / 2, w - dw / 2, -12), (u + du / 2, w + dw / 2, 12))))
+        for t in openings.texts:
+            if part == t.part:
+                (u0, v0, u1, v1), face = t.rect_mm, case.face(t.face)
+                blocked.append(face.frame.box(Box((u0, v0, -t.deep_mm), (u1, v1, 1.0))))
         r = case.foot_d_mm / 2
         if case.footed == part:
             blocked += [Box((x - r, y - r, 0), (x + r, y + r, 1)) for x, y in case.feet]

@@ -6,8 +6,7 @@ from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-from shapely import Polygon, get_parts, unary_union
-from shapely.geometry.polygon import orient
+from shapely import Polygon, unary_union
 
 from rhombex.core.case import Case, Seat
 from rhombex.core.cuts.cut import Cut
@@ -16,6 +15,7 @@ from rhombex.core.cuts.joins import hold_of
 from rhombex.core.cuts.strips import INDEX
 from rhombex.core.cuts.turned import line_of
 from rhombex.core.geometry.recipe import Extrude, Loop, Move, Profile, Solid, profile, rect, snap
+from rhombex.core.geometry.regions import profile_of
 from rhombex.core.reference import val
 from rhombex.core.space import Box, Frame, Vec2, Vec3
 
@@ -60,13 +60,7 @@ def number_profile(number: int) -> tuple[Profile, Vec2]:
     strokes = [
         Polygon([p[:2] for p in _bar(b, k * (WIDE_MM + BETWEEN_MM))]) for k, d in enumerate(digits) for b in _BARS[d]
     ]
-    outers: list[Loop] = []
-    holes: list[Loop] = []
-    for area in get_parts(unary_union(strokes)):
-        outer, *inner = (orient(Polygon(ring)).exterior.coords[:-1] for ring in (area.exterior, *area.interiors))
-        outers.append(tuple((x, y, 0.0) for x, y in outer))
-        holes += [tuple((x, y, 0.0) for x, y in ring) for ring in inner]
-    return profile(outers, holes), (len(digits) * (WIDE_MM + BETWEEN_MM) - BETWEEN_MM, HIGH_MM)
+    return profile_of(unary_union(strokes)), (len(digits) * (WIDE_MM + BETWEEN_MM) - BETWEEN_MM, HIGH_MM)
 
 
 def marks(

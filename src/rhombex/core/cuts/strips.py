@@ -149,6 +149,17 @@ def _strips(case: Case, openings: Openings, part: PartName, axis: Axis, slant: S
             field = (mx - w, my - h, mx + w, my + h)
             why = v.label.lower() if v.fan else "vent field"
             put(why, face.stretch(i, *field), face.stretch(j, *field), _up(face, slant, field), 0.0, soft=v.fan is None)
+    for t in openings.texts:
+        if part == t.part and t.face not in ends:
+            face = case.face(t.face)
+            put(
+                "text",
+                face.stretch(i, *t.rect_mm),
+                face.stretch(j, *t.rect_mm),
+                _up(face, slant, t.rect_mm),
+                0.0,
+                soft=True,
+            )
     return tuple(sorted(out, key=lambda s: s.lo))
 
 

@@ -99,10 +99,33 @@ class Meshed(Frozen):
     free_area_mm2: float
 
 
+class Lettered(Frozen):
+    """Text on a face: its middle, the rectangle round it, how wide and deep its grooves are, and its outlines there. `part`: what it is sunk into, none where
+    not all of it (`share`) lies on the plain outside of one that is printed; `before_mm`: how thick the wall is there."""
+
+    id: str
+    label: str
+    face: str
+    at_mm: Vec2
+    size_mm: Vec2
+    rect_mm: tuple[float, float, float, float]
+    text: str
+    high_mm: float
+    stroke_mm: float
+    deep_mm: float
+    turn_deg: int
+    on: str
+    share: float
+    part: str | None
+    before_mm: float
+    outlines: tuple[tuple[Vec2, ...], ...]
+
+
 class Openings(Frozen):
     openings: tuple[Opening, ...]
     vents: tuple[Vent, ...]
     meshed: tuple[Meshed, ...] = ()
+    texts: tuple[Lettered, ...] = ()
 
     @property
     def free_mm2(self) -> float:

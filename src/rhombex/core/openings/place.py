@@ -15,6 +15,7 @@ from rhombex.core.openings.meshed import meshed
 from rhombex.core.openings.opening import Opening, Openings, Vent
 from rhombex.core.openings.own import own_opening
 from rhombex.core.openings.ports import panel_openings, port_opening
+from rhombex.core.openings.texts import face_text
 from rhombex.core.openings.vents import grille, vent
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import val
@@ -87,4 +88,9 @@ def place_openings(
             break
         vents.append(made_vent)
     vents += grilles
-    return Openings(openings=tuple(openings), vents=tuple(vents), meshed=of_mesh), faults.found
+    sunk = [
+        faults.attempt("stage", f"the text {t.text}", partial(face_text, design, printer, case, things, t), None)
+        for t in design.texts
+    ]
+    texts = tuple(t for t in sunk if t is not None)
+    return Openings(openings=tuple(openings), vents=tuple(vents), meshed=of_mesh, texts=texts), faults.found

@@ -6,6 +6,7 @@ from rhombex.core.case import Case
 from rhombex.core.design import OWN
 from rhombex.core.geometry.recipe import Solid, circle, rect, through
 from rhombex.core.openings.opening import Opening, Openings, opening_loop, outline, pane_loop, vent_loops
+from rhombex.core.openings.texts import engraved
 from rhombex.core.space import Frame
 
 OVER = 1.0  # tools run this far past the faces they cut
@@ -43,6 +44,9 @@ def tools(case: Case, openings: Openings, part: str) -> tuple[Solid, ...]:
             field = (u - wide / 2, w - high / 2, u + wide / 2, w + high / 2)
             deep = panes.get(v.face) or _deep(case, part, v.face, field, False)
             out.append(through(vent_loops(v), case.face(v.face).frame, -deep, OVER))
+    for t in openings.texts:
+        if t.part == part:
+            out.append(engraved(t, case.face(t.face).frame, OVER))
     return tuple(out)
 
 
