@@ -290,7 +290,8 @@ def _about_text(r: Random, id: str) -> dict[str, Any] | None:
     if t.random() < 0.25:
         return None
     if t.random() < 0.2:
-        return {"do": "remove-text", "id": t.choice("st")}
+        on = {"do": "anchor-text", "id": t.choice("st"), "on": t.choice([id, None])}
+        return t.choice([on, {"do": "remove-text", "id": t.choice("st")}])
     return {
         "do": "put-text",
         "text": {

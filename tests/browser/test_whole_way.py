@@ -262,6 +262,39 @@ def test_an_opening_of_ones_own_is_drawn_sized_tied_and_closed(page: Page) -> No
     expect(page.get_by_role("button", name=re.compile("^Opening 1, front face, 20.8 by 8.8"))).to_be_visible()
 
 
+def test_text_is_put_on_a_face_written_sized_and_left_out(page: Page) -> None:
+    go(page, "Openings")
+    page.get_by_role("button", name="Add text").click()
+    slip = page.get_by_role("region", name=re.compile("Slip: Text"))
+    expect(page.get_by_role("button", name=re.compile("^Wren, top face, 23.9 by 8 mm"))).to_be_visible()
+    letters = slip.get_by_label("Letters")
+    letters.fill("H")
+    letters.press("Enter")
+    slip.get_by_label("height").fill("10.9")
+    slip.get_by_label("height").press("Enter")
+    # 10 x 14 / 21 + 0.9 across, by hand
+    expect(slip.get_by_text("Sunk into the lid")).to_contain_text("7.6 × 10.9")
+    slip.get_by_role("radio", name="90°").click()
+    expect(slip.get_by_text("Sunk into the lid")).to_contain_text("10.9 × 7.6")
+    slip.get_by_label("Face of the text").select_option("left")
+    slip.get_by_label("across").fill("0")
+    slip.get_by_label("across").press("Enter")
+    expect(slip.get_by_text("Not cut")).to_be_visible()
+    concern(page, "“H” is not cut into the left").click()
+    assert axe(page) == []
+    page.get_by_role("complementary", name="Concerns").get_by_role("button", name="Move “H” to a free place").click()
+    expect(concern(page, "“H” is not cut into the left")).to_have_count(0)
+    mark = page.get_by_role("button", name=re.compile("^H, left face"))
+    mark.click()
+    slip.get_by_label("Letters").fill("\u2603")
+    slip.get_by_label("Letters").press("Enter")
+    alert = page.get_by_role("alert")
+    expect(alert).to_contain_text("cannot be drawn")
+    alert.get_by_role("button", name="Close").click()
+    slip.get_by_role("button", name="Leave this text out").click()
+    expect(mark).to_have_count(0)
+
+
 @pytest.mark.quiet(False)
 def test_the_small_printer_gets_the_case_in_pieces(page: Page) -> None:
     go(page, "Print plan")

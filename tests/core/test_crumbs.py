@@ -141,11 +141,11 @@ def round_vents(d_mm: float, pitch_mm: float, wide_mm: float = 300.0, deep_mm: f
 
 
 def test_corners_come_loose_beside_round_vents_where_areas_say_so(monkeypatch: pytest.MonkeyPatch) -> None:
-    """As with diamonds: four corners at each of 250 random places, of vents of 12 in rows that are offset, 3 apart."""
+    """As with diamonds: four corners at each of 120 random places, of vents of 12 in rows that are offset, 3 apart."""
     middles = np.array(vents_of(round_vents(12.0, 15.0)))
     holes = unary_union([Point(p).buffer(6.0, quad_segs=256) for p in middles])
     draw, loose = Random(11), 0
-    for _ in range(250):
+    for _ in range(120):
         x, y = draw.uniform(60, 240), draw.uniform(60, 190)
         near, found = box(x - 40, y - 40, x + 40, y + 40) - holes, 0
         for a, b in ((x - 40, x), (x, x + 40)):
@@ -157,12 +157,12 @@ def test_corners_come_loose_beside_round_vents_where_areas_say_so(monkeypatch: p
             assert corners_at(middles, 12.0, x, y) == found, (x, y)
         assert corners_at(middles, 12.0, x, y) >= found
         loose += found > 0
-    assert 20 < loose < 120
+    assert 10 < loose < 60
 
 
 @pytest.mark.parametrize(
     ("wide_mm", "deep_mm", "d_mm", "pitch_mm"),
-    [(465, 246, 12.0, 16.9), (467, 226, 8.0, 10.7), (352, 190, 9.0, 11.9), (300, 250, 5.0, 7.5)],
+    [(465, 246, 12.0, 16.9), (352, 190, 9.0, 11.9)],
 )
 def test_a_vented_panel_is_cut_both_ways_where_nothing_comes_loose(
     wide_mm: float, deep_mm: float, d_mm: float, pitch_mm: float

@@ -9,17 +9,20 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from shapely import get_parts
 
 from rhombex.core.advice.cuts import cuts_table
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.stack import height_of
+from rhombex.core.case import Wall
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import CornersAndSheet, OpenBench, SlidingPanels
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.cuts.places import OVER_VENTS
 from rhombex.core.design import Design, FaceText, PinnedCut, VentField, read_design
 from rhombex.core.edits import (
+    AnchorText,
     Construct,
     Edit,
     JoinCuts,
@@ -40,6 +43,7 @@ from rhombex.core.exchange.package import package
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.lettering import _MARKS, region
 from rhombex.core.geometry.recipe import block
+from rhombex.core.openings.texts import lies_on
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
 from rhombex.core.space import Box, Face
@@ -80,6 +84,21 @@ def test_letters_are_as_high_and_wide_as_their_font_says() -> None:
     # capitals stand on a line with their middles on the place; tails hang below
     low = region("Hg", 10.0, 1.0).bounds[1]
     assert low < -5.5 and region("Hg", 10.0, 1.0).bounds[3] == pytest.approx(5.0, abs=1e-6)
+
+
+def test_what_letters_enclose_is_left_standing() -> None:
+    """A B and an 8 have two middles, an O and an e one, a W none; what is loose of an i is its dot."""
+    for c, middles, bodies in (
+        ("B", 2, 1),
+        ("8", 2, 1),
+        ("O", 1, 1),
+        ("e", 1, 1),
+        ("W", 0, 1),
+        ("i", 0, 2),
+        ("%", 2, 2),
+    ):
+        parts = get_parts(region(c, 12.0, 0.9))
+        assert (sum(len(p.interiors) for p in parts), len(parts)) == (middles, bodies), c
 
 
 def test_every_letter_that_may_be_written_is_drawn() -> None:
@@ -192,6 +211,11 @@ def test_it_stays_on_its_face_and_goes_along_with_its_component(good_wren: Desig
     now = looked(moved).openings.texts[0].at_mm
     assert (now[0] - was[0], now[1] - was[1]) == pytest.approx((3, 4))
     assert apply(on, Remove(id="board")).texts == ()
+    anchored = apply(d, AnchorText(id="t", on="board"))
+    assert looked(anchored).openings.texts[0].at_mm == pytest.approx(where) and anchored.texts[0].on == "board"
+    assert apply(anchored, AnchorText(id="t", on=None)) == d
+    with pytest.raises(DesignError, match="no text 'x'"):
+        apply(d, AnchorText(id="x", on=None))
     dragged = apply(d, MoveOnFace(what="text/t", by_mm=(2.5, -1)))
     assert looked(dragged).openings.texts[0].at_mm == pytest.approx((where[0] + 2.5, where[1] - 1))
     assert apply(d, RemoveText(id="t")) == good_wren
@@ -222,6 +246,23 @@ def test_text_over_an_edge_is_moved_onto_the_wall(good_wren: Design) -> None:
     over = put(good_wren, "left", (40.0, seam.at_mm - good_wren.shell.floor_mm), "Kiln")
     (f,) = findings(over, "text-not-cut")
     assert 20 < f.measured < 80 and "seam" in f.reason
+
+
+def test_text_lies_on_what_is_seen(good_wren: Design) -> None:
+    """Before the right half of a wall stands another one, to 2 mm: text of 20 from 50 on ends at 70, on the one before it from 60 on."""
+    case = looked(good_wren).case
+    face = case.face("left")
+    behind = Wall(face="left", part="base", lo_mm=(0, 0), hi_mm=(120, 30), depth_mm=5.0)
+    before = Wall(face="left", part="lid", lo_mm=(60, 0), hi_mm=(120, 30), depth_mm=2.0)
+    two = case.model_copy(update={"walls": (behind, before)})
+
+    def lies(u0: float, u1: float) -> tuple[str, float]:
+        w, share = lies_on(two, face, (u0, 10.0, u1, 16.0), 6.0)
+        return (w.part if w else "", pytest.approx(share))  # type: ignore[return-value]
+
+    assert lies(30, 50) == ("base", 1.0) and lies(70, 90) == ("lid", 1.0)
+    assert lies(50, 70) == ("lid", 0.5) and lies(45, 65) == ("base", 0.75)
+    assert lies(-20, -1) == ("", 0.0) and lies(0, 12) == ("base", 0.5)  # the corner is round to 6
 
 
 def test_text_longer_than_its_face_is_made_smaller(good_wren: Design) -> None:

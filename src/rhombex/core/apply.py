@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from typing import Any
+from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
@@ -20,6 +20,7 @@ from rhombex.core.design import (
     TEXT,
     CutJoin,
     Design,
+    FaceText,
     Feed,
     JoinKind,
     Lie,
@@ -35,6 +36,7 @@ from rhombex.core.edits import (
     SETTABLE,
     Add,
     AnchorOwnOpening,
+    AnchorText,
     Blow,
     CarryBy,
     CloseBy,
@@ -270,7 +272,7 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
         case PutOwnOpening(opening=own_opening):
             return {"own_openings": _upsert(d.own_openings, own_opening, "id")}
         case AnchorOwnOpening(id=id, on=on):
-            return {"own_openings": _anchored(d, id, on)}
+            return {"own_openings": _upsert(d.own_openings, _anchored(d, _own_opening(d, id), on), "id")}
         case CloseBy(id=id):
             said = e.model_dump(exclude={"do", "id"}, exclude_none=True)
             return {"own_openings": _closed_by(d, id, said)}
@@ -281,6 +283,13 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             }
         case PutText(text=text):
             return {"texts": _upsert(d.texts, text, "id")}
+        case AnchorText(id=id, on=on):
+            written = next((t for t in d.texts if t.id == id), None)
+            if written is None:
+                raise DesignError(
+                    "edit.id", f"there is no text '{id}' in this design", "It may have been left out elsewhere."
+                )
+            return {"texts": _upsert(d.texts, _anchored(d, written, on), "id")}
         case RemoveText(id=id):
             return {"texts": tuple(t for t in d.texts if t.id != id)}
         case PutVent(vent=v):
@@ -390,9 +399,11 @@ def _own_opening(d: Design, id: str) -> OwnOpening:
     return o
 
 
-def _anchored(d: Design, id: str, on: str | None) -> tuple[OwnOpening, ...]:
-    """An opening counted from another base and left in its place: along its face, the cavity's corner and a pivot differ by the pivot."""
-    o = _own_opening(d, id)
+A = TypeVar("A", OwnOpening, FaceText)
+
+
+def _anchored(d: Design, o: A, on: str | None) -> A:
+    """An opening or a text counted from another base and left in its place: along its face, the cavity's corner and a pivot differ by the pivot."""
 
     def base(of: str | None) -> tuple[float, float]:
         if of is None:
@@ -406,8 +417,7 @@ def _anchored(d: Design, id: str, on: str | None) -> tuple[OwnOpening, ...]:
         return u, v
 
     (u0, v0), (u1, v1) = base(o.on), base(on)
-    moved = o.model_copy(update={"on": on, "at_mm": (round(o.at_mm[0] + u0 - u1, 6), round(o.at_mm[1] + v0 - v1, 6))})
-    return _upsert(d.own_openings, moved, "id")
+    return o.model_copy(update={"on": on, "at_mm": (round(o.at_mm[0] + u0 - u1, 6), round(o.at_mm[1] + v0 - v1, 6))})
 
 
 def _moved_on_face(d: Design, what: str, du: float, dv: float) -> dict[str, Any]:

@@ -273,6 +273,14 @@ class PutText(Frozen):
     text: FaceText
 
 
+class AnchorText(Frozen):
+    """Let a text go along with a component, or with its face alone (on: None). It stays where it is."""
+
+    do: Literal["anchor-text"] = "anchor-text"
+    id: Key
+    on: Key | None
+
+
 class RemoveText(Frozen):
     do: Literal["remove-text"] = "remove-text"
     id: Key
@@ -519,6 +527,7 @@ Edit = Annotated[
     | AnchorOwnOpening
     | RemoveOwnOpening
     | PutText
+    | AnchorText
     | RemoveText
     | CloseBy
     | PutVent

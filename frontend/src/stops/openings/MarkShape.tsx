@@ -1,11 +1,11 @@
 import { useRef } from "react";
 
-import type { Vent } from "../../api/schema";
+import type { Lettered, Vent } from "../../api/schema";
 import { brief } from "../../ui/number";
 import type { Mark } from "./mark";
 import { faceRect, type Net, toPaper } from "./net";
 
-/** An opening or a field of vents on its face: chosen, dragged, nudged. */
+/** An opening, a field of vents or a text on its face: chosen, dragged, nudged. */
 export function MarkShape(props: {
   net: Net;
   mark: Mark;
@@ -23,7 +23,8 @@ export function MarkShape(props: {
   const start = useRef<[number, number] | null>(null);
   const [u, v] = [m.o.at_mm[0] + by[0], m.o.at_mm[1] + by[1]];
   const [w, h] = m.o.size_mm;
-  const r = faceRect(net, m.o.face, u - w / 2, v - h / 2, u + w / 2, v + h / 2);
+  const [u0, v0] = m.kind === "text" ? sum(m.o.rect_mm, by) : [u - w / 2, v - h / 2];
+  const r = faceRect(net, m.o.face, u0, v0, u0 + w, v0 + h);
   const stroke = props.selected ? "var(--plum)" : props.tone;
   // what is so large about the opening's middle, on the paper
   const about = ([a, b]: [number, number]) =>
@@ -80,6 +81,22 @@ export function MarkShape(props: {
             rx={m.o.fan ? r.width / 2 : 0}
           />
           <path d={diamonds(net, m.o, by)} fill="var(--leaf)" stroke={stroke} strokeWidth="0.9" />
+        </>
+      ) : m.kind === "text" ? (
+        <>
+          <rect
+            {...r}
+            fill="transparent"
+            stroke={stroke}
+            strokeWidth={props.selected ? 1 : 0.5}
+            strokeDasharray="2 3"
+          />
+          <path
+            d={letters(net, m.o, by)}
+            fill={m.o.part ? stroke : "none"}
+            stroke={stroke}
+            strokeWidth="0.5"
+          />
         </>
       ) : (
         <>
@@ -159,6 +176,16 @@ export function MarkShape(props: {
 }
 
 const cross = ([x, y]: [number, number]) => `M${x - 5} ${y}h10M${x} ${y - 5}v10`;
+
+const sum = ([u, v]: readonly number[], by: readonly [number, number]) => [u! + by[0], v! + by[1]] as const;
+
+function letters(net: Net, t: Lettered, by: [number, number]): string {
+  return t.outlines
+    .map(
+      (loop) => `M${loop.map(([u, v]) => toPaper(net, t.face, u + by[0], v + by[1]).join(" ")).join("L")}Z`,
+    )
+    .join("");
+}
 
 function diamonds(net: Net, v: Vent, by: [number, number]): string {
   const h = (v.across_mm / Math.SQRT2) * net.k;

@@ -10,8 +10,9 @@ import { IoPlate } from "./IoPlate";
 import { type Mark, shownAt, withOne } from "./mark";
 import { OwnSlip } from "./OwnSlip";
 import { PlaceFields } from "./PlaceFields";
+import { TextSlip } from "./TextSlip";
 
-/** The numbers of one opening or vent field. */
+/** The numbers of one opening, vent field or text. */
 export function OpeningSlip({
   state,
   act,
@@ -80,6 +81,10 @@ export function OpeningSlip({
         )}
       </Slip>
     );
+  }
+  if (m.kind === "text") {
+    const text = state.design.texts.find((x) => `text/${x.id}` === m.o.id);
+    return text ? <TextSlip state={state} act={act} text={text} shown={m.o} {...slip} /> : null;
   }
   const own = state.design.own_openings.find((x) => `own/${x.id}` === m.o.id);
   if (own) return <OwnSlip state={state} act={act} own={own} shown={m.o} {...slip} />;

@@ -16,7 +16,7 @@ import { FaceShape } from "./FaceShape";
 import { ghostMarks } from "./ghostMarks";
 import { MarkShape } from "./MarkShape";
 import type { Mark } from "./mark";
-import type { OwnOpening } from "../../api/schema";
+import type { FaceText, OwnOpening } from "../../api/schema";
 import { OpeningSlip } from "./OpeningSlip";
 
 /** The case unfolded, with every opening true to size, its allowance and its plug. */
@@ -33,6 +33,7 @@ export function OpeningsSheet({ state, act }: SheetProps) {
   const marks: Mark[] = [
     ...op.vents.map((o) => ({ kind: "vent" as const, o })),
     ...[...op.openings].sort((a, b) => a.from_mm - b.from_mm).map((o) => ({ kind: "opening" as const, o })),
+    ...op.texts.map((o) => ({ kind: "text" as const, o })),
   ].filter((m) => !large || m.o.face === large);
   // in the order they were chosen: the first one stays, the others are brought in line with it
   const picked = selected.flatMap((id) => marks.filter((m) => m.o.id === id));
@@ -47,6 +48,11 @@ export function OpeningsSheet({ state, act }: SheetProps) {
   const add = async (face: Face, from: readonly [number, number], to: readonly [number, number]) => {
     const opening = freshOpening(state, face, from, to);
     if (await act.edit([{ do: "put-own-opening", opening }], "add an opening")) select([`own/${opening.id}`]);
+  };
+
+  const write = async (face: Face) => {
+    const text = freshText(state, face);
+    if (await act.edit([{ do: "put-text", text }], "add text")) select([`text/${text.id}`]);
   };
 
   const move = (m: Mark, du: number, dv: number): Edit | null => {
@@ -166,7 +172,7 @@ export function OpeningsSheet({ state, act }: SheetProps) {
           mark={one}
           beside={boxOf(net, one)}
           avoid={[
-            { x: size.w - (large ? 360 : 270), y: 0, w: 360, h: 60, times: BUTTONS },
+            { x: size.w - (large ? 450 : 360), y: 0, w: 450, h: 60, times: BUTTONS },
             ...(large
               ? marks.map((m) => ({ ...boxOf(net, m), times: 20 }))
               : faces.map((f) => {
@@ -200,6 +206,12 @@ export function OpeningsSheet({ state, act }: SheetProps) {
           }}
         >
           Add an opening
+        </Button>
+        <Button
+          title="Sunk into the face that is chosen, else into the top"
+          onClick={() => void write(one?.o.face ?? large ?? "top")}
+        >
+          Add text
         </Button>
         <Button
           aria-pressed={inside}
@@ -245,6 +257,27 @@ function freshOpening(state: SheetProps["state"], face: Face, from: Point, to: P
   };
 }
 
+/** The design's name, or a word, in the middle of a face. */
+function freshText(state: SheetProps["state"], face: Face): FaceText {
+  const taken = new Set(state.design.texts.map((t) => t.id));
+  let n = 1;
+  while (taken.has(`text-${n}`)) n++;
+  const at = state.view.case.faces.find((f) => f.id === face);
+  const [w, h] = at?.size_mm ?? [0, 0];
+  const [du, dv] = at?.inset_mm ?? [0, 0];
+  const { name } = state.design;
+  return {
+    id: `text-${n}`,
+    face: face as FaceText["face"],
+    at_mm: [round(w / 2 - du), round(h / 2 - dv)],
+    on: null,
+    text: /^[ -~]+$/.test(name) ? name : "Text",
+    high_mm: 8,
+    deep_mm: null,
+    turn_deg: 0,
+  };
+}
+
 /** What an opening covers on the paper. */
 function boxOf(net: Net, { o }: Mark) {
   const [u, v] = o.at_mm;
@@ -258,6 +291,7 @@ const toneOf = (w: string | null) =>
   w === "stop" ? "var(--vermilion)" : w === "weigh" ? "var(--saffron)" : "var(--ink)";
 
 function ownerOf(m: Mark): string | null {
+  if (m.kind === "text") return null;
   if (m.kind === "vent") return m.o.fan;
   return m.o.plug ? null : m.o.of;
 }

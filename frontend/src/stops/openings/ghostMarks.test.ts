@@ -30,6 +30,7 @@ const openings = {
     { id: "own/slot", of: "own/slot", face: "front", at_mm: [50, 10], size_mm: [20, 6] },
   ],
   vents: [{ id: "v", fan: null, face: "front", at_mm: [90, 10], size_mm: [30, 12] }],
+  texts: [],
 } as unknown as Parameters<typeof ghostMarks>[1];
 const things = [{ id: "board", at_mm: [10, 20, 3] as [number, number, number] }];
 

@@ -18,7 +18,7 @@ export function ghostMarks(
   things: readonly Pick<ThingOut, "id" | "at_mm">[],
 ): GhostMark[] {
   const out: GhostMark[] = [];
-  const marks = [...openings.openings, ...openings.vents];
+  const marks = [...openings.openings, ...openings.vents, ...openings.texts];
   for (const e of edits.flatMap((e) => (e.do === "together" ? e.edits : [e]))) {
     if (e.do === "move-on-face")
       for (const m of marks.filter((m) => m.id === e.what || ownerOf(m) === e.what))
@@ -48,7 +48,11 @@ export function ghostMarks(
 }
 
 function ownerOf(
-  m: StateOut["view"]["openings"]["openings"][number] | StateOut["view"]["openings"]["vents"][number],
+  m:
+    | StateOut["view"]["openings"]["openings"][number]
+    | StateOut["view"]["openings"]["vents"][number]
+    | StateOut["view"]["openings"]["texts"][number],
 ) {
+  if ("text" in m) return null;
   return "fan" in m ? m.fan : m.of;
 }

@@ -1,18 +1,21 @@
 import type { Edit } from "../../api/client";
-import type { Opening, StateOut, Vent } from "../../api/schema";
+import type { Lettered, Opening, StateOut, Vent } from "../../api/schema";
 
 /** What is drawn on a face and can be chosen there. */
-export type Mark = { kind: "opening"; o: Opening } | { kind: "vent"; o: Vent };
+export type Mark =
+  { kind: "opening"; o: Opening } | { kind: "vent"; o: Vent } | { kind: "text"; o: Lettered };
 
 /** Two numbers, one of them changed. */
 export function withOne([a, b]: readonly [number, number], i: number, v: number): [number, number] {
   return i === 0 ? [v, b] : [a, v];
 }
 
-/** An opening or a field of vents as a state shows it. */
-export function shownAt(now: StateOut, id: string): Opening | Vent | undefined {
-  const { openings, vents } = now.view.openings;
-  return openings.find((o) => o.id === id) ?? vents.find((v) => v.id === id);
+/** An opening, a field of vents or a text as a state shows it. */
+export function shownAt(now: StateOut, id: string): Opening | Vent | Lettered | undefined {
+  const { openings, vents, texts } = now.view.openings;
+  return (
+    openings.find((o) => o.id === id) ?? vents.find((v) => v.id === id) ?? texts.find((t) => t.id === id)
+  );
 }
 
 /** The edit that brings one coordinate of what is on a face to a number, whatever else was changed a moment ago. */

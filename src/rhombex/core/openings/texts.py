@@ -25,7 +25,7 @@ def face_text(design: Design, printer: Printer, case: Case, things: tuple[Thing,
     stroke = val("printing.feature.text_lines") * line_width_mm(design.process, printer)
     x0, y0, x1, y1 = size_mm(t.text, t.high_mm, stroke, t.turn_deg)
     rect = (at[0] + x0, at[1] + y0, at[0] + x1, at[1] + y1)
-    on, share = _lies_on(case, face, rect, design.shell.corner_radius_mm)
+    on, share = lies_on(case, face, rect, design.shell.corner_radius_mm)
     printed = on is not None and case.part(on.part).sheet is None
     loops = outline(t.text, t.high_mm, stroke, t.turn_deg, at)
     return Lettered(
@@ -63,7 +63,7 @@ def plain_mm(case: Case, face: CaseFace, w: Wall, radius_mm: float) -> Rect:
     return max(u0, r), max(v0, low), min(u1, wide - r), min(v1, high - low)
 
 
-def _lies_on(case: Case, face: CaseFace, rect: Rect, radius_mm: float) -> tuple[Wall | None, float]:
+def lies_on(case: Case, face: CaseFace, rect: Rect, radius_mm: float) -> tuple[Wall | None, float]:
     """The wall that most of a rectangle lies on, seen from outside, and how much of it."""
     best: tuple[Wall | None, float] = (None, 0.0)
     walls = sorted((w for w in case.walls if w.face == face.id), key=lambda w: w.depth_mm)
