@@ -8,6 +8,7 @@ import pytest
 
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
+from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import CornersAndSheet, SlidingPanels
 from rhombex.core.design import Design, OwnOpening, Pane, VentField
@@ -57,6 +58,28 @@ def test_holes_in_glass_are_told_once_for_all_walls() -> None:
     (caution,) = (x for x in judge(a) if x.code == "caution-glass")
     assert caution.severity == "advice" and "toughened" in caution.reason
     assert "caution-glass" not in {x.code for x in judge(looked(of("mesh")))}
+
+
+def test_glass_that_is_screwed_is_offered_grooves(good_wren: Design) -> None:
+    """The sides that nothing is cut into are of glass in the posts' grooves, the others are printed: no hole is left, and no stop comes."""
+    corners = apply(good_wren, Together(edits=made_so(good_wren, ARCHIVE_WORKSHOP, "corners and sheet")))
+    d = apply(corners, Set(path="shell.construction.material", value="glass"))
+    (f,) = findings(d, "glass-is-drilled")
+    (grooves,) = (r for r in f.remedies if "grooves" in r.label)
+    assert grooves.label == "Slide glass in grooves on the left, and print the rest"
+    then = apply(d, Together(edits=grooves.edits))
+    a = looked(then)
+    assert [(x.part, x.material, len(x.loops)) for x in a.sheets] == [("panel-left", "glass", 1)]
+    assert findings(then, f.code) == []
+    stops = {x.key for x in judge(looked(d)) if x.severity == "stop"}
+    assert {x.title for x in judge(a) if x.severity == "stop" and x.key not in stops} == set()
+    # with an opening in that side, too, none is free
+    own = OwnOpening(id="o", name="Lead", face="left", at_mm=(60, 14), shape="round", size_mm=(6, 6))
+    (f,) = findings(apply(d, PutOwnOpening(opening=own)), "glass-is-drilled")
+    assert not [r for r in f.remedies if "grooves" in r.label]
+    # what slides already, and is told for its openings, is not offered what it has
+    right = apply(good_wren, Construct(construction=SlidingPanels(sheet=("right",), material="glass")))
+    assert len(findings(right, "glass-is-drilled")[0].remedies) == 1
 
 
 def test_glass_in_grooves_wants_no_hole(good_wren: Design) -> None:

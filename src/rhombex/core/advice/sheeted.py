@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.constructions import (
@@ -18,12 +19,14 @@ from rhombex.core.constructions import (
     TrayInASleeve,
 )
 from rhombex.core.design import Design
-from rhombex.core.edits import Construct, Edit, Move, Set, Together
+from rhombex.core.edits import Construct, Edit, Move, Set, Together, walls_round
 from rhombex.core.hardware.sheets import stock_mm
 from rhombex.core.reference import val
+from rhombex.core.shell.offers import usual
 from rhombex.core.shell.sliding_panels import wall_for_sheet_mm
 from rhombex.core.space import Face
 from rhombex.core.workshop.printer import Printer
+from rhombex.core.workshop.workshop import Workshop
 
 ALL: tuple[Face, ...] = ("front", "back", "left", "right", "top")
 
@@ -54,6 +57,22 @@ def of_sheet(made: Construction) -> tuple[Face, ...]:
     if isinstance(made, TrayInASleeve | CoreAndWrap):
         return ("bottom",) if made.floor == "sheet" else ()
     return getattr(made, "sheet", ())
+
+
+def in_grooves(design: Design, workshop: Workshop, faces: tuple[Face, ...], material: Material) -> tuple[Edit, ...]:
+    """What makes a case of panels that slide in grooves, those of these faces of sheet that nothing is screwed to; walls move out as far as its posts need.
+    Raises DesignError where it cannot be."""
+    made = usual(design, "sliding panels")
+    assert isinstance(made, SlidingPanels)
+    wanted = made.sheet_mm
+    sold = min(stock_mm(material), key=lambda t: (abs(t - wanted), t))
+    made = made.model_copy(update={"sheet": faces, "material": material, "sheet_mm": sold})
+    printer = workshop.printer(design.printer) or workshop.printers[0]
+    edits: tuple[Edit, ...] = (*thick_enough(design, made, printer), Construct(construction=made))
+    changed = apply(design, Together(edits=edits))
+    room = walls_round(analyse(changed, workshop, "none").case).model_copy(update={"only_out": True})
+    apply(changed, room)
+    return (*edits, room)
 
 
 def with_printed_floor(made: Construction) -> Construction:

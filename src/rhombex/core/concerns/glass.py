@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from rhombex.core.advice.sheeted import in_grooves
 from rhombex.core.analysis import Analysis
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.concerns.registry import Finding, Maker, NotOffered, Remedy, concern, offered, searched
 from rhombex.core.edits import Edit, PutOwnOpening, Set
 from rhombex.core.hardware.sheets import BoughtSheet
 from rhombex.core.openings.panes import own_of
+from rhombex.core.shell.sliding_panels import SIDES
 from rhombex.core.trail import given
 
 
@@ -35,7 +37,10 @@ def glass_is_drilled(a: Analysis, say: Maker) -> Iterator[Finding]:
             "In grooves or behind an opening it wants none.",
             source="EN 12150-1 (toughened glass is worked before it is toughened), from memory",
             subjects=(mine[0].part, "holes"),
-            remedies=(Remedy(label=f"Take acrylic for the {name}", edits=_acrylic(a, mine[0])),),
+            remedies=(
+                Remedy(label=f"Take acrylic for the {name}", edits=_acrylic(a, mine[0])),
+                *(_in_grooves(a, mine) if mine is walls else ()),
+            ),
         )
 
 
@@ -48,6 +53,20 @@ def holes_in(a: Analysis, x: BoughtSheet) -> int:
         + sum(len(v.holes) for v in a.openings.vents if x.part in v.parts)
         + sum(len(o.pane.screws) for o in a.openings.openings if o.pane and o.pane.part == x.part)
     )
+
+
+@searched
+def _in_grooves(a: Analysis, panes: list[BoughtSheet]) -> tuple[Remedy | NotOffered, ...]:
+    """Glass that slides in grooves wants no hole: on the sides where nothing is cut into it; all others are printed."""
+    if a.design.shell.construction.kind == "sliding panels":
+        return ()
+    cut = {o.face for o in a.openings.openings} | {v.face for v in a.openings.vents if v.holes}
+    sides = tuple(f for f in SIDES if f not in cut and any(f in x.faces for x in panes))
+    if not sides:
+        return ()
+    where = " and ".join(filter(None, (", ".join(sides[:-1]), sides[-1])))
+    label = f"Slide glass in grooves on the {where}, and print the rest"
+    return offered(label, lambda: in_grooves(a.design, a.workshop, sides, "glass"))
 
 
 def _acrylic(a: Analysis, x: BoughtSheet) -> tuple[Edit, ...]:
