@@ -225,6 +225,10 @@ def _walls(a: Analysis) -> Iterator[str]:
     for v in a.openings.vents:
         (u, w), (du, dw) = v.at_mm, v.size_mm
         cuts.append((v.face, (u - du / 2 - 2, w - dw / 2 - 2, u + du / 2 + 2, w + dw / 2 + 2)))
+    cuts += [
+        (t.face, (t.rect_mm[0] - 0.1, t.rect_mm[1] - 0.1, t.rect_mm[2] + 0.1, t.rect_mm[3] + 0.1))
+        for t in a.openings.texts
+    ]
     parts = {n: mk.evaluate(x, mk.FILE_TOL) for n, x in a.recipes.items() if a.case.part(n).in_place}
     # an opening that runs over the edge of its face (told as such) cuts into the wall beside it
     tools = [(o.face, _cut_by(a, o)) for o in a.openings.openings]

@@ -77,8 +77,8 @@ def test_letters_are_as_high_and_wide_as_their_font_says() -> None:
     """The legs of an H are 14 of 21 units apart: 10 high with strokes of 1 they are 9 x 14 / 21 = 6 apart, 7 over all. An l is a stroke of 9 with round ends."""
     x0, y0, x1, y1 = region("H", 10.0, 1.0).bounds
     assert (x1 - x0, y1 - y0, x0 + x1, y0 + y1) == pytest.approx((7.0, 10.0, 0.0, 0.0), abs=1e-6)
-    twelve = 12 * 0.5 * 0.5**2 * np.sin(pi / 6)  # ends are halves of a figure of twelve sides
-    assert region("l", 10.0, 1.0).area == pytest.approx(9.0 + twelve, abs=0.01)
+    eight = 8 * 0.5 * 0.5**2 * np.sin(pi / 4)  # ends are halves of a figure of eight sides
+    assert region("l", 10.0, 1.0).area == pytest.approx(9.0 + eight, abs=1e-6)
     wide = region("H", 10.0, 1.0, 90).bounds
     assert (wide[2] - wide[0], wide[3] - wide[1]) == pytest.approx((10.0, 7.0), abs=1e-6)
     # capitals stand on a line with their middles on the place; tails hang below

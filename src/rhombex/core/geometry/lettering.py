@@ -15,7 +15,8 @@ from rhombex.core.space import Vec2
 
 CAPITAL = 21.0  # how high a capital is in the font's own units
 BARS_APART = 1 / 3  # of a capital's height: the middles of the bars of an e, of all small letters the closest
-ROUND = 3  # chords to a quarter of a stroke's end
+ROUND = 2  # chords to a quarter of a stroke's end: each is a face in STEP
+PLAIN = 20  # of a stroke's width, what corners may be off by that are left out
 # what may stand over a letter (`words.ACCENTS`): where its dots and strokes are, in the font's units from the middle of the letter's top
 _MARKS: dict[str, tuple[tuple[Vec2, ...], ...]] = {
     "\u0308": (((-4, 4), (-4, 4)), ((4, 4), (4, 4))),  # two dots
@@ -64,7 +65,7 @@ def region(text: str, high_mm: float, stroke_mm: float, turn_deg: int = 0) -> Ba
         return area
     x0, _, x1, _ = area.bounds
     middle = affinity.translate(area, -(x0 + x1) / 2, -k * CAPITAL / 2)
-    return affinity.rotate(middle.simplify(0.005), turn_deg, origin=(0, 0))
+    return affinity.rotate(middle.simplify(stroke_mm / PLAIN), turn_deg, origin=(0, 0))
 
 
 def size_mm(text: str, high_mm: float, stroke_mm: float, turn_deg: int = 0) -> tuple[float, float, float, float]:
