@@ -156,7 +156,7 @@ def broken(d: Design, workshop: Workshop = ARCHIVE_WORKSHOP) -> Iterator[str]:
     yield from _together(a, stops)
     yield from _openings(a, told)
     yield from _walls(a)
-    yield from _screws(a, stops)
+    yield from _screws(a, [*stops, *(f for f in told if f.code == "text-meets")])
     yield from _ways(a, stops)
     yield from _tables(a)
 
@@ -312,6 +312,8 @@ def _screws(a: Analysis, stops: list[Finding]) -> Iterator[str]:
     said = {x for f in stops for x in f.subjects}
     cut = {f.subjects[0] for f in stops if f.code == "opening-meets-screw"}
     said |= {part for o in a.openings.openings if o.id in cut for part in o.parts}
+    over = {f.subjects[0] for f in stops if f.code == "text-meets"}
+    said |= {t.part for t in a.openings.texts if t.id in over and t.part}
     parts = {n: mk.evaluate(r, mk.FILE_TOL) for n, r in a.in_place().items()}
     free: dict[str, list[tuple[str, Manifold]]] = {n: [] for n in parts}
     full: dict[str, list[tuple[str, Manifold]]] = {n: [] for n in parts}
