@@ -11,6 +11,8 @@ import pytest
 from rhombex.core.advice.handle import askew_deg, gap_mm, links, load, section_mm3, stress
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
+from rhombex.core.bench.bodies import body_in
+from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Bow
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
@@ -35,6 +37,7 @@ from rhombex.core.plain import DesignError
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 from ..conftest import findings
+from ..made import broken
 from .test_concerns import heavy_drive
 
 HERE = Handle(at_mm=(80, 60))
@@ -121,14 +124,89 @@ def _inside(loop: Any, at: tuple[float, float]) -> bool:
     return bool(abs(np.sum(np.diff(np.unwrap(np.arctan2([*y, y[0]], [*x, x[0]]))))) > 3)
 
 
-def test_an_open_bench_has_no_top_to_carry_it_by(good_wren: Design) -> None:
-    d = apply(good_wren, Together(edits=(*made_so(good_wren, ARCHIVE_WORKSHOP, "open bench"), CarryBy(handle=HERE))))
-    (f,) = findings(d, "handle-has-no-place")
-    assert (f.severity, f.measured, [r.label for r in f.remedies]) == ("stop", 16.0, ["Take the handle off"])
+def on_a_bench(good_wren: Design, handle: Handle, *edits: Edit) -> Design:
+    way = made_so(good_wren, ARCHIVE_WORKSHOP, "open bench")
+    return apply(good_wren, Together(edits=(*way, *edits, CarryBy(handle=handle))))
 
 
-def test_the_bar_bends_as_a_beam_that_is_held_at_both_ends(good_wren: Design) -> None:
-    """Roark, a beam fixed at both ends with its load in the middle: M = F L / 8. Section of 18 x 16 by hand: skin 0.45 + 2 x 0.407 = 1.264 above and
+def clear_of_all(a: Analysis) -> float:
+    """The least distance from the handle to what stands on the plate, by the mesh kernel."""
+    bow = mesh(a, "handle")
+    solids = [body_in(t, s) for t in a.things for s in hard(t)]
+    return min(float(bow.min_gap(s, 50.0)) for s in solids)
+
+
+def test_a_handle_over_an_open_bench_spans_what_stands_on_it(good_wren: Design) -> None:
+    """Where it is wished its feet stand in the drive; pressed, they stand a millimetre beside all, and the hand has its room over the highest of it."""
+    d = on_a_bench(good_wren, Handle())
+    (f,) = findings(d, "handle-in-the-way")
+    assert f.severity == "stop" and f.subjects == ("handle", "drive") and "Drive" in f.title
+    (way, off) = f.remedies
+    assert (
+        way.label.startswith("Let the handle span all that is under it, the plate ")
+        and off.label == "Take the handle off"
+    )
+    then = apply(d, Together(edits=way.edits))
+    a = analyse(then, ARCHIVE_WORKSHOP, "preview")
+    bow = a.case.handle
+    assert bow is not None and bow.top == "plate" and bow.middle[2] == pytest.approx(then.shell.floor_mm)
+    assert {x.code for x in judge(a) if "handle" in x.code or "handle" in x.subjects} <= {"handle-bends-top"}
+    assert clear_of_all(a) >= 1.0 - 1e-6
+    # the room for the hand, 35, and 5, over the highest that stands under the bar
+    axis, half = (1, bow.deep_mm / 2 + 5) if bow.runs == "x" else (0, bow.deep_mm / 2 + 5)
+    tall = max(
+        s.box.hi[2]
+        for t in a.things
+        for s in hard(t)
+        if s.box.lo[axis] < bow.middle[axis] + half and s.box.hi[axis] > bow.middle[axis] - half
+    )
+    assert bow.room_mm + bow.middle[2] == pytest.approx(tall + 5 + Handle().room_mm)
+    # it stands on the plate and is drilled through it from below, one hole of an M3's clearance for each foot
+    z = then.shell.floor_mm
+    assert area(a, "handle", bow.room_mm / 2 + 20) == pytest.approx(2 * bow.foot_mm * bow.deep_mm, rel=1e-6)
+    bare = analyse(apply(then, CarryBy(handle=None)), ARCHIVE_WORKSHOP, "preview")
+    lost = area(bare, "plate", z / 2) - area(a, "plate", z / 2)
+    assert lost == pytest.approx(2 * math.pi / 4 * bow.screws[0].clearance_mm ** 2, rel=2e-3)
+    assert list(broken(then)) == []
+
+
+def test_a_bench_of_sheet_and_one_without_feet(good_wren: Design) -> None:
+    """A bench of sheet is drilled for it; without feet either stands on the heads of its screws: 3 mm of an M3 (ISO 4762)."""
+    d = on_a_bench(good_wren, Handle())
+    for plate in ("printed", "sheet"):
+        x = apply(d, Set(path="shell.construction.plate", value=plate))
+        (f,) = findings(x, "handle-in-the-way")
+        x = apply(x, Together(edits=f.remedies[0].edits))
+        a = analyse(x, ARCHIVE_WORKSHOP, "preview")
+        assert a.case.handle is not None and [j.holds for j in a.case.handle.screws] == ["plate", "plate"]
+        if plate == "sheet":
+            (sheet,) = a.sheets
+            with_it = len(sheet.loops)
+            (sheet,) = analyse(apply(x, CarryBy(handle=None)), ARCHIVE_WORKSHOP, "preview").sheets
+            assert with_it == len(sheet.loops) + 2
+            continue
+        assert findings(x, "stands-on-its-nuts") == []
+        (low,) = findings(apply(x, Set(path="shell.feet", value=False)), "stands-on-its-nuts")
+        assert (low.measured, low.limit) == (0.0, 3.0)
+        assert findings(apply(x, Together(edits=low.remedies[0].edits)), "stands-on-its-nuts") == []
+
+
+def test_legs_keep_clear_of_uprights_posts_and_feet(good_wren: Design) -> None:
+    """Over a post of the drive, under nothing; over a corner with its foot."""
+    d = on_a_bench(good_wren, Handle(), MoveWall(face="left", by_mm=60), MoveWall(face="right", by_mm=60))
+    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    foot = a.case.feet[0]
+    lo = a.case.cavity.lo
+    h = Handle(runs="y", grip_mm=60, at_mm=(foot[0] - lo[0] + 2, foot[1] - lo[1] + 2 + (60 + 16) / 2))
+    b = analyse(apply(d, CarryBy(handle=h)), ARCHIVE_WORKSHOP, "preview")
+    assert b.case.handle is not None
+    gap, who = gap_mm(b, b.case.handle)
+    assert who == "a foot" and gap == pytest.approx(2 - a.case.foot_d_mm / 2 - 5.5 / 2)
+
+
+def test_the_bar_bends_as_a_frame_that_is_clamped_at_its_feet(good_wren: Design) -> None:
+    """By slope and deflection: the joint turns by (F L / 8) / (2 E I / L + 4 E I' / h), the leg's end bears 4 E I' / h of that, the bar's middle F L / 4 less it.
+    Section of 18 x 16 by hand: skin 0.45 + 2 x 0.407 = 1.264 above and
     below, nine layers of 0.2 across it, infill of 20 % as stiff as its share squared."""
     a, bow = carried(good_wren)
     skin = 0.45 + 2 * (0.45 - 0.2 * (1 - math.pi / 4))
@@ -137,7 +215,29 @@ def test_the_bar_bends_as_a_beam_that_is_held_at_both_ends(good_wren: Design) ->
     # printed full it is a plain rectangle: b h^2 / 6
     assert section_mm3(a, bow, 1.0) == pytest.approx(18 * 16**2 / 6, rel=1e-9)
     found, borne = stress(a, bow, 100.0)
-    assert found.value == pytest.approx(100 * (115 + 16) / 8 / (inertia / 8), rel=1e-6) and borne.value == 52
+    long, high = 115 + 16, 35 + 16 / 2  # bar and legs are both 16 through: I is the same
+    turned = (100 * long / 8) / (2 / long + 4 / high)
+    middle = 100 * long / 4 - 4 / high * turned
+    assert found.value == pytest.approx(middle / (inertia / 8), abs=1e-4) and borne.value == 52
+    # short legs are the beam held at both ends (Roark): F L / 8; of a bar that is much stiffer than its legs these are bent most
+    short = bow.model_copy(update={"room_mm": 1e-6, "bar_mm": 1e-2})
+    assert stress(a, short, 100.0)[0].value * section_mm3(a, short) == pytest.approx(100 * long / 8, rel=2e-3)
+    ends_first = 0
+    solid = good_wren.process_of("handle").model_copy(update={"infill": 1.0})
+    a, bow = carried(good_wren, PrintPart(part="handle", process=solid))
+    for bar in (18.0, 24.0, 30.0, 60.0):
+        stiff = bow.model_copy(update={"bar_mm": bar})
+        of_bar, of_leg = (
+            section_mm3(a, stiff) * bar / 2,
+            section_mm3(a, stiff, high_mm=16.0) * 16 / 2,
+        )  # I = W x half its height
+        high = 35 + bar / 2
+        turned = (100 * long / 8) / (2 * of_bar / long + 4 * of_leg / high)
+        ends = 4 * of_leg / high * turned
+        two = (100 * long / 4 - ends) / section_mm3(a, stiff), ends / section_mm3(a, stiff, high_mm=16.0)
+        assert stress(a, stiff, 100.0)[0].value == pytest.approx(max(two), abs=1e-4)
+        ends_first += two[1] > two[0]
+    assert ends_first == 1
     laid, bow = carried(good_wren, LayPart(part="handle", down="bottom"))
     assert stress(laid, bow, 100.0)[1].value == pytest.approx(52 * 0.65)  # its bar pulls across the layers
 

@@ -18,10 +18,11 @@ from rhombex.core.apply import apply
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import CornersAndSheet, FrameAndCovers, Magnets, OpenBench, SlidingPanels
-from rhombex.core.design import Brief, Design, Placement
-from rhombex.core.edits import Add, Construct, MoveWall, Remove, Set, StandOn, Together
+from rhombex.core.design import Brief, Design, Handle, Placement
+from rhombex.core.edits import Add, CarryBy, Construct, MoveWall, Remove, Set, StandOn, Together
 from rhombex.core.exchange.write_flat import flat_dxf
 from rhombex.core.geometry import mesh_kernel as mk
+from rhombex.core.geometry.recipe import loop_points
 from rhombex.core.hardware.face_screws import face_screw
 from rhombex.core.hardware.shopping import shopping
 from rhombex.core.plain import DesignError
@@ -491,6 +492,27 @@ def test_holes_in_sheet_are_as_wide_as_they_are_drawn(good_wren: Design) -> None
                     rod = Manifold.cylinder(60, r, r, 64, center=True)
                     turned = rod if k == 2 else rod.rotate((90, 0, 0)) if k == 1 else rod.rotate((0, 90, 0))
                     assert ((turned.translate(j.at) ^ m).volume() < 1e-6) is free, (name, r)
+
+
+@pytest.mark.parametrize("kind", ["frame and covers", "corners and sheet", "sliding panels"])
+def test_what_is_drawn_for_the_supplier_is_what_is_made(good_wren: Design, kind: str) -> None:
+    """Outline less holes of every sheet, against its volume over its thickness; with the holes of a handle's two screws, 3.4 each, in the top."""
+    d = apply(good_wren, Together(edits=made_so(good_wren, ARCHIVE_WORKSHOP, kind)))
+    if kind != "corners and sheet":
+        d = apply(d, Set(path="shell.construction.sheet", value=["left", "right", "top"]))
+    found = {}
+    for h in (None, Handle(at_mm=(110, 60), grip_mm=60)):
+        a = looked(apply(d, CarryBy(handle=h)))
+        assert (a.case.handle is not None) == (h is not None)
+        for s in a.sheets:
+            rings = [loop_points(loop, 1e-3) for loop in s.loops]
+            areas = [
+                abs(sum(p[0] * q[1] - q[0] * p[1] for p, q in zip(r, (*r[1:], r[0]), strict=True))) / 2 for r in rings
+            ]
+            made = mk.evaluate(a.recipes[s.part], 1e-3).volume() / s.thick_mm
+            assert areas[0] - sum(areas[1:]) == pytest.approx(made, abs=0.05), s.part
+            found[h is None, s.face] = areas[0] - sum(areas[1:])
+    assert found[True, "top"] - found[False, "top"] == pytest.approx(2 * pi * 1.7**2, rel=1e-3)
 
 
 def test_what_is_no_fire_enclosure_is_called_by_what_it_is_made_of(good_wren: Design) -> None:

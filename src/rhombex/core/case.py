@@ -754,7 +754,7 @@ class Case(Frozen):
         if self.tab is not None:
             w, d = (a + abs(o) * s for a, o, s in zip((w, d), self.tab.out[:2], self.tab.box.size[:2], strict=True))
         feet = self.foot.high_mm if self.foot and self.stands_at else 0.0
-        size = [w, d, h + (self.handle.size_mm[2] if self.handle else 0.0)]
+        size = [w, d, max(h, self.handle.middle[2] + self.handle.size_mm[2]) if self.handle else h]
         size[up_axis(self.stands_on)] += feet
         return (size[0], size[1], size[2])
 
@@ -765,6 +765,10 @@ class Case(Frozen):
         of_hooks = (j for h in self.hooks for j in h.screws)
         of_slots = (j for s in self.fan_slots for j in s.screws)
         return (*self.fastened, *of_handle, *(b.screw for b in self.brackets), *of_hooks, *of_slots)
+
+    def screws_through(self, part: str) -> tuple[Joint, ...]:
+        """All screws that go through a part and have their heads on it: of the case, its handle, brackets, hooks and slots."""
+        return tuple(j for j in self.kept_whole if isinstance(j, Joint) and j.holds == part)
 
     def slotted(self, thing: str) -> bool:
         """Whether slots hold a fan, in place of its screws."""

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from math import atan2, degrees, hypot, pi
+from math import atan2, ceil, degrees, hypot, pi
 
-from rhombex.core.analysis import Analysis
+from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.apply import apply
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Bow, Joint
 from rhombex.core.design import Handle
+from rhombex.core.edits import CarryBy, Edit, MoveWall, Together
 from rhombex.core.fit.bead import line_width_mm, spacing_mm
 from rhombex.core.fit.laying import down_of
 from rhombex.core.hardware.magnets import held_parts
@@ -16,8 +18,8 @@ from rhombex.core.hardware.strength import bears
 from rhombex.core.openings.opening import outline
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.case_screw import THREAD
-from rhombex.core.shell.handle import HANDLE, outline_of, over_mm, tops_under
-from rhombex.core.space import Vec2, Vec3
+from rhombex.core.shell.handle import HANDLE, ground_of, outline_of, over_mm, tops_under
+from rhombex.core.space import Face, Vec2, Vec3
 from rhombex.core.trail import Frozen, Trail, given, looked_up
 
 G_N = 9.81
@@ -43,36 +45,47 @@ def load(mass_g: float) -> Trail:
     )
 
 
-def section_mm3(a: Analysis, bow: Bow, infill: float | None = None) -> float:
-    """Section modulus of the bar as it is printed: its skin, and a core of infill whose stiffness is its share squared. It lies on its side: solid layers
+def section_mm3(a: Analysis, bow: Bow, infill: float | None = None, high_mm: float | None = None) -> float:
+    """Section modulus of the bar, or of what lies beside it and is `high_mm` high, as it is printed: its skin, and a core of infill whose stiffness is its share squared. It lies on its side: solid layers
     are across it, perimeters above and below. `infill`: a share other than its own. I = (b h^3 - (1 - core) b' h'^3) / 12."""
     p = a.design.process_of(HANDLE)
     width = line_width_mm(p, a.printer)
     skin = width + (p.perimeters - 1) * spacing_mm(width, p.layer_mm)
     core = (p.infill if infill is None else infill) ** val("printing.stiffness.core_power")
-    inner = max(0.0, bow.bar_mm - 2 * skin)
+    high = bow.bar_mm if high_mm is None else high_mm
+    inner = max(0.0, high - 2 * skin)
     across = max(0.0, bow.deep_mm - (p.top_layers + p.bottom_layers) * p.layer_mm)
-    inertia = (bow.deep_mm * bow.bar_mm**3 - (1 - core) * across * inner**3) / 12
-    return float(inertia / (bow.bar_mm / 2))
+    inertia = (bow.deep_mm * high**3 - (1 - core) * across * inner**3) / 12
+    return float(inertia / (high / 2))
 
 
 def stress(a: Analysis, bow: Bow, pull_n: float) -> tuple[Trail, Trail]:
-    """Stress in the bar, MPa, as of a beam held at both ends with its load in the middle (M = F L / 8), and what its filament bears."""
-    long, w = bow.grip_mm + bow.foot_mm, section_mm3(a, bow)
+    """Stress in the bar, or in its legs where that is more, MPa, and what its filament bears: a frame whose legs are clamped at their feet, with its load in the
+    middle of the bar. With k = I of the bar / I of a leg x height / length, M = F L / 4 x (k + 1) / (k + 2) in the bar's middle, F L / (4 (k + 2)) at its ends;
+    of short legs (k = 0) both are F L / 8, of a beam that is held at both ends."""
+    long, high = bow.grip_mm + bow.foot_mm, bow.room_mm + bow.bar_mm / 2
+    bar, leg = section_mm3(a, bow), section_mm3(a, bow, high_mm=bow.foot_mm)
+    k = (bar * bow.bar_mm) / (leg * bow.foot_mm) * high / long
+    ends = pull_n * long / (4 * (k + 2)) / leg
+    middle = pull_n * long / 4 * (k + 1) / (k + 2) / bar
+    w = bar if middle >= ends else leg
     kind = a.design.process_of(HANDLE).filament
     strength, across = ref(f"materials.{kind}.strength"), ref(f"materials.{kind}.across_layers")
     # on its side the lines run along the bow; any other way its feet or its bar pull at layers
     along = down_of(a.design, a.case.part(HANDLE)) in _SIDES[bow.runs]
     found = Trail(
-        value=pull_n * long / 8 / w,
+        value=max(middle, ends),
         unit="MPa",
-        formula="F L / (8 W), W of the printed section",
+        formula="F L (k + 1) / (4 (k + 2) W), W of the printed bar"
+        if middle >= ends
+        else "F L / (4 (k + 2) W), W of a printed leg",
         inputs=(
             given("F", pull_n, "N", "lifted with a jerk"),
             given("L", long, "mm", "from foot to foot"),
+            given("k", k, "", "bar against legs: I x height / (I x length)"),
             given("W", w, "mm3", "skin and core of infill"),
         ),
-        source="beam held at both ends, load in its middle (Roark; Timoshenko)",
+        source="frame clamped at its feet, load in the middle of its bar (Kleinlogel, from memory; slope and deflection give the same)",
     )
     borne = Trail(
         value=strength.value * (1.0 if along else across.value),
@@ -208,13 +221,28 @@ Rect = tuple[float, float, float, float]
 
 def _taken(a: Analysis) -> tuple[list[tuple[str, Rect]], list[tuple[str, Rect]]]:
     """What feet may not stand over and heads may not meet, seen from above in the case's frame (x0, y0, x1, y1)."""
-    face = a.case.face("top")
-    cut = [(o.label, outline(o)) for o in a.openings.openings if o.face == "top"]
+    ground = ground_of(a.case)
+    if ground is None:
+        return [], []
+    face = ground.face
+    cut = [(o.label, outline(o)) for o in a.openings.openings if o.face == face.id]
     for v in a.openings.vents:
-        if v.face == "top" and v.holes and v.fan is not None:
+        if v.face == face.id and v.holes and v.fan is not None:
             (u, w), (du, dw) = v.at_mm, v.size_mm
             cut.append((v.label, (u - du / 2, w - dw / 2, u + du / 2, w + dw / 2)))
     over = [(who, (*face.stretch(0, *r), *face.stretch(1, *r))) for who, r in cut]
+    if ground.open_plate:  # its legs rise beside all that stands there, its heads are among the feet
+        stands = [(t.name, s.box) for t in a.things for s in hard(t)]
+        stands += [
+            (f"a post of {next((t.name for t in a.things if t.id == m.of), m.of)}", m.box) for m in a.case.mounts
+        ]
+        stands += [("an upright", box) for box in a.case.uprights]
+        r = a.case.foot_d_mm / 2
+        return (
+            [(who, (x0, y0, x1, y1)) for who, (x0, x1, y0, y1) in over]
+            + [(who, (b.lo[0], b.lo[1], b.hi[0], b.hi[1])) for who, b in stands],
+            [("a foot", (x - r, y - r, x + r, y + r)) for x, y in a.case.feet],
+        )
     under = a.case.box_mm[2] - face.thick_mm - val(f"fasteners.{THREAD}.head_k")
     solids = [(t.name, s.box) for t in a.things for s in hard(t) if s.box.hi[2] > under]
     return (
@@ -247,8 +275,43 @@ def places(a: Analysis, h: Handle, near: Vec2) -> list[Handle]:
         ]
         for at in sorted(spots, key=lambda p: hypot(p[0] + lo[0] - near[0], p[1] + lo[1] - near[1])):
             tried = h.model_copy(update={"runs": runs, "at_mm": at})
-            bow = outline_of(a.case, tried)
+            bow = outline_of(a.case, a.things, tried)
             if over_mm(a.case, bow) <= 1e-6 and len(tops_under(a.case, bow)) == 1 and _gap(bow, *taken)[0] >= gap:
                 out.append(tried)
                 break
     return out
+
+
+def spanning(a: Analysis, h: Handle, near: Vec2) -> tuple[Edit, ...]:
+    """Over an open plate: a handle so long that its feet stand beside all that is under its bar, its middle over a place, and the plate as much larger as
+    they need; along the way that takes the shorter one. Nothing where there is no open plate, or none that a hand finds short enough."""
+    ground, most = ground_of(a.case), float(Handle.model_fields["grip_mm"].metadata[1].le)
+    if ground is None or not ground.open_plate:
+        return ()
+    gap, lo, foot = val("limits.gap.wall"), a.case.cavity.lo, outline_of(a.case, a.things, h).foot_mm
+    stands = [s.box for t in a.things for s in hard(t)] + [m.box for m in a.case.mounts] + list(a.case.uprights)
+    u0, v0, u1, v1 = ground.face.clear_mm
+    ends = sorted((ground.face.at((u0, v0)), ground.face.at((u1, v1))))
+    found: list[tuple[float, tuple[Edit, ...]]] = []
+    for runs, i in (("x", 0), ("y", 1)):
+        j, half_wide = 1 - i, h.deep_mm / 2 + gap
+        mine = [b for b in stands if b.lo[j] < near[j] + half_wide and b.hi[j] > near[j] - half_wide]
+        half = max((max(near[i] - b.lo[i], b.hi[i] - near[i]) for b in mine), default=0.0) + gap
+        grip = float(max(ceil(2 * half), ceil(h.grip_mm)))
+        reach = grip / 2 + foot
+        plain = sorted(e[i] for e in ends)
+        short = [max(0.0, ceil(10 * x) / 10) for x in (plain[0] - near[i] + reach, near[i] + reach - plain[1])]
+        at = [near[0] - lo[0], near[1] - lo[1]]
+        at[i] += short[0]
+        faces: tuple[Face, Face] = ("left", "right") if i == 0 else ("front", "back")
+        walls = tuple(MoveWall(face=f, by_mm=by) for f, by in zip(faces, short, strict=True) if by > 0)
+        to = {"runs": runs, "grip_mm": grip, "at_mm": (round(at[0], 2), round(at[1], 2))}
+        if grip <= most:
+            found.append((grip, (*walls, CarryBy(handle=h.model_copy(update=to)))))
+    # what is fixed to a wall goes along with it, so that it is looked at again
+    return next((edits for _, edits in sorted(found, key=lambda x: x[0]) if _stands_free(a, edits, gap)), ())
+
+
+def _stands_free(a: Analysis, edits: tuple[Edit, ...], gap_wanted_mm: float) -> bool:
+    then = analyse(apply(a.design, Together(edits=edits)), a.workshop, "none")
+    return then.case.handle is not None and gap_mm(then, then.case.handle)[0] >= gap_wanted_mm - 1e-6

@@ -47,7 +47,7 @@ def glass_is_drilled(a: Analysis, say: Maker) -> Iterator[Finding]:
 def holes_in(a: Analysis, x: BoughtSheet) -> int:
     """How many holes and notches a sheet wants: those of screws, openings, vents, standoffs, and of a pane its own."""
     return (
-        sum(j.holds == x.part for j in a.case.joints)
+        len(a.case.screws_through(x.part))
         + sum(m.part == x.part for m in a.case.mounts)
         + sum(x.part in o.parts for o in a.openings.openings)
         + sum(len(v.holes) for v in a.openings.vents if x.part in v.parts)

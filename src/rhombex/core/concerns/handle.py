@@ -5,17 +5,17 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import ceil, floor
 
-from rhombex.core.advice.handle import askew_deg, gap_mm, links, load, places, seam_nm, section_mm3, stress
+from rhombex.core.advice.handle import askew_deg, gap_mm, links, load, places, seam_nm, section_mm3, spanning, stress
 from rhombex.core.advice.panels import panels
 from rhombex.core.analysis import Analysis
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.concerns.standing import weighed
 from rhombex.core.constructions import MAGNET_KINDS
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.design import Handle
-from rhombex.core.edits import CarryBy, FreeCuts, HoldByMagnets, HoldBySnaps, PrintPart, Set
+from rhombex.core.edits import CarryBy, FreeCuts, HoldByMagnets, HoldBySnaps, MoveWall, PrintPart, Set
 from rhombex.core.reference import ref, val
-from rhombex.core.shell.handle import HANDLE, bow_of, outline_of, over_mm, tops_under
+from rhombex.core.shell.handle import HANDLE, bow_of, ground_of, outline_of, over_mm, tops_under
 from rhombex.core.space import Vec2
 from rhombex.core.trail import given, looked_up
 
@@ -31,6 +31,17 @@ def _to(h: Handle, found: list[Handle]) -> tuple[Remedy, ...]:
     return tuple(out)
 
 
+@searched
+def _over_all(a: Analysis, h: Handle) -> tuple[Remedy, ...]:
+    """Over an open plate a handle that spans all that stands under it."""
+    edits = spanning(a, h, _over_mass(a))
+    if not edits:
+        return ()
+    wider = sum(e.by_mm for e in edits if isinstance(e, MoveWall))
+    more = f", the plate {wider:g} mm larger" if wider else ""
+    return (Remedy(label=f"Let the handle span all that is under it{more}", edits=edits),)
+
+
 def _over_mass(a: Analysis) -> Vec2:
     """Where a handle hangs the case straight."""
     x, y, _ = weighed(a)[1]
@@ -43,10 +54,10 @@ def handle_has_no_place(a: Analysis, say: Maker) -> Iterator[Finding]:
     h = a.design.shell.handle
     if h is None or a.case.handle is not None:
         return
-    bow = outline_of(a.case, h)
+    bow, ground = outline_of(a.case, a.things, h), ground_of(a.case)
     over, on = over_mm(a.case, bow), tops_under(a.case, bow)
-    top = a.case.has("top")
-    remedies = _to(h, places(a, h, _over_mass(a))) if top else ()
+    top = ground is not None
+    remedies = (_to(h, places(a, h, _over_mass(a))) or _over_all(a, h)) if top else ()
     least = int(Handle.model_fields["grip_mm"].metadata[0].ge)
     short = next((g for g in range(int(h.grip_mm) - 1, least - 1, -1) if top and _fits(a, h, g)), None)
     if not remedies and short is not None:
@@ -62,7 +73,7 @@ def handle_has_no_place(a: Analysis, say: Maker) -> Iterator[Finding]:
         sense="at most",
         how="parts of the case under its feet"
         if split
-        else "how far its feet reach over what is plain wall of the top",
+        else "how far its feet reach over what is plain wall under them",
         of=(given("for the hand", h.grip_mm), given("each foot", bow.foot_mm)),
         reason="Its feet stand on plain wall of one part, clear of edges, rims and corners. The case is shown without it.",
         source="geometry",
@@ -73,7 +84,7 @@ def handle_has_no_place(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 def _fits(a: Analysis, h: Handle, grip: int) -> bool:
     tried = h.model_copy(update={"grip_mm": float(grip), "at_mm": None})
-    return bow_of(a.design, a.printer, a.case, tried) is not None
+    return bow_of(a.design, a.printer, a.case, a.things, tried) is not None
 
 
 @concern("handle-breaks", "shell", settled=True)
@@ -231,7 +242,7 @@ def handle_hangs_askew(a: Analysis, say: Maker) -> Iterator[Finding]:
         reason=f"{mass / 1000:.2f} kg have their centre beside the handle: the case turns by {angle:.0f} degrees until it hangs under it.",
         source=str(limit),
         subjects=(HANDLE, "askew"),
-        remedies=_to(h, better),
+        remedies=_to(h, better) or _over_all(a, h),
     )
 
 
@@ -239,19 +250,23 @@ def handle_hangs_askew(a: Analysis, say: Maker) -> Iterator[Finding]:
 def handle_bends_top(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 26: the wall that a handle is on gives way when the case hangs from it."""
     bow = a.case.handle
-    top = next((p for p in panels(a) if bow and p.face == "top" and p.part == bow.top), None)
-    if bow is None or top is None:
+    ground = ground_of(a.case)
+    if bow is None or ground is None:
+        return
+    top = next((p for p in panels(a) if p.face == ground.face.id and p.part == bow.top), None)
+    if top is None:
         return
     pull, push, limit = load(weighed(a)[0]), ref("limits.standing.push"), ref("limits.standing.bend")
     bent = top.bend.value * pull.value / push.value
     if bent <= limit.value:
         return
     # a twentieth to spare: a thicker top weighs more, and a core of infill gives less than the cube
-    thick = ceil(a.case.face("top").thick_mm * (1.05 * bent / limit.value) ** (1 / 3) * 11.0) / 10
-    thicker = Remedy(label=f"Make the top {thick:g} mm thick", edits=(Set(path="shell.lid_mm", value=thick),))
+    thick = ceil(ground.face.thick_mm * (1.05 * bent / limit.value) ** (1 / 3) * 11.0) / 10
+    path, name = ("shell.floor_mm", bow.top) if ground.open_plate else ("shell.lid_mm", "top")
+    thicker = Remedy(label=f"Make the {name} {thick:g} mm thick", edits=(Set(path=path, value=thick),))
     yield say(
         "weigh",
-        "The top gives way when the case is lifted",
+        f"The {name} gives way when the case is lifted",
         measured=bent,
         limit=limit.value,
         sense="at most",
@@ -279,9 +294,9 @@ def handle_in_the_way(a: Analysis, say: Maker) -> Iterator[Finding]:
         f"The handle stands in the way of {who}" if gap < 0 else f"The handle is close to {who}",
         measured=gap,
         limit=wanted.value,
-        how="from its feet to the nearest opening or fan of the top, or from a screw's head to what is right under it",
-        reason="A foot over an opening closes it; a head in a component keeps the lid from closing.",
+        how="from its feet to the nearest opening, fan or whatever stands beside them, or from a screw's head to what is right under it",
+        reason="A foot over an opening closes it, none stands in a component; a head in a component keeps the lid from closing.",
         source=str(wanted),
-        subjects=(HANDLE, who),
-        remedies=(*_to(h, places(a, h, _over_mass(a))), OFF),
+        subjects=(HANDLE, next((t.id for t in a.things if t.name == who), who)),
+        remedies=(*(_to(h, places(a, h, _over_mass(a))) or _over_all(a, h)), OFF),
     )

@@ -161,7 +161,7 @@ def sheet_not_sold(a: Analysis, say: Maker) -> Iterator[Finding]:
 @concern("hole-near-edge", "hardware", needs=("joints",))
 def hole_near_edge(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A screw so near to the edge of a sheet that it cracks or tears out there; the worst speaks for all."""
-    found = [_from_edge(a, x, j) for x in a.sheets for j in a.case.joints if j.holds == x.part]
+    found = [_from_edge(a, x, j) for x in a.sheets for j in a.case.screws_through(x.part)]
     if not found:
         return
     edge, limit, sideways, x, j = min(found, key=lambda f: f[0] - f[1])

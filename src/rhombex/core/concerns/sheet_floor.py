@@ -172,15 +172,17 @@ def hangs_over_the_sheet(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 @concern("stands-on-its-nuts", "shell", needs=("floor",))
 def stands_on_its_nuts(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """Row 29: nuts, studs and screw heads under a floor of sheet that reach the table before the feet do."""
-    sheet, floor = a.case.floor_sheet, a.case.footed
-    if sheet is None or a.design.brief.stands == "wall" or a.case.stands_on != "bottom":
+    """Row 29: nuts, studs and screw heads under a floor of sheet, and heads of a handle's screws under any open plate, that reach the table before the feet do."""
+    sheet, floor, bow = a.case.floor_sheet, a.case.footed, a.case.handle
+    below = bow.screws if bow is not None and bow.top == floor else ()
+    if (sheet is None and not below) or a.design.brief.stands == "wall" or a.case.stands_on != "bottom":
         return
-    stud = val("fasteners.rule.standoff_stud") - sheet.thick_mm
+    stud = val("fasteners.rule.standoff_stud") - (sheet.thick_mm if sheet else 0.0)
     out = [
         max(stud, val(f"fasteners.{m.thread}.nut_m")) if m.holding == "nut" else val(f"fasteners.{m.thread}.head_k")
-        for m in a.case.mounts
+        for m in (a.case.mounts if sheet else ())
     ]
+    out += [out_mm(j.thread, j.head, j.head_depth_mm) for j in below]
     out += [out_mm(j.thread, j.head, j.head_depth_mm) for j in a.case.joints if j.holds == floor]
     most = max(out, default=0.0)
     high = a.case.foot.high_mm if a.case.feet and a.case.foot else 0.0
@@ -191,12 +193,12 @@ def stands_on_its_nuts(a: Analysis, say: Maker) -> Iterator[Finding]:
         "It stands on its nuts and screws",
         measured=high,
         limit=most,
-        how="height of the feet; wanted: what stands out farthest under the sheet",
+        how="height of the feet; wanted: what stands out farthest under the floor",
         of=(given("stands out", most),),
-        reason="A sheet is only drilled, nothing sinks into it: nuts, studs and heads scratch what it stands on, and it rocks on them.",
+        reason="Nothing sinks into it there: nuts, studs and heads scratch what it stands on, and it rocks on them.",
         source="ISO 4032 nuts, ISO 4762 heads; a stud of 6 mm (common practice)",
         subjects=(floor, "feet"),
-        remedies=(*_on_feet(a, most), *print_floor(a)),
+        remedies=(*_on_feet(a, most), *(print_floor(a) if sheet else ())),
     )
 
 

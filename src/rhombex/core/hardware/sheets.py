@@ -93,10 +93,11 @@ def _moved(b: Bend, by: Vec2) -> Bend:
 
 def screw_in(case: Case, sheet: Sheet, j: Joint) -> tuple[str, Vec2]:
     """The face of a sheet that a screw goes through, and where on it."""
-    for name in sheet.faces:
-        face = case.face(name)
-        if all(abs(a + b) < 1e-6 for a, b in zip(face.frame.z, j.along, strict=True)):
-            return name, face.on(j.at)
+    for way in (-1.0, 1.0):  # from outside, or, of a handle, from inside
+        for name in sheet.faces:
+            face = case.face(name)
+            if all(abs(way * a - b) < 1e-6 for a, b in zip(face.frame.z, j.along, strict=True)):
+                return name, face.on(j.at)
     return sheet.face, case.face(sheet.face).on(j.at)
 
 
@@ -111,7 +112,7 @@ def _holes(case: Case, openings: Openings, part: str, sheet: Sheet) -> tuple[Loo
         if slot:
             points = [floor.on((x, y, 0.0)) for x, y in loop_points(slot, CHORD_MM)]
             out.append(tuple((u, v, 0.0) for u, v in points))
-    for j in (j for j in case.joints if j.holds == part):
+    for j in case.screws_through(part):
         name, at = screw_in(case, sheet, j)
         out.append(circle(*sheet.fold(name).at(at), j.clearance_mm))
     out += [

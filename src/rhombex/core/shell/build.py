@@ -76,7 +76,7 @@ def build(design: Design, printer: Printer, things: tuple[Thing, ...], faults: F
     """The case and how its parts are made. What cannot be worked out is noted in `faults`."""
     construction = design.shell.construction
     plain = BUILDERS[type(construction)](design, construction, printer, things, faults)
-    built = faults.attempt("stage", "the handle", lambda: with_handle(design, printer, plain), plain)
+    built = faults.attempt("stage", "the handle", lambda: with_handle(design, printer, plain, things), plain)
     pressed = faults.attempt("stage", "brackets", lambda: with_brackets(design, printer, built, things), built)
     propped = faults.attempt("stage", "posts under free ends", lambda: with_props(pressed, things), pressed)
     hooked = faults.attempt("stage", "hooks", lambda: with_hooks(design, printer, propped, things), propped)

@@ -1,10 +1,14 @@
-"""A handle on top of a case: a bow that prints lying on its side without support, its lines along it, screwed from inside."""
+"""A handle on top of a case, or over all that stands on an open plate: a bow that prints lying on its side without support, its lines along it, screwed from
+inside, or from below."""
 
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import NamedTuple
 
-from rhombex.core.case import Bar, Bow, Built, Case, Flat, Joint, Kept, Part, PutOn, Seat
+from rhombex.core.bench.arrange import Thing
+from rhombex.core.bench.gaps import hard
+from rhombex.core.case import Bar, Bow, Built, Case, CaseFace, Flat, Joint, Kept, Part, PutOn, Seat
 from rhombex.core.design import Design, Handle
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.geometry.recipe import Difference, Extrude, Loop, Move, Solid, profile
@@ -19,10 +23,38 @@ FOOT_MM = 16.0
 ROUND_MM = 8.0  # the corners inside are broken by so much at most: a sharp one is where it cracks
 
 
-def with_handle(design: Design, printer: Printer, built: Built) -> Built:
+OVER_THINGS_MM = (
+    5.0  # from what a bow stands over to the room for the hand: knuckles are no cables' friends; common practice
+)
+
+
+class Ground(NamedTuple):
+    """What a handle stands on: a face of the case, how high it is, and whether that is an open plate with all components on it."""
+
+    face: CaseFace
+    level_mm: float
+    open_plate: bool = False
+
+    def rect(self, box: Box) -> tuple[float, float, float, float]:
+        """What a box covers of the face."""
+        (a, b), (c, d) = self.face.on(box.lo), self.face.on(box.hi)
+        return (min(a, c), min(b, d), max(a, c), max(b, d))
+
+
+def ground_of(case: Case) -> Ground | None:
+    """The top where it is whole; else an open plate, from above. None where there is neither."""
+    whole = {f.id: f for f in case.faces if f.whole}
+    if "top" in whole:
+        return Ground(whole["top"], case.box_mm[2])
+    if list(whole) == ["bottom"]:
+        return Ground(whole["bottom"], whole["bottom"].thick_mm, True)
+    return None
+
+
+def with_handle(design: Design, printer: Printer, built: Built, things: tuple[Thing, ...]) -> Built:
     """The case with its handle, if it is wished and its two feet find a place on one part; else as it was (a rule says so)."""
     wished = design.shell.handle
-    bow = bow_of(design, printer, built.case, wished) if wished else None
+    bow = bow_of(design, printer, built.case, things, wished) if wished else None
     if bow is None or HANDLE in built.bodies:
         return built
     top = built.case.part(bow.top)
@@ -57,9 +89,9 @@ def _bar_of(bow: Bow) -> Seat:
     return Seat(outer_mm=middle - half, inner_mm=middle + half, edge_mm=0.0, axis=axis, bare=True, bar=bar)
 
 
-def bow_of(design: Design, printer: Printer, case: Case, h: Handle) -> Bow | None:
-    """The handle in its place; None where there is no whole top, where its feet reach over what is plain wall, or stand on two parts."""
-    bow = outline_of(case, h)
+def bow_of(design: Design, printer: Printer, case: Case, things: tuple[Thing, ...], h: Handle) -> Bow | None:
+    """The handle in its place; None where there is nothing that it can stand on, where its feet reach over what is plain wall, or stand on two parts."""
+    bow = outline_of(case, things, h)
     tops = tops_under(case, bow)
     if over_mm(case, bow) > 1e-6 or len(tops) != 1:
         return None
@@ -67,47 +99,56 @@ def bow_of(design: Design, printer: Printer, case: Case, h: Handle) -> Bow | Non
     return bow.model_copy(update={"screws": tuple(_screw(design, printer, case, h, bow, k) for k in (0, 1))})
 
 
-def outline_of(case: Case, h: Handle) -> Bow:
-    """The handle where it is wished, whether it can stand there or not, without its screws."""
+def outline_of(case: Case, things: tuple[Thing, ...], h: Handle) -> Bow:
+    """The handle where it is wished, whether it can stand there or not, without its screws. Over an open plate its legs are as long as what stands under its
+    bar is high."""
     w, d, high = case.box_mm
-    lo = case.cavity.lo
+    lo, ground = case.cavity.lo, ground_of(case)
     x, y = (w / 2, d / 2) if h.at_mm is None else (lo[0] + h.at_mm[0], lo[1] + h.at_mm[1])
+    foot = max(boss_od_mm(THREAD, h.thread), FOOT_MM)
+    under = 0.0
+    if ground is not None and ground.open_plate:
+        high = ground.level_mm
+        long, wide = h.grip_mm / 2 + foot, h.deep_mm / 2 + OVER_THINGS_MM
+        (a, b) = (long, wide) if h.runs == "x" else (wide, long)
+        strip = Box((x - a, y - b, high), (x + a, y + b, high + 1e4))
+        stands = (*(s.box for t in things for s in hard(t)), *case.uprights)
+        under = max((s.hi[2] - high + OVER_THINGS_MM for s in stands if s.meets(strip)), default=0.0)
     return Bow(
         part=HANDLE,
         top="",
         runs=h.runs,
         middle=(x, y, high),
         grip_mm=h.grip_mm,
-        room_mm=h.room_mm,
+        room_mm=h.room_mm + max(0.0, under),
         bar_mm=h.bar_mm,
         deep_mm=h.deep_mm,
-        foot_mm=max(boss_od_mm(THREAD, h.thread), FOOT_MM),
+        foot_mm=foot,
         screws=(),
     )
 
 
 def over_mm(case: Case, bow: Bow) -> float:
-    """How far its feet reach beyond the plain wall of the top; all of a foot where there is no whole top."""
-    face = next((f for f in case.faces if f.id == "top" and f.whole), None)
-    if face is None:
+    """How far its feet reach beyond the plain wall that they stand on; all of a foot where there is none."""
+    ground = ground_of(case)
+    if ground is None:
         return bow.foot_mm
-    u0, v0, u1, v1 = face.clear_mm
-    ends = [(face.on(foot.lo), face.on(foot.hi)) for foot in bow.feet]
-    return max(0.0, *(max(u0 - a, v0 - b, c - u1, d - v1) for (a, b), (c, d) in ends))
+    u0, v0, u1, v1 = ground.face.clear_mm
+    return max(0.0, *(max(u0 - a, v0 - b, c - u1, d - v1) for a, b, c, d in map(ground.rect, bow.feet)))
 
 
 def tops_under(case: Case, bow: Bow) -> tuple[str, ...]:
     """The parts that its feet stand on."""
-    face = next((f for f in case.faces if f.id == "top" and f.whole), None)
-    if face is None:
+    ground = ground_of(case)
+    if ground is None:
         return ()
-    return tuple(
-        dict.fromkeys(p for foot in bow.feet for p in case.behind("top", *face.on(foot.lo), *face.on(foot.hi)))
-    )
+    return tuple(dict.fromkeys(p for foot in bow.feet for p in case.behind(ground.face.id, *ground.rect(foot))))
 
 
 def _screw(design: Design, printer: Printer, case: Case, h: Handle, bow: Bow, k: int) -> Joint:
-    foot, thick = bow.feet[k], case.face("top").thick_mm
+    ground = ground_of(case)
+    assert ground is not None
+    foot, thick = bow.feet[k], ground.face.thick_mm
     x, y, _ = foot.centre
     z, r = bow.middle[2], boss_od_mm(THREAD, h.thread) / 2
     deep = min(hole_depth_mm(THREAD, h.thread), bow.room_mm)
@@ -124,6 +165,7 @@ def _screw(design: Design, printer: Printer, case: Case, h: Handle, bow: Bow, k:
         od_mm=2 * r,
         through_mm=thick,
         sunk=False,
+        of_sheet=case.part(bow.top).sheet is not None,
         inside=True,
         deep_mm=deep,
         holding=h.thread,
