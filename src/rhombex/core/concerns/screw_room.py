@@ -12,8 +12,9 @@ from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.concerns.before_cuts import of_walls
 from rhombex.core.concerns.registry import Remedy, searched
 from rhombex.core.edits import MoveWall
+from rhombex.core.faults import Faults
 from rhombex.core.plain import DesignError
-from rhombex.core.shell.build import case_of
+from rhombex.core.shell.build import walled
 from rhombex.core.space import Face
 
 GROWTHS = (2.0, 4.0, 7.0, 10.0, 15.0)
@@ -114,5 +115,5 @@ def _screws_if(a: Analysis, by: float, *walls: Face) -> tuple[int, int]:
             design = apply(design, MoveWall(face=wall, by_mm=by))
     except DesignError:
         return 0, 0
-    case = case_of(design, a.printer, arrange(design))
+    case = walled(design, a.printer, arrange(design), Faults()).case
     return len(case.fastened), case.wanted_joints

@@ -72,10 +72,15 @@ def bulges(design: Design, printer: Printer) -> tuple[Bulge, ...]:
     return made(design, construction, printer) if made else ()
 
 
+def walled(design: Design, printer: Printer, things: tuple[Thing, ...], faults: Faults) -> Built:
+    """The case as its construction makes it, with what holds it together; without handle, brackets, posts under free ends, feet and coupons."""
+    construction = design.shell.construction
+    return BUILDERS[type(construction)](design, construction, printer, things, faults)
+
+
 def build(design: Design, printer: Printer, things: tuple[Thing, ...], faults: Faults) -> Built:
     """The case and how its parts are made. What cannot be worked out is noted in `faults`."""
-    construction = design.shell.construction
-    plain = BUILDERS[type(construction)](design, construction, printer, things, faults)
+    plain = walled(design, printer, things, faults)
     built = faults.attempt("stage", "the handle", lambda: with_handle(design, printer, plain, things), plain)
     pressed = faults.attempt("stage", "brackets", lambda: with_brackets(design, printer, built, things), built)
     propped = faults.attempt("stage", "posts under free ends", lambda: with_props(pressed, things), pressed)
