@@ -10,7 +10,7 @@ from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
-from rhombex.core.constructions import CornersAndSheet, SlidingPanels
+from rhombex.core.constructions import CornersAndSheet, OpenBench, SlidingPanels
 from rhombex.core.design import Design, OwnOpening, Pane, VentField
 from rhombex.core.edits import Construct, PutOwnOpening, PutVent, Set, Together
 from rhombex.core.fit.bend import tightest_mm
@@ -58,6 +58,26 @@ def test_holes_in_glass_are_told_once_for_all_walls() -> None:
     (caution,) = (x for x in judge(a) if x.code == "caution-glass")
     assert caution.severity == "advice" and "toughened" in caution.reason
     assert "caution-glass" not in {x.code for x in judge(looked(of("mesh")))}
+
+
+def test_a_floor_of_mesh_wants_feet_that_let_air_to_it(good_wren: Design) -> None:
+    """A bench on a plate of mesh: 40 % of its plain stretch; on the desk nothing comes in, on feet of 3 the slot round it counts."""
+    bench = OpenBench(plate="sheet", material="mesh")
+    d = apply(good_wren, Together(edits=(Construct(construction=bench), Set(path="shell.feet", value=False))))
+    (f,) = findings(d, "vents-on-the-desk")
+    assert f.title == "The mesh in the floor lies on the desk" and f.severity == "stop"
+    then = apply(d, Together(edits=f.remedies[0].edits))
+    assert findings(then, f.code) == []
+    a = looked(then)
+    (low,) = findings(then, "feet-too-low")
+    (m,) = a.openings.meshed
+    w, deep, _ = a.case.box_mm
+    assert a.case.foot is not None
+    slot = (2 * (w + deep) - len(a.case.feet) * a.case.foot_d_mm) * a.case.foot.high_mm / 100
+    assert (low.measured, low.limit) == (pytest.approx(slot, abs=0.01), pytest.approx(m.free_area_mm2 / 100, abs=0.01))
+    assert low.title == "The feet are too low for the mesh in the floor"
+    plain = apply(then, Set(path="shell.construction.material", value="acrylic"))
+    assert findings(plain, low.code) == [] and looked(plain).openings.meshed == ()
 
 
 def test_glass_that_is_screwed_is_offered_grooves(good_wren: Design) -> None:

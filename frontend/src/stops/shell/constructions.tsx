@@ -78,12 +78,16 @@ function number<K extends Construction["kind"]>(
   };
 }
 
+/** Whether catches hold the case, so that no screw does: those of a floor of sheet stay. */
+const hooked = (of: Construction) =>
+  "snaps" in of && of.snaps !== null && !("floor" in of && of.floor === "sheet");
+
 /** The thread of the screws that hold the case, and what else is chosen. */
 function threads(label: string, More: FC<Props> = Nothing) {
   return function Choices({ of, set }: Props) {
     return (
       <>
-        {"joint_thread" in of && (
+        {"joint_thread" in of && !hooked(of) && (
           <Choice
             label={label}
             value={of.joint_thread}

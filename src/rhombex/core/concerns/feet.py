@@ -17,23 +17,30 @@ from rhombex.core.stance import IN_WORDS, stood_size
 from rhombex.core.trail import given
 
 CORNERS = 4
+MESH = "mesh"
+
+
+def _breathes(a: Analysis) -> tuple[str, float]:
+    """What air goes through in the face that the case stands on, in a word, and how much of it is open, cm2."""
+    vents = sum(v.free_area_mm2 for v in a.openings.vents if v.face == a.case.stands_on and v.holes)
+    mesh = sum(m.free_area_mm2 for m in a.openings.meshed if m.face == a.case.stands_on)
+    return ("vents" if vents else MESH), (vents + mesh) / 100
 
 
 @concern("vents-on-the-desk", "air", needs=("walls",))
 def vents_on_the_desk(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """Row 29: vents in a floor that has no feet."""
-    under = [v for v in a.openings.vents if v.face == a.case.stands_on and v.holes]
-    if not under or a.case.stands_at or a.design.brief.stands == "wall":
+    """Row 29: vents, or a floor of mesh, without feet."""
+    what, area = _breathes(a)
+    if not area or a.case.stands_at or a.design.brief.stands == "wall":
         return
-    area = sum(v.free_area_mm2 for v in under) / 100
     yield say(
         "stop",
-        f"The vents in the {_under(a)} lie on the desk",
+        f"The {what} in the {_under(a)} {'lies' if what == MESH else 'lie'} on the desk",
         measured=0.0,
         limit=4.0,
         unit="feet",
         how="feet under it",
-        reason=f"{area:.1f} cm² of vents are covered by what the case stands on; nothing comes in or out there.",
+        reason=f"{area:.1f} cm² of {what} are covered by what the case stands on; nothing comes in or out there.",
         source="common practice",
         subjects=(a.case.stands_on, "vents"),
         remedies=(*_feet_on(a), *on_its_floor(a)),
@@ -43,11 +50,9 @@ def vents_on_the_desk(a: Analysis, say: Maker) -> Iterator[Finding]:
 @concern("feet-too-low", "air", needs=("walls",))
 def feet_too_low(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 29: a bottom intake starved by low feet: the slot round the case is smaller than the vents that it leads to."""
-    under = [v for v in a.openings.vents if v.face == a.case.stands_on and v.holes]
-    foot = a.case.foot
-    if not under or not a.case.stands_at or foot is None or a.design.brief.stands == "wall":
+    (what, free), foot = _breathes(a), a.case.foot
+    if not free or not a.case.stands_at or foot is None or a.design.brief.stands == "wall":
         return
-    free = sum(v.free_area_mm2 for v in under) / 100
     w, d, _ = stood_size(a.case.stands_on, a.case.box_mm)
     # what stands at the rim takes its breadth of it
     round_mm = 2 * (w + d) - len(a.case.stands_at) * foot.d_mm
@@ -61,7 +66,7 @@ def feet_too_low(a: Analysis, say: Maker) -> Iterator[Finding]:
         remedies = (Remedy(label=f"Stand it on printed feet {edit.high_mm:g} mm high", edits=(edit,)),)
     yield say(
         "weigh",
-        f"The feet are too low for the vents in the {_under(a)}",
+        f"The feet are too low for the {what} in the {_under(a)}",
         measured=open_cm2,
         limit=free,
         unit="cm2",
@@ -71,10 +76,10 @@ def feet_too_low(a: Analysis, say: Maker) -> Iterator[Finding]:
             given("feet", len(a.case.stands_at), ""),
             given("breadth of each", foot.d_mm),
             given("height of the feet", foot.high_mm),
-            given("free area of the vents", free, "cm2", "their holes"),
+            given(f"free area of the {what}", free, "cm2", "their holes"),
         ),
-        reason=f"All air of these vents comes through the slot of {foot.high_mm:g} mm between the case and what it stands on: that "
-        f"is {open_cm2:.1f} cm² for {free:.1f} cm² of vents.",
+        reason=f"All air of {'this' if what == MESH else 'these'} {what} comes through the slot of {foot.high_mm:g} mm between the case and what it stands on: that "
+        f"is {open_cm2:.1f} cm² for {free:.1f} cm² of {what}.",
         source="common practice",
         subjects=(a.case.stands_on, "vents"),
         remedies=remedies,

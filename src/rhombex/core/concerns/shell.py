@@ -267,13 +267,15 @@ def lid_screws_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
     hooked = getattr(a.design.shell.construction, "snaps", None) is not None and not a.case.joints
     what = "snaps" if hooked else "magnet pairs" if a.case.magnets and not a.case.joints else "screws"
     joined = {(j.holds, j.into) for j in a.case.fastened}
+    held = {x for x, _ in (*joined, *a.case.must_hold)}
+    whose = f"{a.case.held} {what}" if held <= {a.case.held} else f"{what} of the case"  # lugs have screws, too
     apart = [
         f"None holds the {x} to the {y}." for x, y in a.case.must_hold if (x, y) not in joined
     ]  # of a floor of sheet
     taken = f"The corners and edges are taken by components, plugs or openings; the {a.case.held} will gape there."
     yield say(
         "stop" if n < 2 or apart else "weigh",
-        f"Only {n} of {want} {a.case.held} {what} have a place",
+        f"Only {n} of {want} {whose} have a place",
         measured=n,
         limit=want,
         unit=what,
