@@ -14,13 +14,14 @@ from shapely import get_parts
 from rhombex.core.advice.cuts import cuts_table
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
+from rhombex.core.begun import begun
 from rhombex.core.bench.stack import height_of
 from rhombex.core.case import Wall
 from rhombex.core.concerns import judge
-from rhombex.core.constructions import CornersAndSheet, OpenBench, SlidingPanels
+from rhombex.core.constructions import CornersAndSheet, OpenBench, SlidingPanels, TwoHalves
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.cuts.places import OVER_VENTS
-from rhombex.core.design import Design, FaceText, PinnedCut, VentField, read_design
+from rhombex.core.design import Design, FaceText, PinnedCut, Shell, VentField, read_design
 from rhombex.core.edits import (
     AnchorText,
     Construct,
@@ -47,6 +48,7 @@ from rhombex.core.openings.texts import lies_on
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
 from rhombex.core.space import Box, Face
+from rhombex.core.versions import differences
 from rhombex.core.words import ACCENTS, drawable
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
@@ -222,6 +224,20 @@ def test_it_stays_on_its_face_and_goes_along_with_its_component(good_wren: Desig
     with pytest.raises(DesignError, match=r"texts\.t\.on"):
         put(good_wren, on="nobody")
     assert height_of(d, "board").value == height_of(good_wren, "board").value
+
+
+def test_it_is_told_among_what_is_different(good_wren: Design) -> None:
+    """Beside no text, and beside another one; a stop with nothing else in it is begun by it."""
+    bare = looked(good_wren)
+    here, there = looked(put(good_wren)), looked(put(good_wren, text="Oven", high_mm=9))
+    told = [
+        (x.what, x.here, x.there) for x in differences(here, judge(here), there, judge(there)) if x.of == "openings"
+    ]
+    assert told == [("text", "“Kiln” 8 mm high, 0.4 deep on the top", "“Oven” 9 mm high, 0.4 deep on the top")]
+    (new,) = (x for x in differences(bare, judge(bare), here, judge(here)) if x.of == "openings")
+    assert (new.here, new.there) == ("", "“Kiln” 8 mm high, 0.4 deep on the top")
+    empty = Design(name="Empty", shell=Shell(inner_mm=(120, 90, 40), construction=TwoHalves(joint_mm=34)))
+    assert "openings" not in begun(looked(empty)) and "openings" in begun(looked(put(empty, at=(60, 45))))
 
 
 # --- what is told

@@ -15,7 +15,7 @@ def begun(a: Analysis) -> tuple[str, ...]:
         "bench": bool(d.placements),
         # walls round nothing are where everybody starts; panels are drawn by hand
         "shell": bool(a.pieces or a.sheets) and (bool(d.placements) or bool(d.panels)),
-        "openings": bool(a.openings.openings or a.openings.vents),
+        "openings": bool(a.openings.openings or a.openings.vents or d.texts),
         "cuts": bool(a.cuts) and (bool(d.placements) or bool(d.panels)),
         "hardware": bool(a.joints or a.case.magnets) and bool(d.placements),
         "plan": bool(a.pieces) and (bool(d.placements) or bool(d.panels)),

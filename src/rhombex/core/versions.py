@@ -125,6 +125,14 @@ def _openings(a: Analysis, b: Analysis) -> Iterator[Difference]:
         for x in (a, b)
     )
     yield from _named("openings", vents, others)
+    texts, written = (
+        {
+            t.id: ("text", f"“{t.text}” {t.high_mm:g} mm high, {t.deep_mm:g} deep on the {t.face}")
+            for t in x.openings.texts
+        }
+        for x in (a, b)
+    )
+    yield from _named("openings", texts, written)
 
 
 def _pane(pane: Any) -> str:
