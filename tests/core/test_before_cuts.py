@@ -12,7 +12,7 @@ import pytest
 from rhombex.core import analysis
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
-from rhombex.core.concerns import before_cuts, elsewhere, judge
+from rhombex.core.concerns import before_cuts, elsewhere, judge, screw_room
 from rhombex.core.concerns.before_cuts import LooksAtPieces, Walls
 from rhombex.core.concerns.registry import NEEDS, RULES, UNLESS_TOLD, heard, seen_beyond
 from rhombex.core.design import Design, PinnedCut
@@ -82,6 +82,7 @@ def test_no_case_is_built_while_a_cut_is_dragged(name: str, monkeypatch: pytest.
     before_cuts._found.forget()
     before_cuts._said.forget()
     monkeypatch.setattr(shell_build, "build", counting(shell_build.build))
+    monkeypatch.setattr(screw_room, "walled", counting(screw_room.walled))
     monkeypatch.setattr(elsewhere, "bulges", counting(elsewhere.bulges))
     counts = []
     for _ in range(3):
