@@ -47,6 +47,12 @@ test("amounts carry their unit as people write it", () => {
   expect(amount(36.04, "degC", 1)).toBe("36\u00a0°C");
   expect(amount(7.2, "cm2")).toBe("7.2\u00a0cm²");
   expect(amount(3, "")).toBe("3");
+  expect(amount(1, "bridging plates")).toBe("1 bridging plate");
+  expect(amount(2, "bridging plates")).toBe("2 bridging plates");
+  expect(amount(1, "kinds of filament")).toBe("1 kind of filament");
+  expect(amount(1, "feet")).toBe("1\u00a0foot");
+  expect(amount(1, "holes")).toBe("1\u00a0hole");
+  expect(amount(1, "mm per side")).toBe("1 mm per side");
   expect(amount(2.15, "N / m")).toBe("2.15\u00a0N\u00a0/\u00a0m");
   expect(amount(2, "pieces of it")).toBe("2 pieces of it");
 });

@@ -98,10 +98,19 @@ const SIGNS: Record<string, string> = { degC: "°C", mm2: "mm²", mm3: "mm³", c
 
 const SIGN_LONG = 6; // a unit that is longer is words, which may break over two lines
 
+const ONE: Record<string, string> = { feet: "foot", bodies: "body", notches: "notch" };
+
+/** What is counted, of one: holes, bridging plates, kinds of filament. */
+function oneOf(unit: string): string {
+  if (unit.length < 4) return unit;
+  const [, noun, rest] = /^([a-z]+)s( (?:that|of|to|off|said)\b.*)?$/.exec(unit) ?? [];
+  return ONE[unit] ?? (noun ? noun + (rest ?? "") : unit.replace(/^([a-z]+ [a-z]+)s$/, "$1"));
+}
+
 /** A value with its unit as people write it, on one line; seconds as a time. */
 export function amount(v: number, unit: string, digits = 2): string {
   if (unit === "s") return v < 0 ? `\u2212${duration(-v)}` : duration(v);
-  const sign = SIGNS[unit] ?? unit;
+  const sign = SIGNS[unit] ?? (v === 1 ? oneOf(unit) : unit);
   const told = `${brief(v, digits)} ${sign}`.trimEnd();
   return sign.length <= SIGN_LONG ? told.replaceAll(" ", "\u00a0") : told;
 }
