@@ -9,7 +9,7 @@ import { NumberField } from "../../ui/NumberField";
 import { Why } from "../../ui/Why";
 import { Tick } from "../../ui/Tick";
 import { withOne } from "./mark";
-import { FACES } from "./net";
+import { GoesAlong, OnFace, WordField } from "./FaceFields";
 import { PlaceFields } from "./PlaceFields";
 
 const PANES = [
@@ -71,26 +71,15 @@ export function OwnSlip({
       said,
     );
   const { pane } = o;
-  const things = state.view.things;
   return (
     <Slip title={o.name} note={`${o.face} face`} {...slip}>
-      <label className="flex items-baseline gap-2">
-        <span className="w-[5.6rem] text-soft">Name</span>
-        <input
-          key={o.name}
-          defaultValue={o.name}
-          maxLength={60}
-          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-leaf px-1.5 py-0.5"
-          onBlur={(e) => {
-            const name = e.target.value.trim();
-            if (name && name !== o.name) put(() => ({ name }), `call it ${name}`);
-          }}
-          onKeyDown={(e) => {
-            e.stopPropagation();
-            if (e.key === "Enter") e.currentTarget.blur();
-          }}
-        />
-      </label>
+      <WordField
+        label="Name"
+        value={o.name}
+        onWord={(name) => {
+          put(() => ({ name }), `call it ${name}`);
+        }}
+      />
       <Choice
         label="Shape"
         value={o.shape}
@@ -121,43 +110,24 @@ export function OwnSlip({
           }}
         />
       )}
-      <label className="flex items-baseline gap-2">
-        <span className="w-[5.6rem] text-soft">Goes along with</span>
-        <select
-          aria-label={`${o.name} goes along with`}
-          value={o.on ?? ""}
-          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-leaf px-1 py-0.5"
-          onChange={(e) => {
-            void act.edit(
-              [{ do: "anchor-own-opening", id: o.id, on: e.target.value || null }],
-              e.target.value ? `${o.name} goes along` : `${o.name} stays on its face`,
-            );
-          }}
-        >
-          <option value="">its face</option>
-          {things.map((t) => (
-            <option key={t.id} value={t.id}>
-              {t.name}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label className="flex items-baseline gap-2">
-        <span className="w-[5.6rem] text-soft">On the</span>
-        <select
-          aria-label={`Face of ${o.name}`}
-          value={o.face}
-          className="rounded-[3px] border border-rule bg-leaf px-1 py-0.5"
-          onChange={(e) => {
-            const face = e.target.value as OwnOpening["face"];
-            put(() => ({ face }), `onto the ${face}`);
-          }}
-        >
-          {FACES.map((f) => (
-            <option key={f}>{f}</option>
-          ))}
-        </select>
-      </label>
+      <GoesAlong
+        name={o.name}
+        on={o.on}
+        things={state.view.things}
+        onPick={(on) =>
+          void act.edit(
+            [{ do: "anchor-own-opening", id: o.id, on }],
+            on ? `${o.name} goes along` : `${o.name} stays on its face`,
+          )
+        }
+      />
+      <OnFace
+        name={o.name}
+        face={o.face}
+        onPick={(face) => {
+          put(() => ({ face }), `onto the ${face}`);
+        }}
+      />
       <label className="flex items-baseline gap-2">
         <Tick
           checked={o.allowed}

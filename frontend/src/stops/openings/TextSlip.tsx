@@ -5,7 +5,7 @@ import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { brief } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
-import { FACES } from "./net";
+import { GoesAlong, OnFace, WordField } from "./FaceFields";
 import { PlaceFields } from "./PlaceFields";
 
 const TURNS = (["0", "90", "180", "270"] as const).map((value) => ({ value, label: `${value}°` }));
@@ -35,23 +35,13 @@ export function TextSlip({
     );
   return (
     <Slip title="Text" note={`${t.face} face`} {...slip}>
-      <label className="flex items-baseline gap-2">
-        <span className="w-[5.6rem] text-soft">Letters</span>
-        <input
-          key={t.text}
-          defaultValue={t.text}
-          maxLength={60}
-          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-leaf px-1.5 py-0.5"
-          onBlur={(e) => {
-            const text = e.target.value.trim();
-            if (text && text !== t.text) put({ text }, `write ${text}`);
-          }}
-          onKeyDown={(e) => {
-            e.stopPropagation();
-            if (e.key === "Enter") e.currentTarget.blur();
-          }}
-        />
-      </label>
+      <WordField
+        label="Letters"
+        value={t.text}
+        onWord={(text) => {
+          put({ text }, `write ${text}`);
+        }}
+      />
       <PlaceFields act={act} id={shown.id} name="text" at={shown.at_mm} />
       <NumberField
         label="height"
@@ -77,43 +67,24 @@ export function TextSlip({
           put({ turn_deg: Number(turn) as FaceText["turn_deg"] }, `turn the text by ${turn}°`);
         }}
       />
-      <label className="flex items-baseline gap-2">
-        <span className="w-[5.6rem] text-soft">Goes along with</span>
-        <select
-          aria-label="The text goes along with"
-          value={t.on ?? ""}
-          className="min-w-0 flex-1 rounded-[3px] border border-rule bg-leaf px-1 py-0.5"
-          onChange={(e) => {
-            void act.edit(
-              [{ do: "anchor-text", id: t.id, on: e.target.value || null }],
-              e.target.value ? "the text goes along" : "the text stays on its face",
-            );
-          }}
-        >
-          <option value="">its face</option>
-          {state.view.things.map((x) => (
-            <option key={x.id} value={x.id}>
-              {x.name}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label className="flex items-baseline gap-2">
-        <span className="w-[5.6rem] text-soft">On the</span>
-        <select
-          aria-label="Face of the text"
-          value={t.face}
-          className="rounded-[3px] border border-rule bg-leaf px-1 py-0.5"
-          onChange={(e) => {
-            const face = e.target.value as FaceText["face"];
-            put({ face }, `onto the ${face}`);
-          }}
-        >
-          {FACES.map((f) => (
-            <option key={f}>{f}</option>
-          ))}
-        </select>
-      </label>
+      <GoesAlong
+        name="The text"
+        on={t.on}
+        things={state.view.things}
+        onPick={(on) =>
+          void act.edit(
+            [{ do: "anchor-text", id: t.id, on }],
+            on ? "the text goes along" : "the text stays on its face",
+          )
+        }
+      />
+      <OnFace
+        name="the text"
+        face={t.face}
+        onPick={(face) => {
+          put({ face }, `onto the ${face}`);
+        }}
+      />
       <p className="border-t border-rule pt-1.5">
         {shown.part ? `Sunk into the ${shown.part}` : "Not cut"}:{" "}
         <span className="num">
