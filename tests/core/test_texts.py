@@ -83,6 +83,8 @@ def test_letters_are_as_high_and_wide_as_their_font_says() -> None:
     assert region("l", 10.0, 1.0).area == pytest.approx(9.0 + eight, abs=1e-6)
     wide = region("H", 10.0, 1.0, 90).bounds
     assert (wide[2] - wide[0], wide[3] - wide[1]) == pytest.approx((10.0, 7.0), abs=1e-6)
+    # lower than a stroke is wide it is a blot of one stroke, no letter upside down
+    assert region("L.", 1.0, 1.8).bounds == pytest.approx((-0.9, -0.9, 0.9, 0.9))
     # capitals stand on a line with their middles on the place; tails hang below
     low = region("Hg", 10.0, 1.0).bounds[1]
     assert low < -5.5 and region("Hg", 10.0, 1.0).bounds[3] == pytest.approx(5.0, abs=1e-6)

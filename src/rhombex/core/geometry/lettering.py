@@ -56,7 +56,7 @@ def _strokes(text: str) -> tuple[list[tuple[Vec2, ...]], float]:
 @lru_cache(maxsize=256)
 def region(text: str, high_mm: float, stroke_mm: float, turn_deg: int = 0) -> BaseGeometry:
     """What a text covers, its middle at the origin, capitals `high_mm` high over their strokes' outsides and every stroke as wide. `turn_deg`: against the clock."""
-    k = (high_mm - stroke_mm) / CAPITAL
+    k = max(0.0, (high_mm - stroke_mm) / CAPITAL)  # lower than a stroke it is a blot, and never upside down
     lines, _ = _strokes(text)
     drawn = MultiLineString([[(k * x, k * y) for x, y in line] for line in lines if len(set(line)) > 1])
     dots = [Point(k * line[0][0], k * line[0][1]) for line in lines if len(set(line)) == 1]
