@@ -131,7 +131,7 @@ def _checked_mesh(recipe: Solid, hours: Hours) -> tuple[float, bool, int]:
 
     def look() -> tuple[float, bool, int]:
         m = mesh_kernel.evaluate(recipe, tol)
-        return float(m.volume()), mesh_kernel.watertight(m) and closed_in_file(m), mesh_kernel.bodies(m)
+        return float(m.volume()), m.volume() > 0 and closed_in_file(m), mesh_kernel.bodies(m)
 
     return _checked.make((recipe.digest, tol), look)
 

@@ -348,16 +348,18 @@ def _pieces(
     taken: NDArray[np.float64],
 ) -> tuple[list[Piece], list[Solid], list[Solid]]:
     blocks, holes = blocks_and_holes(design, printer, part.name, seat, cuts)
-    body = Union((recipe, *blocks)) if blocks else recipe
     keys = [k for c in cuts for k in keys_of(design, printer, part.name, seat, c, extent)]
+    cells = list(enumerate(cells_of(cuts, seat.axis, extent.grown(5.0)), 1))
+    # numbers and arrows keep to their own piece, so all that is sunk is sunk at once: a hand waits for every Boolean
+    sunk = [x for k, (cell, by) in cells for x in marks(case, taken, seat, cell.inner(seat), cuts, by, k)]
+    body = Union((recipe, *blocks)) if blocks else recipe
+    if holes or sunk:
+        body = Difference(body, (*holes, *sunk))
     pieces: list[Piece] = []
     recipes: list[Solid] = []
     in_case: list[Solid] = []
-    for count, (cell, beside) in enumerate(cells_of(cuts, seat.axis, extent.grown(5.0)), 1):
-        piece: Solid = Intersection(body, locked(cell, keys))
-        sunk = marks(case, taken, seat, cell.inner(seat), cuts, beside, count)
-        if holes or sunk:
-            piece = Difference(piece, (*holes, *sunk))
+    for count, (cell, _) in cells:
+        piece = Intersection(body, locked(cell, keys))
         in_case.append(piece)
         name = f"{part.name}-{count}"
         down = piece_down(design, part, name)

@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 from manifold3d import CrossSection, Error, FillRule, Manifold, Mesh, Mesh64, OpType
+from numba import njit
 from numpy.typing import NDArray
 
 from rhombex.core.geometry import recipe as r
@@ -96,13 +97,35 @@ def triangles(m: Manifold) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
 
 def closed(tri: NDArray[np.int64]) -> bool:
     """True where every edge is shared by exactly two triangles that run it in opposite ways."""
-    if len(tri) == 0:
-        return False
-    e = np.concatenate([tri[:, [0, 1]], tri[:, [1, 2]], tri[:, [2, 0]]])
-    span = int(tri.max()) + 1
-    forward = np.sort(e[:, 0] * span + e[:, 1])
-    backward = np.sort(e[:, 1] * span + e[:, 0])
-    return bool(np.array_equal(forward, backward) and np.all(np.diff(forward) > 0))
+    return len(tri) > 0 and _paired(tri, int(tri.max()) + 1)
+
+
+@njit(cache=True)
+def _paired(tri: NDArray[np.int64], n: int) -> bool:
+    """Whether each edge among n corners is run once in each way. Edges wait in a list by their lower corner for the one that runs back."""
+    last = np.full(n, -1, np.int64)
+    before = np.empty(3 * len(tri), np.int64)
+    back = np.zeros(3 * len(tri), np.bool_)  # has met the one that runs back
+    alone = 0
+    for e in range(3 * len(tri)):
+        p, q = tri[e // 3, e % 3], tri[e // 3, (e + 1) % 3]
+        low, high = min(p, q), max(p, q)
+        f = last[low]
+        while f >= 0:
+            r, s = tri[f // 3, f % 3], tri[f // 3, (f + 1) % 3]
+            if max(r, s) == high:
+                break
+            f = before[f]
+        if f < 0:
+            before[e] = last[low]
+            last[low] = e
+            alone += 1
+        elif back[f] or tri[f // 3, f % 3] == p:
+            return False  # a third time, or twice the same way
+        else:
+            back[f] = True
+            alone -= 1
+    return alone == 0
 
 
 def watertight(m: Manifold) -> bool:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from manifold3d import Manifold
+from numba import njit
 from numpy.typing import NDArray
 
 from rhombex.core.geometry.mesh_kernel import triangles
@@ -29,49 +30,53 @@ def layer_integrals(m: Manifold, z: Array) -> tuple[Array, Array]:
 
 
 def integrals_of(verts: Array, tri: NDArray[np.int64], z: Array) -> tuple[Array, Array]:
-    """As `layer_integrals`, of plain arrays."""
-    level = np.searchsorted(z, verts[:, 2], side="left")[tri]
-    crossing = level.max(axis=1) > level.min(axis=1)  # flat and thin triangles meet no layer
-    tri, level = tri[crossing], level[crossing]
-    order = np.argsort(verts[:, 2][tri], axis=1)
-    # sorting three corners by height keeps the way round in the cyclic orders 012, 120, 201
-    parity = np.where((order[:, 1] - order[:, 0]) % 3 == 1, 1.0, -1.0)
-    p = verts[np.take_along_axis(tri, order, axis=1)]
-    lo, mid, hi = np.take_along_axis(level, order, axis=1).T
+    """As `layer_integrals`, of plain arrays; `z` rises."""
     n = len(z)
     sums = np.zeros((5, n + 1))
-    for start, end, k in ((lo, mid, 0), (mid, hi, 1)):
-        hit = end > start
-        if not hit.any():
-            continue
-        a, b, c = p[hit, 0], p[hit, 1], p[hit, 2]
-        # one end runs on the long edge a-c, the other on a-b below the middle vertex or b-c above it
-        long0, long1 = _line(a, c)
-        short0, short1 = _line(a, b) if k == 0 else _line(b, c)
-        sign = parity[hit]
-        d1 = short1 - long1
-        # both ends meet at the pointed end, so the length is |d1| times the height above (below) it
-        apex = a[:, 2] if k == 0 else c[:, 2]
-        slope = np.hypot(d1[:, 0], d1[:, 1]) * (1.0 if k == 0 else -1.0)
-        rows = (
-            sign * _cross(long0, short0) / 2,
-            sign * (_cross(long0, short1) + _cross(long1, short0)) / 2,
-            sign * _cross(long1, short1) / 2,
-            -slope * apex,
-            slope,
-        )
-        for i, row in enumerate(rows):
-            sums[i] += np.bincount(start[hit], row, n + 1) - np.bincount(end[hit], row, n + 1)
+    _coefficients(np.ascontiguousarray(verts), tri, np.searchsorted(z, verts[:, 2], side="left"), sums)
     c0, c1, c2, l0, l1 = np.cumsum(sums, axis=1)[:, :n]
     return np.abs(c0 + c1 * z + c2 * z * z), np.maximum(l0 + l1 * z, 0.0)
 
 
-def _line(a: Array, b: Array) -> tuple[Array, Array]:
-    """An edge's xy as p0 + p1 z."""
-    slope = (b[:, :2] - a[:, :2]) / np.maximum(b[:, 2] - a[:, 2], 1e-12)[:, None]
-    return a[:, :2] - slope * a[:, 2:], slope
+@njit(cache=True)
+def _coefficients(verts: Array, tri: NDArray[np.int64], level: NDArray[np.int64], sums: Array) -> None:
+    """Adds every triangle's coefficients to `sums` (5, n + 1): three of the area's parabola, two of the length's line. `level`: the layer
+    at or over each vertex."""
+    for t in range(len(tri)):
+        i, j, k = tri[t, 0], tri[t, 1], tri[t, 2]
+        if level[i] == level[j] and level[j] == level[k]:  # flat and thin triangles meet no layer
+            continue
+        way = 1.0  # sorting three corners by height keeps the way round, or turns it with each exchange
+        if verts[j, 2] < verts[i, 2]:
+            i, j, way = j, i, -way
+        if verts[k, 2] < verts[j, 2]:
+            j, k, way = k, j, -way
+            if verts[j, 2] < verts[i, 2]:
+                i, j, way = j, i, -way
+        # one end runs on the long edge i-k, the other on i-j below the middle vertex or j-k above it
+        lx, ly, lxz, lyz = _line(verts, i, k)
+        for above in range(2):
+            low, high = (j, k) if above else (i, j)
+            start, end = level[low], level[high]
+            if end <= start:
+                continue
+            sx, sy, sxz, syz = _line(verts, low, high)
+            # both ends meet at the pointed end, so the length is the slope's times the height above (below) it
+            slope = np.hypot(sxz - lxz, syz - lyz)
+            apex = verts[i, 2]
+            if above:
+                slope, apex = -slope, verts[k, 2]
+            c0 = way * (lx * sy - ly * sx) / 2
+            c1 = way * (lx * syz - ly * sxz + lxz * sy - lyz * sx) / 2
+            c2 = way * (lxz * syz - lyz * sxz) / 2
+            for row, value in enumerate((c0, c1, c2, -slope * apex, slope)):
+                sums[row, start] += value
+                sums[row, end] -= value
 
 
-def _cross(a: Array, b: Array) -> Array:
-    out: Array = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
-    return out
+@njit(cache=True)
+def _line(verts: Array, a: int, b: int) -> tuple[float, float, float, float]:
+    """An edge's x and y where z is 0, and how they change with z."""
+    rise = max(verts[b, 2] - verts[a, 2], 1e-12)
+    dx, dy = (verts[b, 0] - verts[a, 0]) / rise, (verts[b, 1] - verts[a, 1]) / rise
+    return verts[a, 0] - dx * verts[a, 2], verts[a, 1] - dy * verts[a, 2], dx, dy

@@ -51,8 +51,13 @@ def _without_skins(tri: NDArray[np.int64]) -> NDArray[np.int64]:
 def single_precision(m: Manifold) -> tuple[NDArray[np.float32], NDArray[np.int64]]:
     """The mesh in the 32-bit floats that files carry: points that fall together are welded, triangles without area go."""
     verts, tri = triangles(m)
-    single, weld = np.unique(verts.astype(np.float32), axis=0, return_inverse=True)
-    w = _without_skins(_with_area(np.asarray(weld).reshape(-1)[tri]))
+    rounded = verts.astype(np.float32) + np.float32(0)  # no zero has a sign
+    _, at, weld = np.unique(corner_names(rounded.view(np.int32)), return_index=True, return_inverse=True)
+    order = np.lexsort(rounded[at].T[::-1])  # the file's order is that of the places
+    place = np.empty_like(order)
+    place[order] = np.arange(len(order))
+    single = rounded[at[order]]
+    w = _without_skins(_with_area(place[weld][tri]))
     # The kernel's order of triangles depends on what it made before; the file's must not.
     first = np.argmin(w, axis=1)
     w = np.take_along_axis(w, (first[:, None] + np.arange(3)) % 3, axis=1)
@@ -64,4 +69,5 @@ def closed_in_file(m: Manifold) -> bool:
     verts, tri = triangles(m)
     single = verts.astype(np.float32) + np.float32(0)  # no zero has a sign
     _, weld = np.unique(corner_names(single.view(np.int32)), return_inverse=True)  # as `single_precision`, unsorted
-    return closed(_without_skins(_with_area(weld.astype(np.int64)[tri])))
+    w = _with_area(weld.astype(np.int64)[tri])
+    return closed(w) or closed(_without_skins(w))  # skins that hang on others run their edges too often
