@@ -32,6 +32,7 @@ from rhombex.core.process.layout import (
 )
 from rhombex.core.process.settings import EXTRUDED, Kind, Settings
 from rhombex.core.process.slices import NUDGE_MM, Slices
+from rhombex.core.process.thin import bands
 from rhombex.core.progress import Progress, between_steps, silent
 
 Array = NDArray[np.float64]
@@ -197,27 +198,32 @@ def _rings(slices: Slices, j: int) -> _Rings:
     seconds, mm = [0.0, 0.0], [0.0, 0.0]
     loops = 0
     across, inner_mm2, inner_loops = 0.0, 0.0, 0
-    for walls, moves in slices.walls(j):
+    for shape, moves in slices.islands(j).shapes:
         n = len(moves)
-        for i, ring in enumerate(walls.loops):
-            kind = Kind.OUTER if i == 0 else Kind.INNER
-            points, start = flat_loops(ring)
-            t, length = drive_loops(points, start, s.speed[kind], s.accel[kind], s.corner)
-            seconds[min(i, 1)] += t * n
-            mm[min(i, 1)] += length * n
-            loops += (len(start) - 1) * n
-        for i, lines in walls.thin:
-            kind = Kind.OUTER if i == 0 else Kind.INNER
-            v, a = s.speed[kind], s.accel[kind]
-            seconds[min(i, 1)] += float(_trapezoids(lines.lengths(), v, 0.0, a).sum()) * n
-            mm[min(i, 1)] += float(lines.mm2.sum()) / s.spacing_mm * n
-            loops += len(lines.counts) * n
-        if walls.inner.is_empty():
+        for i, (left, rest, lines) in enumerate(bands(shape, s)):
+            if lines is not None:
+                kind = Kind.OUTER if i == 0 else Kind.INNER
+                v, a = s.speed[kind], s.accel[kind]
+                seconds[min(i, 1)] += float(_trapezoids(lines.lengths(), v, 0.0, a).sum()) * n
+                mm[min(i, 1)] += float(lines.mm2.sum()) / s.spacing_mm * n
+                loops += len(lines.counts) * n
+            points, start = flat_loops(rest)
+            # a line is as long as its two edges on average, and the inset that would tell it apart takes as long again
+            for k, edge in ((i - 1, left), (i, rest)):
+                if not 0 <= k < s.perimeters or edge.is_empty():
+                    continue
+                kind = Kind.OUTER if k == 0 else Kind.INNER
+                path = (points, start) if edge is rest else flat_loops(edge)
+                t, length = drive_loops(*path, s.speed[kind], s.accel[kind], s.corner)
+                seconds[min(k, 1)] += t * n / 2
+                mm[min(k, 1)] += length * n / 2
+            if i < s.perimeters:
+                loops += (len(start) - 1) * n
+        if not len(points):
             continue
-        points, start = flat_loops(walls.inner)
         d = points[next_in_loop(start)] - points
         across += float(np.abs(d[:, 0] - d[:, 1]).sum()) / 2**0.5 * n
-        inner_mm2 += walls.inner.area() * n
+        inner_mm2 += rest.area() * n
         inner_loops += (len(start) - 1) * n
     return _Rings(
         (seconds[0], seconds[1]),
@@ -503,6 +509,7 @@ PREVIEW_MOST = 12
 PREVIEW_LEAST = 4
 PREVIEW_CORNERS = 300
 PREVIEW_CLOSE = 1e-2
+ALIKE = 3e-3  # sections of one part so near in area and outline take as long
 
 
 SAME_HEIGHT_MM = 1e-3
@@ -525,8 +532,14 @@ def _without_supports(slices: Slices, of: Integrals) -> Array:
         lambda j: _outline_row(slices, j, of),
         max(PREVIEW_LEAST, PREVIEW_MOST * PREVIEW_CORNERS // max(PREVIEW_CORNERS, _corners(slices))),
         PREVIEW_CLOSE,
-        [(j == 0, int(slices.run[j]), round(float(of.share[j]), 3)) for j in range(slices.n)],
+        list(zip(np.arange(slices.n) == 0, _alike(of.area), _alike(of.outline), np.round(of.share, 3), strict=True)),
     )
+
+
+def _alike(of: Array) -> list[int]:
+    """Numbers that sections share which differ by less than ALIKE: those of a helical gear, or of a tube that leans."""
+    numbers: list[int] = np.round(np.log(np.maximum(of, 1e-9)) / ALIKE).astype(np.int64).tolist()
+    return numbers
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ a triangulation (the chordal axis): the middles of its inner edges lie halfway b
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -63,30 +64,46 @@ class Walls:
 
 def walls_of(shape: CrossSection, s: Settings) -> Walls:
     """Perimeters of a region of a layer, and what they leave to be filled."""
-    w, space = s.width_mm, s.spacing_mm
     loops: list[CrossSection] = []
     thin: list[tuple[int, Lines]] = []
+    inner = shape
+    for i, (_, inner, lines) in enumerate(bands(shape, s)):
+        if lines is not None:
+            thin.append((i, lines))
+        if i < s.perimeters and not inner.is_empty():
+            ring = inner.offset(-(s.width_mm if i == 0 else s.spacing_mm) / 2, JoinType.Miter, MITER)
+            loops += [] if ring.is_empty() else [ring]
+    return Walls(tuple(loops), tuple(thin), inner)
+
+
+def bands(shape: CrossSection, s: Settings) -> Iterator[tuple[CrossSection, CrossSection, Lines | None]]:
+    """For each full line from outside in, and for what is inside them all: what those before it left, what of that is wide enough, and the lines in
+    what is not. A line lies in the middle between the edge of what is wide enough for it and the edge of what it leaves."""
+    w, space = s.width_mm, s.spacing_mm
     rest = shape
-    # a wall with room for all its lines needs no looking line by line
-    all_lines = w / 2 + (s.perimeters - 0.5) * space
-    wide = _opened(shape, all_lines + ONE_LINE / 2 * space, space) is None
+    # a wall with room for all its lines needs no looking line by line; where circles reach everything, twice the area over the outline is no less than
+    # their radius
+    reach = w / 2 + (s.perimeters - 0.5) * space + ONE_LINE / 2 * space
+    wide = 2 * shape.area() > 0.9 * reach * _outline_mm(shape) and _opened(shape, reach, space) is None
     for i in range(s.perimeters + 1):
         edge = (w + space) / 2 if i == 0 else space  # from the edge of what is left to the inner edge of the next line
         room = ONE_LINE / 2 * space if i == s.perimeters else edge + LEAST / 2 * space
+        left, lines = rest, None
         if not wide:
             opened = _opened(rest, room, space)
             if opened is not None:
                 press = 0.0 if i == 0 else w - space  # roundings of the lines beside it, filled along with the middle
-                thin.append((i, _middle(rest - opened, space, press)))
+                lines = _middle(rest - opened, space, press)
                 rest = opened
-        if i == s.perimeters or rest.is_empty():
+        yield left, rest, lines
+        if rest.is_empty():
             break
-        ring = rest.offset(-(w / 2 if i == 0 else space / 2), JoinType.Miter, MITER)
         rest = rest.offset(-edge, JoinType.Miter, MITER)
-        if ring.is_empty():
-            break
-        loops.append(ring)
-    return Walls(tuple(loops), tuple(thin), rest)
+
+
+def _outline_mm(region: CrossSection) -> float:
+    loops = [np.asarray(p, dtype=np.float64) for p in region.to_polygons()]
+    return sum(float(np.hypot(*(p - np.roll(p, 1, axis=0)).T).sum()) for p in loops)
 
 
 def _opened(region: CrossSection, room: float, space: float) -> CrossSection | None:
