@@ -15,7 +15,7 @@ from hypothesis import HealthCheck, Phase, settings
 from rhombex.core.analysis import Analysis, Hours, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import Finding, judge, judge_bare
-from rhombex.core.concerns.registry import SETTLED, UNLESS_TOLD, heard, stopped_in_place
+from rhombex.core.concerns.registry import SETTLED, UNLESS_TOLD, heard, told_to_hit
 from rhombex.core.design import Design, read_design
 from rhombex.core.edits import Together
 from rhombex.core.geometry import mesh_kernel
@@ -123,7 +123,7 @@ def findings(design: Design, code: str) -> list[Finding]:
     if code in UNLESS_TOLD:
         last = UNLESS_TOLD[UNLESS_TOLD.index(code) :]
         before = (f for f in judged(design, code) if f.code not in last)
-        told = (stopped_in_place(_look(design, code)[1], before),)
+        told = (told_to_hit(_look(design, code)[1], before),)
     found = [f for f in heard(code, _look(design, code)[1], *told) if f.code == code]
     return sorted(found, key=lambda f: SEVERITIES.index(f.severity))
 

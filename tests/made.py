@@ -18,6 +18,7 @@ from rhombex.core.bench.bodies import body_in
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import CaseFace
 from rhombex.core.concerns import Finding, judge
+from rhombex.core.concerns.registry import HITS
 from rhombex.core.design import Design, FaceText
 from rhombex.core.edits import PutText, Swap, read_edit
 from rhombex.core.geometry import mesh_kernel as mk
@@ -206,6 +207,7 @@ def _together(a: Analysis, stops: list[Finding]) -> Iterator[str]:
         return
     parts = {n: mk.evaluate(r, mk.FILE_TOL) for n, r in a.in_place().items()}
     said = {x for f in stops for x in f.subjects}
+    hit = {x for f in stops if f.code in HITS for x in f.subjects}
     for (one, m), (other, q) in combinations(parts.items(), 2):
         v = (m ^ q).volume()
         if v > 2 * TOUCH_MM3 and not {one, other} <= said:
@@ -214,7 +216,7 @@ def _together(a: Analysis, stops: list[Finding]) -> Iterator[str]:
         for s in hard(t):
             for n, m in parts.items():
                 v = (m ^ body_in(t, s)).volume()
-                if v > 2 * TOUCH_MM3 and t.id not in said:
+                if v > 2 * TOUCH_MM3 and t.id not in hit:
                     yield f"{s.name} of {t.id} ({s.role}) stands in {n} by {v:.3f} mm3, unsaid"
 
 

@@ -43,7 +43,7 @@ def moved(t: Thing, by: Vec3) -> Move:
     return Move(id=t.id, to_mm=tuple(round(a + b, 3) for a, b in zip(t.placement.at_mm, by, strict=True)))
 
 
-@concern("component-hits-lid", "bench", needs=("top",))
+@concern("component-hits-lid", "bench", needs=("top",), hits=True)
 def component_hits_lid(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 1: a cooler or stack too tall for the lid."""
     room = cavity(a.design)
@@ -201,7 +201,7 @@ def components_collide(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("component-hits-wall", "bench", needs=("walls",))
+@concern("component-hits-wall", "bench", needs=("walls",), hits=True)
 def component_hits_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Something touches a side wall or the round corner, or a panel component hangs over its wall's edge."""
     room = cavity(a.design)
@@ -284,7 +284,7 @@ def _corner(a: Analysis, say: Maker, t: Thing, room: Box) -> Iterator[Finding]:
         )
 
 
-@concern("component-in-floor", "bench", needs=("floor",))
+@concern("component-in-floor", "bench", needs=("floor",), hits=True)
 def component_in_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 3: something that does not stand on posts reaches into the floor, so that its pads cannot be made."""
     floor = cavity(a.design).lo[2]
@@ -320,7 +320,7 @@ def component_in_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("underside-meets-floor", "bench", needs=("floor",))
+@concern("underside-meets-floor", "bench", needs=("floor",), hits=True)
 def underside_meets_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 3: a lip, pin or solder joint below the board meets the floor, so it does not sit on its posts."""
     floor = cavity(a.design).lo[2]
@@ -382,7 +382,7 @@ def _post_in(posts: tuple[Mount, ...], t: Thing) -> tuple[float, str]:
     return worst, owner
 
 
-@concern("post-hits-component", "bench", needs=("mounts",))
+@concern("post-hits-component", "bench", needs=("mounts",), hits=True)
 def post_hits_component(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 4: a post that stands where something else is."""
     for t in a.things:

@@ -130,7 +130,7 @@ def parts_overlap(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("component-in-part", "bench", needs=("walls",), unless_told=True)
+@concern("component-in-part", "bench", needs=("walls",), hits=True, unless_told=True)
 def component_in_part(a: Analysis, say: Maker, stopped: frozenset[str]) -> Iterator[Finding]:
     """Something of the case stands in a component, and no rule has said why."""
     parts = a.in_place()

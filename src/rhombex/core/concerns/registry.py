@@ -67,6 +67,7 @@ Rule = Callable[..., Iterator[Finding]]
 RULES: dict[str, Rule] = {}
 STOPS: dict[str, Stop] = {}
 NEEDS: dict[str, tuple[Need, ...]] = {}  # what of a case each rule looks at
+HITS: set[str] = set()  # rules that tell of a component where something of the case is
 UNLESS_TOLD: list[str] = []  # rules behind the rules: heard where no other has stopped what they are about
 SHOWN_DIGITS = 2
 _bare: ContextVar[bool] = ContextVar("bare", default=False)  # whether remedies that are looked for are left out
@@ -132,11 +133,16 @@ class Maker:
 
 
 def concern(
-    code: str, stop: Stop, needs: tuple[Need, ...] = (), unless_told: bool = False, settled: bool = False
+    code: str,
+    stop: Stop,
+    needs: tuple[Need, ...] = (),
+    hits: bool = False,
+    unless_told: bool = False,
+    settled: bool = False,
 ) -> Callable[[Callable[..., Iterator[Finding]]], Rule]:
     """Register a rule under its code. needs: what of the case it looks at; where that is missing it has nothing to say. A rule that
-    needs nothing holds in any construction, and where there is no case at all. unless_told: it looks last and is given besides what others
-    have stopped, which it leaves to them. settled: it judges by grams, hours or support, which only the settled level knows well."""
+    needs nothing holds in any construction, and where there is no case at all. hits: it tells of a component that is where something of
+    the case is. unless_told: it looks last and is given besides the components that such rules have stopped, which it leaves to them. settled: it judges by grams, hours or support, which only the settled level knows well."""
 
     def register(f: Callable[..., Iterator[Finding]]) -> Rule:
         def rule(a: Analysis, *told: frozenset[str]) -> Iterator[Finding]:
@@ -149,6 +155,8 @@ def concern(
         NEEDS[code] = needs
         if settled:
             SETTLED.add(code)
+        if hits:
+            HITS.add(code)
         if unless_told:
             UNLESS_TOLD.append(code)
         return rule
@@ -167,19 +175,16 @@ def judge(a: Analysis) -> tuple[Finding, ...]:
         if code not in UNLESS_TOLD:
             found += heard(code, a)
     for code in UNLESS_TOLD:
-        found += heard(code, a, stopped_in_place(a, found))
+        found += heard(code, a, told_to_hit(a, found))
     return tuple(sorted(found, key=lambda f: _ORDER[f.severity]))
 
 
-IN_PLACE: tuple[Stop, ...] = ("bench", "shell", "openings", "cuts", "hardware")
-
-
-def stopped_in_place(a: Analysis, found: Iterable[Finding]) -> frozenset[str]:
-    """The subjects of what is stopped for where it is in the case or how it is made. A supply that lacks a plug is not: where it stands is looked at all the
-    same. Nor are two components that are in one another's way, of which a rule tells that needs no case: what they meet of it is another thing to mend. Of a
-    component whose post or screw is in another one, the other one is: where the first stands is not what is wrong."""
+def told_to_hit(a: Analysis, found: Iterable[Finding]) -> frozenset[str]:
+    """The components that are stopped for being where something of the case is. One that is stopped for anything else, a screw too long or another
+    component in its place, is looked at all the same. Of a component whose post is in another one, the other one is: where the first stands is not what
+    is wrong."""
     things = {t.id for t in a.things}
-    stops = [f for f in found if f.severity == "stop" and f.stop in IN_PLACE and NEEDS.get(f.code)]
+    stops = [f for f in found if f.severity == "stop" and f.code in HITS]
     return frozenset(x for f in stops for x in (f.subjects[-1:] if things.issuperset(f.subjects) else f.subjects))
 
 

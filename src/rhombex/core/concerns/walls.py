@@ -29,7 +29,7 @@ _OPPOSITE: dict[Face, Face] = {
 SEATED_MM = 0.6  # a cooler or card lies so deep in its carrier's solids at most: paste, slot, rounding; common practice
 
 
-@concern("too-deep-for-case", "bench", needs=("walls",))
+@concern("too-deep-for-case", "bench", needs=("walls",), hits=True)
 def too_deep_for_case(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 5: what is fixed to a wall is deeper than the case, and stands in or out of the wall across."""
     room = cavity(a.design)
@@ -113,7 +113,7 @@ def _room_before(a: Analysis, t: Thing, face: Face, over: float) -> tuple[Remedy
     return cheapest([*(clear_of_all(a, t) if along else []), wall])
 
 
-@concern("part-in-rim", "bench", needs=("walls",))
+@concern("part-in-rim", "bench", needs=("walls",), hits=True)
 def part_in_rim(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 5: something keeps clear of the wall, but not of its thickening at the rim."""
     room = cavity(a.design)
