@@ -340,7 +340,7 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         ),
         8.49,
     ),
-    "cut-not-made": (lambda d: (PutCut(cut=PinnedCut(part="lid", axis="x", at_mm=900)),), -731.51),
+    "cut-not-made": (lambda d: (PutCut(cut=PinnedCut(part="lid", axis="x", at_mm=175)),), -6.51),
     "filament-not-dried": (lambda d: (Set(path="process.filament", value="ABS"),), 0.0),
     "part-over-bed": (lambda d: (Set(path="printer", value="bench-180"),), 171.38),
     "no-place-for-cut": (

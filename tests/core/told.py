@@ -201,7 +201,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "No straight cut divides the base",
         ("Print on Bench 220", "Print on Bench 300", "Make it a frame with covers"),
     ),
-    # the lid ends at 171.38, the cut is at 900 and the wall of 2.89: 731.5 beside it
+    # the lid ends at 171.38, the cut is at 175 and the wall of 2.89: 6.5 beside it
     # 171.38 x 143.78 fits the 208 x 208 that the bed leaves
     "cut-not-needed": (
         "advice",
@@ -224,11 +224,11 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
     ),
     "cut-not-made": (
         "weigh",
-        -731.51,
+        -6.51,
         "at least",
         5.0,
         1,
-        "The cut of the lid at 900 mm across x is not made",
+        "The cut of the lid at 175 mm across x is not made",
         ("Give the cut back to the planner",),
     ),
     # of the one spool of ABS nobody noted a day; limit: what the parts take

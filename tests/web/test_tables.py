@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+import pytest
+
 from .conftest import Calls
 
 
@@ -42,6 +44,16 @@ def test_cuts_too_near_to_one_another_are_refused_by_their_field(call: Calls, at
     assert r.status_code == 422 and e["field"] == "cuts.lid.y" and "unchanged" in e["kept"]
     assert "the cuts at 60 and 66 mm are 6 mm apart; joined by steel pins they are at least 17" in e["message"]
     assert "farther apart" in e["do"] and call.get(at).json["design"]["cuts"] == []
+
+
+@pytest.mark.parametrize("mm", [900.0, -70.0])
+def test_a_cut_outside_the_case_is_refused_by_its_field(call: Calls, at: str, mm: float) -> None:
+    """*Wren* is 171 mm wide with walls of 2.9; what it is made of may stand out by 20."""
+    r = edited(call, at, {"do": "put-cuts", "part": "lid", "cuts": [{"part": "lid", "axis": "x", "at_mm": mm}]})
+    e = r.json["error"]
+    assert r.status_code == 422 and e["field"] == "cuts.lid.x" and "unchanged" in e["kept"]
+    assert f"a cut of the lid at {mm:g} mm lies outside the case: it can be from -22.89 to 191.38" in e["message"]
+    assert call.get(at).json["design"]["cuts"] == []
 
 
 def test_a_board_without_holes_is_in_the_table_of_joints(call: Calls, at: str) -> None:

@@ -7,6 +7,7 @@ from typing import Any, TypeVar
 
 from pydantic import ValidationError
 
+from rhombex.core.bench.arrange import outer_size
 from rhombex.core.bench.fit import fit_cavity
 from rhombex.core.bench.placing import new_placement
 from rhombex.core.bench.stack import set_stand, stack_on, stack_under, tower
@@ -299,10 +300,12 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
         case PutLead(lead=lead):
             return {"leads": _upsert(d.leads, lead, "id")}
         case PutCut(cut=cut):
+            _within(d, (cut,))
             return {"cuts": (*(c for c in d.cuts if c.part != cut.part), cut)}
         case PutCuts(part=part, cuts=cuts):
             if any(c.part != part for c in cuts):
                 raise DesignError("edit.cuts", f"a cut is of another part than the {part}")
+            _within(d, cuts)
             _far_enough(cuts, d.joined_by(part))
             return {"cuts": (*(c for c in d.cuts if c.part != part), *cuts)}
         case FreeCuts(part=part):
@@ -362,6 +365,29 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
         case Rename(id=id, name=name):
             return {"placements": _upsert(d.placements, _thing(d, id).model_copy(update={"name": name}), "id")}
     raise AssertionError(e)
+
+
+BESIDE_MM = 20.0  # so far what a case is made of may stand out beyond its walls
+
+
+def _within(d: Design, cuts: tuple[PinnedCut, ...]) -> None:
+    """Raises DesignError where a cut lies outside the case, or the panel, that its part is of. One that comes to lie beside its part as the case
+    shrinks stays, and is told."""
+    s = d.shell
+    lo = (s.wall_mm, s.wall_mm, s.floor_mm)
+    for c in cuts:
+        i = "xyz".index(c.axis)
+        panel = next((p for p in d.panels if p.id == c.part), None)
+        most = outer_size(d)[i] if panel is None else (*panel.size_mm, panel.thick_mm)[i]
+        least = -lo[i] - BESIDE_MM if panel is None else 0.0
+        most += BESIDE_MM if panel is None else 0.0
+        if not least <= c.at_mm <= most:
+            whose = "the case" if panel is None else panel.name
+            raise DesignError(
+                f"cuts.{c.part}.{c.axis}",
+                f"a cut of the {c.part} at {c.at_mm:g} mm lies outside {whose}: it can be from {least:g} to {most:g}",
+                "The cuts stay where they were. Put it where the part is.",
+            )
 
 
 def _far_enough(cuts: tuple[PinnedCut, ...], usual: JoinKind) -> None:
