@@ -18,7 +18,7 @@ from rhombex.core.apply import apply
 from rhombex.core.case import CaseFace, MagnetPair
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
-from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, Magnets, SlidingPanels
+from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, Magnets, SlidingPanels, TwoHalves
 from rhombex.core.design import Design
 from rhombex.core.edits import Construct, HoldByMagnets, JoinCuts, Set, Together, walls_round
 from rhombex.core.exchange.package import package
@@ -30,9 +30,9 @@ from rhombex.core.shell.solids import bore
 from rhombex.core.space import Box, Frame, Vec3
 from rhombex.core.workshop.own import OwnFilament
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
-from rhombex.demo.scenario import dunlin
+from rhombex.demo.scenario import dunlin, wren
 
-from ..conftest import findings
+from ..conftest import alone, findings
 
 pytestmark = pytest.mark.xdist_group("magnets")  # what is made once is asked by all
 
@@ -233,6 +233,21 @@ def test_the_hand_that_lifts_a_part_has_the_whole_way_as_its_lever(held: dict[st
     assert h.low_n.value == pytest.approx(4 * pull_n(6, 2, 0.4, 1.28), rel=1e-5)
     assert h.lift_n is not None
     assert h.lift_n.value / one == pytest.approx(2 * (7.89 + 143.94) / (151.83 - 1.445), rel=2e-3)
+
+
+@pytest.mark.parametrize(
+    ("kind", "high", "thick"), [(TwoHalves(joint_mm=26.8), 7.2, 7.2), (FrameAndCovers(), 3, 3), (SlidingPanels(), 3, 3)]
+)
+def test_magnets_larger_than_what_they_sit_in_are_refused_by_their_field(
+    kind: TwoHalves | FrameAndCovers | SlidingPanels, high: float, thick: float
+) -> None:
+    """*Wren*: walls and lid of 3, the lid 4.2 down to the joint besides; a tenth lower they are taken, and told to break through."""
+    d = apply(wren(), Construct(construction=kind))
+    with pytest.raises(DesignError, match=rf"larger than the {thick} mm") as e:
+        apply(d, HoldByMagnets(magnets=Magnets(high_mm=high)))
+    assert e.value.field == "edit.magnets.high_mm"
+    lower = apply(d, HoldByMagnets(magnets=Magnets(high_mm=high - 0.1)))
+    assert any(f.severity == "stop" for f in alone(lower, "magnet-breaks-through"))
 
 
 @pytest.mark.parametrize("case", CASES)

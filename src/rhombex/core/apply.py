@@ -13,7 +13,7 @@ from rhombex.core.bench.placing import new_placement
 from rhombex.core.bench.stack import set_stand, stack_on, stack_under, tower
 from rhombex.core.bench.walls import moved_walls, shifted
 from rhombex.core.bench.wanted import always_open
-from rhombex.core.constructions import MAGNET_KINDS, CoreAndWrap, TwoHalves
+from rhombex.core.constructions import MAGNET_KINDS, CoreAndWrap, Magnets, SlidingPanels, TwoHalves
 from rhombex.core.cuts.joins import apart_mm
 from rhombex.core.design import (
     OF_CUTS,
@@ -224,6 +224,8 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
                     f"what holds a case of the kind {d.shell.construction.kind} is not held by magnets",
                     f"Magnets hold {', '.join(MAGNET_KINDS[:-1])} and {MAGNET_KINDS[-1]}.",
                 )
+            if magnets is not None:
+                _has_room(d, magnets)
             other = {"snaps": None} if isinstance(d.shell.construction, TwoHalves) else {}
             held = d.shell.construction.model_copy(update={"magnets": magnets, **other})
             return {"shell": d.shell.model_copy(update={"construction": held})}
@@ -365,6 +367,23 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
         case Rename(id=id, name=name):
             return {"placements": _upsert(d.placements, _thing(d, id).model_copy(update={"name": name}), "id")}
     raise AssertionError(e)
+
+
+def _has_room(d: Design, magnets: Magnets) -> None:
+    """Raises DesignError where a magnet is as high as what it sits in is thick, or higher. One that leaves too little behind it is told."""
+    s, made = d.shell, d.shell.construction
+    if isinstance(made, TwoHalves):  # the lid reaches down to the joint where its screws are
+        thick, what = s.lid_mm + s.inner_mm[2] - made.joint_mm, "the lid is thick where they sit"
+    elif isinstance(made, SlidingPanels):
+        thick, what = s.lid_mm, "the top is thick"
+    else:
+        thick, what = max(s.wall_mm, s.lid_mm), "the covers are thick"
+    if magnets.high_mm >= thick:
+        raise DesignError(
+            "edit.magnets.high_mm",
+            f"magnets {magnets.high_mm:g} mm high are larger than the {thick:g} mm that {what}",
+            "It is held as before. Take lower magnets, or make it thicker first.",
+        )
 
 
 BESIDE_MM = 20.0  # so far what a case is made of may stand out beyond its walls
