@@ -166,5 +166,5 @@ def test_a_cut_in_which_rods_find_no_way_is_told_with_ways_out() -> None:
     a = with_(SMALL, JoinCuts(part="base", by=THROUGH))
     found = next(f for f in judge(a) if f.code == "no-place-for-cut")
     assert found.severity == "stop" and found.subjects == ("base",)
-    assert next(r.label for r in found.remedies) == "Glue the pieces of the base without"
+    assert next(r.label for r in found.remedies) == "Join the pieces of the base by glue alone"
     assert hold_of(THROUGH, lid_of(with_(*ONCE)).seat) is not None  # type: ignore[arg-type]

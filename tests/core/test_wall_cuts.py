@@ -258,14 +258,14 @@ def test_what_finds_no_cut_is_offered_sheet_or_glue_or_another_case() -> None:
     (f,) = [f for f in judge(a) if f.code == "no-place-for-cut" and f.subjects == ("tray",)]
     assert f.severity == "stop" and f.measured == pytest.approx(of(a, "tray").over_mm)
     labels = [r.label for r in f.remedies]
-    assert "Make it a frame with covers" in labels and "Glue the pieces of the tray without" not in labels
+    assert "Make it a frame with covers" in labels and "Join the pieces of the tray by glue alone" not in labels
     covers = next(r for r in f.remedies if r.label == "Make it a frame with covers")
     after = analyse(apply(a.design, Together(edits=covers.edits)), ARCHIVE_WORKSHOP, "preview")
     assert all(p.fits_bed for p in after.pieces)
     # a side with two fans: keyed it finds no place between them, glued alone it does
     panels = made(heron(), "sliding panels", (180, 180, 180))
     (right,) = [f for f in judge(panels) if f.code == "no-place-for-cut" and f.subjects == ("panel-right",)]
-    glued = next(r for r in right.remedies if r.label == "Glue the pieces of the panel-right without")
+    glued = next(r for r in right.remedies if r.label == "Join the pieces of the panel-right by glue alone")
     after = analyse(apply(panels.design, Together(edits=glued.edits)), panels.workshop, "preview")
     assert len(of(after, "panel-right").pieces) == 2 and together_again(after, of(after, "panel-right")) < 1e-4
     # bought sheet comes in one piece, and is first

@@ -421,7 +421,7 @@ def _glued(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
     edit = JoinCuts(part=c.part, by="glue alone")
     if not divided(apply(a.design, edit), a.workshop, c.part):
         return ()
-    return (Remedy(label=f"Glue the pieces of the {c.part} without", edits=(edit,)),)
+    return (Remedy(label=f"Join the pieces of the {c.part} by glue alone", edits=(edit,)),)
 
 
 def _list(words: set[str]) -> str:
