@@ -72,6 +72,7 @@ def test_bad_fields_are_named(path: str, value: Any, field: str, said: str | Non
     assert e.value.field.startswith(field), e.value.field
     if said:
         assert said in e.value.message
+    assert ("no such field" in e.value.message) <= (", not" not in e.value.message)
     assert e.value.kept and e.value.do
 
 

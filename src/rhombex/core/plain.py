@@ -63,7 +63,7 @@ def first_error(e: ValidationError) -> tuple[str, str]:
         return field or "design", message
     message = _plain(err["type"], err.get("ctx", {}), message[:1].lower() + message[1:])
     got = err.get("input")
-    if isinstance(got, int | float | str):
+    if isinstance(got, int | float | str) and err["type"] != "extra_forbidden":
         message += f", not {str(got)[:40]!r}" if isinstance(got, str) else f", not {got:g}"
     return field or "design", message
 
