@@ -94,6 +94,24 @@ def test_a_plate_of_sheet_carries_what_is_put_on_it_in_one_press(page: Page) -> 
     assert axe(page) == []
 
 
+def test_sheet_is_held_in_slots_and_by_screws_again(page: Page, server: str) -> None:
+    page.goto(f"{server}/?shelf")
+    page.get_by_role("link", name="Curlew, in acrylic").click()
+    page.get_by_role("heading", name="Concerns").wait_for()
+    go(page, "Shell")
+    held = page.get_by_role("radiogroup", name="Sheet held by")
+    expect(held.get_by_role("radio", name="screws")).to_be_checked()
+    held.get_by_role("radio", name="slots").click()
+    expect(page.get_by_role("heading", name="Sliding panels")).to_be_visible()
+    expect(page.get_by_text("4 of 4 screws of the case have a place.")).to_be_visible()
+    expect(page.get_by_role("textbox", name="Sheet", exact=True)).to_have_value("3")
+    page.locator("[data-ready=true]").wait_for()
+    assert axe(page) == []
+    held.get_by_role("radio", name="screws").click()
+    expect(page.get_by_role("heading", name="Corners and sheet")).to_be_visible()
+    expect(held.get_by_role("radio", name="screws")).to_be_checked()
+
+
 def test_two_constructions_are_looked_at_side_by_side_and_both_kept(page: Page, server: str) -> None:
     go(page, "Shell")
     page.get_by_role("button", name="Other constructions").click()

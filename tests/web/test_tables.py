@@ -74,3 +74,14 @@ def test_a_board_without_holes_is_in_the_table_of_joints(call: Calls, at: str) -
     r = edited(call, at, {"do": "move-wall", "face": "front", "by_mm": -4.5})
     (f,) = [f for f in r.json["view"]["concerns"] if f["code"] == "nothing-holds"]
     assert (f["severity"], f["measured"], f["limit"]) == ("weigh", 2.0, 3.0)
+
+
+def test_sheet_is_held_in_slots_by_edits_that_are_asked_for(call: Calls, at: str) -> None:
+    r = call.get(f"{at}/sheet-held?by=slots")
+    assert r.status_code == 422 and r.json["error"]["field"] == "by"
+    made = {"do": "construct", "construction": {"kind": "corners and sheet"}}
+    assert edited(call, at, made).json["view"]["sheet_held"] == "screws"
+    edits = call.get(f"{at}/sheet-held?by=slots").json["edits"]
+    assert call.get(at).json["view"]["sheet_held"] == "screws"  # nothing is kept by asking
+    assert edited(call, at, *edits).json["view"]["sheet_held"] == "slots"
+    assert call.get(f"{at}/sheet-held?by=glue").status_code == 422

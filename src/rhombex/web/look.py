@@ -6,6 +6,7 @@ from functools import partial
 
 from rhombex.core.advice.coupons import coupons
 from rhombex.core.advice.pauses import Pause, pauses
+from rhombex.core.advice.sheet_held import held_by
 from rhombex.core.analysis import Analysis, PrintedPiece
 from rhombex.core.begun import begun
 from rhombex.core.bench.leads import length_needed
@@ -112,6 +113,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
         follows=follows(a.design.brief),
         case=a.case,
         stands=_stands(a.case),
+        sheet_held=held_by(a.design.shell.construction),
         openings=a.openings,
         cuts=a.cuts,
         pieces=tuple(

@@ -9,6 +9,7 @@ import numpy as np
 from flask import Response
 from pydantic import AfterValidator, BaseModel, Field
 
+from rhombex.core.advice.sheet_held import HeldBy, sheet_held
 from rhombex.core.edits import MOST_EDITS, Edit, counted
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.planes import section as cut_across
@@ -44,6 +45,16 @@ class SectionOut(BaseModel):
     """Closed loops of the cut of every piece, in the two other axes in their order (yz, xz or xy)."""
 
     pieces: list[SectionPiece]
+
+
+class HeldQuery(Asked):
+    by: HeldBy
+
+
+class HeldOut(BaseModel):
+    """What makes it so; nothing where it is."""
+
+    edits: tuple[Edit, ...]
 
 
 class OutlineOut(BaseModel):
@@ -105,6 +116,13 @@ def outline(path: MeshPath) -> Response:
 def tried(path: DesignPath, body: TriedIn) -> Response:
     """The design as it would be after some edits, to look at beside what it is. Nothing is kept."""
     return answer(desk().tried(desk().designs.state(path.id), body.edits))
+
+
+@bp.get("/designs/<id>/sheet-held", responses={200: HeldOut}, operation_id="getSheetHeld")
+def held(path: DesignPath, query: HeldQuery) -> Response:
+    """What makes a case of bought sheet hold it by screws or in slots. Nothing is kept."""
+    design = desk().designs.state(path.id).design
+    return answer(HeldOut(edits=sheet_held(design, desk().workshops.read()[1], query.by)))
 
 
 @bp.get("/designs/<id>/section", responses={200: SectionOut}, operation_id="getSection")

@@ -6,6 +6,7 @@ from typing import Literal
 
 from rhombex.core.advice.coupons import CouponRow
 from rhombex.core.advice.pauses import Pause
+from rhombex.core.advice.sheet_held import HeldBy
 from rhombex.core.air.ladder import Ladder
 from rhombex.core.air.need import AirNeed
 from rhombex.core.brief.asks import Ask
@@ -119,6 +120,7 @@ class View(Frozen):
     follows: dict[str, str]
     case: Case
     stands: StandsOut
+    sheet_held: HeldBy | None
     openings: Openings
     cuts: tuple[PartCuts, ...]
     pieces: tuple[PieceOut, ...]

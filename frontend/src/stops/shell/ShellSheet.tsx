@@ -15,6 +15,7 @@ import { HingeFields } from "./HingeFields";
 import { RibFields } from "./RibFields";
 import { PartsList } from "./PartsList";
 import { Scene, type Look } from "./Scene";
+import { SheetHeld } from "./SheetHeld";
 
 const SHORT_LIST = 4; // parts whose list stays above the drawing
 
@@ -231,6 +232,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
               }}
             />
           )}
+          <SheetHeld state={state} act={act} />
           <HingeFields state={state} act={act} />
           <HandleFields state={state} act={act} />
           <RibFields state={state} act={act} />

@@ -59,20 +59,29 @@ def of_sheet(made: Construction) -> tuple[Face, ...]:
     return getattr(made, "sheet", ())
 
 
-def in_grooves(design: Design, workshop: Workshop, faces: tuple[Face, ...], material: Material) -> tuple[Edit, ...]:
-    """What makes a case of panels that slide in grooves, those of these faces of sheet that nothing is screwed to; walls move out as far as its posts need.
-    Raises DesignError where it cannot be."""
+def in_grooves(
+    design: Design, workshop: Workshop, faces: tuple[Face, ...], material: Material, thick_mm: float | None = None
+) -> tuple[Edit, ...]:
+    """What makes a case of panels that slide in grooves, those of these faces of sheet that nothing is screwed to, as thick as is usual or as near to
+    `thick_mm` as it is sold; walls move out as far as its posts need. Raises DesignError where it cannot be."""
     made = usual(design, "sliding panels")
     assert isinstance(made, SlidingPanels)
-    wanted = made.sheet_mm
+    wanted = made.sheet_mm if thick_mm is None else thick_mm
     sold = min(stock_mm(material), key=lambda t: (abs(t - wanted), t))
     made = made.model_copy(update={"sheet": faces, "material": material, "sheet_mm": sold})
     printer = workshop.printer(design.printer) or workshop.printers[0]
     edits: tuple[Edit, ...] = (*thick_enough(design, made, printer), Construct(construction=made))
     changed = apply(design, Together(edits=edits))
-    room = walls_round(analyse(changed, workshop, "none").case).model_copy(update={"only_out": True})
-    apply(changed, room)
-    return (*edits, room)
+    room = room_for(changed, workshop)
+    # longer panels have more play, which is taken from the cheeks before them
+    return (*edits, room, *thick_enough(apply(changed, room), made, printer))
+
+
+def room_for(design: Design, workshop: Workshop) -> Edit:
+    """The walls of a case moved out as far as its posts or corners need. Raises DesignError where they cannot be."""
+    room = walls_round(analyse(design, workshop, "none").case).model_copy(update={"only_out": True})
+    apply(design, room)
+    return room
 
 
 def with_printed_floor(made: Construction) -> Construction:
