@@ -245,8 +245,11 @@ def _walls(a: Analysis) -> Iterator[str]:
             if any(f != face.id and box.distance(Box(p, p)) <= 0.1 for f, box in tools for p in [face.at((u, v))]):
                 continue
             if any(
-                np.hypot(x - at[0], y - at[1]) < 12
-                for at in (*a.case.feet, *(m.at for m in a.case.mounts), *(j.at for j in a.case.fastened))
+                np.hypot(x - at[0], y - at[1]) < far
+                for at, far in (
+                    *((at, 12.0) for at in (*a.case.feet, *(x.at for x in (*a.case.mounts, *a.case.fastened)))),
+                    *((m.at, m.od_mm / 2 + 1.0) for m in a.case.magnets),  # a long block lies in its pocket
+                )
             ) or any(x.box.distance(Box(p, p)) < 0.5 for x in a.case.lifts for p in [face.at((u, v))]):
                 continue  # recesses and heads are sunk there
             needle = _rod(face, (u, v), 0.05, face.thick_mm)
