@@ -56,8 +56,9 @@ export function NumberField({
     commit(v);
   };
 
+  const said = !bad && !sent && was !== null && Math.abs(was - value) > 1e-9; // under the field where a slip is narrow
   return (
-    <div className="flex min-w-0 items-baseline gap-1.5">
+    <div className={`flex min-w-0 items-baseline gap-x-1.5 ${said ? "flex-wrap" : ""}`}>
       <label
         htmlFor={id}
         className={hideLabel ? "sr-only" : `${inRow ? "" : "w-[5.6rem]"} shrink-0 text-soft`}
@@ -107,9 +108,7 @@ export function NumberField({
           No number; it stays {brief(value)}
         </span>
       )}
-      {!bad && !sent && was !== null && Math.abs(was - value) > 1e-9 && (
-        <span className="num text-[11px] whitespace-nowrap text-soft">was {brief(was)}</span>
-      )}
+      {said && <span className="num text-[11px] whitespace-nowrap text-soft">was {brief(was)}</span>}
     </div>
   );
 }
