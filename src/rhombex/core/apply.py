@@ -370,7 +370,7 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
 
 
 def _has_room(d: Design, magnets: Magnets) -> None:
-    """Raises DesignError where a magnet is as high as what it sits in is thick, or higher. One that leaves too little behind it is told."""
+    """Raises DesignError where a magnet is higher than what it sits in is thick. One that leaves too little behind it is told."""
     s, made = d.shell, d.shell.construction
     if isinstance(made, TwoHalves):  # the lid reaches down to the joint where its screws are
         thick, what = s.lid_mm + s.inner_mm[2] - made.joint_mm, "the lid is thick where they sit"
@@ -378,7 +378,7 @@ def _has_room(d: Design, magnets: Magnets) -> None:
         thick, what = s.lid_mm, "the top is thick"
     else:
         thick, what = max(s.wall_mm, s.lid_mm), "the covers are thick"
-    if magnets.high_mm >= thick:
+    if magnets.high_mm > thick + 1e-6:
         raise DesignError(
             "edit.magnets.high_mm",
             f"magnets {magnets.high_mm:g} mm high are larger than the {thick:g} mm that {what}",
@@ -386,7 +386,7 @@ def _has_room(d: Design, magnets: Magnets) -> None:
         )
 
 
-BESIDE_MM = 20.0  # so far what a case is made of may stand out beyond its walls
+BESIDE_MM = 100.0  # so far what a case is made of may stand out beyond its walls, a handle most of all
 
 
 def _within(d: Design, cuts: tuple[PinnedCut, ...]) -> None:
