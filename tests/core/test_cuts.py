@@ -29,11 +29,12 @@ from rhombex.core.cuts.joins import Bolts, hold_of
 from rhombex.core.cuts.marks import number_profile
 from rhombex.core.cuts.one_way import plan_cuts
 from rhombex.core.design import Design, JoinKind, OwnJoint, PinnedCut
-from rhombex.core.edits import FreeCuts, JoinCuts, PutCuts, PutJoint, Remove, Set, Together
+from rhombex.core.edits import FreeCuts, JoinCuts, PutCut, PutCuts, PutJoint, Remove, Set, Together
 from rhombex.core.exchange.package import BEDS_APART_MM, package
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.planes import section, section_mm2
 from rhombex.core.geometry.recipe import block
+from rhombex.core.plain import DesignError
 from rhombex.core.plan.pieces_map import pieces_maps
 from rhombex.core.plan.plates import plates
 from rhombex.core.shell.solids import bore
@@ -630,3 +631,13 @@ def test_places_far_from_one_another_take_as_many_cuts_as_they_must() -> None:
         pytest.approx((200 / 3 - 60 + 400 / 3 - 104) / 200),
         (60.0, 104.0),
     )
+
+
+@pytest.mark.parametrize("mm", [900.0, -130.0])
+def test_a_cut_far_outside_the_case_is_refused_by_its_field(good_wren: Design, mm: float) -> None:
+    """*Wren* is 171.38 mm wide with walls of 2.89; what it is made of may stand out by 100."""
+    cut = PinnedCut(part="lid", axis="x", at_mm=mm)
+    for edit in (PutCut(cut=cut), PutCuts(part="lid", cuts=(cut,))):
+        with pytest.raises(DesignError, match=r"outside the case: it can be from -102.89 to 271.38") as e:
+            apply(good_wren, edit)
+        assert e.value.field == "cuts.lid.x"

@@ -46,14 +46,20 @@ def test_cuts_too_near_to_one_another_are_refused_by_their_field(call: Calls, at
     assert "farther apart" in e["do"] and call.get(at).json["design"]["cuts"] == []
 
 
-@pytest.mark.parametrize("mm", [900.0, -130.0])
-def test_a_cut_outside_the_case_is_refused_by_its_field(call: Calls, at: str, mm: float) -> None:
-    """*Wren* is 171 mm wide with walls of 2.9; what it is made of may stand out by 100."""
+@pytest.mark.parametrize("mm", [168.5, -3.0])
+def test_a_cut_beside_its_part_is_refused_by_its_field(call: Calls, at: str, mm: float) -> None:
+    """*Wren*'s lid goes from the outside of one wall of 2.89 to that of the other, 171.38 farther."""
     r = edited(call, at, {"do": "put-cuts", "part": "lid", "cuts": [{"part": "lid", "axis": "x", "at_mm": mm}]})
     e = r.json["error"]
     assert r.status_code == 422 and e["field"] == "cuts.lid.x" and "unchanged" in e["kept"]
-    assert f"a cut of the lid at {mm:g} mm lies outside the case: it can be from -102.89 to 271.38" in e["message"]
+    assert e["message"] == f"a cut at {mm:g} mm lies outside the lid, which goes from -2.89 to 168.49 there"
     assert call.get(at).json["design"]["cuts"] == []
+    near = {"do": "put-cuts", "part": "lid", "cuts": [{"part": "lid", "axis": "x", "at_mm": 167.0}]}
+    assert edited(call, at, near).status_code == 200  # so near to its end it is told that nothing comes of it
+    thicker = {"do": "set", "path": "shell.inner_mm.0", "value": 150.0}
+    assert edited(call, at, thicker).status_code == 200
+    more = [*near["cuts"], {"part": "lid", "axis": "x", "at_mm": 70.0}]  # beside it now, and kept
+    assert edited(call, at, {"do": "put-cuts", "part": "lid", "cuts": more}).status_code == 200
 
 
 def test_a_board_without_holes_is_in_the_table_of_joints(call: Calls, at: str) -> None:

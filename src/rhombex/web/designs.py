@@ -8,9 +8,10 @@ from typing import Annotated, Any
 from flask import Response
 from pydantic import AfterValidator, BaseModel, Field
 
+from rhombex.core.advice.beside import refuse_beside
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, Process, Shell, read_design
-from rhombex.core.edits import MOST_EDITS, Edit, Together, counted
+from rhombex.core.edits import MOST_EDITS, Edit, PutCut, PutCuts, Together, counted
 from rhombex.core.exchange.design_json import design_json
 from rhombex.core.faults import plainly
 from rhombex.core.fit.bead import line_width_mm, wall_of_lines_mm
@@ -258,7 +259,14 @@ def document(path: DesignPath) -> Response:
 def edit(path: DesignPath, body: EditIn) -> Response:
     """Do edits as one step."""
     todo = body.edits[0] if len(body.edits) == 1 and not body.said else Together(edits=body.edits, said=body.said)
-    return _guarded(lambda: desk().designs.edit(path.id, body.base_version, todo))
+
+    def do() -> State:
+        now = desk().designs.state(path.id)
+        if now.version == body.base_version and all(isinstance(e, PutCut | PutCuts) for e in body.edits):
+            refuse_beside(desk().look(now.design)[0], body.edits)
+        return desk().designs.edit(path.id, body.base_version, todo)
+
+    return _guarded(do)
 
 
 @bp.post("/designs/<id>/undo", responses=STATE, operation_id="undo")
