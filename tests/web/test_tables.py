@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
 import pytest
 
-from .conftest import Calls
+from rhombex.web.app import make_app
+
+from .conftest import HOST, Calls
 
 
 def edited(call: Calls, at: str, *edits: dict[str, Any]) -> Any:
@@ -60,6 +63,16 @@ def test_a_cut_beside_its_part_is_refused_by_its_field(call: Calls, at: str, mm:
     assert edited(call, at, thicker).status_code == 200
     more = [*near["cuts"], {"part": "lid", "axis": "x", "at_mm": 70.0}]  # beside it now, and kept
     assert edited(call, at, {"do": "put-cuts", "part": "lid", "cuts": more}).status_code == 200
+
+
+def test_a_cut_beside_what_another_window_made_smaller_is_refused(call: Calls, at: str, tmp_path: Path) -> None:
+    """150 wide within, and the wall of 2.89 beside it: the other server on the same folder has not seen this part as it is."""
+    other = Calls(make_app(tmp_path, {HOST}).test_client())
+    cut = {"do": "put-cuts", "part": "lid", "cuts": [{"part": "lid", "axis": "x", "at_mm": 167.0}]}
+    assert edited(other, at, {"do": "set", "path": "name", "value": "seen wide"}).status_code == 200
+    narrow = edited(call, at, {"do": "set", "path": "shell.inner_mm.0", "value": 150.0}).json["version"]
+    e = other.post(f"{at}/edits", {"base_version": narrow, "edits": [cut]}).json["error"]
+    assert e["field"] == "cuts.lid.x" and "from -2.89 to 152.89 there" in e["message"]
 
 
 def test_a_board_without_holes_is_in_the_table_of_joints(call: Calls, at: str) -> None:

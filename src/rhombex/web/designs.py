@@ -8,7 +8,6 @@ from typing import Annotated, Any
 from flask import Response
 from pydantic import AfterValidator, BaseModel, Field
 
-from rhombex.core.advice.beside import refuse_beside
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, Process, Shell, read_design
 from rhombex.core.edits import MOST_EDITS, Edit, PutCut, PutCuts, Together, counted
@@ -261,9 +260,8 @@ def edit(path: DesignPath, body: EditIn) -> Response:
     todo = body.edits[0] if len(body.edits) == 1 and not body.said else Together(edits=body.edits, said=body.said)
 
     def do() -> State:
-        now = desk().designs.state(path.id)
-        if now.version == body.base_version and all(isinstance(e, PutCut | PutCuts) for e in body.edits):
-            refuse_beside(desk().look(now.design)[0], body.edits)
+        if all(isinstance(e, PutCut | PutCuts) for e in body.edits):
+            desk().refuse_beside(path.id, body.base_version, body.edits)
         return desk().designs.edit(path.id, body.base_version, todo)
 
     return _guarded(do)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from threading import RLock
 
+from rhombex.core.advice.beside import Extents
 from rhombex.core.apply import apply
 from rhombex.core.design import Design
 from rhombex.core.edits import Edit, Together
@@ -21,6 +22,7 @@ from rhombex.web.hand import Hand
 from rhombex.web.look import view_of
 from rhombex.web.views import StateOut
 
+KEPT_EXTENTS = 50  # designs
 KEPT_RECIPES = 1500  # small trees; with fewer, fifty windows drove one another's out
 
 
@@ -34,6 +36,7 @@ class Desk:
         self.hand = Hand()
         self._quick, self._settling = RLock(), RLock()  # what two windows ask for at once is worked out once
         self._newest: dict[str, int] = {}  # versions of designs that were answered with
+        self._extents: Memo[str, tuple[int, Extents]] = Memo(KEPT_EXTENTS)  # how far their parts went then
 
     def look(self, design: Design, quick: bool = True, way: Callable[[], None] | None = None) -> Look:
         """The analysis of a design and what is thought of it.
@@ -82,6 +85,16 @@ class Desk:
         """What a design would be after some edits, its numbers against those of now. Nothing is kept. Raises DesignError where they are refused."""
         return self._instead(s, apply(s.design, Together(edits=edits)))
 
+    def refuse_beside(self, id: str, version: int, edits: tuple[Edit, ...]) -> None:
+        """Raises DesignError where edits of cuts put one beside its part, in a design as it was answered with last. What another
+        window changed meanwhile is not looked at: such an edit is not taken anyway."""
+        known = self._extents.get(id)
+        if known is None or known[0] != version:
+            now = self.designs.state(id)
+            known = (now.version, Extents.of(self.look(now.design)[0]))
+        if known[0] == version:
+            known[1].refuse_beside(edits)
+
     def beside(self, s: State, other: Design) -> tuple[StateOut, tuple[Difference, ...]]:
         """Another design, its numbers against those of this one, and what is different. Nothing is kept."""
         return self._instead(s, other), differences(*self.look(s.design), *self.look(other))
@@ -103,6 +116,7 @@ class Desk:
     def state(self, s: State, quick: bool = True) -> StateOut:
         self._newest[s.id] = max(s.version, self._newest.get(s.id, 0))
         a, findings = self.look(s.design, quick)
+        self._extents.put(s.id, (s.version, Extents.of(a)))
         kept = self.designs.kept(s.id)
         nothing: dict[str, float] = {}
         before = nothing
