@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from math import hypot
 
+import numpy as np
+from numpy.typing import NDArray
+
 from rhombex.core.bench.anchors import placed
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
@@ -24,10 +27,27 @@ from rhombex.core.workshop.printer import Printer
 WANTED_OVERLAP_MM = 1.0  # how far a boss is sunk into the wall beside it
 
 
-def _within_corners(p: Vec2, w: float, d: float, radius: float, inset: float) -> bool:
-    """Whether a boss at p keeps its inset from the outline where the outline is rounded."""
-    dx, dy = max(radius - p[0], p[0] - (w - radius)), max(radius - p[1], p[1] - (d - radius))
-    return dx <= 0 or dy <= 0 or hypot(dx, dy) <= radius - inset
+def _within_corners(
+    p: NDArray[np.float64], size: NDArray[np.float64], radius: float, inset: float
+) -> NDArray[np.bool_]:
+    """Whether bosses at p (n, 2) keep their inset from the outline where the outline is rounded."""
+    over = np.maximum(radius - p, p - (size - radius))
+    return (over <= 0).any(axis=1) | (np.hypot(over[:, 0], over[:, 1]) <= radius - inset)
+
+
+def _near(at: Vec2, kind: int, size: NDArray[np.float64], inset: float, reach: float) -> NDArray[np.float64]:
+    """Places (n, 2) along the edges on which a screw is wanted, the nearest first; `kind` 1: along x alone, 2: along y alone."""
+    ways = (0, 1) if kind == 0 else (kind - 1,)
+    rows = []
+    for k in ways:
+        row = np.tile(np.array(at, float), (len(q := slots(inset, float(size[k]) - inset, at[k], 2.0)), 1))
+        row[:, k] = q
+        rows.append(row)
+    options = np.concatenate(rows)
+    far = np.abs(options - at)
+    order = np.argsort(far.sum(axis=1), kind="stable")
+    inside: NDArray[np.bool_] = np.all(far <= reach * size, axis=1)
+    return options[order[inside[order]]]
 
 
 def lid_screws(
@@ -72,14 +92,10 @@ def lid_screws(
         low = halves.hinge.side in ("front", "left")
         wanted = [x for x in wanted if (x[0][n] > far / 2 - 1e-6 if low else x[0][n] < far / 2 + 1e-6)]
     places: list[Vec2] = []
-    for (x, y), kind in wanted:
-        along_x = [(q, y) for q in slots(inset, w - inset, x, 2.0)]
-        along_y = [(x, q) for q in slots(inset, d - inset, y, 2.0)]
-        options = along_x if kind == 1 else along_y if kind == 2 else along_x + along_y
-        reach = 0.55 if kind == 0 else 0.3
-        options = [p for p in options if _within_corners(p, w, d, s.corner_radius_mm, inset)]
-        near = [p for p in options if abs(p[0] - x) <= reach * w and abs(p[1] - y) <= reach * d]
-        near.sort(key=lambda p: abs(p[0] - x) + abs(p[1] - y))
+    size = np.array((w, d), float)
+    for at, kind in wanted:
+        near = _near(at, kind, size, inset, 0.55 if kind == 0 else 0.3)
+        near = near[_within_corners(near, size, s.corner_radius_mm, inset)]
         spot = first_free(near, rects, r, places, 2 * od)
         if spot is not None:
             places.append(spot)

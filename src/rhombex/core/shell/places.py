@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 
 from rhombex.core.space import Vec2
 
@@ -16,7 +17,9 @@ def slots(lo: float, hi: float, want: float, step: float) -> list[float]:
     return [want, *out[(lo <= out) & (out <= hi)].tolist()]
 
 
-def first_free(options: list[Vec2], blocked: list[Rect], r: float, taken: list[Vec2], apart: float) -> Vec2 | None:
+def first_free(
+    options: list[Vec2] | NDArray[np.float64], blocked: list[Rect], r: float, taken: list[Vec2], apart: float
+) -> Vec2 | None:
     """The first of some places round which a circle of radius r meets no rectangle, and that is farther than `apart` from those taken."""
     p, rects = np.array(options, float).reshape(-1, 2), np.array(blocked, float).reshape(-1, 4)
     dx = np.maximum(np.maximum(rects[:, 0] - p[:, :1], p[:, :1] - rects[:, 2]), 0)
@@ -25,4 +28,4 @@ def first_free(options: list[Vec2], blocked: list[Rect], r: float, taken: list[V
     for q in taken:
         free &= np.hypot(p[:, 0] - q[0], p[:, 1] - q[1]) > apart
     hits = np.flatnonzero(free)
-    return options[int(hits[0])] if len(hits) else None
+    return (float(p[hits[0], 0]), float(p[hits[0], 1])) if len(hits) else None
