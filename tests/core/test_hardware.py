@@ -31,7 +31,7 @@ from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import rect, through
 from rhombex.core.hardware.joint_group import JointGroup
 from rhombex.core.hardware.kinds import fewest_kinds
-from rhombex.core.hardware.reach import aside, reaches
+from rhombex.core.hardware.reach import aside, hides, reaches
 from rhombex.core.hardware.shopping import shopping
 from rhombex.core.hardware.strength import bears, pitch_diameter_mm
 from rhombex.core.plain import DesignError
@@ -222,6 +222,16 @@ def test_a_driver_needs_half_its_width_beside_its_screw(good_wren: Design) -> No
     a = looked(apply(good_wren, ToFace(id="fan", face="front", at_mm=(66, 0, 20))))
     wait = {g.of: r.wait for g, r in zip(a.joints, reaches(a.joints, a.things, a.case), strict=True)}
     assert wait["board"] == ("fan",) and "board" in wait["fan"]
+    # under the lid it is screwed on before the lid comes over the board
+    a = looked(apply(good_wren, ToFace(id="fan", face="top", at_mm=(97, 45, 0))))
+    over = [s.at for g in a.joints if g.of == "board" for s in g.seats]
+    box = next(t for t in a.things if t.id == "fan").bounds
+    assert any(box.lo[0] < x < box.hi[0] and box.lo[1] < y < box.hi[1] for x, y, _ in over)
+    wait = {g.of: r.wait for g, r in zip(a.joints, reaches(a.joints, a.things, a.case), strict=True)}
+    assert wait["board"] == () and "board" not in wait["fan"]
+    board, fan = (next(t for t in a.things if t.id == x) for x in ("board", "fan"))
+    lines = {g.of: g for g in a.joints}
+    assert not hides(lines["board"], fan, a.things, a.case) and not hides(lines["fan"], board, a.things, a.case)
 
 
 def test_how_far_a_component_must_go_aside_is_worked_by_hand(good_wren: Design) -> None:

@@ -180,7 +180,7 @@ def _in_somebodys_way(a: Analysis, design: Design) -> bool:
     at = [s.box for s in hard(new)]
     if any(b.inward_mm(x.lo[2], x.hi[2]) > 0 for b in a.case.bulges if new.face in b.faces for x in at):
         return True
-    return any(hides(g, new) for g in a.joints if g.of)
+    return any(hides(g, new, things, a.case) for g in a.joints if g.of)
 
 
 def _on_some_wall(a: Analysis, design: Design, vented: frozenset[Face]) -> Iterator[tuple[Edit, ...]]:

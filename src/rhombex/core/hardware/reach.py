@@ -151,6 +151,7 @@ def reaches(
 def _reach(g: JointGroup, things: tuple[Thing, ...], case: Case, known: dict[str, list[PlacedSolid]]) -> Reach:
     of = g.of
     below = {of, *_carriers(of, things)}
+    home = _home(case, things, of)
     # feet and panes are screwed on before anything is put in, their nuts held with pliers beside the walls
     early = g.key == FEET_KEY or g.key.startswith(OF_PANES)
     first = g.holds == "standoff"  # its board comes on to it once it is screwed in
@@ -166,6 +167,8 @@ def _reach(g: JointGroup, things: tuple[Thing, ...], case: Case, known: dict[str
                     continue
                 if first and (t.id == of or of in _carriers(t.id, things)):
                     continue
+                # each part is fitted out by itself before the parts come together: a fan of the lid hides no screw of the base
+                elsewhere = bool(of) and carrier(case, things, t) != home
                 for s in hard(t):
                     if t.id == of:
                         # a body that its own screw passes has a tab or a step there that is not drawn, and a nut sits on such a tab
@@ -176,7 +179,7 @@ def _reach(g: JointGroup, things: tuple[Thing, ...], case: Case, known: dict[str
                             there.append((t.name, s))
                     elif not of or t.id in below:  # when the case is closed, all of it is in
                         there.append((t.name, s))
-                    elif _hides(rod, s):
+                    elif not elsewhere and _hides(rod, s):
                         wait[t.id] = None
             for who, s in there:
                 room = rod.room(s)
@@ -219,9 +222,11 @@ def aside(g: JointGroup, t: Thing) -> dict[tuple[int, int], float]:
     return {k: mm for k, mm in out.items() if k not in far}
 
 
-def hides(g: JointGroup, t: Thing) -> bool:
-    """Whether a component, where it is in place, is where a tool for a line's screws must be."""
-    return any(_hides(rod, s) for seat in g.seats for rod in _tools(g, seat) for s in hard(t))
+def hides(g: JointGroup, t: Thing, things: tuple[Thing, ...], case: Case) -> bool:
+    """Whether a component is where a tool for the screws of another must be, on the same part as this one."""
+    return carrier(case, things, t) == _home(case, things, g.of) and any(
+        _hides(rod, s) for seat in g.seats for rod in _tools(g, seat) for s in hard(t)
+    )
 
 
 def _hides(rod: _Rod, s: PlacedSolid) -> bool:
@@ -234,6 +239,11 @@ def _hides(rod: _Rod, s: PlacedSolid) -> bool:
 def _over(s: PlacedSolid, rod: _Rod) -> bool:
     """Whether the axis of a tool runs through a solid's outline."""
     return all(s.box.lo[i] <= rod.centre[i] <= s.box.hi[i] for i in range(3) if i != rod.axis)
+
+
+def _home(case: Case, things: tuple[Thing, ...], id: str) -> str | None:
+    """The part that a component of this id comes along with."""
+    return next((carrier(case, things, t) for t in things if t.id == id), None)
 
 
 def _carriers(id: str, things: tuple[Thing, ...]) -> list[str]:
