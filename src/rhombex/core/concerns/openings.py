@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from functools import partial
 from itertools import combinations
-from math import hypot
+from math import ceil, hypot
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
@@ -15,7 +14,7 @@ from rhombex.core.case import Seam
 from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place, move_of, move_words, moved, up
 from rhombex.core.concerns.brief import needed_ports, to_wall
 from rhombex.core.concerns.elsewhere import with_room
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, offered, searched
+from rhombex.core.concerns.registry import Finding, Maker, NotOffered, Remedy, concern, offered, searched
 from rhombex.core.design import OWN, PlacedOpening
 from rhombex.core.edits import Construct, Edit, Move, MoveOnFace, MoveWall, PutOpening, Set
 from rhombex.core.openings.fixed import held_by
@@ -26,7 +25,7 @@ from rhombex.core.parts import port_kinds
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.box import facing_across
 from rhombex.core.shell.offers import usual
-from rhombex.core.space import OUTWARD, Box, Face, Vec3, normal_axis
+from rhombex.core.space import OUTWARD, Box, Face, Vec2, Vec3, normal_axis
 from rhombex.core.trail import given, looked_up
 
 
@@ -241,28 +240,63 @@ def _raised(a: Analysis, seam: Seam, to: float) -> Remedy:
 
 
 @searched
-def _apart(a: Analysis, p: Opening, q: Opening, by_mm: float) -> tuple[Remedy, ...]:
-    """Moves along their face that bring two openings of two components apart."""
+def _apart(a: Analysis, p: Opening, q: Opening, limit: float) -> tuple[Remedy, ...]:
+    """Moves of one of two components along the face that bring their openings apart, and those of the one that moves from all others there."""
     if p.of == q.of:
         return ()
     if _own(p) or _own(q):
-        return _own_apart(a, p, q, by_mm + _gap(p, q))
-    face, by = a.case.face(p.face), up(by_mm + 0.05)
+        return _own_apart(a, p, q, limit)
+    face = a.case.face(p.face)
     found: list[tuple[float, Remedy]] = []
-    for mine, other in ((p, q), (q, p)):
-        t = next(t for t in a.things if t.id == mine.of)
+    for t in (t for t in a.things if t.id in (p.of, q.of)):
         for k, way in enumerate((face.frame.x, face.frame.y)):
             if way[2] != 0 and t.face is None:
                 continue  # what stands on the floor is not moved up a wall
-            sign = 1 if mine.at_mm[k] >= other.at_mm[k] else -1
-            u = (p.size_mm[k] + q.size_mm[k]) / 2 - abs(p.at_mm[k] - q.at_mm[k]) + by_mm
-            far = up(max(by, u + 0.05)) if u > 0 else by
-            move: Vec3 = (sign * far * way[0], sign * far * way[1], sign * far * way[2])
-            if free_place(a.design, t, move):
-                words = ("right", "up")[k] if sign > 0 else ("left", "down")[k]
-                label = f"{move_of(t.name)} {far:g} mm {words} along the {p.face} face"
-                found.append((far, Remedy(label=label, edits=(moved(t, move),))))
+            for sign in (1, -1):
+                far = up(_past_others(a, t, p.face, k, sign, limit) + 0.05)
+                move: Vec3 = (sign * far * way[0], sign * far * way[1], sign * far * way[2])
+                if far < max(face.size_mm) and free_place(a.design, t, move):
+                    words = ("right", "up")[k] if sign > 0 else ("left", "down")[k]
+                    label = f"{move_of(t.name)} {far:g} mm {words} along the {p.face} face"
+                    found.append((far + LAST * _leaves(a, t, move), Remedy(label=label, edits=(moved(t, move),))))
     return cheapest(found, 2)
+
+
+def _past_others(a: Analysis, t: Thing, face: str, k: int, sign: int, limit: float) -> float:
+    """How far a component goes along axis k of a face until all of its openings there are as far from those of others as they ask for."""
+    here = [o for o in a.openings.openings if o.face == face]
+    pairs = [
+        (m, o) for m in here if m.of == t.id for o in here if o.of != t.id and not (_in_plate(m, o) or _in_plate(o, m))
+    ]
+    far = 0.0
+    while True:  # past one it may be before the next
+        more = max((_asks(m, o, k, sign, far, limit) for m, o in pairs), default=0.0)
+        if more <= 1e-9 or far > max(a.case.face(face).size_mm):
+            return far
+        far += more
+
+
+def _asks(mine: Opening, other: Opening, k: int, sign: int, far: float, limit: float) -> float:
+    """How much farther than `far` an opening goes along axis k of its face until it is as far from another one as asked for; none where it is."""
+    ends, there = outline(mine), outline(other)
+    halves = [(e[i + 2] - e[i]) / 2 for e in (ends, there) for i in (0, 1)]
+    d = [mine.at_mm[i] - other.at_mm[i] for i in (0, 1)]
+    d[k] += sign * far
+    if mine.round and other.round:
+        wide, beside = halves[0] + halves[2] + limit, abs(d[1 - k])
+    else:
+        wide, beside = limit, max(abs(d[1 - k]) - halves[1 - k] - halves[3 - k], 0.0)
+        d[k] -= sign * (halves[k] + halves[2 + k])
+    if beside >= wide:
+        return 0.0
+    return max((wide**2 - beside**2) ** 0.5 - sign * d[k], 0.0) if _near_by(mine, other, k, sign, far, limit) else 0.0
+
+
+def _near_by(mine: Opening, other: Opening, k: int, sign: int, far: float, limit: float) -> bool:
+    """Whether two openings are too near to one another once one has gone so far along axis k."""
+    at = list(mine.at_mm)
+    at[k] += sign * far
+    return _gap(mine.model_copy(update={"at_mm": (at[0], at[1])}), other) < limit - 1e-6
 
 
 def _own(o: Opening) -> bool:
@@ -411,18 +445,40 @@ def _in_plate(p: Opening, q: Opening) -> bool:
     return q.pane is not None and p.parts == (q.pane.part,)
 
 
-def _closer(p: Opening, q: Opening) -> tuple[Edit, ...]:
-    return tuple(
-        PutOpening(
-            opening=PlacedOpening(
-                port=o.id,
-                at_mm=(o.at_mm[0] - o.target_mm[0], o.at_mm[1] - o.target_mm[1]) if o.pinned else None,
-                size_mm=(round(o.nominal_mm[0] + 0.4, 2), round(o.nominal_mm[1] + 0.4, 2)),
+def _closer(p: Opening, q: Opening, limit: float) -> tuple[Remedy | NotOffered, ...]:
+    """Openings of plugs cut as close to them as prints that scatter bear; none where that leaves no web either."""
+    size = {o.id: _closest(o) for o in (p, q) if o.plug is not None and o.recess is None}
+    there = [o.model_copy(update={"size_mm": size.get(o.id, o.size_mm)}) for o in (p, q)]
+    if not size or _gap(*there) < limit - 1e-6:
+        return ()
+
+    def edits() -> tuple[Edit, ...]:
+        return tuple(
+            PutOpening(
+                opening=PlacedOpening(
+                    port=o.id,
+                    at_mm=(o.at_mm[0] - o.target_mm[0], o.at_mm[1] - o.target_mm[1]) if o.pinned else None,
+                    size_mm=size[o.id],
+                )
             )
+            for o in (p, q)
+            if o.id in size
         )
-        for o in (p, q)
-        if o.plug is not None and o.recess is None
+
+    what = (
+        "both openings closer to the plug"
+        if len(size) == 2
+        else f"the opening for {next(o.label for o in (p, q) if o.id in size)} closer to its plug"
     )
+    return offered(f"Cut {what}", edits)
+
+
+def _closest(o: Opening) -> Vec2:
+    """The least size of an opening for a plug: the connector and on each side the allowance less its scatter."""
+    least = max(o.allowance.value - o.spread_mm, 0.0)
+    off = [abs(o.at_mm[i] - o.target_mm[i]) for i in (0, 1)]
+    w, h = (ceil((o.nominal_mm[i] + 2 * (least + off[i])) * 100 - 1e-6) / 100 for i in (0, 1))
+    return min(w, o.size_mm[0]), min(h, o.size_mm[1])
 
 
 def _one(p: Opening, q: Opening) -> bool:
@@ -479,7 +535,7 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
             continue
         gap = _gap(p, q)
         if gap < limit - 1e-6:
-            small = offered("Cut both openings closer to the plug", partial(_closer, p, q))
+            small = _closer(p, q, limit)
             back = tuple(PutOpening(opening=PlacedOpening(port=o.id)) for o in (p, q) if o.pinned and not _own(o))
             yield say(
                 "weigh" if gap > 0 else "stop",
@@ -498,7 +554,7 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                 subjects=(p.id, q.id),
                 remedies=(
                     *((Remedy(label="Put them back on their ports", edits=back),) if back else ()),
-                    *_apart(a, p, q, limit - gap),
+                    *_apart(a, p, q, limit),
                     *small,
                     *_together(a, p, q, limit),
                 ),

@@ -1,0 +1,87 @@
+"""Ways out where too little wall is left between two openings: each leaves enough, and lets the plug in all the same."""
+
+from __future__ import annotations
+
+from random import Random
+
+import pytest
+
+from rhombex.core.analysis import analyse
+from rhombex.core.apply import apply
+from rhombex.core.concerns.openings import _asks, _closest
+from rhombex.core.design import Design
+from rhombex.core.edits import PlaceNew, PutOpening, ToFace, Together
+from rhombex.core.openings.opening import Opening
+from rhombex.core.space import Vec2, Vec3
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+
+from ..conftest import alone
+from ..examples import examples
+
+
+def with_socket(d: Design, face: str, at: Vec3) -> Design:
+    e = apply(d, PlaceNew(component="usb-c-panel"))
+    return apply(e, ToFace(id=next(p.id for p in e.placements if d.placement(p.id) is None), face=face, at_mm=at))  # type: ignore[arg-type]
+
+
+def test_every_way_out_leaves_a_web_and_room_for_the_plug(good_wren: Design) -> None:
+    """A socket in the wall at random places beside the ports of *Wren*'s board: whatever is offered clears its web, brings no other and takes no plug its room."""
+    moves = cuts = 0
+    for k in range(examples(1500, suite=30)):
+        r = Random(k)
+        at = (r.uniform(15, 150), r.uniform(15, 90), r.uniform(8, 30))
+        d = with_socket(good_wren, r.choice(["front", "right"]), at)
+        before = alone(d, "web-too-thin")
+        for f in before:
+            for way in f.remedies:
+                then = apply(d, Together(edits=way.edits))
+                after = {x.key for x in alone(then, "web-too-thin")}
+                assert f.key not in after and after <= {x.key for x in before}, (k, f.title, way.label)
+                assert alone(then, "port-misses-opening") == [], (k, f.title, way.label)
+                moves += way.label.startswith("Move")
+                cuts += way.label.startswith("Cut")
+    assert moves > 15 and cuts > 30
+
+
+def opening(d: Design, at: Vec2, size: Vec2, round_: bool = False) -> Opening:
+    o = next(o for o in analyse(d, ARCHIVE_WORKSHOP, "none").openings.openings if o.plug is not None)
+    return o.model_copy(update={"at_mm": at, "size_mm": size, "round": round_, "recess": None, "pane": None})
+
+
+@pytest.mark.parametrize(
+    ("at", "size", "round_", "k", "sign", "far"),
+    [
+        # 12 and 8 wide are 20 / 2 apart at the least, and a web of 1 between: 11 - 9.5
+        ((9.5, 0.0), (8.0, 6.0), False, 0, 1, 1.5),
+        # to the other side it passes all of it
+        ((9.5, 0.0), (8.0, 6.0), False, 0, -1, 20.5),
+        # above its corner: 0.6 up, so that 0.8 along make a web of 1; 10.2 is 0.2 along
+        ((10.2, 6.6), (8.0, 6.0), False, 0, 1, 0.6),
+        # two rounds of 12 and 8 at 3 beside one another: 11 from middle to middle is sqrt(121 - 9) along
+        ((9.0, 3.0), (8.0, 8.0), True, 0, 1, 112**0.5 - 9),
+        # far enough already
+        ((9.0, 12.0), (8.0, 6.0), False, 0, 1, 0.0),
+    ],
+)
+def test_how_far_an_opening_goes_past_another_is_worked_by_hand(
+    good_wren: Design, at: Vec2, size: Vec2, round_: bool, k: int, sign: int, far: float
+) -> None:
+    there = opening(good_wren, (0.0, 0.0), (12.0, 12.0 if round_ else 6.0), round_)
+    mine = opening(good_wren, at, size, round_)
+    assert _asks(mine, there, k, sign, 0.0, 1.0) == pytest.approx(far)
+    assert _asks(mine, there, k, sign, far, 1.0) == pytest.approx(0.0, abs=1e-9)
+
+
+def test_an_opening_is_cut_as_close_as_prints_that_scatter_bear(good_wren: Design) -> None:
+    """The connector and twice the allowance less its scatter, in whole hundredths; so cut, its port has just enough room."""
+    o = next(o for o in analyse(good_wren, ARCHIVE_WORKSHOP, "none").openings.openings if o.label == "USB-C")
+    size = _closest(o)
+    least = o.allowance.value - o.spread_mm
+    assert size == pytest.approx([x + 2 * least for x in o.nominal_mm], abs=0.011) and size < o.size_mm
+    tight = PutOpening.model_validate({"opening": {"port": o.id, "size_mm": size}})
+    assert alone(apply(good_wren, tight), "port-misses-opening") == []
+    (f,) = alone(
+        apply(good_wren, PutOpening.model_validate({"opening": {"port": o.id, "size_mm": (size[0] - 0.02, size[1])}})),
+        "port-misses-opening",
+    )
+    assert f.severity == "weigh" and f.title == "USB-C: the opening leaves too little room"
