@@ -86,8 +86,8 @@ def joints_of(
             ("left", (x0, my), (1.0, 0.0, 0.0)) if x0 < w / 2 else ("right", (x1, my), (-1.0, 0.0, 0.0)),
             ("front", (mx, y0), (0.0, 1.0, 0.0)) if y0 < d / 2 else ("back", (mx, y1), (0.0, -1.0, 0.0)),
         ]
-        # magnets at one height let a cover tip
-        twice = z1 - z0 > TWO_SCREWS_MM or (m is not None and high - apart > low + apart)
+        # magnets at one height let a cover tip; the upper one of this cover keeps off the lower one of the other
+        twice = z1 - z0 > TWO_SCREWS_MM or (m is not None and high - apart >= low + 2 * apart)
         levels = ([low, high - apart], [low + apart, high]) if twice else ([low], [low + apart])
         mine: list[float] = []
         for n, ((face, at, along), heights) in enumerate(zip(ways, levels, strict=True)):
@@ -141,7 +141,7 @@ def _level(
     near = [b for b in open_ if b.lo[k] - BOSS_MM < at[k] < b.hi[k] + BOSS_MM]
     for z in slots(*span, min(want, span[1]), 0.5):
         clear = all(not b.lo[2] - BOSS_MM < z < b.hi[2] + BOSS_MM for b in near)
-        if clear and (z == want or all(abs(z - o) >= apart - 1e-6 for o in others)):
+        if clear and all(abs(z - o) >= apart - 1e-6 for o in others):
             return z
     return None
 
