@@ -299,7 +299,8 @@ def _openings(a: Analysis, told: tuple[Finding, ...]) -> Iterator[str]:
         for n in o.parts:
             if n not in a.recipes:
                 continue
-            v = (mk.evaluate(a.recipes[n], mk.FILE_TOL) ^ _rod(face, o.at_mm, 0.15, deep, 1.0)).volume()
+            thin = min(0.15, 0.4 * min(o.size_mm))
+            v = (mk.evaluate(a.recipes[n], mk.FILE_TOL) ^ _rod(face, o.at_mm, thin, deep, 1.0)).volume()
             if v > 1e-3 and not {o.id, o.of, n} & said:
                 yield f"opening {o.id} in {n} is shut ({v:.3f} mm3), unsaid"
 

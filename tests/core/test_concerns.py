@@ -297,6 +297,14 @@ def written(face: Face, at: tuple[float, float], **more: Any) -> PutText:
     return PutText(text=FaceText(id="t", face=face, at_mm=at, text="Kiln", **more))
 
 
+def slit(wide_mm: float) -> PutOwnOpening:
+    """An opening of one's own through the left wall, so wide and 25 long."""
+    slot = OwnOpening(
+        id="x", name="Slit", face="left", at_mm=(100, 10), shape="slot", size_mm=(25, wide_mm), allowed=False
+    )
+    return PutOwnOpening(opening=slot)
+
+
 TRIPS: dict[str, tuple[Trip, float | None]] = {
     "port-not-reachable": (lambda d: (Turn(id="board", by=180),), None),
     "case-over-limit": (lambda d: (Set(path="brief.size_limit_mm", value=(150.0, 150.0, 60.0)),), 171.38),
@@ -317,6 +325,7 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     ),
     "port-too-deep": (lambda d: (MoveWall(face="front", by_mm=12),), 2.89 + 0.5 + 12),
     "joint-cuts-opening": (lambda d: (Set(path="shell.construction.joint_mm", value=21.0),), None),
+    "opening-prints-shut": (lambda d: (slit(0.3),), 0.3),
     "web-too-thin": (
         lambda d: (PutOpening(opening=PlacedOpening(port="board/usb-1", size_mm=(20.5, 19.0))),),
         None,
@@ -740,6 +749,7 @@ WORKED: dict[str, tuple[str, Callable[..., float]]] = {
     "lid-screw-length": ("measured", lambda screw, passes, *_: screw - passes),
     "port-too-deep": ("limit", lambda plug, hold, *_: plug - hold),
     "joint-cuts-opening": ("measured", lambda joint, top, *_: joint - top),
+    "opening-prints-shut": ("limit", lambda line, lines, *_: line * lines),
     "web-too-thin": ("limit", lambda line, lines, *_: line * lines),
     "web-thinner-than-lines": ("measured", lambda pitch, width, *_: pitch - width),
     "layer-too-thick": ("limit", lambda nozzle, share, *_: nozzle * share),

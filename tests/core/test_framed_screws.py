@@ -36,5 +36,5 @@ def test_what_goes_into_a_beam_from_two_sides_keeps_its_plastic_between(
         assert high < 44 or case.wanted_joints - len(case.fastened) <= 1, high
         for p, q in (pair for mine in at.values() for pair in combinations(mine, 2)):
             assert abs(p[1] - q[1]) >= (p[2] + q[2]) / 2 + 1.9, (high, p, q)
-        most = max(most, max(map(len, at.values())))
+        most = max(most, *map(len, at.values()))
     assert most == 4

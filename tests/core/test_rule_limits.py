@@ -53,6 +53,7 @@ from .test_concerns import (
     screwed_feet,
     screwed_window,
     second_fan,
+    slit,
     slit_beside_drive,
     supply,
     under,
@@ -305,6 +306,7 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
         "weigh",
     ),
     ("tips-over", lambda d, x: (MoveWall(face="top", by_mm=x),), 300.0, 800.0, "stop"),
+    ("opening-prints-shut", lambda d, x: (slit(x),), 0.45, 0.44, "weigh"),
     ("text-too-small", lambda d, x: (written("top", (115, 60), high_mm=x),), 5.0, 4.9, "weigh"),
     ("text-too-deep", lambda d, x: (written("top", (115, 60), deep_mm=x),), 2.1, 2.15, "weigh"),
     # the tip ends at 21, the drive comes to 16 and is raised

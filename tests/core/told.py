@@ -162,6 +162,15 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "The joint runs through the opening for USB-A, two high",
         ("Raise the joint by 5.3 mm",),
     ),
+    "opening-prints-shut": (
+        "weigh",
+        0.3,
+        "at least",
+        0.45,
+        1,
+        "Slit prints shut",
+        ("Make it 0.45 mm wide",),
+    ),
     "web-too-thin": (
         "stop",
         -0.27,

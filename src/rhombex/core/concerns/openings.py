@@ -16,7 +16,7 @@ from rhombex.core.concerns.brief import needed_ports, to_wall
 from rhombex.core.concerns.elsewhere import with_room
 from rhombex.core.concerns.registry import Finding, Maker, NotOffered, Remedy, concern, offered, searched
 from rhombex.core.design import OWN, PlacedOpening
-from rhombex.core.edits import Construct, Edit, Move, MoveOnFace, MoveWall, PutOpening, Set
+from rhombex.core.edits import Construct, Edit, Move, MoveOnFace, MoveWall, PutOpening, PutOwnOpening, Set
 from rhombex.core.openings.fixed import held_by
 from rhombex.core.openings.opening import Opening, outline, plate_at
 from rhombex.core.openings.ports import set_back
@@ -591,3 +591,36 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                     *cheapest([m for t in a.things if t.id == o.of for m in clear_of_all(a, t)]),
                 ),
             )
+
+
+@concern("opening-prints-shut", "openings", needs=("walls",))
+def opening_prints_shut(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """An opening of one's own that is narrower than a line, in a printed wall."""
+    lines = ref("printing.feature.gap_lines")
+    limit = lines.value * a.case.line_mm
+    for o in (o for o in a.openings.openings if _own(o) and any(a.case.part(n).sheet is None for n in o.parts)):
+        if (narrow := min(o.size_mm)) >= limit - 1e-6:
+            continue
+        mine = next(x for x in a.design.own_openings if f"{OWN}{x.id}" == o.id)
+        # what it says may be what goes through, to which the allowance is added
+        w, h = (
+            x + max(ceil((limit - size) * 100 - 1e-6) / 100, 0.0)
+            for x, size in zip(mine.size_mm, o.size_mm, strict=True)
+        )
+        yield say(
+            "weigh",
+            f"{o.label} prints shut",
+            measured=narrow,
+            limit=limit,
+            how="least size of the opening; wanted: lines of a gap x width of a line",
+            of=(given("line", a.case.line_mm), looked_up("lines", lines)),
+            reason=f"Printed lines are {a.case.line_mm:.2f} mm wide; those on its two sides run together in it.",
+            source=str(lines),
+            subjects=(o.id,),
+            remedies=(
+                Remedy(
+                    label=f"Make it {limit:.2f} mm wide",
+                    edits=(PutOwnOpening(opening=mine.model_copy(update={"size_mm": (round(w, 3), round(h, 3))})),),
+                ),
+            ),
+        )
