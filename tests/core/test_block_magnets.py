@@ -30,6 +30,7 @@ from rhombex.core.workshop.stock import StockItem
 from rhombex.demo.scenario import dunlin
 
 from ..conftest import findings
+from ..rough import shaped
 
 MU_0 = 4e-7 * pi
 SMALL = Magnets(d_mm=5, long_mm=10, high_mm=2, fixed="glued")
@@ -86,7 +87,7 @@ def test_a_head_holds_a_block_by_what_it_covers_of_it() -> None:
 
 
 def looked_at(d: Design) -> Analysis:
-    return analyse(d, ARCHIVE_WORKSHOP, "preview")
+    return shaped(d)
 
 
 @pytest.fixture(scope="module")

@@ -49,11 +49,13 @@ from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import heron_panels
 from tests.conftest import findings
 
+from ..rough import shaped
+
 BENCH = ARCHIVE_WORKSHOP.printers[0]
 
 
 def look(d: Design) -> Analysis:
-    return analyse(d, ARCHIVE_WORKSHOP, "preview")
+    return shaped(d)
 
 
 def opening(a: Analysis, id: str) -> Any:

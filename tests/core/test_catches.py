@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 
 from rhombex.core.advice.hardware import hardware_table
-from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import CoreAndWrap, OpenBench, Snaps
@@ -20,20 +20,18 @@ from rhombex.core.geometry.recipe import block
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
 from rhombex.core.space import Box
-from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import curlew
 
 from ..conftest import alone, findings
 from ..made import broken
+from ..rough import shaped
 
 HOOKED = HoldBySnaps(snaps=Snaps())
 
 
 @pytest.fixture(scope="module")
 def caught(good_wren: Design) -> Analysis:
-    return analyse(
-        apply(good_wren, Together(edits=(Construct(construction=CoreAndWrap()), HOOKED))), ARCHIVE_WORKSHOP, "preview"
-    )
+    return shaped(apply(good_wren, Together(edits=(Construct(construction=CoreAndWrap()), HOOKED))))
 
 
 def near(a: Analysis, lo: Any, hi: Any, part: str) -> float:
@@ -91,7 +89,7 @@ def test_arms_are_as_long_as_their_filament_wants(good_wren: Design) -> None:
     """PLA bears 52 x 0.65 / 3000 x 0.7 x 0.6 = 0.473 % where it is opened monthly: sqrt(1.5 x 1.6 x 0.6 / 0.00473) = 17.4, 18 whole. Opened once 0.789 %: 13.5, 14."""
     d = apply(good_wren, Together(edits=(Construct(construction=CoreAndWrap()), HOOKED)))
     for opened, share, long in (("monthly", 0.6, 18), ("once", 1.0, 14)):
-        a = analyse(apply(d, Set(path="brief.opened", value=opened)), ARCHIVE_WORKSHOP, "preview")
+        a = shaped(apply(d, Set(path="brief.opened", value=opened)))
         bears = 52 * 0.65 / 3000 * 0.7 * share
         assert a.case.snaps[0].long_mm == ceil((1.5 * 1.6 * 0.6 / bears) ** 0.5) == long
         t = hardware_table(a).snaps
@@ -109,7 +107,7 @@ def test_in_a_low_room_arms_are_bent_too_far_and_told(good_wren: Design) -> None
         good_wren,
         Together(edits=(Construct(construction=CoreAndWrap()), HOOKED, *empty.edits, MoveWall(face="top", by_mm=-17))),
     )
-    s = analyse(d, ARCHIVE_WORKSHOP, "preview").case.snaps
+    s = shaped(d).case.snaps
     assert s
     (f,) = findings(d, "snap-strains")
     assert (
@@ -140,7 +138,7 @@ def test_a_wall_too_thin_for_noses_has_none(good_wren: Design) -> None:
     d = apply(good_wren, Together(edits=(Construct(construction=CoreAndWrap()), HOOKED)))
     for wall, there in ((1.7, True), (1.6, False)):
         thin = apply(d, Set(path="shell.wall_mm", value=wall))
-        a = analyse(thin, ARCHIVE_WORKSHOP, "preview")
+        a = shaped(thin)
         assert bool(a.case.snaps) == there
         told = alone(thin, "lid-screws-missing")
         if not there:
@@ -161,15 +159,13 @@ def test_over_a_core_of_sheet_catches_wait(good_wren: Design) -> None:
             )
         ),
     )
-    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(d)
     assert a.case.snaps == () and a.case.joints and hardware_table(a).snaps is None
     with pytest.raises(DesignError, match="core that is printed"):
         apply(d, HOOKED)
     with pytest.raises(DesignError, match="nothing that hooks hold"):
         apply(apply(d, Construct(construction=OpenBench())), HOOKED)
-    assert analyse(
-        apply(d, Set(path="shell.construction.floor", value="printed")), ARCHIVE_WORKSHOP, "preview"
-    ).case.snaps
+    assert shaped(apply(d, Set(path="shell.construction.floor", value="printed"))).case.snaps
 
 
 def test_walls_drawn_round_and_moved_keep_wraps_and_catches_whole(good_wren: Design) -> None:
@@ -204,7 +200,7 @@ def test_hooks_are_judged_by_their_own_filament(caught: Analysis) -> None:
     """A core in PETG, opened monthly: what its layers hold over its modulus; the wrap's filament is nothing to them."""
     petg = caught.design.process.model_copy(update={"filament": "PETG"})
     for part, kind in (("core", "PETG"), ("wrap", caught.design.process.filament)):
-        a = analyse(apply(caught.design, PrintPart(part=part, process=petg)), ARCHIVE_WORKSHOP, "preview")
+        a = shaped(apply(caught.design, PrintPart(part=part, process=petg)))
         m = {x: val(f"materials.{kind}.{x}") for x in ("strength", "modulus", "across_layers")}
         t = hardware_table(a).snaps
         assert t is not None and t.holds is not None

@@ -32,6 +32,7 @@ from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import SCENARIOS
 
 from ..conftest import findings
+from ..rough import shaped
 
 pytestmark = pytest.mark.xdist_group("constructions")  # what is made once is asked by all
 
@@ -39,7 +40,7 @@ pytestmark = pytest.mark.xdist_group("constructions")  # what is made once is as
 def so(design: Design, kind: str) -> Analysis:
     """A design made another way, as the table of constructions does it."""
     edits = made_so(design, ARCHIVE_WORKSHOP, kind)
-    return analyse(apply(design, Together(edits=edits)), ARCHIVE_WORKSHOP, "preview")
+    return shaped(apply(design, Together(edits=edits)))
 
 
 def meshes(a: Analysis) -> dict[str, Any]:
@@ -118,7 +119,7 @@ def test_sliding_and_dropped_parts_keep_their_gap(made: dict[str, Analysis]) -> 
     ("opens", "face"), [("front", "front"), ("right", "right"), ("back", "back"), ("left", "left")]
 )
 def test_a_tray_comes_out_to_the_side_it_is_told(good_wren: Design, opens: Any, face: str) -> None:
-    a = analyse(apply(good_wren, Construct(construction=TrayInASleeve(opens=opens))), ARCHIVE_WORKSHOP, "preview")
+    a = shaped(apply(good_wren, Construct(construction=TrayInASleeve(opens=opens))))
     size = a.case.face(face).size_mm
     assert a.case.behind(face, 20, 10, 21, 11) == ("tray",)
     put = a.case.part("sleeve").put_on
@@ -174,7 +175,7 @@ def test_beams_take_no_place_from_what_stands_in_the_room(made: dict[str, Analys
 def test_high_corners_are_two_pieces_each(good_wren: Design) -> None:
     tall = apply(good_wren, Set(path="shell.inner_mm.2", value=90.0))
     tall = apply(tall, Need(port="board/network", needed=False))  # it is before a corner
-    a = analyse(apply(tall, Construct(construction=CornersAndSheet())), ARCHIVE_WORKSHOP, "preview")
+    a = shaped(apply(tall, Construct(construction=CornersAndSheet())))
     assert [p.name for p in a.case.parts if p.name.startswith("corner")] == [f"corner-{k}" for k in range(1, 9)]
     low, high = (mk.evaluate(a.recipes[n]).bounding_box() for n in ("corner-1", "corner-5"))
     assert (low[2], low[5]) == pytest.approx((3.0, 29.0)) and (high[2], high[5]) == pytest.approx((67.0, 93.0))
@@ -214,8 +215,8 @@ def test_sheet_is_cut_as_it_is_drawn(made: dict[str, Analysis]) -> None:
 
 def test_a_hole_over_the_edge_of_a_sheet_is_cut_out_of_it(good_wren: Design) -> None:
     low = apply(good_wren, Construct(construction=CornersAndSheet()))
-    a = analyse(apply(low, Set(path="shell.floor_mm", value=4.5)), ARCHIVE_WORKSHOP, "preview")
-    a = analyse(apply(a.design, Move(id="board", to_mm=(None, None, 0.5))), ARCHIVE_WORKSHOP, "preview")
+    a = shaped(apply(low, Set(path="shell.floor_mm", value=4.5)))
+    a = shaped(apply(a.design, Move(id="board", to_mm=(None, None, 0.5))))
     front = next(x for x in a.sheets if x.face == "front")
     ring = Polygon([(p[0], p[1]) for p in front.loops[0]])
     holes = sum(Polygon([(p[0], p[1]) for p in h]).area for h in front.loops[1:])
@@ -245,7 +246,7 @@ def test_walls_that_stand_are_cut_to_the_bed_too(
 ) -> None:
     """Least pieces; each fits; together they are the part, less the dowels' holes; every two neighbours share a dowel."""
     edits = (Construct(construction=usual(good_wren, kind)), Set(path="shell.inner_mm", value=size))
-    a = analyse(apply(good_wren, Together(edits=edits)), ARCHIVE_WORKSHOP, "preview")
+    a = shaped(apply(good_wren, Together(edits=edits)))
     cuts = next(c for c in a.cuts if c.part == part)
     assert len(cuts.pieces) == count and all(p.fits_bed for p in cuts.pieces)
     lying = [p for p in a.pieces if p.part == part]
@@ -280,7 +281,7 @@ def test_walls_that_stand_are_cut_to_the_bed_too(
 
 def test_a_part_of_too_many_pieces_is_not_cut_and_told(good_wren: Design) -> None:
     vast = apply(good_wren, Set(path="shell.inner_mm", value=(1500.0, 1500.0, 60.0)))
-    a = analyse(vast, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(vast)
     assert [p.name for p in a.pieces] == ["base", "lid"]
     f = next(f for f in judge(a) if f.code == "no-place-for-cut")
     assert f.severity == "stop" and f.reason == "It would be more than 24 pieces."
@@ -289,12 +290,12 @@ def test_a_part_of_too_many_pieces_is_not_cut_and_told(good_wren: Design) -> Non
 def test_moving_one_cut_of_several_leaves_the_others(good_wren: Design) -> None:
     edits = (Construct(construction=FrameAndCovers()), Set(path="shell.inner_mm", value=VAST))
     d = apply(good_wren, Together(edits=edits))
-    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(d)
     cuts = next(c for c in a.cuts if c.part == "cover-top").cuts
     pinned = tuple(
         PinnedCut(part="cover-top", axis=c.axis, at_mm=c.inside_mm + (4 if k == 0 else 0)) for k, c in enumerate(cuts)
     )
-    moved = analyse(apply(d, PutCuts(part="cover-top", cuts=pinned)), ARCHIVE_WORKSHOP, "preview")
+    moved = shaped(apply(d, PutCuts(part="cover-top", cuts=pinned)))
     now = next(c for c in moved.cuts if c.part == "cover-top").cuts
     assert sorted(c.at_mm for c in now) == pytest.approx(
         sorted(c.at_mm + (4 if k == 0 else 0) for k, c in enumerate(cuts))
@@ -317,7 +318,7 @@ def test_a_part_carries_what_is_fixed_to_it(made: dict[str, Analysis]) -> None:
 
 @pytest.mark.parametrize("name", ["heron", "heron-sliding", "dunlin", "curlew", "curlew-in-sheet", "heron-small"])
 def test_the_samples_fit_and_what_stops_them_can_be_mended(name: str) -> None:
-    a = analyse(SCENARIOS[name](), ARCHIVE_WORKSHOP, "preview")
+    a = shaped(SCENARIOS[name]())
     found = judge(a)
     assert not a.faults and all(
         p.fits_bed and p.watertight and p.bodies == a.case.part(p.part).bodies for p in a.pieces
@@ -331,7 +332,7 @@ def test_the_samples_fit_and_what_stops_them_can_be_mended(name: str) -> None:
 
 def test_a_lying_card_opens_as_wide_as_its_bracket(good_wren: Design) -> None:
     """Two slots lie 20.32 over one another (PCI CEM, memory): the window is 113 wide and 13 + 20.32 high, with the allowance."""
-    a = analyse(SCENARIOS["heron"](), ARCHIVE_WORKSHOP, "preview")
+    a = shaped(SCENARIOS["heron"]())
     o = next(o for o in a.openings.openings if o.of == "card")
     assert o.nominal_mm == pytest.approx((113.0, 33.32)) and o.parts == ("tray",)
     assert o.at_mm[1] == pytest.approx(o.target_mm[1])
@@ -351,7 +352,7 @@ def test_the_table_tells_every_construction_and_recommends_one(good_wren: Design
     by = {w.kind: w for w in ways}
     assert not by["open bench"].suits and "no wall" in by["open bench"].why
     for w in ways:
-        a = so(good_wren, w.kind)
+        a = analyse(so(good_wren, w.kind).design, ARCHIVE_WORKSHOP, "preview")
         assert w.outer_mm == pytest.approx(a.case.box_mm) and w.litres == pytest.approx(
             np.prod(a.case.box_mm) / 1e6, rel=1e-3
         )
@@ -377,7 +378,7 @@ def test_a_room_too_small_for_a_construction_breaks_no_rule(
         except DesignError as e:  # a lip as high as the room
             assert kind == "core and wrap" and "lip_mm" in str(e)
             continue
-        assert "rule-broke" not in {f.code for f in judge(analyse(made, ARCHIVE_WORKSHOP, "preview"))}, kind
+        assert "rule-broke" not in {f.code for f in judge(shaped(made))}, kind
 
 
 def test_the_brief_moves_the_recommendation(good_wren: Design) -> None:
@@ -457,6 +458,6 @@ def test_a_post_that_stands_in_the_way_of_the_wrap_is_brought_in_or_the_wall_mov
     for r in f.remedies[:2]:
         mended = apply(d, Together(edits=r.edits))
         assert findings(mended, "cannot-be-put-on") == []
-        before = {g.key for g in judge(analyse(d, ARCHIVE_WORKSHOP, "preview"))}
-        after = judge(analyse(mended, ARCHIVE_WORKSHOP, "preview"))
+        before = {g.key for g in judge(shaped(d))}
+        after = judge(shaped(mended))
         assert [g.title for g in after if g.severity == "stop" and g.key not in before] == []

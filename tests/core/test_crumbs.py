@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from shapely import Point, Polygon, box, get_parts, unary_union
 
-from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge_bare
 from rhombex.core.cuts import crumbs
@@ -21,8 +21,9 @@ from rhombex.core.edits import JoinCuts, MoveWall, PutCuts, PutPanel, PutVent, S
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.openings.opening import Vent
 from rhombex.core.shell.panels import vents_of
-from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import heron_panels
+
+from ..rough import shaped
 
 ACROSS_MM, WEB_MM = 4.0, 1.8
 
@@ -107,7 +108,7 @@ def lid(a: Analysis) -> PartCuts:
 
 def test_rows_and_columns_cross_where_nothing_comes_loose(good_wren: Design) -> None:
     d = vented(good_wren)
-    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(d)
     c = lid(a)
     assert len(c.pieces) == c.least == 4 and c.proven
     field = next(v for v in a.openings.vents if v.id == "field")
@@ -127,7 +128,7 @@ def test_rows_and_columns_cross_where_nothing_comes_loose(good_wren: Design) -> 
         PinnedCut(part="lid", axis=n, at_mm=p - lo[k])  # type: ignore[arg-type]
         for k, (n, p) in enumerate(zip("xy", loose, strict=True))
     )
-    b = analyse(apply(d, PutCuts(part="lid", cuts=cuts)), ARCHIVE_WORKSHOP, "preview")
+    b = shaped(apply(d, PutCuts(part="lid", cuts=cuts)))
     bodies = [len(mk.evaluate(b.pieces_in_case[p.name], mk.FILE_TOL).decompose()) for p in lid(b).pieces]
     assert len(bodies) == 4 and sum(bodies) > 4
     assert "piece-in-bodies" in {f.code for f in judge_bare(b)} and "piece-in-bodies" not in {
@@ -170,7 +171,7 @@ def test_a_vented_panel_is_cut_both_ways_where_nothing_comes_loose(
     """On a bed of 168, at no more pieces than the bed asks for: each is one body, though vents lie all over the panel."""
     panel = PutPanel(panel=round_vents(d_mm, pitch_mm, wide_mm, deep_mm))
     edits = (panel, Set(path="printer", value="bench-180"), JoinCuts(part="own", by="glue alone"))
-    a = analyse(apply(heron_panels(), Together(edits=edits)), ARCHIVE_WORKSHOP, "preview")
+    a = shaped(apply(heron_panels(), Together(edits=edits)))
     c = next(x for x in a.cuts if x.part == "own")
     assert len(c.pieces) == c.least == 2 * math.ceil(wide_mm / 168) and {x.axis for x in c.cuts} == {"x", "y"}
     for p in c.pieces:

@@ -31,12 +31,13 @@ from rhombex.demo.scenario import curlew, heron, heron_sliding, wren
 from ..conftest import findings
 from ..examples import examples
 from ..made import broken
+from ..rough import shaped
 
 TOP = HoldFan(id="fan-top", slotted=True)
 
 
 def looked(d: Design) -> Analysis:
-    return analyse(d, ARCHIVE_WORKSHOP, "preview")
+    return shaped(d)
 
 
 @cache

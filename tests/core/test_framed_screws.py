@@ -8,7 +8,7 @@ import pytest
 
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
-from rhombex.core.constructions import FrameAndCovers, Magnets
+from rhombex.core.constructions import CornersAndSheet, FrameAndCovers, Magnets
 from rhombex.core.design import Design
 from rhombex.core.edits import Construct, Set
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -38,3 +38,19 @@ def test_what_goes_into_a_beam_from_two_sides_keeps_its_plastic_between(
             assert abs(p[1] - q[1]) >= (p[2] + q[2]) / 2 + 1.9, (high, p, q)
         most = max(most, *map(len, at.values()))
     assert most == 4
+
+
+@pytest.mark.parametrize("construction", [FrameAndCovers(), CornersAndSheet()], ids=["beams", "corners"])
+@pytest.mark.parametrize(
+    ("high", "screws"), [(8.0, ""), (8.2, "floor"), (14.9, "floor"), (15.0, "both"), (40.0, "both")]
+)
+def test_screws_from_below_and_above_end_before_one_another_and_in_their_piece(
+    good_wren: Design, construction: FrameAndCovers | CornersAndSheet, high: float, screws: str
+) -> None:
+    """Holes for inserts are 6.9 deep and have 1.2 of plastic behind them: 8.1 for one, 15.0 for both."""
+    d = apply(apply(good_wren, Construct(construction=construction)), Set(path="shell.inner_mm.2", value=high))
+    case = analyse(d, ARCHIVE_WORKSHOP, "none").case
+    found = {j.name for j in case.screws if j.along[2] != 0}
+    assert found == {"": set(), "floor": {"beam"}, "both": {"beam", "top"}}[screws]
+    assert len([j for j in case.screws if j.along[2] != 0]) == 4 * len(found)
+    assert len(case.fastened) < case.wanted_joints or high == 40.0

@@ -38,13 +38,14 @@ from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 from ..conftest import findings
 from ..made import broken
+from ..rough import shaped
 from .test_concerns import heavy_drive
 
 HERE = Handle(at_mm=(80, 60))
 
 
 def carried(d: Design, *edits: Edit, handle: Handle = HERE) -> tuple[Analysis, Bow]:
-    a = analyse(apply(d, Together(edits=(*edits, CarryBy(handle=handle)))), ARCHIVE_WORKSHOP, "preview")
+    a = shaped(apply(d, Together(edits=(*edits, CarryBy(handle=handle)))))
     assert a.case.handle is not None
     return a, a.case.handle
 
@@ -77,7 +78,7 @@ def test_the_bow_is_as_large_as_told_and_has_its_holes(good_wren: Design, runs: 
 
 def test_the_lid_is_drilled_where_the_handle_is_and_nowhere_else(good_wren: Design) -> None:
     a, bow = carried(good_wren)
-    bare = analyse(good_wren, ARCHIVE_WORKSHOP, "preview")
+    bare = shaped(good_wren)
     high = a.case.box_mm[2]
     free = bow.screws[0].clearance_mm
     assert free == pytest.approx(3.4 + 0.15 + 3.4 * 0.003, abs=0.02)  # upright round hole of PLA
@@ -147,7 +148,7 @@ def test_a_handle_over_an_open_bench_spans_what_stands_on_it(good_wren: Design) 
         and off.label == "Take the handle off"
     )
     then = apply(d, Together(edits=way.edits))
-    a = analyse(then, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(then)
     bow = a.case.handle
     assert bow is not None and bow.top == "plate" and bow.middle[2] == pytest.approx(then.shell.floor_mm)
     assert {x.code for x in judge(a) if "handle" in x.code or "handle" in x.subjects} <= {"handle-bends-top"}
@@ -164,7 +165,7 @@ def test_a_handle_over_an_open_bench_spans_what_stands_on_it(good_wren: Design) 
     # it stands on the plate and is drilled through it from below, one hole of an M3's clearance for each foot
     z = then.shell.floor_mm
     assert area(a, "handle", bow.room_mm / 2 + 20) == pytest.approx(2 * bow.foot_mm * bow.deep_mm, rel=1e-6)
-    bare = analyse(apply(then, CarryBy(handle=None)), ARCHIVE_WORKSHOP, "preview")
+    bare = shaped(apply(then, CarryBy(handle=None)))
     lost = area(bare, "plate", z / 2) - area(a, "plate", z / 2)
     assert lost == pytest.approx(2 * math.pi / 4 * bow.screws[0].clearance_mm ** 2, rel=2e-3)
     assert list(broken(then)) == []
@@ -177,12 +178,12 @@ def test_a_bench_of_sheet_and_one_without_feet(good_wren: Design) -> None:
         x = apply(d, Set(path="shell.construction.plate", value=plate))
         (f,) = findings(x, "handle-in-the-way")
         x = apply(x, Together(edits=f.remedies[0].edits))
-        a = analyse(x, ARCHIVE_WORKSHOP, "preview")
+        a = shaped(x)
         assert a.case.handle is not None and [j.holds for j in a.case.handle.screws] == ["plate", "plate"]
         if plate == "sheet":
             (sheet,) = a.sheets
             with_it = len(sheet.loops)
-            (sheet,) = analyse(apply(x, CarryBy(handle=None)), ARCHIVE_WORKSHOP, "preview").sheets
+            (sheet,) = shaped(apply(x, CarryBy(handle=None))).sheets
             assert with_it == len(sheet.loops) + 2
             continue
         assert findings(x, "stands-on-its-nuts") == []
@@ -194,11 +195,11 @@ def test_a_bench_of_sheet_and_one_without_feet(good_wren: Design) -> None:
 def test_legs_keep_clear_of_uprights_posts_and_feet(good_wren: Design) -> None:
     """Over a post of the drive, under nothing; over a corner with its foot."""
     d = on_a_bench(good_wren, Handle(), MoveWall(face="left", by_mm=60), MoveWall(face="right", by_mm=60))
-    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(d)
     foot = a.case.feet[0]
     lo = a.case.cavity.lo
     h = Handle(runs="y", grip_mm=60, at_mm=(foot[0] - lo[0] + 2, foot[1] - lo[1] + 2 + (60 + 16) / 2))
-    b = analyse(apply(d, CarryBy(handle=h)), ARCHIVE_WORKSHOP, "preview")
+    b = shaped(apply(d, CarryBy(handle=h)))
     assert b.case.handle is not None
     gap, who = gap_mm(b, b.case.handle)
     assert who == "a foot" and gap == pytest.approx(2 - a.case.foot_d_mm / 2 - 5.5 / 2)
@@ -323,7 +324,7 @@ def test_feet_and_heads_stay_clear_of_what_is_there(good_wren: Design) -> None:
 def test_it_goes_along_when_walls_are_moved_and_counts_for_the_brief(good_wren: Design) -> None:
     d = apply(good_wren, CarryBy(handle=HERE))
     moved = apply(d, MoveWall(face="left", by_mm=12))
-    a, b = (analyse(x, ARCHIVE_WORKSHOP, "preview").case for x in (d, moved))
+    a, b = (shaped(x).case for x in (d, moved))
     assert a.handle and b.handle and moved.shell.handle and moved.shell.handle.at_mm == (92, 60)
     # what stands inside keeps its place in the room, and so does the handle over it
     assert b.handle.middle[0] - a.handle.middle[0] == pytest.approx(12)
@@ -339,11 +340,7 @@ def test_a_handle_is_cut_through_its_bar_alone(good_wren: Design, runs: Any) -> 
     i, handle = (0, HERE) if runs == "x" else (1, Handle(at_mm=(40, 75), runs="y", grip_mm=80))
     put = CarryBy(handle=handle)
     at = handle.at_mm[i]  # type: ignore[index]
-    a = analyse(
-        apply(good_wren, Together(edits=(put, PutCut(cut=PinnedCut(part="handle", axis=runs, at_mm=at))))),
-        ARCHIVE_WORKSHOP,
-        "preview",
-    )
+    a = shaped(apply(good_wren, Together(edits=(put, PutCut(cut=PinnedCut(part="handle", axis=runs, at_mm=at))))))
     whole, pin = mesh(a, "handle").volume(), math.pi / 4 * (3 + 0.1) ** 2
     halves = [mesh_kernel.evaluate(a.piece_recipes[f"handle-{k}"], mesh_kernel.FILE_TOL) for k in (1, 2)]
     (cut,) = next(c.cuts for c in a.cuts if c.part == "handle")
@@ -405,7 +402,7 @@ def test_wrong_sizes_are_refused_by_name(good_wren: Design) -> None:
     assert read_design(d.model_dump(mode="json")) == d
     assert apply(d, CarryBy(handle=None)) == good_wren
     with_full = apply(d, PrintPart(part="handle", process=d.process.model_copy(update={"infill": 1.0})))
-    assert analyse(with_full, ARCHIVE_WORKSHOP, "preview").faults == ()
+    assert shaped(with_full).faults == ()
 
 
 @pytest.mark.parametrize(("screw_mm", "severity"), [(1, "stop"), (4, "stop"), (6, None), (200, "stop")])

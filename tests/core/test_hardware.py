@@ -10,7 +10,7 @@ import pytest
 
 from rhombex.core.advice.hardware import hardware_table
 from rhombex.core.advice.screws import fewer_kinds, take_length
-from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
 from rhombex.core.concerns.registry import heard
@@ -44,6 +44,8 @@ from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.stock import ITEMS, StockItem, example, in_drawer
 from rhombex.demo.scenario import SCENARIOS
 
+from ..rough import shaped
+
 LENGTHS = ("lid-screw-length", "mount-screw-length", "wall-screw-length")
 
 
@@ -52,7 +54,7 @@ def lengths_told(a: Analysis) -> list[str]:
 
 
 def looked(d: Design) -> Analysis:
-    return analyse(d, ARCHIVE_WORKSHOP, "preview")
+    return shaped(d)
 
 
 def group(a: Analysis, key: str) -> JointGroup:

@@ -7,7 +7,7 @@ from functools import cache
 import pytest
 
 from rhombex.core.advice.hardware import hardware_table
-from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.bodies import body_in
 from rhombex.core.bench.gaps import hard
@@ -24,9 +24,11 @@ from rhombex.core.space import FACES, Box
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import heron
 
+from ..rough import shaped
+
 
 def looked(d: Design) -> Analysis:
-    return analyse(d, ARCHIVE_WORKSHOP, "preview")
+    return shaped(d)
 
 
 @cache

@@ -33,12 +33,13 @@ from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import dunlin, wren
 
 from ..conftest import alone, findings
+from ..rough import shaped
 
 pytestmark = pytest.mark.xdist_group("magnets")  # what is made once is asked by all
 
 
 def looked_at(d: Design) -> Analysis:
-    return analyse(d, ARCHIVE_WORKSHOP, "preview")
+    return shaped(d)
 
 
 def meshes(a: Analysis) -> dict[str, Any]:
@@ -328,7 +329,7 @@ def test_magnets_of_a_seam_are_told_when_their_wall_gets_too_warm(good_wren: Des
     small = (Set(path="printer", value="bench-180"), JoinCuts(part="lid", by="magnets"))
     d = apply(good_wren, Together(edits=(*small, *hot)))
     (found,) = findings(d, "magnet-too-warm")
-    wall = heat_of(analyse(d, ARCHIVE_WORKSHOP, "preview"), "lid").value
+    wall = heat_of(shaped(d), "lid").value
     assert wall > 80 and found.measured == pytest.approx(wall) and found.limit == 80 and found.severity == "weigh"
     assert found.title == f"The magnets in lid get {wall:.0f} °C warm" and found.subjects == ("wall", "lid")
     (bolts,) = found.remedies

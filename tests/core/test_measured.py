@@ -22,6 +22,7 @@ from rhombex.core.openings.opening import outline
 from rhombex.core.shell.feet import footprint
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
+from ..rough import shaped
 from .test_any_design import designs
 from .test_parts import UNDER
 
@@ -262,9 +263,7 @@ def test_a_foot_stands_under_what_is_heavy(good_wren: Design) -> None:
     stands on its foot bends the floor no more."""
     disc = Placement(id="disc", component="drive-3.5", name="Disc", at_mm=(83, 69, 20))
     d = apply(good_wren, Together(edits=(Add(placement=disc), Set(path="shell.floor_mm", value=1.4))))
-    before, after = (
-        analyse(x, ARCHIVE_WORKSHOP, "preview") for x in (d, apply(d, Set(path="shell.feet_under", value=True)))
-    )
+    before, after = (shaped(x) for x in (d, apply(d, Set(path="shell.feet_under", value=True))))
     extra = set(after.case.feet) - set(before.case.feet)
     assert len(before.case.feet) == 4 and len(extra) == 1
     ((x, y),) = extra
@@ -290,8 +289,8 @@ def test_a_foot_stands_under_what_is_heavy(good_wren: Design) -> None:
 def test_screws_give_way_to_vents_in_the_lid(good_wren: Design) -> None:
     """A field of vents in a corner of the lid: no hole runs into a boss. The screw that was there finds no other place; that is told."""
     field = VentField(id="v", face="top", at_mm=(12, 12), size_mm=(30, 24), follow_heat=False)
-    a = analyse(apply(good_wren, PutVent(vent=field)), ARCHIVE_WORKSHOP, "preview")
-    before = analyse(good_wren, ARCHIVE_WORKSHOP, "preview").case.joints
+    a = shaped(apply(good_wren, PutVent(vent=field)))
+    before = shaped(good_wren).case.joints
     assert (len(before), len(a.case.joints), a.case.wanted_joints) == (4, 3, 4)
     assert [f.measured for f in judge(a) if f.code == "lid-screws-missing"] == [3]
     vent = next(v for v in a.openings.vents if v.id == "v")
@@ -349,6 +348,6 @@ def test_a_case_in_pieces_is_dowelled_as_told(good_wren: Design) -> None:
 def test_any_design_is_made_as_it_is_told(design: Design, filament: str, nozzle: float) -> None:
     design = apply(design, Set(path="process.filament", value=filament))
     design = apply(design, Set(path="process.nozzle_mm", value=nozzle))
-    a = analyse(design, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(design)
     if {"base", "lid"} <= set(a.recipes):
         check(a)

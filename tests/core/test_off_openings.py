@@ -7,7 +7,7 @@ from math import hypot
 
 import pytest
 
-from rhombex.core.analysis import Analysis, analyse
+from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import (
@@ -29,10 +29,11 @@ from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import SCENARIOS
 
 from ..made import _bar, _screws
+from ..rough import shaped
 
 
 def looked(d: Design) -> Analysis:
-    return analyse(d, ARCHIVE_WORKSHOP, "preview")
+    return shaped(d)
 
 
 @pytest.fixture(scope="module")

@@ -28,6 +28,7 @@ from rhombex.core.space import Face
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 from ..conftest import alone
+from ..rough import shaped
 
 ON_TOP = OwnOpening(
     id="window", name="Window", face="top", at_mm=(115, 70), size_mm=(60, 40), allowed=False, pane=Pane()
@@ -36,7 +37,7 @@ ON_LEFT = ON_TOP.model_copy(update={"face": "left", "at_mm": (70, 12), "size_mm"
 
 
 def with_(design: Design, *edits: Edit) -> Analysis:
-    return analyse(apply(design, Together(edits=edits)), ARCHIVE_WORKSHOP, "preview")
+    return shaped(apply(design, Together(edits=edits)))
 
 
 def the(a: Analysis) -> Opening:
@@ -169,8 +170,8 @@ def test_a_window_that_is_wished_is_put_where_there_is_room(good_wren: Design, k
         assert whole.clears and whole.new == ()
     told = effect_of(d, ARCHIVE_WORKSHOP, found.key, first.edits)
     assert told.clears
-    a = analyse(apply(d, Together(edits=first.edits)), ARCHIVE_WORKSHOP, "preview")
-    before = {f.key for f in judge_bare(analyse(d, ARCHIVE_WORKSHOP, "preview")) if f.severity == "stop"}
+    a = shaped(apply(d, Together(edits=first.edits)))
+    before = {f.key for f in judge_bare(shaped(d)) if f.severity == "stop"}
     new = {f.key for f in judge_bare(a) if f.severity == "stop"} - before
     # a sleeve is printed standing on its end, with the window's upper edge in the air
     assert new == ({"long-bridge:sleeve:bridge"} if kind == "tray in a sleeve" else set())

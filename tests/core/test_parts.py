@@ -45,6 +45,7 @@ from rhombex.demo.scenario import wren
 
 from ..conftest import findings
 from ..examples import examples
+from ..rough import shaped
 
 SHIELD = Placement(id="shield", component="shield-drive", name="Drive shield", at_mm=(0, 0, 0))
 UNDER = StackUnder(id="board", placement=SHIELD, stand=Stand(standoff_mm=12))
@@ -60,9 +61,9 @@ def z(d: Design, id: str) -> float:
 
 
 def test_a_shield_goes_under_and_everything_follows(good_wren: Design) -> None:
-    before = analyse(good_wren, ARCHIVE_WORKSHOP, "preview")
+    before = shaped(good_wren)
     d = apply(good_wren, UNDER)
-    after = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    after = shaped(d)
     rise = 1.6 + 12  # the shield's board and the standoffs
     assert z(d, "board") - z(good_wren, "board") == pytest.approx(rise)
     assert z(d, "cooler") - z(good_wren, "cooler") == pytest.approx(rise)
@@ -179,7 +180,7 @@ def test_stacked_boards_always_share_their_holes(turn: int, standoff: float, x: 
     board = Placement(id="board", component="sbc-85x56", name="Board", at_mm=(x, y, 6), turn=turn)  # type: ignore[arg-type]
     d = Design(name="s", shell=Shell(inner_mm=(150, 120, 40), construction=TwoHalves(joint_mm=30)), placements=(board,))
     d = apply(d, StackUnder(id="board", placement=SHIELD, stand=Stand(standoff_mm=standoff)))
-    things = {t.id: t for t in analyse(d, ARCHIVE_WORKSHOP, "preview").things}
+    things = {t.id: t for t in shaped(d).things}
     a, b = (sorted((m.at[0], m.at[1]) for m in things[k].mounts) for k in ("board", "shield"))
     assert [x for p in a for x in p] == pytest.approx([x for p in b for x in p], abs=2e-3)
     top = max(s.box.hi[2] for s in things["shield"].solids if s.role == "board")
@@ -248,7 +249,7 @@ def test_converters_hand_their_load_on_by_hand() -> None:
         ("a", eats("own-a", ("5 V", 20, "header-5v"))),
         ("b", eats("own-b", ("12 V", 30, "fan"))),
     )
-    b = budget(d, analyse(d, ARCHIVE_WORKSHOP, "preview").things)
+    b = budget(d, shaped(d).things)
     at = {s.id: s for s in b.sources}
     assert at["conv"].watts.peak == 20 and at["conv"].intake.peak == pytest.approx(25) and at["conv"].fed_by == "psu"
     assert at["psu"].watts.peak == pytest.approx(55) and at["psu"].margin == pytest.approx(0.45)
@@ -263,7 +264,7 @@ def test_a_named_feed_wins_and_an_own_adapter_comes_before_supplies() -> None:
         ("two", gives("own-two", "mains", {"5 V": 50}, 50)),
         ("a", eats("own-a", ("5 V", 20, "usb-c"))),
     )
-    things = analyse(d, ARCHIVE_WORKSHOP, "preview").things
+    things = shaped(d).things
     assert budget(d, things).branches[0].source == "psu"
     fed = apply(d, PutFeed(component="a", rail="5 V", source="two"))
     assert budget(fed, things).branches[0].source == "two"
@@ -278,7 +279,7 @@ def test_two_converters_that_feed_each_other_do_not_hang() -> None:
         ("down", gives("own-down", "12 V", {"5 V": 50}, 50)),
         ("a", eats("own-a", ("5 V", 10, "usb-c"))),
     )
-    b = budget(d, analyse(d, ARCHIVE_WORKSHOP, "preview").things)
+    b = budget(d, shaped(d).things)
     assert len(b.sources) == 2 and b.components.peak == 10
 
 
@@ -287,7 +288,7 @@ def test_two_converters_that_feed_each_other_do_not_hang() -> None:
 def test_nothing_is_lost_between_parts_and_wall(watts: list[float], efficiency: float) -> None:
     parts = [(f"p{k}", eats(f"own-p{k}", ("12 V", w, "fan"))) for k, w in enumerate(watts)]
     d = powered(("psu", gives("own-psu", "mains", {"12 V": 400}, 400, efficiency)), *parts)
-    b = budget(d, analyse(d, ARCHIVE_WORKSHOP, "preview").things)
+    b = budget(d, shaped(d).things)
     assert b.wall.peak * efficiency == pytest.approx(sum(watts), rel=1e-3)
     assert b.wall.idle <= b.wall.typical <= b.wall.peak
 
@@ -302,14 +303,12 @@ def test_a_desktop_is_fed_through_the_right_plugs() -> None:
             Placement(id="psu", component="supply-sfx", name="Supply", at_mm=(200, 0, 20), face="back"),
         ),
     )
-    b = budget(d, analyse(d, ARCHIVE_WORKSHOP, "preview").things)
+    b = budget(d, shaped(d).things)
     # 90 + 12 + 8 (board) + 160 (card) at the peak
     assert b.sources[0].watts.peak == pytest.approx(270)
     plugs = sorted(c.plug for c in b.cables if c.source == "psu")
     assert plugs.count("pcie-8") == 1 and plugs.count("eps-8") == 1 and plugs.count("atx-24") == 1
-    assert all(
-        f.code not in ("supply-too-small", "plug-over-limit") for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview"))
-    )
+    assert all(f.code not in ("supply-too-small", "plug-over-limit") for f in judge(shaped(d)))
 
 
 def test_a_supply_taken_in_anothers_place_has_the_plugs_and_the_watts() -> None:
@@ -328,10 +327,10 @@ def test_a_supply_taken_in_anothers_place_has_the_plugs_and_the_watts() -> None:
             *cards,
         ),
     )
-    found = judge(analyse(d, ARCHIVE_WORKSHOP, "preview"))
+    found = judge(shaped(d))
     lacking = next(f for f in found if f.code == "plugs-missing" and "pcie-8" in f.subjects)
     assert [r.label for r in lacking.remedies] == ["Take Supply ATX, 650 W"]
-    mended = judge(analyse(apply(d, lacking.remedies[0].edits[0]), ARCHIVE_WORKSHOP, "preview"))
+    mended = judge(shaped(apply(d, lacking.remedies[0].edits[0])))
     assert not any(
         f.code in ("plugs-missing", "rail-over-rating") or f.severity == "stop" for f in mended if f.stop == "parts"
     )
@@ -388,7 +387,7 @@ def test_the_uncertainty_travels_into_every_gap(good_wren: Design) -> None:
     d = apply(
         good_wren, Swap(id="cooler", component="own-c", custom=c.model_copy(update={"key": "own-c", "solids": solids}))
     )
-    gaps = gaps_of(d, analyse(d, ARCHIVE_WORKSHOP, "preview").things, "cooler")
+    gaps = gaps_of(d, shaped(d).things, "cooler")
     assert gaps and all(g.sure_mm == 0.3 for g in gaps)
     drive = next(p for p in d.placements if p.id == "drive")
     both = library()["drive-2.5"]
@@ -397,7 +396,7 @@ def test_the_uncertainty_travels_into_every_gap(good_wren: Design) -> None:
     )
     d = apply(d, Swap(id="drive", component="own-d", custom=unsure))
     d = apply(d, Move(id="cooler", to_mm=(drive.at_mm[0], drive.at_mm[1], drive.at_mm[2] + 12)))
-    down = next(g for g in gaps_of(d, analyse(d, ARCHIVE_WORKSHOP, "preview").things, "cooler") if g.to == "drive")
+    down = next(g for g in gaps_of(d, shaped(d).things, "cooler") if g.to == "drive")
     assert down.sure_mm == pytest.approx(0.5)  # root of 0.3^2 + 0.4^2
 
 
@@ -417,7 +416,7 @@ def test_every_wish_is_met_unmet_or_cannot_be_told(good_wren: Design) -> None:
         ("brief.size_limit_mm", (500.0, 500.0, 500.0)),
     ):
         d = apply(d, Set(path=path, value=value))  # type: ignore[arg-type]
-    found = {a.key: a for a in asks(analyse(d, ARCHIVE_WORKSHOP, "preview"))}
+    found = {a.key: a for a in asks(shaped(d))}
     assert {k: a.state for k, a in found.items()} == {
         "size": "met",
         "buttons": "met",
@@ -437,7 +436,7 @@ def test_every_wish_is_met_unmet_or_cannot_be_told(good_wren: Design) -> None:
 
 def test_a_port_wanted_on_another_face_is_unmet_until_the_board_is_turned(good_wren: Design) -> None:
     d = apply(good_wren, WantFace(port="board/network", face="front"))
-    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(d)
     w = next(w for w in wishes(a, judge(a)) if w.port == "board/network")
     assert w.state == "unmet" and w.face == "right" and w.wanted_face == "front"
     turn = findings(d, "port-on-another-face")[0].remedies[0].edits[0]
@@ -448,7 +447,7 @@ def test_a_port_wanted_on_another_face_is_unmet_until_the_board_is_turned(good_w
 
 def test_printed_standoffs_are_parts_that_fit_between_the_boards(good_wren: Design) -> None:
     d = apply(good_wren, UNDER.model_copy(update={"stand": Stand(standoff_mm=13, made="printed")}))
-    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(d)
     tubes = next(p for p in a.pieces if p.part == "spacers-board")
     assert tubes.watertight and tubes.bodies == 4 and tubes.fits_bed
     assert tubes.bbox_mm[2] == pytest.approx(13)
@@ -463,7 +462,7 @@ def test_printed_standoffs_are_parts_that_fit_between_the_boards(good_wren: Desi
     assert box[2] == pytest.approx(shield.hi[2]) and box[5] == pytest.approx(board.lo[2])
     lines = {(x.item, x.size): x.count for x in a.bill}
     assert lines[("screw, socket cap", "M2.5 x 20")] == 4  # 1.6 + 13 + 1.6 + 2.5 = 18.7
-    bought = analyse(apply(good_wren, UNDER), ARCHIVE_WORKSHOP, "preview")
+    bought = shaped(apply(good_wren, UNDER))
     assert {(x.item, x.size): x.count for x in bought.bill}[("standoff, with stud", "M2.5 x 12")] == 4
     assert "spacers-board" not in bought.recipes
 
@@ -501,7 +500,7 @@ def test_any_printed_stack_gives_whole_parts_that_do_not_meet(standoff: float, k
     d = wren()
     low = Placement(id="low", component=key, name="Low", at_mm=(0, 0, 0))
     d = apply(d, StackUnder(id="board", placement=low, stand=Stand(standoff_mm=round(standoff, 2), made="printed")))
-    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(d)
     assert all(p.watertight for p in a.pieces)
     tubes = mesh_kernel.evaluate(a.pieces_in_case["spacers-board"])
     for name, recipe in a.pieces_in_case.items():

@@ -20,12 +20,13 @@ from rhombex.core.plain import DesignError
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 from ..examples import examples
+from ..rough import shaped
 
 EMPTY = Design(name="x", shell=Shell(inner_mm=(300, 200, 60), construction=TwoHalves(joint_mm=52)))
 
 
 def clashes(d: Design) -> list[str]:
-    return [f.title for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if f.code == "components-collide"]
+    return [f.title for f in judge(shaped(d)) if f.code == "components-collide"]
 
 
 def test_boards_and_drives_land_beside_one_another() -> None:
@@ -67,7 +68,7 @@ def test_where_there_is_no_room_it_lands_beside_where_no_port_looks_and_the_wall
     board, drive = (next(t for t in arrange(d) if t.id == id) for id in ("board", "drive"))
     assert max(s.box.hi[0] for s in drive.solids if s.role == "body") < min(s.box.lo[0] for s in board.solids)
     fitted = apply(d, FitCavity())
-    told = {f.code for f in judge(analyse(fitted, ARCHIVE_WORKSHOP, "preview")) if f.severity == "stop"}
+    told = {f.code for f in judge(shaped(fitted)) if f.severity == "stop"}
     assert not {"components-collide", "port-not-reachable", "component-hits-wall", "plug-meets-wall"} & told
 
 
@@ -95,7 +96,7 @@ def test_what_is_fixed_to_walls_lands_beside_what_is_there_on_whichever_wall_has
     assert clashes(d) == [] or inner_mm[0] < 200
     fitted = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
     assert clashes(fitted) == []
-    told = {f.code for f in judge(analyse(fitted, ARCHIVE_WORKSHOP, "preview")) if f.severity == "stop"}
+    told = {f.code for f in judge(shaped(fitted)) if f.severity == "stop"}
     assert not {"component-in-part", "component-hits-wall"} & told
     assert (
         fitted.shell.inner_mm[0] * fitted.shell.inner_mm[1] < 65_000
@@ -163,7 +164,7 @@ def test_a_shield_lands_on_the_board_that_it_is_meant_for() -> None:
     assert gap == pytest.approx(12)
     holes = [{(round(m.at[0], 2), round(m.at[1], 2)) for m in things[i].mounts} for i in ("board", "shield")]
     assert len(holes[0] & holes[1]) == 4
-    told = {f.code for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview"))}
+    told = {f.code for f in judge(shaped(d))}
     assert not told & {"header-does-not-mate", "underside-meets-floor", "stack-too-low"}
     second = apply(d, PlaceNew(component="shield-power")).placements[-1]
     assert second.on != board.id

@@ -27,6 +27,7 @@ from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import heron, heron_sliding
 
 from ..conftest import alone
+from ..rough import shaped
 from .test_concerns import at, heavy_drive, plain_board
 
 BENCH = OpenBench(plate="sheet")
@@ -322,11 +323,11 @@ def test_a_face_is_named_once(good_wren: Design) -> None:
 def test_the_floor_of_a_large_base_is_cut_from_sheet_in_one_press() -> None:
     """*Heron*'s base of 391.7 has a floor of 9.5 printed; acrylic is sold 10 thick, but under standoffs for #6-32, whose nuts are 2.78 high, at the most 3 of studs of 6."""
     d = heron_sliding()
-    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(d)
     (f,) = (f for f in judge(a) if f.code == "part-over-bed" and f.subjects[0] == "base")
     (r,) = (r for r in f.remedies if "acrylic" in r.label)
     assert r.label == "Cut the floor from acrylic"
-    cut = analyse(apply(d, Together(edits=r.edits)), ARCHIVE_WORKSHOP, "preview")
+    cut = shaped(apply(d, Together(edits=r.edits)))
     assert cut.case.floor_sheet is not None and cut.design.shell.floor_mm == 3.0
     before = {g.key for g in judge(a)}
     assert [g.title for g in judge(cut) if g.severity == "stop" and g.key not in before] == []

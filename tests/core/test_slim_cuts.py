@@ -30,6 +30,7 @@ from rhombex.demo.scenario import dunlin, heron_panels
 
 from ..conftest import findings
 from ..examples import examples
+from ..rough import shaped
 
 WITHIN: tuple[JoinKind, ...] = ("steel pins", "filament pins", "printed pins", "steel rods")
 
@@ -40,7 +41,7 @@ def of(a: Analysis, part: str) -> PartCuts:
 
 def cut(d: Design, part: str, *at: float, axis: Any = "z", by: JoinKind | None = None, deg: float = 0.0) -> Analysis:
     cuts = tuple(PinnedCut(part=part, axis=axis, at_mm=x, by=by, turn_deg=deg) for x in at)
-    return analyse(apply(d, PutCuts(part=part, cuts=cuts)), ARCHIVE_WORKSHOP, "preview")
+    return shaped(apply(d, PutCuts(part=part, cuts=cuts)))
 
 
 def pieces(a: Analysis, part: str) -> list[Any]:
@@ -122,7 +123,7 @@ def test_no_cut_runs_along_a_beam_or_through_its_screws() -> None:
     d = dunlin()
     (f,) = findings(cut(d, "beam-1", 6, axis="x").design, "cut-through-feature")
     assert f.severity == "stop" and f.subjects == ("beam-1", "length of a bar")
-    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(d)
     low = {s.why for s in strips(a.case, a.openings, "beam-1", "z")}
     assert low and "length of a bar" not in low
     pocket = next(j for j in a.case.magnets if j.id == "beam-1-left-1")
@@ -130,9 +131,7 @@ def test_no_cut_runs_along_a_beam_or_through_its_screws() -> None:
     (f,) = findings(cut(d, "beam-1", z).design, "cut-through-feature")
     assert "magnet pocket" in f.title
     screwed = apply(d, HoldByMagnets(magnets=None))
-    screw = next(
-        j for j in analyse(screwed, ARCHIVE_WORKSHOP, "preview").case.joints if j.into == "beam-1" and not j.along[2]
-    )
+    screw = next(j for j in shaped(screwed).case.joints if j.into == "beam-1" and not j.along[2])
     (f,) = findings(cut(screwed, "beam-1", screw.at[2] - a.case.cavity.lo[2]).design, "cut-through-feature")
     assert "screw boss" in f.title
 
@@ -145,7 +144,7 @@ def test_a_frame_taller_than_its_bed_is_cut_where_nothing_is(wren: Design) -> No
             edits=(MoveWall(face="top", by_mm=330 - dunlin().shell.inner_mm[2]), Set(path="printer", value="bench-180"))
         ),
     )
-    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(d)
     for k in range(1, 5):
         c = of(a, f"beam-{k}")
         assert len(c.pieces) == c.least == 2 and c.proven and all(p.fits_bed for p in c.pieces)
@@ -163,7 +162,7 @@ def test_long_corner_pieces_are_cut_like_beams_and_short_ones_are_not() -> None:
     d = apply(dunlin(), Construct(construction=CornersAndSheet(reach_mm=100.0, corner_mm=14.0)))
     a = cut(d, "corner-1", 60, by="half-lap")
     assert len(of(a, "corner-1").pieces) == 2 and stands_together(a, "corner-1") > 0
-    short = analyse(apply(d, Set(path="shell.construction.reach_mm", value=26.0)), ARCHIVE_WORKSHOP, "preview")
+    short = shaped(apply(d, Set(path="shell.construction.reach_mm", value=26.0)))
     assert of(short, "corner-1").seat is None
 
 
@@ -192,7 +191,7 @@ def test_a_turned_cut_of_a_beam_is_glued() -> None:
 def test_panels_drawn_by_hand_are_cut_beside_their_windows() -> None:
     """230 x 190 on a bed of 208: one cut. The window ends at 188.75, and a seam keeps 3 from what is cut in its part; dovetails lie in the plate."""
     d = apply(heron_panels(), Set(path="printer", value="bench-220"))
-    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(d)
     c = of(a, "back")
     (at,) = (x.at_mm for x in c.cuts)
     assert c.cuts[0].axis == "x" and at >= 188.75 + val("limits.cut.seam_to_feature")
@@ -226,12 +225,12 @@ def test_the_cut_of_a_panel_is_in_line_with_nobody(wren: Design) -> None:
 def test_a_cut_that_leaves_a_bit_of_a_vented_panel_loose_is_given_back() -> None:
     """At 100 a web between vents falls out of the first piece; where the planner cuts, none does."""
     d = apply(heron_panels(), Set(path="printer", value="bench-220"))
-    planned = {c.axis: c.inside_mm for c in of(analyse(d, ARCHIVE_WORKSHOP, "preview"), "left").cuts}
+    planned = {c.axis: c.inside_mm for c in of(shaped(d), "left").cuts}
     cuts = tuple(PinnedCut(part="left", axis=x, at_mm=at) for x, at in (("x", 100.0), ("y", planned["y"])))
     put = apply(d, PutCuts(part="left", cuts=cuts))
-    (f,) = (f for f in heard("piece-in-bodies", analyse(put, ARCHIVE_WORKSHOP, "preview")) if f.subjects[0] == "left-1")
+    (f,) = (f for f in heard("piece-in-bodies", shaped(put)) if f.subjects[0] == "left-1")
     assert f.severity == "stop" and f.remedies[0].label == "Give the cut back to the planner"
-    assert heard(f.code, analyse(apply(put, Together(edits=f.remedies[0].edits)), ARCHIVE_WORKSHOP, "preview")) == []
+    assert heard(f.code, shaped(apply(put, Together(edits=f.remedies[0].edits)))) == []
 
 
 def test_a_panel_whose_seam_is_too_weak_is_made_thicker() -> None:
@@ -297,7 +296,7 @@ def test_every_panel_that_is_cut_fits_its_bed(
         window_mm=hole,
     )
     d = apply(heron_panels(), Together(edits=(PutPanel(panel=panel), Set(path="printer", value="bench-180"))))
-    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(d)
     c = of(a, "own")
     if c.no_place:
         assert [f for f in findings(d, "no-place-for-cut") if f.subjects == ("own",)]

@@ -39,6 +39,7 @@ from rhombex.core.workshop.workshop import Workshop
 from rhombex.demo.scenario import heron, heron_small, wren, wren_small
 
 from ..examples import examples
+from ..rough import shaped
 
 
 def on_bed_of(size: Vec3) -> Workshop:
@@ -97,13 +98,13 @@ def bare(d: Design) -> Design:
 def test_a_hand_cuts_a_base_into_two_storeys() -> None:
     """72 high, no bosses in it: cut level at 30, keyed in front and back at the same places; together they are the base, and the floor's storey is 33 high without its keys."""
     d = bare(wren())
-    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(d)
     table = next(p for p in cuts_table(a).parts if p.cuts.part == "base")
     assert [m.axis for m in table.more] == ["x", "y", "z"] and not of(a, "base").cuts
     level = next(m for m in table.more if m.axis == "z")
-    offered = analyse(apply(d, level.edit), ARCHIVE_WORKSHOP, "preview")
+    offered = shaped(apply(d, level.edit))
     assert [(x.axis, x.crosses) for x in of(offered, "base").cuts] == [("z", ())]
-    b = analyse(apply(d, PutCut(cut=PinnedCut(part="base", axis="z", at_mm=30))), ARCHIVE_WORKSHOP, "preview")
+    b = shaped(apply(d, PutCut(cut=PinnedCut(part="base", axis="z", at_mm=30))))
     c = of(b, "base")
     (cut,) = c.cuts
     assert c.flat == ("x", "z") and cut.joined == "dovetails" and len(cut.dowels) >= 2 and cut.crosses == ()
@@ -131,7 +132,7 @@ def test_numbers_in_a_wall_keep_off_what_stands_by_it(at: float) -> None:
         Set(path="shell.construction.joint_thread", value="captive nut"),
     )
     d = apply(wren(), Together(edits=(*gone, *wide, Set(path="printer", value="bench-300"))))
-    a = analyse(apply(d, PutCut(cut=PinnedCut(part="lid", axis="z", at_mm=at))), ARCHIVE_WORKSHOP, "preview")
+    a = shaped(apply(d, PutCut(cut=PinnedCut(part="lid", axis="z", at_mm=at))))
     c = of(a, "lid")
     assert len(c.pieces) == 2
     for p in c.pieces:
@@ -142,17 +143,17 @@ def test_numbers_in_a_wall_keep_off_what_stands_by_it(at: float) -> None:
 def test_cuts_of_what_is_not_printed_wait_and_say_so(good_wren: Design) -> None:
     """A cut that a hand put in the lid, in a case without one; two of a floor that becomes sheet. Made so again they are there; a press takes them out."""
     d = apply(good_wren, PutCut(cut=PinnedCut(part="lid", axis="x", at_mm=80)))
-    assert heard("cut-not-made", analyse(d, ARCHIVE_WORKSHOP, "preview")) == []
+    assert heard("cut-not-made", shaped(d)) == []
     wrapped = apply(d, Construct(construction=CoreAndWrap()))
-    (f,) = heard("cut-not-made", analyse(wrapped, ARCHIVE_WORKSHOP, "preview"))
+    (f,) = heard("cut-not-made", shaped(wrapped))
     assert (f.severity, f.title, f.measured, f.limit) == ("advice", "The cut of the lid waits", 0, 1)
     assert f.reason.startswith("This case has no lid: it waits")
     out = apply(wrapped, Together(edits=f.remedies[0].edits))
-    assert out.cuts == () and heard("cut-not-made", analyse(out, ARCHIVE_WORKSHOP, "preview")) == []
+    assert out.cuts == () and heard("cut-not-made", shaped(out)) == []
     two = (PinnedCut(part="core", axis="x", at_mm=60), PinnedCut(part="core", axis="x", at_mm=110))
     core = apply(out, PutCuts(part="core", cuts=two))
     sheet = apply(core, Construct(construction=CoreAndWrap(floor="sheet")))
-    (f,) = heard("cut-not-made", analyse(sheet, ARCHIVE_WORKSHOP, "preview"))
+    (f,) = heard("cut-not-made", shaped(sheet))
     assert f.title == "The cuts of the core wait" and "acrylic, in one piece" in f.reason
     assert f.remedies[0].label == "Take them out"
 
@@ -161,9 +162,9 @@ def test_a_level_cut_is_told_what_it_meets() -> None:
     """Bosses of the lid stand in a base from floor to joint, and the rim is thicker than the wall; across x and y it is cut as before."""
     d = apply(wren(), MoveWall(face="top", by_mm=40))
     z = apply(d, PutCut(cut=PinnedCut(part="base", axis="z", at_mm=30)))
-    found = [f for f in judge(analyse(z, ARCHIVE_WORKSHOP, "preview")) if f.code == "cut-through-feature"]
+    found = [f for f in judge(shaped(z)) if f.code == "cut-through-feature"]
     assert [f.severity for f in found] == ["stop"] and "lid screw boss" in found[0].title
-    table = cuts_table(analyse(d, ARCHIVE_WORKSHOP, "preview"))
+    table = cuts_table(shaped(d))
     base = next(p for p in table.parts if p.cuts.part == "base")
     assert {m.axis for m in base.more} <= {"x", "y"}
     snapped = bare(wren())
@@ -172,7 +173,7 @@ def test_a_level_cut_is_told_what_it_meets() -> None:
     rim = next(b for b in analyse(snapped, ARCHIVE_WORKSHOP, "none").case.bulges)
     at = joint - 10.5
     near = apply(snapped, PutCut(cut=PinnedCut(part="base", axis="z", at_mm=at)))
-    c = of(analyse(near, ARCHIVE_WORKSHOP, "preview"), "base")
+    c = of(shaped(near), "base")
     assert ("rim" in c.cuts[0].crosses) == (rim.from_mm < at + snapped.shell.floor_mm < rim.to_mm)
     under = strips(
         analyse(snapped, ARCHIVE_WORKSHOP, "none").case,
@@ -211,7 +212,7 @@ def test_a_dovetail_is_as_wide_as_it_says(part: str) -> None:
 
 def test_a_sleeve_too_tall_for_the_bed_is_cut_level_and_upright() -> None:
     """Heron's sleeve stands 268 tall on a bed that prints 250: two storeys, each in pieces of the 208 that its bed takes."""
-    a = analyse(apply(heron(), Set(path="printer", value="bench-220")), ARCHIVE_WORKSHOP, "preview")
+    a = shaped(apply(heron(), Set(path="printer", value="bench-220")))
     sleeve = of(a, "sleeve")
     assert sleeve.bbox_mm[2] == pytest.approx(268.3, abs=0.5) and sleeve.usable_mm[2] == 250
     assert {x.axis for x in sleeve.cuts} == {"x", "y"} and sleeve.least == 4 and not sleeve.no_place
@@ -246,7 +247,7 @@ def test_a_wrap_too_tall_for_the_bed_is_keyed_in_two_walls(high: float, pieces: 
 
 def test_no_cut_runs_level_through_a_post(good_wren: Design) -> None:
     """A level cut keeps above posts: with 3 to spare over their tops."""
-    a = analyse(good_wren, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(good_wren)
     tops = {m.top_mm for m in a.case.mounts if m.part == "base"}
     level = [s for s in strips(a.case, a.openings, "base", "z") if s.why.startswith("post of")]
     assert {s.hi for s in level} == {t + 3.0 for t in tops} and all(s.lo == 0.0 for s in level)
@@ -254,13 +255,13 @@ def test_no_cut_runs_level_through_a_post(good_wren: Design) -> None:
 
 def test_what_finds_no_cut_is_offered_sheet_or_glue_or_another_case() -> None:
     """Heron's tray on the small bed: its end plate's opening is wider than the bed, so that no way to join helps; as covers on a frame it can be made."""
-    a = analyse(apply(heron(), Set(path="printer", value="bench-180")), ARCHIVE_WORKSHOP, "preview")
+    a = shaped(apply(heron(), Set(path="printer", value="bench-180")))
     (f,) = [f for f in judge(a) if f.code == "no-place-for-cut" and f.subjects == ("tray",)]
     assert f.severity == "stop" and f.measured == pytest.approx(of(a, "tray").over_mm)
     labels = [r.label for r in f.remedies]
     assert "Make it a frame with covers" in labels and "Join the pieces of the tray by glue alone" not in labels
     covers = next(r for r in f.remedies if r.label == "Make it a frame with covers")
-    after = analyse(apply(a.design, Together(edits=covers.edits)), ARCHIVE_WORKSHOP, "preview")
+    after = shaped(apply(a.design, Together(edits=covers.edits)))
     assert all(p.fits_bed for p in after.pieces)
     # a side with two fans: keyed it finds no place between them, glued alone it does
     panels = made(heron(), "sliding panels", (180, 180, 180))
@@ -289,23 +290,23 @@ def test_every_construction_is_cut_on_a_low_bed() -> None:
 def test_heron_on_the_smallest_bed_from_cuts_to_the_shop() -> None:
     """As a newcomer would: the sleeve has no place for a cut of its tray, so covers on a frame; a seam bolted, fewer kinds of screws, the rest bought."""
     start = apply(heron(), Set(path="printer", value="bench-180"))
-    a = analyse(start, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(start)
     f = next(f for f in judge(a) if f.code == "no-place-for-cut")
     covers = next(r for r in f.remedies if r.label == "Make it a frame with covers")
     d = apply(start, Together(edits=covers.edits))
-    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(d)
     assert all(p.fits_bed for p in a.pieces) and not [f for f in judge(a) if f.code == "no-place-for-cut"]
     front = next(p for p in cuts_table(a).parts if p.cuts.part == "cover-front")
     seam = next(s for s in front.seams if s.choice.proposed == "bolts")
     way = next(w for w in seam.choice.ways if w.by == "bolts")
     d = apply(d, joined_by(front.cuts, seam.cut, "bolts"))
-    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(d)
     (line,) = [g for g in a.joints if g.key == "cut/cover-front"]
     assert line.count == way.places and line.screw_mm == 14.0
     found, edits = fewer_kinds(a)
     assert found.proven and len(found.least) < len(found.now)
     d = apply(d, Together(edits=edits))
-    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(d)
     screws = [g for g in a.joints if g.head != "stud"]
     assert len({(g.head, g.thread, g.screw_mm) for g in screws}) == len(found.least)
     assert all(g.screw_mm in g.serves for g in screws if g.serves)
@@ -358,7 +359,7 @@ def test_what_dovetails_take_is_their_allowance_and_no_more() -> None:
 
 def test_the_map_of_pieces_shows_storeys_and_their_neighbours() -> None:
     """The sleeve of Heron in six: each by its number, beside those that it shares a cut with."""
-    a = analyse(apply(heron(), Set(path="printer", value="bench-220")), ARCHIVE_WORKSHOP, "preview")
+    a = shaped(apply(heron(), Set(path="printer", value="bench-220")))
     table = next(p for p in cuts_table(a).parts if p.cuts.part == "sleeve")
     assert table.cuts.flat == ("x", "y") and [x.number for x in table.cells] == [1, 2, 3, 4, 5, 6]
     beside = {x.number: sorted(neighbours(table, x)) for x in table.cells}
@@ -369,7 +370,7 @@ def test_the_map_of_pieces_shows_storeys_and_their_neighbours() -> None:
 
 
 def test_every_piece_of_a_tall_part_has_its_place_on_a_plate() -> None:
-    a = analyse(apply(heron(), Set(path="printer", value="bench-220")), ARCHIVE_WORKSHOP, "preview")
+    a = shaped(apply(heron(), Set(path="printer", value="bench-220")))
     laid = plates(a)
     assert sorted(p.piece for plate in laid for p in plate.places) == sorted(p.name for p in a.pieces)
     size = {p.name: p.bbox_mm for p in a.pieces}
@@ -386,7 +387,7 @@ def test_a_seam_that_nothing_else_strengthens_gets_a_thicker_wall() -> None:
     thickness 3.84 x sqrt(5.01 / 1.63) = 6.73 would do, and 3 % are to spare."""
     d = heron()
     d = apply(d, Together(edits=made_so(d, ARCHIVE_WORKSHOP, "sliding panels")))
-    found = {f.subjects[0]: f for f in heard("seam-too-weak", analyse(d, ARCHIVE_WORKSHOP, "preview"))}
+    found = {f.subjects[0]: f for f in heard("seam-too-weak", shaped(d))}
     front = found["panel-front"]
     assert (front.measured, front.limit) == (pytest.approx(1.63, abs=0.01), pytest.approx(5.01, abs=0.01))
     (thicker,) = front.remedies
@@ -399,7 +400,7 @@ def test_a_low_panel_between_posts_is_cut_as_well() -> None:
     """65 high, its edges at the sides in grooves: two dovetails of 18, 20 apart, find a place over one another, a millimetre and a half from floor and top."""
     shell = Shell(inner_mm=(340.0, 200.0, 66.0), construction=SlidingPanels())
     d = Design(name="Low", shell=shell, printer="bench-180")
-    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    a = shaped(d)
     front = next(c for c in a.cuts if c.part == "panel-front")
     assert (len(front.cuts), front.no_place, front.cuts[0].joined) == (2, False, "dovetails")
     for cut in front.cuts:
@@ -410,14 +411,14 @@ def test_a_low_panel_between_posts_is_cut_as_well() -> None:
     pieces = [p for p in a.pieces if p.part == "panel-front"]
     assert all(p.watertight and p.bodies == 1 and p.fits_bed for p in pieces)
     # a lower one has no room for two: what is missing is said, and nothing else
-    flat = analyse(apply(d, MoveWall(face="top", by_mm=-30)), ARCHIVE_WORKSHOP, "preview")
+    flat = shaped(apply(d, MoveWall(face="top", by_mm=-30)))
     f = next(f for f in judge(flat) if f.code == "no-place-for-cut" and f.subjects == ("panel-front",))
     assert f.reason == "Everywhere within reach a cut finds no place for as many dovetails as hold it."
 
 
 def test_the_samples_for_the_small_bed_are_cut_both_ways_where_they_must_be() -> None:
     """Beds of 180 take 168 within brim and edge: *Wren*, 171.6 x 144, is cut once, floor and top of *Heron*, 391.7 x 271.7, twice and once."""
-    w, h = (analyse(make(), ARCHIVE_WORKSHOP, "preview") for make in (wren_small, heron_small))
+    w, h = (shaped(make()) for make in (wren_small, heron_small))
     assert {c.part: [x.axis for x in c.cuts] for c in w.cuts} == {"base": ["x"], "lid": ["x"]}
     both = {c.part: [x.axis for x in c.cuts] for c in h.cuts}
     assert both["floor"] == ["x", "x", "y"] and both["cover-top"] == ["x", "x", "y", "y"]

@@ -48,7 +48,9 @@ def joints_of(
         high = z1 - (top_deep + CAP_MM + hole / 2 if c.under_top else hole / 2 + 2.0)
         wanted += c.on_floor
         beside = _under_bends(framing, bent, c, None)
+        floor_z = z0  # where the hole of the screw from below ends
         if c.on_floor and z0 + deep + CAP_MM <= beside:
+            floor_z = z0 + deep
             out.append(
                 _joint(
                     design,
@@ -67,21 +69,22 @@ def joints_of(
         if c.under_top and framing.wrap == "none":  # what is bent over the top is held at its sides
             wanted += 1
             top = cover_name(framing, "top")
-            out.append(
-                _joint(
-                    design,
-                    framing,
-                    printer,
-                    f"{c.name}-top",
-                    "top",
-                    top,
-                    c,
-                    (mx, my, z1),
-                    (0.0, 0.0, -1.0),
-                    s.lid_mm,
-                    cover_deep,
+            if floor_z + CAP_MM <= z1 - top_deep:
+                out.append(
+                    _joint(
+                        design,
+                        framing,
+                        printer,
+                        f"{c.name}-top",
+                        "top",
+                        top,
+                        c,
+                        (mx, my, z1),
+                        (0.0, 0.0, -1.0),
+                        s.lid_mm,
+                        cover_deep,
+                    )
                 )
-            )
         ways: list[tuple[Face, Vec2, Vec3]] = [
             ("left", (x0, my), (1.0, 0.0, 0.0)) if x0 < w / 2 else ("right", (x1, my), (-1.0, 0.0, 0.0)),
             ("front", (mx, y0), (0.0, 1.0, 0.0)) if y0 < d / 2 else ("back", (mx, y1), (0.0, -1.0, 0.0)),
