@@ -236,7 +236,7 @@ def nothing_feeds(a: Analysis, say: Maker) -> Iterator[Finding]:
             limit=watts,
             unit="W",
             how="watts that feed this rail; wanted: sum of the peaks on it",
-            reason=f"{', '.join(x.name for x in hungry[:4])} take {watts:.0f} W at the peak. Put a supply or converter in, or say which "
+            reason=f"{', '.join(x.name for x in hungry[:4])} {'takes' if len(hungry) == 1 else 'take'} {watts:.0f} W at the peak. Put a supply or converter in, or say which "
             "adapter feeds it.",
             source="sum of the components' peaks",
             subjects=(rail,),
