@@ -88,11 +88,13 @@ def test_a_cut_that_is_dragged_previews_its_part_once() -> None:
 def test_a_cut_that_is_dragged_leaves_the_case_as_it_is() -> None:
     analysis._walled.forget()
     begun = analysis._walled.made
-    for k in range(3):
-        a = analyse(cut("lid", "x", 60.0 + k).design, ARCHIVE_WORKSHOP, "none")
+    found = [analyse(cut("lid", "x", 60.0 + k).design, ARCHIVE_WORKSHOP, "none") for k in range(3)]
+    a = found[-1]
     assert analysis._walled.made - begun == 1
-    higher = apply(a.design, Set(path="shell.floor_mm", value=4.0))
-    assert analyse(higher, ARCHIVE_WORKSHOP, "none").case.box_mm[2] == pytest.approx(a.case.box_mm[2] + 1.0)
+    assert all(x.recipes[part] is a.recipes[part] for x in found for part in ("base", "lid"))
+    higher = analyse(apply(a.design, Set(path="shell.floor_mm", value=4.0)), ARCHIVE_WORKSHOP, "none")
+    assert higher.case.box_mm[2] == pytest.approx(a.case.box_mm[2] + 1.0)
+    assert higher.recipes["base"].digest != a.recipes["base"].digest
     moved = next(p for p in ARCHIVE_WORKSHOP.printers if p.key != a.printer.key)
     assert analyse(apply(a.design, Set(path="printer", value=moved.key)), ARCHIVE_WORKSHOP, "none").printer == moved
     assert analysis._walled.made - begun == 3

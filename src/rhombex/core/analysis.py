@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property, partial
 from hashlib import sha256
 from typing import Literal
@@ -153,9 +153,7 @@ def _estimate(
 def _parts(
     design: Design,
     printer: Printer,
-    things: tuple[Thing, ...],
-    built: Built,
-    openings: Openings,
+    walled: _Walled,
     faults: Faults,
     whole: bool,
     only: PartName | None = None,
@@ -165,12 +163,11 @@ def _parts(
     `only`: of one part, beside these cuts of those before it."""
     recipes: dict[PartName, Solid] = {}
     parts: list[CutPart] = []
+    things, built, openings = walled.things, walled.built, walled.openings
 
     def made(part: Part) -> tuple[Solid, CutPart | None]:
         between_steps()
-        recipe = built.bodies[part.name](tools(built.case, openings, part.name))
-        if mesh_kernel.evaluate(recipe).is_empty():
-            raise DesignError(part.name, "nothing is left of it once everything is cut away")
+        recipe = walled.recipe(part.name)
         if whole or part.sheet is not None:  # what is bought comes on no bed
             return recipe, None
         cuts = (*elsewhere, *(c for p in parts if p.cuts.part in in_place for c in p.cuts.cuts))
@@ -230,15 +227,27 @@ def _closed(
 
 @dataclass(frozen=True)
 class _Walled:
-    """What is worked out before any part is cut: who stands where, the air that is wanted, the case with its openings, and what broke on the way. `key` names what it
-    was worked out from; none where something broke."""
+    """What is worked out before any part is cut: who stands where, the air that is wanted, the case with its openings, its warmth, and what broke on the way. `key` names
+    what it was worked out from; none where something broke. `whole`: the recipes of its parts, as they are asked for."""
 
     things: tuple[Thing, ...]
     need: AirNeed
     built: Built
     openings: Openings
+    ladder: Ladder
     faults: tuple[Fault, ...]
     key: str = ""
+    whole: dict[PartName, Solid] = field(default_factory=dict)
+
+    def recipe(self, part: PartName) -> Solid:
+        """A part with its openings, in one piece. Raises DesignError where nothing is left of it."""
+        if (known := self.whole.get(part)) is not None:
+            return known
+        recipe = self.built.bodies[part](tools(self.built.case, self.openings, part))
+        if mesh_kernel.evaluate(recipe).is_empty():
+            raise DesignError(part, "nothing is left of it once everything is cut away")
+        self.whole[part] = recipe
+        return recipe
 
 
 _walled: Memo[tuple[str, str], _Walled] = Memo(8)
@@ -257,9 +266,21 @@ def _walled_in(design: Design, printer: Printer) -> _Walled:
     openings, unmade = place_openings(design, printer, built.case, things, need)
     faults.found += unmade
     built = _closed(design, printer, built, things, openings, faults)
+    ladder = faults.attempt(
+        "stage", "the temperatures", lambda: _ladder(design, need, built.case, openings), no_ladder(design)
+    )
     if faults.found:
-        return _Walled(things, need, built, openings, tuple(faults.found))
-    return _walled.put(key, _Walled(things, need, built, openings, (), sha256("|".join(key).encode()).hexdigest()))
+        return _Walled(things, need, built, openings, ladder, tuple(faults.found))
+    name = sha256("|".join(key).encode()).hexdigest()
+    return _walled.put(key, _Walled(things, need, built, openings, ladder, (), name))
+
+
+def _ladder(design: Design, need: AirNeed, case: Case, openings: Openings) -> Ladder:
+    if case.walls and not case.has("cavity"):
+        return open_ladder(design, need)
+    fans = sum(v.free_area_mm2 for v in openings.vents if v.fan is not None)
+    walls = _walls_in(design, case)
+    return heat_ladder(design, need, case.box_mm, openings.free_mm2, fans, design.shell.wall_mm, walls)
 
 
 def _walls_in(design: Design, case: Case) -> FilamentKind:
@@ -276,7 +297,7 @@ def _made(
     faults = Faults()
     w = _walled_in(design, printer)
     faults.found += w.faults
-    _, parts = _parts(design, printer, w.things, w.built, w.openings, faults, False, part, elsewhere)
+    _, parts = _parts(design, printer, w, faults, False, part, elsewhere)
     return next(iter(parts), None), any(f.what == part for f in faults.found)
 
 
@@ -313,10 +334,10 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
     faults = Faults()
     printer = workshop.printer(design.printer) or workshop.printers[0]
     walled = _walled_in(design, printer)
-    things, need, built, openings = walled.things, walled.need, walled.built, walled.openings
+    things, openings = walled.things, walled.openings
     faults.found += walled.faults
-    case = built.case
-    recipes, parts = _parts(design, printer, things, built, openings, faults, hours == "none")
+    case = walled.built.case
+    recipes, parts = _parts(design, printer, walled, faults, hours == "none")
     case = _with_loose(design, printer, case, recipes, parts, faults)
     pieces: list[PrintedPiece] = []
     piece_recipes: dict[str, Solid] = {}
@@ -366,18 +387,6 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
     cuts = tuple(cut.cuts for cut in parts)
     no_sheets: tuple[BoughtSheet, ...] = ()
     sheets = faults.attempt("stage", "bought sheet", lambda: bought_sheets(case, openings, recipes), no_sheets)
-    fans = sum(v.free_area_mm2 for v in openings.vents if v.fan is not None)
-    vents = openings.free_mm2
-    ladder = faults.attempt(
-        "stage",
-        "the temperatures",
-        lambda: (
-            open_ladder(design, need)
-            if case.walls and not case.has("cavity")
-            else heat_ladder(design, need, case.box_mm, vents, fans, design.shell.wall_mm, _walls_in(design, case))
-        ),
-        no_ladder(design),
-    )
     no_groups: tuple[JointGroup, ...] = ()
     groups = faults.attempt(
         "stage", "the table of joints", lambda: joints(design, things, case, cuts, openings), no_groups
@@ -387,7 +396,7 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
         workshop=workshop,
         printer=printer,
         things=things,
-        need=need,
+        need=walled.need,
         case=case,
         openings=openings,
         recipes=recipes,
@@ -395,10 +404,10 @@ def analyse(design: Design, workshop: Workshop, hours: Hours = "settled") -> Ana
         pieces_in_case=in_case,
         cuts=cuts,
         pieces=tuple(pieces),
-        ladder=ladder,
+        ladder=walled.ladder,
         bill=faults.attempt("stage", "the bill", lambda: bill(design, things, case, cuts, groups, sheets), ()),
         joints=groups,
         sheets=sheets,
         faults=tuple(faults.found),
-        walls_key=walled.key if case is built.case and not faults.found else "",
+        walls_key=walled.key if case is walled.built.case and not faults.found else "",
     )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Annotated
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict
@@ -42,11 +43,13 @@ class Trail(Frozen):
     source: str = ""
 
 
+@lru_cache(maxsize=4096)  # a hand waits while a hundred of them are checked, most of them as they were
 def given(name: str, value: float, unit: str = "mm", source: str = "this design") -> Input:
     """An input that the design or an earlier stage gave."""
     return Input(name=name, value=value, unit=unit, source=source)
 
 
+@lru_cache(maxsize=4096)
 def looked_up(name: str, r: Ref) -> Input:
     """An input that came out of a reference table."""
     return Input(name=name, value=r.value, unit=r.unit, source=str(r))

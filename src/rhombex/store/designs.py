@@ -12,7 +12,7 @@ from datetime import UTC, datetime, timedelta
 from functools import cache, lru_cache
 from pathlib import Path
 
-from sqlalchemy import Engine, case, func, select
+from sqlalchemy import Engine, bindparam, case, func, select
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session, load_only
 
@@ -315,11 +315,8 @@ class Designs:
 
     def kept(self, id: str) -> Design | None:
         """The design of the newest kept revision at or before where it stands, or None."""
-        before = (RevisionRow.design_id == DesignRow.id) & (RevisionRow.number <= DesignRow.cursor)
-        named = select(RevisionRow.document).join(DesignRow, before).where(RevisionRow.kept_name.is_not(None))
-        mine = named.where(DesignRow.id == id, DesignRow.deleted_at.is_(None))  # a hand waits for it: one question
         with self._session(False) as s:
-            document = s.scalar(mine.order_by(RevisionRow.number.desc()).limit(1))
+            document = s.scalar(_KEPT, {"id": id})
         try:
             return None if document is None else _read(document)
         except DesignError:
@@ -348,7 +345,7 @@ class Designs:
             raise Unreadable(row.id, f"The stored document cannot be read: {_said(e)}.", e.do) from e
 
     def _append(self, s: Session, row: DesignRow, design: Design, said: str, edit: str) -> RevisionRow:
-        last = s.scalar(select(func.max(RevisionRow.number)).where(RevisionRow.design_id == row.id)) or 0
+        last = s.scalar(_LAST, {"id": row.id}) or 0
         document = design.model_dump_json()
         new = RevisionRow(
             design_id=row.id,
@@ -382,17 +379,13 @@ class Designs:
         return row
 
     def _revision(self, s: Session, row: DesignRow, number: int) -> RevisionRow:
-        found = s.scalar(select(RevisionRow).where(RevisionRow.design_id == row.id, RevisionRow.number == number))
+        found = s.scalar(_REVISION, {"id": row.id, "number": number})
         if found is None:
             raise NotThere(f"there is no revision {number}")
         return found
 
     def _child(self, s: Session, row: DesignRow) -> int | None:
-        return s.scalar(
-            select(func.max(RevisionRow.number)).where(
-                RevisionRow.design_id == row.id, RevisionRow.parent == row.cursor
-            )
-        )
+        return s.scalar(_CHILD, {"id": row.id, "parent": row.cursor})
 
     def _state(self, s: Session, row: DesignRow) -> State:
         return self._at(row, self._revision(s, row, row.cursor), self._child(s, row) is not None)
@@ -409,6 +402,18 @@ class Designs:
         )
 
 
+# What is asked at every edit is put together once.
+_OF_ONE = RevisionRow.design_id == bindparam("id")
+_REVISION = select(RevisionRow).where(_OF_ONE, RevisionRow.number == bindparam("number"))
+_LAST = select(func.max(RevisionRow.number)).where(_OF_ONE)
+_CHILD = _LAST.where(RevisionRow.parent == bindparam("parent"))
+_KEPT = (
+    select(RevisionRow.document)
+    .join(DesignRow, (RevisionRow.design_id == DesignRow.id) & (RevisionRow.number <= DesignRow.cursor))
+    .where(RevisionRow.kept_name.is_not(None), DesignRow.id == bindparam("id"), DesignRow.deleted_at.is_(None))
+    .order_by(RevisionRow.number.desc())
+    .limit(1)
+)
 _LISTED = (
     RevisionRow.number,
     RevisionRow.said,

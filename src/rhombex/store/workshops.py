@@ -42,6 +42,9 @@ class ShopState:
     redoes: str
 
 
+_AS_IT_STANDS = select(WorkshopRow.version, WorkshopRow.document).where(WorkshopRow.id == ONLY)  # asked at every edit
+
+
 class Workshops:
     """The workshop in the same SQLite file as the designs. It starts as the sample workshop."""
 
@@ -52,7 +55,7 @@ class Workshops:
     def read(self) -> tuple[int, Workshop]:
         """The version and the workshop as it stands. Entries that cannot be read are left out."""
         with session(self.engine, False) as s:
-            row = s.execute(select(WorkshopRow.version, WorkshopRow.document).where(WorkshopRow.id == ONLY)).first()
+            row = s.execute(_AS_IT_STANDS).first()
             return (0, ARCHIVE_WORKSHOP) if row is None else (row.version, self._read(row.document)[0])
 
     def state(self) -> ShopState:
