@@ -23,7 +23,7 @@ from rhombex.core.case import Seat
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
 from rhombex.core.cuts.bed import on_bed, outline_deg, turned_box, turned_size, usable_bed
-from rhombex.core.cuts.faces import measured
+from rhombex.core.cuts.faces import SeamFace, measured
 from rhombex.core.cuts.holding import bolted
 from rhombex.core.cuts.joins import Bolts, hold_of
 from rhombex.core.cuts.marks import number_profile
@@ -296,28 +296,33 @@ def test_bolts_pass_both_flanges_and_are_in_the_table_of_joints(good_wren: Desig
     assert apply(longer, Remove(id="fan")).joint("cut/lid") is not None
 
 
+def face(loops: list[list[tuple[float, float]]]) -> SeamFace:
+    """A face by the corners of its loops."""
+    return measured(np.array([[a, b] for ring in loops for a, b in zip(ring, ring[1:] + ring[:1], strict=True)]))
+
+
 def test_what_a_seam_bears_is_worked_by_hand(good_wren: Design) -> None:
     """Of a plate of 100 x 4: W = 100 x 4^2 / 6 = 266.7 mm3. Bolts M3: a ring of pi / 4 (5.5^2 - 3.4^2) = 14.68 mm2 x 15 MPa = 220.2 N each, over a
     plate of 3: 3.75 from the flange's top, 6.75 from the plate's outer face."""
-    plate = measured([[(0, 7), (100, 7), (100, 11), (0, 11)]])
+    plate = face([[(0, 7), (100, 7), (100, 11), (0, 11)]])
     assert (plate.area_mm2, plate.wide_mm, plate.modulus_mm3) == pytest.approx((400, 100, 100 * 16 / 6))
     # a tee: a flange of 20 x 2 on a web of 2 x 10, by the parallel axis theorem
     area, mid = 40 + 20, (40 * 11 + 20 * 5) / 60
     i = 20 * 8 / 12 + 40 * (11 - mid) ** 2 + 2 * 1000 / 12 + 20 * (mid - 5) ** 2
-    tee = measured([[(0, 10), (9, 10), (9, 0), (11, 0), (11, 10), (20, 10), (20, 12), (0, 12)]])
+    tee = face([[(0, 10), (9, 10), (9, 0), (11, 0), (11, 10), (20, 10), (20, 12), (0, 12)]])
     assert (tee.area_mm2, tee.wide_mm, tee.modulus_mm3) == pytest.approx((area, 20, i / mid))
     # a tube of 30 x 20 round 24 x 12, wound either way: I = (30 x 20^3 - 24 x 12^3) / 12
     outer, hole = [(5, 3), (35, 3), (35, 23), (5, 23)], [(8, 7), (8, 19), (32, 19), (32, 7)]
     for way in (1, -1):
-        tube = measured([outer[::way], hole[::way]])
+        tube = face([outer[::way], hole[::way]])
         assert tube.area_mm2 == pytest.approx(600 - 288)
         assert tube.modulus_mm3 == pytest.approx((30 * 8000 - 24 * 1728) / 12 / 10)
     # two posts side by side and a lower one: their common middle, each about its own and the square of its distance
-    posts = measured([[(0, 0), (4, 0), (4, 10), (0, 10)], [(9, 0), (13, 0), (13, 4), (9, 4)]])
+    posts = face([[(0, 0), (4, 0), (4, 10), (0, 10)], [(9, 0), (13, 0), (13, 4), (9, 4)]])
     mid = (40 * 5 + 16 * 2) / 56
     i = 4 * 1000 / 12 + 40 * (5 - mid) ** 2 + 4 * 64 / 12 + 16 * (2 - mid) ** 2
     assert (posts.wide_mm, posts.modulus_mm3) == pytest.approx((13, i / (10 - mid)))
-    assert measured([]).modulus_mm3 == 0
+    assert face([]).modulus_mm3 == 0
     bolts = hold_of("bolts", Seat(outer_mm=0.0, inner_mm=3.0, edge_mm=0.0))
     assert isinstance(bolts, Bolts)
     low, high = bolted(bolts, 3)

@@ -6,13 +6,16 @@ from math import cos, isclose, pi, radians, sin
 
 import numpy as np
 import pytest
+import trimesh
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
+from rhombex.core.analysis import analyse
 from rhombex.core.geometry import brep_kernel as bk
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry import meshes
+from rhombex.core.geometry.planes import crossings, section, section_mm2
 from rhombex.core.geometry.recipe import (
     Array,
     Difference,
@@ -34,7 +37,9 @@ from rhombex.core.geometry.recipe import (
 )
 from rhombex.core.plain import DesignError
 from rhombex.core.space import Box, Frame, rotated
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
+from ..conftest import read_good_wren
 from ..examples import examples
 
 CUBE = block(Box((0, 0, 0), (10, 20, 30)))
@@ -166,3 +171,22 @@ def test_a_circle_is_a_polygon_of_its_own_area(d: float, tol: float) -> None:
         middles = (p + np.roll(p, -1, axis=0)) / 2
         far, near = np.hypot(*(p - (3, -2)).T), np.hypot(*(middles - (3, -2)).T)
         assert (far - r < most).all() and (r - near < most).all()
+
+
+def test_the_outline_of_a_section_is_that_of_the_library() -> None:
+    """Area by the segments alone (Green's theorem) and the box round them, against the polygons of manifold3d, of parts with vents, bosses and ports."""
+    a = analyse(read_good_wren(), ARCHIVE_WORKSHOP, "none")
+    for recipe in a.recipes.values():
+        box = mk.evaluate(recipe).bounding_box()
+        for k, axis in enumerate("xyz"):
+            for share in (0.013, 0.37, 0.5, 0.81):
+                at = box[k] + share * (box[k + 3] - box[k])
+                (x0, y0), (x1, y1) = (ends.T for ends in np.moveaxis(crossings(recipe, k, at), 1, 0))
+                area = float((x0 * y1 - x1 * y0).sum()) / 2
+                assert abs(area) == pytest.approx(section_mm2(recipe, axis, at), rel=1e-4)  # type: ignore[arg-type]
+                loops = np.concatenate([np.array(x) for x in section(recipe, axis, at)])  # type: ignore[arg-type]
+                assert [x0.min(), x0.max()] == pytest.approx([loops[:, 0].min(), loops[:, 0].max()], abs=0.02)
+    v, tri = mk.triangles(mk.evaluate(recipe))
+    whole = trimesh.Trimesh(v, tri, process=False)
+    volume, centre = mk.centre(recipe)
+    assert volume == pytest.approx(whole.volume) and centre == pytest.approx(tuple(whole.center_mass))

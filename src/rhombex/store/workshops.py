@@ -15,7 +15,7 @@ from rhombex.core.workshop.paced import PacedPrint
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.stored import read_stored
 from rhombex.core.workshop.workshop import Workshop
-from rhombex.store.designs import NotThere, session
+from rhombex.store.designs import NotThere, reading, session
 from rhombex.store.models import AsideRow, ShopRevisionRow, WorkshopRow
 
 ONLY = 1  # there is one workshop
@@ -54,8 +54,8 @@ class Workshops:
 
     def read(self) -> tuple[int, Workshop]:
         """The version and the workshop as it stands. Entries that cannot be read are left out."""
-        with session(self.engine, False) as s:
-            row = s.execute(_AS_IT_STANDS).first()
+        with reading(self.engine) as c:
+            row = c.execute(_AS_IT_STANDS).first()
             return (0, ARCHIVE_WORKSHOP) if row is None else (row.version, self._read(row.document)[0])
 
     def state(self) -> ShopState:

@@ -1,15 +1,16 @@
-"""The face of a cut: its area, width and section modulus, from the loops of the section."""
+"""The face of a cut: its area, width and section modulus, from the outline of the section."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.strips import INDEX
 from rhombex.core.cuts.turned import line_of
-from rhombex.core.geometry.planes import Loops, section
+from rhombex.core.geometry.planes import crossings
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.memo import Memo
 
@@ -25,15 +26,12 @@ class SeamFace:
     modulus_mm3: float
 
 
-def measured(loops: Loops) -> SeamFace:
-    """A face by its loops in (across, up) coordinates, material on one side of all of them: moments of polygons by their corners."""
-    if not loops:
+def measured(outline: NDArray[np.float64]) -> SeamFace:
+    """A face by the segments (n, 2, 2) of its outline in (across, up) coordinates, material on one side of all of them: moments of polygons by their corners."""
+    if not len(outline):
         return SeamFace(0.0, 0.0, 0.0)
-    rings = [np.asarray(ring) for ring in loops]
-    every = np.concatenate(rings)
-    after = np.concatenate([np.roll(ring, -1, axis=0) for ring in rings])
-    x0, y0, x1, y1 = every[:, 0], every[:, 1], after[:, 0], after[:, 1]
-    (left, low), (right, high) = every.min(axis=0), every.max(axis=0)
+    (x0, y0), (x1, y1) = outline[:, 0].T, outline[:, 1].T
+    (left, low), (right, high) = outline[:, 0].min(axis=0), outline[:, 0].max(axis=0)
     y0, y1 = y0 - low, y1 - low  # near the axis, so that little is taken from much
     twice = x0 * y1 - x1 * y0
     area = float(twice.sum()) / 2
@@ -54,7 +52,7 @@ def face_of(recipe: Solid, cut: Cut, n: int) -> SeamFace:
 
     def look() -> SeamFace:
         swap = min(k for k in range(3) if k != i) == n  # its first coordinate is then the normal's
-        loops = section(line_of(cut, n).straightened(recipe), cut.axis, cut.at_mm)
-        return measured([[(b, a) for a, b in ring] for ring in loops] if swap else loops)
+        outline = crossings(line_of(cut, n).straightened(recipe), i, cut.at_mm)
+        return measured(outline[:, :, ::-1] if swap else outline)
 
     return _faces.make((recipe.digest, line_of(cut, n)), look)

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from rhombex.core.geometry import recipe as r
 from rhombex.core.geometry.meshes import held
-from rhombex.core.memo import Memo
+from rhombex.core.memo import Memo, MemoOfThese
 from rhombex.core.plain import DesignError
 from rhombex.core.space import Frame
 
@@ -88,11 +88,23 @@ def evaluate(s: r.Solid, tol: float = SEEN_TOL) -> Manifold:
     return evaluated.make((s.digest, tol), lambda: _build(s, tol))  # weighing it evaluates it, which is lazy
 
 
-def triangles(m: Manifold) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
-    """Vertices (n, 3) in mm and triangles (m, 3), counter-clockwise seen from outside."""
-    mesh: Mesh = m.to_mesh64() if hasattr(m, "to_mesh64") else m.to_mesh()
-    verts = np.asarray(mesh.vert_properties, dtype=np.float64)[:, :3]
-    return verts, np.asarray(mesh.tri_verts, dtype=np.int64)
+Triangles = tuple[NDArray[np.float64], NDArray[np.int64]]
+_drawn: MemoOfThese[Triangles] = MemoOfThese(
+    8
+)  # one mesh is asked for four times in a row: closed, sliced, weighed, cut across
+
+
+def triangles(m: Manifold) -> Triangles:
+    """Vertices (n, 3) in mm and triangles (m, 3), counter-clockwise seen from outside; not to be written to."""
+
+    def draw() -> Triangles:
+        mesh: Mesh = m.to_mesh64() if hasattr(m, "to_mesh64") else m.to_mesh()
+        verts = np.asarray(mesh.vert_properties, dtype=np.float64)[:, :3]
+        tri = np.asarray(mesh.tri_verts, dtype=np.int64)
+        verts.flags.writeable = tri.flags.writeable = False
+        return verts, tri
+
+    return _drawn.make((m,), "", draw)
 
 
 def closed(tri: NDArray[np.int64]) -> bool:
@@ -145,15 +157,25 @@ def centre(s: r.Solid) -> tuple[float, tuple[float, float, float]]:
     """Volume, mm3, and centre of gravity of a solid of even density: the sum of the tetrahedra under its triangles."""
 
     def work() -> tuple[float, tuple[float, float, float]]:
-        mesh = evaluate(s, SEEN_TOL).to_mesh64()
-        v = np.asarray(mesh.vert_properties)[:, :3]
-        tri = np.asarray(mesh.tri_verts)
-        (ax, ay, az), (bx, by, bz), (cx, cy, cz) = (v[tri[:, i]].T for i in range(3))
-        six = ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx)
-        total = float(six.sum())
-        if abs(total) < 1e-9:
+        six, x, y, z = _moments(*triangles(evaluate(s, SEEN_TOL)))
+        if abs(six) < 1e-9:
             return 0.0, (0.0, 0.0, 0.0)
-        x, y, z = (six @ np.stack([ax + bx + cx, ay + by + cy, az + bz + cz], axis=1)) / (4 * total)
-        return total / 6, (float(x), float(y), float(z))
+        return six / 6, (x / (4 * six), y / (4 * six), z / (4 * six))
 
     return centres.make(s.digest, work)
+
+
+@njit(cache=True)
+def _moments(verts: NDArray[np.float64], tri: NDArray[np.int64]) -> tuple[float, float, float, float]:
+    """Six times the volume of a mesh, and the sum over its tetrahedra of that times the three corners they have besides the origin."""
+    six, x, y, z = 0.0, 0.0, 0.0, 0.0
+    for t in range(len(tri)):
+        ax, ay, az = verts[tri[t, 0]]
+        bx, by, bz = verts[tri[t, 1]]
+        cx, cy, cz = verts[tri[t, 2]]
+        one = ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx)
+        six += one
+        x += one * (ax + bx + cx)
+        y += one * (ay + by + cy)
+        z += one * (az + bz + cz)
+    return six, x, y, z

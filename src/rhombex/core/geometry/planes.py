@@ -6,6 +6,8 @@ from typing import Literal
 
 import numpy as np
 from manifold3d import CrossSection, Manifold
+from numba import njit
+from numpy.typing import NDArray
 
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
@@ -29,6 +31,39 @@ def section(solid: Solid, axis: Literal["x", "y", "z"], at_mm: float) -> Loops:
 def section_mm2(solid: Solid, axis: Literal["x", "y", "z"], at_mm: float) -> float:
     """The area of the section, mm2."""
     return float(_slice(solid, axis, at_mm)[0].area())
+
+
+def crossings(solid: Solid, axis: int, at_mm: float) -> NDArray[np.float64]:
+    """The outline of the section across axis 0, 1 or 2 as segments (n, 2, 2) in no order, from end to end, material on the same side of all of them: enough for area and moments, and
+    quicker than loops."""
+    verts, tri = mesh_kernel.triangles(mesh_kernel.evaluate(solid))
+    u, v = (k for k in range(3) if k != axis)
+    return _crossings(verts, tri, axis, u, v, at_mm + ASIDE_MM)
+
+
+@njit(cache=True)
+def _crossings(
+    verts: NDArray[np.float64], tri: NDArray[np.int64], axis: int, u: int, v: int, at: float
+) -> NDArray[np.float64]:
+    found = np.empty((len(tri), 2, 2))
+    n = 0
+    for t in range(len(tri)):
+        ends = 0
+        for k in range(3):
+            a, b = tri[t, k], tri[t, (k + 1) % 3]
+            p, q = verts[a, axis], verts[b, axis]
+            if (p > at) == (q > at):
+                continue
+            w = (at - p) / (q - p)
+            # a segment runs from where the outline of its triangle comes down through the plane to where it goes up
+            end = 1 if q > at else 0
+            # a segment runs from where the triangle's outline comes down through the plane to where it goes up
+            found[n, end, 0] = verts[a, u] + w * (verts[b, u] - verts[a, u])
+            found[n, end, 1] = verts[a, v] + w * (verts[b, v] - verts[a, v])
+            ends += 1
+        if ends == 2:
+            n += 1
+    return found[:n]
 
 
 def _slice(solid: Solid, axis: str, at_mm: float) -> tuple[CrossSection, int]:
