@@ -3,7 +3,7 @@ dragged changes none of it."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Iterator
+from collections.abc import Callable, Hashable, Iterable, Iterator
 from typing import Any, TypeVar, cast
 
 from rhombex.core.analysis import Analysis
@@ -32,25 +32,30 @@ class Walls:
 
 
 T = TypeVar("T")
-_said: Memo[tuple[str, int, str, bool], tuple[Any, ...]] = Memo(4000)
+_said: Memo[tuple[str, int, bool], dict[str, tuple[Any, ...]]] = Memo(30)  # by rule, of the same walls
 _found: Memo[tuple[str, int, Hashable], tuple[Any]] = Memo(4000)
 _looks: set[str] = set()  # rules that have read on
 _workshop: list[tuple[Workshop, int]] = []  # the one of the last question, and its hash, which takes as long as a rule
 
 
-def said(code: str, bare: bool, rule: Callable[[Analysis], Iterator[Any]], a: Analysis) -> Iterator[Any]:
+def said_of_walls(a: Analysis, bare: bool) -> dict[str, tuple[Any, ...]]:
+    """What each rule that looks at walls alone said of those of an analysis, as far as it was asked; a new one where nothing may be remembered. `said` adds to it."""
+    return _said.make((a.walls_key, _hash(a.workshop), bare), dict) if a.walls_key else {}
+
+
+def said(
+    code: str, known: dict[str, tuple[Any, ...]], rule: Callable[[Analysis], Iterator[Any]], a: Analysis
+) -> Iterable[Any]:
     """What a rule yields of an analysis: the same as it did of another one whose walls are the same, if it looks at no more than those."""
     if not a.walls_key or code in _looks:
         return rule(a)
-    key = (a.walls_key, _hash(a.workshop), code, bare)
-    known = _said.get(key)
-    if known is None:
+    if code not in known:
         try:
-            known = _said.put(key, tuple(rule(cast(Analysis, Walls(a)))))
+            known[code] = tuple(rule(cast(Analysis, Walls(a))))
         except (LooksAtPieces, AttributeError, KeyError):
             _looks.add(code)
             return rule(a)
-    return iter(known)
+    return known[code]
 
 
 def of_walls(a: Analysis, asked: Hashable, work: Callable[[], T]) -> T:

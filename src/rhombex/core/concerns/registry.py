@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
 from contextvars import ContextVar
-from functools import wraps
+from functools import partial, wraps
 from typing import Literal, ParamSpec, TypeVar
 
 from pydantic import ValidationError
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.case import Need
-from rhombex.core.concerns.before_cuts import said
+from rhombex.core.concerns.before_cuts import said, said_of_walls
 from rhombex.core.edits import Edit
 from rhombex.core.faults import reason
 from rhombex.core.plain import DesignError, first_error
@@ -171,9 +171,10 @@ def judge(a: Analysis) -> tuple[Finding, ...]:
     """All findings, worst first; of equal weight in the order of the work. A rule that breaks is told as one that could not
     look, and silences only itself."""
     found: list[Finding] = []
+    known = said_of_walls(a, _bare.get())
     for code in RULES:
         if code not in UNLESS_TOLD:
-            found += heard(code, a)
+            found += known[code] if code in known else heard(code, a)
     for code in UNLESS_TOLD:
         found += heard(code, a, told_to_hit(a, found))
     return tuple(sorted(found, key=lambda f: _ORDER[f.severity]))
@@ -199,18 +200,20 @@ def judge_bare(a: Analysis) -> tuple[Finding, ...]:
 
 def heard(code: str, a: Analysis, *told: frozenset[str]) -> list[Finding]:
     """What one rule says; nothing where the case lacks what it needs. One that breaks is told as one that could not look."""
-    if not all(a.case.has(need) for need in NEEDS[code]):
-        return []
     found: list[Finding] = []
     between_steps()
     try:
-        yielded = RULES[code](a, *told) if told else said(code, _bare.get(), RULES[code], a)
-        found += [f for f in yielded if f.severity == "advice" or seen_beyond(f)]
+        found += _seen(code, a, *told) if told else said(code, said_of_walls(a, _bare.get()), partial(_seen, code), a)
     except Stopped:  # nothing broke
         raise
     except Exception as e:  # whatever broke it, the other rules are heard
         found.append(_could_not_look(code, e))
     return found
+
+
+def _seen(code: str, a: Analysis, *told: frozenset[str]) -> Iterator[Finding]:
+    if all(a.case.has(need) for need in NEEDS[code]):
+        yield from (f for f in RULES[code](a, *told) if f.severity == "advice" or seen_beyond(f))
 
 
 def seen_beyond(f: Finding) -> bool:

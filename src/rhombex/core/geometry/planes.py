@@ -57,7 +57,6 @@ def _crossings(
             w = (at - p) / (q - p)
             # a segment runs from where the outline of its triangle comes down through the plane to where it goes up
             end = 1 if q > at else 0
-            # a segment runs from where the triangle's outline comes down through the plane to where it goes up
             found[n, end, 0] = verts[a, u] + w * (verts[b, u] - verts[a, u])
             found[n, end, 1] = verts[a, v] + w * (verts[b, v] - verts[a, v])
             ends += 1
