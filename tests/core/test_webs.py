@@ -8,7 +8,7 @@ import pytest
 
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
-from rhombex.core.concerns.openings import _asks, _closest
+from rhombex.core.concerns.webs import _asks, _closest
 from rhombex.core.design import Design
 from rhombex.core.edits import PlaceNew, PutOpening, ToFace, Together
 from rhombex.core.openings.opening import Opening
