@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import partial
 
 import numpy as np
@@ -13,13 +14,16 @@ from rhombex.core.geometry.meets import clear_of, overlap_mm3
 from rhombex.core.geometry.recipe import Solid, segments
 from rhombex.core.memo import Memo
 from rhombex.core.reference import val
-from rhombex.core.space import Vec3
+from rhombex.core.space import Box, Vec3
 
 _ROUND_TOL_MM = 0.05
 
 _bodies: Memo[PlacedSolid, Manifold] = Memo(1500)
 _sweeps: Memo[tuple[PlacedSolid, Vec3], Manifold] = Memo(1500)
 _wholes: Memo[tuple[tuple[PlacedSolid, ...], tuple[Vec3, ...]], Manifold] = Memo(400)
+_shapes: Memo[tuple[tuple[PlacedSolid, ...], tuple[Vec3, ...]], Manifold] = Memo(
+    400
+)  # of wholes, as seen from their own origin
 _ringed: Memo[tuple[PlacedSolid, tuple[Vec3, ...]], Manifold] = Memo(400)
 
 
@@ -50,7 +54,10 @@ def swept(s: PlacedSolid, way: Vec3) -> Manifold:
 
 def body_in(t: Thing, s: PlacedSolid) -> Manifold:
     """The body of a solid of a component; solder joints leave the ring round its mounting holes free, for what it stands on."""
-    at = tuple(m.at for m in t.mounts)
+    return _with_rings(s, tuple(m.at for m in t.mounts))
+
+
+def _with_rings(s: PlacedSolid, at: tuple[Vec3, ...]) -> Manifold:
     if s.role != "pins" or not at:
         return body_of(s)
     return _ringed.make((s, at), lambda: body_of(s) - Manifold.batch_boolean(_rings(s, at), OpType.Add))
@@ -62,12 +69,29 @@ def _rings(s: PlacedSolid, at: tuple[Vec3, ...]) -> list[Manifold]:
 
 
 def all_of(t: Thing) -> Manifold:
-    """The hard solids of a thing as one body."""
-    solids = tuple(hard(t))
-    return _wholes.make(
-        (solids, tuple(m.at for m in t.mounts)),
-        lambda: Manifold.batch_boolean([body_in(t, s) for s in solids], OpType.Add),
-    )
+    """The hard solids of a thing as one body. It is put together once, wherever the thing is moved to."""
+    solids, at = tuple(hard(t)), tuple(m.at for m in t.mounts)
+    origin = t.frame.origin
+
+    def in_place() -> Manifold:
+        seen = tuple(_seen_from(origin, s) for s in solids)
+        holes = tuple(_less(p, origin) for p in at)
+        return _shapes.make((seen, holes), lambda: _together(seen, holes)).translate(origin)
+
+    return _wholes.make((solids, at), in_place)
+
+
+def _together(solids: tuple[PlacedSolid, ...], at: tuple[Vec3, ...]) -> Manifold:
+    return Manifold.batch_boolean([_with_rings(s, at) for s in solids], OpType.Add)
+
+
+def _seen_from(origin: Vec3, s: PlacedSolid) -> PlacedSolid:
+    box = Box(_less(s.box.lo, origin), _less(s.box.hi, origin))
+    return replace(s, box=box, corners=tuple(_less(p, origin) for p in s.corners))
+
+
+def _less(p: Vec3, q: Vec3) -> Vec3:
+    return (round(p[0] - q[0], 6), round(p[1] - q[1], 6), round(p[2] - q[2], 6))
 
 
 def standing_in(part: Solid, thing: Thing) -> tuple[tuple[PlacedSolid, float], ...]:

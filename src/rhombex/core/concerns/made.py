@@ -96,7 +96,7 @@ def _whole_ways(a: Analysis, part: str) -> tuple[Remedy, ...]:
 def parts_overlap(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Two printed parts of the case in one place: they do not go together."""
     for (one, r), (other, q) in combinations(a.in_place().items(), 2):
-        v = overlap_mm3(r, mesh_kernel.evaluate(q), q.digest)
+        v = overlap_mm3(r, mesh_kernel.evaluate(q), q.digest, q)
         if v <= MET_MM3:
             continue
         seam = next((s for s in a.case.seams if set(s.parts) == {one, other} and s.path), None)
