@@ -34,8 +34,19 @@ def test_a_part_is_cut_moved_joined_and_made_whole(page: Page) -> None:
     page.mouse.down()
     page.mouse.move(x + 20, y, steps=4)
     page.mouse.move(x + 40, y, steps=4)
-    page.mouse.up()
+    # while it is held, its pieces and the hours of the case follow, and nothing is kept yet
+    expect(base).to_contain_text(re.compile(r"Here all would print about [\d.]+ h and take \d+ g"))
     expect(field).not_to_have_value(f"{was + 2:g}")
+    here = ""
+    while here != (here := field.input_value()):  # the answer to where the hand came to rest
+        page.wait_for_timeout(600)
+    held, pieces = field.input_value(), base.get_by_role("list", name="Pieces of the base").inner_text()
+    revision = page.get_by_text(re.compile(r"^revision \d+$")).inner_text()
+    page.mouse.up()
+    expect(base).not_to_contain_text("Here all would print")
+    expect(page.get_by_text(f"revision {int(revision.split()[1]) + 1}", exact=True)).to_be_visible()
+    expect(field).to_have_value(held)
+    expect(base.get_by_role("list", name="Pieces of the base")).to_have_text(pieces, use_inner_text=True)
     moved = float(field.input_value())
     size = int(cut.get_attribute("aria-valuemax") or 0)
     assert abs((moved - was - 2) - 40 * size / (wide["width"] - 40)) < 1.5

@@ -104,3 +104,37 @@ def test_sheet_is_held_in_slots_by_edits_that_are_asked_for(call: Calls, at: str
     assert call.get(at).json["view"]["sheet_held"] == "screws"  # nothing is kept by asking
     assert edited(call, at, *edits).json["view"]["sheet_held"] == "slots"
     assert call.get(f"{at}/sheet-held?by=glue").status_code == 422
+
+
+def test_a_cut_under_the_hand_is_told_as_it_would_be_and_nothing_is_kept(call: Calls, at: str) -> None:
+    """What is shown while it is dragged is what letting it go there makes."""
+    before = call.get(at).json
+    put = {"do": "put-cuts", "part": "base", "cuts": [{"part": "base", "axis": "x", "at_mm": 44.0}]}
+    shown = call.post(f"{at}/cuts/tried", {"edit": put}).json
+    assert call.get(at).json == before
+    whole = next(p for p in call.get(f"{at}/cuts").json["parts"] if p["cuts"]["part"] == "base")["cuts"]
+    wide = whole["hi_mm"][0] - whole["lo_mm"][0]  # the wall of 2.89 and 44
+    assert [c["piece"]["bbox_mm"][0] for c in shown["part"]["cells"]] == pytest.approx([46.89, wide - 46.89])
+    assert shown["new"] == [] and shown["gone"] == []
+    kept = edited(call, at, put).json
+    sums = {t["key"]: t["trail"]["value"] for t in kept["view"]["tally"]}
+    assert (shown["time_h"], shown["mass_g"]) == (sums["time_h"], sums["mass_g"])
+    made = next(p for p in call.get(f"{at}/cuts").json["parts"] if p["cuts"]["part"] == "base")
+    assert shown["part"] == {k: made[k] for k in ("cuts", "seams", "cells")}
+    through = {**put, "cuts": [{"part": "base", "axis": "x", "at_mm": 88.0}]}
+    shown = call.post(f"{at}/cuts/tried", {"edit": through}).json
+    assert shown["new"] == ["The cut of the base goes through the opening USB-C"]
+    kept = edited(call, at, through).json
+    told = {c["title"] for c in kept["view"]["concerns"]}
+    assert told.issuperset(shown["new"])
+    assert call.post(f"{at}/cuts/tried", {"edit": put}).json["gone"] == shown["new"]
+
+
+def test_a_cut_under_the_hand_is_refused_as_if_it_were_let_go(call: Calls, at: str) -> None:
+    beside = {"do": "put-cuts", "part": "lid", "cuts": [{"part": "lid", "axis": "x", "at_mm": 400.0}]}
+    r = call.post(f"{at}/cuts/tried", {"edit": beside})
+    assert r.status_code == 422 and r.json["error"]["field"] == "cuts.lid.x"
+    nowhere = {"do": "put-cuts", "part": "roof", "cuts": [{"part": "roof", "axis": "x", "at_mm": 40.0}]}
+    r = call.post(f"{at}/cuts/tried", {"edit": nowhere})
+    assert r.json.get("part") is None
+    assert call.get(at).json["design"]["cuts"] == []

@@ -9,7 +9,7 @@ from rhombex.core.concerns.printing import OF_OVERHANGS
 from rhombex.core.concerns.registry import SETTLED
 from rhombex.core.design import Design
 from rhombex.core.edits import Edit, LayPart, Together
-from rhombex.core.looked import look_bare
+from rhombex.core.looked import Look, look_bare
 from rhombex.core.memo import Memo
 from rhombex.core.plain import DesignError
 from rhombex.core.plan.tally import tally
@@ -57,7 +57,6 @@ def _tried(design: Design, workshop: Workshop, key: str, edits: tuple[Edit, ...]
     # rules of support and filament look at settled estimates, and so does what is laid on another side; the rest is told as fast as an edit is
     hours: Hours = "settled" if key.split(":", 1)[0] in SETTLED or _lays(edits) else "preview"
     was, thought = look_bare(design, workshop, hours)
-    old = {f.key: f for f in thought}
     try:
         changed = workshop
         for e in shop:
@@ -65,9 +64,15 @@ def _tried(design: Design, workshop: Workshop, key: str, edits: tuple[Edit, ...]
         after = analyse(apply(design, Together(edits=edits)), changed, hours)
     except DesignError as err:
         return Effect(clears=False, gone=(), new=(), tally=(), refused=str(err))
-    new = {f.key: f for f in judge_bare(after)}
+    return compared(key, (was, thought), (after, judge_bare(after)))
+
+
+def compared(key: str, before: Look, then: Look) -> Effect:
+    """What is otherwise between two looks at a design, of whose concerns one has a key."""
+    (was, thought), (after, told) = before, then
+    old, new = {f.key: f for f in thought}, {f.key: f for f in told}
     # overhangs may have become known between the two looks, or be known of the design alone: no doing of the edits
-    if hours != "settled":
+    if any(p.estimate is not None and p.estimate.level != "settled" for p in (*was.pieces, *after.pieces)):
         old, new = ({k: f for k, f in told.items() if k == key or f.code not in OF_OVERHANGS} for told in (old, new))
     moved = []
     for x, y in zip(tally(was), tally(after), strict=True):

@@ -1,4 +1,4 @@
-import type { PartOverBed } from "../../api/schema";
+import type { PartOverBed, TriedCuts } from "../../api/schema";
 import { useUi } from "../../desk/desk";
 import type { SheetProps } from "../../desk/sheetProps";
 import { Button } from "../../ui/Button";
@@ -14,6 +14,7 @@ import { Reasons } from "./Reasons";
 import { SeamWays } from "./SeamWays";
 import { alike, comesApart, held, moment, same } from "./seam";
 import { useCuts } from "./useCuts";
+import { useTriedCuts } from "./useTriedCuts";
 
 /** Every part over its bed: where it is cut and why there, its pieces, and what joins them. */
 export function CutsSheet({ state, act }: SheetProps) {
@@ -37,7 +38,8 @@ export function CutsSheet({ state, act }: SheetProps) {
       <p className="mb-3 text-soft">
         Over the bed of {state.view.printer.name}. Green: a cut costs nothing there; ochre: it has a price,
         the thicker the dearer (it is seen, has few pins, runs in line with another or where the part is bent
-        most); red: it may not run there. Drag a cut, or take it with the arrow keys.
+        most); red: it may not run there. Drag a cut: its pieces, what joins them and the hours follow. Or
+        take it with the arrow keys.
       </p>
       {(state.design.cut_first.length > 0 || together.length > 1) && <CutOrder state={state} act={act} />}
       {table.parts.map((p) => (
@@ -49,7 +51,7 @@ export function CutsSheet({ state, act }: SheetProps) {
 }
 
 function Part({
-  part,
+  part: asItIs,
   scale,
   state,
   act,
@@ -59,7 +61,9 @@ function Part({
   state: SheetProps["state"];
   act: SheetProps["act"];
 }) {
-  const { cuts: c, joins } = part;
+  const { cuts: c, joins } = asItIs;
+  const { tried, ask, rest, drop } = useTriedCuts(state.id, asItIs);
+  const part = tried?.part ? { ...asItIs, ...tried.part } : asItIs;
   const ghosts = ghostCuts(
     useUi((s) => s.ghost),
     c.part,
@@ -67,11 +71,7 @@ function Part({
   );
   /** All cuts of the part as they stand, one of them at another place from the room's corner, turned, leaning or joined another way. What joins them the document
    * knows sooner than the table. */
-  const put = (
-    cut: Cut,
-    change: { at?: number; by?: JoinKind; turn?: number; lean?: number },
-    said: string,
-  ) => {
+  const changed = (cut: Cut, change: { at?: number; by?: JoinKind; turn?: number; lean?: number }) => {
     const own = state.design.cuts.filter((x) => x.part === c.part);
     const joined = (x: Cut) =>
       own.find((o) => o.axis === x.axis && Math.abs(o.at_mm - x.inside_mm) < 0.01)?.by ?? null;
@@ -83,7 +83,11 @@ function Part({
       const by = lean_deg ? null : same(x, cut) && change.by ? change.by : joined(x);
       return { part: c.part, axis: x.axis, at_mm: Math.round(at * 1000) / 1000, by, turn_deg, lean_deg };
     });
-    void act.edit([{ do: "put-cuts", part: c.part, cuts }], said);
+    return { do: "put-cuts" as const, part: c.part, cuts };
+  };
+  const put = async (cut: Cut, change: Parameters<typeof changed>[1], said: string) => {
+    rest();
+    if (!(await act.edit([changed(cut, change)], said))) drop();
   };
   const move = (cut: Cut, at: number) => put(cut, { at }, `cut the ${c.part} at ${brief(at, 1)}`);
   return (
@@ -96,12 +100,20 @@ function Part({
         {c.cuts.some((x) => x.lean_deg) && " One that leans is glued alone, whatever joins the others."}
       </p>
       <div className="flex flex-wrap items-start gap-x-7 gap-y-3">
-        <PartMap
-          part={part}
-          scale={scale}
-          ghosts={ghosts}
-          onMove={(cut, to) => move(cut, cut.inside_mm + to - cut.at_mm)}
-        />
+        <div>
+          <PartMap
+            part={part}
+            scale={scale}
+            ghosts={ghosts}
+            live={tried?.part != null}
+            onDrag={(cut, to) => {
+              if (to === null) drop();
+              else void ask(changed(cut, { at: cut.inside_mm + to - cut.at_mm }));
+            }}
+            onMove={(cut, to) => void move(cut, cut.inside_mm + to - cut.at_mm)}
+          />
+          <Meanwhile tried={tried} />
+        </div>
         <div className="min-w-[17rem] flex-1 space-y-2">
           {part.seams.map((s, i) => (
             <div key={`${s.cut.axis} ${i}`} className="border-b border-rule pb-2">
@@ -264,6 +276,22 @@ const JOINED = {
 } as const;
 
 const EACH_ITS_OWN = "" as JoinKind;
+
+/** What the whole case comes to while a cut is dragged. */
+function Meanwhile({ tried }: { tried: TriedCuts | null }) {
+  return (
+    <p className="min-h-[2.4rem] max-w-[26rem] text-[12.5px] text-soft">
+      {tried && (
+        <>
+          Here all would print about <span className="num">{brief(tried.time_h, 1)} h</span> and take{" "}
+          <span className="num">{show(tried.mass_g, 0)} g</span>.
+          {tried.new.length > 0 && <span className="text-vermilion"> Comes: {tried.new.join("; ")}.</span>}
+          {tried.gone.length > 0 && ` Goes: ${tried.gone.join("; ")}.`}
+        </>
+      )}
+    </p>
+  );
+}
 
 function JoinChoice({
   part,

@@ -16,16 +16,22 @@ export function PartMap({
   part,
   scale,
   ghosts,
+  live,
+  onDrag,
   onMove,
 }: {
   part: PartOverBed;
   scale: number;
   /** Where the remedy under the hand would cut it. */
   ghosts: readonly GhostCut[];
+  /** Whether the part is shown as it would be with the dragged cut where it is. */
+  live: boolean;
+  /** While a cut is dragged; null: it was let go where it had been. */
+  onDrag: (cut: Cut, to: number | null) => void;
   onMove: (cut: Cut, to: number) => void;
 }) {
   const svg = useRef<SVGSVGElement>(null);
-  const [drag, setDrag] = useState<{ cut: Cut; at: number } | null>(null);
+  const [drag, setDrag] = useState<{ i: number; cut: Cut; at: number } | null>(null);
   const flat = part.cuts.flat.length === 2 ? part.cuts.flat : (["x", "y"] as const);
   const index = { x: 0, y: 1, z: 2 };
   const [u, v] = [index[flat[0]!], index[flat[1]!]];
@@ -37,7 +43,6 @@ export function PartMap({
   const Y = (mm: number) => 6 + (hi[1] - mm) * scale;
   const [bu, bv] = part.cuts.usable_mm;
   const along = (cut: Cut) => cut.axis === flat[0];
-  const at = (cut: Cut) => (drag?.cut === cut ? drag.at : cut.at_mm);
   const mm = (e: React.PointerEvent, cut: Cut) => {
     const box = svg.current!.getBoundingClientRect();
     const k = (w + EDGE + 6) / box.width; // the drawing may be shown smaller
@@ -136,7 +141,8 @@ export function PartMap({
         );
       })}
       {part.seams.map(({ cut, plan, ends, band }, i) => {
-        const here = at(cut);
+        const dragged = drag?.i === i;
+        const here = dragged ? drag.at : cut.at_mm;
         const by = here - cut.at_mm; // as far as it is dragged
         const shown = ends.map(([a, b]) => (along(cut) ? [X(a + by), Y(b)] : [X(a), Y(b + by)])) as [
           [number, number],
@@ -162,13 +168,19 @@ export function PartMap({
             className={along(cut) ? "cursor-ew-resize" : "cursor-ns-resize"}
             onPointerDown={(e) => {
               e.currentTarget.setPointerCapture(e.pointerId);
-              setDrag({ cut, at: cut.at_mm });
+              setDrag({ i, cut, at: cut.at_mm });
             }}
             onPointerMove={(e) => {
-              if (drag?.cut === cut) setDrag({ cut, at: within(cut, mm(e, cut)) });
+              if (!dragged) return;
+              const to = within(cut, mm(e, cut));
+              if (to === drag.at) return;
+              setDrag({ ...drag, at: to });
+              onDrag(drag.cut, to);
             }}
             onPointerUp={() => {
-              if (drag && Math.abs(drag.at - cut.at_mm) > 0.2) onMove(cut, drag.at);
+              if (!drag) return;
+              if (Math.abs(drag.at - drag.cut.at_mm) > 0.2) onMove(drag.cut, drag.at);
+              else onDrag(drag.cut, null);
               setDrag(null);
             }}
             onKeyDown={(e) => {
@@ -178,7 +190,7 @@ export function PartMap({
               onMove(cut, within(cut, cut.at_mm + by * (e.shiftKey ? 0.5 : 2)));
             }}
           >
-            {band.length > 0 && drag?.cut !== cut && (
+            {band.length > 0 && !dragged && (
               <path
                 d={`M${band.map(([a, b]) => `${X(a).toFixed(1)} ${Y(b).toFixed(1)}`).join("L")}Z`}
                 fill="var(--plum)"
@@ -192,9 +204,9 @@ export function PartMap({
               d={`M${x1} ${y1}L${x2} ${y2}`}
               stroke="var(--plum)"
               strokeWidth="1.6"
-              strokeDasharray={cut.pinned || drag?.cut === cut ? undefined : "7 3"}
+              strokeDasharray={cut.pinned || dragged ? undefined : "7 3"}
             />
-            {drag?.cut !== cut &&
+            {(!dragged || live) &&
               plan.map((loop) => (
                 <path
                   key={loop.join(" ")}
@@ -205,7 +217,7 @@ export function PartMap({
                   strokeWidth="1"
                 />
               ))}
-            {drag?.cut === cut && (
+            {dragged && (
               <text x={x1 + 6} y={y1 + 12} fontSize="12" className="num" fill="var(--plum)">
                 {brief(here - lo[k], 1)}
               </text>

@@ -20,7 +20,7 @@ from rhombex.core.cuts.pieces import PartCuts, Piece, cells_of, slant_of, wanted
 from rhombex.core.cuts.places import END_MM, STEP_MM, CutPlace, in_line, kept_apart, places_of, priced
 from rhombex.core.cuts.plan import ToCut
 from rhombex.core.cuts.shows import shown
-from rhombex.core.cuts.strips import INDEX, NAMES, Axis, Strip, crossed, strips
+from rhombex.core.cuts.strips import INDEX, NAMES, Axis, PartName, Strip, crossed, strips
 from rhombex.core.cuts.turned import Line, line_of
 from rhombex.core.design import JoinKind, PinnedCut
 from rhombex.core.edits import Edit, MoveWall, PutCuts, Set
@@ -105,6 +105,14 @@ class PartOverBed(Frozen):
     joins: tuple[JoinKind, ...]
 
 
+class MovedCuts(Frozen):
+    """Of a part over its bed what follows a cut that is moved."""
+
+    cuts: PartCuts
+    seams: tuple[SeamOut, ...]
+    cells: tuple[PieceCell, ...]
+
+
 class CutsTable(Frozen):
     parts: tuple[PartOverBed, ...]
 
@@ -149,6 +157,16 @@ def _part(a: Analysis, c: PartCuts) -> PartOverBed:
         reasons=reasons(a, c, seat, ways, more),
         joins=joins_of(seat),
     )
+
+
+def moved_cuts(a: Analysis, part: PartName) -> MovedCuts | None:
+    """A part as it is cut in an analysis, without what a moved cut leaves as it is. None where it is not cut, or cannot be made."""
+    c = next((c for c in a.cuts if c.part == part), None)
+    if c is None or c.seat is None or part not in a.recipes:
+        return None
+    u, v = (INDEX[x] for x in c.flat)
+    seams = tuple(_seam(a, c, x, c.seat, a.recipes[part], ways_of(a, c, c.seat)) for x in c.cuts)
+    return MovedCuts(cuts=c, seams=seams, cells=_cells(c, u, v))
 
 
 def ways_of(a: Analysis, c: PartCuts, seat: Seat) -> tuple[CutWay, ...]:
