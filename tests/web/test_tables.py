@@ -136,5 +136,8 @@ def test_a_cut_under_the_hand_is_refused_as_if_it_were_let_go(call: Calls, at: s
     assert r.status_code == 422 and r.json["error"]["field"] == "cuts.lid.x"
     nowhere = {"do": "put-cuts", "part": "roof", "cuts": [{"part": "roof", "axis": "x", "at_mm": 40.0}]}
     r = call.post(f"{at}/cuts/tried", {"edit": nowhere})
-    assert r.json.get("part") is None
+    assert r.status_code == 200 and r.json["part"] is None  # as when it is let go: a concern tells of it
+    lid = {**beside, "cuts": [{"part": "lid", "axis": "x", "at_mm": 80.0}]}
+    shown = call.post(f"{at}/cuts/tried", {"edit": lid}).json["part"]
+    assert shown["cuts"]["part"] == "lid" and len(shown["cells"]) == 2
     assert call.get(at).json["design"]["cuts"] == []
