@@ -1,7 +1,7 @@
 import { useRef, useState } from "react";
 
 import type { PartOverBed } from "../../api/schema";
-import { inPlate } from "./seam";
+import { heldAt, inPlate } from "./seam";
 import { brief } from "../../ui/number";
 import type { GhostCut } from "./ghostCuts";
 import { runs } from "./runs";
@@ -31,7 +31,7 @@ export function PartMap({
   onMove: (cut: Cut, to: number) => void;
 }) {
   const svg = useRef<SVGSVGElement>(null);
-  const [drag, setDrag] = useState<{ i: number; cut: Cut; at: number } | null>(null);
+  const [drag, setDrag] = useState<{ cut: Cut; at: number; others: readonly Cut[] } | null>(null);
   const flat = part.cuts.flat.length === 2 ? part.cuts.flat : (["x", "y"] as const);
   const index = { x: 0, y: 1, z: 2 };
   const [u, v] = [index[flat[0]!], index[flat[1]!]];
@@ -141,7 +141,7 @@ export function PartMap({
         );
       })}
       {part.seams.map(({ cut, plan, ends, band }, i) => {
-        const dragged = drag?.i === i;
+        const dragged = drag !== null && i === heldAt(part.seams, drag.cut, drag.others);
         const here = dragged ? drag.at : cut.at_mm;
         const by = here - cut.at_mm; // as far as it is dragged
         const shown = ends.map(([a, b]) => (along(cut) ? [X(a + by), Y(b)] : [X(a), Y(b + by)])) as [
@@ -168,7 +168,7 @@ export function PartMap({
             className={along(cut) ? "cursor-ew-resize" : "cursor-ns-resize"}
             onPointerDown={(e) => {
               e.currentTarget.setPointerCapture(e.pointerId);
-              setDrag({ i, cut, at: cut.at_mm });
+              setDrag({ cut, at: cut.at_mm, others: part.seams.map((s) => s.cut).filter((c) => c !== cut) });
             }}
             onPointerMove={(e) => {
               if (!dragged) return;

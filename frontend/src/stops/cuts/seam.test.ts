@@ -1,7 +1,7 @@
 import { describe, expect, test } from "vitest";
 
 import type { Cut, JoinKind } from "./seam";
-import { alike, comesApart, held, inPlate, moment, same } from "./seam";
+import { alike, comesApart, held, heldAt, inPlate, moment, same } from "./seam";
 
 const places = (n: number): Cut["dowels"] => Array.from({ length: n }, (_, k) => [10 * k, 3] as const);
 const cut = (joined: JoinKind, n: number, pin: Cut["pin"] = null) => ({ joined, dowels: places(n), pin });
@@ -61,4 +61,20 @@ test("a cut is the same at its place across its axis", () => {
   expect(same({ axis: "x", at_mm: 86 }, { axis: "x", at_mm: 86 })).toBe(true);
   expect(same({ axis: "x", at_mm: 86 }, { axis: "y", at_mm: 86 })).toBe(false);
   expect(same({ axis: "x", at_mm: 86 }, { axis: "x", at_mm: 88 })).toBe(false);
+});
+
+describe("the cut that a hand holds", () => {
+  const seam = (axis: "x" | "y", at_mm: number) => ({ cut: { axis, at_mm } });
+  const others = [
+    { axis: "x" as const, at_mm: 60 },
+    { axis: "y" as const, at_mm: 80 },
+  ];
+  test("keeps its line when it passes another", () => {
+    const before = [seam("x", 60), seam("x", 120), seam("y", 80)];
+    expect(heldAt(before, before[1]!.cut, others)).toBe(1);
+    expect(heldAt([seam("x", 30), seam("x", 60.0004), seam("y", 80)], before[1]!.cut, others)).toBe(0);
+  });
+  test("is not mixed up with one across the other axis", () => {
+    expect(heldAt([seam("x", 80), seam("y", 80)], { axis: "x" }, [{ axis: "y", at_mm: 80 }])).toBe(0);
+  });
 });

@@ -10,6 +10,18 @@ export type JoinKind = Cut["joined"];
 export const same = (a: Pick<Cut, "axis" | "at_mm">, b: Pick<Cut, "axis" | "at_mm">) =>
   a.axis === b.axis && a.at_mm === b.at_mm;
 
+/** Which seam is that of the cut a hand holds: the one across its axis that is none of the others. It may have passed one of them, and the order is that of their places. */
+export const heldAt = (
+  seams: readonly { cut: Pick<Cut, "axis" | "at_mm"> }[],
+  cut: Pick<Cut, "axis">,
+  others: readonly Pick<Cut, "axis" | "at_mm">[],
+) =>
+  seams.findIndex(
+    (s) =>
+      s.cut.axis === cut.axis &&
+      !others.some((o) => o.axis === cut.axis && Math.abs(o.at_mm - s.cut.at_mm) < 0.01),
+  );
+
 /** A moment with no more digits than are known of it. */
 export const moment = (nm: number) => show(nm, nm < 10 ? 1 : 0);
 
