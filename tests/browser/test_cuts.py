@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from .conftest import axe
 from .test_whole_way import go
@@ -80,6 +80,54 @@ def test_a_part_is_cut_moved_joined_and_made_whole(page: Page) -> None:
     page.get_by_role("tab", name="Side down").click()
     table = page.get_by_role("table", name="Sides of the base-2 to lie on, best first")
     expect(table.get_by_role("row", name=re.compile("^right")).get_by_text("lies so")).to_be_visible()
+
+
+def test_a_held_cut_goes_back_where_it_is_not_kept(page: Page) -> None:
+    """Looks that are refused on the way stop nothing; an edit that is refused leaves the part as it was; there and back again is no step."""
+    refusal = {"error": {"field": "cuts", "message": "it is held back here", "kept": "All is kept.", "do": "Go on."}}
+
+    def refuse(route: Route) -> None:
+        route.fulfill(status=422, json=refusal)
+
+    go(page, "Cuts")
+    base = page.get_by_role("region", name="Cuts of the base")
+    base.get_by_role("button", name="Cut across x").click()
+    cut = base.get_by_role("slider", name="Cut of the base across x")
+    field = base.get_by_role("textbox", name="from the left")
+    meanwhile = base.get_by_text("Here all would print about")
+
+    def held(by: float) -> tuple[float, float]:
+        at = cut.bounding_box()
+        assert at
+        x, y = at["x"] + at["width"] / 2, at["y"] + 40
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x + by, y, steps=6)
+        return x, y
+
+    was = field.input_value()
+    page.route("**/cuts/tried", refuse)
+    held(-30)
+    page.mouse.up()
+    expect(field).not_to_have_value(was)
+    page.unroute("**/cuts/tried")
+    now, revision = field.input_value(), page.get_by_text(re.compile(r"^revision \d+$"))
+    step = revision.inner_text()
+    page.route("**/edits", refuse)
+    held(20)
+    expect(meanwhile).to_be_visible()
+    page.mouse.up()
+    expect(page.get_by_role("alert")).to_contain_text("it is held back here")
+    expect(meanwhile).to_have_count(0)
+    expect(field).to_have_value(now)
+    page.unroute("**/edits")
+    x, y = held(20)
+    expect(meanwhile).to_be_visible()
+    page.mouse.move(x, y, steps=6)
+    page.mouse.up()
+    expect(meanwhile).to_have_count(0)
+    expect(field).to_have_value(now)
+    expect(revision).to_have_text(step)
 
 
 def test_the_small_bed_cuts_both_ways_with_numbers(page: Page, server: str) -> None:
