@@ -183,6 +183,10 @@ export function PartMap({
               else onDrag(drag.cut, null);
               setDrag(null);
             }}
+            onPointerCancel={() => {
+              if (drag) onDrag(drag.cut, null);
+              setDrag(null);
+            }}
             onKeyDown={(e) => {
               const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[e.key];
               if (!by) return;

@@ -203,6 +203,7 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 16: what is left between two openings, or an opening and the face's edge, is thinner than two lines."""
     lines = ref("printing.feature.web_lines")
     limit = lines.value * a.case.line_mm
+    counted = (given("line", a.case.line_mm), looked_up("lines", lines))
     # what is before a port far behind its wall is told with that port: it goes along with it
     far_off = {p.ref for _, p in needed_ports(a) if set_back(a.case, p) > val("limits.port_reach.far")}
     there = [o for o in a.openings.openings if o.pinned or o.id not in far_off]
@@ -221,10 +222,7 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                 measured=gap,
                 limit=limit,
                 how="least distance of the two openings; wanted: lines of a web x width of a line",
-                of=(
-                    given("line", a.case.line_mm),
-                    looked_up("lines", lines),
-                ),
+                of=counted,
                 reason=f"Printed lines are {a.case.line_mm:.2f} mm wide; a web thinner than two tears or is left out.",
                 source=str(lines),
                 subjects=(p.id, q.id),
@@ -246,10 +244,7 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                 measured=edge,
                 limit=limit,
                 how="least distance of the opening to an edge of its face; wanted: lines of a web x width of a line",
-                of=(
-                    given("line", a.case.line_mm),
-                    looked_up("lines", lines),
-                ),
+                of=counted,
                 reason="The opening breaks the edge of the case open.",
                 source=str(lines),
                 subjects=(o.id, o.face),
