@@ -115,19 +115,22 @@ def test_a_cut_under_the_hand_is_told_as_it_would_be_and_nothing_is_kept(call: C
     whole = next(p for p in call.get(f"{at}/cuts").json["parts"] if p["cuts"]["part"] == "base")["cuts"]
     wide = whole["hi_mm"][0] - whole["lo_mm"][0]  # the wall of 2.89 and 44
     assert [c["piece"]["bbox_mm"][0] for c in shown["part"]["cells"]] == pytest.approx([46.89, wide - 46.89])
-    assert shown["new"] == [] and shown["gone"] == []
+    there = [c["code"] for c in shown["there"]["view"]["concerns"]]
+    assert there == ["cut-not-needed", *(c["code"] for c in before["view"]["concerns"])]
+    now = {t["key"]: t["trail"]["value"] for t in before["view"]["tally"]}
+    assert shown["there"]["view"]["kept_tally"] == now  # told against the design as it stands
     kept = edited(call, at, put).json
-    sums = {t["key"]: t["trail"]["value"] for t in kept["view"]["tally"]}
-    assert (shown["time_h"], shown["mass_g"]) == (sums["time_h"], sums["mass_g"])
+    for told in ("tally", "concerns", "pieces"):
+        assert shown["there"]["view"][told] == kept["view"][told]
     made = next(p for p in call.get(f"{at}/cuts").json["parts"] if p["cuts"]["part"] == "base")
     assert shown["part"] == {k: made[k] for k in ("cuts", "seams", "cells")}
     through = {**put, "cuts": [{"part": "base", "axis": "x", "at_mm": 88.0}]}
-    shown = call.post(f"{at}/cuts/tried", {"edit": through}).json
-    assert shown["new"] == ["The cut of the base goes through the opening USB-C"]
-    kept = edited(call, at, through).json
-    told = {c["title"] for c in kept["view"]["concerns"]}
-    assert told.issuperset(shown["new"])
-    assert call.post(f"{at}/cuts/tried", {"edit": put}).json["gone"] == shown["new"]
+    shown = call.post(f"{at}/cuts/tried", {"edit": through}).json["there"]["view"]["concerns"]
+    keys = {x["key"] for x in before["view"]["concerns"]}
+    assert [c["title"] for c in shown if c["key"] not in keys and c["severity"] != "advice"] == [
+        "The cut of the base goes through the opening USB-C"
+    ]
+    assert edited(call, at, through).json["view"]["concerns"] == shown
 
 
 def test_a_cut_under_the_hand_is_refused_as_if_it_were_let_go(call: Calls, at: str) -> None:

@@ -7,17 +7,21 @@ import { Why } from "../ui/Why";
 import { goneConcerns, useUi } from "../desk/desk";
 import type { SheetProps } from "../desk/sheetProps";
 import { moves, useEffectOf } from "../desk/useEffectOf";
+import { useHeld } from "../desk/useTried";
 
-/** What is wrong or worth weighing, worst first. */
+/** What is wrong or worth weighing, worst first. While a hand holds something, what would be, let go there: nothing opens or can be pressed. */
 export function Concerns({ state, act }: SheetProps) {
   const mended = useUi((s) => s.mended);
-  const concerns = state.view.concerns;
+  const held = useHeld(state);
+  const now = state.view.concerns;
+  const concerns = (held ?? state).view.concerns;
   const [open, setOpen] = useState<string | null>(null);
-  const shown = concerns.some((c) => c.key === open)
+  const shown = now.some((c) => c.key === open)
     ? open
-    : (concerns.find((c) => c.severity !== "advice")?.key ?? null);
+    : (now.find((c) => c.severity !== "advice")?.key ?? null);
   const serious = concerns.filter((c) => c.severity !== "advice");
   const advice = concerns.filter((c) => c.severity === "advice");
+  const going = now.filter((c) => c.severity !== "advice" && !concerns.some((x) => x.key === c.key));
   const item = (c: Finding) => (
     <Concern
       key={c.key}
@@ -25,6 +29,8 @@ export function Concerns({ state, act }: SheetProps) {
       state={state}
       act={act}
       open={c.key === shown}
+      held={held !== null}
+      comes={!now.some((x) => x.key === c.key)}
       onOpen={() => {
         setOpen(c.key);
         useUi.getState().select(c.subjects.filter((s) => state.view.things.some((t) => t.id === s)));
@@ -41,7 +47,7 @@ export function Concerns({ state, act }: SheetProps) {
         Concerns
         <span className="num text-[12px] font-normal text-soft" aria-live="polite">
           {serious.length > 0
-            ? `${serious.length} open`
+            ? `${serious.length} open${held ? " here" : ""}`
             : state.view.begun.includes("plan")
               ? "none open"
               : "not begun"}
@@ -54,6 +60,11 @@ export function Concerns({ state, act }: SheetProps) {
           </li>
         ))}
         {serious.map(item)}
+        {going.map((c) => (
+          <li key={`going-${c.key}`} className="flex gap-2 border-b border-rule py-2 text-soft">
+            <Rhomb severity={c.severity} /> <s>{c.title}</s>
+          </li>
+        ))}
       </ul>
       {serious.length === 0 && (
         <p className="mt-2 border-l-2 border-verdigris py-1 pl-3">
@@ -77,8 +88,10 @@ function Concern({
   state,
   act,
   open,
+  held,
+  comes,
   onOpen,
-}: SheetProps & { concern: Finding; open: boolean; onOpen: () => void }) {
+}: SheetProps & { concern: Finding; open: boolean; held: boolean; comes: boolean; onOpen: () => void }) {
   return (
     <li className="settle border-b border-rule py-2">
       <button
@@ -90,16 +103,25 @@ function Concern({
         <span className="pt-0.5">
           <Rhomb severity={c.severity} />
         </span>
-        <span className={open ? "font-medium" : ""}>{c.title}</span>
+        <span className={open ? "font-medium" : ""}>
+          {c.title}{" "}
+          {comes && <span className="ml-0.5 text-[11px] whitespace-nowrap text-vermilion">new here</span>}
+        </span>
       </button>
       {open && (
         <div className="mt-1.5 ml-[22px]">
           {c.severity !== "advice" && <Measure concern={c} />}
           <p className="mt-1.5">{c.reason}</p>
           <p className="mt-1 text-[11.5px] text-soft">{c.source}</p>
-          {c.remedies.map((r) => (
-            <RemedyButton key={r.label} concern={c} remedy={r} state={state} act={act} />
-          ))}
+          {c.remedies.map((r) =>
+            held ? (
+              <p key={r.label} className="mt-2 px-2.5 pt-1 pb-5 text-soft">
+                {r.label}
+              </p>
+            ) : (
+              <RemedyButton key={r.label} concern={c} remedy={r} state={state} act={act} />
+            ),
+          )}
         </div>
       )}
     </li>

@@ -1,12 +1,14 @@
 import { NavLink } from "react-router";
 
 import type { Finding, StateOut } from "../api/schema";
+import { useHeld } from "../desk/useTried";
 import { shownAt, STOPS, type StopKey } from "./stops";
 
 /** The stops in the order of the work, as stations along one line; each shows what is still open there. */
 export function Route({ state, here }: { state: StateOut; here: StopKey }) {
+  const { view } = useHeld(state) ?? state;
   const open = (stop: StopKey, severity: Finding["severity"]) =>
-    state.view.concerns.filter((c) => shownAt(c.stop) === stop && c.severity === severity).length;
+    view.concerns.filter((c) => shownAt(c.stop) === stop && c.severity === severity).length;
   return (
     <nav
       aria-label="Route"
@@ -20,7 +22,7 @@ export function Route({ state, here }: { state: StateOut; here: StopKey }) {
           const said = [stops && `${stops} ${stops === 1 ? "stop" : "stops"}`, weigh && `${weigh} to weigh`]
             .filter(Boolean)
             .join(", ");
-          const begun = state.view.begun.includes(s.key);
+          const begun = view.begun.includes(s.key);
           const tone = stops
             ? "fill-vermilion stroke-vermilion"
             : weigh

@@ -1,12 +1,15 @@
 import { useEffect, useRef } from "react";
 
 import type { StateOut, TallyItem } from "../api/schema";
+import { useHeld } from "../desk/useTried";
 import { brief, show } from "../ui/number";
 import { Why } from "../ui/Why";
 
-/** The numbers that a decision moves, each with its change since the last kept revision. */
+/** The numbers that a decision moves, each with its change since the last kept revision; while a hand holds something, against those of now. */
 export function Tally({ state }: { state: StateOut }) {
-  const { view } = state;
+  const held = useHeld(state);
+  const { view } = held ?? state;
+  const since = held ? "Against the design as it stands" : "Since the last kept revision";
   const [w, d, h] = view.stands.size_mm;
   const walled = view.case.walls.length > 0;
   const items = view.tally.filter((t) => walled || !["litres", "wall_c"].includes(t.key));
@@ -26,7 +29,7 @@ export function Tally({ state }: { state: StateOut }) {
         </div>
       )}
       {items.map((t) => (
-        <Item key={t.key} item={t} before={view.kept_tally[t.key]}>
+        <Item key={t.key} item={t} before={view.kept_tally[t.key]} since={since}>
           {t.key === "pieces" && (
             <span
               className={`text-[12px] ${whole === view.pieces.length ? "text-verdigris" : "text-vermilion"}`}
@@ -54,7 +57,17 @@ export function Tally({ state }: { state: StateOut }) {
   );
 }
 
-function Item({ item, before, children }: { item: TallyItem; before?: number; children?: React.ReactNode }) {
+function Item({
+  item,
+  before,
+  since,
+  children,
+}: {
+  item: TallyItem;
+  before?: number;
+  since: string;
+  children?: React.ReactNode;
+}) {
   const { trail, digits } = item;
   const change =
     before === undefined
@@ -82,7 +95,7 @@ function Item({ item, before, children }: { item: TallyItem; before?: number; ch
           )}
         </Why>
         {Math.abs(change) > 1e-9 && (
-          <span className="text-[11.5px] text-slate" title="Since the last kept revision">
+          <span className="text-[11.5px] text-slate" title={since}>
             {change > 0 ? "+" : "\u2212"}
             {Math.abs(change).toFixed(digits)}
           </span>

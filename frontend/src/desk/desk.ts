@@ -17,6 +17,8 @@ interface Ui {
   busy: number;
   /** Edits that a hand hovers over: sheets draw what they would do. */
   ghost: readonly Edit[];
+  /** The design as it would be, let go where a hand has something just now. */
+  held: StateOut | null;
   /** Concerns just mended, kept for a moment so that they can be seen going. */
   mended: string[];
   select: (ids: string[]) => void;
@@ -30,6 +32,7 @@ export const useUi = create<Ui>((set) => ({
   notice: null,
   busy: 0,
   ghost: [],
+  held: null,
   mended: [],
   select: (selected) => {
     set({ selected });

@@ -5,12 +5,10 @@ from __future__ import annotations
 from flask import Response
 
 from rhombex.core.advice.cuts import CutsTable, MovedCuts, cuts_table, moved_cuts
-from rhombex.core.apply import apply
 from rhombex.core.edits import PutCuts
-from rhombex.core.plan.tally import tally
-from rhombex.core.remedies import compared
 from rhombex.core.trail import Frozen
 from rhombex.web.api import Asked, DesignPath, answer, blueprint, desk
+from rhombex.web.views import StateOut
 
 bp = blueprint("cuts", __name__)
 
@@ -27,14 +25,11 @@ class CutsIn(Asked):
 
 
 class TriedCuts(Frozen):
-    """A part with its cuts where a hand has them just now. Nothing is kept. `part`: none where it cannot be made so; `time_h`, `mass_g`: of the whole case,
-    as well as is known at once; `new`, `gone`: titles of the concerns that come and go."""
+    """A part with its cuts where a hand has them just now. Nothing is kept. `part`: none where it cannot be made so; `there`: the design as it would be,
+    its numbers against those of now."""
 
     part: MovedCuts | None
-    time_h: float
-    mass_g: float
-    new: tuple[str, ...]
-    gone: tuple[str, ...]
+    there: StateOut
 
 
 @bp.post("/designs/<id>/cuts/tried", responses={200: TriedCuts}, operation_id="tryCuts")
@@ -42,16 +37,5 @@ def tried(path: DesignPath, body: CutsIn) -> Response:
     """What the pieces of a part would be while one of its cuts is dragged. Let go there, the edit is answered from what was worked out here."""
     state = desk().designs.state(path.id)
     desk().refuse_beside(path.id, state.version, (body.edit,))
-    now, there = desk().look(state.design), desk().look(apply(state.design, body.edit))
-    sums = {t.key: t.trail.value for t in tally(there[0])}
-    effect = compared("", now, there)
-    mild = {f.title for f in now[1] if f.severity == "advice"}
-    return answer(
-        TriedCuts(
-            part=moved_cuts(there[0], body.edit.part),
-            time_h=sums["time_h"],
-            mass_g=sums["mass_g"],
-            new=effect.new,
-            gone=tuple(t for t in effect.gone if t not in mild),
-        )
-    )
+    there = desk().tried(state, (body.edit,))
+    return answer(TriedCuts(part=moved_cuts(desk().look(there.design)[0], body.edit.part), there=there))

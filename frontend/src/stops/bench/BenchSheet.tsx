@@ -2,11 +2,13 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
 
-import { api } from "../../api/client";
+import { api, type Edit } from "../../api/client";
 import type { Gap, ThingOut } from "../../api/schema";
 import { worst } from "../../desk/worst";
 import { useUi } from "../../desk/desk";
 import type { SheetProps } from "../../desk/sheetProps";
+import { tryEdit } from "../../desk/tryEdit";
+import { useHeld, useTried } from "../../desk/useTried";
 import { Dimension } from "../../sheet/Dimension";
 import { Hatch } from "../../sheet/Hatch";
 import { BUTTONS } from "../../sheet/Slip";
@@ -46,6 +48,8 @@ export function BenchSheet({ state, act }: SheetProps) {
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const nudged = useRef<Hand | null>(null);
   const view = state.view;
+  const { ask, rest, drop: forget } = useTried(state.id, state.version, tryEdit);
+  const there = useHeld(state) ?? state; // where the hand has it
   const all = view.things.flatMap((t) => t.solids.map((s) => ({ lo: s.lo, hi: s.hi })));
   const [zoom, setZoom] = useState<Zoom>(FIT);
   const grip = useRef<{ x: number; y: number } | null>(null);
@@ -84,11 +88,25 @@ export function BenchSheet({ state, act }: SheetProps) {
     if (t.face) by[NORMAL[t.face]!] = 0;
     return by.map(tenth) as V3;
   };
-  const drop = async (t: ThingOut, by: V3) => {
-    if (by.some((v) => Math.abs(v) >= 0.05))
-      await act.edit([{ do: "move", id: t.id, to_mm: changed(target(t, by), by) }], `move ${t.name}`);
+  const moved = (t: ThingOut, by: V3): Edit | null =>
+    by.some((v) => Math.abs(v) >= 0.05) ? { do: "move", id: t.id, to_mm: changed(target(t, by), by) } : null;
+  /** In the hand, not let go yet. */
+  const carry = (t: ThingOut, by: V3) => {
+    setHand({ id: t.id, by });
+    const edit = moved(t, by);
+    if (edit) void ask(edit);
+    else forget();
+  };
+  const back = () => {
+    forget();
     nudged.current = null;
     setHand(null);
+  };
+  const drop = async (t: ThingOut, by: V3) => {
+    const edit = moved(t, by);
+    rest();
+    if (edit) await act.edit([edit], `move ${t.name}`);
+    back();
   };
   /** Arrow keys: shown at once, kept when the keys rest. */
   const nudge = (t: ThingOut, by: V3) => {
@@ -96,7 +114,7 @@ export function BenchSheet({ state, act }: SheetProps) {
     const before = nudged.current?.id === t.id ? nudged.current.by : ([0, 0, 0] as V3);
     const next = held(t, add(before, by));
     nudged.current = { id: t.id, by: next };
-    setHand(nudged.current);
+    carry(t, next);
     clearTimeout(timer.current);
     timer.current = setTimeout(() => void drop(t, next), 350);
   };
@@ -151,7 +169,7 @@ export function BenchSheet({ state, act }: SheetProps) {
       >
         <Hatch />
         {panes.map((p) => (
-          <CasePane key={p.key} pane={p} state={state} />
+          <CasePane key={p.key} pane={p} state={there} />
         ))}
         {panes.map((p) =>
           [...view.things]
@@ -163,14 +181,15 @@ export function BenchSheet({ state, act }: SheetProps) {
                 thing={t}
                 by={offset(t)}
                 selected={selected.includes(t.id)}
-                worst={worst(state, t.id)}
+                worst={worst(there, t.id)}
                 onGrab={() => {
                   select([t.id]);
                 }}
                 onDrag={(dx, dy) => {
-                  setHand({ id: t.id, by: held(t, lift(p, dx, dy)) });
+                  carry(t, held(t, lift(p, dx, dy)));
                 }}
                 onDrop={(dx, dy) => void drop(t, held(t, lift(p, dx, dy)))}
+                onBack={back}
                 onNudge={(dx, dy) => {
                   const by: V3 = [0, 0, 0];
                   by[p.right] = dx;
@@ -198,7 +217,7 @@ export function BenchSheet({ state, act }: SheetProps) {
               dominantBaseline="central"
               fontSize="12"
               fontWeight={selected.includes(l.id) ? 600 : 500}
-              fill={toneOf(selected.includes(l.id), worst(state, l.id))}
+              fill={toneOf(selected.includes(l.id), worst(there, l.id))}
               stroke="var(--leaf)"
               strokeWidth="3"
               paintOrder="stroke"
@@ -235,7 +254,7 @@ export function BenchSheet({ state, act }: SheetProps) {
             )}
           </g>
         ))}
-        {view.leads.map((l) => (
+        {there.view.leads.map((l) => (
           <LeadLine key={l.id} panes={panes} start={l.start} end={l.end} />
         ))}
         {(moving ?? thing) && gaps.map((g) => <GapLines key={`${g.of}-${g.side}`} panes={panes} gap={g} />)}

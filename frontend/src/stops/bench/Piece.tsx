@@ -25,6 +25,8 @@ export function Piece(props: {
   onGrab: () => void;
   onDrag: (dx: number, dy: number) => void;
   onDrop: (dx: number, dy: number) => void;
+  /** The pointer is taken away, or the hand thinks better of it. */
+  onBack: () => void;
   onNudge: (right: number, up: number) => void;
   onKey: (key: string) => void;
 }) {
@@ -57,7 +59,17 @@ export function Piece(props: {
         props.onDrop(e.clientX - start.current[0], e.clientY - start.current[1]);
         start.current = null;
       }}
+      onPointerCancel={() => {
+        start.current = null;
+        props.onBack();
+      }}
       onKeyDown={(e) => {
+        if (e.key === "Escape" && start.current) {
+          e.stopPropagation();
+          start.current = null;
+          props.onBack();
+          return;
+        }
         const step = e.shiftKey ? 0.1 : 1;
         const arrows: Record<string, [number, number]> = {
           ArrowLeft: [-step, 0],

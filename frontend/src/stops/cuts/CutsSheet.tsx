@@ -1,6 +1,8 @@
-import type { PartOverBed, TriedCuts } from "../../api/schema";
+import { api, type Edit } from "../../api/client";
+import type { PartOverBed } from "../../api/schema";
 import { useUi } from "../../desk/desk";
 import type { SheetProps } from "../../desk/sheetProps";
+import { useTried } from "../../desk/useTried";
 import { Button } from "../../ui/Button";
 import { Pick } from "../../ui/Pick";
 import { NumberField } from "../../ui/NumberField";
@@ -14,7 +16,17 @@ import { Reasons } from "./Reasons";
 import { SeamWays } from "./SeamWays";
 import { alike, comesApart, held, moment, same } from "./seam";
 import { useCuts } from "./useCuts";
-import { useTriedCuts } from "./useTriedCuts";
+
+type Put = Extract<Edit, { do: "put-cuts" }>;
+
+/** The part, and the design, as they would be with its cuts elsewhere. */
+async function tryCuts(id: string, edit: Put) {
+  const { data } = await api.POST("/api/designs/{id}/cuts/tried", {
+    params: { path: { id } },
+    body: { edit },
+  });
+  return data;
+}
 
 /** Every part over its bed: where it is cut and why there, its pieces, and what joins them. */
 export function CutsSheet({ state, act }: SheetProps) {
@@ -62,7 +74,7 @@ function Part({
   act: SheetProps["act"];
 }) {
   const { cuts: c, joins } = asItIs;
-  const { tried, ask, rest, drop } = useTriedCuts(state.id, asItIs);
+  const { tried, ask, rest, drop } = useTried(state.id, asItIs, tryCuts);
   const part = tried?.part ? { ...asItIs, ...tried.part } : asItIs;
   const ghosts = ghostCuts(
     useUi((s) => s.ghost),
@@ -112,7 +124,6 @@ function Part({
             }}
             onMove={(cut, to) => void move(cut, cut.inside_mm + to - cut.at_mm)}
           />
-          <Meanwhile tried={tried} />
         </div>
         <div className="min-w-[17rem] flex-1 space-y-2">
           {part.seams.map((s, i) => (
@@ -276,22 +287,6 @@ const JOINED = {
 } as const;
 
 const EACH_ITS_OWN = "" as JoinKind;
-
-/** What the whole case comes to while a cut is dragged. */
-function Meanwhile({ tried }: { tried: TriedCuts | null }) {
-  return (
-    <p className="min-h-[2.4rem] max-w-[26rem] text-[12.5px] text-soft">
-      {tried && (
-        <>
-          Here all would print about <span className="num">{brief(tried.time_h, 1)} h</span> and take{" "}
-          <span className="num">{show(tried.mass_g, 0)} g</span>.
-          {tried.new.length > 0 && <span className="text-vermilion"> Comes: {tried.new.join("; ")}.</span>}
-          {tried.gone.length > 0 && ` Goes: ${tried.gone.join("; ")}.`}
-        </>
-      )}
-    </p>
-  );
-}
 
 function JoinChoice({
   part,

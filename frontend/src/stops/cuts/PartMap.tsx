@@ -188,6 +188,12 @@ export function PartMap({
               setDrag(null);
             }}
             onKeyDown={(e) => {
+              if (e.key === "Escape" && drag) {
+                e.stopPropagation();
+                onDrag(drag.cut, null);
+                setDrag(null);
+                return;
+              }
               const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[e.key];
               if (!by) return;
               e.preventDefault();

@@ -17,6 +17,8 @@ export function MarkShape(props: {
   onGrab: (more: boolean) => void;
   onDrag: (dx: number, dy: number) => void;
   onDrop: (dx: number, dy: number) => void;
+  /** The pointer is taken away, or the hand thinks better of it. */
+  onBack: () => void;
   onNudge: (dx: number, dy: number) => void;
 }) {
   const { net, mark: m, by } = props;
@@ -52,7 +54,17 @@ export function MarkShape(props: {
         if (start.current) props.onDrop(e.clientX - start.current[0], e.clientY - start.current[1]);
         start.current = null;
       }}
+      onPointerCancel={() => {
+        start.current = null;
+        props.onBack();
+      }}
       onKeyDown={(e) => {
+        if (e.key === "Escape" && start.current) {
+          e.stopPropagation();
+          start.current = null;
+          props.onBack();
+          return;
+        }
         const s = e.shiftKey ? 0.1 : 1;
         const by: Record<string, [number, number]> = {
           ArrowLeft: [-s, 0],

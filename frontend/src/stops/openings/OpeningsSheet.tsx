@@ -4,6 +4,8 @@ import type { Edit } from "../../api/client";
 import { heard, worst } from "../../desk/worst";
 import { useUi } from "../../desk/desk";
 import type { SheetProps } from "../../desk/sheetProps";
+import { tryEdit } from "../../desk/tryEdit";
+import { useHeld, useTried } from "../../desk/useTried";
 import { Hatch } from "../../sheet/Hatch";
 import { useSize } from "../../sheet/useSize";
 import { Button } from "../../ui/Button";
@@ -26,6 +28,8 @@ export function OpeningsSheet({ state, act }: SheetProps) {
   const [hand, setHand] = useState<{ id: string; du: number; dv: number } | null>(null);
   const { selected, select } = useUi();
   const { openings: op, case: made } = state.view;
+  const { ask, rest, drop: forget } = useTried(state.id, state.version, tryEdit);
+  const there = useHeld(state) ?? state; // where the hand has it
   const [large, setLarge] = useState<Face | null>(null);
   const net = layOut(made.box_mm, size, inside, large);
   const faces = large ? [large] : FACES;
@@ -55,16 +59,29 @@ export function OpeningsSheet({ state, act }: SheetProps) {
     if (await act.edit([{ do: "put-text", text }], "add text")) select([`text/${text.id}`]);
   };
 
-  const move = (m: Mark, du: number, dv: number): Edit | null => {
+  const move = (m: Mark, du: number, dv: number): Edit => {
     // onto tenths of a millimetre of the face; a hole of a component that sits on the face moves with it
     const [u, v] = m.o.at_mm;
     const by_mm: [number, number] = [round(u + du) - u, round(v + dv) - v];
     return { do: "move-on-face", what: ownerOf(m) ?? m.o.id, by_mm };
   };
-  const drop = async (m: Mark, du: number, dv: number) => {
-    const edit = Math.hypot(du, dv) > 0.05 ? move(m, du, dv) : null;
-    if (edit) await act.edit([edit], `move ${m.o.label}`);
+  const moved = (m: Mark, du: number, dv: number) => (Math.hypot(du, dv) > 0.05 ? move(m, du, dv) : null);
+  /** In the hand, not let go yet. */
+  const carry = (m: Mark, du: number, dv: number) => {
+    setHand({ id: m.o.id, du, dv });
+    const edit = moved(m, du, dv);
+    if (edit) void ask(edit);
+    else forget();
+  };
+  const back = () => {
+    forget();
     setHand(null);
+  };
+  const drop = async (m: Mark, du: number, dv: number) => {
+    const edit = moved(m, du, dv);
+    rest();
+    if (edit) await act.edit([edit], `move ${m.o.label}`);
+    back();
   };
 
   return (
@@ -125,9 +142,9 @@ export function OpeningsSheet({ state, act }: SheetProps) {
             mark={m}
             by={hand && (hand.id === m.o.id || sameOwner(hand.id, m, marks)) ? [hand.du, hand.dv] : [0, 0]}
             selected={selected.includes(m.o.id)}
-            heard={heard(worst(state, m.o.id))}
+            heard={heard(worst(there, m.o.id))}
             tone={toneOf(
-              worst(state, m.o.id) ?? (m.kind === "vent" && !m.o.fan ? worst(state, "vents") : null),
+              worst(there, m.o.id) ?? (m.kind === "vent" && !m.o.fan ? worst(there, "vents") : null),
             )}
             onGrab={(more) => {
               if (more)
@@ -137,9 +154,9 @@ export function OpeningsSheet({ state, act }: SheetProps) {
               else if (!selected.includes(m.o.id)) select([m.o.id]);
             }}
             onDrag={(dx, dy) => {
-              const [du, dv] = onFace(net, m.o.face, dx, dy);
-              setHand({ id: m.o.id, du, dv });
+              carry(m, ...onFace(net, m.o.face, dx, dy));
             }}
+            onBack={back}
             onDrop={(dx, dy) => void drop(m, ...onFace(net, m.o.face, dx, dy))}
             onNudge={(dx, dy) => void drop(m, ...onFace(net, m.o.face, dx * net.k, dy * net.k))}
           />

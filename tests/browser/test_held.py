@@ -1,0 +1,76 @@
+"""What a hand holds in the real interface: the whole workroom shows what would be, and nothing is kept before it is let go."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Locator, Page, expect
+
+from .conftest import axe
+from .test_whole_way import go
+
+pytestmark = [pytest.mark.browser, pytest.mark.quiet, pytest.mark.xdist_group("pieces in the browser")]
+
+
+def grabbed(page: Page, thing: Locator, dx: float, dy: float) -> None:
+    """Take a thing at its lower middle and carry it on."""
+    box = thing.bounding_box()
+    assert box
+    x, y = box["x"] + box["width"] / 2, box["y"] + 0.75 * box["height"]
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + dx, y + dy, steps=8)
+
+
+def test_concerns_route_and_tally_follow_a_component_in_the_hand(page: Page) -> None:
+    board = page.get_by_role("button", name=re.compile("^Board in plan"))
+    concerns = page.get_by_role("complementary", name="Concerns")
+    bench = page.get_by_role("navigation", name="Route").get_by_role("link", name=re.compile("^Bench"))
+    new = concerns.get_by_role("button", name="Board reaches into the right wall new here")
+    expect(bench).to_contain_text("2 stops")
+    place = board.get_attribute("aria-label")
+    grabbed(page, board, 36, -12)
+    expect(new).to_be_visible()
+    expect(concerns).to_contain_text("9 open here")
+    expect(bench).to_contain_text("3 stops")
+    held = concerns.get_by_role("button", name=re.compile("^Move ")).count()
+    assert held == 0  # what mends it is named, and cannot be pressed
+    expect(concerns).to_contain_text("Move Button")
+    axe(page)
+    page.keyboard.press("Escape")
+    expect(concerns).not_to_contain_text("open here")
+    expect(concerns).to_contain_text("8 open")
+    page.mouse.up()
+    expect(board).to_have_attribute("aria-label", place or "")
+    expect(page.get_by_role("button", name="revision 1", exact=True)).to_be_visible()
+    expect(concerns.get_by_role("button", name=re.compile("^Move Button "))).to_be_enabled()
+    grabbed(page, board, 36, -12)
+    expect(new).to_be_visible()
+    page.mouse.up()
+    expect(page.get_by_role("button", name="revision 2", exact=True)).to_be_visible()
+    expect(concerns.get_by_role("button", name=re.compile("Board reaches into the right wall$"))).to_be_visible()
+    expect(concerns).to_contain_text("9 open")
+    expect(concerns).not_to_contain_text("here")
+    # carried back it would go, and says so
+    grabbed(page, board, -36, 12)
+    expect(concerns.locator("s")).to_have_text("Board reaches into the right wall")
+    page.mouse.up()
+    expect(concerns.get_by_text("Board reaches into the right wall")).to_have_count(0)
+
+
+def test_concerns_follow_an_opening_in_the_hand(page: Page) -> None:
+    go(page, "Openings")
+    port = page.get_by_role("button", name=re.compile("^USB-C, front face"))
+    concerns = page.get_by_role("complementary", name="Concerns")
+    place = port.bounding_box()
+    grabbed(page, port, 14, 0)
+    expect(concerns).to_contain_text("open here")
+    new = concerns.get_by_text("new here").first
+    expect(new).to_be_visible()
+    # a pointer that is taken away gives it back
+    port.dispatch_event("pointercancel")
+    expect(concerns).not_to_contain_text("open here")
+    page.mouse.up()
+    assert port.bounding_box() == place
+    expect(page.get_by_role("button", name="revision 1", exact=True)).to_be_visible()
