@@ -11,10 +11,10 @@ from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.choices import made_so
-from rhombex.core.concerns import judge
+from rhombex.core.concerns import air, judge
 from rhombex.core.constructions import TwoHalves
-from rhombex.core.design import Design, Placement, Shell, read_design
-from rhombex.core.edits import Blow, Edit, PlaceNew, RemoveVent, Set, Swap, ToFace, Together, walls_round
+from rhombex.core.design import Design, Placement, Shell, VentField, read_design
+from rhombex.core.edits import Blow, Edit, PlaceNew, PutVent, RemoveVent, Set, Swap, ToFace, Together, walls_round
 from rhombex.core.plain import DesignError
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
@@ -104,27 +104,37 @@ def warm(inner_mm: tuple[float, float, float], joint_mm: float) -> Design:
 
 
 def test_vents_in_as_many_walls_as_the_heat_asks_for() -> None:
-    """A pump of 8 W without a fan asks for 162 cm2; walls of 200 and 130 by 85 under the seam, half of them open, give less than 92 and 60. All are offered at
-    once, and they are enough; the first wall alone is not."""
+    """A pump of 8 W without a fan asks for 162 cm2, with none of its heat through the walls. By hand these carry 4.15 W at 10 K: sides and top of 206.3 x 136.3 x 118
+    are 0.109 m2, and 1 / (1/8 + 0.00315/0.13 + 1/8.82) is 3.81 W/m2K (8.82 outside: 5.55 by radiation at 300.65 K, 3.27 by convection on 118 mm). 78 are left;
+    walls of 130 and 200 by 94, half of them open, give 40 and 64, and either alone is not offered. Nor is the lid: in and out through it there is no height."""
     d = warm((200.0, 130.0, 112.0), 94.0)
-    f = next(f for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if f.code == "vents-too-small")
-    several, one = f.remedies[:2]
-    assert several.label.startswith("Add vents in the left") and " and " in several.label
-    assert one.label == "Add vents in the left wall" and len(several.edits) >= 4
+    a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    assert a.ladder.walls_w == pytest.approx(4.15, abs=0.01)
+    f = next(f for f in judge(a) if f.code == "vents-too-small")
+    assert (
+        f.limit == pytest.approx(162.3 * (1 - 4.15 / 8), rel=2e-3) and "of which 4.1 go through the walls" in f.reason
+    )
+    assert [r.label for r in f.remedies] == ["Add vents in the left and back walls"]
+    (several,) = f.remedies
 
     def after(edits: tuple[Edit, ...]) -> set[str]:
         return {x.code for x in judge(analyse(apply(d, Together(edits=edits)), ARCHIVE_WORKSHOP, "preview"))}
 
     assert "vents-too-small" not in after(several.edits)
-    assert "vents-too-small" in after(several.edits[:-1]) and "vents-too-small" in after(one.edits)
+    assert "vents-too-small" in after(several.edits[:1]) and "vents-too-small" in after(several.edits[1:])
 
 
-def test_a_fan_where_no_walls_are_enough() -> None:
-    """The same pump in a flat case: all its walls together open too little, and a fan is offered first, the smallest whose half moves what the heat asks
-    for: 8 W at 10 K are 8 / (1.184 x 1006 x 10) = 0.672 l/s, and 6 cfm 2.83 l/s. It clears."""
+def test_a_fan_before_vents_in_all_walls() -> None:
+    """The same pump in a flat case: it would take all its walls, and a fan is offered first, the smallest whose half moves what the heat asks
+    for: 8 W at 10 K are 8 / (1.184 x 1006 x 10) = 0.672 l/s, and 6 cfm 2.83 l/s. Both clear."""
     d = warm((180.0, 120.0, 60.0), 46.0)
     f = next(f for f in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if f.code == "vents-too-small")
-    assert f.remedies[0].label == "Put in a fan 40 x 10, 5 V and vents in the left wall"
+    assert [r.label for r in f.remedies] == [
+        "Put in a fan 40 x 10, 5 V and vents in the left wall",
+        "Add vents in the left, back, right, front and top walls",
+    ]
+    vented = analyse(apply(d, Together(edits=f.remedies[1].edits)), ARCHIVE_WORKSHOP, "preview")
+    assert "vents-too-small" not in {x.code for x in judge(vented)}
     after = analyse(apply(d, Together(edits=f.remedies[0].edits)), ARCHIVE_WORKSHOP, "preview")
     assert "vents-too-small" not in {x.code for x in judge(after)}
     # with the 0.8 W of its own
@@ -136,7 +146,7 @@ def test_a_fan_that_is_put_in_stands_in_no_post() -> None:
     d = Design(
         name="x", shell=Shell(inner_mm=(260, 200, 100), construction=TwoHalves(joint_mm=40)), printer="bench-180"
     )
-    for key in ("sbc-85x56", "display-5", "usb-a-panel"):
+    for key in ("sbc-85x56", "display-5", "usb-a-panel", "pump-60"):
         d = apply(d, PlaceNew(component=key))
     for edits in (
         (walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case),),
@@ -172,19 +182,39 @@ def test_without_vents_little_heat_goes_through_the_walls(good_wren: Design) -> 
     assert {severity for _, severity in near} == {"weigh", "stop"} and all(abs(x - 60.0) < 3 for x, _ in near), near
 
 
-def test_where_no_walls_are_enough_all_of_them_are_offered_beside_a_fan(good_wren: Design) -> None:
-    """Two boards ask for more than all walls have: a fan first, then every wall that has no plugs at once, then each alone."""
+def test_what_does_not_let_in_enough_is_not_offered_beside_what_does(good_wren: Design) -> None:
+    """Two boards ask for more than all walls have: a fan alone. Where there is one already that is starved, all walls that are left are the most that can be
+    done, with the vents of a set size grown as far as they go."""
     warm = apply(good_wren, PlaceNew(component="sbc-85x56"))
     bare = warm.model_copy(update={"vents": (), "placements": tuple(p for p in warm.placements if p.id != "fan")})
     (f,) = findings(bare, "vents-too-small")
-    walls = next(r for r in f.remedies if "walls" in r.label and "fan" not in r.label)
-    single = [r for r in f.remedies if r.label.startswith("Add vents in the") and "walls" not in r.label]
-    assert "fan" in f.remedies[0].label
+    (fan,) = f.remedies
+    assert fan.label == "Put in a fan 40 x 10, 5 V and vents in the left and back walls"
+    assert findings(apply(bare, Together(edits=fan.edits)), "vents-too-small") == []
+    few = VentField(id="few", face="left", at_mm=(67, 10), size_mm=(14, 8), follow_heat=False)
+    blown = apply(
+        good_wren,
+        Together(edits=(RemoveVent(id="vent-back"), PutVent(vent=few), Swap(id="fan", component="fan-120x25"))),
+    )
+    for d in (blown, apply(blown, PutVent(vent=few.model_copy(update={"size_mm": (40, 8)})))):
+        (f,) = findings(d, "vents-too-small")
+        (most,) = f.remedies
+        assert most.label == "Let the vents follow the heat, and add vents in the back and top walls"
+        (after,) = findings(apply(d, Together(edits=most.edits)), "vents-too-small")
+        assert f.measured < after.measured < 0.9 * f.limit
 
-    def open_cm2(edits: tuple[Edit, ...]) -> float:
-        a = analyse(apply(bare, Together(edits=edits)), ARCHIVE_WORKSHOP, "preview")
-        return sum(v.free_area_mm2 for v in a.openings.vents) / 100
 
-    each = [open_cm2(r.edits) for r in single]
-    assert open_cm2(walls.edits) > max(each) and f.limit > open_cm2(walls.edits)
-    assert f.remedies.index(walls) < f.remedies.index(single[0])
+def test_no_fan_is_offered_that_starves(good_wren: Design, monkeypatch: pytest.MonkeyPatch) -> None:
+    """A fan of 40 x 10 asks for 9.5 cm2 of vents of its own: where no wall has room for any, it is not offered; a field of a set size that can grow is enough."""
+    monkeypatch.setattr(air, "_more_fields", lambda a: [])
+    bare = good_wren.model_copy(
+        update={"vents": (), "placements": tuple(p for p in good_wren.placements if p.id != "fan")}
+    )
+    (f,) = findings(bare, "vents-too-small")
+    assert f.remedies == ()
+    few = VentField(id="few", face="back", at_mm=(76, 10), size_mm=(30, 8), follow_heat=False)
+    vented = apply(apply(bare, PlaceNew(component="sbc-85x56")), PutVent(vent=few))
+    (f,) = findings(vented, "vents-too-small")
+    (fan,) = f.remedies
+    assert fan.label == "Put in a fan 40 x 10, 5 V, and let the vents follow the heat"
+    assert findings(apply(vented, Together(edits=fan.edits)), "vents-too-small") == []

@@ -16,7 +16,6 @@ from .told import TOLD
 
 # what a remedy does not clear, or the stops that it brings, and why it is offered all the same
 SHORT: dict[tuple[str, str], str] = {
-    ("vents-too-small", "Let the vents follow the heat"): "that wall is full: another one is next",
     (
         "port-not-reachable",
         "Move Board 76.5 mm right and 71.4 mm back, and the right wall 132 mm out",

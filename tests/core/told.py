@@ -188,7 +188,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         9.52,
         1,
         "The vents are too small for the heat",
-        ("Let the vents follow the heat", "Add vents in the back wall"),
+        ("Add vents in the back wall", "Add vents in the top wall"),
     ),
     # bed 180 less 2 x (2 + 4 of brim)
     "part-over-bed": (

@@ -145,7 +145,15 @@ def test_stack_effect_of_the_handbook_example() -> None:
 def test_working_point_is_where_the_curves_meet(free: float, area: float, pressure: float) -> None:
     """scipy's root of p0 (1 - Q/Q0) = rho/2 (Q / Cd A)^2."""
     none = Trail(value=0, unit="", formula="")
-    need = AirNeed(heat_w=1, flow_m3s=0, fan_flow_m3s=free * val("air.air.fan_share"), fan_pa=pressure, area_mm2=none)
+    need = AirNeed(
+        heat_w=1,
+        flow_m3s=0,
+        fan_flow_m3s=free * val("air.air.fan_share"),
+        fan_pa=pressure,
+        area_mm2=none,
+        ways=1,
+        vents_mm2=0,
+    )
     q = brentq(lambda q: pressure * (1 - q / free) - 1.184 / 2 * (q / (0.62 * area)) ** 2, 0, free, xtol=1e-15)
     assert _fan_flow(need, area) == pytest.approx(q, rel=1e-6)
 
@@ -162,7 +170,7 @@ def test_a_closed_box_holds_its_heat() -> None:
         {"name": "box", "shell": {"inner_mm": [394, 394, 250], "construction": {"kind": "two halves", "joint_mm": 200}}}
     )
     none = Trail(value=0, unit="", formula="")
-    need = AirNeed(heat_w=30, flow_m3s=0, fan_flow_m3s=0, fan_pa=0, area_mm2=none)
+    need = AirNeed(heat_w=30, flow_m3s=0, fan_flow_m3s=0, fan_pa=0, area_mm2=none, ways=1, vents_mm2=0)
     ladder = heat_ladder(d, need, (400, 400, 256), 0, 0, 3, d.process.filament)
     skin = 4 * 0.4 * 0.256 + 0.16
     assert ladder.flow_m3s == 0

@@ -360,9 +360,9 @@ function Legend({ state }: { state: SheetProps["state"] }) {
       {made.faces.every((f) => f.whole) ? (
         <p>
           Air: <span className="num">{brief(need.heat_w, 1)}</span> W ask for{" "}
-          <span className="num">{brief(need.area_mm2.value / 100, 1)}</span> cm² of vents, there are{" "}
-          <span className="num">{brief(vents / 100, 1)}</span>. Flow{" "}
-          <span className="num">{brief(ladder.flow_m3s * 1000, 2)}</span> l/s, inside{" "}
+          <span className="num">{brief(need.vents_mm2 / 100, 1)}</span> cm² of vents
+          {need.ways > 1 ? " in and out" : ""}, there are <span className="num">{brief(vents / 100, 1)}</span>
+          . Flow <span className="num">{brief(ladder.flow_m3s * 1000, 2)}</span> l/s, inside{" "}
           <span className="num">{brief(ladder.inside_c, 0)}</span> °C.
         </p>
       ) : (

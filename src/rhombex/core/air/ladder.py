@@ -13,18 +13,19 @@ from rhombex.core.trail import Frozen, Trail, given, looked_up
 
 
 class Ladder(Frozen):
-    """Flow through the case and the temperatures that follow."""
+    """Flow through the case and the temperatures that follow. `walls_w`: what goes through the walls at the rise that vents are made for."""
 
     flow_m3s: float
     inside_c: float
     wall_c: Trail
+    walls_w: float
 
 
 def no_ladder(design: Design) -> Ladder:
     """Stands in where the temperatures could not be worked out: the room's; a fault says so."""
     room = design.brief.room_c
     wall = Trail(value=room, unit="degC", formula="could not be worked out: the room's temperature")
-    return Ladder(flow_m3s=0.0, inside_c=room, wall_c=wall)
+    return Ladder(flow_m3s=0.0, inside_c=room, wall_c=wall, walls_w=0.0)
 
 
 def open_ladder(design: Design, need: AirNeed) -> Ladder:
@@ -40,7 +41,7 @@ def open_ladder(design: Design, need: AirNeed) -> Ladder:
         ),
         source="an open frame has the room's air; the hot spot is common practice",
     )
-    return Ladder(flow_m3s=0.0, inside_c=room, wall_c=wall)
+    return Ladder(flow_m3s=0.0, inside_c=room, wall_c=wall, walls_w=0.0)
 
 
 def _series_m2(a: float, b: float) -> float:
@@ -67,19 +68,23 @@ def heat_ladder(
     """
     rho_cp = val("air.air.density") * val("air.air.cp")
     h_in, k = val("air.air.h_inside"), val(f"materials.{kind}.conductivity")
-    h_out = 10.0
     w, d, h = (x / 1000 for x in stood_size(design.shell.stands_on, outer))
     skin = 2 * (w * h + d * h) + w * d
     room = design.brief.room_c
-    rise = val("air.air.rise")
-    flow = 0.0
-    for _ in range(40):
+
+    def outside(rise: float) -> tuple[float, float]:
+        """Radiation and free convection outside, and all of the wall, W/m2K."""
         tm = room + 273.15 + rise / 4
         h_out = (
             4 * val("air.air.emissivity") * val("air.air.stefan") * tm**3
             + 1.42 * (max(rise, 0.1) / 3 / max(h, 0.02)) ** 0.25
         )
-        u = 1 / (1 / h_in + wall_mm / 1000 / k + 1 / h_out)
+        return h_out, 1 / (1 / h_in + wall_mm / 1000 / k + 1 / h_out)
+
+    rise = wanted = val("air.air.rise")
+    flow = 0.0
+    for _ in range(40):
+        h_out, u = outside(rise)
         if need.fan_flow_m3s > 0:
             flow = _fan_flow(need, _series_m2(vents_mm2, fan_mm2) / 1e6)
         else:
@@ -107,6 +112,7 @@ def heat_ladder(
                 given("t", wall_mm),
                 given("hot spot", hot, "K", "wall beside the warmest component"),
             ),
-            source="energy balance and series resistances; ±5 K, the Air stop will refine it",
+            source="energy balance and series resistances; ±5 K",
         ),
+        walls_w=outside(wanted)[1] * skin * wanted,
     )

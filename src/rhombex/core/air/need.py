@@ -12,13 +12,16 @@ from rhombex.core.trail import Frozen, Trail, given, looked_up
 
 
 class AirNeed(Frozen):
-    """Heat of all components, the flow that carries it off, and the free area each way (in, out) it asks for."""
+    """Heat of all components, the flow that carries it off, and the free area each way (in, out) it asks for. `ways`: that vents are for, in and out, or only
+    one where a fan is the other; `vents_mm2`: free area that all vents together are asked for."""
 
     heat_w: float
     flow_m3s: float
     fan_flow_m3s: float
     fan_pa: float
     area_mm2: Trail
+    ways: int
+    vents_mm2: float
 
 
 NO_NEED = AirNeed(  # stands in where the need could not be worked out; a fault says so
@@ -27,6 +30,8 @@ NO_NEED = AirNeed(  # stands in where the need could not be worked out; a fault 
     fan_flow_m3s=0.0,
     fan_pa=0.0,
     area_mm2=Trail(value=0.0, unit="mm2", formula="could not be worked out"),
+    ways=1,
+    vents_mm2=0.0,
 )
 
 
@@ -81,4 +86,13 @@ def air_need(design: Design, things: tuple[Thing, ...]) -> AirNeed:
             ),
             source="stack effect for equal inlet and outlet, ASHRAE Fundamentals form",
         )
-    return AirNeed(heat_w=heat, flow_m3s=need, fan_flow_m3s=flow_fan, fan_pa=pressure, area_mm2=trail)
+    ways = 1 if flow_fan > 0 else 2
+    return AirNeed(
+        heat_w=heat,
+        flow_m3s=need,
+        fan_flow_m3s=flow_fan,
+        fan_pa=pressure,
+        area_mm2=trail,
+        ways=ways,
+        vents_mm2=ways * area,
+    )

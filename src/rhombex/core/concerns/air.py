@@ -8,6 +8,7 @@ from typing import Literal
 
 from pydantic import ValidationError
 
+from rhombex.core.air.need import air_need
 from rhombex.core.air.streams import FanPair, fan_pairs, wall_fans
 from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
@@ -36,6 +37,7 @@ from rhombex.core.parts import library
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref, val
 from rhombex.core.space import Face, Vec2, Vec3
+from rhombex.core.stance import opposite
 from rhombex.core.trail import given, looked_up
 
 
@@ -48,58 +50,84 @@ def _field(id: str, face: Face, at: Vec2, size: Vec2) -> tuple[PutVent, ...]:
 
 @concern("vents-too-small", "air", needs=("cavity",))
 def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """Row 29: the vents' free area is less than the heat asks for."""
+    """Row 29: the vents' free area is less than is wanted for the heat that does not go through the walls."""
     if a.need.heat_w <= 0:
         return
     with_fan = a.need.fan_flow_m3s > 0
-    need = a.need.area_mm2.value * (1 if with_fan else 2)
+    through = (
+        0.0 if with_fan else min(a.ladder.walls_w, a.need.heat_w)
+    )  # a fan that is starved moves little, however warm it is
+    need = a.need.vents_mm2 * (1 - through / a.need.heat_w)
     have = a.openings.free_mm2
-    if have >= 0.9 * need:
+    if have >= ENOUGH * need:
         return
     most = ref("air.air.inside_most")
-    bears = a.ladder.inside_c <= most.value  # little heat goes through the walls
-    remedies: list[Remedy | NotOffered] = []
-    fixed = [v for v in a.design.vents if not v.follow_heat]
-    if fixed:
-        remedies.append(
-            Remedy(
-                label="Let the vents follow the heat",
-                edits=tuple(PutVent(vent=v.model_copy(update={"follow_heat": True})) for v in fixed),
-            )
-        )
-    fields = _more_fields(a)
-    for face, field, _ in fields[: 2 - len(remedies)]:
-        remedies += offered(f"Add vents in the {face} wall", field)
-    several, enough = _enough(fields, 0.9 * need - have)
-    if len(several) > 1:  # one wall has not room for all that is wanted
-        words = " and ".join(x for x in (", ".join(f for f, _, _ in several[:-1]), several[-1][0]) if x)
-        at_once = offered(
-            f"Add vents in the {words} walls", lambda: tuple(e for _, field, _ in several for e in field())
-        )
-        remedies = [*at_once, *remedies]
-    if not enough and not with_fan:
-        remedies = [*_with_a_fan(a, fields), *remedies]
+    bears = a.ladder.inside_c <= most.value
     yield say(
         "weigh" if have > 0.3 * need or bears else "stop",
         "The vents are too small for the heat" if have > 0 else f"There is no way {_missing_way(a)} for air",
         measured=have / 100,
         limit=need / 100,
         unit="cm2",
-        how="sum of the free area of all vents without a fan, and of mesh; wanted: air for the heat at its rise",
+        how="sum of the free area of all vents without a fan, and of mesh; wanted: air for the heat at its rise, less what goes through the walls",
         of=(
             given("heat", a.need.heat_w, "W"),
-            given("ways: in, or in and out", 1 if with_fan else 2, ""),
+            given("through the walls at that rise", through, "W", "U A dT; not counted beside a fan"),
+            given("ways: out, or in and out", a.need.ways, ""),
             *a.need.area_mm2.inputs,
         ),
-        reason=f"{a.need.heat_w:.1f} W at a rise of {val('air.air.rise'):g} K ask for {need / 100:.1f} cm2 of free area"
+        reason=f"{a.need.heat_w:.1f} W at a rise of {val('air.air.rise'):g} K"
+        + (f", of which {through:.1f} go through the walls," if through > 0 else "")
+        + f" ask for {need / 100:.1f} cm2 of free area"
         + (" so that the fan is not starved." if with_fan else ", in and out together, without a fan.")
         + f" As it is the air inside comes to {a.ladder.inside_c:.0f} °C, with what goes through the walls; boards and drives bear {most.value:g}.",
         source=a.need.area_mm2.source,
         subjects=("vents",),
-        remedies=tuple(remedies),
+        remedies=_more_air(a, ENOUGH * need, have, with_fan),
     )
 
 
+def _more_air(a: Analysis, wanted: float, have: float, with_fan: bool) -> tuple[Remedy | NotOffered, ...]:
+    """What lets in as much air as is wanted, mm2, the least work first. Where nothing does, all that there is; that lets in most."""
+    fields = _more_fields(a)
+    grown, more = _grown(a)
+    alone: list[Remedy | NotOffered] = []
+    if grown and have + more >= wanted:
+        alone.append(Remedy(label="Let the vents follow the heat", edits=grown))
+    # without a fan, air that goes in and out through the lid alone has little height to rise
+    for x in (x for x in fields if with_fan or x[0] != opposite(a.case.stands_on)):
+        if len(alone) < 2 and have + x[2]() >= wanted:
+            alone += offered(f"Add {_vents_in([x])}", x[1])
+    if alone:
+        return tuple(alone)
+    several, enough = _enough(fields, wanted - have)
+    also: tuple[PutVent, ...] = ()
+    if not enough and grown:
+        also = grown
+        several, enough = _enough(fields, wanted - have - more)
+    fan = () if with_fan or (enough and len(several) <= FEW_WALLS) else _with_a_fan(a, fields, grown, more)
+    if (fan and not enough) or not (several or also):
+        return fan
+    label = f"Add {_vents_in(several)}"
+    if also:
+        label = "Let the vents follow the heat" + (f", and add {_vents_in(several)}" if several else "")
+    return (*fan, *offered(label, lambda: (*also, *(e for _, field, _ in several for e in field()))))
+
+
+def _grown(a: Analysis) -> tuple[tuple[PutVent, ...], float]:
+    """The vents of a set size let go, and the free area that they would gain at most, mm2."""
+    of_set_size = [v for v in a.design.vents if not v.follow_heat and a.case.face(v.face).whole]
+    grown = tuple(PutVent(vent=v.model_copy(update={"follow_heat": True})) for v in of_set_size)
+    now = {v.id: v.free_area_mm2 for v in a.openings.vents}
+    return grown, sum(_most_mm2(a, partial(_same, e)) - now.get(e.vent.id, 0.0) for e in grown)
+
+
+def _same(edit: PutVent) -> tuple[PutVent, ...]:
+    return (edit,)
+
+
+ENOUGH = 0.9  # of the free area that is wanted
+FEW_WALLS = 2  # with more of them vented a fan is the plainer way
 MOST_FANS = 4  # are tried, the smallest first
 MOST_PLACES = 3  # are looked at closely
 ENDLESS = 1e12  # mm2, more than any wall
@@ -109,8 +137,7 @@ _Fields = list[tuple[Face, Callable[[], tuple[PutVent, ...]], Callable[[], float
 def _more_fields(a: Analysis) -> _Fields:
     """Fields of vents that walls without plugs and vents have room for, each with the most that it could have open, mm2."""
     taken = {v.face for v in a.design.vents}
-    across = val("air.air.vent_hole")
-    web = max(val("air.air.vent_web"), val("printing.feature.web_lines") * a.case.line_mm)
+    across, web = _lattice_mm(a)
     faces: tuple[Face, ...] = ("left", "back", "right", "front", "top")
     out: _Fields = []
     for face in faces:
@@ -127,8 +154,14 @@ def _more_fields(a: Analysis) -> _Fields:
         id = f"vent-{face}" if all(v.id != f"vent-{face}" for v in a.design.vents) else f"vent-{n + 1}"
         at, size = ((u0 + u1) / 2, (v0 + v1) / 2), (min(40.0, u1 - u0), v1 - v0)
         build = partial(_field, id, face, at, size)
-        out.append((face, build, partial(_most_mm2, a, build, across, web)))
+        out.append((face, build, partial(_most_mm2, a, build)))
     return out
+
+
+def _vents_in(fields: _Fields) -> str:
+    faces = [face for face, _, _ in fields]
+    words = " and ".join(x for x in (", ".join(faces[:-1]), faces[-1] if faces else "") if x)
+    return f"vents in the {words} wall{'s' if len(faces) > 1 else ''}"
 
 
 def _enough(fields: _Fields, wanted_mm2: float) -> tuple[_Fields, bool]:
@@ -143,25 +176,29 @@ def _enough(fields: _Fields, wanted_mm2: float) -> tuple[_Fields, bool]:
 
 
 @searched
-def _with_a_fan(a: Analysis, fields: _Fields) -> tuple[Remedy, ...]:
-    """The smallest fan that moves the air which the heat asks for and finds a free place on a wall, with vents in a wall where there are none; of a few places
+def _with_a_fan(a: Analysis, fields: _Fields, grow: tuple[PutVent, ...], more: float) -> tuple[Remedy, ...]:
+    """The smallest fan that moves the air which the heat asks for and finds a free place on a wall, with as many vents as keep it from being starved; of a few places
     that where it is in nobody's way as it is screwed on."""
     per_cfm = val("air.air.cfm") / 3600 * val("air.air.fan_share")
     fans = [(c.air.free_flow_cfm * per_cfm, c) for c in library().values() if c.family == "fan" and c.air is not None]
     strong = sorted((x for x in fans if x[0] >= a.need.flow_m3s), key=lambda x: (x[0], x[1].key))
-    vents = [] if a.design.vents else fields[:1]
-    words = "".join(f" and vents in the {face} wall" for face, _, _ in vents)
     found: list[Remedy] = []
     for _, fan in strong[:MOST_FANS]:
         put = PlaceNew(component=fan.key)
         try:
             design = apply(a.design, put)
-            more = tuple(e for _, field, _ in vents for e in field())
+            wanted = ENOUGH * air_need(design, arrange(design)).vents_mm2 - a.openings.free_mm2
+            grown = grow if wanted > 0 else ()
+            vents, enough = _enough(fields, wanted - (more if grown else 0.0))
+            edits = (*grown, *(e for _, field, _ in vents for e in field()))
         except (DesignError, ValidationError):  # no more can be placed
             return ()
-        label = f"Put in a {fan.label[:1].lower()}{fan.label[1:]}{words}"
+        if not enough:  # it would be starved
+            continue
+        label = f"Put in a {fan.label[:1].lower()}{fan.label[1:]}" + (f" and {_vents_in(vents)}" if vents else "")
+        label += ", and let the vents follow the heat" if grown else ""
         for there in _on_some_wall(a, design, frozenset(face for face, _, _ in vents)):
-            found.append(Remedy(label=label, edits=(put, *there, *more)))
+            found.append(Remedy(label=label, edits=(put, *there, *edits)))
             if not _in_somebodys_way(a, apply(design, Together(edits=there)) if there else design):
                 return (found[-1],)
             if len(found) == MOST_PLACES:
@@ -203,14 +240,20 @@ def _moved(at: Vec3, by: Vec3) -> Vec3:
     return (at[0] + by[0], at[1] + by[1], at[2] + by[2])
 
 
-def _most_mm2(a: Analysis, build: Callable[[], tuple[PutVent, ...]], across: float, web: float) -> float:
+def _lattice_mm(a: Analysis) -> tuple[float, float]:
+    """How wide the holes of vents are, and the webs between them."""
+    return val("air.air.vent_hole"), max(val("air.air.vent_web"), val("printing.feature.web_lines") * a.case.line_mm)
+
+
+def _most_mm2(a: Analysis, build: Callable[[], tuple[PutVent, ...]]) -> float:
+    """The most that a field could have open, mm2."""
     try:
         field = build()[0].vent
     except (DesignError, ValidationError):  # told where it is offered
         return 0.0
     there, grilles = list(a.openings.openings), tuple(v for v in a.openings.vents if v.fan is not None)
     at = placed(a.case.face(field.face), field, a.things)
-    return vent(a.case, field, at, there, grilles, ENDLESS, across, web).free_area_mm2
+    return vent(a.case, field, at, there, grilles, ENDLESS, *_lattice_mm(a)).free_area_mm2
 
 
 def _missing_way(a: Analysis) -> str:

@@ -68,8 +68,7 @@ def place_openings(
     holes = sum(len(g.holes) for g in grilles)
     fields = [v for v in design.vents if case.face(v.face).whole]  # where no wall is, air goes anyhow
     following = [v for v in fields if v.follow_heat]
-    # without a fan, air needs the area twice: in and out
-    total = need.area_mm2.value * (1 if need.fan_flow_m3s > 0 else 2)
+    total = need.vents_mm2
     of_mesh = tuple(meshed(case, openings))
     total -= sum(m.free_area_mm2 for m in of_mesh)
     for field in (*(v for v in fields if not v.follow_heat), *following):
