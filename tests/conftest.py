@@ -101,10 +101,6 @@ def forget_hours() -> None:
         memo.forget()
 
 
-WEIGHED = {
-    "snaps-let-go",
-    "magnets-fall-off",
-}  # what a cover weighs is asked by previews as well; the other rules of no grams ask for none
 SEVERITIES = ("stop", "weigh", "advice")
 _looked: Memo[str, Analysis] = Memo(60)
 _judged: Memo[str, tuple[Finding, ...]] = Memo(200)
@@ -112,7 +108,7 @@ _judged: Memo[str, tuple[Finding, ...]] = Memo(200)
 
 def _look(design: Design, code: str) -> tuple[str, Analysis]:
     hours: Hours = "settled" if code in SETTLED else "preview"  # previews are five times as quick
-    shapes_only = code not in SETTLED | WEIGHED
+    shapes_only = code not in SETTLED  # all others ask for no grams
     key = f"{hours} {shapes_only} {design.model_dump_json()}"
     return key, _looked.make(key, lambda: shaped(design) if shapes_only else analyse(design, ARCHIVE_WORKSHOP, hours))
 
@@ -137,7 +133,7 @@ def findings(design: Design, code: str) -> list[Finding]:
 
 def alone(design: Design, code: str, hours: Hours = "none") -> list[Finding]:
     """What one rule says that asks no other; without hours and pieces where it looks at neither."""
-    if hours == "preview" and code not in SETTLED | WEIGHED:
+    if hours == "preview" and code not in SETTLED:
         return heard(code, shaped(design))
     return heard(code, analyse(design, ARCHIVE_WORKSHOP, hours))
 

@@ -248,7 +248,7 @@ def magnet_too_warm(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("magnets-fall-off", "hardware", needs=("magnets",))
+@concern("magnets-fall-off", "hardware", needs=("magnets",), settled=True)
 def magnets_fall_off(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A part that its magnets do not keep on when the case is carried or set down."""
     held = held_by_magnets(a)

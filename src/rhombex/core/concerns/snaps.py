@@ -87,7 +87,7 @@ def _higher(a: Analysis, held: SnapsHold) -> list[Remedy]:
     return [Remedy(label=f"Move the top {by:g} mm up", edits=(MoveWall(face="top", by_mm=by),))]
 
 
-@concern("snaps-let-go", "hardware", needs=("snaps",))
+@concern("snaps-let-go", "hardware", needs=("snaps",), settled=True)
 def snaps_let_go(a: Analysis, say: Maker) -> Iterator[Finding]:
     """A lid or a wrap that its hooks do not keep on when the case is carried or set down."""
     held = hooks_hold(a)
