@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from functools import partial
+from functools import cache, partial
 from typing import Literal
 
 from pydantic import ValidationError
@@ -154,7 +154,7 @@ def _more_fields(a: Analysis) -> _Fields:
         id = f"vent-{face}" if all(v.id != f"vent-{face}" for v in a.design.vents) else f"vent-{n + 1}"
         at, size = ((u0 + u1) / 2, (v0 + v1) / 2), (min(40.0, u1 - u0), v1 - v0)
         build = partial(_field, id, face, at, size)
-        out.append((face, build, partial(_most_mm2, a, build)))
+        out.append((face, build, cache(partial(_most_mm2, a, build))))
     return out
 
 

@@ -65,13 +65,11 @@ def _obstacles(
 
 def _lattice(u0: float, v0: float, u1: float, v1: float, across: float, web: float) -> Array:
     """Centres (n, 2) of diamonds that lie wholly in a rectangle, in rows offset by half a pitch, centred in it."""
-    half = across / 2**0.5
     pitch = (across + web) * 2**0.5
     w, h = u1 - u0, v1 - v0
-    if w < 2 * half or h < 2 * half:
+    rows, cols = _rows(w, h, across, web)
+    if not rows:
         return np.zeros((0, 2))
-    rows = int((h - 2 * half) / (pitch / 2) + 1e-9) + 1
-    cols = int((w - 2 * half) / pitch + 1e-9) + 1
     if rows * cols > MOST_HOLES:
         raise DesignError("vents", f"a field of {w:.0f} x {h:.0f} mm has more than {MOST_HOLES} holes")
     top = v0 + (h - (rows - 1) * pitch / 2) / 2
@@ -81,6 +79,14 @@ def _lattice(u0: float, v0: float, u1: float, v1: float, across: float, web: flo
     odd = left + pitch / 2 + np.arange(cols - 1) * pitch
     of = [even if i % 2 == 0 else odd for i in range(rows)]
     return np.stack([np.concatenate(of), np.repeat(level, [len(x) for x in of])], axis=1)
+
+
+def _rows(w: float, h: float, across: float, web: float) -> tuple[int, int]:
+    """How many rows of diamonds a rectangle holds, and how many are in the first, third, fifth row; the others have one less."""
+    half, pitch = across / 2**0.5, (across + web) * 2**0.5
+    if w < 2 * half or h < 2 * half:
+        return 0, 0
+    return int((h - 2 * half) / (pitch / 2) + 1e-9) + 1, int((w - 2 * half) / pitch + 1e-9) + 1
 
 
 def _behind(case: Case, face: str, at: Vec2, w: float, h: float) -> tuple[str, ...]:
@@ -97,7 +103,7 @@ def vent(
     across: float,
     web: float,
 ) -> Vent:
-    """A field of holes round a place on its face; where `need_mm2` is given, grown until its area is there."""
+    """A field of holes round a place on its face; where `need_mm2` is given, grown until its area is there, or the face is full."""
     room = vent_room(case, field.face, web)
     blocked = _obstacles(case, case.face(field.face), openings, others, web)
     half = across / 2**0.5
@@ -110,30 +116,43 @@ def vent(
             min(max(at[1], room[1] + h / 2), max(room[3] - h / 2, room[1])),
         )
 
-    def holes_of(w: float, h: float) -> tuple[Array, int]:
+    def within(w: float, h: float) -> tuple[float, float, float, float]:
         u, v = centre(w, h)
-        u0, v0 = max(room[0], u - w / 2), max(room[1], v - h / 2)
-        u1, v1 = min(room[2], u + w / 2), min(room[3], v + h / 2)
-        all_ = _lattice(u0, v0, u1, v1, across, web)
+        return (
+            max(room[0], u - w / 2),
+            max(room[1], v - h / 2),
+            min(room[2], u + w / 2),
+            min(room[3], v + h / 2),
+        )
+
+    def holes_of(w: float, h: float) -> tuple[Array, int]:
+        all_ = _lattice(*within(w, h), across, web)
         kept = all_[~_hits(all_, half, blocked)]
         return kept, len(all_) - len(kept)
 
+    def most_holes(w: float, h: float) -> int:
+        u0, v0, u1, v1 = within(w, h)
+        rows, cols = _rows(u1 - u0, v1 - v0, across, web)
+        return rows * cols - rows // 2
+
     w, h = field.size_mm
-    holes, dropped = holes_of(w, h)
-    if need_mm2 is not None:
-        # grow row by row, then column by column, until the area is there or the face is full
-        w, h = field.size_mm[0], 2 * half
+    if need_mm2 is None:
+        holes, dropped = holes_of(w, h)
+    else:
+        # grow row by row, then column by column; only what could be enough is looked at closely
+        h = 2 * half
         limit_w, limit_h = room[2] - room[0], room[3] - room[1]
         while True:
-            holes, dropped = holes_of(w, h)
-            if len(holes) * across**2 >= need_mm2 or (w + pitch) * (h + pitch) / pitch**2 > MOST_HOLES / 2.2:
-                break
-            if h + pitch / 2 <= limit_h:
+            taller, wider = h + pitch / 2 <= limit_h, w + pitch <= limit_w
+            full = (w + pitch) * (h + pitch) / pitch**2 > MOST_HOLES / 2.2 or not (taller or wider)
+            if full or most_holes(w, h) * across**2 >= need_mm2:
+                holes, dropped = holes_of(w, h)
+                if full or len(holes) * across**2 >= need_mm2:
+                    break
+            if taller:
                 h += pitch / 2
-            elif w + pitch <= limit_w:
-                w += pitch
             else:
-                break
+                w += pitch
     return Vent(
         id=field.id,
         label="Vents",
