@@ -15,6 +15,7 @@ from rhombex.core.concerns import air, judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, Placement, Shell, VentField, read_design
 from rhombex.core.edits import Blow, Edit, PlaceNew, PutVent, RemoveVent, Set, Swap, ToFace, Together, walls_round
+from rhombex.core.openings.vents import vent
 from rhombex.core.plain import DesignError
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
@@ -218,3 +219,18 @@ def test_no_fan_is_offered_that_starves(good_wren: Design, monkeypatch: pytest.M
     (fan,) = f.remedies
     assert fan.label == "Put in a fan 40 x 10, 5 V, and let the vents follow the heat"
     assert findings(apply(vented, Together(edits=fan.edits)), "vents-too-small") == []
+
+
+@pytest.mark.parametrize("need_mm2", [60.0, 300.0, 900.0, 2400.0, 5200.0])
+def test_vents_grow_row_by_row_and_no_farther_than_is_asked_for(need_mm2: float) -> None:
+    """Holes of 5 mm, 25 mm2 each: enough of them, and a row less, or a column once all rows are there, would not be."""
+    a = analyse(warm((200.0, 130.0, 112.0), 94.0), ARCHIVE_WORKSHOP, "none")
+    field = VentField(id="v", face="back", at_mm=(100.0, 50.0), size_mm=(40.0, 20.0))
+    grown = vent(a.case, field, field.at_mm, [], (), need_mm2, 5.0, 1.8)
+    assert grown.free_area_mm2 == 25.0 * len(grown.holes) >= need_mm2
+    pitch = 6.8 * 2**0.5
+    w, h = grown.size_mm
+    less = (w - pitch, h) if w > 40.0 else (w, h - pitch / 2)
+    if less[1] > 5.0 * 2**0.5 - 1e-6:
+        set_ = field.model_copy(update={"size_mm": less})
+        assert vent(a.case, set_, field.at_mm, [], (), None, 5.0, 1.8).free_area_mm2 < need_mm2

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import PlacedPort, PlacedSolid, Thing
@@ -54,9 +55,48 @@ class _Room:
         )
         p0, p1 = np.searchsorted(ps, self.rects[:, 0] + e, "right"), np.searchsorted(ps, self.rects[:, 2] - e, "left")
         q0, q1 = np.searchsorted(qs, self.rects[:, 1] + e, "right"), np.searchsorted(qs, self.rects[:, 3] - e, "left")
-        for a, b, c, d in zip(p0, p1, q0, q1, strict=True):
-            ok[c:d, a:b] = False
+        _forbid(ok, p0, p1, q0, q1)
         return ok
+
+
+@njit(cache=True)
+def _forbid(
+    ok: NDArray[np.bool_],
+    p0: NDArray[np.int64],
+    p1: NDArray[np.int64],
+    q0: NDArray[np.int64],
+    q1: NDArray[np.int64],
+) -> None:
+    """Take the cells of some rectangles out of a grid: each cell is under as many as begin below and before it and have not ended."""
+    rows, columns = ok.shape
+    begun = np.zeros((rows + 1, columns + 1), np.int32)
+    for k in range(len(p0)):
+        if p0[k] < p1[k] and q0[k] < q1[k]:
+            begun[q0[k], p0[k]] += 1
+            begun[q0[k], p1[k]] -= 1
+            begun[q1[k], p0[k]] -= 1
+            begun[q1[k], p1[k]] += 1
+    for j in range(rows):
+        over = 0
+        for i in range(columns):
+            over += begun[j, i]
+            if j > 0:
+                begun[j, i] = over + (begun[j - 1, i])
+            else:
+                begun[j, i] = over
+            if begun[j, i] > 0:
+                ok[j, i] = False
+
+
+@njit(cache=True)
+def _least(ok: NDArray[np.bool_], ps: Array, qs: Array) -> tuple[int, int]:
+    """Column and row of the shortest move of a grid that is allowed, the first of several; -1 where none is."""
+    best, at = np.inf, (-1, -1)
+    for j in range(len(qs)):
+        for i in range(len(ps)):
+            if ok[j, i] and abs(qs[j]) + abs(ps[i]) < best:
+                best, at = abs(qs[j]) + abs(ps[i]), (i, j)
+    return at
 
 
 def ways_clear(
@@ -179,13 +219,13 @@ def _nearest(room: _Room, axes: tuple[int, int]) -> list[Way]:
     if len(ps) == 0 or len(qs) == 0:
         return []
     ok = room.free_grid(ps, qs)
-    ok[np.ix_(np.abs(qs) < 1e-9, np.abs(ps) < 1e-9)] = False
-    cost = np.abs(qs)[:, None] + np.abs(ps)[None, :]
+    still_p, still_q = np.abs(ps) < 1e-9, np.abs(qs) < 1e-9
+    ok[np.ix_(still_q, still_p)] = False
     best: list[tuple[float, float]] = []
-    for only in (ok, ok & (np.abs(qs) < 1e-9)[:, None], ok & (np.abs(ps) < 1e-9)[None, :]):
-        if only.any():
-            j, i = np.unravel_index(int(np.argmin(np.where(only, cost, np.inf))), cost.shape)
-            move = (float(ps[i]), float(qs[j]))
+    for only, p, q in ((ok, ps, qs), (ok[still_q], ps, qs[still_q]), (ok[:, still_p], ps[still_p], qs)):
+        i, j = _least(only, p, q)
+        if i >= 0:
+            move = (float(p[i]), float(q[j]))
             if move not in best:
                 best.append(move)
     out = []
@@ -238,8 +278,11 @@ def _room(
         [m.box for m in mounts if m.of in group],
         [q.box for o, q in others if o.placement.on not in stands],
     )
-    for of in stands - group:
-        forbid([s.box for t, s in mine if t.id != of and t.placement.on != of], [m.box for m in mounts if m.of == of])
+    # what rides on a thing may come near its posts
+    under = {t.placement.on for t, _ in mine}
+    forbid([s.box for _, s in mine], [m.box for m in mounts if m.of not in group | under])
+    for of in stands & under - group:
+        forbid([s.box for t, s in mine if t.placement.on != of], [m.box for m in mounts if m.of == of])
     lo, hi = _bounds(design, mine, case, me, axes)
     return _Room(_outermost(rects, lo, hi), lo, hi)
 
@@ -261,10 +304,13 @@ def _outermost(rects: list[Array], lo: tuple[float, float], hi: tuple[float, flo
     """Forbidden rectangles that reach into what is allowed, also once a wall is pushed out, without those within another."""
     if not rects:
         return np.empty((0, 4))
-    every: Array = np.unique(np.round(np.concatenate(rects), 9), axis=0)
+    every: Array = np.asarray(np.round(np.concatenate(rects), 9), np.float64)
     p0, q0, p1, q1 = every.T
     far = FAR_MM  # a wall may be pushed out so far
     every = every[(p1 > lo[0] - far) & (p0 < hi[0] + far) & (q1 > lo[1] - far) & (q0 < hi[1] + far)]
+    every = np.asarray(every[np.lexsort(every.T)])
+    if len(every) > 1:  # each of them once
+        every = every[np.append(True, (every[1:] != every[:-1]).any(axis=1))]
     if len(every) < 2 or len(every) > MOST_COMPARED:
         return every
     p0, q0, p1, q1 = every.T
