@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from itertools import combinations
 from random import Random
 
 import pytest
 
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
+from rhombex.core.concerns import judge_bare
+from rhombex.core.concerns.openings import called
 from rhombex.core.concerns.webs import _asks, _closest
 from rhombex.core.design import Design
 from rhombex.core.edits import PlaceNew, PutOpening, ToFace, Together
@@ -17,6 +20,8 @@ from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 from ..conftest import alone
 from ..examples import examples
+from ..made import random_design
+from ..rough import shaped
 
 
 def with_socket(d: Design, face: str, at: Vec3) -> Design:
@@ -85,3 +90,23 @@ def test_an_opening_is_cut_as_close_as_prints_that_scatter_bear(good_wren: Desig
         "port-misses-opening",
     )
     assert f.severity == "weigh" and f.title == "USB-C: the opening leaves too little room"
+
+
+@pytest.mark.parametrize("seed", ["same9", "same21", "same24", "same26", "same38"])
+def test_no_two_openings_are_told_in_the_same_words(seed: str) -> None:
+    """Two boards with the same ports, a connector twice on one board, screws of one fan: each of them is told by a name of its own."""
+    a = shaped(random_design(Random(seed)))
+    alike = {x.label for x, y in combinations(a.openings.openings, 2) if x.label == y.label}
+    names = [called(a, o) for o in a.openings.openings]
+    assert alike and len(set(names)) == len(names)
+    told = [
+        f.title for f in judge_bare(a) if f.severity != "advice" and f.code in ("web-too-thin", "joint-cuts-opening")
+    ]
+    assert told and len(set(told)) == len(told)
+
+
+def test_an_opening_that_has_no_double_keeps_its_plain_name(good_wren: Design) -> None:
+    a = shaped(good_wren)
+    names = {o.id: called(a, o) for o in a.openings.openings}
+    assert names["board/network"] == "Network" and names["board/usb-2"] == "USB-A, two high (usb-2)"
+    assert sorted(n for i, n in names.items() if i.startswith("fan/screw")) == [f"Fan screw {x}" for x in "abcd"]

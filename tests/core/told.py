@@ -159,7 +159,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "at least",
         3.8,
         4,
-        "The joint runs through the opening for USB-A, two high",
+        "The joint runs through the opening for USB-A, two high (usb-1)",
         ("Raise the joint by 5.3 mm",),
     ),
     "opening-prints-shut": (
@@ -177,7 +177,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "at least",
         0.9,
         2,
-        "Network and USB-A, two high run together",
+        "Network and USB-A, two high (usb-1) run together",
         ("Cut both openings closer to the plug", "Cut one opening for all 3"),
     ),
     # two holes; 9.5 cm2 for the heat with a fan. The air inside stays under 60 degrees: little heat goes through the walls

@@ -239,7 +239,7 @@ export function OpeningsSheet({ state, act }: SheetProps) {
           {inside ? "Seen from outside" : "Seen from inside"}
         </Button>
       </div>
-      <Legend state={state} />
+      <Legend state={there} />
     </div>
   );
 }

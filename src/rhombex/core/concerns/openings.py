@@ -44,7 +44,7 @@ def port_misses_opening(a: Analysis, say: Maker) -> Iterator[Finding]:
         if room < -1e-6:
             yield say(
                 "stop",
-                f"{o.label}: the opening is too small",
+                f"{called(a, o)}: the opening is too small",
                 measured=o.size_mm[i],
                 limit=o.nominal_mm[i],
                 how="size of the opening; wanted: size of the connector",
@@ -57,7 +57,7 @@ def port_misses_opening(a: Analysis, say: Maker) -> Iterator[Finding]:
         elif off > room + 1e-6:
             yield say(
                 "stop",
-                f"{o.label}: the opening misses its port",
+                f"{called(a, o)}: the opening misses its port",
                 measured=off,
                 limit=room,
                 sense="at most",
@@ -74,7 +74,7 @@ def port_misses_opening(a: Analysis, say: Maker) -> Iterator[Finding]:
         else:
             yield say(
                 "weigh",
-                f"{o.label}: the opening leaves too little room",
+                f"{called(a, o)}: the opening leaves too little room",
                 measured=room - off,
                 limit=least,
                 how="half of what the opening is larger, less how far its middle is off; wanted: allowance less its scatter",
@@ -181,7 +181,7 @@ def joint_cuts_opening(a: Analysis, say: Maker) -> Iterator[Finding]:
                 continue
             yield say(
                 "stop" if cut else "weigh",
-                f"The joint runs through the opening for {o.label}",
+                f"The joint runs through the opening for {called(a, o)}",
                 measured=seam.at_mm - v1,
                 limit=seam.at_mm - low,
                 how="height of the joint less the top of the opening; wanted: the groove and a web under it",
@@ -206,10 +206,12 @@ def _at_a_fixed_seam(
     gap = v[0] - seam.at_mm if beyond else seam.at_mm - v[1]
     wanted = (seam.above_mm if beyond else seam.below_mm) + web
     by, face = up(wanted - gap + 0.05), _LOW_HIGH[seam.axis][0 if beyond else 1]
+    one, two = seam.parts
     return say(
         "stop" if cut else "weigh",
-        f"The joint of {seam.parts[0]} and {seam.parts[1]} runs "
-        + (f"through the opening for {o.label}" if cut else f"along the opening for {o.label}"),
+        f"The joint of {f'{one} and {two}' if one != two else f'the ends of the {one}'} runs "
+        + ("through" if cut else "along")
+        + f" the opening for {called(a, o)}",
         measured=gap,
         limit=wanted,
         how="edge of the opening to the joint; wanted: the gap there and a web of plain wall",
@@ -241,6 +243,21 @@ SIDES: tuple[Face, ...] = ("left", "right", "front", "back")
 SHAVED_MM = 0.5  # of the plastic round a screw that an opening for a component may take: it holds all the same
 
 
+def called(a: Analysis, o: Opening) -> str:
+    """An opening by its label, and which one where others have the same: of which component, by the name of its port or the letter of its screw."""
+    alike = [x for x in a.openings.openings if x.label == o.label]
+    name = o.label
+    if len({x.of for x in alike}) > 1 and o.of in (names := {t.id: t.name for t in a.things}):
+        name += f" of {names[o.of]}"
+    if sum(x.of == o.of for x in alike) > 1:
+        which = o.id.rpartition("/")[2]
+        name += f" {which[len(SCREW) :]}" if which.startswith(SCREW) else f" ({which})"
+    return name
+
+
+SCREW = "screw-"  # begins the names of holes for screws of one component
+
+
 def is_own(o: Opening) -> bool:
     """Whether a hand put it there, and no component."""
     return o.id.startswith(OWN)
@@ -269,7 +286,7 @@ def opening_meets_screw(a: Analysis, say: Maker) -> Iterator[Finding]:
             gap, boxes = min(x[0] for x in group), [x[3] for x in group]
             yield say(
                 "stop",
-                f"{o.label} runs through {' and '.join(dict.fromkeys(x[1] for x in group))}",
+                f"{called(a, o)} runs through {' and '.join(dict.fromkeys(x[1] for x in group))}",
                 measured=gap,
                 limit=0.0,
                 how="least distance of the opening and what is there; less than nothing: how deep it runs into it",

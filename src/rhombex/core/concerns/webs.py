@@ -10,7 +10,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place, move_of, moved, up
 from rhombex.core.concerns.brief import needed_ports
-from rhombex.core.concerns.openings import LAST, is_own, left_behind, shift
+from rhombex.core.concerns.openings import LAST, called, is_own, left_behind, shift
 from rhombex.core.concerns.registry import Finding, Maker, NotOffered, Remedy, concern, offered, searched
 from rhombex.core.design import OWN, PlacedOpening
 from rhombex.core.edits import Edit, MoveOnFace, PutOpening, PutOwnOpening
@@ -216,9 +216,9 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
             back = tuple(PutOpening(opening=PlacedOpening(port=o.id)) for o in (p, q) if o.pinned and not is_own(o))
             yield say(
                 "weigh" if gap > 0 else "stop",
-                f"Too little wall between {p.label} and {q.label}"
+                f"Too little wall between {called(a, p)} and {called(a, q)}"
                 if gap > 0
-                else f"{p.label} and {q.label} run together",
+                else f"{called(a, p)} and {called(a, q)} run together",
                 measured=gap,
                 limit=limit,
                 how="least distance of the two openings; wanted: lines of a web x width of a line",
@@ -240,7 +240,7 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
         if edge < limit - 1e-6:
             yield say(
                 "stop",
-                f"{o.label} runs into the edge of the {o.face} face",
+                f"{called(a, o)} runs into the edge of the {o.face} face",
                 measured=edge,
                 limit=limit,
                 how="least distance of the opening to an edge of its face; wanted: lines of a web x width of a line",
@@ -280,7 +280,7 @@ def opening_prints_shut(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
         yield say(
             "weigh",
-            f"{o.label} prints shut",
+            f"{called(a, o)} prints shut",
             measured=narrow,
             limit=limit,
             how="least size of the opening; wanted: lines of a gap x width of a line",
