@@ -19,15 +19,17 @@ from rhombex.core.concerns.document import mildest, named, ways_to_make
 from rhombex.core.concerns.own_posts import THINNER, thinner
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.constructions import OpenBench
-from rhombex.core.edits import FreeCuts, MoveWall, Remove, Set, walls_round
+from rhombex.core.edits import Edit, FreeCuts, MoveWall, Remove, Set, Together, walls_round
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.meets import overlap_mm3
 from rhombex.core.geometry.recipe import Solid
+from rhombex.core.plain import DesignError
 from rhombex.core.shell.build import case_of
 
 MET_MM3 = 0.02  # roundings of both kernels over a whole rim; a wall's line is far more
 GUSSETS_MM = (15.0, 12.0, 10.0, 8.0, 6.0, 4.0, 0.0)  # that are offered
 TOUCH_MM = 0.01
+MOST_MADE = 3  # ways that are tried by making the case anew
 
 
 @concern("piece-not-closed", "shell")
@@ -158,15 +160,29 @@ def component_in_part(a: Analysis, say: Maker, stopped: frozenset[str]) -> Itera
                 subjects=(t.id, part),
                 remedies=(
                     *_smaller_gussets(a, t),
-                    *(_on_thinner(a, t) if own else (r for _, r in clear_of_all(a, t)[:2])),
-                    *(
-                        ()
-                        if own
-                        else (Remedy(label="Draw the walls round the components", edits=(walls_round(a.case),)),)
-                    ),
+                    *(_on_thinner(a, t) if own else _out_of_plastic(a, t)),
                     Remedy(label=f"Take {t.name} out", edits=(Remove(id=t.id),)),
                 ),
             )
+
+
+@searched
+def _out_of_plastic(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
+    """What takes a component out of the parts, the nearest first: each is made, since what goes along with a wall, or is put elsewhere for it, may stand in it
+    again."""
+    ways = [r for _, r in clear_of_all(a, t)[:MOST_MADE]]
+    ways.append(Remedy(label="Draw the walls round the components", edits=(walls_round(a.case),)))
+    return tuple(r for r in ways if _stands_free(a, t.id, r.edits))[:3]
+
+
+def _stands_free(a: Analysis, id: str, edits: tuple[Edit, ...]) -> bool:
+    """Whether a component stands in no part once edits are done."""
+    try:
+        then = analyse(apply(a.design, Together(edits=edits)), a.workshop, "none")
+    except DesignError:
+        return False
+    t = next(t for t in then.things if t.id == id)
+    return all(sum(v for _, v in standing_in(r, t)) <= MET_MM3 for r in then.in_place().values())
 
 
 @searched
