@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
+from itertools import pairwise
+from math import prod
 from random import Random
 
 import numpy as np
@@ -13,9 +15,23 @@ from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.bodies import body_of
 from rhombex.core.concerns import RULES, judge
-from rhombex.core.constructions import TwoHalves
+from rhombex.core.concerns.bench import clear_of_all
+from rhombex.core.concerns.registry import heard
+from rhombex.core.constructions import Construction, CoreAndWrap, FrameAndCovers, TwoHalves
 from rhombex.core.design import Design, PlacedOpening, Placement, Shell
-from rhombex.core.edits import Add, FitCavity, Move, MoveWall, PutOpening, Remove, Set, walls_round
+from rhombex.core.edits import (
+    Add,
+    Construct,
+    FitCavity,
+    Move,
+    MoveWall,
+    PlaceNew,
+    PutOpening,
+    Remove,
+    Set,
+    Together,
+    walls_round,
+)
 from rhombex.core.exchange.package import ExportError, package
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.meets import clear_of, overlap_mm3
@@ -27,6 +43,7 @@ from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 from ..examples import examples
 from ..made import broken, random_design
+from ..rough import shaped
 
 LUMPS = 12  # the random designs, a test for each lump of them
 
@@ -176,3 +193,30 @@ def test_what_is_fixed_to_a_wall_stays_under_its_thickening(good_wren: Design, n
     higher = fitted.shell.inner_mm[2] - plain.shell.inner_mm[2]
     assert higher == pytest.approx({0.4: 0.36, 0.6: 2.36, 0.8: 4.36}[nozzle], abs=0.01)
     assert seam.at_mm - bulge.from_mm == pytest.approx(5.4 + higher, abs=0.01)
+
+
+@pytest.mark.parametrize("made", [FrameAndCovers(), CoreAndWrap()], ids=lambda c: c.kind)
+def test_what_takes_a_component_out_of_the_plastic_was_made_before_it_is_offered(made: Construction) -> None:
+    """A supply in the back wall over a board: a frame's beams go along with the wall that is moved for it, and it would stand in them again; in a core a step of
+    1 mm aside leaves it in the plastic. Neither is offered; what makes the smallest case is first."""
+    d = Design(
+        name="x",
+        shell=Shell(inner_mm=(120, 90, 40), wall_mm=2.89, construction=TwoHalves(joint_mm=32)),
+        printer="bench-300",
+    )
+    for key in ("board-mini-itx", "supply-flex"):
+        d = apply(d, PlaceNew(component=key))
+    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
+    d = apply(d, Construct(construction=made))
+    a = shaped(d)
+    f = next(f for f in heard("component-in-part", a, frozenset()) if f.subjects[0] == "supply")
+    supply = next(t for t in a.things if t.id == "supply")
+    ways = [r.label for _, r in clear_of_all(a, supply)]
+    litres = []
+    for r in f.remedies[:-1]:
+        then = shaped(apply(d, Together(edits=r.edits)))
+        assert not [x for x in heard("component-in-part", then, frozenset()) if x.subjects[0] == "supply"], r.label
+        litres.append(prod(then.case.box_mm) / 1e6)
+    assert litres and all(x <= 1.02 * y for x, y in pairwise(litres)), litres
+    assert set(ways[:2]) - {r.label for r in f.remedies}  # one of them moves it and leaves it in the plastic
+    assert f.remedies[-1].label == "Take Supply out"

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import cache, partial
 from itertools import combinations, takewhile
+from math import log, prod
 
 from manifold3d import Manifold
 
@@ -14,6 +15,7 @@ from rhombex.core.bench.apart import apart_from_box
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.bodies import all_of, standing_in
 from rhombex.core.bench.gaps import hard
+from rhombex.core.case import Case
 from rhombex.core.concerns.bench import clear_of_all, up
 from rhombex.core.concerns.document import mildest, named, ways_to_make
 from rhombex.core.concerns.own_posts import THINNER, thinner
@@ -168,21 +170,25 @@ def component_in_part(a: Analysis, say: Maker, stopped: frozenset[str]) -> Itera
 
 @searched
 def _out_of_plastic(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
-    """What takes a component out of the parts, the nearest first: each is made, since what goes along with a wall, or is put elsewhere for it, may stand in it
-    again."""
+    """What takes a component out of the parts, the smallest case first, then the nearest: each is made, since what goes along with a wall, or is put elsewhere
+    for it, may stand in it again."""
     ways = [r for _, r in clear_of_all(a, t)[:MOST_MADE]]
     ways.append(Remedy(label="Draw the walls round the components", edits=(walls_round(a.case),)))
-    return tuple(r for r in ways if _stands_free(a, t.id, r.edits))[:3]
+    cases = [(r, _stands_free(a, t.id, r.edits)) for r in ways]
+    return tuple(
+        r for r, case in sorted(((r, c) for r, c in cases if c), key=lambda x: round(log(prod(x[1].box_mm)), 2))
+    )
 
 
-def _stands_free(a: Analysis, id: str, edits: tuple[Edit, ...]) -> bool:
-    """Whether a component stands in no part once edits are done."""
+def _stands_free(a: Analysis, id: str, edits: tuple[Edit, ...]) -> Case | None:
+    """The case once edits are done, where a component stands in none of its parts."""
     try:
         then = analyse(apply(a.design, Together(edits=edits)), a.workshop, "none")
     except DesignError:
-        return False
+        return None
     t = next(t for t in then.things if t.id == id)
-    return all(sum(v for _, v in standing_in(r, t)) <= MET_MM3 for r in then.in_place().values())
+    free = all(sum(v for _, v in standing_in(r, t)) <= MET_MM3 for r in then.in_place().values())
+    return then.case if free else None
 
 
 @searched
