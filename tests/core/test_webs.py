@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from itertools import combinations
+from math import ceil
 from random import Random
 
 import pytest
@@ -13,8 +14,8 @@ from rhombex.core.concerns import judge_bare
 from rhombex.core.concerns.openings import called
 from rhombex.core.concerns.webs import _asks, _closest
 from rhombex.core.design import Design
-from rhombex.core.edits import PlaceNew, PutOpening, ToFace, Together
-from rhombex.core.openings.opening import Opening
+from rhombex.core.edits import MoveWall, PlaceNew, PutOpening, ToFace, Together
+from rhombex.core.openings.opening import Opening, outline
 from rhombex.core.space import Vec2, Vec3
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
@@ -110,3 +111,33 @@ def test_an_opening_that_has_no_double_keeps_its_plain_name(good_wren: Design) -
     names = {o.id: called(a, o) for o in a.openings.openings}
     assert names["board/network"] == "Network" and names["board/usb-2"] == "USB-A, two high (usb-2)"
     assert sorted(n for i, n in names.items() if i.startswith("fan/screw")) == [f"Fan screw {x}" for x in "abcd"]
+
+
+@pytest.mark.parametrize("seed", ["same9", "same48", "census/106", "census/131", "census/137"])
+def test_what_runs_over_an_edge_is_brought_onto_its_face(seed: str) -> None:
+    """A board too high, too far forward or beside its wall: whatever is offered brings all its openings onto that face, and a component that moves along it
+    stands where nothing is."""
+    d = random_design(Random(seed))
+    a = shaped(d)
+    over = [f for f in alone(d, "web-too-thin") if "runs into the edge" in f.title]
+    assert over and all(f.remedies for f in over)
+    of = {o.id: (o.of, o.face) for o in a.openings.openings}
+    for f in over:
+        for way in f.remedies:
+            assert way.label.startswith("Move ")
+            then = apply(d, Together(edits=way.edits))
+            left = [x for x in alone(then, "web-too-thin") if "runs into the edge" in x.title]
+            assert not [x for x in left if of[x.subjects[0]] == of[f.subjects[0]]], (f.title, way.label)
+
+
+def test_a_port_over_the_edge_by_so_much_takes_its_wall_out_by_so_much(good_wren: Design) -> None:
+    """*Wren*'s lid lowered until the network port, 15.9 + 13.5 / 2 over its board, stands over the upper edge of the right wall: the wall goes out by what lacks
+    and a web of two lines."""
+    low = apply(good_wren, MoveWall(face="top", by_mm=-16))
+    f = next(f for f in alone(low, "web-too-thin") if f.title == "Network runs into the edge of the right face")
+    a = shaped(low)
+    (port,) = [o for o in a.openings.openings if o.id == "board/network"]
+    highest = max(outline(o)[3] for o in a.openings.openings if o.of == "board" and o.face == "right")
+    by = ceil((highest - a.case.face("right").size_mm[1] + 2 * a.case.line_mm + 0.05) * 10 - 1e-6) / 10
+    assert f.measured == pytest.approx(a.case.face("right").size_mm[1] - outline(port)[3]) and f.measured < 0
+    assert [r.label for r in f.remedies] == [f"Move the top wall out by {by:g} mm"]

@@ -8,16 +8,16 @@ from math import ceil, hypot
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place, move_of, moved, up
+from rhombex.core.concerns.bench import cheapest, free_place, move_of, move_words, moved, up
 from rhombex.core.concerns.brief import needed_ports
 from rhombex.core.concerns.openings import LAST, called, is_own, left_behind, shift
 from rhombex.core.concerns.registry import Finding, Maker, NotOffered, Remedy, concern, offered, searched
 from rhombex.core.design import OWN, PlacedOpening
-from rhombex.core.edits import Edit, MoveOnFace, PutOpening, PutOwnOpening
+from rhombex.core.edits import Edit, MoveOnFace, MoveWall, PutOpening, PutOwnOpening
 from rhombex.core.openings.opening import Opening, outline
 from rhombex.core.openings.ports import set_back
 from rhombex.core.reference import ref, val
-from rhombex.core.space import Vec2, Vec3
+from rhombex.core.space import FACES, OUTWARD, Vec2, Vec3
 from rhombex.core.trail import given, looked_up
 
 
@@ -106,6 +106,41 @@ def _inward(a: Analysis, o: Opening, limit: float) -> tuple[Remedy, ...]:
         return ()
     moves = [MoveOnFace(what=o.id, by_mm=(round(by[0], 3), round(by[1], 3)))]
     return (Remedy(label=f"{move_of(o.label)} {hypot(*by):.1f} mm onto the {o.face} face", edits=tuple(moves)),)
+
+
+@searched
+def _off_edge(a: Analysis, o: Opening, limit: float) -> tuple[Remedy, ...]:
+    """What brings all openings of a component onto a face that one runs over the edge of: the component moved along the face, or the wall beyond that edge moved
+    out; both where it runs over two edges."""
+    face, t = a.case.face(o.face), next((t for t in a.things if t.id == o.of), None)
+    if t is None or is_own(o):
+        return ()
+    mine = [outline(x) for x in a.openings.openings if x.face == o.face and x.of == t.id]
+    sides: list[list[tuple[float, Remedy]]] = []
+    for k, way in enumerate((face.frame.x, face.frame.y)):
+        low = max(limit - e[k] for e in mine)
+        high = max(e[k + 2] - face.size_mm[k] + limit for e in mine)
+        for over, room, sign in ((low, -high, 1), (high, -low, -1)):
+            if over <= 1e-6:
+                continue
+            by = up(over + 0.05)
+            move: Vec3 = (sign * by * way[0], sign * by * way[1], sign * by * way[2])
+            beyond = next(
+                f for f in FACES if all(abs(x + sign * y) < 1e-6 for x, y in zip(OUTWARD[f], way, strict=True))
+            )
+            behind = any(x.face == beyond and x.plug is not None for x in a.openings.openings)
+            out = Remedy(label=f"Move the {beyond} wall out by {by:g} mm", edits=(MoveWall(face=beyond, by_mm=by),))
+            ways = [(2 * by + LAST * behind, out)]
+            # what stands on the floor is not moved up a wall
+            if not sides and by <= room and (way[2] == 0 or t.face is not None) and free_place(a.design, t, move):
+                alone = Remedy(label=move_words(t, move), edits=(moved(t, move),))
+                ways.append((by + LAST * left_behind(a, t, move), alone))
+            sides.append(ways)
+    if len(sides) < 2:
+        return cheapest([x for ways in sides for x in ways])
+    firsts = [cheapest(ways, 1)[0] for ways in sides]
+    rest = [f"{r.label[:1].lower()}{r.label[1:]}" for r in firsts[1:]]
+    return (Remedy(label=", and ".join([firsts[0].label, *rest]), edits=tuple(e for r in firsts for e in r.edits)),)
 
 
 def _gap(a: Opening, b: Opening) -> float:
@@ -259,7 +294,7 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                         else ()
                     ),
                     *_inward(a, o, limit),
-                    *cheapest([m for t in a.things if t.id == o.of for m in clear_of_all(a, t)]),
+                    *_off_edge(a, o, limit),
                 ),
             )
 
