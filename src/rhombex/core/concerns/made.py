@@ -161,7 +161,7 @@ def component_in_part(a: Analysis, say: Maker, stopped: frozenset[str]) -> Itera
                 source="geometry",
                 subjects=(t.id, part),
                 remedies=(
-                    *_smaller_gussets(a, t),
+                    *(r for r in _smaller_gussets(a, t) if _stands_free(a, t.id, r.edits)),
                     *(_on_thinner(a, t) if own else _out_of_plastic(a, t)),
                     Remedy(label=f"Take {t.name} out", edits=(Remove(id=t.id),)),
                 ),
