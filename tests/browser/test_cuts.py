@@ -43,6 +43,13 @@ def test_a_part_is_cut_moved_joined_and_made_whole(page: Page) -> None:
         page.wait_for_timeout(600)
     held, pieces = field.input_value(), base.get_by_role("list", name="Pieces of the base").inner_text()
     revision = page.get_by_text(re.compile(r"^revision \d+$")).inner_text()
+    late: list[Route] = []  # the table of the parts comes when the hand has gone on
+    table = re.compile("/cuts$")
+
+    def hold_back(asked: Route) -> None:
+        late.append(asked)
+
+    page.route(table, hold_back)
     page.mouse.up()
     expect(concerns).not_to_contain_text("open here")
     expect(page.get_by_text(f"revision {int(revision.split()[1]) + 1}", exact=True)).to_be_visible()
@@ -54,6 +61,12 @@ def test_a_part_is_cut_moved_joined_and_made_whole(page: Page) -> None:
     turned = base.get_by_role("textbox", name="turned")
     turned.fill("12")
     turned.press("Enter")
+    expect(page.get_by_text(f"revision {int(revision.split()[1]) + 2}", exact=True)).to_be_visible()
+    page.unroute(table)
+    assert late
+    for asked in late:
+        asked.continue_()
+    expect(field).to_have_value(held)
     expect(cut).to_have_attribute("aria-valuetext", re.compile("turned by 12 degrees"))
     expect(base).to_contain_text("The bars along the edges are for straight cuts.")
     turned.fill("31")

@@ -87,7 +87,9 @@ function Part({
     const own = state.design.cuts.filter((x) => x.part === c.part);
     const joined = (x: Cut) =>
       own.find((o) => o.axis === x.axis && Math.abs(o.at_mm - x.inside_mm) < 0.01)?.by ?? null;
-    const cuts = c.cuts.map((x) => {
+    // a cut just let go is shown at its new place, and the table of the part may not have come yet
+    const shown = part.cuts.cuts.some((x) => same(x, cut)) ? part.cuts.cuts : c.cuts;
+    const cuts = shown.map((x) => {
       const at = same(x, cut) ? (change.at ?? x.inside_mm) : x.inside_mm;
       const turn_deg = same(x, cut) ? (change.turn ?? x.turn_deg) : x.turn_deg;
       const lean_deg = same(x, cut) ? (change.lean ?? x.lean_deg) : x.lean_deg;

@@ -25,6 +25,7 @@ from rhombex.core.openings.ports import set_back
 from rhombex.core.parts import port_kinds
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref, val
+from rhombex.core.shell.box import inner_radius_mm
 from rhombex.core.space import OUTWARD, Box, Face, Vec3, normal_axis
 from rhombex.core.trail import given, looked_up
 
@@ -254,16 +255,12 @@ def _wall_gaps(a: Analysis, t: Thing, room: Box) -> Iterator[tuple[Face, float, 
 
 def _corner(a: Analysis, say: Maker, t: Thing, room: Box) -> Iterator[Finding]:
     r = a.case.inner_radius_mm
-    worst = r
-    for s in hard(t):
-        for x in (s.box.lo[0], s.box.hi[0]):
-            for y in (s.box.lo[1], s.box.hi[1]):
-                dx = max(room.lo[0] + r - x, x - (room.hi[0] - r))
-                dy = max(room.lo[1] + r - y, y - (room.hi[1] - r))
-                if dx > 0 and dy > 0:
-                    worst = min(worst, r - (dx * dx + dy * dy) ** 0.5)
+    worst = _in_corner(t, room, r)
     if worst < 0:
         smaller = round(max(0.5, a.design.shell.wall_mm + 0.5), 1)
+        shell = a.design.shell.model_copy(update={"corner_radius_mm": smaller})
+        sharper = inner_radius_mm(a.design.model_copy(update={"shell": shell}))
+        less = Remedy(label=f"Corner radius {smaller:g} mm", edits=(Set(path="shell.corner_radius_mm", value=smaller),))
         yield say(
             "stop",
             f"{t.name} meets a rounded corner",
@@ -276,12 +273,22 @@ def _corner(a: Analysis, say: Maker, t: Thing, room: Box) -> Iterator[Finding]:
             subjects=(t.id, "corner"),
             remedies=(
                 *cheapest(clear_of_all(a, t), 2),
-                Remedy(
-                    label=f"Corner radius {smaller:g} mm",
-                    edits=(Set(path="shell.corner_radius_mm", value=smaller),),
-                ),
+                *((less,) if sharper < r and _in_corner(t, room, sharper) >= 0 else ()),
             ),
         )
+
+
+def _in_corner(t: Thing, room: Box, r: float) -> float:
+    """How far a component's corners keep from corners of the room that are rounded with r; less than nothing: how far they stand in one."""
+    least = r
+    for s in hard(t):
+        for x in (s.box.lo[0], s.box.hi[0]):
+            for y in (s.box.lo[1], s.box.hi[1]):
+                dx = max(room.lo[0] + r - x, x - (room.hi[0] - r))
+                dy = max(room.lo[1] + r - y, y - (room.hi[1] - r))
+                if dx > 0 and dy > 0:
+                    least = min(least, r - (dx * dx + dy * dy) ** 0.5)
+    return least
 
 
 @concern("component-in-floor", "bench", needs=("floor",), hits=True)

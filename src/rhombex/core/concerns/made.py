@@ -118,7 +118,8 @@ def parts_overlap(a: Analysis, say: Maker) -> Iterator[Finding]:
             if 0 < rise < 100:
                 lifted = (MoveWall(face="top", by_mm=rise), Set(path=seam.path, value=joint))
                 remedies.append(Remedy(label=f"Raise joint and lid by {rise:g} mm", edits=lifted))
-        remedies.append(Remedy(label="Draw the walls round the components", edits=(walls_round(a.case),)))
+        if any(t.face is None for t in a.things):  # else there is nothing to draw them round
+            remedies.append(Remedy(label="Draw the walls round the components", edits=(walls_round(a.case),)))
         yield say(
             "stop",
             f"The {named(a, one)} and the {named(a, other)} stand in one another",

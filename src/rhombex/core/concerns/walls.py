@@ -134,7 +134,9 @@ def part_in_rim(a: Analysis, say: Maker) -> Iterator[Finding]:
         by = up(-gap + 0.1)
         wall = Remedy(label=f"Move the {face} wall out by {by:g} mm", edits=(MoveWall(face=face, by_mm=by),))
         remedies = list(cheapest([*clear_of_all(a, t), (2 * by, wall)]))
-        rise = up(s.box.hi[2] - bulge.from_mm + 0.1)
+        # the rim goes over the highest of all that it reaches
+        near = (x for x in hard(t) if any(-beyond(x.box, room, f) < bulge.mm for f in bulge.faces))
+        rise = up(max(x.box.hi[2] for x in near) - bulge.from_mm + 0.1)
         seam = next((x for x in a.case.seams if x.axis == 2 and x.path), None)
         if seam is not None and bulge.from_mm < seam.at_mm and rise < 30:
             joint = round(seam.at_mm - a.case.cavity.lo[2] + rise, 2)
