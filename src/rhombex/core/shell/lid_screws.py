@@ -93,10 +93,14 @@ def lid_screws(
         wanted = [x for x in wanted if (x[0][n] > far / 2 - 1e-6 if low else x[0][n] < far / 2 + 1e-6)]
     places: list[Vec2] = []
     size = np.array((w, d), float)
+    taken = np.array(rects, float)
     for at, kind in wanted:
-        near = _near(at, kind, size, inset, 0.55 if kind == 0 else 0.3)
-        near = near[_within_corners(near, size, s.corner_radius_mm, inset)]
-        spot = first_free(near, rects, r, places, 2 * od)
+        here = np.array([at], float)  # where it is wanted it mostly finds its place
+        spot = first_free(here, taken, r, places, 2 * od)
+        if spot is None or not _within_corners(here, size, s.corner_radius_mm, inset)[0]:
+            near = _near(at, kind, size, inset, 0.55 if kind == 0 else 0.3)
+            near = near[_within_corners(near, size, s.corner_radius_mm, inset)]
+            spot = first_free(near, taken, r, places, 2 * od)
         if spot is not None:
             places.append(spot)
     holding = "insert" if m else halves.joint_thread  # magnets stand in place of screws

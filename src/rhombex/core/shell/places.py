@@ -18,7 +18,11 @@ def slots(lo: float, hi: float, want: float, step: float) -> list[float]:
 
 
 def first_free(
-    options: list[Vec2] | NDArray[np.float64], blocked: list[Rect], r: float, taken: list[Vec2], apart: float
+    options: list[Vec2] | NDArray[np.float64],
+    blocked: list[Rect] | NDArray[np.float64],
+    r: float,
+    taken: list[Vec2],
+    apart: float,
 ) -> Vec2 | None:
     """The first of some places round which a circle of radius r meets no rectangle, and that is farther than `apart` from those taken."""
     p, rects = np.array(options, float).reshape(-1, 2), np.array(blocked, float).reshape(-1, 4)
