@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import multiprocessing
 import os
 import time
@@ -63,6 +64,9 @@ def _work(work: Callable[..., Any], args: tuple[Any, ...], say: Any) -> None:
     quiet = os.open(os.devnull, os.O_WRONLY)
     os.dup2(quiet, 1)
     os.dup2(quiet, 2)
+    # what was read in before stays as long as the process: to look through it for what may go is in vain
+    gc.freeze()
+    gc.set_threshold(50_000, 20, 50)
     try:
         say.send(("ready", 0.0, ""))
         result = work(*args, progress=lambda share, what: say.send(("at", share, what)))
