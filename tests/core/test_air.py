@@ -234,3 +234,15 @@ def test_vents_grow_row_by_row_and_no_farther_than_is_asked_for(need_mm2: float)
     if less[1] > 5.0 * 2**0.5 - 1e-6:
         set_ = field.model_copy(update={"size_mm": less})
         assert vent(a.case, set_, field.at_mm, [], (), None, 5.0, 1.8).free_area_mm2 < need_mm2
+
+
+def test_what_walls_carry_is_not_counted_where_the_air_is_too_warm_all_the_same() -> None:
+    """Walls of a large case carry more than the 8 W at 10 K: without vents nothing is asked for in a room of 25 degrees. In one of 57 the air inside is over
+    the 60 that boards bear, and vents are asked for as if there were no walls."""
+    d = warm((400.0, 300.0, 150.0), 120.0)
+    assert analyse(d, ARCHIVE_WORKSHOP, "none").ladder.walls_w > 8.0 and findings(d, "vents-too-small") == []
+    hot = apply(d, Set(path="brief.room_c", value=57.0))
+    a = analyse(hot, ARCHIVE_WORKSHOP, "none")
+    (f,) = findings(hot, "vents-too-small")
+    assert a.ladder.inside_c > 60.0 and f.severity == "stop" and f.limit == pytest.approx(a.need.vents_mm2 / 100)
+    assert "through the walls," not in f.reason.split(" ask for")[0]

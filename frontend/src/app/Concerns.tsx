@@ -49,7 +49,7 @@ export function Concerns({ state, act }: SheetProps) {
           {serious.length > 0
             ? `${serious.length} open${held ? " here" : ""}`
             : state.view.begun.includes("plan")
-              ? "none open"
+              ? `none open${held ? " here" : ""}`
               : "not begun"}
         </span>
       </h2>
@@ -66,7 +66,7 @@ export function Concerns({ state, act }: SheetProps) {
           </li>
         ))}
       </ul>
-      {serious.length === 0 && (
+      {serious.length === 0 && !held && (
         <p className="mt-2 border-l-2 border-verdigris py-1 pl-3">
           {state.view.begun.includes("plan")
             ? "No open concerns. Look at the Print plan, then export the files."

@@ -80,10 +80,7 @@ def _forbid(
         over = 0
         for i in range(columns):
             over += begun[j, i]
-            if j > 0:
-                begun[j, i] = over + (begun[j - 1, i])
-            else:
-                begun[j, i] = over
+            begun[j, i] = over + (begun[j - 1, i] if j else 0)
             if begun[j, i] > 0:
                 ok[j, i] = False
 

@@ -54,15 +54,14 @@ def vents_too_small(a: Analysis, say: Maker) -> Iterator[Finding]:
     if a.need.heat_w <= 0:
         return
     with_fan = a.need.fan_flow_m3s > 0
-    through = (
-        0.0 if with_fan else min(a.ladder.walls_w, a.need.heat_w)
-    )  # a fan that is starved moves little, however warm it is
+    most = ref("air.air.inside_most")
+    bears = a.ladder.inside_c <= most.value
+    # a fan that is starved moves little however warm it is, and in a room so warm the walls have not carried enough
+    through = min(a.ladder.walls_w, a.need.heat_w) if bears and not with_fan else 0.0
     need = a.need.vents_mm2 * (1 - through / a.need.heat_w)
     have = a.openings.free_mm2
     if have >= ENOUGH * need:
         return
-    most = ref("air.air.inside_most")
-    bears = a.ladder.inside_c <= most.value
     yield say(
         "weigh" if have > 0.3 * need or bears else "stop",
         "The vents are too small for the heat" if have > 0 else f"There is no way {_missing_way(a)} for air",
