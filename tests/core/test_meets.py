@@ -40,7 +40,7 @@ def test_what_is_common_is_that_of_the_whole(name: str) -> None:
             met += found > 0
         for other, q in a.in_place().items():
             moved = Move(q, at(*(r.uniform(-30, 30) for _ in range(3))))
-            found = meets.overlap_mm3(recipe, evaluate(moved), moved.digest, moved)
+            found = meets.shared_mm3(recipe, moved)
             assert found == pytest.approx(plain(recipe, evaluate(moved)), abs=1e-6), (part, other)
             met += found > 0
     assert met >= 5
@@ -56,6 +56,14 @@ def test_an_opening_that_moves_elsewhere_is_not_looked_at_again() -> None:
     for k in range(4):
         assert meets.clear_of(case(20.0 + k), evaluate(lid), lid.digest)
     assert meets._less.made == made + 1
+    # and the other way round: the lid's branches are known beside the same walls
+    for k in range(4):
+        holed = Difference(lid, (block(Box((20.0 + k, 20, 29), (40.0 + k, 40, 34))),))
+        assert meets.shared_mm3(case(20.0), holed) == 0.0
+        if k == 0:
+            made = meets._less.made
+            boxes = meets._shared.made
+    assert (meets._less.made, meets._shared.made) == (made, boxes)
     # by hand: a plug of 9 x 7 that reaches 1 into a wall of 2, whole beside the opening and half before it
     plug = Manifold.cube((9.0, 5.0, 7.0)).translate((20.0, 1.0, 5.0))
     for x, v in ((20.0, 0.0), (24.5, 4.5 * 7 * 1.0), (60.0, 9 * 7 * 1.0)):

@@ -54,8 +54,33 @@ def test_sections_of_anything_have_the_area_of_the_library(seed: int, share: flo
 
 def test_an_open_mesh_is_refused() -> None:
     verts, tri = triangles(M.cube((1, 1, 1)))
-    with pytest.raises(ValueError, match="not closed"):
-        Slicer(verts, tri[1:])
+    twice = np.concatenate([tri, tri[-1:]])
+    turned = np.concatenate([tri[:1, ::-1], tri[1:]])
+    for wrong in (tri[1:], twice, turned):
+        with pytest.raises(ValueError, match="not closed"):
+            Slicer(verts, wrong)
+
+
+@pytest.mark.parametrize("name", sorted(PARTS))
+def test_corners_are_counted_without_a_section(name: str) -> None:
+    m = PARTS[name]()
+    slicer = Slicer(*triangles(m))
+    _, _, z0, _, _, z1 = m.bounding_box()
+    for share in (0.013, 0.21, 0.5, 0.77, 0.987):
+        z = z0 + share * (z1 - z0) + 1e-6
+        assert slicer.corners(z) == pytest.approx(slicer.at(z).num_vert(), rel=0.2, abs=2)
+
+
+def test_a_straight_wall_of_two_triangles_has_two_corners() -> None:
+    """A frame of 4 and 4 corners, and a bar through it of another 4; the bar of half a micrometre's bend is straight, that of a tenth of a millimetre is not."""
+    frame = M.cube((40, 30, 10)) - M.cube((30, 20, 12)).translate((5, 5, -1))
+    for part, corners in ((frame, 8), (frame + M.cube((2, 2, 10)).translate((19, 14, 0)), 12)):
+        slicer = Slicer(*triangles(part))
+        assert slicer.corners(3.3) == corners == slicer.at(3.3).num_vert()
+    for bend, corners in ((0.0005, 4), (0.1, 5)):
+        bar = M.extrude(CS([[(0, 0), (30, 0), (30, 5), (15, 5 + bend), (0, 5)]]), 8)
+        slicer = Slicer(*triangles(bar))
+        assert slicer.corners(3.3) == corners == slicer.at(3.3).num_vert()
 
 
 @given(st.integers(2, 6), st.integers(3, 6), st.floats(1.5, 4), st.floats(0.1, 1.2), st.integers(3, 40), st.booleans())

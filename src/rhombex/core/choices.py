@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 
 from rhombex.core.advice.panels import panels
 from rhombex.core.advice.sheeted import thick_enough
@@ -52,7 +51,8 @@ SCREW_S, PART_S, SHEET_S = (
 )  # to undo and do a screw; to put a part on; to cut and drill a sheet; common practice
 
 
-FIRST = 3  # of the list take about as long as the others: these are looked at here where the others are elsewhere
+# with the one that it is now, and the design as it is, these take about as long as the others: they are looked at here where the others are elsewhere
+HERE = ("two halves", "corners and sheet")
 
 
 class Way(Frozen):
@@ -129,17 +129,24 @@ def _stops(a: Analysis) -> list[Finding]:
     return [f for f in judge_bare(a) if f.severity == "stop"]
 
 
-@dataclass(frozen=True)
-class Now:
-    """What is known of a design as it is, by which others are judged: its stops, and what stands in its way."""
+class Stop(Frozen):
+    """A stop of a construction: `key` tells it from all others, `code` is its rule."""
 
-    stops: frozenset[str]
-    in_the_way: frozenset[str]
+    key: str
+    code: str
+    title: str
 
 
-# Begins to look at some kinds elsewhere, and answers with how to get what was found: called with None the work is ended, else it waits, says how far it
-# is, and may be stopped by that.
-Share = Callable[[Design, Workshop, tuple[str, ...], Now], Callable[[Progress | None], tuple[Way, ...]]]
+class Seen(Frozen):
+    """A construction as it was looked at, with all its stops: which of them are new is said once those of the design as it is are known."""
+
+    way: Way
+    stops: tuple[Stop, ...] | None  # None: it cannot be made so
+
+
+# Begins to look at some kinds elsewhere, told what stands in the way now, and answers with how to get what was found: called with None the work is ended,
+# else it waits, says how far it is, and may be stopped by that.
+Share = Callable[[Design, Workshop, tuple[str, ...], frozenset[str]], Callable[[Progress | None], tuple[Seen, ...]]]
 
 
 def choices(
@@ -168,33 +175,45 @@ def _choices(
     found: Callable[[tuple[Way, ...]], None],
     share: Share | None,
 ) -> tuple[Way, ...]:
-    now = Now(frozenset(f.key for f in _stops(analyse(design, workshop, "preview"))), _before(design, workshop))
-    rest = share(design, workshop, KINDS[FIRST:], now) if share else None
+    in_the_way = _before(design, workshop)
+    here = tuple(k for k in KINDS if not share or k in (*HERE, design.shell.construction.kind))
+    rest = share(design, workshop, tuple(k for k in KINDS if k not in here), in_the_way) if share else None
     out: list[Way] = []
 
     try:
-        for k, kind in enumerate(KINDS[:FIRST] if rest else KINDS):
+        known = frozenset(f.key for f in _stops(analyse(design, workshop, "preview")))
+        for k, kind in enumerate(here):
             progress(k / len(KINDS), kind)
-            out.append(_way(design, workshop, kind, now))
+            out.append(_judged(_seen(design, workshop, kind, in_the_way), known))
             found(tuple(out))  # which is best is said once all are known
     except BaseException:
         if rest:
             rest(None)
         raise
     if rest:
-        out += rest(progress)
-    return _marked(out)
+        out += (_judged(x, known) for x in rest(progress))
+    return _marked(sorted(out, key=lambda w: KINDS.index(w.kind)))
 
 
 def some(
-    design: Design, workshop: Workshop, kinds: tuple[str, ...], now: Now, progress: Progress = silent
-) -> tuple[Way, ...]:
-    """Some constructions of a design, none of them marked."""
+    design: Design, workshop: Workshop, kinds: tuple[str, ...], in_the_way: frozenset[str], progress: Progress = silent
+) -> tuple[Seen, ...]:
+    """Some constructions of a design, none of them judged. `in_the_way`: what stands in the way as it is."""
     out = []
     for k, kind in enumerate(kinds):
         progress(k / len(kinds), kind)
-        out.append(_way(design, workshop, kind, now))
+        out.append(_seen(design, workshop, kind, in_the_way))
     return tuple(out)
+
+
+def _judged(seen: Seen, known: frozenset[str]) -> Way:
+    """A construction beside the stops that there are as it is."""
+    if seen.stops is None:
+        return seen.way
+    new = [s for s in seen.stops if s.key not in known]
+    against = _against(new)
+    said = {"suits": not against, "stops": tuple(s.title for s in new)}
+    return seen.way.model_copy(update=said | ({"why": against} if against else {}))
 
 
 def _marked(ways: list[Way]) -> tuple[Way, ...]:
@@ -227,15 +246,14 @@ def _because(best: Way, others: list[Way]) -> str:
     return f"Recommended: {', '.join(said)}"
 
 
-def _way(design: Design, workshop: Workshop, kind: str, known: Now) -> Way:
+def _seen(design: Design, workshop: Workshop, kind: str, in_the_way: frozenset[str]) -> Seen:
     now = kind == design.shell.construction.kind
     try:
-        edits = made_so(design, workshop, kind, known.in_the_way)
+        edits = made_so(design, workshop, kind, in_the_way)
         a = analyse(apply(design, Together(edits=edits)), workshop, "preview")
     except DesignError as e:
-        return _refused(design, kind, now, str(e))
-    new = [f for f in _stops(a) if f.key not in known.stops]
-    against = _against(a, new)
+        return Seen(way=_refused(design, kind, now, str(e)), stops=None)
+    stops = tuple(Stop(key=f.key, code=f.code, title=f.title) for f in _stops(a))
     w, d, h = stood_size(a.case.stands_on, a.case.box_mm)
     mass = sum(e.mass_g.value for _, e in a.estimated()) + sum(x.mass_g for x in a.sheets)
     hours = sum(e.time_s.value for _, e in a.estimated()) / 3600
@@ -255,11 +273,11 @@ def _way(design: Design, workshop: Workshop, kind: str, known: Now) -> Way:
         0, a.case.wanted_joints - len(a.case.fastened)
     )  # a screw without a place is a gap; common practice
     gives_up = GIVES_UP[kind] + ("; no window, which the brief wishes" if window else "")
-    return Way(
+    way = Way(
         kind=kind,
         now=now,
-        suits=not against,
-        why=against or SUITS[kind][:1].upper() + SUITS[kind][1:],
+        suits=True,
+        why=SUITS[kind][:1].upper() + SUITS[kind][1:],
         gives_up=gives_up,
         outer_mm=(w, d, h),
         litres=w * d * h / 1e6,
@@ -276,14 +294,15 @@ def _way(design: Design, workshop: Workshop, kind: str, known: Now) -> Way:
         bends=weakest.face if weakest else "",
         parts_off=parts_off,
         screws_off=screws_off,
-        stops=tuple(f.title for f in new),
+        stops=(),
         points=points,
         recommended=False,
         edits=edits,
     )
+    return Seen(way=way, stops=stops)
 
 
-def _against(a: Analysis, new: list[Finding]) -> str:
+def _against(new: list[Stop]) -> str:
     """What stands against a construction, in words; nothing where it suits."""
     bare = next((f for f in new if f.code in ("no-wall-to-hold", "caution-open-frame", "part-not-made")), None)
     if bare is not None:

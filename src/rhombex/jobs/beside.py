@@ -8,7 +8,7 @@ from concurrent.futures import ThreadPoolExecutor, wait
 from threading import Event
 from typing import Any
 
-from rhombex.core.choices import Now, Way, some
+from rhombex.core.choices import Seen, some
 from rhombex.core.design import Design
 from rhombex.core.plain import DesignError
 from rhombex.core.progress import Progress, Stopped
@@ -20,8 +20,8 @@ ASKED_S = 0.2  # how often a stop is looked for while the other process is waite
 
 
 def beside(
-    design: Design, workshop: Workshop, kinds: tuple[str, ...], now: Now
-) -> Callable[[Progress | None], tuple[Way, ...]]:
+    design: Design, workshop: Workshop, kinds: tuple[str, ...], in_the_way: frozenset[str]
+) -> Callable[[Progress | None], tuple[Seen, ...]]:
     """Begin with some kinds elsewhere. What it answers with waits for them, or, called with None, ends the work; where that process comes to nothing
     they are looked at here."""
     ended = Event()
@@ -31,13 +31,13 @@ def beside(
             raise Stopped
 
     def work() -> Any:
-        return apart(some, design, workshop, kinds, now, seconds=None, most_bytes=None, progress=asked)
+        return apart(some, design, workshop, kinds, in_the_way, seconds=None, most_bytes=None, progress=asked)
 
     pool = ThreadPoolExecutor(1)
     running = pool.submit(work)
     pool.shutdown(wait=False)
 
-    def got(progress: Progress | None) -> tuple[Way, ...]:
+    def got(progress: Progress | None) -> tuple[Seen, ...]:
         if progress is None:
             ended.set()
             return ()
@@ -46,7 +46,7 @@ def beside(
                 progress(LATE, kinds[-1])
             return tuple(running.result())
         except DesignError:
-            return some(design, workshop, kinds, now)
+            return some(design, workshop, kinds, in_the_way)
         except Stopped:
             ended.set()
             raise

@@ -66,7 +66,10 @@ def _looked_for(a: Analysis, remedy: Remedy) -> tuple[Remedy, ...]:
         return (Remedy(label=f"{remedy.label}, with walls of {thick:g} mm", edits=(*remedy.edits, wall)),)
     if not beside:
         return ()
-    out = walls_round(case_of(design, printer, things)).model_copy(update={"only_out": True})
+    same = design.shell == a.design.shell and design.placements == a.design.placements
+    # nothing but the rim follows the printer and the filament
+    case = a.case.model_copy(update={"bulges": rims}) if same else case_of(design, printer, things)
+    out = walls_round(case).model_copy(update={"only_out": True})
     return (Remedy(label=f"{remedy.label}, with its walls drawn out for the rim", edits=(*remedy.edits, out)),)
 
 

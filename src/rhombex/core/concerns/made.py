@@ -23,7 +23,7 @@ from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, sear
 from rhombex.core.constructions import OpenBench
 from rhombex.core.edits import Edit, FreeCuts, MoveWall, Remove, Set, Together, walls_round
 from rhombex.core.geometry import mesh_kernel
-from rhombex.core.geometry.meets import overlap_mm3
+from rhombex.core.geometry.meets import shared_mm3
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.plain import DesignError
 from rhombex.core.shell.build import case_of
@@ -100,7 +100,7 @@ def _whole_ways(a: Analysis, part: str) -> tuple[Remedy, ...]:
 def parts_overlap(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Two printed parts of the case in one place: they do not go together."""
     for (one, r), (other, q) in combinations(a.in_place().items(), 2):
-        v = overlap_mm3(r, mesh_kernel.evaluate(q), q.digest, q)
+        v = shared_mm3(r, q)
         if v <= MET_MM3:
             continue
         seam = next((s for s in a.case.seams if set(s.parts) == {one, other} and s.path), None)

@@ -8,11 +8,12 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.bench.gaps import hard
-from rhombex.core.case import Mount
+from rhombex.core.case import Mount, Part
 from rhombex.core.design import Design, OwnJoint
 from rhombex.core.edits import Edit, PutJoint
+from rhombex.core.faults import Faults
 from rhombex.core.plain import DesignError
-from rhombex.core.shell.build import case_of
+from rhombex.core.shell.mounts import mounts_of
 
 EPS = 1e-6
 
@@ -22,19 +23,25 @@ THINNER = "on thinner posts, their threads cut in plastic"
 
 def thinner(a: Analysis, design: Design, id: str) -> tuple[Edit, ...]:
     """Threads cut in plastic for a component whose posts would stand in it, and do not so: nothing where they do not anyway, or do all the same. Tried on
-    the shell alone."""
+    the posts alone, which stand on the same floor."""
+    floor = next((p for m in a.case.mounts if m.of == id for p in a.case.parts if p.name == m.part), None)
+    if floor is None:
+        return ()
     cut = PutJoint(joint=OwnJoint(of=f"posts/{id}", holding="cut in plastic"))
     try:
         changed = apply(design, cut)
     except DesignError:
         return ()
-    return (cut,) if _met(a, design, id) and not _met(a, changed, id) else ()
+    return (cut,) if _met(a, design, id, floor) and not _met(a, changed, id, floor) else ()
 
 
-def _met(a: Analysis, design: Design, id: str) -> bool:
+def _met(a: Analysis, design: Design, id: str, floor: Part) -> bool:
     things = arrange(design)
-    case = case_of(design, a.printer, things)
-    return any(_in(m, t) for t in things if t.id == id for m in case.mounts if m.of == id)
+    none: tuple[Mount, ...] = ()
+    mounts = Faults().attempt(
+        "stage", "posts", lambda: mounts_of(design, a.printer, things, floor.name, floor.sheet is not None), none
+    )
+    return any(_in(m, t) for t in things if t.id == id for m in mounts if m.of == id)
 
 
 def _in(m: Mount, t: Thing) -> bool:

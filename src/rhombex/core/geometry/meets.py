@@ -17,19 +17,31 @@ _LARGER = 8  # times as many triangles: it is quicker to look at a body's branch
 
 _clear: Memo[tuple[str, Hashable], list[bool]] = Memo(20_000)
 _less: Memo[tuple[str, Hashable, tuple[str, ...]], list[bool]] = Memo(20_000)
+_asked: Memo[str, bool] = Memo(2000)
 _shared: Memo[tuple[str, Hashable], Manifold] = Memo(2000, lambda m: float(m.num_tri()), 2e5)
 
 
-def overlap_mm3(a: r.Solid, other: Manifold, key: Hashable, whole: r.Solid | None = None) -> float:
-    """Volume that a solid and another body both take, mm3; nothing where it is less than SAME_MM3. `key` names the other body, `whole` is its recipe, if it has one."""
-    if clear_of(a, other, key, whole):
-        return 0.0
-    v = float((evaluate(a) ^ other).volume())
+def overlap_mm3(a: r.Solid, other: Manifold, key: Hashable) -> float:
+    """Volume that a solid and another body both take, mm3; nothing where it is less than SAME_MM3. `key` names the other body."""
+    return 0.0 if clear_of(a, other, key) else _both_mm3(evaluate(a), other)
+
+
+def shared_mm3(a: r.Solid, b: r.Solid) -> float:
+    """Volume that two solids both take, mm3; nothing where it is less than SAME_MM3. The one that was not asked about before is looked at branch by branch: most of those
+    are known from one like it."""
+    new, old = (b, a) if _asked.get(a.digest) and not _asked.get(b.digest) else (a, b)
+    for s in (a, b):
+        _asked.put(s.digest, True)
+    return 0.0 if clear_of(new, evaluate(old), old.digest, old) else _both_mm3(evaluate(a), evaluate(b))
+
+
+def _both_mm3(a: Manifold, b: Manifold) -> float:
+    v = float((a ^ b).volume())
     return v if v > SAME_MM3 else 0.0
 
 
 def clear_of(a: r.Solid, other: Manifold, key: Hashable, whole: r.Solid | None = None) -> bool:
-    """Whether a solid and another body have no volume in common; named as for `overlap_mm3`."""
+    """Whether a solid and another body have no volume in common. `key` names the other body, `whole` is its recipe, if it has one."""
     return _clear.make((a.digest, key), lambda: [_look(a, other, key, whole)])[0]
 
 

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]
 
+STRAIGHT_MM = 1e-9  # a point that stands out no more lies on a straight wall
 FLAT_MM = 0.0125  # corners of a section that stand out less are dropped, as finely as paths are usually handed to a printer; common practice
 
 
@@ -18,21 +19,67 @@ class Slicer:
 
     def __init__(self, verts: Array, tri: Ints) -> None:
         self.verts, self.tri = np.ascontiguousarray(verts), np.ascontiguousarray(tri)
-        a, b = self.tri, np.roll(self.tri, -1, axis=1)
-        span = int(self.tri.max()) + 1 if len(tri) else 1
-        forward, backward = (a * span + b).reshape(-1), (b * span + a).reshape(-1)
-        mine, theirs = np.argsort(forward), np.argsort(backward)
-        if not np.array_equal(forward[mine], backward[theirs]):
+        self.beside = _beside(self.tri, int(self.tri.max()) + 1 if len(tri) else 0)
+        if (self.beside < 0).any():
             raise ValueError("the mesh is not closed")
-        self.beside = np.empty_like(mine)
-        self.beside[theirs] = mine // 3
 
     def at(self, z: float) -> CrossSection:
         """The section at a height, which no vertex should have, with nearly straight corners dropped."""
-        points, counts = _loops(self.verts, self.tri, self.beside, z)
+        points, counts = _bent(*_loops(self.verts, self.tri, self.beside, z), STRAIGHT_MM)
         if not len(counts):
             return CrossSection()
         return CrossSection(np.split(points, np.cumsum(counts)[:-1])).simplify(FLAT_MM)
+
+    def corners(self, z: float) -> int:
+        """About how many corners the section at a height has, without making it."""
+        return len(_bent(*_loops(self.verts, self.tri, self.beside, z), FLAT_MM)[0])
+
+
+@njit(cache=True)
+def _beside(tri: Ints, n: int) -> Ints:
+    """For each triangle's edges in turn the triangle that runs it the other way, of n corners; -1 where there is none, or an edge is run twice the same
+    way. Edges wait in a list by their lower corner for the one that runs back."""
+    out = np.full(3 * len(tri), -1, np.int64)
+    last = np.full(n, -1, np.int64)
+    before = np.empty(3 * len(tri), np.int64)
+    for e in range(3 * len(tri)):
+        p, q = tri[e // 3, e % 3], tri[e // 3, (e + 1) % 3]
+        low = min(p, q)
+        f = last[low]
+        while f >= 0 and not (tri[f // 3, f % 3] == q and tri[f // 3, (f + 1) % 3] == p and out[f] < 0):
+            f = before[f]
+        if f < 0:
+            before[e] = last[low]
+            last[low] = e
+        else:
+            out[e], out[f] = f // 3, e // 3
+    return out
+
+
+@njit(cache=True)
+def _bent(points: Array, counts: Ints, flat_mm: float) -> tuple[Array, Ints]:
+    """Loops with those of their points alone that stand out from the way between the last one and the next: a wall of two triangles is cut in three points."""
+    out, left = np.empty_like(points), np.empty_like(counts)
+    done, first, loops = 0, 0, 0
+    for n in counts:
+        begin = done
+        ax, ay = points[first + n - 1]
+        for k in range(n):
+            px, py = points[first + k]
+            bx, by = points[first + (k + 1) % n]
+            dx, dy = bx - ax, by - ay
+            way = np.sqrt(dx * dx + dy * dy)
+            if way < 1e-9 or abs(dx * (py - ay) - dy * (px - ax)) > flat_mm * way:
+                out[done, 0], out[done, 1] = px, py
+                done += 1
+                ax, ay = px, py
+        first += n
+        if done - begin > 2:
+            left[loops] = done - begin
+            loops += 1
+        else:
+            done = begin
+    return out[:done], left[:loops]
 
 
 @njit(cache=True)

@@ -626,7 +626,7 @@ def settled(slices: Slices) -> Array:
 
 def _corners(slices: Slices) -> int:
     """Corners of a section, about the most that one has."""
-    return max(int(slices.section(slices.n * k // 4).num_vert()) for k in (1, 2, 3))
+    return max(slices.corners(slices.n * k // 4) for k in (1, 2, 3))
 
 
 def layer_seconds(s: Settings, rows: Array) -> Array:

@@ -167,6 +167,10 @@ class Slices:
             found = self._sections[r] = self.faces.slicer.at(float(self.z[self._rep[r]]) + NUDGE_MM)
         return found
 
+    def corners(self, j: int) -> int:
+        """About how many corners the section in the middle of layer j has; it is not made for that."""
+        return self.faces.slicer.corners(float(self.z[self._rep[int(self.run[j])]]) + NUDGE_MM)
+
     def alike(self, j: int, kind: NDArray[np.int64] | None = None) -> tuple[object, ...]:
         """What decides how layer j is laid out: layers with equal answers have equal paths.
 

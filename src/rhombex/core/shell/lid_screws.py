@@ -21,9 +21,10 @@ from rhombex.core.shell.magnets import least_boss_mm
 from rhombex.core.shell.places import Rect, first_free, slots
 from rhombex.core.shell.rim import Rim
 from rhombex.core.shell.solids import most_room
-from rhombex.core.space import Box, Vec2
+from rhombex.core.space import Box, Vec2, Vec3
 from rhombex.core.workshop.printer import Printer
 
+DOWN: Vec3 = (0.0, 0.0, -1.0)
 WANTED_OVERLAP_MM = 1.0  # how far a boss is sunk into the wall beside it
 
 
@@ -106,29 +107,43 @@ def lid_screws(
     holding = "insert" if m else halves.joint_thread  # magnets stand in place of screws
     through = s.inner_mm[2] - halves.joint_mm + s.lid_mm
     z = halves.joint_mm + s.floor_mm
+    if not places:
+        return (), len(wanted)
+    first = case_screw(
+        design,
+        printer,
+        id="lid-1",
+        name="lid",
+        holds="lid",
+        into="base",
+        at=(*places[0], z),
+        along=DOWN,
+        boss=_boss(places[0], r, high),
+        od_mm=od,
+        through_mm=through,
+        sunk=True,
+        deep_mm=z if holding in THROUGH else min(hole_depth_mm("M3", holding), z - 0.8),
+        holding=holding,
+        length_mm=halves.lid_screw_mm,
+        path="lid_screw_mm",
+        slot=most_room((*places[0], z), DOWN, cavity(design)),
+        deeper=True,
+    )
     return tuple(
-        case_screw(
-            design,
-            printer,
-            id=f"lid-{k}",
-            name="lid",
-            holds="lid",
-            into="base",
-            at=(*p, z),
-            along=(0.0, 0.0, -1.0),
-            boss=Box((p[0] - r, p[1] - r, 0.0), (p[0] + r, p[1] + r, high)),
-            od_mm=od,
-            through_mm=through,
-            sunk=True,
-            deep_mm=z if holding in THROUGH else min(hole_depth_mm("M3", holding), z - 0.8),
-            holding=holding,
-            length_mm=halves.lid_screw_mm,
-            path="lid_screw_mm",
-            slot=most_room((*p, z), (0.0, 0.0, -1.0), cavity(design)),
-            deeper=True,
+        first.model_copy(  # they differ in their places alone
+            update={
+                "id": f"lid-{k}",
+                "at": (*p, z),
+                "boss": _boss(p, r, high),
+                "slot": first.slot and most_room((*p, z), DOWN, cavity(design)),
+            }
         )
         for k, p in enumerate(places, 1)
     ), len(wanted)
+
+
+def _boss(at: Vec2, radius: float, high: float) -> Box:
+    return Box((at[0] - radius, at[1] - radius, 0.0), (at[0] + radius, at[1] + radius, high))
 
 
 def _behind_openings(design: Design, things: tuple[Thing, ...]) -> list[Rect]:
