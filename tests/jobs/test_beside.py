@@ -2,25 +2,39 @@
 
 from __future__ import annotations
 
+import os
 from typing import Any
 
 import pytest
 
 from rhombex.core import choices as choices_
+from rhombex.core import memo
 from rhombex.core.apply import apply
 from rhombex.core.choices import HERE, Seen, Stop, Way, choices, made_so, some
 from rhombex.core.design import Design
 from rhombex.core.edits import Together
+from rhombex.core.geometry import mesh_kernel
 from rhombex.core.memo import forget_all
 from rhombex.core.plain import DesignError
 from rhombex.core.progress import Stopped, silent
 from rhombex.core.shell.offers import KINDS
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.jobs import beside as beside_
+from rhombex.jobs.apart import apart
 from rhombex.jobs.beside import beside
 
 NOTHING: frozenset[str] = frozenset()
 THERE = tuple(k for k in KINDS if k not in HERE)
+
+
+def at_once(progress: Any) -> tuple[int, bool, int]:
+    """What a process of its own has before it does anything: processors, compiled code, and what it remembers."""
+    remembered = sum(len(m) for m in memo._all)
+    return len(os.sched_getaffinity(0)), bool(mesh_kernel._moments.signatures), remembered
+
+
+def test_who_is_forked_finds_code_loaded_and_nothing_remembered() -> None:
+    assert apart(at_once) == (len(os.sched_getaffinity(0)), True, 0)
 
 
 def test_ways_found_elsewhere_are_those_found_here(good_wren: Design) -> None:

@@ -21,7 +21,12 @@ BUSY = 3.0  # so much longer by the clock where the machine has other work
 BYTES = 1_000_000_000  # and its memory
 _PAGE, _TICKS = os.sysconf("SC_PAGE_SIZE"), os.sysconf("SC_CLK_TCK")
 # what a child would read in before it begins; the B-rep kernel alone takes two seconds
-READ_IN = ["rhombex.jobs.kinds", "rhombex.core.exchange.read_step", "rhombex.core.geometry.write_step"]
+READ_IN = [
+    "rhombex.jobs.warm",
+    "rhombex.jobs.kinds",
+    "rhombex.core.exchange.read_step",
+    "rhombex.core.geometry.write_step",
+]
 _fresh: SpawnContext | ForkServerContext = multiprocessing.get_context(
     "spawn"
 )  # the kernels hold threads that a fork of this process would break
