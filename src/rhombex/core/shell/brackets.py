@@ -15,6 +15,7 @@ from rhombex.core.case import Body, Bracket, Built, Case, CaseFace, FrameSide, P
 from rhombex.core.design import Design
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.fit.laying import down_of
+from rhombex.core.geometry.grown import grown
 from rhombex.core.geometry.recipe import Difference, Loop, Move, Solid, Union, at, circle, snap, through
 from rhombex.core.reference import val
 from rhombex.core.shell.case_screw import THREAD, case_screw
@@ -314,7 +315,7 @@ def _with_bosses(whole: Body, case: Case, found: tuple[Bracket, ...], tools: tup
             corners = [(0.0, root), (r + high, root), (r + high, 0.0), (r, high), (0.0, high)]
             loop: Loop = tuple((snap(a), snap(c), 0.0) for a, c in corners)
             bosses.append(through([loop], Frame(centre, down, into, _cross(down, into)), -r, r))
-    return Difference(Union((whole(tools), *bosses)), tuple(screw_hole(b.screw) for b in found))
+    return grown(whole(tools), tuple(bosses), tuple(screw_hole(b.screw) for b in found))
 
 
 def _cross(a: Vec3, b: Vec3) -> Vec3:

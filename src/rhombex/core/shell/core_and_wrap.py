@@ -291,7 +291,7 @@ def _core(design: Design, case: Case, gap: float, thick: float, lip: float, tool
         high = max(j.boss.hi[2] for j in case.joints)
         solids.append(Intersection(Union(tuple(lugs)), prism(around, sink, high)))
     holes = [bore(j.at, j.along, j.hole_mm, -OVER, j.hole_depth_mm) for j in case.joints]
-    body = Difference(Union(tuple(solids)), (*holes, *foot_seats(case), *tools))
+    body = Difference(Difference(Union(tuple(solids)), (*holes, *foot_seats(case))), tools)
     return Filled(with_posts(body, case, CORE, around, sink))
 
 

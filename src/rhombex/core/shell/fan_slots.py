@@ -13,6 +13,7 @@ from rhombex.core.case import Body, Built, Case, CaseFace, FanSlots, Joint, Part
 from rhombex.core.design import Design
 from rhombex.core.fit.allowance import fit
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
+from rhombex.core.geometry.grown import grown
 from rhombex.core.geometry.recipe import Difference, Move, Solid, Union, at, block, circle, through
 from rhombex.core.reference import val
 from rhombex.core.shell.case_screw import THREAD
@@ -295,4 +296,4 @@ def _lying(design: Design, printer: Printer, face: CaseFace, s: FanSlots) -> Sol
 def _drilled(whole: Body, found: tuple[FanSlots, ...], tools: tuple[Solid, ...]) -> Solid:
     """A wall with the holes of the screws of rails."""
     holes = tuple(bore(j.at, j.along, j.clearance_mm, -(j.grip_mm + OVER), OVER) for s in found for j in s.screws)
-    return Difference(whole(tools), holes)
+    return grown(whole(tools), (), holes)

@@ -120,7 +120,7 @@ def base_body(design: Design, case: Case, rim: Rim, j: float, tools: tuple[Solid
     own += [*pockets(case, "base"), *lifts_cut(case, "base"), *sockets(case.snaps)]
     own += foot_seats(case)
     own += pin_holes(case.hinge, "base") if case.hinge else []
-    walls = Difference(Union(tuple(solids)), (*own, *tools))
+    walls = Difference(Difference(Union(tuple(solids)), tuple(own)), tools)
     return Filled(with_posts(walls, case, "base", _outline(case, 0, s.corner_radius_mm), sink))
 
 
@@ -151,7 +151,7 @@ def lid_body(design: Design, case: Case, rim: Rim, j: float, tools: tuple[Solid,
     for b in case.joints:
         own.append(prism(circle(b.at[0], b.at[1], b.clearance_mm), j - 2 * OVER - rim.tongue_height_mm, h + OVER))
         own += head_room(b)
-    body: Solid = Difference(Union(tuple(solids)), (*own, *tools))
+    body: Solid = Difference(Difference(Union(tuple(solids)), tuple(own)), tools)
     if case.snaps:
         plate = h - s.lid_mm
         low = j - rim.tongue_height_mm - OVER

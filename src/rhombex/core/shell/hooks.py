@@ -13,6 +13,7 @@ from rhombex.core.bench.open_walls import open_walls
 from rhombex.core.case import Body, Built, Case, CaseFace, Hook, Joint, Part
 from rhombex.core.design import Design
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
+from rhombex.core.geometry.grown import grown
 from rhombex.core.geometry.recipe import Difference, Loop, Move, Solid, at, snap, through
 from rhombex.core.shell.case_screw import THREAD
 from rhombex.core.shell.on_walls import in_face, inside, into_of, wall_behind
@@ -203,4 +204,4 @@ def _standing(h: Hook, tools: tuple[Solid, ...]) -> Solid:
 def _drilled(whole: Body, hooks: tuple[Hook, ...], tools: tuple[Solid, ...]) -> Solid:
     """A wall with the holes of the screws of its hooks."""
     holes = tuple(bore(j.at, j.along, j.clearance_mm, -(j.grip_mm + OVER), OVER) for h in hooks for j in h.screws)
-    return Difference(whole(tools), holes)
+    return grown(whole(tools), (), holes)

@@ -128,7 +128,7 @@ def _plate(design: Design, bench: OpenBench, case: Case, tools: tuple[Solid, ...
     for x in case.walls:
         if x.face != "bottom":
             solids += _upright(design, bench, case.face(x.face), x)
-    body = Difference(Union(tuple(solids)), (*foot_seats(case), *tools))
+    body = Difference(Difference(Union(tuple(solids)), tuple(foot_seats(case))), tools)
     return Filled(with_posts(body, case, PLATE, outline, s.floor_mm / 2))
 
 

@@ -6,6 +6,7 @@ import numpy as np
 from shapely import Polygon, contains_xy
 
 from rhombex.core.case import Case, Mount
+from rhombex.core.geometry.grown import grown
 from rhombex.core.geometry.recipe import (
     Difference,
     Intersection,
@@ -52,7 +53,7 @@ def with_posts(walls: Solid, case: Case, part: str, outline: Loop, sink: float) 
                 head = (0.0, 0.0, p.top_mm)
                 hole = Union((hole, nut_slot(head, (0.0, 0.0, -1.0), p.slot, p.thread, p.od_mm / 2 + OVER)))
         holes.append(Move(hole, at(*p.at, 0)))
-    return Difference(Union((walls, *posts)), tuple(holes))
+    return grown(walls, posts, tuple(holes))
 
 
 def drilled(case: Case, part: str, thick_mm: float) -> list[Solid]:

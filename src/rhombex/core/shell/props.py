@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case import Body, Built, Case, Prop
-from rhombex.core.geometry.recipe import Solid, Union, circle, prism
+from rhombex.core.geometry.grown import grown
+from rhombex.core.geometry.recipe import Solid, circle, prism
 from rhombex.core.shell.carrier import carrier
 from rhombex.core.space import Box, Vec2, hull, normal_axis
 
@@ -57,7 +58,7 @@ def with_props(built: Built, things: tuple[Thing, ...]) -> Built:
 
 def _on(whole: Body, props: tuple[Prop, ...], floor_mm: float, tools: tuple[Solid, ...]) -> Solid:
     posts = tuple(prism(circle(*p.at, p.d_mm), floor_mm / 2, p.top_mm) for p in props)
-    return Union((whole(tools), *posts))
+    return grown(whole(tools), posts)
 
 
 def prop_of(case: Case, things: tuple[Thing, ...], t: Thing) -> Prop | None:

@@ -13,7 +13,8 @@ from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Body, Built, Case, CaseFace, Part, Rib
 from rhombex.core.design import Design, Ribs
 from rhombex.core.fit.bead import line_width_mm, wall_of_lines_mm
-from rhombex.core.geometry.recipe import Solid, Union, block
+from rhombex.core.geometry.grown import grown
+from rhombex.core.geometry.recipe import Solid, block
 from rhombex.core.memo import MemoOfThese
 from rhombex.core.space import Box
 from rhombex.core.workshop.printer import Printer
@@ -45,7 +46,7 @@ def _on(whole: Body, case: Case, ribs: tuple[Rib, ...], tools: tuple[Solid, ...]
     for r in ribs:
         face = case.face(r.face)
         rooted.append(block(_reaching(face, r.box, face.thick_mm / 2)))
-    return Union((whole(tools), *rooted))
+    return grown(whole(tools), tuple(rooted))
 
 
 def _reaching(face: CaseFace, box: Box, more_mm: float) -> Box:

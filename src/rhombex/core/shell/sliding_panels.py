@@ -443,7 +443,7 @@ def _base(design: Design, case: Case, g: Grooves, tools: tuple[Solid, ...]) -> S
     posts = Intersection(Union(tuple(columns)), prism(outline, 0, top))
     body = Union((prism(outline, 0, s.floor_mm), Difference(posts, tuple(map(block, _ways(design, outer, g))))))
     holes = [*(screw_hole(j) for j in case.joints), *pockets(case, BASE)]
-    walls = Difference(body, (*holes, *foot_seats(case), *tools))
+    walls = Difference(Difference(body, (*holes, *foot_seats(case))), tools)
     far = s.wall_mm + g.gap
     return Filled(
         with_posts(walls, case, BASE, rect(far, far, w - far, d - far), s.floor_mm / 2)

@@ -376,7 +376,7 @@ def _tray(design: Design, slide: Slide, case: Case, tools: tuple[Solid, ...]) ->
     holes: list[Solid] = []
     for j in case.joints:
         holes += [bore(j.at, j.along, j.clearance_mm, -t - OVER, OVER), *head_room(j)]
-    walls = Difference(body, (*holes, *foot_seats(case), *tools))
+    walls = Difference(Difference(body, (*holes, *foot_seats(case))), tools)
     low, high = slide.frame.point((t + g, t / 2, 0)), slide.frame.point((w - t - g, far, 0))
     room = rect(min(low[0], high[0]), min(low[1], high[1]), max(low[0], high[0]), max(low[1], high[1]))
     return Filled(with_posts(walls, case, TRAY, room, f * 0.75))
