@@ -223,8 +223,8 @@ def test_openings_are_moved_sized_and_aligned(page: Page) -> None:
 
 def test_an_opening_of_ones_own_is_drawn_sized_tied_and_closed(page: Page) -> None:
     go(page, "Openings")
-    label = page.get_by_role("group", name="The case unfolded").get_by_text("Left", exact=True).bounding_box()
-    assert label is not None
+    left = page.get_by_role("group", name="The case unfolded").get_by_text("Left", exact=True)
+    label = comes_to(left, lambda _: True)
     x, y = label["x"] + 60, label["y"] - 30
     page.mouse.move(x, y)
     page.mouse.down()

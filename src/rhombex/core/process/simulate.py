@@ -213,7 +213,7 @@ def _rings(slices: Slices, j: int) -> _Rings:
                 if not 0 <= k < s.perimeters or edge.is_empty():
                     continue
                 kind = Kind.OUTER if k == 0 else Kind.INNER
-                path = (points, start) if edge is rest else flat_loops(edge)
+                path = (points, start) if edge is rest or left is rest else flat_loops(edge)
                 t, length = drive_loops(*path, s.speed[kind], s.accel[kind], s.corner)
                 seconds[min(k, 1)] += t * n / 2
                 mm[min(k, 1)] += length * n / 2
@@ -506,8 +506,8 @@ SETTLED_CORNERS = 350  # of a section; with more of them fewer layers are laid o
 SETTLED_LEAST = 10
 SETTLED_CLOSE = 4e-4
 PREVIEW_MOST = 12
-PREVIEW_LEAST = 4
-PREVIEW_CORNERS = 300
+PREVIEW_LEAST = 5
+PREVIEW_CORNERS = 150
 PREVIEW_CLOSE = 1e-2
 ALIKE = 3e-3  # sections of one part so near in area and outline take as long
 

@@ -129,10 +129,8 @@ class Slices:
         z = self.z + NUDGE_MM  # where the section is really taken: a face in the middle of a layer lies under it
         lo = np.searchsorted(z, self.faces.lo[leaning], side="right") - 1
         hi = np.searchsorted(z, self.faces.hi[leaning], side="left")
-        change = np.zeros(self.n + 1)
-        np.add.at(change, np.clip(lo, 0, self.n), 1)
-        np.add.at(change, np.clip(hi, 0, self.n), -1)
-        gaps = np.cumsum(change)[: self.n - 1] > 0
+        begin, end = (np.bincount(np.clip(x, 0, self.n), minlength=self.n + 1) for x in (lo, hi))
+        gaps = np.cumsum(begin - end)[: self.n - 1] > 0
         out: NDArray[np.int64] = np.concatenate([[0], np.cumsum(gaps)]).astype(np.int64)
         return out
 

@@ -15,7 +15,7 @@ from manifold3d import CrossSection, JoinType, triangulate
 from numba import njit
 from numpy.typing import NDArray
 
-from rhombex.core.process.islands import MITER
+from rhombex.core.process.islands import MITER, flat_loops
 from rhombex.core.process.settings import Settings
 
 Array = NDArray[np.float64]
@@ -102,8 +102,18 @@ def bands(shape: CrossSection, s: Settings) -> Iterator[tuple[CrossSection, Cros
 
 
 def _outline_mm(region: CrossSection) -> float:
-    loops = [np.asarray(p, dtype=np.float64) for p in region.to_polygons()]
-    return sum(float(np.hypot(*(p - np.roll(p, 1, axis=0)).T).sum()) for p in loops)
+    return float(_around(*flat_loops(region)))
+
+
+@njit(cache=True)
+def _around(points: Array, start: Ints) -> float:
+    """How long all loops are, mm."""
+    total = 0.0
+    for m in range(len(start) - 1):
+        for i in range(start[m], start[m + 1]):
+            j = i + 1 if i + 1 < start[m + 1] else start[m]
+            total += np.sqrt((points[j, 0] - points[i, 0]) ** 2 + (points[j, 1] - points[i, 1]) ** 2)
+    return total
 
 
 def _opened(region: CrossSection, room: float, space: float) -> CrossSection | None:

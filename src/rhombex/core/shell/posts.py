@@ -33,11 +33,12 @@ def with_posts(walls: Solid, case: Case, part: str, outline: Loop, sink: float) 
     standing = [p for p in case.mounts if p.part == part and p.top_mm > sink + 0.05]
     if not standing:
         return walls
-    posts: tuple[Solid, ...] = tuple(prism(circle(p.at[0], p.at[1], p.od_mm), sink, p.top_mm) for p in standing)
-    posts += tuple(_step(p) for p in standing if p.step_mm > 0)
-    if not _all_within(outline, standing):
-        top = max(p.box.hi[2] for p in standing)
-        posts = (Intersection(Union(posts), prism(outline, sink, top)),)
+    posts: list[Solid] = []
+    top = max(p.box.hi[2] for p in standing)
+    for p, whole in zip(standing, _within(outline, standing), strict=True):
+        post: list[Solid] = [prism(circle(p.at[0], p.at[1], p.od_mm), sink, p.top_mm)]
+        post += [_step(p)] if p.step_mm > 0 else []
+        posts += post if whole else [Intersection(Union(tuple(post)), prism(outline, sink, top))]
     # drawn at the origin and moved: alike holes are made once, and lie apart from one another
     holes: list[Solid] = []
     for p in standing:
@@ -53,7 +54,7 @@ def with_posts(walls: Solid, case: Case, part: str, outline: Loop, sink: float) 
                 head = (0.0, 0.0, p.top_mm)
                 hole = Union((hole, nut_slot(head, (0.0, 0.0, -1.0), p.slot, p.thread, p.od_mm / 2 + OVER)))
         holes.append(Move(hole, at(*p.at, 0)))
-    return grown(walls, posts, tuple(holes))
+    return grown(walls, tuple(posts), tuple(holes))
 
 
 def drilled(case: Case, part: str, thick_mm: float) -> list[Solid]:
@@ -61,13 +62,14 @@ def drilled(case: Case, part: str, thick_mm: float) -> list[Solid]:
     return [prism(circle(*m.at, m.hole_mm), -OVER, thick_mm + OVER) for m in case.mounts if m.part == part]
 
 
-def _all_within(outline: Loop, standing: list[Mount]) -> bool:
-    """Whether the squares round all posts lie within an outline."""
+def _within(outline: Loop, standing: list[Mount]) -> list[bool]:
+    """Of each post whether the square round it lies within an outline."""
     corners = [
         (p.at[0] + i * p.od_mm / 2, p.at[1] + j * p.od_mm / 2) for p in standing for i in (-1, 1) for j in (-1, 1)
     ]
     region = Polygon(loop_points(outline, CHORD_MM)).buffer(NEAR_MM)
-    return bool(contains_xy(region, np.array(corners)).all())
+    found: list[bool] = contains_xy(region, np.array(corners)).reshape(-1, 4).all(axis=1).tolist()
+    return found
 
 
 def _step(p: Mount) -> Solid:
