@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 from .conftest import axe
 from .test_whole_way import go
@@ -35,8 +35,8 @@ def test_concerns_route_and_tally_follow_a_component_in_the_hand(page: Page) -> 
     expect(concerns).to_contain_text("9 open here")
     expect(bench).to_contain_text("3 stops")
     held = concerns.get_by_role("button", name=re.compile("^Move ")).count()
-    assert held == 0  # what mends it is named, and cannot be pressed
-    expect(concerns).to_contain_text("Move Button")
+    assert held == 0  # what mends it is looked for once it is let go
+    expect(concerns.get_by_text(re.compile("^Move Button"))).not_to_be_visible()
     axe(page)
     page.keyboard.press("Escape")
     expect(concerns).not_to_contain_text("open here")
@@ -74,3 +74,43 @@ def test_concerns_follow_an_opening_in_the_hand(page: Page) -> None:
     page.mouse.up()
     assert port.bounding_box() == place
     expect(page.get_by_role("button", name="revision 1", exact=True)).to_be_visible()
+
+
+def test_remedies_are_looked_for_after_the_edit(page: Page) -> None:
+    """An edit shows its concerns at once. Until their remedies are there none can be pressed; then they are those of the design as it is."""
+    concerns = page.get_by_role("complementary", name="Concerns")
+    expect(concerns.get_by_role("button", name="Move Button 23.7 mm right")).to_be_visible()
+    waiting: list[Route] = []
+
+    def hold(route: Route) -> None:
+        waiting.append(route)
+
+    page.route(re.compile("/concerns$|/settled$"), hold)
+    page.get_by_role("button", name=re.compile("^Button in plan")).focus()
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("Escape")
+    expect(concerns).to_contain_text("−8 mm")
+    expect(page.get_by_role("button", name="revision 2", exact=True)).to_be_visible()
+    expect(concerns.get_by_role("button", name=re.compile("^Move "))).to_have_count(0)
+    concerns.get_by_role("button", name=re.compile("^To be weighed Drive lead")).click()
+    expect(concerns.get_by_text("looking for a remedy …")).to_have_count(0)  # it had one before
+    expect(concerns.get_by_text("Take the 200 mm lead")).to_be_visible()
+    expect(concerns.get_by_role("button", name="Take the 200 mm lead")).to_have_count(0)
+    page.unroute(re.compile("/concerns$|/settled$"))
+    for route in waiting:
+        route.continue_()
+    expect(concerns.get_by_role("button", name="Take the 200 mm lead")).to_be_enabled()
+    concerns.get_by_role("button", name=re.compile("^Stops the print Button stands")).click()
+    expect(concerns.get_by_role("button", name="Move Button 22.7 mm right")).to_be_enabled()
+
+
+def test_the_keys_stay_where_a_remedy_was(page: Page) -> None:
+    """Pressed by a key, a remedy goes with its concern, and the next concern has the focus: Tab goes on to its remedies."""
+    concerns = page.get_by_role("complementary", name="Concerns")
+    concerns.get_by_role("button", name="Move Button 23.7 mm right").focus()
+    page.keyboard.press("Enter")
+    expect(concerns.get_by_role("button", name="Stops the print Card lip of Board meets the floor")).to_be_focused()
+    expect(concerns.get_by_role("button", name=re.compile("^Raise Board"))).to_be_enabled()
+    page.keyboard.press("Tab")  # its number, which says why
+    page.keyboard.press("Tab")
+    expect(concerns.get_by_role("button", name=re.compile("^Raise Board"))).to_be_focused()

@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
+from random import Random
+
 import pytest
 
 from rhombex.core import analysis
 from rhombex.core.advice.what_if import WhatIf, what_if
 from rhombex.core.apply import apply
 from rhombex.core.choices import Way, choices
+from rhombex.core.concerns import bench, judge, judge_bare, with_remedies
 from rhombex.core.cuts.pieces import CutPart, cut_part
 from rhombex.core.design import Design
 from rhombex.core.edits import Set
-from rhombex.core.looked import look
+from rhombex.core.looked import look, look_bare, with_all
 from rhombex.core.memo import forget_all
 from rhombex.core.remedies import effect_of
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
-from rhombex.demo.scenario import wren
+from rhombex.demo.scenario import heron, wren
+from tests.made import random_design
 
 
 def test_a_look_is_remembered_by_what_design_and_workshop_hold(good_wren: Design) -> None:
@@ -34,6 +38,39 @@ def test_a_look_is_remembered_by_what_design_and_workshop_hold(good_wren: Design
     # what is known best is what has settled, but a preview stays one: two designs are compared by them
     assert look(good_wren, ARCHIVE_WORKSHOP, "best known") is settled
     assert look(good_wren, ARCHIVE_WORKSHOP, "preview") is not settled
+
+
+@pytest.mark.parametrize("seed", ["wren", "heron", *range(6)])
+def test_remedies_looked_for_afterwards_are_those_looked_for_at_once(seed: str | int) -> None:
+    """Of two samples and random designs: the same findings in the same order, each with the same remedies."""
+    d = {"wren": wren, "heron": heron}[seed]() if isinstance(seed, str) else random_design(Random(f"looked/{seed}"))
+    a = analysis.analyse(d, ARCHIVE_WORKSHOP, "preview")
+    bare, whole = judge_bare(a), judge(a)
+    assert with_remedies(a, bare) == whole
+    assert [f.key for f in bare] == [f.key for f in whole]
+    if seed == "wren":  # its first stop has remedies that take a search
+        assert whole[0].remedies and not bare[0].remedies
+
+
+def test_an_edit_waits_for_no_search(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A bare look finds what there is; who asks for all of it gets the remedies too, from the same analysis; and what is known is not told bare again."""
+    forget_all()
+    d = apply(wren(), Set(path="brief.room_c", value=29))
+    bare = look_bare(d, ARCHIVE_WORKSHOP, "best known")
+    assert with_all(d, ARCHIVE_WORKSHOP, "best known") is None
+    whole = look(d, ARCHIVE_WORKSHOP, "best known")
+    assert whole[0] is bare[0] and whole[1] != bare[1]
+    assert look_bare(d, ARCHIVE_WORKSHOP, "best known") is whole is with_all(d, ARCHIVE_WORKSHOP, "best known")
+
+
+def test_a_rule_that_breaks_over_its_search_is_told(monkeypatch: pytest.MonkeyPatch) -> None:
+    """What it found stays as long as it is told bare; looked for, the rule says that it could not look."""
+    a = analysis.analyse(wren(), ARCHIVE_WORKSHOP, "preview")
+    bare = judge_bare(a)
+    monkeypatch.setattr(bench, "clear_of_all", lambda *_: 1 / 0)
+    broke = [f for f in with_remedies(a, bare) if f.code == "rule-broke"]
+    assert [f.subjects for f in broke] == [("components-collide",)]
+    assert {f.code for f in with_remedies(a, bare)} | {"components-collide"} == {f.code for f in bare} | {"rule-broke"}
 
 
 def test_a_tried_remedy_is_told_again_at_once_and_of_no_other_design() -> None:

@@ -13,6 +13,7 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
+from rhombex.core.design import Design
 from rhombex.demo.scenario import heron_sliding
 from rhombex.web.guard import MAX_UPLOAD_BYTES
 
@@ -165,6 +166,29 @@ def test_broken_json_and_unknown_designs(call: Calls, client: FlaskClient) -> No
     assert call.get("/api/designs/../../etc").status_code in (404, 422)
     assert call.upload("/api/designs/read", "d.json", b'{"name"').status_code == 422
     assert call.upload("/api/designs/read", "d.json", b"[" * 200_000).status_code == 422
+
+
+def test_remedies_that_take_a_search_come_after_the_edit(call: Calls, wren: Design) -> None:
+    """An edit is answered without them; asked for they are those of the design as it is; with settled hours they are there."""
+    state = call.upload("/api/designs/read", "d.json", wren.model_dump_json().encode()).json
+    at = f"/api/designs/{state['id']}"
+    edit = {
+        "base_version": state["version"],
+        "edits": [{"do": "set", "path": "brief.room_c", "value": 28.5}],
+        "said": "",
+    }
+    view = call.post(f"{at}/edits", edit).json["view"]
+    assert not view["remedies_known"]
+    told = {c["key"]: c for c in view["concerns"]}
+    found = call.get(f"{at}/concerns").json
+    assert found["version"] == state["version"] + 1 and [c["key"] for c in found["concerns"]] == list(told)
+    first = found["concerns"][0]
+    assert first["remedies"][0]["label"] == "Move Button 23.7 mm right" and told[first["key"]]["remedies"] == []
+    assert first | {"remedies": []} == told[first["key"]]
+    again = call.get(at).json["view"]  # they are at hand now
+    assert again["remedies_known"] and again["concerns"] == found["concerns"]
+    settled = call.get(f"{at}/settled").json["view"]
+    assert settled["remedies_known"] and settled["concerns"][0]["remedies"] == first["remedies"]
 
 
 def test_gaps_and_effects_keep_nothing(call: Calls, state: Any) -> None:

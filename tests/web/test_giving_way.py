@@ -112,6 +112,39 @@ def test_a_remedy_is_tried_no_further_once_the_design_has_changed(
     assert other.post(f"{path}/effect", tried).status_code == 200  # as the design is now
 
 
+def test_remedies_are_looked_for_no_further_once_the_design_has_changed(
+    tmp_path: Path, wren: Design, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The search is held up at its first step, until an edit has been answered, which waits for none of it."""
+    app = make_app(tmp_path, {HOST})
+    one, other = Calls(app.test_client()), Calls(app.test_client())
+    made = one.upload("/api/designs/read", "d.json", own(wren, 3.376).model_dump_json().encode()).json
+    path, answers, gate = f"/api/designs/{made['id']}", [], Gate()
+    rests = Hand.rests
+
+    def held(hand: Hand) -> None:
+        gate.reached.set()
+        gate.opened.wait(60)
+        rests(hand)
+
+    monkeypatch.setattr(Hand, "rests", held)
+    background = Thread(target=lambda: answers.append(other.get(f"{path}/concerns")))
+    background.start()
+    assert gate.reached.wait(60)
+    edit = {
+        "base_version": made["version"],
+        "edits": [{"do": "set", "path": "shell.lid_mm", "value": 3.4}],
+        "said": "lid",
+    }
+    edited = one.post(f"{path}/edits", edit)
+    assert edited.status_code == 200 and not answers
+    gate.opened.set()
+    background.join(60)
+    assert answers[0].status_code == 422 and "it has been changed meanwhile" in answers[0].json["error"]["message"]
+    now = other.get(f"{path}/concerns").json
+    assert now["version"] == edited.json["version"] and any(c["remedies"] for c in now["concerns"])
+
+
 def test_hours_wait_where_a_hand_is_at_work(wren: Design) -> None:
     hand, steps = Hand(), []
     hand.rests()  # nobody is: at once

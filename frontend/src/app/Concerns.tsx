@@ -1,10 +1,11 @@
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 
 import type { Effect, Finding, Remedy } from "../api/schema";
 import { amount } from "../ui/number";
 import { Rhomb } from "../ui/Rhomb";
 import { Why } from "../ui/Why";
 import { goneConcerns, useUi } from "../desk/desk";
+import { merged, useConcerns } from "../desk/useConcerns";
 import type { SheetProps } from "../desk/sheetProps";
 import { moves, useEffectOf } from "../desk/useEffectOf";
 import { useHeld } from "../desk/useTried";
@@ -13,9 +14,19 @@ import { useHeld } from "../desk/useTried";
 export function Concerns({ state, act }: SheetProps) {
   const mended = useUi((s) => s.mended);
   const held = useHeld(state);
-  const now = state.view.concerns;
-  const concerns = (held ?? state).view.concerns;
+  const { concerns: now, looked } = useConcerns(state);
+  // they keep the room of their remedies, so that nothing jumps under a hand
+  const concerns = held ? merged(held.view.concerns, now, false) : now;
   const [open, setOpen] = useState<string | null>(null);
+  const aside = useRef<HTMLElement>(null);
+  const pressed = useRef(false);
+  useEffect(() => {
+    // a remedy that was pressed is gone: whoever goes by keys stays where it was, at the concern that is open then
+    if (!pressed.current || aside.current?.contains(document.activeElement)) return;
+    pressed.current = false;
+    if (document.activeElement === document.body)
+      (aside.current?.querySelector<HTMLElement>("[aria-expanded=true]") ?? aside.current)?.focus();
+  }, [now]);
   const shown = now.some((c) => c.key === open)
     ? open
     : (now.find((c) => c.severity !== "advice")?.key ?? null);
@@ -29,8 +40,11 @@ export function Concerns({ state, act }: SheetProps) {
       state={state}
       act={act}
       open={c.key === shown}
-      held={held !== null}
+      looked={held ? "held" : looked}
       comes={!now.some((x) => x.key === c.key)}
+      onPress={() => {
+        pressed.current = true;
+      }}
       onOpen={() => {
         setOpen(c.key);
         useUi.getState().select(c.subjects.filter((s) => state.view.things.some((t) => t.id === s)));
@@ -39,6 +53,7 @@ export function Concerns({ state, act }: SheetProps) {
   );
   return (
     <aside
+      ref={aside}
       aria-label="Concerns"
       className="min-h-0 overflow-y-auto border-l border-rule px-3.5 py-3"
       tabIndex={0}
@@ -88,10 +103,19 @@ function Concern({
   state,
   act,
   open,
-  held,
+  looked,
   comes,
   onOpen,
-}: SheetProps & { concern: Finding; open: boolean; held: boolean; comes: boolean; onOpen: () => void }) {
+  onPress,
+}: SheetProps & {
+  concern: Finding;
+  open: boolean;
+  /** Whether its remedies were looked for; not while a hand holds something. */
+  looked: "done" | "not yet" | "failed" | "held";
+  comes: boolean;
+  onOpen: () => void;
+  onPress: () => void;
+}) {
   return (
     <li className="settle border-b border-rule py-2">
       <button
@@ -114,13 +138,23 @@ function Concern({
           <p className="mt-1.5">{c.reason}</p>
           <p className="mt-1 text-[11.5px] text-soft">{c.source}</p>
           {c.remedies.map((r) =>
-            held ? (
-              <p key={r.label} className="mt-2 px-2.5 pt-1 pb-5 text-soft">
+            looked === "not yet" || looked === "held" ? (
+              <p
+                key={r.label}
+                aria-hidden={looked === "held"}
+                className={`mt-2 border border-transparent px-2.5 pt-1 pb-[1.4rem] text-soft ${looked === "held" ? "invisible" : ""}`}
+              >
                 {r.label}
               </p>
             ) : (
-              <RemedyButton key={r.label} concern={c} remedy={r} state={state} act={act} />
+              <RemedyButton key={r.label} concern={c} remedy={r} state={state} act={act} onPress={onPress} />
             ),
+          )}
+          {looked === "not yet" && c.severity !== "advice" && c.remedies.length === 0 && (
+            <p className="late mt-2 text-soft">looking for a remedy …</p>
+          )}
+          {looked === "failed" && (
+            <p className="mt-2 text-soft">Remedies could not be looked for; the next change looks again.</p>
           )}
         </div>
       )}
@@ -166,7 +200,13 @@ function Measure({ concern: c }: { concern: Finding }) {
   );
 }
 
-function RemedyButton({ concern, remedy, state, act }: SheetProps & { concern: Finding; remedy: Remedy }) {
+function RemedyButton({
+  concern,
+  remedy,
+  state,
+  act,
+  onPress,
+}: SheetProps & { concern: Finding; remedy: Remedy; onPress: () => void }) {
   const effect = useEffectOf(state, concern.key, remedy);
   return (
     <div className="mt-2">
@@ -174,6 +214,7 @@ function RemedyButton({ concern, remedy, state, act }: SheetProps & { concern: F
         type="button"
         onClick={() => {
           haunt([]);
+          onPress();
           void act.remedy(remedy);
         }}
         onPointerEnter={() => {

@@ -4,6 +4,7 @@ import { useNavigate } from "react-router";
 
 import { STOPS, type StopKey } from "./stops";
 import { useLibrary } from "../stops/parts/useLibrary";
+import { useConcerns } from "../desk/useConcerns";
 import { useWorkshop } from "../desk/useWorkshop";
 import type { SheetProps } from "../desk/sheetProps";
 
@@ -21,6 +22,7 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
   const go = useNavigate();
   const library = useLibrary().data?.components;
   const shop = useWorkshop().data;
+  const { concerns, looked } = useConcerns(state);
   const workshop = shop?.workshop;
 
   useEffect(() => {
@@ -41,7 +43,7 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
     const to = (stop: string) => () => void go(`/designs/${state.id}/${stop}`);
     return [
       ...STOPS.filter((s) => s.key !== here).map((s) => ({ label: s.label, hint: "go to", run: to(s.key) })),
-      ...state.view.concerns.flatMap((c) =>
+      ...(looked === "not yet" ? [] : concerns).flatMap((c) =>
         c.remedies.map((r) => ({
           label: r.label,
           hint: c.title,
@@ -77,7 +79,7 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
         run: () => void act.edit([{ do: "place", component: c.key, custom: null }], `add ${c.label}`),
       })),
     ];
-  }, [state, act, go, here, shop, workshop, library]);
+  }, [state, concerns, looked, act, go, here, shop, workshop, library]);
 
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
   const found = deeds

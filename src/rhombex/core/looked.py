@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from rhombex.core.analysis import Analysis, Hours, analyse
-from rhombex.core.concerns import Finding, judge, judge_bare
+from rhombex.core.concerns import Finding, judge_bare, with_remedies
 from rhombex.core.design import Design
 from rhombex.core.memo import Memo
 from rhombex.core.workshop.workshop import Workshop
@@ -17,17 +17,21 @@ def look(design: Design, workshop: Workshop, hours: Hours) -> Look:
     """The analysis of a design and what is thought of it. A settled one that is at hand stands for any other."""
 
     def work() -> Look:
-        a = analyse(design, workshop, hours)
-        return a, tuple(judge(a))
+        a, bare = look_bare(design, workshop, hours)
+        return a, with_remedies(a, bare)
 
-    if hours == "best known" and (settled := _looks.get((design, workshop, "settled"))) is not None:
-        return settled
-    return _looks.make((design, workshop, hours), work)
+    return with_all(design, workshop, hours) or _looks.put((design, workshop, hours), work())
+
+
+def with_all(design: Design, workshop: Workshop, hours: Hours) -> Look | None:
+    """The look at a design with all remedies, where it is known."""
+    settled = _looks.get((design, workshop, "settled")) if hours == "best known" else None
+    return settled or _looks.get((design, workshop, hours))
 
 
 def look_bare(design: Design, workshop: Workshop, hours: Hours) -> Look:
-    """The same, its findings without the remedies that take a search."""
-    if (whole := _looks.get((design, workshop, hours))) is not None:
+    """The same, its findings without the remedies that take a search: a hand does not wait for those. Where they are known they are there all the same."""
+    if (whole := with_all(design, workshop, hours)) is not None:
         return whole
 
     def work() -> Look:

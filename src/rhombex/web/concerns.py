@@ -7,11 +7,13 @@ from typing import Annotated
 from flask import Response
 from pydantic import AfterValidator, Field
 
+from rhombex.core.concerns import Finding
 from rhombex.core.edits import MOST_EDITS, Edit, counted
 from rhombex.core.plain import DesignError
 from rhombex.core.progress import Stopped, giving_way
 from rhombex.core.remedies import Effect, effect_of
 from rhombex.core.shop_edits import ShopEdit
+from rhombex.core.trail import Frozen
 from rhombex.web.api import Asked, DesignPath, answer, blueprint, desk
 
 bp = blueprint("concerns", __name__)
@@ -21,6 +23,23 @@ class TryIn(Asked):
     key: str = Field(max_length=300)
     edits: Annotated[tuple[Edit, ...], Field(max_length=MOST_EDITS), AfterValidator(counted)] = ()
     shop: Annotated[tuple[ShopEdit, ...], Field(max_length=20)] = ()
+
+
+class ConcernsOut(Frozen):
+    """Concerns of a design with all their remedies, for the version that was asked about."""
+
+    version: int
+    concerns: tuple[Finding, ...]
+
+
+@bp.get("/designs/<id>/concerns", responses={200: ConcernsOut}, operation_id="listConcerns")
+def concerns(path: DesignPath) -> Response:
+    """Concerns with the remedies that take a search, which no edit waits for. Refused where the design changes meanwhile: nobody waits for them then."""
+    state = desk().designs.state(path.id)
+    try:
+        return answer(ConcernsOut(version=state.version, concerns=desk().concerns(state)))
+    except Stopped:
+        raise DesignError("design", "it has been changed meanwhile", "Ask again for how it is now.") from None
 
 
 @bp.post("/designs/<id>/effect", responses={200: Effect}, operation_id="tryRemedy")

@@ -7,11 +7,12 @@ from threading import RLock
 
 from rhombex.core.advice.beside import Extents
 from rhombex.core.apply import apply
+from rhombex.core.concerns import Finding
 from rhombex.core.design import Design
 from rhombex.core.edits import Edit, Together
 from rhombex.core.faults import Faults
 from rhombex.core.geometry.recipe import Solid
-from rhombex.core.looked import Look, look
+from rhombex.core.looked import Look, look, look_bare, with_all
 from rhombex.core.memo import Memo
 from rhombex.core.plan.tally import tally
 from rhombex.core.progress import Stopped, at_once, giving_way
@@ -20,7 +21,7 @@ from rhombex.store.designs import Designs, State
 from rhombex.store.workshops import Workshops
 from rhombex.web.hand import Hand
 from rhombex.web.look import view_of
-from rhombex.web.views import StateOut
+from rhombex.web.views import StateOut, View
 
 KEPT_EXTENTS = 50  # designs
 KEPT_RECIPES = 1500  # small trees; with fewer, fifty windows drove one another's out
@@ -41,12 +42,12 @@ class Desk:
     def look(self, design: Design, quick: bool = True, way: Callable[[], None] | None = None) -> Look:
         """The analysis of a design and what is thought of it.
 
-        quick: hours that are not settled yet are told at the level of the preview. A hand waits for that, so that settled ones give
-        way to it between their steps; `way` is asked there instead, and may raise Stopped.
+        quick: hours that are not settled yet are told at the level of the preview, and concerns without the remedies that take a search. A hand waits
+        for that, so that settled ones give way to it between their steps; `way` is asked there instead, and may raise Stopped.
         """
         if quick:
             with self.hand.moves(), self._quick, giving_way(at_once):
-                return self._kept(look(design, self.workshops.read()[1], "best known"))
+                return self._kept(look_bare(design, self.workshops.read()[1], "best known"))
         with self._settling, giving_way(way or self.hand.rests):
             return self._kept(look(design, self.workshops.read()[1], "settled"))
 
@@ -55,6 +56,11 @@ class Desk:
         for r in (*a.piece_recipes.values(), *a.pieces_in_case.values(), *(a.recipes[x.part] for x in a.sheets)):
             self.recipes.put(r.digest, r)
         return found
+
+    def concerns(self, s: State) -> tuple[Finding, ...]:
+        """What is thought of a design as its hours are known, with all remedies. Raises Stopped once it has changed."""
+        with giving_way(self.way(s)):
+            return look(s.design, self.workshops.read()[1], "best known")[1]
 
     def way(self, s: State) -> Callable[[], None]:
         """How work for a state gives way: it waits for hands, and raises Stopped once the design has changed."""
@@ -100,8 +106,7 @@ class Desk:
         return self._instead(s, other), differences(*self.look(s.design), *self.look(other))
 
     def _instead(self, s: State, design: Design) -> StateOut:
-        a, findings = self.look(design)
-        view = view_of(a, findings, self._sums(s.design, True))
+        view = self._view(design, self.look(design), self._sums(s.design, True))
         return StateOut(
             id=s.id,
             version=s.version,
@@ -113,10 +118,14 @@ class Desk:
             view=view,
         )
 
+    def _view(self, design: Design, found: Look, before: dict[str, float]) -> View:
+        whole = with_all(design, self.workshops.read()[1], "best known")
+        return view_of(*found, before, whole is found)
+
     def state(self, s: State, quick: bool = True) -> StateOut:
         self._newest[s.id] = max(s.version, self._newest.get(s.id, 0))
-        a, findings = self.look(s.design, quick)
-        self._extents.put(s.id, (s.version, Extents.of(a)))
+        found = self.look(s.design, quick)
+        self._extents.put(s.id, (s.version, Extents.of(found[0])))
         kept = self.designs.kept(s.id)
         nothing: dict[str, float] = {}
         before = nothing
@@ -130,5 +139,5 @@ class Desk:
             can_undo=s.can_undo,
             can_redo=s.can_redo,
             design=s.design,
-            view=view_of(a, findings, before),
+            view=self._view(s.design, found, before),
         )

@@ -30,8 +30,10 @@ from rhombex.store.designs import Step
 from rhombex.web.views import LeadOut, PieceOut, PortOut, SolidOut, StandsOut, StepOut, ThingOut, View
 
 
-def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, float]) -> View:
-    """Analysis and findings as one value. What breaks on the way is told as a concern, and the rest is shown."""
+def view_of(
+    a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, float], remedies_known: bool = True
+) -> View:
+    """Analysis and findings, with all their remedies or without those that take a search, as one value. What breaks on the way is told as a concern, and the rest is shown."""
     faults = Faults()
     no_wishes: tuple[Wish, ...] = ()
     no_asks: tuple[Ask, ...] = ()
@@ -148,6 +150,7 @@ def view_of(a: Analysis, findings: tuple[Finding, ...], kept_tally: dict[str, fl
         kept_tally=kept_tally,
         concerns=(*(told(f) for f in faults.found), *findings),
         walls_round=walls_round(a.case),
+        remedies_known=remedies_known,
         begun=begun(a),
     )
 

@@ -135,6 +135,7 @@ class View(Frozen):
     tally: tuple[TallyItem, ...]
     kept_tally: dict[str, float]
     concerns: tuple[Finding, ...]
+    remedies_known: bool  # else some take a search: see `concerns` of the design
     begun: tuple[str, ...]
     walls_round: FitCavity
 

@@ -5,6 +5,6 @@ from rhombex.core.concerns import standing, sags, openings, webs, air, cuts, glu
 from rhombex.core.concerns import hardware, reach, bolts, magnets, process  # noqa: F401
 from rhombex.core.concerns import printing, made, together, snaps, open_frame, panels, ribs, bent  # noqa: F401
 from rhombex.core.concerns import panes, handle, hinge, feet, slides, sheet_floor, stance, fan_slots, glass, texts  # noqa: F401
-from rhombex.core.concerns.registry import RULES, Finding, Remedy, judge, judge_bare
+from rhombex.core.concerns.registry import RULES, Finding, Remedy, judge, judge_bare, with_remedies
 
-__all__ = ["RULES", "Finding", "Remedy", "judge", "judge_bare"]
+__all__ = ["RULES", "Finding", "Remedy", "judge", "judge_bare", "with_remedies"]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Container, Iterable, Iterator
 from contextvars import ContextVar
 from functools import partial, wraps
 from typing import Literal, ParamSpec, TypeVar
@@ -170,13 +170,17 @@ _ORDER: dict[Severity, int] = {"stop": 0, "weigh": 1, "advice": 2}
 def judge(a: Analysis) -> tuple[Finding, ...]:
     """All findings, worst first; of equal weight in the order of the work. A rule that breaks is told as one that could not
     look, and silences only itself."""
+    return _judged(a, RULES)
+
+
+def _judged(a: Analysis, codes: Container[str]) -> tuple[Finding, ...]:
     found: list[Finding] = []
     known = said_of_walls(a, _bare.get())
     for code in RULES:
-        if code not in UNLESS_TOLD:
+        if code not in UNLESS_TOLD and code in codes:
             found += known[code] if code in known else heard(code, a)
     for code in UNLESS_TOLD:
-        found += heard(code, a, told_to_hit(a, found))
+        found += heard(code, a, told_to_hit(a, found)) if code in codes else ()
     return tuple(sorted(found, key=lambda f: _ORDER[f.severity]))
 
 
@@ -196,6 +200,11 @@ def judge_bare(a: Analysis) -> tuple[Finding, ...]:
         return judge(a)
     finally:
         _bare.reset(before)
+
+
+def with_remedies(a: Analysis, bare: tuple[Finding, ...]) -> tuple[Finding, ...]:
+    """What was found of an analysis without remedies, with them, as `judge` finds it: rules that had nothing to say are not asked again."""
+    return _judged(a, {f.code if f.code in RULES else f.subjects[0] for f in bare})
 
 
 def heard(code: str, a: Analysis, *told: frozenset[str]) -> list[Finding]:
