@@ -67,6 +67,12 @@ def test_settled_is_near_on_odd_parts(seed: int) -> None:
     assert abs(time) <= 0.04 and abs(mass) <= 0.03, name
 
 
+def test_thin_walls_that_flicker_from_layer_to_layer_are_laid_out_all_through() -> None:
+    """A twisted star of one perimeter, whose wall is now one line wide and now two: every seventh layer takes half as long again, without order."""
+    name, (time, mass, *_) = compared(7029)
+    assert name == "vase" and abs(time) <= 0.005 and abs(mass) <= 0.005
+
+
 def cube(w: float, d: float, h: float) -> tuple[Box, object]:
     b = Box((0, 0, 0), (w, d, h))
     return b, block(b)

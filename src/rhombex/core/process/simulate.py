@@ -504,10 +504,12 @@ def sampled(
 SETTLED_MOST = 56
 SETTLED_CORNERS = 350  # of a section; with more of them fewer layers are laid out
 SETTLED_LEAST = 10
+SIMPLE_LOOPS, SIMPLE_MOST = 3, 4.0  # sections of so few loops are laid out up to so many times as often: a thin wall
+# may take one line in one layer and two in the next
 SETTLED_CLOSE = 4e-4
 PREVIEW_MOST = 12
-PREVIEW_LEAST = 5
-PREVIEW_CORNERS = 150
+PREVIEW_LEAST = 4
+PREVIEW_CORNERS = 300
 PREVIEW_CLOSE = 1e-2
 ALIKE = 3e-3  # sections of one part so near in area and outline take as long
 
@@ -616,12 +618,15 @@ def settled(slices: Slices) -> Array:
     pairs = np.round(np.stack([of.area, of.outline], axis=1), 2)
     _, kind = np.unique(pairs, axis=0, return_inverse=True)
     keys = [slices.alike(j, kind.reshape(-1)) for j in range(slices.n)]
-    # a layer of very many loops or corners takes long to lay out: fewer of them are
+    # a layer of very many loops or corners takes long to lay out: fewer of them are, and more of those that have few
     loops = max(slices.section(slices.n * k // 4).num_contour() for k in (1, 2, 3))
     corners = _corners(slices)
     few = min(30 / max(30, loops), SETTLED_CORNERS / max(SETTLED_CORNERS, corners))
+    close = SETTLED_CLOSE
+    if loops <= SIMPLE_LOOPS and (more := SETTLED_CORNERS / max(corners, 1) / 2) > few:
+        few, close = min(SIMPLE_MOST, more), SETTLED_CLOSE / 10
     most = max(SETTLED_LEAST, int(SETTLED_MOST * few))
-    return sampled(slices, base, spans, lambda j: exact_row(slices, j), most, SETTLED_CLOSE, keys)
+    return sampled(slices, base, spans, lambda j: exact_row(slices, j), most, close, keys)
 
 
 def _corners(slices: Slices) -> int:
