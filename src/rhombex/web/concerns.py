@@ -26,7 +26,7 @@ class TryIn(Asked):
 
 
 class ConcernsOut(Frozen):
-    """Concerns of a design with all their remedies, for the version that was asked about."""
+    """Concerns of a design with all their remedies, and its version. Where it has changed while they were looked for: none, and the version that it has now."""
 
     version: int
     concerns: tuple[Finding, ...]
@@ -34,12 +34,12 @@ class ConcernsOut(Frozen):
 
 @bp.get("/designs/<id>/concerns", responses={200: ConcernsOut}, operation_id="listConcerns")
 def concerns(path: DesignPath) -> Response:
-    """Concerns with the remedies that take a search, which no edit waits for. Refused where the design changes meanwhile: nobody waits for them then."""
+    """Concerns with the remedies that take a search, which no edit waits for. Once the design has changed nobody waits for them either."""
     state = desk().designs.state(path.id)
     try:
         return answer(ConcernsOut(version=state.version, concerns=desk().concerns(state)))
     except Stopped:
-        raise DesignError("design", "it has been changed meanwhile", "Ask again for how it is now.") from None
+        return answer(ConcernsOut(version=desk().designs.version(path.id), concerns=()))
 
 
 @bp.post("/designs/<id>/effect", responses={200: Effect}, operation_id="tryRemedy")
