@@ -14,6 +14,7 @@ from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
 from rhombex.core.design import Design
 from rhombex.core.edits import Set
+from rhombex.core.memo import forget_all
 from rhombex.core.process import simulate
 from rhombex.core.progress import Stopped, between_steps, giving_way
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -143,6 +144,35 @@ def test_remedies_are_looked_for_no_further_once_the_design_has_changed(
     assert answers[0].json == {"version": edited.json["version"], "concerns": []}
     now = other.get(f"{path}/concerns").json
     assert now["version"] == edited.json["version"] and any(c["remedies"] for c in now["concerns"])
+
+
+def test_a_design_is_opened_before_the_shelf_is_done(
+    tmp_path: Path, wren: Design, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A look for the shelf is held up at its first step; a design that is opened meanwhile is answered, and the shelf has its look in the end."""
+    app = make_app(tmp_path, {HOST})
+    one, other = Calls(app.test_client()), Calls(app.test_client())
+    shelved, opened = (
+        one.upload("/api/designs/read", "d.json", own(wren, mm).model_dump_json().encode()).json
+        for mm in (3.378, 3.379)
+    )
+    forget_all()
+    answers, gate = [], Gate()
+    rests = Hand.rests
+
+    def held(hand: Hand) -> None:
+        gate.reached.set()
+        gate.opened.wait(60)
+        rests(hand)
+
+    monkeypatch.setattr(Hand, "rests", held)
+    background = Thread(target=lambda: answers.append(other.get(f"/api/designs/{shelved['id']}/glance?settled=false")))
+    background.start()
+    assert gate.reached.wait(60)
+    assert one.get(f"/api/designs/{opened['id']}").status_code == 200 and not answers
+    gate.opened.set()
+    background.join(60)
+    assert answers[0].status_code == 200
 
 
 def test_hours_wait_where_a_hand_is_at_work(wren: Design) -> None:

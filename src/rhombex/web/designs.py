@@ -193,7 +193,8 @@ def get(path: DesignPath) -> Response:
 @bp.get("/designs/<id>/glance", responses={200: Glance}, operation_id="getGlance")
 def at_a_glance(path: DesignPath, query: GlanceQuery) -> Response:
     """What the shelf shows of a design: its picture from above, its size, what is open, as far as previews tell or with settled hours."""
-    return answer(glance(*desk().look(desk().designs.state(path.id).design, not query.settled)))
+    design = desk().designs.state(path.id).design
+    return answer(glance(*(desk().look(design, False) if query.settled else desk().at_leisure(design))))
 
 
 @bp.post("/designs/<id>/copy", responses={201: StateOut}, operation_id="copyDesign")

@@ -35,7 +35,8 @@ class Desk:
         self.workshops = workshops
         self.recipes: Memo[str, Solid] = Memo(KEPT_RECIPES)
         self.hand = Hand()
-        self._quick, self._settling = RLock(), RLock()  # what two windows ask for at once is worked out once
+        # what two windows ask for at once is worked out once
+        self._quick, self._settling, self._leisure = RLock(), RLock(), RLock()
         self._newest: dict[str, int] = {}  # versions of designs that were answered with
         self._extents: Memo[str, tuple[int, Extents]] = Memo(KEPT_EXTENTS)  # how far their parts went then
 
@@ -50,6 +51,11 @@ class Desk:
                 return self._kept(look_bare(design, self.workshops.read()[1], "best known"))
         with self._settling, giving_way(way or self.hand.rests):
             return self._kept(look(design, self.workshops.read()[1], "settled"))
+
+    def at_leisure(self, design: Design) -> Look:
+        """The same as a hand gets at once, for the shelf, which can wait: it gives way to hands between its steps."""
+        with self._leisure, giving_way(self.hand.rests):
+            return self._kept(look_bare(design, self.workshops.read()[1], "best known"))
 
     def _kept(self, found: Look) -> Look:
         a = found[0]
