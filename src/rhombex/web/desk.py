@@ -54,8 +54,9 @@ class Desk:
 
     def at_leisure(self, design: Design) -> Look:
         """The same as a hand gets at once, for the shelf, which can wait: it gives way to hands between its steps."""
+        _, shop = self.workshops.read()
         with self._leisure, giving_way(self.hand.rests):
-            return self._kept(look_bare(design, self.workshops.read()[1], "best known"))
+            return self._kept(look_bare(design, shop, "best known"))
 
     def _kept(self, found: Look) -> Look:
         a = found[0]
