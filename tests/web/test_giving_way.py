@@ -29,10 +29,23 @@ def own(wren: Design, wall: float) -> Design:
 
 
 class Gate:
-    """Holds the laying out of layers up until it is opened."""
+    """Holds work up until it is opened."""
 
     def __init__(self) -> None:
         self.reached, self.opened = Event(), Event()
+
+
+def held_up(monkeypatch: pytest.MonkeyPatch) -> Gate:
+    """Holds up at its first step whatever gives way to hands."""
+    g, rests = Gate(), Hand.rests
+
+    def held(hand: Hand) -> None:
+        g.reached.set()
+        g.opened.wait(60)
+        rests(hand)
+
+    monkeypatch.setattr(Hand, "rests", held)
+    return g
 
 
 @pytest.fixture
@@ -86,16 +99,8 @@ def test_a_remedy_is_tried_no_further_once_the_design_has_changed(
     app = make_app(tmp_path, {HOST})
     one, other = Calls(app.test_client()), Calls(app.test_client())
     made = one.upload("/api/designs/read", "d.json", own(wren, 3.374).model_dump_json().encode()).json
-    path, answers, gate = f"/api/designs/{made['id']}", [], Gate()
+    path, answers, gate = f"/api/designs/{made['id']}", [], held_up(monkeypatch)
     tried = {"key": "none", "edits": [{"do": "set", "path": "shell.lid_mm", "value": 3.45}]}
-    rests = Hand.rests
-
-    def held(hand: Hand) -> None:
-        gate.reached.set()
-        gate.opened.wait(60)
-        rests(hand)
-
-    monkeypatch.setattr(Hand, "rests", held)
     background = Thread(target=lambda: answers.append(other.post(f"{path}/effect", tried)))
     background.start()
     assert gate.reached.wait(60)
@@ -120,15 +125,7 @@ def test_remedies_are_looked_for_no_further_once_the_design_has_changed(
     app = make_app(tmp_path, {HOST})
     one, other = Calls(app.test_client()), Calls(app.test_client())
     made = one.upload("/api/designs/read", "d.json", own(wren, 3.376).model_dump_json().encode()).json
-    path, answers, gate = f"/api/designs/{made['id']}", [], Gate()
-    rests = Hand.rests
-
-    def held(hand: Hand) -> None:
-        gate.reached.set()
-        gate.opened.wait(60)
-        rests(hand)
-
-    monkeypatch.setattr(Hand, "rests", held)
+    path, answers, gate = f"/api/designs/{made['id']}", [], held_up(monkeypatch)
     background = Thread(target=lambda: answers.append(other.get(f"{path}/concerns")))
     background.start()
     assert gate.reached.wait(60)
@@ -157,15 +154,7 @@ def test_a_design_is_opened_before_the_shelf_is_done(
         for mm in (3.378, 3.379)
     )
     forget_all()
-    answers, gate = [], Gate()
-    rests = Hand.rests
-
-    def held(hand: Hand) -> None:
-        gate.reached.set()
-        gate.opened.wait(60)
-        rests(hand)
-
-    monkeypatch.setattr(Hand, "rests", held)
+    answers, gate = [], held_up(monkeypatch)
     background = Thread(target=lambda: answers.append(other.get(f"/api/designs/{shelved['id']}/glance?settled=false")))
     background.start()
     assert gate.reached.wait(60)
