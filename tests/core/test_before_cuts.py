@@ -17,6 +17,7 @@ from rhombex.core.concerns.before_cuts import LooksAtPieces, Walls
 from rhombex.core.concerns.registry import NEEDS, RULES, UNLESS_TOLD, heard, seen_beyond
 from rhombex.core.design import Design, PinnedCut
 from rhombex.core.edits import PutCuts, Set
+from rhombex.core.hardware import reach
 from rhombex.core.hardware.reach import reaches
 from rhombex.core.shell import build as shell_build
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -51,6 +52,7 @@ def test_a_rule_says_the_same_remembered_and_asked_anew(name: str) -> None:
             if code not in UNLESS_TOLD and all(a.case.has(need) for need in NEEDS[code]):
                 anew = [f for f in rule(a) if f.severity == "advice" or seen_beyond(f)]
                 assert heard(code, a) == anew, code
+        reach._reached.forget()
         assert a.reach == reaches(a.joints, a.things, a.case)
         d = dragged(d, r)
 
@@ -152,7 +154,8 @@ def test_a_line_whose_screws_have_moved_is_looked_at_anew() -> None:
     for mm in range(0, 90, 6):
         seats = tuple(x.model_copy(update={"at": (x.at[0] - mm, *x.at[1:])}) for x in line.seats)
         moved = line.model_copy(update={"seats": seats})
-        (told,) = reaches((moved,), a.things, a.case, "here")
+        (told,) = reaches((moved,), a.things, a.case)
+        reach._reached.forget()
         assert told == reaches((moved,), a.things, a.case)[0], mm
         found.add(told.free)
     assert found == {True, False}

@@ -95,7 +95,7 @@ class Analysis:
     @cached_property
     def reach(self) -> tuple[Reach, ...]:
         """Whether tools reach the joints, line by line; several rules ask."""
-        return reaches(self.joints, self.things, self.case, self.walls_key)
+        return reaches(self.joints, self.things, self.case)
 
     def in_place(self) -> dict[PartName, Solid]:
         """Every part where it is in the case; one whose pieces hold pins or plates that are printed by themselves as its pieces, which have the

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from functools import partial
+from itertools import count
 
 import numpy as np
 from manifold3d import Manifold, OpType
@@ -24,6 +25,9 @@ _wholes: Memo[tuple[tuple[PlacedSolid, ...], tuple[Vec3, ...]], Manifold] = Memo
 _shapes: Memo[tuple[tuple[PlacedSolid, ...], tuple[Vec3, ...]], Manifold] = Memo(
     400
 )  # of wholes, as seen from their own origin
+_numbers = count(1)
+# bodies by number: as a key of all that is remembered of them they would be hashed thousands of times
+_named: Memo[tuple[tuple[PlacedSolid, ...], tuple[Vec3, ...]], int] = Memo(1000)
 _ringed: Memo[tuple[PlacedSolid, tuple[Vec3, ...]], Manifold] = Memo(400)
 
 
@@ -98,7 +102,7 @@ def standing_in(part: Solid, thing: Thing) -> tuple[tuple[PlacedSolid, float], .
     """The hard solids of a thing that stand in a part, each with how much of it does, mm3."""
     solids = tuple(hard(thing))
     at = tuple(m.at for m in thing.mounts)
-    if clear_of(part, all_of(thing), (solids, at)):
+    if clear_of(part, all_of(thing), _named.make((solids, at), lambda: next(_numbers))):
         return ()
     shares = ((s, overlap_mm3(part, body_in(thing, s), (s, at))) for s in solids)
     return tuple((s, v) for s, v in shares if v > 0)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
+from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
@@ -20,7 +21,6 @@ from rhombex.core.design import Design
 from rhombex.core.memo import MemoOfThese
 from rhombex.core.openings.opening import Openings
 from rhombex.core.space import Box, Vec2
-from rhombex.core.trail import Frozen
 
 STEP_MM = 2  # of the grid on which cuts are tried
 END_MM = 10  # of a part that no cut comes nearer to its end than
@@ -37,7 +37,8 @@ SEEN = 0.05  # and one over a face that is seen, for each such face
 InLine = tuple[Axis, float, float]  # along an axis, from where to where a cut would be in line with one of another part
 
 
-class CutPlace(Frozen):
+@dataclass(frozen=True)  # up to a thousand after every edit
+class CutPlace:
     """A place for a cut, in the case's frame. `price`: None where it cannot run, and `why`."""
 
     at_mm: float

@@ -183,6 +183,8 @@ def crossed_at(strip_list: tuple[Strip, ...], at: tuple[float, ...], soft: bool)
     lo, hi = np.array([s.lo for s in mine]), np.array([s.hi for s in mine])
     out: list[tuple[str, ...]] = [()] * len(at)
     hits = (lo < c) & (c < hi)
+    # between two ends of strips all places go through the same ones
+    first = np.append(True, (hits[1:] != hits[:-1]).any(axis=1)) & hits.any(axis=1)
     for k in np.flatnonzero(hits.any(axis=1)).tolist():
-        out[k] = tuple(dict.fromkeys(mine[j].why for j in np.flatnonzero(hits[k]).tolist()))
+        out[k] = tuple(dict.fromkeys(mine[j].why for j in np.flatnonzero(hits[k]).tolist())) if first[k] else out[k - 1]
     return out

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import cache
+
 from rhombex.core.fit.joints import SUNK_MORE_MM, UNDER_HEAD_MM
 from rhombex.core.parts.component import Thread
 from rhombex.core.reference import val
@@ -21,6 +23,7 @@ class HeadSize(Frozen):
     key_mm: float
 
 
+@cache
 def head_size(thread: Thread, head: str) -> HeadSize:
     """The head of a screw by its standard: socket cap ISO 4762, button head ISO 7380-1, countersunk ISO 10642; of other heads as a socket cap."""
     of = {"button head": ("button_d", "button_k", "low_key"), "countersunk": ("sunk_d", "sunk_k", "low_key")}

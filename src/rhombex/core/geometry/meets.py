@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Hashable
 from functools import partial
+from itertools import compress
 
+import numpy as np
 from manifold3d import Manifold, OpType
+from numpy.typing import NDArray
 
 from rhombex.core.geometry import recipe as r
 from rhombex.core.geometry.mesh_kernel import evaluate
@@ -17,6 +20,7 @@ _LARGER = 8  # times as many triangles: it is quicker to look at a body's branch
 
 _clear: Memo[tuple[str, Hashable], list[bool]] = Memo(20_000)
 _less: Memo[tuple[str, Hashable, tuple[str, ...]], list[bool]] = Memo(20_000)
+_boxes: Memo[str, tuple[NDArray[np.float64], NDArray[np.float64]]] = Memo(200)
 _asked: Memo[str, bool] = Memo(2000)
 _shared: Memo[tuple[str, Hashable], Manifold] = Memo(2000, lambda m: float(m.num_tri()), 2e5)
 
@@ -52,7 +56,10 @@ def _look(a: r.Solid, other: Manifold, key: Hashable, whole: r.Solid | None) -> 
     clear = partial(clear_of, other=other, key=key, whole=whole)
     match a:
         case r.Union(solids=solids):
-            return all(clear(s) for s in solids)
+            lo, hi = _boxes.make(a.digest, lambda: _boxes_of(solids))
+            box = other.bounding_box()
+            near = ((lo < np.array(box[3:]) - _TOUCH_MM) & (hi > np.array(box[:3]) + _TOUCH_MM)).tolist()
+            return all(clear(s) for s in compress(solids, map(all, near)))
         case r.Difference(base=base, tools=tools):
             return clear(base) or _cut_clear(base, tools, other, key)
         case r.Filled(solid=inner) if evaluate(inner).num_tri() == mine.num_tri():  # no hollow was in it
@@ -62,6 +69,13 @@ def _look(a: r.Solid, other: Manifold, key: Hashable, whole: r.Solid | None) -> 
     if whole is not None and other.num_tri() > _LARGER * mine.num_tri():
         return clear_of(whole, mine, a.digest)
     return float((mine ^ other).volume()) <= SAME_MM3
+
+
+def _boxes_of(solids: tuple[r.Solid, ...]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Lowest and highest corners of the boxes round solids, (n, 3) each; of one that is empty none that anything comes near to."""
+    none = (np.inf,) * 3 + (-np.inf,) * 3
+    both = np.array([none if (m := evaluate(s)).is_empty() else m.bounding_box() for s in solids], np.float64)
+    return both[:, :3], both[:, 3:]
 
 
 def _cut_clear(base: r.Solid, tools: tuple[r.Solid, ...], other: Manifold, key: Hashable) -> bool:

@@ -6,7 +6,6 @@ What can be put in afterwards is no obstacle: it is told as what has to wait.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import partial
 from math import copysign
 
 from rhombex.core.bench.apart import apart_from_box
@@ -17,7 +16,7 @@ from rhombex.core.design import OF_CUTS
 from rhombex.core.fit.heads import head_size
 from rhombex.core.hardware.joint_group import NO_SCREW, JointGroup, ScrewSeat
 from rhombex.core.hardware.joints import FEET_KEY, OF_PANES
-from rhombex.core.memo import Memo
+from rhombex.core.memo import MemoOfThese
 from rhombex.core.reference import val
 from rhombex.core.shell.carrier import carrier
 from rhombex.core.shell.handle import HANDLE
@@ -134,61 +133,79 @@ def _walls(case: Case, part: str, known: dict[str, list[PlacedSolid]]) -> list[P
     return known[part]
 
 
-_reached: Memo[tuple[str, JointGroup], Reach] = Memo(400)
+_reached: MemoOfThese[Reach] = MemoOfThese(800)
 
 
-def reaches(
-    groups: tuple[JointGroup, ...], things: tuple[Thing, ...], case: Case, named: str = ""
-) -> tuple[Reach, ...]:
-    """Reach of every line of the table of joints, in its order. `named`: what things and case are known by; then it is remembered line by line, as a
-    cut that is dragged moves its own bolts and no other screw."""
+def reaches(groups: tuple[JointGroup, ...], things: tuple[Thing, ...], case: Case) -> tuple[Reach, ...]:
+    """Reach of every line of the table of joints, in its order. Remembered line by line, by what stands beside its tools: a component that moves elsewhere hides
+    nothing here."""
     known: dict[str, list[PlacedSolid]] = {}
-    if not named:
-        return tuple(_reach(g, things, case, known) for g in groups)
-    return tuple(_reached.make((named, g), partial(_reach, g, things, case, known)) for g in groups)
+    rides = {t.id: tuple(_carriers(t.id, things)) for t in things}
+    on = {t.id: carrier(case, things, t) for t in things}
+    return tuple(_reach_of(g, things, rides, on, _walls(case, g.part, known)) for g in groups)
 
 
-def _reach(g: JointGroup, things: tuple[Thing, ...], case: Case, known: dict[str, list[PlacedSolid]]) -> Reach:
-    of = g.of
-    below = {of, *_carriers(of, things)}
-    home = _home(case, things, of)
+def _reach_of(
+    g: JointGroup,
+    things: tuple[Thing, ...],
+    rides: dict[str, tuple[str, ...]],
+    on: dict[str, str | None],
+    part_walls: list[PlacedSolid],
+) -> Reach:
     # feet and panes are screwed on before anything is put in, their nuts held with pliers beside the walls
     early = g.key == FEET_KEY or g.key.startswith(OF_PANES)
+    rods = [rod for seat in g.seats for rod in _tools(g, seat)]
+    near = [t for t in things if any(t.bounds.meets(rod.box) for rod in rods)]
+    beside = tuple(near) if not g.key.startswith(OF_CUTS) and not early else ()
+    walls = () if g.key.startswith("case/") or early else tuple(part_walls)
+    asked = (g, rides.get(g.of), on.get(g.of), walls, tuple((rides[t.id], on[t.id]) for t in beside))
+    return _reached.make(beside, asked, lambda: _reach(g, rods, beside, rides, on, walls))
+
+
+def _reach(
+    g: JointGroup,
+    rods: list[_Rod],
+    beside: tuple[Thing, ...],
+    rides: dict[str, tuple[str, ...]],
+    on: dict[str, str | None],
+    walls: tuple[PlacedSolid, ...],
+) -> Reach:
+    """Reach of a line, past walls and what stands beside its tools. `rides`: what each component rides on; `on`: the part that it comes along with."""
+    of = g.of
+    below = {of, *rides.get(of, ())}
     first = g.holds == "standoff"  # its board comes on to it once it is screwed in
-    walls = [] if g.key.startswith("case/") or early else [(s.name, s) for s in _walls(case, g.part, known)]
     worst: tuple[float, str, float] | None = None
     shaft = 0.0
     wait: dict[str, None] = {}
-    for seat in g.seats:
-        for rod in _tools(g, seat):
-            there = list(walls)
-            for t in things if not g.key.startswith(OF_CUTS) and not early else ():
-                if not t.bounds.meets(rod.box):
-                    continue
-                if first and (t.id == of or of in _carriers(t.id, things)):
-                    continue
-                # each part is fitted out by itself before the parts come together: a fan of the lid hides no screw of the base
-                elsewhere = bool(of) and carrier(case, things, t) != home
-                for s in hard(t):
-                    if t.id == of:
-                        # a body that its own screw passes has a tab or a step there that is not drawn, and a nut sits on such a tab
-                        if rod.what != "nut" and not _over(s, rod):
-                            there.append((f"its own {s.name}", s))
-                    elif g.into == HANDLE:  # the part that the handle is on lies on the table with what is fixed to it
-                        if carrier(case, things, t) == g.holds:
-                            there.append((t.name, s))
-                    elif not of or t.id in below:  # when the case is closed, all of it is in
+    for rod in rods:
+        there = [(s.name, s) for s in walls]
+        for t in beside:
+            if not t.bounds.meets(rod.box):
+                continue
+            if first and (t.id == of or of in rides[t.id]):
+                continue
+            # each part is fitted out by itself before the parts come together: a fan of the lid hides no screw of the base
+            elsewhere = bool(of) and on[t.id] != on.get(of)
+            for s in hard(t):
+                if t.id == of:
+                    # a body that its own screw passes has a tab or a step there that is not drawn, and a nut sits on such a tab
+                    if rod.what != "nut" and not _over(s, rod):
+                        there.append((f"its own {s.name}", s))
+                elif g.into == HANDLE:  # the part that the handle is on lies on the table with what is fixed to it
+                    if on[t.id] == g.holds:
                         there.append((t.name, s))
-                    elif not elsewhere and _hides(rod, s):
-                        wait[t.id] = None
-            for who, s in there:
-                room = rod.room(s)
-                if room >= rod.r - TOUCH_MM:
-                    continue
-                if rod.what == "handle":
-                    shaft = max(shaft, rod.reach(s))
-                elif worst is None or room - rod.r < worst[0]:
-                    worst = (room - rod.r, who, rod.r)
+                elif not of or t.id in below:  # when the case is closed, all of it is in
+                    there.append((t.name, s))
+                elif not elsewhere and _hides(rod, s):
+                    wait[t.id] = None
+        for who, s in there:
+            room = rod.room(s)
+            if room >= rod.r - TOUCH_MM:
+                continue
+            if rod.what == "handle":
+                shaft = max(shaft, rod.reach(s))
+            elif worst is None or room - rod.r < worst[0]:
+                worst = (room - rod.r, who, rod.r)
     if worst is None:
         return Reach(
             tool=tool_of(g), free=True, shaft_mm=shaft, blocked_by="", room_mm=0.0, needs_mm=0.0, wait=tuple(wait)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from functools import lru_cache
 
 from rhombex.core.design import PaneOf
 from rhombex.core.geometry.recipe import Loop, circle, diamond, rect, rounded
@@ -166,5 +167,10 @@ def pane_loop(o: Opening, size: Vec2) -> Loop:
     return circle(u, v, w) if o.round else rect(u - w / 2, v - h / 2, u + w / 2, v + h / 2)
 
 
-def vent_loops(v: Vent) -> list[Loop]:
-    return [diamond(u, w, v.across_mm) for u, w in v.holes]
+def vent_loops(v: Vent) -> tuple[Loop, ...]:
+    return _diamonds(v.holes, v.across_mm)
+
+
+@lru_cache(maxsize=64)  # a field has up to some thousand, and stays as it is while components move
+def _diamonds(holes: tuple[Vec2, ...], across_mm: float) -> tuple[Loop, ...]:
+    return tuple(diamond(u, w, across_mm) for u, w in holes)

@@ -43,7 +43,7 @@ def tools(case: Case, openings: Openings, part: str) -> tuple[Solid, ...]:
             (u, w), (wide, high) = v.at_mm, v.size_mm
             field = (u - wide / 2, w - high / 2, u + wide / 2, w + high / 2)
             deep = panes.get(v.face) or _deep(case, part, v.face, field, False)
-            out.append(through(vent_loops(v), case.face(v.face).frame, -deep, OVER))
+            out.append(through(list(vent_loops(v)), case.face(v.face).frame, -deep, OVER))
     for t in openings.texts:
         if t.part == part:
             out.append(engraved(t, case.face(t.face).frame, OVER))

@@ -11,6 +11,7 @@ from typing import Literal
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.design import Design
+from rhombex.core.memo import MemoOfThese
 from rhombex.core.parts.component import Draw, Rail
 from rhombex.core.reference import ref, table, val
 from rhombex.core.trail import Frozen, Shown
@@ -160,8 +161,16 @@ def _plug_limit(plug: str) -> float | None:
     return val(f"power.plug.{plug}") if plug in table("power")["plug"] else None
 
 
+_budgets: MemoOfThese[Budget] = MemoOfThese(8)
+
+
 def budget(d: Design, things: tuple[Thing, ...]) -> Budget:
-    """Add everything up."""
+    """Add everything up. Remembered by who is there: it is the same wherever they stand."""
+    asked = (tuple((t.id, t.name, tuple((p.ref, p.name) for p in t.ports)) for t in things), d.adapters, d.feeds)
+    return _budgets.make(tuple(t.component for t in things), asked, lambda: _added_up(d, things))
+
+
+def _added_up(d: Design, things: tuple[Thing, ...]) -> Budget:
     nodes = _nodes(d, things)
     branches: list[Branch] = []
     cables: list[Cable] = []

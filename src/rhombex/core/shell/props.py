@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from functools import partial
-from itertools import product
 
 import numpy as np
 from numpy.typing import NDArray
@@ -96,7 +95,14 @@ def prop_of(case: Case, things: tuple[Thing, ...], t: Thing) -> Prop | None:
 
 def _met(at: Array, r: float, floor: float, top: float, boxes: list[Box]) -> NDArray[np.bool_]:
     """Which square posts round places (n, 2), from the floor to their top, stand in a box."""
-    tall = [b for b in boxes if b.lo[2] < top and b.hi[2] > floor]
+    if not len(at):
+        return np.zeros(0, np.bool_)
+    (x0, y0), (x1, y1) = (at.min(axis=0) - r).tolist(), (at.max(axis=0) + r).tolist()  # most boxes are elsewhere
+    tall = [
+        b
+        for b in boxes
+        if b.lo[2] < top and b.hi[2] > floor and b.lo[0] < x1 and b.hi[0] > x0 and b.lo[1] < y1 and b.hi[1] > y0
+    ]
     if not tall:
         return np.zeros(len(at), np.bool_)
     lo, hi = np.array([b.lo[:2] for b in tall]), np.array([b.hi[:2] for b in tall])
@@ -115,8 +121,8 @@ def _grid(s: PlacedSolid, r: float) -> Array:
     lo, hi = s.box.lo, s.box.hi
     if hi[0] - lo[0] < 2 * r or hi[1] - lo[1] < 2 * r:
         return np.zeros((0, 2))
-    xs, ys = (np.append(np.arange(lo[k] + r, hi[k] - r, STEP_MM), hi[k] - r).tolist() for k in (0, 1))
-    return np.array(list(product(xs, ys)))
+    xs, ys = (np.append(np.arange(lo[k] + r, hi[k] - r, STEP_MM), hi[k] - r) for k in (0, 1))
+    return np.column_stack((np.repeat(xs, len(ys)), np.tile(ys, len(xs))))
 
 
 def held_points(t: Thing) -> list[Vec2]:
