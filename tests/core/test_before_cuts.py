@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
 from random import Random
 from typing import Any
 
@@ -16,9 +17,10 @@ from rhombex.core.concerns import before_cuts, elsewhere, judge, screw_room
 from rhombex.core.concerns.before_cuts import LooksAtPieces, Walls
 from rhombex.core.concerns.registry import NEEDS, RULES, UNLESS_TOLD, heard, seen_beyond
 from rhombex.core.design import Design, PinnedCut
-from rhombex.core.edits import PutCuts, Set
+from rhombex.core.edits import Move, PutCuts, Set
 from rhombex.core.hardware import reach
 from rhombex.core.hardware.reach import reaches
+from rhombex.core.plain import DesignError
 from rhombex.core.shell import build as shell_build
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import curlew, dunlin, heron, wren
@@ -150,12 +152,41 @@ def test_a_line_whose_screws_have_moved_is_looked_at_anew() -> None:
     """The screws of *Wren*'s board, where they are and moved sideways until something stands in the way."""
     a = analyse(wren(), ARCHIVE_WORKSHOP, "none")
     line = next(g for g in a.joints if g.key == "posts/board")
-    found = set()
-    for mm in range(0, 90, 6):
-        seats = tuple(x.model_copy(update={"at": (x.at[0] - mm, *x.at[1:])}) for x in line.seats)
-        moved = line.model_copy(update={"seats": seats})
-        (told,) = reaches((moved,), a.things, a.case)
+    lines = [
+        line.model_copy(
+            update={"seats": tuple(x.model_copy(update={"at": (x.at[0] - mm, *x.at[1:])}) for x in line.seats)}
+        )
+        for mm in range(0, 90, 6)
+    ]
+    told = [reaches((x,), a.things, a.case)[0] for x in lines]
+    for x, remembered in zip(lines, told, strict=True):
         reach._reached.forget()
-        assert told == reaches((moved,), a.things, a.case)[0], mm
-        found.add(told.free)
-    assert found == {True, False}
+        assert remembered == reaches((x,), a.things, a.case)[0]
+    assert {x.free for x in told} == {True, False}
+
+
+@pytest.mark.parametrize("name", MADE)
+def test_a_line_is_looked_at_anew_where_what_stands_beside_its_tools_has_moved(name: str) -> None:
+    r, d = Random(f"beside/{name}"), MADE[name]()
+    for _ in range(8):
+        p = r.choice(d.placements)
+        at = (p.at_mm[0] + r.uniform(-30, 30), p.at_mm[1] + r.uniform(-30, 30), p.at_mm[2] + r.uniform(0, 8))
+        with suppress(DesignError):
+            d = apply(d, Move(id=p.id, to_mm=at))
+        a = analyse(d, ARCHIVE_WORKSHOP, "none")
+        told = reaches(a.joints, a.things, a.case)
+        reach._reached.forget()
+        assert told == reaches(a.joints, a.things, a.case)
+
+
+def test_only_lines_that_something_moved_beside_are_looked_at_anew() -> None:
+    """*Wren*'s drive stands beside the tools for the screws of board and fan, and has its own: these are asked for again where it moves, and not those of the lid."""
+    d = wren()
+    a = analyse(d, ARCHIVE_WORKSHOP, "none")
+    assert reaches(a.joints, a.things, a.case)
+    at = next(p for p in d.placements if p.id == "drive").at_mm
+    b = analyse(apply(d, Move(id="drive", to_mm=(at[0], at[1] + 1.0, at[2]))), ARCHIVE_WORKSHOP, "none")
+    before = reach._reached.made
+    reaches(b.joints, b.things, b.case)
+    moved = {g.key for g, h in zip(a.joints, b.joints, strict=True) if g != h}
+    assert moved == {"posts/drive"} and reach._reached.made - before == 3

@@ -22,6 +22,7 @@ from rhombex.core.edits import (
     PutFeed,
     PutVent,
     Remove,
+    Rename,
     Set,
     SetStand,
     StackOn,
@@ -271,6 +272,15 @@ def test_a_named_feed_wins_and_an_own_adapter_comes_before_supplies() -> None:
     own = apply(d, PutAdapter(adapter=Adapter(port="a/power", rail="5 V", watts=30)))
     assert budget(own, things).branches[0].source == "a/power"
     assert budget(apply(fed, PutFeed(component="a", rail="5 V", source=None)), things).branches[0].source == "psu"
+
+
+def test_the_budget_is_the_same_wherever_components_stand_and_has_their_names() -> None:
+    d = powered(("psu", gives("own-psu", "mains", {"5 V": 100}, 100)), ("a", eats("own-a", ("5 V", 20, "usb-c"))))
+    b = budget(d, shaped(d).things)
+    moved = apply(d, Move(id="a", to_mm=(3.0, 4.0, 5.0)))
+    assert budget(moved, shaped(moved).things) is b
+    named = apply(moved, Rename(id="a", name="The one in front"))
+    assert budget(named, shaped(named).things).branches[0].name == "The one in front"
 
 
 def test_two_converters_that_feed_each_other_do_not_hang() -> None:

@@ -129,3 +129,9 @@ def test_many_places_are_crossed_as_each_one_is(all_strips: list[Strip], at: lis
     """Ends of strips on the very places too: there nothing is crossed."""
     there = tuple(all_strips)
     assert crossed_at(there, tuple(at), soft) == [crossed(there, c, soft) for c in at]
+
+
+def test_places_in_a_row_are_crossed_by_what_is_there_and_not_by_what_was_before() -> None:
+    there = (Strip(lo=0, hi=10, why="rib"), Strip(lo=5, hi=15, why="post of board"))
+    told = crossed_at(there, (2.0, 3.0, 7.0, 12.0, 17.0), True)
+    assert told == [("rib",), ("rib",), ("rib", "post of board"), ("post of board",), ()]

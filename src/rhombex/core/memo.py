@@ -71,6 +71,11 @@ class MemoOfThese(Generic[V]):
         """What is remembered, or what `work` returns, remembered from then on. The objects are kept as long, so that no other one has their place."""
         return self._memo.make((*map(id, these), asked), lambda: (these, work()))[1]
 
+    @property
+    def made(self) -> int:
+        """How often something was worked out."""
+        return self._memo.made
+
     def forget(self) -> None:
         """Drop everything (for measuring)."""
         self._memo.forget()
