@@ -96,9 +96,17 @@ def test_remedies_are_looked_for_after_the_edit(page: Page) -> None:
     expect(concerns.get_by_text("looking for a remedy …")).to_have_count(0)  # it had one before
     expect(concerns.get_by_text("Take the 200 mm lead")).to_be_visible()
     expect(concerns.get_by_role("button", name="Take the 200 mm lead")).to_have_count(0)
+    search = page.get_by_role("dialog", name="Search and do")
+    page.keyboard.press("Control+k")
+    search.get_by_role("combobox").fill("move button")
+    expect(search.get_by_role("status")).to_have_text("Looking for remedies …")
+    expect(search.get_by_role("option")).to_have_count(0)
     page.unroute(re.compile("/concerns$|/settled$"))
     for route in waiting:
         route.continue_()
+    expect(search.get_by_role("option", name=re.compile("^Move Button 22.7 mm right"))).to_be_visible()
+    expect(search.get_by_role("status")).to_have_count(0)
+    page.keyboard.press("Escape")
     expect(concerns.get_by_role("button", name="Take the 200 mm lead")).to_be_enabled()
     concerns.get_by_role("button", name=re.compile("^Stops the print Button stands")).click()
     expect(concerns.get_by_role("button", name="Move Button 22.7 mm right")).to_be_enabled()

@@ -150,6 +150,13 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
             ))}
           </ul>
           {found.length === 0 && <p className="px-2.5 py-1 text-soft">Nothing of that name.</p>}
+          {looked !== "done" && (
+            <p role="status" className="mt-1 border-t border-rule px-2.5 pt-1.5 text-[11.5px] text-soft">
+              {looked === "failed"
+                ? "Remedies could not be looked for; the next change looks again."
+                : "Looking for remedies …"}
+            </p>
+          )}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

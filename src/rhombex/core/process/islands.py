@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import accumulate
+
 import numpy as np
 from manifold3d import CrossSection, JoinType
 from numpy.typing import NDArray
@@ -16,11 +18,11 @@ ALIKE_MM = 1e-3
 
 def flat_loops(region: CrossSection) -> tuple[Array, Ints]:
     """All loops of a region one after another, and where each begins (m + 1,)."""
-    polys = [np.asarray(p, dtype=np.float64) for p in region.to_polygons()]
+    polys: list[Array] = region.to_polygons()
     if not polys:
         return np.zeros((0, 2)), np.zeros(1, np.int64)
-    start = np.concatenate([[0], np.cumsum([len(p) for p in polys])]).astype(np.int64)
-    return np.concatenate(polys), start
+    start = np.array([0, *accumulate(map(len, polys))], np.int64)
+    return np.concatenate(polys) if len(polys) > 1 else polys[0], start
 
 
 class Islands:

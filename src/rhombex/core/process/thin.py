@@ -40,13 +40,18 @@ class Lines:
 
     def lengths(self) -> Array:
         """mm of each."""
-        if not len(self.counts):
-            return np.zeros(0)
-        ends = np.cumsum(self.counts)
-        step = np.hypot(*np.diff(self.points, axis=0).T)
-        step[ends[:-1] - 1] = 0.0  # between two lines
-        out: Array = np.add.reduceat(np.append(step, 0.0), ends - self.counts)
-        return out
+        return np.asarray(_lengths(self.points, self.counts))
+
+
+@njit(cache=True)
+def _lengths(points: Array, counts: Ints) -> Array:
+    out = np.zeros(len(counts))
+    p = 0
+    for c in range(len(counts)):
+        for q in range(p + 1, p + counts[c]):
+            out[c] += np.sqrt((points[q, 0] - points[q - 1, 0]) ** 2 + (points[q, 1] - points[q - 1, 1]) ** 2)
+        p += counts[c]
+    return out
 
 
 NO_LINES = Lines(np.zeros((0, 2)), np.zeros(0, np.int64), np.zeros(0))
@@ -84,7 +89,7 @@ def bands(shape: CrossSection, s: Settings) -> Iterator[tuple[CrossSection, Cros
     # a wall with room for all its lines needs no looking line by line; where circles reach everything, twice the area over the outline is no less than
     # their radius
     reach = w / 2 + (s.perimeters - 0.5) * space + ONE_LINE / 2 * space
-    wide = 2 * shape.area() > 0.9 * reach * _outline_mm(shape) and _opened(shape, reach, space) is None
+    wide = 2 * shape.area() > 0.9 * reach * region_outline_mm(shape) and _opened(shape, reach, space) is None
     for i in range(s.perimeters + 1):
         edge = (w + space) / 2 if i == 0 else space  # from the edge of what is left to the inner edge of the next line
         room = ONE_LINE / 2 * space if i == s.perimeters else edge + LEAST / 2 * space
@@ -101,7 +106,8 @@ def bands(shape: CrossSection, s: Settings) -> Iterator[tuple[CrossSection, Cros
         rest = rest.offset(-edge, JoinType.Miter, MITER)
 
 
-def _outline_mm(region: CrossSection) -> float:
+def region_outline_mm(region: CrossSection) -> float:
+    """How long all loops of a region are, mm."""
     return float(_around(*flat_loops(region)))
 
 
