@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from manifold3d import CrossSection as CS
 from manifold3d import Manifold as M
+from manifold3d import OpType
 from scipy import stats
 
 from rhombex.core.analysis import analyse
@@ -15,6 +16,7 @@ from rhombex.core.apply import apply
 from rhombex.core.design import Design, Process
 from rhombex.core.edits import PrintPart, Set
 from rhombex.core.geometry.recipe import block
+from rhombex.core.memo import forget_all
 from rhombex.core.process import estimate as est
 from rhombex.core.process import simulate
 from rhombex.core.process.estimate import Estimate, best_known, estimate, of_mesh
@@ -186,3 +188,44 @@ def test_bands_under_slopes_are_counted_as_a_hatch_meets_them() -> None:
         slices = Slices(mesh, settings(Process(layer_mm=0.28, perimeters=1, infill=0, layer_min_s=0), BENCH))
         exact, near = simulate.exact(slices), simulate.preview(slices)
         assert near[:, Kind.SOLID].sum() == pytest.approx(exact[:, Kind.SOLID].sum(), rel=0.15)
+
+
+def _pins(radii: tuple[float, ...]) -> M:
+    """Pins of 12 mm on a plate of 2."""
+    pins = [M.cylinder(14.0, r, r, 32).translate((10.0 * k, 0.0, 0.0)) for k, r in enumerate(radii)]
+    return M.batch_boolean(
+        [M.cube((10.0 * len(radii) + 10, 20.0, 2.0)).translate((-10.0, -10.0, 0.0)), *pins], OpType.Add
+    )
+
+
+def test_islands_that_are_known_are_not_driven_round_again() -> None:
+    """Six pins of which one grows: the plate and that one are driven round anew, the five others are not. The preview is the same as without anything known."""
+    s = settings(Process(perimeters=2), ARCHIVE_WORKSHOP.printers[1])
+    radii = (2.0, 2.2, 2.4, 2.6, 2.8, 3.0)
+    forget_all()
+    simulate.preview(Slices(_pins(radii), s))
+    before = simulate._known_islands.made
+    grown = Slices(_pins((*radii[:5], 3.3)), s)
+    told = simulate.preview(grown)
+    assert simulate._known_islands.made == before + 1
+    for other in (
+        Process(perimeters=4),
+        Process(perimeters=2, line_width_mm=0.6),
+    ):  # of another process nothing is known
+        simulate.preview(Slices(_pins(radii), settings(other, ARCHIVE_WORKSHOP.printers[1])))
+    for process in (Process(perimeters=2), Process(perimeters=4)):
+        slices = Slices(_pins((*radii[:5], 3.3)), settings(process, ARCHIVE_WORKSHOP.printers[1]))
+        known = simulate.preview(slices)
+        forget_all()
+        assert known == pytest.approx(simulate.preview(slices), rel=1e-9)
+    assert told == pytest.approx(simulate.preview(grown), rel=1e-9)
+
+
+def test_nothing_that_hangs_wants_no_support() -> None:
+    """A cone that narrows upwards, one that widens by 31 degrees, less than the limit, and one by 70."""
+    s = settings(Process(supports=True), ARCHIVE_WORKSHOP.printers[1])
+    area = [
+        simulate._supported_mm2(Slices(M.cylinder(10.0, a, b, 48), s))
+        for a, b in ((20.0, 2.0), (2.0, 8.0), (2.0, 30.0))
+    ]
+    assert [bool(x.any()) for x in area] == [False, False, True]
