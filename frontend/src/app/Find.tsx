@@ -142,7 +142,7 @@ export function Find({ state, act, here }: SheetProps & { here: StopKey }) {
                 }}
                 className={`flex cursor-pointer items-baseline justify-between gap-3 rounded-[2px] px-2.5 py-1 ${i === at ? "bg-plumwash text-plum" : ""}`}
               >
-                <span>{d.label}</span>
+                <span className="max-w-[72%] shrink-0">{d.label}</span>
                 <span className={`truncate text-[11.5px] ${i === at ? "text-plum" : "text-soft"}`}>
                   {d.hint}
                 </span>
