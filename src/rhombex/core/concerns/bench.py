@@ -466,7 +466,8 @@ def lead_length(a: Analysis, say: Maker) -> Iterator[Finding]:
             continue
         most = need.value * (1 + stow.value)
         fitting = [x for x in lead.stock_mm if need.value <= x <= max(most, need.value + 40)]
-        better = min(fitting or [x for x in lead.stock_mm if x >= need.value], default=None)
+        long_enough = [x for x in lead.stock_mm if x >= need.value] if lead.length_mm < need.value else []
+        better = min(fitting or long_enough, default=None)
         remedies: list[Remedy] = []
         if better is not None and better != lead.length_mm:
             cut = PutLead(lead=lead.model_copy(update={"length_mm": better}))

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from math import ceil, floor
 from typing import Literal, TypedDict
 
-from rhombex.core.advice.screws import fewer_kinds
+from rhombex.core.advice.screws import TWO_LAYERS_MM, fewer_kinds
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.apart import apart_from_box
 from rhombex.core.bench.arrange import PlacedSolid, Thing
@@ -426,6 +426,8 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
         elif p.engagement_mm > most + 1e-6:
             seen.add(p.of)
             by = up(p.engagement_mm - most)
+            if not p.pocket_mm:  # under a floor a post has no depth to count from
+                by = max(by, up(p.engagement_mm + hole - most + TWO_LAYERS_MM - p.top_mm))
             yield say(
                 "stop",
                 f"The {'studs on' if p.stud else 'screws of'} {t.name} are too long for its posts",

@@ -59,8 +59,9 @@ def _off_walls(a: Analysis, t: Thing, g: JointGroup, needs_mm: float) -> tuple[R
     for f in FACES:
         i = normal_axis(f)
         if f in own and f != t.face and all(abs(s.along[i]) < 0.5 for s in g.seats):
-            wall = a.case.cavity.hi[i] if OUTWARD[f][i] > 0 else a.case.cavity.lo[i]
-            by = needs_mm - min(abs(wall - s.at[i]) for s in g.seats)
+            low, high = a.case.cavity.lo[i], a.case.cavity.hi[i]
+            # less than nothing where a screw's axis is in the wall
+            by = needs_mm - min(high - s.at[i] if OUTWARD[f][i] > 0 else s.at[i] - low for s in g.seats)
             if by > 1e-6:
                 short[f] = up(by)
     if not short:

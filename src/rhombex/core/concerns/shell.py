@@ -161,6 +161,7 @@ def post_too_short(a: Analysis, say: Maker) -> Iterator[Finding]:
             else:
                 how = "depth that the hole has over two layers of floor; wanted for this thread"
                 reason = f"A {label(p.thread)} {_WORDS[p.holding]} wants a hole {need:.1f} mm deep; two layers of floor must stay under it."
+                by = max(by, up(need + TWO_LAYERS_MM - p.top_mm))  # under a floor a post has no depth to count from
             if p.standoff_mm:
                 how = "depth that the hole has over two layers of floor; wanted: the stud of a standoff, and room for its tip"
                 reason = f"On standoffs of {p.standoff_mm:g} mm the posts and the floor under them are {max(p.top_mm, 0.0):.1f} mm high; two layers of floor must stay."
