@@ -13,16 +13,18 @@ from rhombex.core.edits import Edit, Together
 from rhombex.core.faults import Faults
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.looked import Look, look, look_bare, with_all
-from rhombex.core.memo import Memo
+from rhombex.core.memo import Memo, MemoOfThese
 from rhombex.core.plan.tally import tally
 from rhombex.core.progress import Stopped, at_once, giving_way
 from rhombex.core.versions import Difference, differences
+from rhombex.core.workshop.workshop import Workshop
 from rhombex.store.designs import Designs, State
 from rhombex.store.workshops import Workshops
 from rhombex.web.hand import Hand
 from rhombex.web.look import view_of
 from rhombex.web.views import StateOut, View
 
+KEPT_SUMS = 20  # of analyses
 KEPT_EXTENTS = 50  # designs
 KEPT_RECIPES = 1500  # small trees; with fewer, fifty windows drove one another's out
 
@@ -38,6 +40,7 @@ class Desk:
         # what two windows ask for at once is worked out once
         self._quick, self._settling, self._leisure = RLock(), RLock(), RLock()
         self._newest: dict[str, int] = {}  # versions of designs that were answered with
+        self._summed: MemoOfThese[dict[str, float]] = MemoOfThese(KEPT_SUMS)  # of analyses that others are held against
         self._extents: Memo[str, tuple[int, Extents]] = Memo(KEPT_EXTENTS)  # how far their parts went then
 
     def look(self, design: Design, quick: bool = True, way: Callable[[], None] | None = None) -> Look:
@@ -46,17 +49,19 @@ class Desk:
         quick: hours that are not settled yet are told at the level of the preview, and concerns without the remedies that take a search. A hand waits
         for that, so that settled ones give way to it between their steps; `way` is asked there instead, and may raise Stopped.
         """
+        return self._look(design, self.workshops.read()[1], quick, way)
+
+    def _look(self, design: Design, shop: Workshop, quick: bool, way: Callable[[], None] | None = None) -> Look:
         if quick:
             with self.hand.moves(), self._quick, giving_way(at_once):
-                return self._kept(look_bare(design, self.workshops.read()[1], "best known"))
+                return self._kept(look_bare(design, shop, "best known"))
         with self._settling, giving_way(way or self.hand.rests):
-            return self._kept(look(design, self.workshops.read()[1], "settled"))
+            return self._kept(look(design, shop, "settled"))
 
     def at_leisure(self, design: Design) -> Look:
         """The same as a hand gets at once, for the shelf, which can wait: it gives way to hands between its steps."""
-        _, shop = self.workshops.read()
         with self._leisure, giving_way(self.hand.rests):
-            return self._kept(look_bare(design, shop, "best known"))
+            return self._kept(look_bare(design, self.workshops.read()[1], "best known"))
 
     def _kept(self, found: Look) -> Look:
         a = found[0]
@@ -91,8 +96,9 @@ class Desk:
         """The recipe behind a mesh that a window asks for; one that is asked for stays at hand."""
         return self.recipes.get(digest)
 
-    def _sums(self, design: Design, quick: bool) -> dict[str, float]:
-        return {t.key: t.trail.value for t in tally(self.look(design, quick)[0])}
+    def _sums(self, design: Design, shop: Workshop, quick: bool) -> dict[str, float]:
+        a = self._look(design, shop, quick)[0]
+        return self._summed.make((a,), "", lambda: {t.key: t.trail.value for t in tally(a)})
 
     def tried(self, s: State, edits: tuple[Edit, ...]) -> StateOut:
         """What a design would be after some edits, its numbers against those of now. Nothing is kept. Raises DesignError where they are refused."""
@@ -113,7 +119,8 @@ class Desk:
         return self._instead(s, other), differences(*self.look(s.design), *self.look(other))
 
     def _instead(self, s: State, design: Design) -> StateOut:
-        view = self._view(design, self.look(design), self._sums(s.design, True))
+        shop = self.workshops.read()[1]
+        view = _view(design, shop, self._look(design, shop, True), self._sums(s.design, shop, True))
         return StateOut(
             id=s.id,
             version=s.version,
@@ -125,19 +132,16 @@ class Desk:
             view=view,
         )
 
-    def _view(self, design: Design, found: Look, before: dict[str, float]) -> View:
-        whole = with_all(design, self.workshops.read()[1], "best known")
-        return view_of(*found, before, whole is found)
-
     def state(self, s: State, quick: bool = True) -> StateOut:
         self._newest[s.id] = max(s.version, self._newest.get(s.id, 0))
-        found = self.look(s.design, quick)
+        shop = self.workshops.read()[1]  # once: another window may change it meanwhile
+        found = self._look(s.design, shop, quick)
         self._extents.put(s.id, (s.version, Extents.of(found[0])))
         kept = self.designs.kept(s.id)
         nothing: dict[str, float] = {}
         before = nothing
         if kept is not None:
-            before = Faults().attempt("stage", "", lambda: self._sums(kept, quick), nothing)
+            before = Faults().attempt("stage", "", lambda: self._sums(kept, shop, quick), nothing)
         return StateOut(
             id=s.id,
             version=s.version,
@@ -146,5 +150,9 @@ class Desk:
             can_undo=s.can_undo,
             can_redo=s.can_redo,
             design=s.design,
-            view=self._view(s.design, found, before),
+            view=_view(s.design, shop, found, before),
         )
+
+
+def _view(design: Design, shop: Workshop, found: Look, before: dict[str, float]) -> View:
+    return view_of(*found, before, with_all(design, shop, "best known") is found)
