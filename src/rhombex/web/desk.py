@@ -24,7 +24,7 @@ from rhombex.web.hand import Hand
 from rhombex.web.look import view_of
 from rhombex.web.views import StateOut, View
 
-KEPT_SUMS = 20  # of analyses
+KEPT_SUMS = 8  # of analyses, which are kept as long
 KEPT_EXTENTS = 50  # designs
 KEPT_RECIPES = 1500  # small trees; with fewer, fifty windows drove one another's out
 
