@@ -6,11 +6,9 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.constructions import CaseHolding, OwnHolding
 from rhombex.core.design import OwnJoint
 from rhombex.core.edits import Edit, PutJoint, Set, Together
-from rhombex.core.fit.joints import stud_hole_mm
+from rhombex.core.fit.joints import TWO_LAYERS_MM, stud_hole_mm
 from rhombex.core.hardware.joint_group import JointGroup
 from rhombex.core.hardware.kinds import Fewest, fewest_kinds
-
-TWO_LAYERS_MM = 0.8  # of floor under the hole of a post
 
 
 def take_length(a: Analysis, g: JointGroup, length_mm: float | None) -> Edit:

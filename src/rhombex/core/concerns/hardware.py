@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from math import ceil, floor
 from typing import Literal, TypedDict
 
-from rhombex.core.advice.screws import TWO_LAYERS_MM, fewer_kinds
+from rhombex.core.advice.screws import fewer_kinds
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.apart import apart_from_box
 from rhombex.core.bench.arrange import PlacedSolid, Thing
@@ -16,7 +16,7 @@ from rhombex.core.concerns.bench import cheapest, free_place, move_of, moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.concerns.sheet_floor import of_no_standoffs
 from rhombex.core.edits import MoveWall, PutJoint, Set, SetStand
-from rhombex.core.fit.joints import engagement_mm, nut_below_mm, stock_mm
+from rhombex.core.fit.joints import TWO_LAYERS_MM, engagement_mm, nut_below_mm, stock_mm
 from rhombex.core.hardware.face_screws import face_screw, tips_of
 from rhombex.core.parts.threads import label, screw_size
 from rhombex.core.reference import ref, val

@@ -5,7 +5,6 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 
-from rhombex.core.advice.screws import TWO_LAYERS_MM
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.wanted import wanted_ports
@@ -17,7 +16,7 @@ from rhombex.core.concerns.sheet_floor import print_floor
 from rhombex.core.design import OwnJoint
 from rhombex.core.edits import HoldBySnaps, MoveWall, PutJoint, Set
 from rhombex.core.fit.bead import lines_in_wall, spacing_mm, wall_of_lines_mm
-from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm, stud_hole_mm
+from rhombex.core.fit.joints import TWO_LAYERS_MM, boss_od_mm, hole_depth_mm, stud_hole_mm
 from rhombex.core.fit.laying import down_of
 from rhombex.core.parts.threads import label
 from rhombex.core.reference import ref

@@ -9,6 +9,9 @@ from rhombex.core.parts.component import Thread
 from rhombex.core.parts.threads import INCH
 from rhombex.core.reference import series, val
 
+TWO_LAYERS_MM = (
+    0.8  # of floor that stay under the hole of a post: two of 0.4, the thickest of a usual nozzle; common practice
+)
 UNDER_HEAD_MM = 1.2  # of plastic that stays under a sunk head; common practice
 FROM_BELOW: tuple[AnyHolding, ...] = ("nut from below", *THROUGH)
 NUT_PLAY_MM = 2.0  # by which a captive nut's screw may be longer than it must be: short screws come in steps of 2; common practice

@@ -7,6 +7,8 @@ from manifold3d import CrossSection, JoinType
 from numba import njit
 from numpy.typing import NDArray
 
+from rhombex.core.process.islands import outline_mm
+
 Array = NDArray[np.float64]
 DIRECTIONS = tuple(range(0, 180, 15))  # degrees; and those of the piece's own longest edges
 MOST_LINES = 40
@@ -116,17 +118,3 @@ def _edges(c: CrossSection) -> Array:
     """All edges of a region, (n, 4)."""
     out = [np.hstack([p, np.roll(p, -1, axis=0)]) for p in (np.asarray(q) for q in c.to_polygons())]
     return np.vstack(out) if out else np.zeros((0, 4))
-
-
-def outline_mm(c: CrossSection) -> float:
-    """Length of all loops of a region."""
-    return sum(float(_way_round(np.asarray(p))) for p in c.to_polygons())
-
-
-@njit(cache=True)
-def _way_round(loop: Array) -> float:
-    total = 0.0
-    for k in range(len(loop)):
-        m = k + 1 if k + 1 < len(loop) else 0
-        total += np.sqrt((loop[m, 0] - loop[k, 0]) ** 2 + (loop[m, 1] - loop[k, 1]) ** 2)
-    return total

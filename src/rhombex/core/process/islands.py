@@ -6,6 +6,7 @@ from itertools import accumulate
 
 import numpy as np
 from manifold3d import CrossSection, JoinType
+from numba import njit
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
@@ -23,6 +24,22 @@ def flat_loops(region: CrossSection) -> tuple[Array, Ints]:
         return np.zeros((0, 2)), np.zeros(1, np.int64)
     start = np.array([0, *accumulate(map(len, polys))], np.int64)
     return np.concatenate(polys) if len(polys) > 1 else polys[0], start
+
+
+def outline_mm(region: CrossSection) -> float:
+    """How long all loops of a region are, mm."""
+    return float(_around(*flat_loops(region)))
+
+
+@njit(cache=True)
+def _around(points: Array, start: Ints) -> float:
+    """How long all loops are, mm."""
+    total = 0.0
+    for m in range(len(start) - 1):
+        for i in range(start[m], start[m + 1]):
+            j = i + 1 if i + 1 < start[m + 1] else start[m]
+            total += np.sqrt((points[j, 0] - points[i, 0]) ** 2 + (points[j, 1] - points[i, 1]) ** 2)
+    return total
 
 
 class Islands:

@@ -20,8 +20,7 @@ from numpy.typing import NDArray
 
 from rhombex.core.geometry.sections import integrals_of
 from rhombex.core.memo import Memo
-from rhombex.core.process.bridges import outline_mm
-from rhombex.core.process.islands import flat_loops
+from rhombex.core.process.islands import flat_loops, outline_mm
 from rhombex.core.process.kernels import corner_cap, drive_loops, loop_areas
 from rhombex.core.process.layout import (
     LayerWork,
@@ -34,7 +33,7 @@ from rhombex.core.process.layout import (
 )
 from rhombex.core.process.settings import EXTRUDED, Kind, Settings
 from rhombex.core.process.slices import NUDGE_MM, Slices
-from rhombex.core.process.thin import bands, region_outline_mm
+from rhombex.core.process.thin import bands
 from rhombex.core.progress import Progress, between_steps, silent
 
 Array = NDArray[np.float64]
@@ -200,7 +199,7 @@ def _rings(slices: Slices, j: int, how: tuple[object, ...]) -> _Rings:
     for shape, moves in slices.islands(j).shapes:
         # islands that go on through many layers, or are there again once others have moved, are driven round once
         for island in shape.decompose() if shape.num_contour() > 1 else [shape]:
-            key = (how, round(island.area(), 3), round(region_outline_mm(island), 3))
+            key = (how, round(island.area(), 3), round(outline_mm(island), 3))
             total += _known_islands.make(key, partial(_island, island, slices.s)) * len(moves)
     outer_s, inner_s, outer_mm, inner_mm, loops, across, inner_mm2, inner_loops = total.tolist()
     return _Rings(

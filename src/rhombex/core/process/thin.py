@@ -15,7 +15,7 @@ from manifold3d import CrossSection, JoinType, triangulate
 from numba import njit
 from numpy.typing import NDArray
 
-from rhombex.core.process.islands import MITER, flat_loops
+from rhombex.core.process.islands import MITER, outline_mm
 from rhombex.core.process.settings import Settings
 
 Array = NDArray[np.float64]
@@ -89,7 +89,7 @@ def bands(shape: CrossSection, s: Settings) -> Iterator[tuple[CrossSection, Cros
     # a wall with room for all its lines needs no looking line by line; where circles reach everything, twice the area over the outline is no less than
     # their radius
     reach = w / 2 + (s.perimeters - 0.5) * space + ONE_LINE / 2 * space
-    wide = 2 * shape.area() > 0.9 * reach * region_outline_mm(shape) and _opened(shape, reach, space) is None
+    wide = 2 * shape.area() > 0.9 * reach * outline_mm(shape) and _opened(shape, reach, space) is None
     for i in range(s.perimeters + 1):
         edge = (w + space) / 2 if i == 0 else space  # from the edge of what is left to the inner edge of the next line
         room = ONE_LINE / 2 * space if i == s.perimeters else edge + LEAST / 2 * space
@@ -104,22 +104,6 @@ def bands(shape: CrossSection, s: Settings) -> Iterator[tuple[CrossSection, Cros
         if rest.is_empty():
             break
         rest = rest.offset(-edge, JoinType.Miter, MITER)
-
-
-def region_outline_mm(region: CrossSection) -> float:
-    """How long all loops of a region are, mm."""
-    return float(_around(*flat_loops(region)))
-
-
-@njit(cache=True)
-def _around(points: Array, start: Ints) -> float:
-    """How long all loops are, mm."""
-    total = 0.0
-    for m in range(len(start) - 1):
-        for i in range(start[m], start[m + 1]):
-            j = i + 1 if i + 1 < start[m + 1] else start[m]
-            total += np.sqrt((points[j, 0] - points[i, 0]) ** 2 + (points[j, 1] - points[i, 1]) ** 2)
-    return total
 
 
 def _opened(region: CrossSection, room: float, space: float) -> CrossSection | None:

@@ -15,6 +15,7 @@ from rhombex.core.design import Design
 from rhombex.core.fit.allowance import round_hole
 from rhombex.core.fit.joints import (
     NUTS,
+    TWO_LAYERS_MM,
     UNDER_HEAD_MM,
     boss_od_mm,
     clearance_mm,
@@ -114,7 +115,7 @@ def mounts_of(
                     od_mm=design.shell.boss_od_mm or boss_od_mm(thread, holding),
                     hole_mm=hole(hole_mm(thread, holding)),
                     hole_depth_mm=min(
-                        hole_depth_mm(thread, holding), max(0.2, top - 2 * 0.4)
+                        hole_depth_mm(thread, holding), max(0.2, top - TWO_LAYERS_MM)
                     ),  # never through the floor: two layers stay
                     head_d_mm=head_d,
                     head_depth_mm=0,
@@ -210,7 +211,7 @@ def _beside(
             holding=holding,
             od_mm=od,
             hole_mm=hole(hole_mm(THREAD, holding)),
-            hole_depth_mm=min(hole_depth_mm(THREAD, holding), max(0.2, top - 2 * 0.4)),
+            hole_depth_mm=min(hole_depth_mm(THREAD, holding), max(0.2, top - TWO_LAYERS_MM)),
             head_d_mm=val(f"fasteners.{THREAD}.head_d"),
             head_depth_mm=0,
             grip_mm=thick,
@@ -254,7 +255,7 @@ def _under_standoff(
         holding=holding,
         od_mm=design.shell.boss_od_mm or boss_od_mm(thread, holding),
         hole_mm=hole(hole_mm(thread, holding)),
-        hole_depth_mm=min(max(hole_depth_mm(thread, holding), stud_hole_mm()), max(0.2, top - 2 * 0.4)),
+        hole_depth_mm=min(max(hole_depth_mm(thread, holding), stud_hole_mm()), max(0.2, top - TWO_LAYERS_MM)),
         head_d_mm=val(f"fasteners.{thread}.head_d"),
         head_depth_mm=0,
         grip_mm=0.0,
