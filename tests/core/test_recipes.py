@@ -82,6 +82,20 @@ def test_an_array_is_the_solid_in_each_of_its_frames() -> None:
     assert Array(pin, six.frames[:5]).digest != six.digest
 
 
+def test_a_recipe_is_named_by_its_values_alone() -> None:
+    def standoff(x: float, high: float, kind: type[float] = float) -> Solid:
+        shared = kind(x)  # one object in several places says no less than equal ones
+        return Move(Extrude(profile([circle(x, shared, 6)]), kind(high)), at(shared, x, 0))
+
+    one = standoff(12.5, 8.0)
+    assert standoff(float("12.5"), float("8")).digest == one.digest
+    names = {standoff(x, h).digest for x, h in ((12.5, 8.0), (12.5, np.nextafter(8.0, 9)), (12.5 + 2**-19, 8.0))}
+    assert len(names) == 3 and one.digest in names
+    # numbers of numpy, which come of measuring, are taken all the same, and told from one another
+    measured = {standoff(12.5, h, np.float64).digest for h in (8.0, 8.1)}
+    assert len(measured) == 2
+
+
 def test_a_mesh_is_named_by_what_it_is() -> None:
     m = mk.Manifold.cube((10.0, 20.0, 30.0))
     name = meshes.keep(*mk.triangles(m))

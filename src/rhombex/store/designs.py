@@ -5,16 +5,16 @@ from __future__ import annotations
 import hashlib
 import json
 import uuid
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from functools import cache, lru_cache
 from pathlib import Path
 
-from sqlalchemy import Connection, Engine, bindparam, case, func, select
+from sqlalchemy import Connection, Engine, Row, bindparam, case, func, insert, select, update
 from sqlalchemy.exc import DatabaseError
-from sqlalchemy.orm import Session, load_only
+from sqlalchemy.orm import Session
 
 from rhombex.core.apply import apply
 from rhombex.core.design import Design, read_design
@@ -151,16 +151,17 @@ class Designs:
 
     def stored(self, id: str) -> tuple[str, str]:
         """Name and document of a design as it stands, just as it is stored, readable or not, in the bin or not."""
-        with self._session(False) as s:
-            row = s.get(DesignRow, id)
+        with reading(self.engine) as c:
+            row = c.execute(_WHERE, {"id": id}).first()
             if row is None:
                 raise NotThere(f"there is no design '{id}'")
-            return row.name, self._revision(s, row, row.cursor).document
+            return row.name, self._revision(c, id, row.cursor).document
 
     def discard(self, id: str) -> None:
         """Put a design into the bin, readable or not."""
-        with self._session(True) as s:
-            self._row(s, id).deleted_at = _now()
+        with writing(self.engine) as c:
+            self._standing(c, id)
+            c.execute(update(DesignRow).where(DesignRow.id == id).values(deleted_at=_now()))
 
     def restore(self, id: str) -> None:
         """Take a design out of the bin again."""
@@ -215,14 +216,11 @@ class Designs:
 
     def create(self, design: Design, said: str = "start") -> State:
         """Put a new design on the shelf."""
-        with self._session(True) as s:
-            row = DesignRow(
-                id=uuid.uuid4().hex[:12], name=design.name, version=0, cursor=0, created_at=_now(), printer=""
-            )
-            s.add(row)
-            s.flush()
-            self._append(s, row, design, said, "{}")
-            return self._state(s, row)
+        with writing(self.engine) as c:
+            new = uuid.uuid4().hex[:12]
+            start = {"id": new, "name": design.name, "version": 0, "cursor": 0, "created_at": _now()}
+            c.execute(insert(DesignRow), start)
+            return self._append(c, new, 0, 0, design, said, "{}")
 
     def twin(self, design: Design) -> tuple[str, str] | None:
         """Id and name of a design on the shelf whose document is just this one; None where there is none."""
@@ -233,39 +231,34 @@ class Designs:
         return (found[0], found[1]) if found else None
 
     def state(self, id: str) -> State:
-        with self._session(False) as s:
-            return self._state(s, self._row(s, id))
+        with reading(self.engine) as c:
+            return self._state(c, self._standing(c, id))
 
     def at(self, id: str, number: int) -> Design:
         """A design as it stood at a revision. Raises NotThere, or DesignError where it cannot be read."""
-        with self._session(False) as s:
-            row = self._row(s, id)
-            return self._design(row, self._revision(s, row, number).document)
+        with reading(self.engine) as c:
+            return self._design(id, self._revision(c, self._standing(c, id).id, number).document)
 
     def version(self, id: str) -> int:
         """The version of a design, without reading its document."""
-        with self._session(False) as s:
-            return self._row(s, id).version
+        with reading(self.engine) as c:
+            return self._standing(c, id).version
 
     def edit(self, id: str, base_version: int, edit: Edit) -> State:
         """Do an edit. Raises Conflict where `base_version` is not the newest, DesignError where it is not valid."""
-        with self._session(True) as s:
-            row = self._row(s, id)
-            if row.version != base_version:
-                raise Conflict(self._state(s, row))
-            now = self._revision(s, row, row.cursor)
-            before = self._design(row, now.document)
+        with writing(self.engine) as c:
+            now = self._newest(c, id, base_version)
+            before = self._design(id, self._revision(c, id, now.cursor).document)
             changed = apply(before, edit)
             if changed == before:  # nothing to remember
-                return self._state(s, row)
-            new = self._append(s, row, changed, describe(edit), edit.model_dump_json())
-            return self._at(row, new, can_redo=False)  # nothing was made from it yet
+                return self._state(c, now)
+            return self._append(c, id, now.version, now.cursor, changed, describe(edit), edit.model_dump_json())
 
     def undo(self, id: str, base_version: int) -> State:
         """Step back to the revision before."""
 
-        def back(s: Session, row: DesignRow) -> int:
-            parent = self._revision(s, row, row.cursor).parent
+        def back(c: Connection, now: _Standing) -> int:
+            parent: int = self._revision(c, id, now.cursor).parent
             if parent == 0:
                 raise DesignError("undo", "there is nothing before this", "")
             return parent
@@ -275,8 +268,8 @@ class Designs:
     def redo(self, id: str, base_version: int) -> State:
         """Step forward to the newest revision that was made from this one."""
 
-        def on(s: Session, row: DesignRow) -> int:
-            child = self._child(s, row)
+        def on(c: Connection, now: _Standing) -> int:
+            child = self._child(c, now)
             if child is None:
                 raise DesignError("redo", "there is nothing after this", "")
             return child
@@ -285,30 +278,36 @@ class Designs:
 
     def go_to(self, id: str, base_version: int, number: int) -> State:
         """Stand at any revision; nothing after it is lost."""
-        return self._step(id, base_version, lambda s, row: self._revision(s, row, number).number)
+
+        def there(c: Connection, now: _Standing) -> int:
+            self._revision(c, id, number)
+            return number
+
+        return self._step(id, base_version, there)
 
     def keep(self, id: str, number: int, name: str) -> State:
         """Give a revision a name."""
-        with self._session(True) as s:
-            row = self._row(s, id)
-            self._revision(s, row, number).kept_name = clean(name)[:60] or f"revision {number}"
-            return self._state(s, row)
+        with writing(self.engine) as c:
+            now = self._standing(c, id)
+            self._revision(c, id, number)
+            c.execute(_NAME, {"of": id, "which": number, "called": clean(name)[:60] or f"revision {number}"})
+            return self._state(c, now)
 
     def revisions(self, id: str, limit: int = 200, before: int | None = None) -> list[Step]:
         """Revisions, newest first: the newest, or those before a number, so that all can be reached a page at a time."""
-        with self._session(False) as s:
-            row = self._row(s, id)
-            wanted = select(RevisionRow).where(RevisionRow.design_id == id)
+        with reading(self.engine) as c:
+            now = self._standing(c, id)
+            wanted = select(*_LISTED).where(RevisionRow.design_id == id)
             if before is not None:
                 wanted = wanted.where(RevisionRow.number < before)
-            found = s.scalars(wanted.options(load_only(*_LISTED)).order_by(RevisionRow.number.desc()).limit(limit))
+            found = c.execute(wanted.order_by(RevisionRow.number.desc()).limit(limit))
             return [
                 Step(
                     r.number,
                     r.said,
                     r.kept_name,
                     r.created_at.isoformat(timespec="seconds"),
-                    r.number == row.cursor,
+                    r.number == now.cursor,
                 )
                 for r in found
             ]
@@ -322,55 +321,46 @@ class Designs:
         except DesignError:
             return None  # nothing to compare with, where the kept one cannot be read
 
-    def _step(self, id: str, base_version: int, to: object) -> State:
-        with self._session(True) as s:
-            row = self._row(s, id)
-            if row.version != base_version:
-                raise Conflict(self._state(s, row))
-            row.cursor = to(s, row)  # type: ignore[operator]
-            row.version += 1
-            document = self._revision(s, row, row.cursor).document
-            self._stand(row, self._design(row, document), document)
-            return self._state(s, row)
+    def _step(self, id: str, base_version: int, to: Callable[[Connection, _Standing], int]) -> State:
+        with writing(self.engine) as c:
+            now = self._newest(c, id, base_version)
+            number = to(c, now)
+            document = self._revision(c, id, number).document
+            design = self._design(id, document)
+            version = now.version + 1
+            c.execute(_STAND, {"of": id, "at": number, "new_version": version, **_told_of(design, document)})
+            return self._state(c, _Standing(id, version, number))
 
-    def _stand(self, row: DesignRow, design: Design, document: str) -> None:
-        """Note beside a design what its document says."""
-        row.name, row.printer, row.changed_at = design.name, design.printer, _now()
-        row.sound = _digest(document, read_by())
-
-    def _design(self, row: DesignRow, document: str) -> Design:
+    def _design(self, id: str, document: str) -> Design:
         try:
             return _read(document)
         except DesignError as e:
-            raise Unreadable(row.id, f"The stored document cannot be read: {_said(e)}.", e.do) from e
+            raise Unreadable(id, f"The stored document cannot be read: {_said(e)}.", e.do) from e
 
-    def _append(self, s: Session, row: DesignRow, design: Design, said: str, edit: str) -> RevisionRow:
-        last = s.scalar(_LAST, {"id": row.id}) or 0
+    def _append(self, c: Connection, id: str, version: int, parent: int, design: Design, said: str, edit: str) -> State:
+        """Write a revision behind the newest one, and stand there."""
+        number = (c.scalar(_LAST, {"id": id}) or 0) + 1
         document = design.model_dump_json()
-        new = RevisionRow(
-            design_id=row.id,
-            number=last + 1,
-            parent=row.cursor,
-            said=said[:200],
-            edit=edit,
-            document=document,
-            kept_name=None,
-            created_at=_now(),
-        )
-        s.add(new)
-        row.cursor = last + 1
-        row.version += 1
-        self._stand(row, design, document)
-        s.flush()
-        return new
+        new = {"design_id": id, "number": number, "parent": parent, "said": said[:200], "edit": edit}
+        c.execute(_WRITE, {**new, "document": document, "kept_name": None, "created_at": _now()})
+        c.execute(_STAND, {"of": id, "at": number, "new_version": version + 1, **_told_of(design, document)})
+        # nothing was made from it yet
+        return State(id, version + 1, number, self._design(id, document), parent != 0, False, said[:200])
 
-    def _row(self, s: Session, id: str) -> DesignRow:
-        row = s.get(DesignRow, id)
+    def _standing(self, c: Connection, id: str) -> _Standing:
+        row = c.execute(_WHERE, {"id": id}).first()
         if row is None:
             raise NotThere(f"there is no design '{id}'")
         if row.deleted_at is not None:
             raise NotThere(f"the design '{row.name}' is in the bin: restore it first")
-        return row
+        return _Standing(id, row.version, row.cursor)
+
+    def _newest(self, c: Connection, id: str, version: int) -> _Standing:
+        """Where a design stands. Raises Conflict where that is another version."""
+        now = self._standing(c, id)
+        if now.version != version:
+            raise Conflict(self._state(c, now))
+        return now
 
     def _binned(self, s: Session, id: str) -> DesignRow:
         row = s.get(DesignRow, id)
@@ -378,33 +368,70 @@ class Designs:
             raise NotThere(f"there is no design '{id}' in the bin")
         return row
 
-    def _revision(self, s: Session, row: DesignRow, number: int) -> RevisionRow:
-        found = s.scalar(_REVISION, {"id": row.id, "number": number})
+    def _revision(self, c: Connection, id: str, number: int) -> Row[int, int, str, str]:
+        found = c.execute(_REVISION, {"id": id, "number": number}).first()
         if found is None:
             raise NotThere(f"there is no revision {number}")
         return found
 
-    def _child(self, s: Session, row: DesignRow) -> int | None:
-        return s.scalar(_CHILD, {"id": row.id, "parent": row.cursor})
+    def _child(self, c: Connection, now: _Standing) -> int | None:
+        return c.scalar(_CHILD, {"id": now.id, "parent": now.cursor})
 
-    def _state(self, s: Session, row: DesignRow) -> State:
-        return self._at(row, self._revision(s, row, row.cursor), self._child(s, row) is not None)
-
-    def _at(self, row: DesignRow, now: RevisionRow, can_redo: bool) -> State:
+    def _state(self, c: Connection, now: _Standing) -> State:
+        at = self._revision(c, now.id, now.cursor)
         return State(
-            id=row.id,
-            version=row.version,
-            revision=now.number,
-            design=self._design(row, now.document),
-            can_undo=now.parent != 0,
-            can_redo=can_redo,
-            said=now.said,
+            id=now.id,
+            version=now.version,
+            revision=at.number,
+            design=self._design(now.id, at.document),
+            can_undo=at.parent != 0,
+            can_redo=self._child(c, now) is not None,
+            said=at.said,
         )
+
+
+@dataclass(frozen=True)
+class _Standing:
+    """Where a design on the shelf stands: its version, and the number of its revision."""
+
+    id: str
+    version: int
+    cursor: int
+
+
+def _told_of(design: Design, document: str) -> dict[str, object]:
+    """What is noted beside a design of what its document says."""
+    sound = _digest(document, read_by())
+    return {"called": design.name, "on": design.printer, "now": _now(), "read_as": sound}
 
 
 # What is asked at every edit is put together once.
 _OF_ONE = RevisionRow.design_id == bindparam("id")
-_REVISION = select(RevisionRow).where(_OF_ONE, RevisionRow.number == bindparam("number"))
+_NUMBERED = RevisionRow.number == bindparam("number")
+_REVISION = select(RevisionRow.number, RevisionRow.parent, RevisionRow.said, RevisionRow.document).where(
+    _OF_ONE, _NUMBERED
+)
+_WHERE = select(DesignRow.version, DesignRow.cursor, DesignRow.name, DesignRow.deleted_at).where(
+    DesignRow.id == bindparam("id")
+)
+_WRITE = insert(RevisionRow)
+_NAME = (
+    update(RevisionRow)
+    .where(RevisionRow.design_id == bindparam("of"), RevisionRow.number == bindparam("which"))
+    .values(kept_name=bindparam("called"))
+)
+_STAND = (
+    update(DesignRow)
+    .where(DesignRow.id == bindparam("of"))
+    .values(
+        cursor=bindparam("at"),
+        version=bindparam("new_version"),
+        name=bindparam("called"),
+        printer=bindparam("on"),
+        changed_at=bindparam("now"),
+        sound=bindparam("read_as"),
+    )
+)
 _LAST = select(func.max(RevisionRow.number)).where(_OF_ONE)
 _CHILD = _LAST.where(RevisionRow.parent == bindparam("parent"))
 _KEPT = (
@@ -428,6 +455,16 @@ def session(engine: Engine, write: bool) -> Iterator[Session]:
     try:
         with Session(engine.execution_options(write=write)) as s, s.begin():
             yield s
+    except DatabaseError as e:
+        raise CannotWrite(*explain(e)) from e
+
+
+@contextmanager
+def writing(engine: Engine) -> Iterator[Connection]:
+    """A transaction that writes columns and no objects: a hand waits for it. Raises CannotWrite with what the disk or the database refused."""
+    try:
+        with engine.execution_options(write=True).begin() as c:
+            yield c
     except DatabaseError as e:
         raise CannotWrite(*explain(e)) from e
 

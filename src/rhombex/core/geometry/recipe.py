@@ -8,6 +8,7 @@ of travel reversed, that is counter-clockwise). Solids stand on z = 0 and are mo
 from __future__ import annotations
 
 import hashlib
+import marshal
 import math
 from dataclasses import dataclass, fields
 from functools import cache, cached_property, lru_cache
@@ -15,6 +16,7 @@ from functools import cache, cached_property, lru_cache
 from rhombex.core.space import Box, Frame, Vec2, Vec3
 
 GRID = 2.0**20
+BY_VALUE = 2  # the format of `marshal` that says no value by where the same one stood before
 
 
 def snap(x: float) -> float:
@@ -31,8 +33,8 @@ class Hashed:
 
     @cached_property
     def digest(self) -> str:
-        text = type(self).__name__ + "".join(_token(getattr(self, name)) for name in _names(type(self)))  # type: ignore[arg-type]
-        return hashlib.sha256(text.encode()).hexdigest()[:32]
+        told = b"".join(_token(getattr(self, name)) for name in _names(type(self)))  # type: ignore[arg-type]
+        return hashlib.sha256(type(self).__name__.encode() + told).hexdigest()[:32]
 
 
 @cache
@@ -40,12 +42,15 @@ def _names(node: type[object]) -> tuple[str, ...]:
     return tuple(f.name for f in fields(node))  # type: ignore[arg-type]
 
 
-def _token(v: object) -> str:
+def _token(v: object) -> bytes:
     if isinstance(v, Hashed):
-        return v.digest
+        return v.digest.encode()
     if isinstance(v, tuple) and v and isinstance(v[0], Hashed):
-        return "(" + ",".join(x.digest for x in v) + ")"
-    return repr(v)  # loops, frames and numbers: plain floats in tuples
+        return ("(" + ",".join(x.digest for x in v) + ")").encode()
+    try:  # loops and numbers: in words their floats take ten times as long
+        return marshal.dumps(tuple(v) if isinstance(v, Frame) else v, BY_VALUE)  # type: ignore[arg-type]
+    except ValueError:  # frames in a tuple, or numbers of numpy
+        return repr(v).encode()
 
 
 @dataclass(frozen=True)
