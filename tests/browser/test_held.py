@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from typing import Any
 
 import pytest
 from playwright.sync_api import Locator, Page, Route, expect
@@ -74,6 +75,69 @@ def test_concerns_follow_an_opening_in_the_hand(page: Page) -> None:
     page.mouse.up()
     assert port.bounding_box() == place
     expect(page.get_by_role("button", name="revision 1", exact=True)).to_be_visible()
+
+
+def test_a_number_that_is_typed_is_looked_at_before_it_is_given(page: Page) -> None:
+    """Once the hand pauses: the sheet draws what giving it would do, and concerns, route and tally tell. Nothing is kept until then."""
+    concerns = page.get_by_role("complementary", name="Concerns")
+    page.get_by_role("button", name=re.compile("^Button in plan")).click()
+    slip = page.get_by_role("region", name="Slip: Button")
+    left = slip.get_by_label("from left")
+    plan = page.locator('[data-ghost="plan"] rect')
+    high = slip.bounding_box()
+    place = left.input_value()
+    to = round(float(place) + 23.7, 1)
+    tried: list[Any] = []
+    page.on("request", lambda r: tried.append(r.post_data_json) if r.url.endswith("/tried") else None)
+    left.click()
+    page.keyboard.type("12..")  # no number yet
+    page.wait_for_timeout(400)
+    assert tried == [] and plan.count() == 0
+    left.fill(str(to))
+    expect(concerns).to_contain_text("7 open here")  # out of the drive's plug room
+    assert [x["edits"] for x in tried] == [[{"do": "move", "id": "button", "to_mm": [to, None, None]}]]
+    expect(concerns.locator("s")).to_have_text("Button stands in the plug room of Drive")
+    expect(plan.first).to_be_visible()
+    axe(page)
+    page.keyboard.press("Escape")
+    expect(concerns).not_to_contain_text("open here")
+    expect(plan).to_have_count(0)
+    expect(left).to_have_value(place)
+    expect(page.get_by_role("button", name="revision 1", exact=True)).to_be_visible()
+    left.fill(str(to))
+    expect(concerns).to_contain_text("7 open here")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="revision 2", exact=True)).to_be_visible()
+    expect(concerns).to_contain_text("7 open")
+    expect(concerns).not_to_contain_text("open here")
+    expect(plan).to_have_count(0)
+    # it says what it was in the room that it has: what is below stays under the hand
+    expect(slip.get_by_text(f"was {place}")).to_be_visible()
+    now = slip.bounding_box()
+    assert high and now and now["height"] == high["height"]
+    # going elsewhere with something typed gives it, as leaving the field does
+    left.fill(str(to + 1))
+    expect(concerns).to_contain_text("open here")
+    slip.get_by_label("over floor").focus()
+    expect(page.get_by_role("button", name="revision 3", exact=True)).to_be_visible()
+    expect(concerns).not_to_contain_text("open here")
+
+
+def test_a_typed_number_that_is_refused_leaves_the_design_as_it_stands(page: Page) -> None:
+    go(page, "Shell")
+    concerns = page.get_by_role("complementary", name="Concerns")
+    wall = page.get_by_label("Wall", exact=True)
+    with page.expect_response("**/tried") as told:
+        wall.fill("200")
+    assert told.value.status == 422
+    expect(concerns).not_to_contain_text("open here")
+    with page.expect_response("**/tried") as told:
+        wall.fill("4.05")
+    assert told.value.status == 200
+    expect(concerns).to_contain_text("open here")
+    go(page, "Bench")  # the field goes, and what was typed is given
+    expect(page.get_by_role("button", name="revision 2", exact=True)).to_be_visible()
+    expect(concerns).not_to_contain_text("open here")
 
 
 def test_remedies_are_looked_for_after_the_edit(page: Page) -> None:

@@ -138,7 +138,7 @@ function Concern({
           <p className="mt-1.5">{c.reason}</p>
           <p className="mt-1 text-[11.5px] text-soft">{c.source}</p>
           {looked === "held" && c.remedies.length > 0 && (
-            <p className="absolute mt-2 text-soft">Remedies: once it is let go</p>
+            <p className="absolute mt-2 text-soft">Remedies: after the change</p>
           )}
           <div className={looked === "held" ? "invisible" : undefined}>
             {c.remedies.map((r) =>

@@ -13,11 +13,13 @@ import { CannotShow } from "./CannotShow";
 import { Concerns } from "./Concerns";
 import { useDesign, useDo, useSettled, useUi } from "../desk/desk";
 import type { SheetProps } from "../desk/sheetProps";
+import { useTyping } from "../desk/useTyping";
 import { Head } from "./Head";
 import { Notices } from "./Notices";
 import { Route } from "./Route";
 import { STOPS, type StopKey } from "./stops";
 import { useStay } from "../ui/useStay";
+import { Typed } from "../ui/typed";
 import { Working } from "../ui/working";
 import { Tally } from "./Tally";
 
@@ -59,6 +61,7 @@ export function Workroom() {
   const { id = "", stop } = useParams();
   const design = useDesign(id);
   useSettled(design.data);
+  const typed = useTyping(design.data);
   const act = useDo(id);
   const go = useNavigate();
   const here = STOPS.find((s) => s.key === stop)?.key;
@@ -127,7 +130,9 @@ export function Workroom() {
         </h1>
         <Suspense fallback={<p className="p-6 text-soft">Setting up the drawing …</p>}>
           <Working value={busy}>
-            <Sheet state={design.data} act={act} />
+            <Typed value={typed}>
+              <Sheet state={design.data} act={act} />
+            </Typed>
           </Working>
         </Suspense>
         <Notices state={design.data} act={act} />

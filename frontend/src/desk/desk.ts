@@ -133,6 +133,21 @@ function inTurn(work: () => Promise<boolean>): Promise<boolean> {
   return next;
 }
 
+/** The edits that something a hand may do would make, where they are only asked for. */
+let wouldBe: Edit[] | null = null;
+
+/** The edits that `give` would make of the design; none of them is made. */
+export function meant(give: () => void): Edit[] {
+  const edits: Edit[] = [];
+  wouldBe = edits;
+  try {
+    give();
+  } finally {
+    wouldBe = null;
+  }
+  return edits;
+}
+
 type Step = "undo" | "redo";
 
 /** Everything a window can do to a design. Each promise tells whether it was done. */
@@ -167,6 +182,11 @@ export function useDo(id: string) {
   const edit = useCallback(
     (edits: Edit[] | ((now: StateOut) => Edit[]), said = "") => {
       const made = (now: StateOut) => (typeof edits === "function" ? edits(now) : edits);
+      if (wouldBe) {
+        const now = client.getQueryData<StateOut>(key(id));
+        wouldBe.push(...(now ? made(now) : []));
+        return Promise.resolve(false);
+      }
       return run(
         (now) =>
           api.POST("/api/designs/{id}/edits", {
@@ -176,7 +196,7 @@ export function useDo(id: string) {
         (now) => ({ edits: made(now), said }),
       );
     },
-    [run, id],
+    [client, run, id],
   );
   const step = useCallback(
     (which: Step) =>

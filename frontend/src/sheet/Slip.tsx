@@ -87,6 +87,7 @@ export function Slip({ title, note, beside, avoid, within, onClose, children }: 
       </svg>
       <section
         ref={card}
+        data-slip
         aria-label={`Slip: ${title}`}
         className="settle absolute z-30 max-h-[calc(100%-16px)] overflow-y-auto rounded-[4px] border border-ink/25 bg-leaf shadow-[0_6px_24px_rgb(35_27_46/0.14)]"
         style={{ left: at.x, top: at.y, width: WIDTH }}

@@ -1,6 +1,7 @@
 import { useId, useState } from "react";
 
 import { brief, readMm } from "./number";
+import { useTyped } from "./typed";
 import { useAtOnce } from "./useAtOnce";
 
 interface Props {
@@ -14,6 +15,8 @@ interface Props {
   inRow?: boolean;
   narrow?: boolean;
   disabled?: boolean;
+  /** Giving it is an edit of the design and nothing else: what is typed is looked at before it is given. */
+  tried?: boolean;
   onCommit: (v: number) => void;
 }
 
@@ -28,6 +31,7 @@ export function NumberField({
   inRow,
   narrow,
   disabled,
+  tried = false,
   onCommit,
 }: Props) {
   const id = useId();
@@ -35,14 +39,25 @@ export function NumberField({
   const [was, setWas] = useState<number | null>(null);
   const [bad, setBad] = useState(false);
   const { shown, sent, send } = useAtOnce(value);
+  const typing = useTyped(tried);
 
-  const commit = (v: number) => {
-    if (min !== undefined && v < min) v = min;
-    if (Math.abs(v - shown) > 1e-9) {
-      setWas(value);
-      send(v);
-      onCommit(v);
+  const least = (v: number) => (min === undefined ? v : Math.max(v, min));
+  const changes = (v: number) => Math.abs(v - shown) > 1e-9;
+  const commit = (asked: number) => {
+    const v = least(asked);
+    if (!changes(v)) {
+      typing.drop();
+      return;
     }
+    typing.given();
+    setWas(value);
+    send(v);
+    onCommit(v);
+  };
+  const leave = () => {
+    setText(null);
+    setBad(false);
+    typing.drop();
   };
   const finish = () => {
     if (text === null) return;
@@ -56,9 +71,11 @@ export function NumberField({
     commit(v);
   };
 
-  const said = !bad && !sent && was !== null && Math.abs(was - value) > 1e-9; // under the field where a slip is narrow
+  const said = !bad && !sent && was !== null && Math.abs(was - value) > 1e-9;
   return (
-    <div className={`flex min-w-0 items-baseline gap-x-1.5 ${said ? "flex-wrap" : ""}`}>
+    <div
+      className={`relative flex min-w-0 items-baseline gap-x-1.5 ${said ? "flex-wrap in-data-slip:flex-nowrap" : ""}`}
+    >
       <label
         htmlFor={id}
         className={hideLabel ? "sr-only" : `${inRow ? "" : "w-[5.6rem]"} shrink-0 text-soft`}
@@ -80,19 +97,23 @@ export function NumberField({
         onChange={(e) => {
           setText(e.target.value);
           setBad(false);
+          const v = readMm(e.target.value);
+          const to = v === null ? shown : least(v);
+          typing.type(
+            changes(to)
+              ? () => {
+                  onCommit(to);
+                }
+              : null,
+          );
         }}
         onBlur={() => {
-          if (bad) {
-            setText(null);
-            setBad(false);
-          } else finish();
+          if (bad) leave();
+          else finish();
         }}
         onKeyDown={(e) => {
           if (e.key === "Enter") finish();
-          if (e.key === "Escape") {
-            setText(null);
-            setBad(false);
-          }
+          if (e.key === "Escape") leave();
           if (e.key === "ArrowUp" || e.key === "ArrowDown") {
             e.preventDefault();
             const by = (e.shiftKey ? step / 10 : step) * (e.key === "ArrowUp" ? 1 : -1);
@@ -108,7 +129,11 @@ export function NumberField({
           No number; it stays {brief(value)}
         </span>
       )}
-      {said && <span className="num text-[11px] whitespace-nowrap text-soft">was {brief(was)}</span>}
+      {said && ( // a slip is too narrow for it, and must not grow: a hand may be on its way to what is below
+        <span className="num text-[11px] whitespace-nowrap text-soft in-data-slip:absolute in-data-slip:top-[1.25rem] in-data-slip:left-0 in-data-slip:text-[10.5px] in-data-slip:leading-none">
+          was {brief(was)}
+        </span>
+      )}
     </div>
   );
 }

@@ -69,6 +69,7 @@ export function ThingSlip({
       />
       {AXES.map((label, i) => (
         <NumberField
+          tried
           key={label}
           label={label}
           value={at[i]!}

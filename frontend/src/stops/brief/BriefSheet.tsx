@@ -90,6 +90,7 @@ export function BriefSheet({ state, act }: SheetProps) {
             follows={`The warmest wall will then be about ${state.view.ladder.wall_c.value.toFixed(0)} °C; ${state.design.process.filament} bears ${state.view.bears.value.toFixed(0)} °C.`}
           >
             <NumberField
+              tried
               label="Room"
               hideLabel
               unit="°C"
@@ -111,6 +112,7 @@ export function BriefSheet({ state, act }: SheetProps) {
               <div className="flex flex-wrap items-center gap-2">
                 {["width", "depth", "height"].map((n, i) => (
                   <NumberField
+                    tried
                     key={n}
                     label={n}
                     hideLabel

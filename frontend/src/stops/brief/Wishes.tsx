@@ -50,6 +50,7 @@ export function Wishes({ state, act }: SheetProps) {
         />
         <div className="flex flex-wrap items-baseline gap-x-6 gap-y-2">
           <NumberField
+            tried
             label="Buttons"
             inRow
             narrow
@@ -61,6 +62,7 @@ export function Wishes({ state, act }: SheetProps) {
             }}
           />
           <NumberField
+            tried
             label="Budget for filament (0: none set)"
             inRow
             narrow

@@ -37,6 +37,7 @@ export function Snaps({ table, onEdit }: { table: Table; onEdit: (e: Edit, said:
       <div className="mb-3 flex flex-wrap items-baseline gap-x-5 gap-y-1.5">
         {FIELDS.map(({ field, label, step }) => (
           <NumberField
+            tried
             key={field}
             label={label}
             value={now[field]}

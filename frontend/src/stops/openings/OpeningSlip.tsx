@@ -41,6 +41,7 @@ export function OpeningSlip({
             <PlaceFields act={act} id={field.id} name="vents" at={m.o.at_mm} />
             {(["width", "height"] as const).map((label, i) => (
               <NumberField
+                tried
                 key={label}
                 label={label}
                 value={m.o.size_mm[i]!}
@@ -107,6 +108,7 @@ export function OpeningSlip({
           <PlaceFields act={act} id={o.id} name={o.label} at={o.at_mm} />
           {(["width", "height"] as const).map((label, i) => (
             <NumberField
+              tried
               key={label}
               label={label}
               value={o.size_mm[i]!}

@@ -91,6 +91,7 @@ export function OwnSlip({
       <PlaceFields act={act} id={shown.id} name={o.name} at={shown.at_mm} />
       {(o.shape === "round" ? (["diameter"] as const) : (["width", "height"] as const)).map((label, i) => (
         <NumberField
+          tried
           key={label}
           label={label}
           value={o.size_mm[i]!}
@@ -102,6 +103,7 @@ export function OwnSlip({
       ))}
       {o.shape === "rectangle" && (
         <NumberField
+          tried
           label="corners"
           value={o.corner_mm}
           min={0}
@@ -151,6 +153,7 @@ export function OwnSlip({
       {pane && (
         <>
           <NumberField
+            tried
             label="thickness"
             value={pane.thick_mm}
             min={0.5}
@@ -159,6 +162,7 @@ export function OwnSlip({
             }}
           />
           <NumberField
+            tried
             label={o.shape === "round" ? "overlap" : "overlap beside"}
             value={pane.overlap_mm}
             min={2}
@@ -168,6 +172,7 @@ export function OwnSlip({
           />
           {o.shape !== "round" && (
             <NumberField
+              tried
               label="and above"
               value={pane.over_under_mm ?? pane.overlap_mm}
               min={1}

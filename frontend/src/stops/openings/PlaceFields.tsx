@@ -11,6 +11,7 @@ export function PlaceFields({
 }: Pick<SheetProps, "act"> & { id: string; name: string; at: readonly [number, number] }) {
   return (["across", "up"] as const).map((label, i) => (
     <NumberField
+      tried
       key={label}
       label={label}
       value={at[i]!}

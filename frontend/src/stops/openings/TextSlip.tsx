@@ -44,6 +44,7 @@ export function TextSlip({
       />
       <PlaceFields act={act} id={shown.id} name="text" at={shown.at_mm} />
       <NumberField
+        tried
         label="height"
         value={t.high_mm}
         min={1}
@@ -52,6 +53,7 @@ export function TextSlip({
         }}
       />
       <NumberField
+        tried
         label="depth"
         value={shown.deep_mm}
         min={0.1}

@@ -120,6 +120,7 @@ export function PowerRoom({ state, act }: SheetProps) {
                 {s.kind === "adapter" && (
                   <span className="mt-1 flex items-baseline gap-2">
                     <NumberField
+                      tried
                       label="Its label"
                       unit="W"
                       value={s.rating_w}

@@ -165,6 +165,7 @@ function Floor({
       {stand && lower ? (
         <div className="mt-1 space-y-1">
           <NumberField
+            tried
             label="Standoffs"
             value={stand.standoff_mm}
             min={0.5}
@@ -181,6 +182,7 @@ function Floor({
             }}
           />
           <NumberField
+            tried
             label="Extender"
             value={stand.extender_mm}
             min={0}

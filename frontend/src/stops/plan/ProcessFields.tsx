@@ -42,6 +42,7 @@ function SpeedFields({
         {SPEEDS.map(([field, label]) => (
           <div key={field}>
             <NumberField
+              tried
               label={label}
               narrow
               unit="mm/s"
@@ -156,6 +157,7 @@ export function ProcessFields({
   const count = (field: "perimeters" | "top_layers" | "bottom_layers", label: string, min: number) => (
     <div>
       <NumberField
+        tried
         label={label}
         unit=""
         narrow
@@ -220,6 +222,7 @@ export function ProcessFields({
           {count("bottom_layers", "Bottom layers", 0)}
           <div>
             <NumberField
+              tried
               label="Infill"
               narrow
               unit="%"
@@ -236,6 +239,7 @@ export function ProcessFields({
         <Group name="Looks and hours">
           <div>
             <NumberField
+              tried
               label="Layer"
               narrow
               value={p.layer_mm}
@@ -272,6 +276,7 @@ export function ProcessFields({
         <Group name="Bed and support">
           <div>
             <NumberField
+              tried
               label="Brim"
               narrow
               value={p.brim_mm}

@@ -76,6 +76,7 @@ export function FootFields({ state, act }: SheetProps) {
       )}
       {s.feet && on === "bottom" && kind === "printed" && (
         <NumberField
+          tried
           label="Feet, high"
           value={s.foot_mm!}
           step={1}

@@ -46,6 +46,7 @@ export function HandleFields({ state, act }: SheetProps) {
         >
           {SIZES.map(([field, label, step]) => (
             <NumberField
+              tried
               key={field}
               label={label}
               step={step}
@@ -58,6 +59,7 @@ export function HandleFields({ state, act }: SheetProps) {
           {at &&
             (["From left", "From front"] as const).map((label, i) => (
               <NumberField
+                tried
                 key={label}
                 label={label}
                 value={at[i]!}

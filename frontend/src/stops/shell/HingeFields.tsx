@@ -42,6 +42,7 @@ export function HingeFields({ state, act }: Pick<SheetProps, "state" | "act">) {
       )}
       {now && (
         <NumberField
+          tried
           label="Pins"
           value={now.pin_mm}
           step={0.25}

@@ -62,6 +62,7 @@ export function PanelsSheet({ state, act }: SheetProps) {
                   ] as const
                 ).map(([label, value, made]) => (
                   <NumberField
+                    tried
                     key={label}
                     label={label}
                     value={value}

@@ -44,6 +44,7 @@ export function RibFields({ state, act }: Pick<SheetProps, "state" | "act">) {
         />
       )}
       <NumberField
+        tried
         label={`Ribs, ${face}`}
         unit=""
         value={now.count ?? 0}
@@ -53,12 +54,14 @@ export function RibFields({ state, act }: Pick<SheetProps, "state" | "act">) {
       {(now.count ?? 0) > 0 && (
         <>
           <NumberField
+            tried
             label="Ribs, high"
             value={now.high_mm ?? USUAL.high_mm}
             min={1}
             onCommit={(high_mm) => put({ high_mm }, `ribs of ${high_mm} mm`)}
           />
           <NumberField
+            tried
             label="Ribs, lines"
             unit=""
             value={now.lines ?? USUAL.lines}

@@ -154,6 +154,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
       >
         <div className="space-y-1.5">
           <NumberField
+            tried
             label="Wall"
             value={s.wall_mm}
             step={0.1}
@@ -162,6 +163,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
             }}
           />
           <NumberField
+            tried
             label="Floor"
             value={s.floor_mm}
             step={0.2}
@@ -171,6 +173,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
           />
           {top && (
             <NumberField
+              tried
               label={top}
               value={s.lid_mm}
               step={0.2}
@@ -182,6 +185,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
         </div>
         <div className="space-y-1.5">
           <NumberField
+            tried
             label="Width inside"
             value={s.inner_mm[0]}
             onCommit={(v) => {
@@ -189,6 +193,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
             }}
           />
           <NumberField
+            tried
             label="Depth inside"
             value={s.inner_mm[1]}
             onCommit={(v) => {
@@ -196,6 +201,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
             }}
           />
           <NumberField
+            tried
             label="Height"
             value={s.inner_mm[2]}
             onCommit={(v) => {
@@ -207,6 +213,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
           <Numbers of={s.construction} set={setOwn} />
           {corners && (
             <NumberField
+              tried
               label="Corners"
               value={s.corner_radius_mm}
               step={0.5}

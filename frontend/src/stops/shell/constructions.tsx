@@ -67,6 +67,7 @@ function number<K extends Construction["kind"]>(
     if (of.kind !== kind) return null;
     return (
       <NumberField
+        tried
         label={label}
         value={(of as Of<K>)[field] as number}
         step={step}
