@@ -22,6 +22,7 @@ from rhombex.core.geometry.recipe import (
     Extrude,
     Meshed,
     Move,
+    Profile,
     Revolve,
     Solid,
     Union,
@@ -84,13 +85,16 @@ def test_an_array_is_the_solid_in_each_of_its_frames() -> None:
 
 def test_a_recipe_is_named_by_its_values_alone() -> None:
     def standoff(x: float, high: float, kind: type[float] = float) -> Solid:
-        shared = kind(x)  # one object in several places says no less than equal ones
-        return Move(Extrude(profile([circle(x, shared, 6)]), kind(high)), at(shared, x, 0))
+        return Move(Extrude(profile([circle(x, kind(x), 6)]), kind(high)), at(kind(x), x, 0))
 
     one = standoff(12.5, 8.0)
     assert standoff(float("12.5"), float("8")).digest == one.digest
     names = {standoff(x, h).digest for x, h in ((12.5, 8.0), (12.5, np.nextafter(8.0, 9)), (12.5 + 2**-19, 8.0))}
     assert len(names) == 3 and one.digest in names
+    # one object in two places says the same as two that are equal
+    x, y = float("12.5"), float("12.5")
+    same = [Profile((((x, at_y, 0.0), (20.0, 0.0, 0.0), (0.0, 20.0, 0.0)),)) for at_y in (x, y)]
+    assert x is not y and same[0].digest == same[1].digest
     # numbers of numpy, which come of measuring, are taken all the same, and told from one another
     measured = {standoff(12.5, h, np.float64).digest for h in (8.0, 8.1)}
     assert len(measured) == 2

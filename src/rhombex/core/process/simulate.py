@@ -16,6 +16,7 @@ from typing import NamedTuple
 
 import numpy as np
 from manifold3d import CrossSection
+from numba import njit
 from numpy.typing import NDArray
 
 from rhombex.core.geometry.sections import integrals_of
@@ -71,37 +72,12 @@ def _exposed(slices: Slices) -> tuple[Array, Array]:
     """Projected area (mm2) in each layer that must be solid: under upward faces within `top` layers, over downward ones
     within `bottom`. Steep faces, whose strip the perimeters cover, count less. Of it, that under slopes: bands along the
     outline, which a hatch crosses twice."""
-    f = slices.faces
-    flat = np.abs(f.normal[:, 2]) > 1e-9
-    n, lo, hi = f.normal[flat], f.lo[flat], f.hi[flat]
-    area = np.abs(n[:, 2]) / 2
-    level = np.hypot(n[:, 0], n[:, 1]) / np.abs(n[:, 2])  # tangent of the slope
-    s = slices.s
-    band = s.perimeters * s.spacing_mm
+    s, f = slices.s, slices.faces
+    band, z = s.perimeters * s.spacing_mm, slices.z + NUDGE_MM
     out, bands = np.zeros(slices.n), np.zeros(slices.n)
-    z = slices.z + NUDGE_MM
-    layers = np.arange(slices.n)
     for up, reach in ((True, s.top), (False, s.bottom)):
-        mine = (n[:, 2] > 0) == up
-        if reach == 0 or not mine.any():
-            continue
-        strip = reach * s.layer_mm / np.maximum(level[mine], 1e-9)
-        share = np.clip(1 - band / strip, 0.0, 1.0)
-        a, b = lo[mine], np.maximum(hi[mine], lo[mine] + 1e-6)
-        # area below the middle of each layer, spread evenly over the height of its face
-        i, k = np.searchsorted(z, a), np.searchsorted(z, b)
-        for total, counted in ((out, area[mine] * share), (bands, area[mine] * share * (level[mine] > SLOPED))):
-            density = counted / (b - a)
-            slope, offset = np.zeros(slices.n + 1), np.zeros(slices.n + 1)
-            for at, height, sign in ((i, a, 1.0), (k, b, -1.0)):
-                slope += np.bincount(at, sign * density, slices.n + 1)
-                offset -= np.bincount(at, sign * density * height, slices.n + 1)
-            below = np.cumsum(slope[:-1]) * z + np.cumsum(offset[:-1])
-            if up:
-                near = np.append(below, counted.sum())[np.minimum(layers + reach, slices.n)] - below
-            else:
-                near = below - np.append(below, 0.0)[np.where(layers >= reach, layers - reach, -1)]
-            np.add(total, np.maximum(near, 0.0), out=total)
+        if reach:
+            _solid_near(f.normal, f.lo, f.hi, z, up, reach, reach * s.layer_mm, band, out, bands)
     return out, np.where(bands > NO_BAND_MM2, bands, 0.0)
 
 
@@ -110,6 +86,53 @@ LINES_OF_A_PATCH = 10  # of support, before a way to the next one: the middle of
 THIN_ISLAND_MM = 8.0  # mean thickness of islands up to which the way between their loops is short
 SLOPED = 0.03  # tangent; a face that leans more has its solid band along the outline
 NO_BAND_MM2 = 1e-3
+
+
+@njit(cache=True)
+def _solid_near(
+    normal: Array,
+    lo: Array,
+    hi: Array,
+    z: Array,
+    up: bool,
+    reach: int,
+    deep: float,
+    band: float,
+    out: Array,
+    bands: Array,
+) -> None:
+    """Add to each layer what `_exposed` tells of faces that look up, or down: of those within `reach` layers, `deep` mm."""
+    n = len(z)
+    # area below the middle of each layer, spread evenly over the height of its face: by where faces begin and where they end
+    slope, offset = np.zeros((2, n + 1)), np.zeros((2, n + 1))
+    whole = np.zeros(2)
+    for t in range(len(normal)):
+        nz = normal[t, 2]
+        if abs(nz) <= 1e-9 or (nz > 0) != up:
+            continue
+        level = np.hypot(normal[t, 0], normal[t, 1]) / abs(nz)  # tangent of the slope
+        counted = abs(nz) / 2 * min(max(1 - band / (deep / max(level, 1e-9)), 0.0), 1.0)
+        if counted == 0.0:
+            continue
+        a = lo[t]
+        b = max(hi[t], a + 1e-6)
+        i, k = np.searchsorted(z, a), np.searchsorted(z, b)
+        density = counted / (b - a)
+        for banded in range(2 if level > SLOPED else 1):
+            slope[banded, i] += density
+            offset[banded, i] -= density * a
+            slope[banded, k] -= density
+            offset[banded, k] += density * b
+            whole[banded] += counted
+    for banded in range(2):
+        total = out if banded == 0 else bands
+        below = np.cumsum(slope[banded, :n]) * z + np.cumsum(offset[banded, :n])
+        for j in range(n):
+            if up:
+                near = (below[j + reach] if j + reach < n else whole[banded]) - below[j]
+            else:
+                near = below[j] - (below[j - reach] if j >= reach else 0.0)
+            total[j] += max(near, 0.0)
 
 
 class Integrals(NamedTuple):
@@ -445,11 +468,14 @@ def sampled(
     x = _Sampled(base, measure)
     total = max(float(base[:, :K].sum()), 1e-9)
     rows = np.empty_like(base)
-    by_key: dict[object, int] = {}
+    numbers: dict[object, int] = {}
+    key = np.array([numbers.setdefault(k, len(numbers)) for k in keys])
+    first = np.full(len(numbers), -1)  # of the layers with each key the one that was measured
 
     def known(j: int) -> None:
-        first = by_key.setdefault(keys[j], j)
-        x.known[j] = x.at(first) if first != j else x.at(j)
+        if first[key[j]] < 0:
+            first[key[j]] = j
+        x.known[j] = x.at(int(first[key[j]]))
 
     # first the ends of each span, the heaviest spans first; what finds no sample takes the ratio of the nearest
     weight = [float(base[a:b, :K].sum()) for a, b in spans]
@@ -458,17 +484,16 @@ def sampled(
 
     def same_as(layers: NDArray[np.int64]) -> None:
         """Layers that equal a measured one take its row."""
-        for i in layers.tolist():
-            k = by_key.get(keys[i])
-            if k is not None:
-                rows[i] = x.at(k)
+        like = first[key[layers]]
+        for k in np.unique(like[like >= 0]).tolist():
+            rows[layers[like == k]] = x.at(k)
 
     def spend() -> int:
         return len(set(map(id, x.known.values())))
 
     for i in sorted(range(len(spans)), key=lambda i: -weight[i]):
         a, b = spans[i][0], spans[i][1] - 1
-        if spend() >= most and not (keys[a] in by_key and keys[b] in by_key):
+        if spend() >= most and min(first[key[a]], first[key[b]]) < 0:
             left.append((a, b))
             continue
         known(a)
@@ -480,7 +505,8 @@ def sampled(
     done: list[tuple[int, int]] = []
     while queue:
         worth, a, b = heappop(queue)
-        same = all(keys[j] == keys[a] or keys[j] == keys[b] for j in range(a, b + 1))
+        within = key[a : b + 1]
+        same = bool(((within == key[a]) | (within == key[b])).all())
         if b - a <= 1 or same or -worth < close or spend() >= most:
             done.append((a, b))
             continue
@@ -500,13 +526,13 @@ def sampled(
         j = np.arange(a, b + 1)
         rows[j] = x.between(a, b, j)
         same_as(j)
+    takes, told = base[:, :K].sum(axis=1), np.array([x.at(i) for i in sure.tolist()])
     for a, b in left:
         j = np.arange(a, b + 1)
-        near = [int(sure[np.argmin(np.abs(base[sure, :K].sum(axis=1) - _time(base[i])))]) for i in j]
+        nearest = np.abs(takes[sure] - takes[j][:, None]).argmin(axis=1)
+        near, plain = sure[nearest], told[nearest]
         # what the base does not know of, travel, is taken from the nearest as it is
-        by_ratio = base[j] * np.array([_ratio(x.at(i), base[i]) for i in near])
-        plain = np.array([x.at(i) for i in near])
-        rows[j] = np.where(base[j] > 1e-9, by_ratio, np.where(base[near] > 1e-9, 0.0, plain))
+        rows[j] = np.where(base[j] > 1e-9, base[j] * _ratio(plain, base[near]), np.where(base[near] > 1e-9, 0.0, plain))
         same_as(j)
     return rows
 

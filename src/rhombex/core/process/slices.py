@@ -116,11 +116,8 @@ class Slices:
         self._sections: dict[int, CrossSection] = {}
         self._islands: dict[int, Islands] = {}
         self._walls: dict[int, list[tuple[Walls, Array]]] = {}
-        self._rep: dict[int, int] = {}
         self._long: list[float] = []
         self._pieces = 0  # hanging pieces that were looked at
-        for j in range(self.n):
-            self._rep.setdefault(int(self.run[j]), j)
 
     @cached_property
     def run(self) -> NDArray[np.int64]:
@@ -133,6 +130,10 @@ class Slices:
         gaps = np.cumsum(begin - end)[: self.n - 1] > 0
         out: NDArray[np.int64] = np.concatenate([[0], np.cumsum(gaps)]).astype(np.int64)
         return out
+
+    def _at_mm(self, run: int) -> float:
+        """Where the section of a stretch of equal layers is taken: in the middle of the first of them."""
+        return float(self.z[int(np.searchsorted(self.run, run))]) + NUDGE_MM
 
     def islands(self, j: int) -> Islands:
         """The section of layer j by its islands; layers of one run share them."""
@@ -162,12 +163,12 @@ class Slices:
         r = int(self.run[j])
         found = self._sections.get(r)
         if found is None:
-            found = self._sections[r] = self.faces.slicer.at(float(self.z[self._rep[r]]) + NUDGE_MM)
+            found = self._sections[r] = self.faces.slicer.at(self._at_mm(r))
         return found
 
     def corners(self, j: int) -> int:
         """About how many corners the section in the middle of layer j has; it is not made for that."""
-        return self.faces.slicer.corners(float(self.z[self._rep[int(self.run[j])]]) + NUDGE_MM)
+        return self.faces.slicer.corners(self._at_mm(int(self.run[j])))
 
     def alike(self, j: int, kind: NDArray[np.int64] | None = None) -> tuple[object, ...]:
         """What decides how layer j is laid out: layers with equal answers have equal paths.
