@@ -75,6 +75,27 @@ def test_thin_walls_that_flicker_from_layer_to_layer_are_laid_out_all_through() 
     assert name == "vase" and abs(time) <= 0.005 and abs(mass) <= 0.005
 
 
+def test_what_only_laying_out_tells_goes_by_height_where_no_layer_is_laid_out() -> None:
+    """Support that shrinks upwards, over layers so unlike one another that few are laid out: the others are told what is halfway between, and not what a
+    layer that takes as long has elsewhere."""
+    n, measured = 60, []
+    base = np.zeros((n, simulate.WIDTH))
+    base[:, Kind.OUTER] = 10 + 5 * (np.arange(n) * 7 % 11)  # nearest in time is far away
+
+    def measure(j: int) -> simulate.Array:
+        measured.append(j)
+        row: simulate.Array = base[j].copy()
+        row[Kind.SUPPORT] = 400 - 5 * j
+        return row
+
+    spans = [(j, j + 1) for j in range(n)]
+    rows = simulate.sampled(base, spans, measure, 8, 1e-4, list(range(n)))
+    assert len(measured) <= 10 and max(measured) - min(measured) > n / 2
+    j = np.arange(min(measured), max(measured) + 1)
+    assert rows[j, Kind.SUPPORT] == pytest.approx(400 - 5 * j)
+    assert rows[:, Kind.OUTER] == pytest.approx(base[:, Kind.OUTER])
+
+
 def cube(w: float, d: float, h: float) -> tuple[Box, object]:
     b = Box((0, 0, 0), (w, d, h))
     return b, block(b)

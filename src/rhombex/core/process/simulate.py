@@ -452,7 +452,6 @@ def _time(row: Array) -> float:
 
 
 def sampled(
-    slices: Slices,
     base: Array,
     spans: list[tuple[int, int]],
     measure: Callable[[int], Array],
@@ -531,8 +530,9 @@ def sampled(
         j = np.arange(a, b + 1)
         nearest = np.abs(takes[sure] - takes[j][:, None]).argmin(axis=1)
         near, plain = sure[nearest], told[nearest]
-        # what the base does not know of, travel, is taken from the nearest as it is
-        rows[j] = np.where(base[j] > 1e-9, base[j] * _ratio(plain, base[near]), np.where(base[near] > 1e-9, 0.0, plain))
+        # what the base does not know of, travel and support, goes from the measured layer below to the one above
+        there = np.stack([np.interp(j, sure, told[:, c]) for c in range(WIDTH)], axis=1)
+        rows[j] = np.where(base[j] > 1e-9, base[j] * _ratio(plain, base[near]), np.where(base[near] > 1e-9, 0.0, there))
         same_as(j)
     return rows
 
@@ -564,7 +564,6 @@ def preview(slices: Slices) -> Array:
 def _without_supports(slices: Slices, of: Integrals) -> Array:
     """Rows corrected by the outlines of some layers: fewer where these have many corners."""
     return sampled(
-        slices,
         rough(slices, of),
         _stretches(of.area, of.outline, of.share, False),
         lambda j: _outline_row(slices, j, of),
@@ -662,7 +661,7 @@ def settled(slices: Slices) -> Array:
     if loops <= SIMPLE_LOOPS and (more := SETTLED_CORNERS / max(corners, 1) / 2) > few:
         few, close = min(SIMPLE_MOST, more), SETTLED_CLOSE / 10
     most = max(SETTLED_LEAST, int(SETTLED_MOST * few))
-    return sampled(slices, base, spans, lambda j: exact_row(slices, j), most, close, keys)
+    return sampled(base, spans, lambda j: exact_row(slices, j), most, close, keys)
 
 
 def _corners(slices: Slices) -> int:
