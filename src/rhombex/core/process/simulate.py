@@ -476,7 +476,8 @@ def sampled(
             first[key[j]] = j
         x.known[j] = x.at(int(first[key[j]]))
 
-    # first the ends of each span, the heaviest spans first; what finds no sample takes the ratio of the nearest
+    # first the ends of each span, the heaviest spans first, and of light ones while half of the samples is left; what finds no sample takes the ratio of
+    # the nearest
     weight = [float(base[a:b, :K].sum()) for a, b in spans]
     queue: list[tuple[float, int, int]] = []
     left: list[tuple[int, int]] = []
@@ -492,7 +493,7 @@ def sampled(
 
     for i in sorted(range(len(spans)), key=lambda i: -weight[i]):
         a, b = spans[i][0], spans[i][1] - 1
-        if spend() >= most and min(first[key[a]], first[key[b]]) < 0:
+        if spend() >= (most if weight[i] > LIGHT * total else most * ENDS) and min(first[key[a]], first[key[b]]) < 0:
             left.append((a, b))
             continue
         known(a)
@@ -537,6 +538,10 @@ def sampled(
     return rows
 
 
+LIGHT, ENDS = (
+    0.005,
+    0.5,
+)  # a span of less of the whole time gets its ends measured only while less of the samples is spent: the rest halves heavy ones
 SETTLED_MOST = 56
 SETTLED_CORNERS = 350  # of a section; with more of them fewer layers are laid out
 SETTLED_LEAST = 10
