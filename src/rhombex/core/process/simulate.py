@@ -458,8 +458,9 @@ def sampled(
     most: int,
     close: float,
     keys: Sequence[object],
+    ends: float = 1.0,
 ) -> Array:
-    """Rows of all layers from at most about `most` measured ones.
+    """Rows of all layers from at most about `most` measured ones. `ends`: the share of these that may go to the ends of light spans.
 
     Spans of gentle change are halved where the middle turns out furthest from what was expected, weighed by how many
     layers hang on it, until all is within `close` of the whole time or the samples are used up.
@@ -476,8 +477,7 @@ def sampled(
             first[key[j]] = j
         x.known[j] = x.at(int(first[key[j]]))
 
-    # first the ends of each span, the heaviest spans first, and of light ones while half of the samples is left; what finds no sample takes the ratio of
-    # the nearest
+    # first the ends of each span, the heaviest spans first; what finds no sample takes the ratio of the nearest
     weight = [float(base[a:b, :K].sum()) for a, b in spans]
     queue: list[tuple[float, int, int]] = []
     left: list[tuple[int, int]] = []
@@ -493,7 +493,7 @@ def sampled(
 
     for i in sorted(range(len(spans)), key=lambda i: -weight[i]):
         a, b = spans[i][0], spans[i][1] - 1
-        if spend() >= (most if weight[i] > LIGHT * total else most * ENDS) and min(first[key[a]], first[key[b]]) < 0:
+        if spend() >= (most if weight[i] > LIGHT * total else most * ends) and min(first[key[a]], first[key[b]]) < 0:
             left.append((a, b))
             continue
         known(a)
@@ -527,27 +527,28 @@ def sampled(
         rows[j] = x.between(a, b, j)
         same_as(j)
     takes, told = base[:, :K].sum(axis=1), np.array([x.at(i) for i in sure.tolist()])
+    # what the base knows of in no layer, travel and support, goes from the measured layer below to the one above
+    unknown = np.flatnonzero((base <= 1e-9).all(axis=0))
     for a, b in left:
         j = np.arange(a, b + 1)
         nearest = np.abs(takes[sure] - takes[j][:, None]).argmin(axis=1)
         near, plain = sure[nearest], told[nearest]
-        # what the base does not know of, travel and support, goes from the measured layer below to the one above
-        there = np.stack([np.interp(j, sure, told[:, c]) for c in range(WIDTH)], axis=1)
+        there = plain.copy()
+        for c in unknown.tolist():
+            there[:, c] = np.interp(j, sure, told[:, c])
         rows[j] = np.where(base[j] > 1e-9, base[j] * _ratio(plain, base[near]), np.where(base[near] > 1e-9, 0.0, there))
         same_as(j)
     return rows
 
 
-LIGHT, ENDS = (
-    0.005,
-    0.5,
-)  # a span of less of the whole time gets its ends measured only while less of the samples is spent: the rest halves heavy ones
+LIGHT = 0.005  # of the whole time: a span of less is a light one
 SETTLED_MOST = 56
 SETTLED_CORNERS = 350  # of a section; with more of them fewer layers are laid out
 SETTLED_LEAST = 10
 SIMPLE_LOOPS, SIMPLE_MOST = 3, 4.0  # sections of so few loops are laid out up to so many times as often: a thin wall
 # may take one line in one layer and two in the next
 SETTLED_CLOSE = 4e-4
+SETTLED_ENDS = 0.5  # the other half of the layers that are laid out is kept for the middles of heavy spans
 PREVIEW_MOST = 12
 PREVIEW_LEAST = 4
 PREVIEW_CORNERS = 300
@@ -666,7 +667,7 @@ def settled(slices: Slices) -> Array:
     if loops <= SIMPLE_LOOPS and (more := SETTLED_CORNERS / max(corners, 1) / 2) > few:
         few, close = min(SIMPLE_MOST, more), SETTLED_CLOSE / 10
     most = max(SETTLED_LEAST, int(SETTLED_MOST * few))
-    return sampled(base, spans, lambda j: exact_row(slices, j), most, close, keys)
+    return sampled(base, spans, lambda j: exact_row(slices, j), most, close, keys, SETTLED_ENDS)
 
 
 def _corners(slices: Slices) -> int:
