@@ -123,6 +123,28 @@ def test_a_number_that_is_typed_is_looked_at_before_it_is_given(page: Page) -> N
     expect(concerns).not_to_contain_text("open here")
 
 
+def test_the_sheet_s_own_words_are_of_the_number_that_is_typed(page: Page) -> None:
+    """What the brief says of a warmer room, and what the parts of a smaller case weigh, before either is given."""
+    go(page, "Brief")
+    brief = page.get_by_role("region", name="Brief")
+    expect(brief).to_contain_text("The warmest wall will then be about 36 °C; PLA bears 45 °C.")
+    brief.get_by_label("Room", exact=True).fill("38")
+    expect(brief).to_contain_text("The warmest wall will then be about 48 °C; PLA bears 45 °C.")
+    brief.get_by_label("Budget for filament (0: none set)").focus()  # gives the room
+    expect(page.get_by_role("button", name="revision 2", exact=True)).to_be_visible()
+    page.keyboard.type("2")
+    expect(brief.get_by_role("list", name="What becomes of the wishes")).to_contain_text("unmet: filament costs")
+    page.keyboard.press("Escape")
+    go(page, "Shell")
+    base = page.get_by_role("list", name="Parts of the case").get_by_role("button", name=re.compile("^base"))
+    expect(base).to_contain_text("118 g")
+    page.get_by_label("Depth inside", exact=True).fill("120")
+    expect(base).not_to_contain_text("118 g")
+    expect(base).to_contain_text(re.compile(r"10\d g"))
+    page.keyboard.press("Escape")
+    expect(base).to_contain_text("118 g")
+
+
 def test_a_typed_number_that_is_refused_leaves_the_design_as_it_stands(page: Page) -> None:
     go(page, "Shell")
     concerns = page.get_by_role("complementary", name="Concerns")

@@ -1,4 +1,5 @@
 import type { SheetProps } from "../../desk/sheetProps";
+import { useHeld } from "../../desk/useTried";
 import { Choice } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
 import { Button } from "../../ui/Button";
@@ -35,13 +36,14 @@ export function BriefSheet({ state, act }: SheetProps) {
   const set = (field: string, value: string | number | number[] | null, said: string) =>
     void act.edit([{ do: "set", path: `brief.${field}`, value }], said);
   const wishes = state.view.wishes;
+  const there = (useHeld(state) ?? state).view; // with the number that is being typed
   const limit = brief.size_limit_mm;
   return (
     <div className="h-full overflow-y-auto" tabIndex={0} role="region" aria-label="Brief">
       <div className="mx-auto max-w-3xl px-8 py-7">
         <h2 className="mb-5 text-2xl">What {state.design.name} is for</h2>
         <section className="space-y-5">
-          <Question asks="How often will it be opened?" follows={state.view.follows.opened!}>
+          <Question asks="How often will it be opened?" follows={there.follows.opened!}>
             <Choice
               label="Opened"
               hideLabel
@@ -52,7 +54,7 @@ export function BriefSheet({ state, act }: SheetProps) {
               }}
             />
           </Question>
-          <Question asks="Where will it stand?" follows={state.view.follows.stands!}>
+          <Question asks="Where will it stand?" follows={there.follows.stands!}>
             <Choice
               label="Stands"
               hideLabel
@@ -63,7 +65,7 @@ export function BriefSheet({ state, act }: SheetProps) {
               }}
             />
           </Question>
-          <Question asks="Does the sun reach it?" follows={state.view.follows.sun!}>
+          <Question asks="Does the sun reach it?" follows={there.follows.sun!}>
             <Choice
               label="Sun"
               hideLabel
@@ -74,7 +76,7 @@ export function BriefSheet({ state, act }: SheetProps) {
               }}
             />
           </Question>
-          <Question asks="Who prints it?" follows={state.view.follows.skill!}>
+          <Question asks="Who prints it?" follows={there.follows.skill!}>
             <Choice
               label="Skill"
               hideLabel
@@ -87,7 +89,7 @@ export function BriefSheet({ state, act }: SheetProps) {
           </Question>
           <Question
             asks="How warm does the room get?"
-            follows={`The warmest wall will then be about ${state.view.ladder.wall_c.value.toFixed(0)} °C; ${state.design.process.filament} bears ${state.view.bears.value.toFixed(0)} °C.`}
+            follows={`The warmest wall will then be about ${there.ladder.wall_c.value.toFixed(0)} °C; ${state.design.process.filament} bears ${there.bears.value.toFixed(0)} °C.`}
           >
             <NumberField
               tried
@@ -104,7 +106,7 @@ export function BriefSheet({ state, act }: SheetProps) {
             asks="How large may it be?"
             follows={
               limit
-                ? `It measures ${state.view.stands.over_all_mm.map((v) => v.toFixed(1)).join(" × ")} mm now.`
+                ? `It measures ${there.stands.over_all_mm.map((v) => v.toFixed(1)).join(" × ")} mm now.`
                 : "No limit set; the smallest that stays cool and can be assembled is best."
             }
           >

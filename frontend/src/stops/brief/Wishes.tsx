@@ -1,5 +1,6 @@
 import type { Ask } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
+import { useHeld } from "../../desk/useTried";
 import { Choice } from "../../ui/Choice";
 import { NumberField } from "../../ui/NumberField";
 import { Tick } from "../../ui/Tick";
@@ -23,6 +24,7 @@ const SIGN: Record<Ask["state"], string> = {
 /** The wishes that are no ports: asked for here, each with what the design makes of it. */
 export function Wishes({ state, act }: SheetProps) {
   const { brief } = state.design;
+  const { asks } = (useHeld(state) ?? state).view; // with the number that is being typed
   const set = (field: string, value: string | number | boolean | string[] | null, said: string) =>
     void act.edit([{ do: "set", path: `brief.${field}`, value }], said);
   const library = useLibrary().data;
@@ -126,12 +128,12 @@ export function Wishes({ state, act }: SheetProps) {
           ))}
         </div>
       </div>
-      {state.view.asks.length > 0 && (
+      {asks.length > 0 && (
         <ul
           className="mt-3 divide-y divide-rule border-y border-rule"
           aria-label="What becomes of the wishes"
         >
-          {state.view.asks.map((a) => (
+          {asks.map((a) => (
             <li key={a.key} className="flex items-baseline gap-3 py-1.5">
               <span className="w-60 font-medium">{a.wish}</span>
               <span className={SIGN[a.state]}>

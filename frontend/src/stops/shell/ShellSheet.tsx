@@ -3,6 +3,7 @@ import { useState } from "react";
 
 import type { StateOut } from "../../api/schema";
 import type { SheetProps } from "../../desk/sheetProps";
+import { useHeld } from "../../desk/useTried";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { brief } from "../../ui/number";
@@ -40,6 +41,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
   const [chosen, setChosen] = useState<string | null>(null);
   const [comparing, setComparing] = useState(false);
   const s = state.design.shell;
+  const there = useHeld(state) ?? state; // with the number that is being typed
   const outer = state.view.case.box_mm;
   const depth = axis === "none" ? 0 : outer[{ x: 0 as const, y: 1 as const, z: 2 as const }[axis]];
   const set = (field: string, value: number | string, said: string) =>
@@ -121,7 +123,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
               </Button>
             </div>
             <div className="w-64 max-[900px]:w-56">
-              <PartsList state={state} chosen={chosen} onChoose={setChosen} />
+              <PartsList state={there} chosen={chosen} onChoose={setChosen} />
             </div>
           </div>
         </div>
@@ -224,7 +226,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
           )}
         </div>
         <div className="space-y-1 max-[1180px]:col-span-full max-[1180px]:columns-2 max-[1180px]:[&>*]:break-inside-avoid">
-          <ScrewsPlaced state={state} />
+          <ScrewsPlaced state={there} />
         </div>
         <div className="col-span-full flex flex-wrap gap-x-8 gap-y-1 border-t border-rule pt-1.5">
           <FootFields state={state} act={act} />
