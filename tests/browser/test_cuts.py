@@ -96,6 +96,52 @@ def test_a_part_is_cut_moved_joined_and_made_whole(page: Page) -> None:
     expect(table.get_by_role("row", name=re.compile("^right")).get_by_text("lies so")).to_be_visible()
 
 
+def test_a_number_of_a_cut_is_looked_at_while_it_is_typed(page: Page) -> None:
+    """The map, the pieces and the concerns follow what is typed; fields keep what the design has, so that giving it is still a change."""
+    go(page, "Cuts")
+    base = page.get_by_role("region", name="Cuts of the base")
+    base.get_by_role("button", name="Cut across x").click()
+    pieces = base.get_by_role("list", name="Pieces of the base").get_by_role("listitem")
+    expect(pieces).to_have_count(2)
+    concerns = page.get_by_role("complementary", name="Concerns")
+    cut = base.get_by_role("slider", name="Cut of the base across x")
+    field = base.get_by_role("textbox", name="from the left")
+    turned = base.get_by_role("textbox", name="turned")
+    was, before, at = field.input_value(), pieces.first.inner_text(), cut.get_attribute("aria-valuetext") or ""
+    to = float(was) - 21
+    field.fill(f"{to:g}")
+    expect(concerns).to_contain_text("open here")
+    expect(pieces.first).not_to_have_text(before, use_inner_text=True)
+    expect(cut).not_to_have_attribute("aria-valuetext", at)
+    expect(page.get_by_role("button", name="revision 2", exact=True)).to_be_visible()
+    axe(page)
+    page.keyboard.press("Escape")  # as it was
+    expect(field).to_have_value(was)
+    expect(pieces.first).to_have_text(before, use_inner_text=True)
+    expect(concerns).not_to_contain_text("open here")
+    field.fill(f"{to - 1:g}")
+    expect(concerns).to_contain_text("open here")
+    field.fill(f"{to:g}")  # looked at again from the design, not from the last look
+    page.wait_for_timeout(600)
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="revision 3", exact=True)).to_be_visible()
+    expect(field).to_have_value(f"{to:g}")
+    expect(concerns).not_to_contain_text("open here")
+    turned.fill("12")
+    expect(cut).to_have_attribute("aria-valuetext", re.compile("turned by 12 degrees"))
+    expect(turned).to_have_value("12")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="revision 4", exact=True)).to_be_visible()
+    expect(cut).to_have_attribute("aria-valuetext", re.compile("turned by 12 degrees"))
+    # refused: the map is of the design as it stands
+    turned.fill("31")
+    page.wait_for_timeout(600)
+    expect(cut).to_have_attribute("aria-valuetext", re.compile("turned by 12 degrees"))
+    page.keyboard.press("Enter")
+    expect(page.get_by_text(re.compile("turn_deg"))).to_be_visible()
+    expect(turned).to_have_value("12")
+
+
 def test_a_held_cut_goes_back_where_it_is_not_kept(page: Page) -> None:
     """Looks that are refused on the way stop nothing; an edit that is refused leaves the part as it was; there and back again is no step."""
     refusal = {"error": {"field": "cuts", "message": "it is held back here", "kept": "All is kept.", "do": "Go on."}}

@@ -1,12 +1,15 @@
+import { useMemo, useRef, useState } from "react";
+
 import { api, type Edit } from "../../api/client";
 import type { PartOverBed } from "../../api/schema";
-import { useUi } from "../../desk/desk";
+import { meant, useUi } from "../../desk/desk";
 import type { SheetProps } from "../../desk/sheetProps";
 import { useTried } from "../../desk/useTried";
 import { Button } from "../../ui/Button";
 import { Pick } from "../../ui/Pick";
 import { NumberField } from "../../ui/NumberField";
 import { brief, lies, show } from "../../ui/number";
+import { Typed } from "../../ui/typed";
 import { Why } from "../../ui/Why";
 import type { Cut, JoinKind } from "./seam";
 import { CutOrder } from "./CutOrder";
@@ -14,7 +17,7 @@ import { ghostCuts } from "./ghostCuts";
 import { PartMap } from "./PartMap";
 import { Reasons } from "./Reasons";
 import { SeamWays } from "./SeamWays";
-import { alike, comesApart, held, moment, same } from "./seam";
+import { alike, comesApart, held, heldAt, moment, same } from "./seam";
 import { useCuts } from "./useCuts";
 
 type Put = Extract<Edit, { do: "put-cuts" }>;
@@ -76,6 +79,32 @@ function Part({
   const { cuts: c, joins } = asItIs;
   const { tried, ask, rest, drop } = useTried(state.id, asItIs, tryCuts);
   const part = tried?.part ? { ...asItIs, ...tried.part } : asItIs;
+  const [typing, setTyping] = useState(false); // what is tried was typed: the fields keep what the design has
+  const looking = useRef(false);
+  const dropped = tried !== null && !typing; // let go, and the table of the part has not come yet: there is no other to type over
+  const typed = useMemo<Typed>(
+    () => ({
+      ask: (give) => {
+        if (dropped) return;
+        looking.current = true;
+        const put = meant(give).find((e) => e.do === "put-cuts");
+        looking.current = false;
+        setTyping(true);
+        if (put) void ask(put);
+        else drop();
+      },
+      rest,
+      drop,
+    }),
+    [ask, rest, drop, dropped],
+  );
+  const seams = typing
+    ? asItIs.seams.map((s) => {
+        const others = c.cuts.filter((x) => !same(x, s.cut));
+        const there = part.seams.find((x) => same(x.cut, s.cut));
+        return { ...(there ?? part.seams[heldAt(part.seams, s.cut, others)] ?? s), field: s.cut };
+      })
+    : part.seams.map((s) => ({ ...s, field: s.cut }));
   const ghosts = ghostCuts(
     useUi((s) => s.ghost),
     c.part,
@@ -100,8 +129,10 @@ function Part({
     return { do: "put-cuts" as const, part: c.part, cuts };
   };
   const put = async (cut: Cut, change: Parameters<typeof changed>[1], said: string) => {
+    const given = act.edit([changed(cut, change)], said);
+    if (looking.current) return;
     rest();
-    if (!(await act.edit([changed(cut, change)], said))) drop();
+    if (!(await given)) drop();
   };
   const move = (cut: Cut, at: number) => put(cut, { at }, `cut the ${c.part} at ${brief(at, 1)}`);
   return (
@@ -121,6 +152,7 @@ function Part({
             ghosts={ghosts}
             live={tried?.part != null}
             onDrag={(cut, to) => {
+              setTyping(false);
               if (to === null) drop();
               else void ask(changed(cut, { at: cut.inside_mm + to - cut.at_mm }));
             }}
@@ -128,93 +160,102 @@ function Part({
           />
         </div>
         <div className="min-w-[17rem] flex-1 space-y-2">
-          {part.seams.map((s, i) => (
-            <div key={`${s.cut.axis} ${i}`} className="border-b border-rule pb-2">
-              <div className="flex flex-wrap gap-x-5 gap-y-1">
-                <NumberField
-                  label={`from the ${{ x: "left", y: "front", z: "floor" }[s.cut.axis]}`}
-                  value={s.cut.inside_mm}
-                  onCommit={(v) => {
-                    move(s.cut, v);
+          <Typed.Provider value={typed}>
+            {seams.map((s, i) => (
+              <div key={`${s.cut.axis} ${i}`} className="border-b border-rule pb-2">
+                <div className="flex flex-wrap gap-x-5 gap-y-1">
+                  <NumberField
+                    tried
+                    label={`from the ${{ x: "left", y: "front", z: "floor" }[s.cut.axis]}`}
+                    value={s.field.inside_mm}
+                    onCommit={(v) => {
+                      move(s.field, v);
+                    }}
+                  />
+                  <div className="flex gap-x-5">
+                    <NumberField
+                      tried
+                      label="turned"
+                      unit="°"
+                      inRow
+                      narrow
+                      value={s.field.turn_deg}
+                      onCommit={(v) => {
+                        put(s.field, { turn: v }, `turn a cut of the ${c.part} by ${brief(v, 1)}°`);
+                      }}
+                    />
+                    <NumberField
+                      tried
+                      label="leaning"
+                      unit="°"
+                      inRow
+                      narrow
+                      value={s.field.lean_deg}
+                      onCommit={(v) => {
+                        put(s.field, { lean: v }, `lean a cut of the ${c.part} by ${brief(v, 1)}°`);
+                      }}
+                    />
+                  </div>
+                </div>
+                <p className="mt-1 text-[12.5px]">
+                  {held(s.cut)}
+                  <span className="text-soft">
+                    ; pieces within {brief(s.off_mm, 1)} mm; face of {show(s.face_mm2, 0)} mm²; about{" "}
+                    {show(s.minutes, 0)} min of work
+                  </span>
+                </p>
+                {s.costs?.price != null && (
+                  <p className="text-[12.5px] text-soft">
+                    Price of this place <span className="num">{brief(s.costs.price, 2)}</span>
+                    {s.costs.why && `: ${s.costs.why}`}
+                  </p>
+                )}
+                {part.seams.length > 1 && (
+                  <p className="my-1 flex items-baseline gap-3">
+                    <span className="text-soft">This cut by</span>
+                    <Pick
+                      label="This cut by"
+                      value={s.cut.joined}
+                      options={s.cut.lean_deg ? [s.cut.joined] : joins}
+                      onPick={(by) => put(s.field, { by }, `${by} in one cut of the ${c.part}`)}
+                    />
+                  </p>
+                )}
+                <p className="text-[12.5px] text-soft">
+                  {s.holds.glued ? "Glued it" : "It"} bears{" "}
+                  <Why label={`What the seam of the ${c.part} bears`} trail={s.holds.low_nm}>
+                    {moment(s.holds.low_nm.value)} – {moment(s.holds.high_nm)} N m
+                  </Why>{" "}
+                  in bending, {show(s.low_share * 100, 0)} – {show(s.high_share * 100, 0)} % of the uncut
+                  part; at most{" "}
+                  <Why label={`What bends the seam of the ${c.part}`} trail={s.holds.load_nm}>
+                    <span
+                      className={s.holds.low_nm.value < s.holds.load_nm.value ? "font-medium text-ink" : ""}
+                    >
+                      {moment(s.holds.load_nm.value)} N m
+                    </span>
+                  </Why>{" "}
+                  bend it.
+                  {s.holds.in_plane > 0 &&
+                    ` Its necks alone hold ${show(s.holds.in_plane * 100, 0)} % of a pull in the plate.`}
+                  {s.cut.crosses.length > 0 && (
+                    <span className="text-vermilion"> It runs through the {s.cut.crosses.join(", ")}.</span>
+                  )}
+                </p>
+                <SeamWays
+                  seam={s}
+                  name={`the cut ${i + 1} of the ${c.part}`}
+                  onTake={(by) => {
+                    put(
+                      s.field,
+                      { by },
+                      `${by} in ${part.seams.length > 1 ? "one cut of " : ""}the ${c.part}`,
+                    );
                   }}
                 />
-                <div className="flex gap-x-5">
-                  <NumberField
-                    label="turned"
-                    unit="°"
-                    inRow
-                    narrow
-                    value={s.cut.turn_deg}
-                    onCommit={(v) => {
-                      put(s.cut, { turn: v }, `turn a cut of the ${c.part} by ${brief(v, 1)}°`);
-                    }}
-                  />
-                  <NumberField
-                    label="leaning"
-                    unit="°"
-                    inRow
-                    narrow
-                    value={s.cut.lean_deg}
-                    onCommit={(v) => {
-                      put(s.cut, { lean: v }, `lean a cut of the ${c.part} by ${brief(v, 1)}°`);
-                    }}
-                  />
-                </div>
               </div>
-              <p className="mt-1 text-[12.5px]">
-                {held(s.cut)}
-                <span className="text-soft">
-                  ; pieces within {brief(s.off_mm, 1)} mm; face of {show(s.face_mm2, 0)} mm²; about{" "}
-                  {show(s.minutes, 0)} min of work
-                </span>
-              </p>
-              {s.costs?.price != null && (
-                <p className="text-[12.5px] text-soft">
-                  Price of this place <span className="num">{brief(s.costs.price, 2)}</span>
-                  {s.costs.why && `: ${s.costs.why}`}
-                </p>
-              )}
-              {part.seams.length > 1 && (
-                <p className="my-1 flex items-baseline gap-3">
-                  <span className="text-soft">This cut by</span>
-                  <Pick
-                    label="This cut by"
-                    value={s.cut.joined}
-                    options={s.cut.lean_deg ? [s.cut.joined] : joins}
-                    onPick={(by) => put(s.cut, { by }, `${by} in one cut of the ${c.part}`)}
-                  />
-                </p>
-              )}
-              <p className="text-[12.5px] text-soft">
-                {s.holds.glued ? "Glued it" : "It"} bears{" "}
-                <Why label={`What the seam of the ${c.part} bears`} trail={s.holds.low_nm}>
-                  {moment(s.holds.low_nm.value)} – {moment(s.holds.high_nm)} N m
-                </Why>{" "}
-                in bending, {show(s.low_share * 100, 0)} – {show(s.high_share * 100, 0)} % of the uncut part;
-                at most{" "}
-                <Why label={`What bends the seam of the ${c.part}`} trail={s.holds.load_nm}>
-                  <span
-                    className={s.holds.low_nm.value < s.holds.load_nm.value ? "font-medium text-ink" : ""}
-                  >
-                    {moment(s.holds.load_nm.value)} N m
-                  </span>
-                </Why>{" "}
-                bend it.
-                {s.holds.in_plane > 0 &&
-                  ` Its necks alone hold ${show(s.holds.in_plane * 100, 0)} % of a pull in the plate.`}
-                {s.cut.crosses.length > 0 && (
-                  <span className="text-vermilion"> It runs through the {s.cut.crosses.join(", ")}.</span>
-                )}
-              </p>
-              <SeamWays
-                seam={s}
-                name={`the cut ${i + 1} of the ${c.part}`}
-                onTake={(by) => {
-                  put(s.cut, { by }, `${by} in ${part.seams.length > 1 ? "one cut of " : ""}the ${c.part}`);
-                }}
-              />
-            </div>
-          ))}
+            ))}
+          </Typed.Provider>
           {c.cuts.length > 0 && (
             <JoinChoice
               part={c.part}
