@@ -9,7 +9,7 @@ import pytest
 
 CORE = Path(__file__).parents[1] / "src" / "rhombex" / "core"
 ROOMS = (
-    *("reference", "plain", "space", "stance", "trail", "words", "progress", "memo", "geometry"),
+    *("reference", "plain", "space", "stance", "trail", "words", "progress", "memo", "compiled", "geometry"),
     *("parts", "constructions", "migrations", "design", "case", "workshop"),
     *("bench", "faults", "fit", "shell", "air", "openings", "process", "cuts", "hardware", "analysis"),
     *("edits", "apply", "shop_edits", "power", "advice", "brief", "concerns", "plan", "exchange"),

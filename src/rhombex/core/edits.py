@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, Field, TypeAdapter, ValidationError
+from pydantic import AfterValidator, ConfigDict, Field, TypeAdapter, ValidationError
 
 from rhombex.core.case import Bulge, Case
 from rhombex.core.constructions import Construction, Hinge, Magnets, Snaps
@@ -564,9 +564,8 @@ Edit = Annotated[
     | Together,
     Field(discriminator="do"),
 ]
-Together.model_rebuild()
 
-EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
+EDIT: TypeAdapter[Edit] = TypeAdapter(Edit, config=ConfigDict(defer_build=True))
 
 
 def read_edit(data: Any) -> Edit:

@@ -14,14 +14,22 @@ Shown = Annotated[float, BeforeValidator(lambda v: round(float(v), 4))]
 
 
 class Frozen(BaseModel):
-    """Base of every value of the core: immutable, no unknown fields, no NaN or infinity."""
+    """Base of every value of the core: immutable, no unknown fields, no NaN or infinity. What checks a kind of value is built with the first of them:
+    most commands meet few kinds. Where threads could meet one at once, `built` builds all before."""
 
     model_config = ConfigDict(
+        defer_build=True,
         frozen=True,
         extra="forbid",
         allow_inf_nan=False,
         json_schema_serialization_defaults_required=True,
     )
+
+
+def built() -> None:
+    """Build what checks every kind of value that is known by now."""
+    for kind in Frozen.__subclasses__():
+        kind.model_rebuild()
 
 
 class Input(Frozen):

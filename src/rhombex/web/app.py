@@ -12,6 +12,7 @@ from flask_openapi3.models.info import Info
 from pydantic import ValidationError
 
 from rhombex.core.plain import first_error
+from rhombex.core.trail import built
 from rhombex.devices import caliper, printer
 from rhombex.jobs.broker import SETTING, broker
 from rhombex.jobs.job import Job
@@ -78,6 +79,7 @@ def make_app(data: Path, hosts: set[str], keys: Keys | None = None) -> Flask:
         static_folder=None,
         doc_ui=False,
     )
+    built()  # its threads find every kind of value ready
     app.extensions["folder"] = data
     designs_kept = Designs(data / "rhombex.db")
     app.extensions["desk"] = Desk(designs_kept, Workshops(designs_kept.engine))

@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import PlacedPort, PlacedSolid, Thing
@@ -13,6 +12,7 @@ from rhombex.core.bench.gaps import HARD, cavity, wall_limit
 from rhombex.core.bench.stack import tower
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Case
+from rhombex.core.compiled import njit
 from rhombex.core.design import Design
 from rhombex.core.memo import Memo
 from rhombex.core.parts import port_kinds

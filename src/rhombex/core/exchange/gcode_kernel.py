@@ -7,9 +7,9 @@ A complaint is a code and a line; nothing is guessed.
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
 
+from rhombex.core.compiled import njit
 from rhombex.core.process.kernels import corner_cap, junction_speeds
 
 Array = NDArray[np.float64]

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 from manifold3d import Manifold
-from numba import njit
 from numpy.typing import NDArray
 
+from rhombex.core.compiled import njit
 from rhombex.core.geometry.mesh_kernel import triangles
 from rhombex.core.trail import Frozen
 

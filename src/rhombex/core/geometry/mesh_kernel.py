@@ -6,9 +6,9 @@ import math
 
 import numpy as np
 from manifold3d import CrossSection, Error, FillRule, Manifold, Mesh, Mesh64, OpType
-from numba import njit
 from numpy.typing import NDArray
 
+from rhombex.core.compiled import njit
 from rhombex.core.geometry import recipe as r
 from rhombex.core.geometry.meshes import held
 from rhombex.core.memo import Memo, MemoOfThese

@@ -6,9 +6,9 @@ from typing import Literal
 
 import numpy as np
 from manifold3d import CrossSection, Manifold
-from numba import njit
 from numpy.typing import NDArray
 
+from rhombex.core.compiled import njit
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.memo import Memo

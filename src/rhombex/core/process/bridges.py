@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 from manifold3d import CrossSection, JoinType
-from numba import njit
 from numpy.typing import NDArray
 
+from rhombex.core.compiled import njit
 from rhombex.core.process.islands import outline_mm
 
 Array = NDArray[np.float64]

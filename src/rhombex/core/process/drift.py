@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+
+from rhombex.core.compiled import njit
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]

@@ -6,8 +6,9 @@ from itertools import accumulate
 
 import numpy as np
 from manifold3d import CrossSection, JoinType
-from numba import njit
 from numpy.typing import NDArray
+
+from rhombex.core.compiled import njit
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]

@@ -6,8 +6,9 @@ Compiled once (numba) and kept on disk. Arrays are float64; lengths mm, speeds m
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 from numpy.typing import NDArray
+
+from rhombex.core.compiled import njit
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.int64]

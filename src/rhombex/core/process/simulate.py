@@ -16,9 +16,9 @@ from typing import NamedTuple
 
 import numpy as np
 from manifold3d import CrossSection
-from numba import njit
 from numpy.typing import NDArray
 
+from rhombex.core.compiled import njit
 from rhombex.core.geometry.sections import integrals_of
 from rhombex.core.memo import Memo
 from rhombex.core.process.islands import flat_loops, outline_mm

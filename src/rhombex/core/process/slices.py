@@ -10,9 +10,9 @@ from math import ceil, radians, tan
 
 import numpy as np
 from manifold3d import CrossSection, JoinType, Manifold, OpType
-from numba import njit
 from numpy.typing import NDArray
 
+from rhombex.core.compiled import njit
 from rhombex.core.geometry.mesh_kernel import triangles
 from rhombex.core.geometry.sections import integrals_of
 from rhombex.core.geometry.slicer import Slicer

@@ -12,9 +12,9 @@ from dataclasses import dataclass
 
 import numpy as np
 from manifold3d import CrossSection, JoinType, triangulate
-from numba import njit
 from numpy.typing import NDArray
 
+from rhombex.core.compiled import njit
 from rhombex.core.process.islands import MITER, outline_mm
 from rhombex.core.process.settings import Settings
 
