@@ -208,3 +208,37 @@ def test_the_keys_stay_where_a_remedy_was(page: Page) -> None:
     page.keyboard.press("Tab")  # its number, which says why
     page.keyboard.press("Tab")
     expect(concerns.get_by_role("button", name=re.compile("^Raise Board"))).to_be_focused()
+
+
+def test_a_choice_under_a_resting_pointer_is_looked_at_before_it_is_picked(page: Page) -> None:
+    go(page, "Print plan")
+    concerns = page.get_by_role("complementary", name="Concerns")
+    kinds = page.get_by_role("radiogroup", name="Filament")
+    petg, pla = kinds.get_by_role("radio", name="PETG", exact=True), kinds.get_by_role("radio", name="PLA", exact=True)
+    tally = page.get_by_role("contentinfo", name="Tally")
+    expect(tally).to_contain_text("of 45 (PLA)")
+    tried: list[Any] = []
+    page.on("request", lambda r: tried.append(r.post_data_json) if r.url.endswith("/tried") else None)
+    pla.hover()  # as it is
+    petg.hover()  # passed by
+    page.mouse.move(640, 60)
+    page.wait_for_timeout(700)
+    assert tried == []
+    petg.hover()
+    expect(concerns).to_contain_text("open here")
+    expect(concerns.locator("s")).to_have_text(["PLA comes near softening at the wall"])
+    expect(tally).to_contain_text("(PETG)")
+    expect(pla).to_be_checked()
+    axe(page)
+    page.mouse.move(640, 60)
+    expect(concerns).not_to_contain_text("open here")
+    expect(tally).to_contain_text("of 45 (PLA)")
+    expect(page.get_by_role("button", name="revision 1", exact=True)).to_be_visible()
+    petg.hover()
+    expect(tally).to_contain_text("(PETG)")
+    petg.click()
+    expect(page.get_by_role("button", name="revision 2", exact=True)).to_be_visible()
+    expect(petg).to_be_checked()
+    expect(concerns).not_to_contain_text("open here")
+    assert {len(x["edits"]) for x in tried} == {1}
+    assert [x["edits"] for x in tried] == [tried[0]["edits"]] * len(tried)

@@ -83,7 +83,9 @@ export function Help() {
           <p className="mt-5 max-w-3xl text-soft">
             Go back and forth as you like: every number stays editable, and every step can be undone. Concerns
             are on the right; each says its number, its limit, why, and what Rhombex can do about it. Any
-            number with a dotted line under it answers why.
+            number with a dotted line under it answers why. What is dragged, typed or pointed at is looked at
+            before it is given: let the mouse rest on a choice, and concerns and numbers show what it would
+            do.
           </p>
         </Dialog.Content>
       </Dialog.Portal>

@@ -8,7 +8,7 @@ import { Why } from "../ui/Why";
 /** The numbers that a decision moves, each with its change since the last kept revision; while a hand holds something, against those of now. */
 export function Tally({ state }: { state: StateOut }) {
   const held = useHeld(state);
-  const { view } = held ?? state;
+  const { view, design } = held ?? state;
   const since = held ? "Against the design as it stands" : "Since the last kept revision";
   const [w, d, h] = view.stands.size_mm;
   const walled = view.case.walls.length > 0;
@@ -48,7 +48,7 @@ export function Tally({ state }: { state: StateOut }) {
           )}
           {t.key === "wall_c" && (
             <span className="text-[12px] text-soft">
-              of {brief(view.bears.value)} ({state.design.process.filament})
+              of {brief(view.bears.value)} ({design.process.filament})
             </span>
           )}
         </Item>

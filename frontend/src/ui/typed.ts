@@ -1,6 +1,6 @@
 import { createContext, useContext, useEffect, useRef } from "react";
 
-/** Told what a hand has typed before it gives it: what giving it would do, that it is given, or that nothing is typed any more. */
+/** Told what a hand has typed, or points at, before it gives it: what giving it would do, that it is given, or that there is nothing any more. */
 export interface Typed {
   ask: (give: () => void) => void;
   rest: () => void;
@@ -12,8 +12,8 @@ export const Typed = createContext<Typed | null>(null);
 /** How long a hand that types pauses before it is looked at what it has: shorter, and every digit of a number is. */
 const PAUSE_MS = 250;
 
-/** What is typed into a field, told once the hand pauses. `on`: giving it is an edit of the design and nothing else. */
-export function useTyped(on: boolean) {
+/** What a hand is about to give, told once it pauses. `on`: giving it is an edit of the design and nothing else. */
+export function useTyped(on: boolean, pause_ms = PAUSE_MS) {
   const told = useContext(Typed);
   const wait = useRef<ReturnType<typeof setTimeout>>(undefined);
   const asked = useRef<Typed | null>(null);
@@ -34,7 +34,7 @@ export function useTyped(on: boolean) {
           asked.current = told;
           told.ask(give);
         } else end("drop");
-      }, PAUSE_MS);
+      }, pause_ms);
     },
     given: () => {
       end("rest");

@@ -125,6 +125,7 @@ export function ThingSlip({
       )}
       {t.fan && (
         <Choice
+          tried
           label="Held by"
           value={t.slotted ? "slots" : "screws"}
           options={HOLDS}
@@ -138,6 +139,7 @@ export function ThingSlip({
       )}
       {t.one_end && (
         <Choice
+          tried
           label="Free end"
           value={t.rests_on ?? "free"}
           options={ENDS}

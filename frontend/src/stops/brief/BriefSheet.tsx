@@ -45,6 +45,7 @@ export function BriefSheet({ state, act }: SheetProps) {
         <section className="space-y-5">
           <Question asks="How often will it be opened?" follows={there.follows.opened!}>
             <Choice
+              tried
               label="Opened"
               hideLabel
               value={brief.opened}
@@ -56,6 +57,7 @@ export function BriefSheet({ state, act }: SheetProps) {
           </Question>
           <Question asks="Where will it stand?" follows={there.follows.stands!}>
             <Choice
+              tried
               label="Stands"
               hideLabel
               value={brief.stands}
@@ -67,6 +69,7 @@ export function BriefSheet({ state, act }: SheetProps) {
           </Question>
           <Question asks="Does the sun reach it?" follows={there.follows.sun!}>
             <Choice
+              tried
               label="Sun"
               hideLabel
               value={brief.sun}
@@ -78,6 +81,7 @@ export function BriefSheet({ state, act }: SheetProps) {
           </Question>
           <Question asks="Who prints it?" follows={there.follows.skill!}>
             <Choice
+              tried
               label="Skill"
               hideLabel
               value={String(brief.skill)}

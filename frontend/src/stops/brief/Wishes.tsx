@@ -35,6 +35,7 @@ export function Wishes({ state, act }: SheetProps) {
       <h2 className="mt-9 mb-2 text-lg">Other wishes</h2>
       <div className="space-y-2">
         <Choice
+          tried
           label="Around it"
           value={brief.around ?? "adults"}
           options={AROUND}
@@ -43,6 +44,7 @@ export function Wishes({ state, act }: SheetProps) {
           }}
         />
         <Choice
+          tried
           label="Window"
           value={brief.window ?? "none"}
           options={WINDOWS}

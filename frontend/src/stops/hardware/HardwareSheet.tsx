@@ -234,6 +234,7 @@ function Slip({
       <div className="mt-2 space-y-1.5">
         {row.heads && (
           <Choice
+            tried
             label="Heads"
             value={row.heads}
             options={HEADS}
@@ -244,6 +245,7 @@ function Slip({
         )}
         {row.lengths.length > 0 && (
           <Choice
+            tried
             label="Length"
             value={String(g.screw_mm ?? "")}
             options={row.lengths.map((x) => ({
@@ -263,6 +265,7 @@ function Slip({
         )}
         {row.holdings.length > 0 && (
           <Choice
+            tried
             label="Held by"
             value={row.held_by as (typeof row.holdings)[number]["holding"]}
             options={row.holdings.map((x) => ({ value: x.holding, label: HELD[x.holding] }))}

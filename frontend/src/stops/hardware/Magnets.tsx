@@ -79,6 +79,7 @@ export function Magnets({ table, onEdit }: { table: Table; onEdit: (e: Edit, sai
       <div className="mb-3 space-y-1">
         <div className="flex flex-wrap items-baseline gap-x-3">
           <Choice
+            tried
             label="Shape"
             value={shape}
             options={SHAPES}
@@ -87,6 +88,7 @@ export function Magnets({ table, onEdit }: { table: Table; onEdit: (e: Edit, sai
         </div>
         <div className="flex flex-wrap items-baseline gap-x-3">
           <Choice
+            tried
             label="Size"
             value={size}
             options={sizes}
@@ -101,14 +103,22 @@ export function Magnets({ table, onEdit }: { table: Table; onEdit: (e: Edit, sai
             </span>
           )}
         </div>
-        <Choice label="Grade" value={now.grade} options={GRADES} onPick={(grade) => put({ grade }, grade)} />
         <Choice
+          tried
+          label="Grade"
+          value={now.grade}
+          options={GRADES}
+          onPick={(grade) => put({ grade }, grade)}
+        />
+        <Choice
+          tried
           label="Fixed"
           value={now.fixed}
           options={FIXED}
           onPick={(fixed) => put({ fixed }, `magnets ${fixed}`)}
         />
         <Choice
+          tried
           label="Against"
           value={now.against ?? "magnets"}
           options={AGAINST}
@@ -116,6 +126,7 @@ export function Magnets({ table, onEdit }: { table: Table; onEdit: (e: Edit, sai
         />
         {!heads && (
           <Choice
+            tried
             label="Poles"
             value={now.keyed ? "plan" : "alike"}
             options={POLES}

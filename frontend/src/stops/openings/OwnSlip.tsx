@@ -81,6 +81,7 @@ export function OwnSlip({
         }}
       />
       <Choice
+        tried
         label="Shape"
         value={o.shape}
         options={SHAPES}
@@ -140,6 +141,7 @@ export function OwnSlip({
         Add the printer’s allowance
       </label>
       <Choice
+        tried
         label="Closed by"
         value={o.pane?.material ?? "none"}
         options={PANES}
@@ -182,6 +184,7 @@ export function OwnSlip({
             />
           )}
           <Choice
+            tried
             label="Held by"
             value={pane.held}
             options={HELD}

@@ -62,6 +62,7 @@ export function TextSlip({
         }}
       />
       <Choice
+        tried
         label="Turned"
         value={String(t.turn_deg) as (typeof TURNS)[number]["value"]}
         options={TURNS}

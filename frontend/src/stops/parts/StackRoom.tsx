@@ -174,6 +174,7 @@ function Floor({
             }}
           />
           <Choice
+            tried
             label="They are"
             value={stand.made}
             options={MADE}

@@ -38,6 +38,7 @@ export function PlanSheet({ state, act }: SheetProps) {
     <div className="h-full overflow-y-auto px-7 py-4" tabIndex={0} role="region" aria-label="Print plan">
       <div className="mb-4 space-y-1.5">
         <Choice
+          tried
           label="Printer"
           value={printer}
           onPick={(v) => void act.edit([{ do: "set", path: "printer", value: v }], `print on ${v}`)}

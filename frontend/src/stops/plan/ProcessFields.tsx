@@ -173,6 +173,7 @@ export function ProcessFields({
   return (
     <div className="space-y-1.5">
       <Choice
+        tried
         label="Filament"
         value={p.filament}
         options={(shop?.filaments ?? [p.filament]).map((f) => ({ value: f, label: f }))}
@@ -182,6 +183,7 @@ export function ProcessFields({
       />
       {own.length > 0 && (
         <Choice
+          tried
           label="of which"
           value={own.find((o) => o.key === p.own_filament)?.key ?? ""}
           options={[
@@ -196,6 +198,7 @@ export function ProcessFields({
       )}
       {printer && (
         <Choice
+          tried
           label="Nozzle"
           value={String(p.nozzle_mm ?? printer.nozzle_mm)}
           options={nozzles(printer, p.nozzle_mm).map((n) => ({
@@ -208,6 +211,7 @@ export function ProcessFields({
         />
       )}
       <Choice
+        tried
         label="Infill lines"
         value={p.infill_kind}
         options={KINDS}

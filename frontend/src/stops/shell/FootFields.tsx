@@ -33,6 +33,7 @@ export function FootFields({ state, act }: SheetProps) {
   return (
     <>
       <Choice
+        tried
         label="Stands on"
         value={on}
         options={STANDS}
@@ -44,6 +45,7 @@ export function FootFields({ state, act }: SheetProps) {
         }}
       />
       <Choice
+        tried
         label="Feet"
         value={place}
         options={places}
@@ -63,6 +65,7 @@ export function FootFields({ state, act }: SheetProps) {
       />
       {s.feet && on === "bottom" && (
         <Choice
+          tried
           label="They are"
           value={kind}
           options={KINDS}

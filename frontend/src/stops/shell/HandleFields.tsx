@@ -30,6 +30,7 @@ export function HandleFields({ state, act }: SheetProps) {
   return (
     <>
       <Choice
+        tried
         label="Handle"
         value={now?.runs ?? "none"}
         options={WAYS}

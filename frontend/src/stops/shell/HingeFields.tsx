@@ -17,6 +17,7 @@ export function HingeFields({ state, act }: Pick<SheetProps, "state" | "act">) {
   return (
     <>
       <Choice
+        tried
         label="Hinge"
         value={now?.side ?? "none"}
         options={SIDES}
@@ -29,6 +30,7 @@ export function HingeFields({ state, act }: Pick<SheetProps, "state" | "act">) {
       />
       {now && (
         <Choice
+          tried
           label="Along it"
           value={now.along ?? "two hinges"}
           options={ALONG}

@@ -233,6 +233,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
           <Choices of={s.construction} set={setOwn} />
           {state.view.case.parts.every((p) => p.name !== state.view.case.footed || !p.sheet) && (
             <Choice
+              tried
               label="Post threads"
               value={s.post_thread}
               options={[...THREADS, NUT, NUT_BELOW]}

@@ -90,6 +90,7 @@ function threads(label: string, More: FC<Props> = Nothing) {
       <>
         {"joint_thread" in of && !hooked(of) && (
           <Choice
+            tried
             label={label}
             value={of.joint_thread}
             options={[...THREADS, ...[NUT, ...RIGHT_THROUGH].filter((o) => o.value === of.joint_thread)]}
@@ -110,6 +111,7 @@ function Opens({ of, set }: Props) {
     <>
       <FloorAndMaterial of={of} set={set} />
       <Choice
+        tried
         label="Comes out"
         value={of.opens as (typeof SIDES)[number]["value"]}
         options={SIDES}
@@ -167,6 +169,7 @@ function Material({ of, set }: Props) {
   if (!("material" in of)) return null;
   return (
     <Choice
+      tried
       label="Material"
       value={of.material}
       options={MATERIALS}
@@ -213,6 +216,7 @@ function FloorOf({ of, set }: Props) {
   if (!("floor" in of)) return null;
   return (
     <Choice
+      tried
       label="Floor"
       value={of.floor}
       options={FLOORS}
@@ -241,6 +245,7 @@ function SheetAndBends({ of, set }: Props) {
       <Material of={of} set={set} />
       <FloorOf of={of} set={set} />
       <Choice
+        tried
         label="Bent sheet"
         value={of.wrap}
         options={WRAPS}
@@ -271,6 +276,7 @@ function BenchPlate({ of, set }: Props) {
   return (
     <>
       <Choice
+        tried
         label="Plate"
         value={of.plate}
         options={FLOORS}
