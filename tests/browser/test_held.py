@@ -242,3 +242,35 @@ def test_a_choice_under_a_resting_pointer_is_looked_at_before_it_is_picked(page:
     expect(concerns).not_to_contain_text("open here")
     assert {len(x["edits"]) for x in tried} == {1}
     assert [x["edits"] for x in tried] == [tried[0]["edits"]] * len(tried)
+
+
+def test_a_box_under_a_resting_pointer_is_looked_at_and_once_ticked_left_alone(page: Page) -> None:
+    """The words beside it count as the box. What was just ticked is not looked at the other way round before the pointer has been elsewhere."""
+    go(page, "Brief")
+    concerns = page.get_by_role("complementary", name="Concerns")
+    audio = page.get_by_role("region", name="Brief").get_by_role("listitem").filter(has_text="Audio jack")
+    box = audio.get_by_role("checkbox")
+    words = audio.get_by_text("Audio jack 3.5")
+    tried: list[Any] = []
+    page.on("request", lambda r: tried.append(r.post_data_json) if r.url.endswith("/tried") else None)
+    expect(box).to_be_checked()
+    words.scroll_into_view_if_needed()
+    words.hover()
+    expect(concerns).to_contain_text("open here")
+    assert [x["edits"] for x in tried] == [[{"do": "need", "port": "board/audio", "needed": False}]]
+    words.click()
+    expect(box).not_to_be_checked()
+    expect(page.get_by_role("button", name="revision 2", exact=True)).to_be_visible()
+    expect(concerns).not_to_contain_text("open here")
+    place = words.bounding_box()
+    assert place
+    page.mouse.move(place["x"] + 5, place["y"] + 6, steps=3)
+    page.wait_for_timeout(900)
+    assert len(tried) == 1
+    page.mouse.move(640, 60)
+    words.hover()
+    expect(concerns).to_contain_text("open here")
+    assert tried[-1]["edits"] == [{"do": "need", "port": "board/audio", "needed": True}]
+    page.mouse.move(640, 60)
+    expect(concerns).not_to_contain_text("open here")
+    expect(box).not_to_be_checked()

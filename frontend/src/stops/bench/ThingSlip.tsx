@@ -157,6 +157,7 @@ export function ThingSlip({
           {outside.map((w) => (
             <label key={w.port} className="flex items-baseline gap-2">
               <Tick
+                tried
                 checked={w.needed}
                 onTick={(on) => void act.edit([{ do: "need", port: w.port, needed: on }])}
               />

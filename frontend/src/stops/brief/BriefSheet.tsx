@@ -167,6 +167,7 @@ export function BriefSheet({ state, act }: SheetProps) {
             <li key={w.port} className="flex items-baseline gap-3">
               <label className="flex flex-1 cursor-pointer items-baseline gap-3 py-1.5">
                 <Tick
+                  tried
                   checked={w.needed}
                   onTick={(on) =>
                     void act.edit(

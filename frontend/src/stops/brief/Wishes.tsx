@@ -79,6 +79,7 @@ export function Wishes({ state, act }: SheetProps) {
           />
           <label className="flex items-center gap-1.5 text-soft">
             <Tick
+              tried
               checked={brief.display ?? false}
               onTick={(on) => {
                 set("display", on, on ? "a display" : "no display");

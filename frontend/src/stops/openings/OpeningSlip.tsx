@@ -62,6 +62,7 @@ export function OpeningSlip({
             ))}
             <label className="flex items-baseline gap-2">
               <Tick
+                tried
                 checked={field.follow_heat}
                 onTick={(on) =>
                   void act.edit([{ do: "put-vent", vent: { ...field, follow_heat: on } }], "vents and heat")

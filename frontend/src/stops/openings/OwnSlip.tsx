@@ -133,6 +133,7 @@ export function OwnSlip({
       />
       <label className="flex items-baseline gap-2">
         <Tick
+          tried
           checked={o.allowed}
           onTick={(on) => {
             put(() => ({ allowed: on }), on ? "with its allowance" : "as it is");

@@ -40,6 +40,7 @@ export function Coupons({ state, act }: SheetProps) {
           <li key={row.feature} className="flex flex-wrap items-baseline gap-x-4 gap-y-1 py-1.5">
             <label className="flex w-[15rem] items-baseline gap-2">
               <Tick
+                tried
                 checked={row.wanted}
                 onTick={(on) =>
                   void act.edit(

@@ -146,6 +146,7 @@ export function ProcessFields({
   const tick = (field: "brim_inside" | "supports" | "lines_joined", label: string) => (
     <label className="flex items-center gap-1.5 text-soft">
       <Tick
+        tried
         checked={p[field]}
         onTick={(on) => {
           onSet(field, on, on ? label : `no ${label}`);

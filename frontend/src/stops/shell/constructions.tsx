@@ -140,6 +140,7 @@ function SheetCovers({ of, set }: Props) {
         {faces.map((f) => (
           <label key={f} className="flex items-center gap-1">
             <Tick
+              tried
               checked={of.sheet.includes(f)}
               onTick={(on) => {
                 set(
