@@ -36,6 +36,7 @@ _said: Memo[tuple[str, int, bool], dict[str, tuple[Any, ...]]] = Memo(30)  # by 
 _found: Memo[tuple[str, int, Hashable], tuple[Any]] = Memo(4000)
 _looks: set[str] = set()  # rules that have read on
 _workshop: list[tuple[Workshop, int]] = []  # the one of the last question, and its hash, which takes as long as a rule
+_walls: list[tuple[Analysis, Walls]] = []  # of the last question: a hundred rules ask after one another
 
 
 def said_of_walls(a: Analysis, bare: bool) -> dict[str, tuple[Any, ...]]:
@@ -51,7 +52,7 @@ def said(
         return rule(a)
     if code not in known:
         try:
-            known[code] = tuple(rule(cast(Analysis, Walls(a))))
+            known[code] = tuple(rule(cast(Analysis, _walls_of(a))))
         except (LooksAtPieces, AttributeError, KeyError):
             _looks.add(code)
             return rule(a)
@@ -64,6 +65,15 @@ def of_walls(a: Analysis, asked: Hashable, work: Callable[[], T]) -> T:
     if not a.walls_key:
         return work()
     found: T = _found.make((a.walls_key, _hash(a.workshop), asked), lambda: (work(),))[0]
+    return found
+
+
+def _walls_of(a: Analysis) -> Walls:
+    last = _walls[:]  # another thread may ask for another one meanwhile
+    if last and last[0][0] is a:
+        return last[0][1]
+    found = Walls(a)
+    _walls[:] = [(a, found)]
     return found
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Container, Iterable, Iterator
 from contextvars import ContextVar
 from functools import partial, wraps
-from typing import Literal, ParamSpec, TypeVar
+from typing import Any, Literal, ParamSpec, TypeVar
 
 from pydantic import ValidationError
 
@@ -178,7 +178,7 @@ def _judged(a: Analysis, codes: Container[str]) -> tuple[Finding, ...]:
     known = said_of_walls(a, _bare.get())
     for code in RULES:
         if code not in UNLESS_TOLD and code in codes:
-            found += known[code] if code in known else heard(code, a)
+            found += known[code] if code in known else _heard(code, a, known)
     for code in UNLESS_TOLD:
         found += heard(code, a, told_to_hit(a, found)) if code in codes else ()
     return tuple(sorted(found, key=lambda f: _ORDER[f.severity]))
@@ -209,10 +209,15 @@ def with_remedies(a: Analysis, bare: tuple[Finding, ...]) -> tuple[Finding, ...]
 
 def heard(code: str, a: Analysis, *told: frozenset[str]) -> list[Finding]:
     """What one rule says; nothing where the case lacks what it needs. One that breaks is told as one that could not look."""
+    return _heard(code, a, {} if told else said_of_walls(a, _bare.get()), *told)
+
+
+def _heard(code: str, a: Analysis, known: dict[str, tuple[Any, ...]], *told: frozenset[str]) -> list[Finding]:
+    """`known`: what rules said of the same walls."""
     found: list[Finding] = []
     between_steps()
     try:
-        found += _seen(code, a, *told) if told else said(code, said_of_walls(a, _bare.get()), partial(_seen, code), a)
+        found += _seen(code, a, *told) if told else said(code, known, partial(_seen, code), a)
     except Stopped:  # nothing broke
         raise
     except Exception as e:  # whatever broke it, the other rules are heard
@@ -221,8 +226,12 @@ def heard(code: str, a: Analysis, *told: frozenset[str]) -> list[Finding]:
 
 
 def _seen(code: str, a: Analysis, *told: frozenset[str]) -> Iterator[Finding]:
-    if all(a.case.has(need) for need in NEEDS[code]):
-        yield from (f for f in RULES[code](a, *told) if f.severity == "advice" or seen_beyond(f))
+    for need in NEEDS[code]:
+        if not a.case.has(need):
+            return
+    for f in RULES[code](a, *told):
+        if f.severity == "advice" or seen_beyond(f):
+            yield f
 
 
 def seen_beyond(f: Finding) -> bool:
