@@ -7,7 +7,7 @@ from collections.abc import Callable, Hashable, Iterable, Iterator
 from typing import Any, TypeVar, cast
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.memo import Memo
+from rhombex.core.memo import Memo, MemoOfThese
 from rhombex.core.workshop.workshop import Workshop
 
 KNOWN = frozenset({"workshop", "printer", "things", "need", "case", "openings", "ladder", "recipes", "sheets"})
@@ -35,8 +35,8 @@ T = TypeVar("T")
 _said: Memo[tuple[str, int, bool], dict[str, tuple[Any, ...]]] = Memo(30)  # by rule, of the same walls
 _found: Memo[tuple[str, int, Hashable], tuple[Any]] = Memo(4000)
 _looks: set[str] = set()  # rules that have read on
-_workshop: list[tuple[Workshop, int]] = []  # the one of the last question, and its hash, which takes as long as a rule
-_walls: list[tuple[Analysis, Walls]] = []  # of the last question: a hundred rules ask after one another
+_hashes: MemoOfThese[int] = MemoOfThese(1)  # of the workshop of the last question, which takes as long as a rule
+_walls: MemoOfThese[Walls] = MemoOfThese(1)  # of the last question: a hundred rules ask after one another
 
 
 def said_of_walls(a: Analysis, bare: bool) -> dict[str, tuple[Any, ...]]:
@@ -69,18 +69,8 @@ def of_walls(a: Analysis, asked: Hashable, work: Callable[[], T]) -> T:
 
 
 def _walls_of(a: Analysis) -> Walls:
-    last = _walls[:]  # another thread may ask for another one meanwhile
-    if last and last[0][0] is a:
-        return last[0][1]
-    found = Walls(a)
-    _walls[:] = [(a, found)]
-    return found
+    return _walls.make((a,), "", lambda: Walls(a))
 
 
 def _hash(workshop: Workshop) -> int:
-    last = _workshop[:]  # another thread may ask for another one meanwhile
-    if last and last[0][0] is workshop:
-        return last[0][1]
-    found = hash(workshop)
-    _workshop[:] = [(workshop, found)]
-    return found
+    return _hashes.make((workshop,), "", lambda: hash(workshop))
