@@ -100,6 +100,31 @@ def test_trying_other_ways_can_be_stopped(call: Calls) -> None:
     assert call.get(f"/api/jobs/{'0' * 12}").status_code == 404
 
 
+def test_hours_are_held_against_hours_of_the_same_level(call: Calls, at: str) -> None:
+    """A change of level is no saving: what is tried has no settled hours, so that the design as it stands is told as the preview knows it where the other is."""
+    call.post(f"{at}/keep", {"number": 1, "name": "as it was"})
+    settled = call.get(f"{at}/settled").json
+    at_mm = next(p["at_mm"] for p in settled["design"]["placements"] if p["id"] == "button")
+    edits = [{"do": "move", "id": "button", "to_mm": [at_mm[0] + 0.01, at_mm[1], at_mm[2]]}]
+    there = call.post(f"{at}/tried", {"edits": edits}).json["view"]
+
+    def sums(view: Any) -> dict[str, float]:
+        return {t["key"]: t["trail"]["value"] for t in view["tally"]}
+
+    rough = [p["part"] for p in there["pieces"] if p["estimate"]["level"] == "preview"]
+    assert rough == ["base"]  # the lid stays as it was
+    now, then, kept = sums(settled["view"]), sums(there), there["kept_tally"]
+    assert abs(now["time_h"] - then["time_h"]) > 0.02  # what the levels differ by, and what is told: nothing
+    assert abs(kept["time_h"] - then["time_h"]) < 0.002 and abs(kept["mass_g"] - then["mass_g"]) < 0.02
+    # given, it is held against the last kept revision in the same way, until its own settled hours are there
+    given = call.post(f"{at}/edits", {"base_version": settled["version"], "edits": edits}).json["view"]
+    assert abs(given["kept_tally"]["time_h"] - sums(given)["time_h"]) < 0.002
+    after = call.get(f"{at}/settled").json["view"]
+    assert (
+        abs(after["kept_tally"]["time_h"] - now["time_h"]) < 1e-9 and abs(sums(after)["time_h"] - now["time_h"]) < 0.002
+    )
+
+
 def test_parts_are_planned_together(call: Calls) -> None:
     """*Heron* between posts on the bed of 180: another order costs less; asked for twice it is worked out once, and taken it is kept."""
     made = call.upload("/api/designs/read", "d.json", heron_sliding().model_dump_json().encode()).json

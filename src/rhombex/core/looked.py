@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from rhombex.core.analysis import Analysis, Hours, analyse
 from rhombex.core.concerns import Finding, judge_bare, with_remedies
 from rhombex.core.design import Design
@@ -39,3 +41,16 @@ def look_bare(design: Design, workshop: Workshop, hours: Hours) -> Look:
         return a, judge_bare(a)
 
     return _bare.make((design, workshop, hours), work)
+
+
+def rough(a: Analysis) -> frozenset[str]:
+    """The parts whose grams and hours are known from the preview alone."""
+    return frozenset(p.part for p in a.pieces if p.estimate and p.estimate.level == "preview")
+
+
+def roughly(a: Analysis, parts: frozenset[str]) -> Analysis:
+    """An analysis with the preview's grams and hours of some parts, to hold another against it that has no better ones: a change of level is no saving."""
+    if not parts:
+        return a
+    quick = {p.name: p for p in analyse(a.design, a.workshop, "preview").pieces}
+    return replace(a, pieces=tuple(quick.get(p.name, p) if p.part in parts else p for p in a.pieces))

@@ -12,7 +12,7 @@ from rhombex.core.design import Design
 from rhombex.core.edits import Edit, Together
 from rhombex.core.faults import Faults
 from rhombex.core.geometry.recipe import Solid
-from rhombex.core.looked import Look, look, look_bare, with_all
+from rhombex.core.looked import Look, look, look_bare, rough, roughly, with_all
 from rhombex.core.memo import Memo, MemoOfThese
 from rhombex.core.plan.tally import tally
 from rhombex.core.progress import Stopped, at_once, giving_way
@@ -96,9 +96,17 @@ class Desk:
         """The recipe behind a mesh that a window asks for; one that is asked for stays at hand."""
         return self.recipes.get(digest)
 
-    def _sums(self, design: Design, shop: Workshop, quick: bool) -> dict[str, float]:
+    def _sums(
+        self, design: Design, shop: Workshop, quick: bool, parts: frozenset[str] = frozenset()
+    ) -> dict[str, float]:
+        """What a design measures, as another is held against it whose hours of some parts are those of the preview."""
         a = self._look(design, shop, quick)[0]
-        return self._summed.make((a,), "", lambda: {t.key: t.trail.value for t in tally(a)})
+
+        def work() -> dict[str, float]:
+            with self.hand.moves(), self._quick, giving_way(at_once):
+                return {t.key: t.trail.value for t in tally(roughly(a, parts))}
+
+        return self._summed.make((a,), parts, work)
 
     def tried(self, s: State, edits: tuple[Edit, ...]) -> StateOut:
         """What a design would be after some edits, its numbers against those of now. Nothing is kept. Raises DesignError where they are refused."""
@@ -120,7 +128,8 @@ class Desk:
 
     def _instead(self, s: State, design: Design) -> StateOut:
         shop = self.workshops.read()[1]
-        view = _view(design, shop, self._look(design, shop, True), self._sums(s.design, shop, True))
+        found = self._look(design, shop, True)
+        view = _view(design, shop, found, self._sums(s.design, shop, True, rough(found[0])))
         return StateOut(
             id=s.id,
             version=s.version,
@@ -141,7 +150,7 @@ class Desk:
         nothing: dict[str, float] = {}
         before = nothing
         if kept is not None:
-            before = Faults().attempt("stage", "", lambda: self._sums(kept, shop, quick), nothing)
+            before = Faults().attempt("stage", "", lambda: self._sums(kept, shop, quick, rough(found[0])), nothing)
         return StateOut(
             id=s.id,
             version=s.version,
