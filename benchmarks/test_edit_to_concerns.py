@@ -9,6 +9,7 @@ from collections.abc import Callable
 from typing import Any
 
 import pytest
+from crowded import crowded, moved
 
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
@@ -43,6 +44,22 @@ def whole(design: Design) -> None:
     a = analyse(design, ARCHIVE_WORKSHOP, "best known")  # what a window is told at once; settled estimates follow
     judge(a)
     tally(a)
+
+
+@pytest.mark.parametrize("how", ["remembered", "all anew"])
+def test_a_drive_moved_in_a_crowd(benchmark: Any, how: str) -> None:
+    benchmark.group = "25 components, 2,000 vents: move the drive"
+    start = crowded()
+    for k in range(3):
+        whole(moved(start, k))
+    count = iter(range(3, 10_000))
+
+    def prepare() -> tuple[tuple[Design], dict[str, Any]]:
+        if how == "all anew":
+            forget()
+        return (moved(start, next(count)),), {}
+
+    benchmark.pedantic(whole, setup=prepare, rounds=9 if how == "remembered" else 3)
 
 
 @pytest.mark.parametrize("what", EDITS)

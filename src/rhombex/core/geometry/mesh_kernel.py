@@ -9,6 +9,7 @@ from manifold3d import CrossSection, Error, FillRule, Manifold, Mesh, Mesh64, Op
 from numpy.typing import NDArray
 
 from rhombex.core.compiled import njit
+from rhombex.core.geometry import changed
 from rhombex.core.geometry import recipe as r
 from rhombex.core.geometry.meshes import held
 from rhombex.core.memo import Memo, MemoOfThese
@@ -84,8 +85,15 @@ def _build(s: r.Solid, tol: float) -> Manifold:
 
 
 def evaluate(s: r.Solid, tol: float = SEEN_TOL) -> Manifold:
-    """The mesh of a recipe with a chord tolerance in mm. Same recipe, same mesh, bit for bit."""
-    return evaluated.make((s.digest, tol), lambda: _build(s, tol))  # weighing it evaluates it, which is lazy
+    """The mesh of a recipe with a chord tolerance in mm. What is printed from, with FILE_TOL, is the same mesh for the same recipe, bit for bit; what is seen the same
+    solid, whose triangles may lie otherwise where it was made from one much like it."""
+    return evaluated.make((s.digest, tol), lambda: _made(s, tol))  # weighing it evaluates it, which is lazy
+
+
+def _made(s: r.Solid, tol: float) -> Manifold:
+    if tol == SEEN_TOL and isinstance(s, r.Union | r.Difference | r.Intersection):
+        return changed.make(s, evaluate, lambda: _build(s, tol))
+    return _build(s, tol)
 
 
 Triangles = tuple[NDArray[np.float64], NDArray[np.int64]]
