@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
-from rhombex.core.geometry import changed, mesh_kernel
+from rhombex.core.geometry import changed, mesh_kernel, steps
 from rhombex.core.geometry.recipe import Difference, Filled, Intersection, Solid, Union, block
 from rhombex.core.space import Box
 
@@ -22,7 +22,7 @@ Corners = tuple[int, ...]
 
 
 def forget() -> None:
-    for memo in (mesh_kernel.evaluated, changed._made, changed._rows):
+    for memo in (mesh_kernel.evaluated, changed._made, steps._rows):
         memo.forget()
     changed._lately = changed._Lately()
 
@@ -154,6 +154,21 @@ def test_what_does_not_reach_into_a_room_leaves_its_piece_as_it_was(anew: list[S
     mesh_kernel.evaluate(solids(rows)[1])
     assert changed._made.made == known
     told(rows)
+
+
+def test_a_piece_is_made_of_what_reaches_into_its_room() -> None:
+    """Its recipe, and so all that is known of it, stays while something moves elsewhere; it changes with what is in the room."""
+    forget()
+
+    def left(rows: Rows) -> Solid:
+        return mesh_kernel.left_in(solids(rows)[0], box(rows["room"][0]))
+
+    was = left(ROWS)
+    assert left(ROWS | {"posts": [ROWS["posts"][0], (9, 2, 4, 11, 4, 9), ROWS["posts"][2]]}).digest == was.digest
+    assert left(ROWS | {"posts": [ROWS["posts"][0], (5, 2, 4, 7, 4, 9), ROWS["posts"][2]]}).digest != was.digest
+    for rows in (ROWS, ROWS | {"posts": [(7, 2, 4, 9, 4, 9), *ROWS["posts"][1:]]}):
+        for tol in (mesh_kernel.SEEN_TOL, mesh_kernel.FILE_TOL):
+            assert mesh_kernel.evaluate(left(rows), tol).volume() == pytest.approx(by_hand(rows)[1])
 
 
 def test_a_room_that_the_first_body_does_not_reach_into_holds_the_others(anew: list[Solid]) -> None:

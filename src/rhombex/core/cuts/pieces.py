@@ -26,7 +26,8 @@ from rhombex.core.cuts.strips import INDEX, NAMES, Axis, PartName, Slant, Strip,
 from rhombex.core.cuts.turned import Line, line_of
 from rhombex.core.design import Design, Direction, JoinKind, PinnedCut
 from rhombex.core.fit.laying import bbox, down_of, laid, piece_down, plan_hull
-from rhombex.core.geometry.recipe import Difference, Intersection, Solid, Union
+from rhombex.core.geometry.mesh_kernel import left_in
+from rhombex.core.geometry.recipe import Difference, Solid, Union
 from rhombex.core.memo import Memo
 from rhombex.core.openings.opening import Openings
 from rhombex.core.space import Box, Vec3
@@ -359,7 +360,7 @@ def _pieces(
     recipes: list[Solid] = []
     in_case: list[Solid] = []
     for count, (cell, _) in cells:
-        piece = Intersection(body, locked(cell, keys))
+        piece = left_in(body, locked(cell, keys))
         in_case.append(piece)
         name = f"{part.name}-{count}"
         down = piece_down(design, part, name)

@@ -6,10 +6,8 @@ its row and done at the end, if those after it that do the opposite where it rea
 
 from __future__ import annotations
 
-import hashlib
 from collections import OrderedDict, deque
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
 from itertools import groupby
 from threading import Lock
 
@@ -18,49 +16,11 @@ from manifold3d import Manifold, OpType
 from numpy.typing import NDArray
 
 from rhombex.core.geometry import recipe as r
+from rhombex.core.geometry.steps import Evaluate, Key, Row, Step, meet, row_of
 from rhombex.core.memo import Memo
-
-Evaluate = Callable[[r.Solid], Manifold]
-Key = tuple[str, str]
 
 LEAST_STEPS = 6  # a shorter row is done at once
 MOST_CHANGED = 0.6  # of the triangles of all steps after the first: else the row is done anew
-_TOUCH_MM = 1e-6
-_WAY = {OpType.Add: "+", OpType.Subtract: "-", OpType.Intersect: "&"}
-
-
-@dataclass(frozen=True)
-class Step:
-    """What a solid does to what stands there before: `key` names both."""
-
-    way: OpType
-    solid: r.Solid
-
-    @property
-    def key(self) -> Key:
-        return _WAY[self.way], self.solid.digest
-
-
-@dataclass(frozen=True)
-class Row:
-    """Steps in their order, with their keys, how many triangles each solid has, and the boxes round them, (n, 6)."""
-
-    steps: tuple[Step, ...]
-    keys: tuple[Key, ...]
-    weights: NDArray[np.int64]
-    boxes: NDArray[np.float64]
-
-    @property
-    def name(self) -> str:
-        return hashlib.sha256("".join(way + digest for way, digest in self.keys).encode()).hexdigest()
-
-    def only(self, which: NDArray[np.bool_]) -> Row:
-        """The steps of a mask (n)."""
-        at = np.flatnonzero(which)
-        return Row(tuple(self.steps[i] for i in at), tuple(self.keys[i] for i in at), self.weights[at], self.boxes[at])
-
-
-_rows: Memo[str, Row] = Memo(200)
 _made: Memo[str, Manifold] = Memo(400, lambda m: float(m.num_tri()), 4e5)
 
 
@@ -95,7 +55,7 @@ _lately = _Lately()
 
 def make(s: r.Solid, evaluate: Evaluate, plainly: Callable[[], Manifold]) -> Manifold:
     """The mesh of a Boolean: `plainly`, or from one that was done before and has most of its steps."""
-    row = _row(s, evaluate)
+    row = row_of(s, evaluate)
     if len(row.keys) < LEAST_STEPS:
         return plainly() if not isinstance(s, r.Intersection) else _all(row, evaluate)
     return _made.make(row.name, lambda: _from_like(row, evaluate) or plainly())
@@ -118,61 +78,6 @@ def _from_like(row: Row, evaluate: Evaluate) -> Manifold | None:
     return _done(known, row.only(todo).steps, evaluate)
 
 
-def _row(s: r.Solid, evaluate: Evaluate) -> Row:
-    """The steps of a recipe. Of what is cut to a room, those that reach into it."""
-    if isinstance(s, r.Intersection):
-        of, room = _row(s.a, evaluate), _told([Step(OpType.Intersect, s.b)], evaluate)
-        near = _meet(of.boxes, room.boxes[0])
-        near[0] = True
-        of = of.only(near)
-        return Row(
-            (*of.steps, *room.steps),
-            (*of.keys, *room.keys),
-            np.concatenate([of.weights, room.weights]),
-            np.concatenate([of.boxes, room.boxes]),
-        )
-    return _rows.make(s.digest, lambda: _told(list(_steps(s, evaluate)), evaluate))
-
-
-def _told(steps: list[Step], evaluate: Evaluate) -> Row:
-    solids = [evaluate(x.solid) for x in steps]
-    nowhere = (np.inf,) * 3 + (-np.inf,) * 3
-    return Row(
-        tuple(steps),
-        tuple(x.key for x in steps),
-        np.array([m.num_tri() for m in solids]),
-        np.array([nowhere if m.is_empty() else m.bounding_box() for m in solids], np.float64),
-    )
-
-
-def _steps(s: r.Solid, evaluate: Evaluate) -> Iterable[Step]:
-    match s:
-        case r.Union(solids=(first, *rest)):
-            yield from _steps(first, evaluate)
-            yield from (Step(OpType.Add, x) for y in rest for x in _flat(y))
-        case r.Difference(base=base, tools=tools):
-            yield from _steps(base, evaluate)
-            yield from (Step(OpType.Subtract, x) for y in tools for x in _flat(y))
-        case r.Filled(solid=inner) if evaluate(inner).num_tri() == evaluate(s).num_tri():  # no hollow was in it
-            yield from _steps(inner, evaluate)
-        case _:
-            yield Step(OpType.Add, s)
-
-
-def _flat(s: r.Solid) -> Iterable[r.Solid]:
-    if isinstance(s, r.Union):
-        for x in s.solids:
-            yield from _flat(x)
-    else:
-        yield s
-
-
-def _meet(boxes: NDArray[np.float64], box: NDArray[np.float64]) -> NDArray[np.bool_]:
-    """Which of some boxes (n, 6) meet one."""
-    low, high = boxes[:, :3] <= box[3:] + _TOUCH_MM, boxes[:, 3:] >= box[:3] - _TOUCH_MM
-    return np.asarray((low & high).all(axis=1))
-
-
 def _to_do(row: Row, changed: NDArray[np.bool_]) -> NDArray[np.bool_]:
     """Which steps are done to what stayed: those that changed, and those after one that do the opposite where it reaches."""
     todo = changed.copy()
@@ -184,7 +89,7 @@ def _to_do(row: Row, changed: NDArray[np.bool_]) -> NDArray[np.bool_]:
             if ways[i] == OpType.Intersect:  # what is joined may reach out of the room
                 todo[i] = bool(before.any())
             elif before.any():
-                todo[i] = bool(_meet(row.boxes[:i][before], row.boxes[i]).any())
+                todo[i] = bool(meet(row.boxes[:i][before], row.boxes[i]).any())
     return todo
 
 

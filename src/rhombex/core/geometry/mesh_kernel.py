@@ -12,6 +12,7 @@ from rhombex.core.compiled import njit
 from rhombex.core.geometry import changed
 from rhombex.core.geometry import recipe as r
 from rhombex.core.geometry.meshes import held
+from rhombex.core.geometry.steps import row_of
 from rhombex.core.memo import Memo, MemoOfThese
 from rhombex.core.plain import DesignError
 from rhombex.core.space import Frame
@@ -94,6 +95,17 @@ def _made(s: r.Solid, tol: float) -> Manifold:
     if tol == SEEN_TOL and isinstance(s, r.Union | r.Difference | r.Intersection):
         return changed.make(s, evaluate, lambda: _build(s, tol))
     return _build(s, tol)
+
+
+NEAR_MM = 0.2  # more than a coarse chord and a fine one of the same arc are apart
+
+
+def left_in(body: r.Solid, room: r.Solid) -> r.Solid:
+    """What is left of a body in a room, by those steps of its recipe alone that reach into it: what changes elsewhere leaves it as it was."""
+    grown = np.array(evaluate(room).bounding_box()) + NEAR_MM * np.repeat([-1.0, 1.0], 3)
+    left = r.Intersection(row_of(body, evaluate).near(grown).recipe(), room)
+    evaluated.make((left.digest, SEEN_TOL), lambda: evaluate(r.Intersection(body, room)))  # pieces share the body
+    return left
 
 
 Triangles = tuple[NDArray[np.float64], NDArray[np.int64]]

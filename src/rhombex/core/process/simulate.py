@@ -529,8 +529,8 @@ def sampled(
     takes, told = base[:, :K].sum(axis=1), np.array([x.at(i) for i in sure.tolist()])
     # what the base knows of in no layer, travel and support, goes from the measured layer below to the one above
     unknown = np.flatnonzero((base <= 1e-9).all(axis=0))
-    for a, b in left:
-        j = np.arange(a, b + 1)
+    if left:  # hundreds where a vent begins or ends in nearly every layer
+        j = np.concatenate([np.arange(a, b + 1) for a, b in left])
         nearest = np.abs(takes[sure] - takes[j][:, None]).argmin(axis=1)
         near, plain = sure[nearest], told[nearest]
         there = plain.copy()
