@@ -39,7 +39,7 @@ def crowded() -> Design:
         *(
             PutVent(
                 vent=VentField(
-                    id=f"top-{k}", face="top", at_mm=(110.0 + 175 * k, 260.0), size_mm=(125.0, 125.0), follow_heat=False
+                    id=f"top-{k}", face="top", at_mm=(110.0 + 175 * k, 260.0), size_mm=(170.0, 210.0), follow_heat=False
                 )
             )
             for k in range(3)

@@ -40,7 +40,7 @@ def test_a_mark_takes_the_nearest_place_that_nothing_stands_in(
     want: tuple[float, float],
 ) -> None:
     room = [(c, c + k / 2) for c, k in zip(corner, long, strict=True)]
-    blocked = [np.array([[x, y], [x + w, y + d]]) for x, y, w, d in boxes]
+    blocked = np.array([[[x, y], [x + w, y + d]] for x, y, w, d in boxes], float).reshape(-1, 2, 2)
 
     def clear(x: float, y: float) -> bool:
         """Whether the mark, with its air round it, meets none of the boxes."""

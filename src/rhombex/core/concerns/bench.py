@@ -238,13 +238,20 @@ def component_hits_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
             yield from _corner(a, say, t, room)
 
 
+def _most_gap_mm() -> float:
+    """The widest gap to a wall that any rule asks for."""
+    return max(val(f"limits.gap.{x}") for x in ("wall", "port_wall", "lid", "underside"))
+
+
 def _wall_gaps(a: Analysis, t: Thing, room: Box) -> Iterator[tuple[Face, float, float]]:
-    """Least gap of a thing to each wall with its limit, the one it sits on left out. Lid and floor have rules of
+    """Least gap of a thing to each wall that it is near to, with its limit, the one it sits on left out. Lid and floor have rules of
     their own for what stands; a panel component must not hang over any edge of its wall."""
     for face, axis in _WALLS if t.face is None else _FACES:
         if (t.face is not None and normal_axis(t.face) == axis) or not a.case.face(face).whole:
             continue
         high = OUTWARD[face][axis] > 0
+        if (room.hi[axis] - t.bounds.hi[axis] if high else t.bounds.lo[axis] - room.lo[axis]) >= _most_gap_mm():
+            continue
         gaps = []
         for s in hard(t):
             gap = room.hi[axis] - s.box.hi[axis] if high else s.box.lo[axis] - room.lo[axis]

@@ -81,11 +81,15 @@ def marks(
     u, v = (k for k in range(3) if k != n)
     within = cell if seat.alone else case.cavity
     room = [(max(cell.lo[k], within.lo[k]), min(cell.hi[k], within.hi[k])) for k in (u, v)]
-    blocked = [np.array([[lo[u], lo[v]], [hi[u], hi[v]]]) for lo, hi in taken if _meets(lo[n], hi[n], seat)]
+    by_room = [
+        (taken[:, 1, k] > a - 2 * CLEAR_MM) & (taken[:, 0, k] < b + 2 * CLEAR_MM)
+        for k, (a, b) in zip((u, v), room, strict=True)
+    ]
+    blocked = taken[_meets(taken[:, 0, n], taken[:, 1, n], seat) & by_room[0] & by_room[1]][:, :, [u, v]]
     if seat.bar is None:  # what joins a bar lies deeper in it than marks
-        blocked += _blocks(cuts, seat, u, v)
+        blocked = _with(blocked, _blocks(cuts, seat, u, v))
     if v == 2 and seat.bar is None:  # a wall is thicker along its rim
-        blocked += [np.array([[room[0][0], b.from_mm], [room[0][1], b.to_mm]]) for b in case.bulges]
+        blocked = _with(blocked, [np.array([[room[0][0], b.from_mm], [room[0][1], b.to_mm]]) for b in case.bulges])
     x: Vec3 = tuple(1.0 if k == u else 0.0 for k in range(3))  # type: ignore[assignment]
     z: Vec3 = tuple(float(up) if k == n else 0.0 for k in range(3))  # type: ignore[assignment]
     y: Vec3 = (z[1] * x[2] - z[2] * x[1], z[2] * x[0] - z[0] * x[2], z[0] * x[1] - z[1] * x[0])
@@ -101,7 +105,9 @@ def marks(
     middle = _free(room, blocked, (w, h), ((room[0][0] + room[0][1]) / 2, (room[1][0] + room[1][1]) / 2))
     if middle is not None:
         sink(digits, (middle[0] - w / 2, middle[1] - flip * h / 2))
-        blocked.append(np.array([[middle[0] - w / 2, middle[1] - h / 2], [middle[0] + w / 2, middle[1] + h / 2]]))
+        blocked = _with(
+            blocked, [np.array([[middle[0] - w / 2, middle[1] - h / 2], [middle[0] + w / 2, middle[1] + h / 2]])]
+        )
     for c, way in beside:
         i = INDEX[c.axis]
         k = (u, v).index(i)
@@ -124,11 +130,15 @@ def _arrow(k: int, way: float, flip: float) -> Loop:
     return tuple((px, py, 0.0) for px, py in (points if turn > 0 else points[::-1]))
 
 
-def _meets(lo: float, hi: float, seat: Seat) -> bool:
-    """Whether what is from lo to hi stands on a plate or by it: bosses in walls have webs to the wall beside them."""
+def _with(blocked: NDArray[np.float64], more: list[NDArray[np.float64]]) -> NDArray[np.float64]:
+    return np.concatenate([blocked, np.array(more)]) if more else blocked
+
+
+def _meets(lo: NDArray[np.float64], hi: NDArray[np.float64], seat: Seat) -> NDArray[np.bool_]:
+    """Which of what is from lo to hi (n) stands on a plate or by it: bosses in walls have webs to the wall beside them."""
     a, b = sorted((seat.outer_mm, seat.inner_mm))
     near = 1.0 if seat.axis == 2 else WEBS_MM
-    return (hi > a and lo < b + near) or (hi > a - near and lo < b)
+    return np.asarray(((hi > a) & (lo < b + near)) | ((hi > a - near) & (lo < b)))
 
 
 def _blocks(cuts: list[Cut], seat: Seat, u: int, v: int) -> list[NDArray[np.float64]]:
@@ -160,7 +170,7 @@ def _turned_box(c: Cut, n: int, lo: dict[int, float], hi: dict[int, float], u: i
     return np.array([np.min(corners, axis=0), np.max(corners, axis=0)])
 
 
-def _free(room: list[tuple[float, float]], blocked: list[NDArray[np.float64]], size: Vec2, want: Vec2) -> Vec2 | None:
+def _free(room: list[tuple[float, float]], blocked: NDArray[np.float64], size: Vec2, want: Vec2) -> Vec2 | None:
     """The middle of a free rectangle in a room, nearest to where it is wanted; 2 mm apart are tried."""
     half = np.array(size) / 2
     axes = []
@@ -171,8 +181,8 @@ def _free(room: list[tuple[float, float]], blocked: list[NDArray[np.float64]], s
             return None
         axes.append(np.sort(np.clip(np.append(np.arange(least, most, 2.0), w), least, most)))
     free = np.ones((len(axes[0]), len(axes[1])), bool)
-    if blocked:
-        lo, hi = np.array(blocked).transpose(1, 2, 0)  # each box bars a rectangle of the grid
+    if len(blocked):
+        lo, hi = blocked.transpose(1, 2, 0)  # each box bars a rectangle of the grid
         spans = [
             (np.searchsorted(x + s + CLEAR_MM, low, "right"), np.searchsorted(x - s - CLEAR_MM, high, "left"))
             for x, s, low, high in zip(axes, half, lo, hi, strict=True)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable
+from collections.abc import Hashable, Iterable
 from functools import partial
 from itertools import compress
 
@@ -50,16 +50,13 @@ def clear_of(a: r.Solid, other: Manifold, key: Hashable, whole: r.Solid | None =
 
 
 def _look(a: r.Solid, other: Manifold, key: Hashable, whole: r.Solid | None) -> bool:
+    clear = partial(clear_of, other=other, key=key, whole=whole)
+    if isinstance(a, r.Union):  # of a hundred posts few are near: the whole is not made for them
+        return other.is_empty() or all(map(clear, _near(a, other)))
     mine = evaluate(a)
     if mine.is_empty() or other.is_empty() or _apart(mine, other):
         return True
-    clear = partial(clear_of, other=other, key=key, whole=whole)
     match a:
-        case r.Union(solids=solids):
-            lo, hi = _boxes.make(a.digest, lambda: _boxes_of(solids))
-            box = other.bounding_box()
-            near = ((lo < np.array(box[3:]) - _TOUCH_MM) & (hi > np.array(box[:3]) + _TOUCH_MM)).tolist()
-            return all(clear(s) for s in compress(solids, map(all, near)))
         case r.Difference(base=base, tools=tools):
             return clear(base) or _cut_clear(base, tools, other, key)
         case r.Filled(solid=inner) if evaluate(inner).num_tri() == mine.num_tri():  # no hollow was in it
@@ -79,15 +76,31 @@ def _boxes_of(solids: tuple[r.Solid, ...]) -> tuple[NDArray[np.float64], NDArray
 
 
 def _cut_clear(base: r.Solid, tools: tuple[r.Solid, ...], other: Manifold, key: Hashable) -> bool:
-    """Whether what a solid shares with another body is all cut away. Only tools that reach there matter: an opening that moves elsewhere changes nothing."""
-    shared = _shared.make((base.digest, key), lambda: evaluate(base) ^ other)
+    """Whether what a solid shares with another body is all cut away. Only what reaches there matters: a post or an opening that moves elsewhere changes nothing."""
+    here = _there(base, other)
+    shared = _shared.make((here.digest, key), lambda: evaluate(here) ^ other)
     near = [t for t in tools if not _apart(evaluate(t), shared)]
 
     def look() -> list[bool]:
         left = Manifold.batch_boolean([shared, *map(evaluate, near)], OpType.Subtract)
         return [float(left.volume()) <= SAME_MM3]
 
-    return _less.make((base.digest, key, tuple(t.digest for t in near)), look)[0]
+    return _less.make((here.digest, key, tuple(t.digest for t in near)), look)[0]
+
+
+def _there(s: r.Solid, other: Manifold) -> r.Solid:
+    """Of what a solid is united of, that which comes near to another body."""
+    if not isinstance(s, r.Union):
+        return s
+    near = tuple(_near(s, other))
+    return near[0] if len(near) == 1 else r.Union(near)
+
+
+def _near(s: r.Union, other: Manifold) -> Iterable[r.Solid]:
+    lo, hi = _boxes.make(s.digest, lambda: _boxes_of(s.solids))
+    box = other.bounding_box()
+    near = ((lo < np.array(box[3:]) - _TOUCH_MM) & (hi > np.array(box[:3]) + _TOUCH_MM)).tolist()
+    return compress(s.solids, map(all, near))
 
 
 def _apart(a: Manifold, b: Manifold) -> bool:

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from typing import NamedTuple
+
 import numpy as np
 from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.case import Case, CaseFace
 from rhombex.core.design import VentField
+from rhombex.core.memo import Memo
 from rhombex.core.openings.opening import Opening, Vent, outline
 from rhombex.core.plain import DesignError
 from rhombex.core.shell.box import facing_across
@@ -105,7 +109,48 @@ def vent(
 ) -> Vent:
     """A field of holes round a place on its face; where `need_mm2` is given, grown until its area is there, or the face is full."""
     room = vent_room(case, field.face, web)
-    blocked = _obstacles(case, case.face(field.face), openings, others, web)
+    blocked = tuple(_obstacles(case, case.face(field.face), openings, others, web))
+    key = (room, blocked, at, field.size_mm, need_mm2, across, web)
+    laid = _laid.make(key, lambda: _lay(room, blocked, at, field.size_mm, need_mm2, across, web))
+    return Vent(
+        id=field.id,
+        label="Vents",
+        face=field.face,
+        at_mm=laid.at_mm,
+        size_mm=laid.size_mm,
+        holes=laid.holes,
+        dropped=laid.dropped,
+        across_mm=across,
+        free_area_mm2=len(laid.holes) * across**2,
+        follows_heat=field.follow_heat,
+        fan=None,
+        parts=_behind(case, field.face, laid.at_mm, *laid.size_mm),
+    )
+
+
+class _Laid(NamedTuple):
+    """A field's middle and size, the places of its holes, and how many were left out where something is."""
+
+    at_mm: Vec2
+    size_mm: Vec2
+    holes: tuple[Vec2, ...]
+    dropped: int
+
+
+_Rect = tuple[float, ...]
+_laid: Memo[tuple[object, ...], _Laid] = Memo(400)  # what moves elsewhere changes no field of another wall
+
+
+def _lay(
+    room: tuple[float, float, float, float],
+    blocked: tuple[_Rect, ...],
+    at: Vec2,
+    size_mm: Vec2,
+    need_mm2: float | None,
+    across: float,
+    web: float,
+) -> _Laid:
+    """Holes in a room of a wall round a place, clear of what blocks it: as `vent`."""
     half = across / 2**0.5
     pitch = (across + web) * 2**0.5
 
@@ -135,7 +180,7 @@ def vent(
         rows, cols = _rows(u1 - u0, v1 - v0, across, web)
         return rows * cols - rows // 2
 
-    w, h = field.size_mm
+    w, h = size_mm
     if need_mm2 is None:
         holes, dropped = holes_of(w, h)
     else:
@@ -153,20 +198,7 @@ def vent(
                 h += pitch / 2
             else:
                 w += pitch
-    return Vent(
-        id=field.id,
-        label="Vents",
-        face=field.face,
-        at_mm=centre(w, h),
-        size_mm=(w, h),
-        holes=_places(holes),
-        dropped=dropped,
-        across_mm=across,
-        free_area_mm2=len(holes) * across**2,
-        follows_heat=field.follow_heat,
-        fan=None,
-        parts=_behind(case, field.face, centre(w, h), w, h),
-    )
+    return _Laid(centre(w, h), (w, h), _places(holes), dropped)
 
 
 def grille(case: Case, thing: Thing, openings: list[Opening], across: float, web: float) -> Vent:
@@ -202,7 +234,7 @@ def grille(case: Case, thing: Thing, openings: list[Opening], across: float, web
     )
 
 
-def _hits(at: Array, half: float, blocked: list[tuple[float, ...]]) -> NDArray[np.bool_]:
+def _hits(at: Array, half: float, blocked: Sequence[tuple[float, ...]]) -> NDArray[np.bool_]:
     """Which diamonds round places (n, 2) may touch one of some rectangles."""
     if not blocked:
         return np.zeros(len(at), np.bool_)
