@@ -37,7 +37,7 @@ def test_concerns_route_and_tally_follow_a_component_in_the_hand(page: Page) -> 
     expect(bench).to_contain_text("3 stops")
     held = concerns.get_by_role("button", name=re.compile("^Move ")).count()
     assert held == 0  # what mends it is looked for once it is let go
-    expect(concerns.get_by_text(re.compile("^Move Button"))).not_to_be_visible()
+    expect(concerns.get_by_text(re.compile("^Move Button")).first).to_be_visible()  # they can be read
     axe(page)
     page.keyboard.press("Escape")
     expect(concerns).not_to_contain_text("open here")
@@ -274,3 +274,44 @@ def test_a_box_under_a_resting_pointer_is_looked_at_and_once_ticked_left_alone(p
     page.mouse.move(640, 60)
     expect(concerns).not_to_contain_text("open here")
     expect(box).not_to_be_checked()
+
+
+def test_the_table_of_joints_tells_what_is_pointed_at(page: Page) -> None:
+    """What the screws would bear can be read before one is picked; what is picked stays so, and stays under the pointer."""
+    go(page, "Hardware")
+    slip = page.get_by_role("region", name="Joint: lid")
+    plastic, insert = (
+        slip.get_by_role("radio", name=x, exact=True) for x in ("thread cut in plastic", "heat-set insert")
+    )
+    bears = slip.get_by_role("button", name=re.compile("Pull-out of one screw"))
+    lid = page.get_by_role("row").filter(has=page.get_by_role("button", name="lid", exact=True))
+    now, at = bears.text_content() or "", insert.bounding_box()
+    insert.hover()
+    expect(lid).to_contain_text("heat-set insert")
+    expect(bears).not_to_have_text(now)
+    there = bears.text_content() or ""
+    expect(plastic).to_be_checked()
+    assert insert.bounding_box() == at
+    axe(page)
+    page.mouse.move(640, 60)
+    expect(lid).to_contain_text("thread cut in plastic")
+    expect(bears).to_have_text(now)
+    insert.click()
+    expect(page.get_by_role("button", name="revision 2", exact=True)).to_be_visible()
+    expect(bears).to_have_text(there)
+    expect(insert).to_be_checked()
+
+
+def test_the_unfolded_case_draws_the_shape_that_is_pointed_at(page: Page) -> None:
+    go(page, "Openings")
+    page.get_by_role("button", name="Add an opening").click()
+    slot = page.get_by_role("radio", name="slot", exact=True)
+    ghost = page.locator("[data-ghost]")
+    expect(page.get_by_role("radio", name="rectangle", exact=True)).to_be_checked()
+    expect(ghost).to_have_count(0)
+    slot.hover()
+    expect(ghost).to_have_count(1)
+    high, corner = (float(ghost.get_attribute(x) or 0) for x in ("height", "rx"))
+    assert corner == pytest.approx(high / 2)  # half as round as it is high
+    page.mouse.move(640, 760)
+    expect(ghost).to_have_count(0)

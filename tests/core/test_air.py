@@ -13,13 +13,27 @@ from rhombex.core.bench.arrange import arrange
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import air, judge
 from rhombex.core.constructions import TwoHalves
-from rhombex.core.design import Design, Placement, Shell, VentField, read_design
-from rhombex.core.edits import Blow, Edit, PlaceNew, PutVent, RemoveVent, Set, Swap, ToFace, Together, walls_round
+from rhombex.core.design import Design, OwnOpening, Placement, Shell, VentField, read_design
+from rhombex.core.edits import (
+    Blow,
+    Edit,
+    PlaceNew,
+    PutOwnOpening,
+    PutVent,
+    RemoveVent,
+    Set,
+    Swap,
+    ToFace,
+    Together,
+    walls_round,
+)
 from rhombex.core.openings.vents import vent
 from rhombex.core.plain import DesignError
+from rhombex.core.space import Vec2
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 from ..conftest import findings
+from ..rough import shaped
 from .test_concerns import second_fan
 
 CODES = ("fans-against-each-other", "fan-draws-its-own-air", "fan-way-not-said")
@@ -234,6 +248,21 @@ def test_vents_grow_row_by_row_and_no_farther_than_is_asked_for(need_mm2: float)
     if less[1] > 5.0 * 2**0.5 - 1e-6:
         set_ = field.model_copy(update={"size_mm": less})
         assert vent(a.case, set_, field.at_mm, [], (), None, 5.0, 1.8).free_area_mm2 < need_mm2
+
+
+def test_a_field_is_laid_anew_where_something_comes_into_it(wren: Design) -> None:
+    """A hole of 12 x 6 mm in the middle of a field of 66 x 12.5: what stands nearer to it than a web is left out, and put back with it gone."""
+    own = OwnOpening(id="hole", name="Hole", face="back", at_mm=(57.0, 10.5), size_mm=(12.0, 6.0), allowed=False)
+
+    def holes(d: Design) -> set[Vec2]:
+        return set(next(v for v in shaped(d).openings.vents if v.id == "vent-back").holes)
+
+    with_hole = apply(wren, PutOwnOpening(opening=own))
+    all_, left = holes(wren), holes(with_hole)
+    u0, v0, u1, v1 = (57.0 + 3.0 - 6.0, 10.5 + 3.0 - 3.0, 57.0 + 3.0 + 6.0, 10.5 + 3.0 + 3.0)  # beside the wall of 3
+    assert left < all_ and all(abs(u - 60.0) < 14.0 for u, _ in all_ - left)
+    assert not [h for h in left if u0 < h[0] < u1 and v0 < h[1] < v1]
+    assert holes(wren) == all_
 
 
 def test_what_walls_carry_is_not_counted_where_the_air_is_too_warm_all_the_same() -> None:

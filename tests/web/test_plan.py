@@ -50,6 +50,20 @@ def test_ways_materials_sides_and_fill(call: Calls, at: str) -> None:
     assert done.status_code == 200
 
 
+def test_joints_are_told_as_they_would_be_and_nothing_is_kept(call: Calls, at: str) -> None:
+    now = call.get(f"{at}/hardware").json
+    lid = next(r for r in now["rows"] if r["joint"]["name"] == "lid")
+    edit = next(h["edit"] for h in lid["holdings"] if h["holding"] == "insert")
+    tried = call.post(f"{at}/hardware/tried", {"edits": [edit]}).json
+    assert next(r for r in tried["rows"] if r["joint"]["name"] == "lid")["joint"]["holding"] == "insert"
+    assert call.get(f"{at}/hardware").json == now
+    version = call.get(at).json["version"]
+    call.post(f"{at}/edits", {"base_version": version, "edits": [edit], "said": "inserts"})
+    assert call.get(f"{at}/hardware").json == tried
+    refused = call.post(f"{at}/hardware/tried", {"edits": [{"do": "remove", "id": "nobody"}]})
+    assert refused.status_code == 422 and "nobody" in refused.json["error"]["message"]
+
+
 def start(call: Calls, at: str, kind: str, **more: str) -> Any:
     return call.post("/api/jobs", {"ask": {"kind": kind, "design": at.rsplit("/", 1)[-1], **more}})
 

@@ -110,7 +110,7 @@ function Concern({
 }: SheetProps & {
   concern: Finding;
   open: boolean;
-  /** Whether its remedies were looked for; not while a hand holds something. */
+  /** Whether its remedies were looked for; not while a hand holds something: then they can only be read. */
   looked: "done" | "not yet" | "failed" | "held";
   comes: boolean;
   onOpen: () => void;
@@ -137,27 +137,15 @@ function Concern({
           {c.severity !== "advice" && <Measure concern={c} />}
           <p className="mt-1.5">{c.reason}</p>
           <p className="mt-1 text-[11.5px] text-soft">{c.source}</p>
-          {looked === "held" && c.remedies.length > 0 && (
-            <p className="absolute mt-2 text-soft">Remedies: after the change</p>
+          {c.remedies.map((r) =>
+            looked === "not yet" || looked === "held" ? (
+              <p key={r.label} className="mt-2 border border-transparent px-2.5 pt-1 pb-[1.4rem] text-soft">
+                {r.label}
+              </p>
+            ) : (
+              <RemedyButton key={r.label} concern={c} remedy={r} state={state} act={act} onPress={onPress} />
+            ),
           )}
-          <div className={looked === "held" ? "invisible" : undefined}>
-            {c.remedies.map((r) =>
-              looked === "not yet" ? (
-                <p key={r.label} className="mt-2 border border-transparent px-2.5 pt-1 pb-[1.4rem] text-soft">
-                  {r.label}
-                </p>
-              ) : (
-                <RemedyButton
-                  key={r.label}
-                  concern={c}
-                  remedy={r}
-                  state={state}
-                  act={act}
-                  onPress={onPress}
-                />
-              ),
-            )}
-          </div>
           {looked === "not yet" && c.severity !== "advice" && c.remedies.length === 0 && (
             <p className="late mt-2 text-soft">looking for a remedy …</p>
           )}

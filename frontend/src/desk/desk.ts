@@ -19,6 +19,8 @@ interface Ui {
   ghost: readonly Edit[];
   /** The design as it would be, let go where a hand has something just now. */
   held: StateOut | null;
+  /** The edits that are typed or pointed at, from when they are looked at until they are answered or let go. */
+  looked: readonly Edit[];
   /** Concerns just mended, kept for a moment so that they can be seen going. */
   mended: string[];
   select: (ids: string[]) => void;
@@ -33,6 +35,7 @@ export const useUi = create<Ui>((set) => ({
   busy: 0,
   ghost: [],
   held: null,
+  looked: [],
   mended: [],
   select: (selected) => {
     set({ selected });

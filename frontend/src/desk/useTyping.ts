@@ -15,7 +15,7 @@ export function useTyping(state: StateOut | undefined): Typed {
     const off = () => {
       if (!asked.current) return;
       asked.current = false;
-      useUi.setState({ ghost: [] });
+      useUi.setState({ ghost: [], looked: [] });
       drop();
     };
     return {
@@ -26,7 +26,7 @@ export function useTyping(state: StateOut | undefined): Typed {
           return;
         }
         asked.current = true;
-        useUi.setState({ ghost: edits });
+        useUi.setState({ ghost: edits, looked: edits });
         void ask(edits);
       },
       rest: () => {

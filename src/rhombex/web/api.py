@@ -6,9 +6,10 @@ from typing import Annotated, Any, cast
 
 from flask import Response, current_app
 from flask_openapi3.models.file import FileStorage
-from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
+from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field
 from werkzeug.datastructures import FileStorage as PlainFile
 
+from rhombex.core.edits import MOST_EDITS, Edit, counted
 from rhombex.web.description import Calls
 from rhombex.web.desk import Desk
 
@@ -25,6 +26,12 @@ Number = Annotated[int, Field(ge=0, le=2**53)]  # of a revision
 
 class DesignPath(BaseModel):
     id: str = Field(pattern=r"^[0-9a-f]{12}$")
+
+
+class TriedIn(Asked):
+    """Edits of a design that are looked at and not kept."""
+
+    edits: Annotated[tuple[Edit, ...], Field(min_length=1, max_length=MOST_EDITS), AfterValidator(counted)]
 
 
 def _is_file(v: Any) -> Any:

@@ -3,20 +3,20 @@
 from __future__ import annotations
 
 import struct
-from typing import Annotated, Literal
+from typing import Literal
 
 import numpy as np
 from flask import Response
-from pydantic import AfterValidator, BaseModel, Field
+from pydantic import BaseModel, Field
 
 from rhombex.core.advice.sheet_held import HeldBy, sheet_held
-from rhombex.core.edits import MOST_EDITS, Edit, counted
+from rhombex.core.edits import Edit
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.planes import section as cut_across
 from rhombex.core.geometry.recipe import Solid
 from rhombex.core.memo import Memo
 from rhombex.store.designs import NotThere
-from rhombex.web.api import Asked, DesignPath, answer, blueprint, desk, file_of
+from rhombex.web.api import Asked, DesignPath, TriedIn, answer, blueprint, desk, file_of
 from rhombex.web.views import StateOut
 
 bp = blueprint("shell", __name__)
@@ -25,10 +25,6 @@ EDGE_DEG = 30.0
 
 class MeshPath(BaseModel):
     digest: str = Field(pattern=r"^[0-9a-f]{32}$")
-
-
-class TriedIn(Asked):
-    edits: Annotated[tuple[Edit, ...], Field(min_length=1, max_length=MOST_EDITS), AfterValidator(counted)]
 
 
 class SectionQuery(Asked):

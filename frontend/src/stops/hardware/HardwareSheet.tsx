@@ -39,9 +39,9 @@ const HEADS = [
 
 /** Every joint of the case and of its components: what holds it, the screw in its stack, how few kinds serve, what to buy. */
 export function HardwareSheet({ state, act }: SheetProps) {
-  const { data: table, isError } = useHardware(state);
+  const { table, there, isError } = useHardware(state);
   const [picked, setPicked] = useState("");
-  if (!table)
+  if (!table || !there)
     return (
       <div className="grid h-full place-items-center text-soft" aria-busy={!isError}>
         {isError ? "The table of joints did not come. Look again in a moment." : "Listing the joints …"}
@@ -74,12 +74,13 @@ export function HardwareSheet({ state, act }: SheetProps) {
       </svg>
       {row && (
         <>
-          <Kinds table={table} onTake={(edits) => void act.edit(edits, "take the fewest kinds of screws")} />
+          <Kinds table={there} onTake={(edits) => void act.edit(edits, "take the fewest kinds of screws")} />
           <div className="mt-3 flex flex-wrap items-start gap-x-6 gap-y-4">
-            <Joints rows={table.rows} picked={row.joint.key} onPick={setPicked} />
+            <Joints rows={there.rows} picked={row.joint.key} onPick={setPicked} />
             <Slip
               key={row.joint.key}
               row={row}
+              there={there.rows.find((r) => r.joint.key === row.joint.key) ?? row}
               names={names}
               onEdit={(e, said) => void act.edit([e], said)}
             />
@@ -201,21 +202,31 @@ function Joints({
   );
 }
 
+const inWords = ({ joint: g, screw, thread }: JointRow) =>
+  g.screw_mm === null
+    ? screw || "a standoff's stud"
+    : g.head === "stud"
+      ? `${g.count} studs of standoffs, ${thread}`
+      : `${g.count} x ${screw}, ${g.head === "nut" ? "threaded rod with two nuts" : g.head}`;
+
 /** Newtons that are known to a fifth, without digits that say otherwise. */
 const tens = (n: number) => show(Math.round(n / 10) * 10, 0);
 
 /** One joint whole: its stack to scale, its length, what it bears, how it is reached. */
 function Slip({
   row,
+  there,
   names,
   onEdit,
 }: {
   row: JointRow;
+  /** The joint as it would be with what is pointed at. */
+  there: JointRow;
   names: Map<string, string>;
   onEdit: (e: Edit, said: string) => void;
 }) {
   const g = row.joint;
-  const { bears, reach } = row;
+  const { bears, reach } = there;
   const wait = reach.wait.map((id) => names.get(id) ?? id);
   return (
     <section
@@ -223,14 +234,18 @@ function Slip({
       className="w-[20.5rem] shrink-0 rounded-[4px] border border-rule bg-leaf p-3"
     >
       <h2 className="text-[14.5px]">{g.name}</h2>
-      <p className="mb-1 text-[12px] text-soft">
-        {g.screw_mm === null
-          ? `${row.screw || "a standoff's stud"}`
-          : g.head === "stud"
-            ? `${g.count} studs of standoffs, ${row.thread}`
-            : `${g.count} x ${row.screw}, ${g.head === "nut" ? "threaded rod with two nuts" : g.head}`}
-      </p>
-      <Stack row={row} />
+      <p className="mb-1 text-[12px] text-soft">{inWords(there)}</p>
+      {/* as high as it is, so that what is pointed at stays under the pointer */}
+      <div className="relative">
+        <div className={there === row ? undefined : "invisible"}>
+          <Stack row={row} />
+        </div>
+        {there !== row && (
+          <div className="absolute inset-0 [&>svg]:h-full">
+            <Stack row={there} />
+          </div>
+        )}
+      </div>
       <div className="mt-2 space-y-1.5">
         {row.heads && (
           <Choice

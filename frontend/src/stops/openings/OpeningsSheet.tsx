@@ -15,7 +15,7 @@ import { BUTTONS } from "../../sheet/Slip";
 import { AlignBar } from "./AlignBar";
 import { type Face, faceRect, faceSize, FACES, layOut, type Net, onFace, type Point, toPaper } from "./net";
 import { FaceShape } from "./FaceShape";
-import { ghostMarks } from "./ghostMarks";
+import { changedMarks, ghostMarks } from "./ghostMarks";
 import { MarkShape } from "./MarkShape";
 import type { Mark } from "./mark";
 import type { FaceText, OwnOpening } from "../../api/schema";
@@ -42,11 +42,10 @@ export function OpeningsSheet({ state, act }: SheetProps) {
   // in the order they were chosen: the first one stays, the others are brought in line with it
   const picked = selected.flatMap((id) => marks.filter((m) => m.o.id === id));
   const one = picked.length === 1 ? picked[0] : undefined;
-  const ghosts = ghostMarks(
-    useUi((s) => s.ghost),
-    op,
-    made.faces,
-    state.view.things,
+  const ghost = useUi((s) => s.ghost);
+  const looked = there !== state && !hand; // what is typed or pointed at, and not carried
+  const ghosts = (
+    looked ? changedMarks(op, there.view.openings) : ghostMarks(ghost, op, made.faces, state.view.things)
   ).filter((g) => !large || g.face === large);
   const [drawn, setDrawn] = useState<Drawn | null>(null);
   const add = async (face: Face, from: readonly [number, number], to: readonly [number, number]) => {
@@ -173,6 +172,7 @@ export function OpeningsSheet({ state, act }: SheetProps) {
               g.at[0] + g.size[0] / 2,
               g.at[1] + g.size[1] / 2,
             )}
+            rx={(g.corner ?? 0) * net.k}
             fill="var(--plum)"
             fillOpacity="0.1"
             stroke="var(--plum)"

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 
-import { ghostMarks } from "./ghostMarks";
+import { changedMarks, ghostMarks } from "./ghostMarks";
 
 const faces = [
   {
@@ -67,4 +67,22 @@ test("an opening is moved on its face; a new field of vents is put beside the ca
       things,
     ),
   ).toEqual([]);
+});
+
+test("what a look cuts otherwise is drawn as it would be cut, and nothing else", () => {
+  const own = { id: "own/a", face: "front", at_mm: [50, 10], size_mm: [20, 6], round: false, corner_mm: 1 };
+  const port = { ...own, id: "board/usb", corner_mm: 0 };
+  const field = { id: "v", face: "front", at_mm: [90, 10], size_mm: [30, 12] };
+  const of = (openings: unknown[], vents: unknown[]) =>
+    ({ openings, vents, texts: [] }) as unknown as Parameters<typeof changedMarks>[0];
+  const now = of([own, port], [field]);
+  expect(changedMarks(now, now)).toEqual([]);
+  expect(changedMarks(now, of([{ ...own, corner_mm: 3 }, port], []))).toEqual([
+    { face: "front", at: [50, 10], size: [20, 6], corner: 3 },
+  ]);
+  const round = { ...own, size_mm: [9, 9], round: true, corner_mm: 0 };
+  expect(changedMarks(now, of([round, port], [field, { ...field, id: "w" }]))).toEqual([
+    { face: "front", at: [50, 10], size: [9, 9], corner: 4.5 },
+    { face: "front", at: [90, 10], size: [30, 12], corner: 0 },
+  ]);
 });

@@ -1,13 +1,15 @@
 import type { Edit } from "../../api/client";
 import type { StateOut, ThingOut } from "../../api/schema";
 
-/** A rectangle on a face where a remedy would put an opening, mm. */
+/** A rectangle on a face where a remedy would put an opening, mm; `corner`: how round it is. */
 export interface GhostMark {
   face: string;
-  at: [number, number];
+  at: readonly [number, number];
   size: readonly [number, number];
+  corner?: number;
 }
 
+type Openings = Pick<StateOut["view"]["openings"], "openings" | "vents" | "texts">;
 type Faces = StateOut["view"]["case"]["faces"];
 
 /** What a remedy would do to the openings, before it is pressed. */
@@ -45,6 +47,23 @@ export function ghostMarks(
     }
   }
   return out;
+}
+
+/** What would be cut otherwise in a design that was looked at, as it would be cut. */
+export function changedMarks(now: Openings, there: Openings): GhostMark[] {
+  const before = drawnOf(now);
+  return [...drawnOf(there)].flatMap(([id, m]) =>
+    JSON.stringify(before.get(id)) === JSON.stringify(m) ? [] : [m],
+  );
+}
+
+function drawnOf({ openings, vents, texts }: Openings): Map<string, GhostMark> {
+  return new Map(
+    [...openings, ...vents, ...texts].map((m) => {
+      const corner = "round" in m ? (m.round ? Math.max(...m.size_mm) / 2 : m.corner_mm) : 0;
+      return [m.id, { face: m.face, at: m.at_mm, size: m.size_mm, corner }];
+    }),
+  );
 }
 
 function ownerOf(
