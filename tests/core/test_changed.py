@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from collections.abc import Callable
 
 import numpy as np
 import pytest
@@ -10,9 +11,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from numpy.typing import NDArray
 
+from rhombex.core.analysis import analyse
+from rhombex.core.apply import apply
+from rhombex.core.design import Design
+from rhombex.core.edits import Move
 from rhombex.core.geometry import changed, mesh_kernel, steps
 from rhombex.core.geometry.recipe import Difference, Filled, Intersection, Solid, Union, block
 from rhombex.core.space import Box
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.demo.scenario import SCENARIOS, curlew, wren
 
 from ..examples import examples
 
@@ -194,3 +201,31 @@ def test_files_are_made_by_their_recipe_alone(anew: list[Solid]) -> None:
         anew.clear()
         mesh_kernel.evaluate(whole, mesh_kernel.FILE_TOL)
         assert whole in anew
+
+
+def measures(recipes: list[Solid]) -> list[tuple[float, ...]]:
+    """Volume, surface, box, bodies and genus of each."""
+    solids = map(mesh_kernel.evaluate, recipes)
+    return [(m.volume(), m.surface_area(), *m.bounding_box(), len(m.decompose()), m.genus()) for m in solids]
+
+
+@pytest.mark.parametrize(
+    ("make", "who"), [(wren, "drive"), (wren, "fan"), (curlew, "board"), (SCENARIOS["heron-small"], "supply")]
+)
+def test_a_component_moved_over_and_over_leaves_the_parts_of_its_design(
+    make: Callable[[], Design], who: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Parts and pieces after five moves against the same, made by their recipes alone."""
+    forget()
+    draw, d = random.Random(who), make()
+    for _ in range(5):
+        at = next(p.at_mm for p in d.placements if p.id == who)
+        to = (at[0] + draw.uniform(-2, 2), at[1] + draw.uniform(-2, 2), at[2])
+        d = apply(d, Move(id=who, to_mm=(round(to[0], 3), round(to[1], 3), to[2])))
+        a = analyse(d, ARCHIVE_WORKSHOP, "preview")
+    recipes = [*a.recipes.values(), *a.piece_recipes.values()]
+    told = measures(recipes)
+    monkeypatch.setattr(mesh_kernel, "_made", mesh_kernel._build)
+    mesh_kernel.evaluated.forget()
+    for now, alone in zip(told, measures(recipes), strict=True):
+        assert now == pytest.approx(alone, abs=1e-6)
