@@ -18,6 +18,7 @@ Evaluate = Callable[[r.Solid], Manifold]
 Key = tuple[str, str]
 
 _TOUCH_MM = 1e-6
+LEAST_HOLLOW_MM3 = 1e-3  # less is rounding
 _WAY = {OpType.Add: "+", OpType.Subtract: "-", OpType.Intersect: "&"}
 
 
@@ -106,7 +107,7 @@ def _steps(s: r.Solid, evaluate: Evaluate) -> Iterable[Step]:
         case r.Difference(base=base, tools=tools):
             yield from _steps(base, evaluate)
             yield from (Step(OpType.Subtract, x) for y in tools for x in _flat(y))
-        case r.Filled(solid=inner) if evaluate(inner).num_tri() == evaluate(s).num_tri():  # no hollow was in it
+        case r.Filled(solid=inner) if evaluate(s).volume() - evaluate(inner).volume() < LEAST_HOLLOW_MM3:
             yield from _steps(inner, evaluate)
         case _:
             yield Step(OpType.Add, s)
