@@ -302,6 +302,44 @@ def test_the_table_of_joints_tells_what_is_pointed_at(page: Page) -> None:
     expect(insert).to_be_checked()
 
 
+def test_what_snaps_and_magnets_hold_tells_what_is_pointed_at_or_typed(page: Page) -> None:
+    go(page, "Hardware")
+    page.get_by_role("button", name="Hold it by snaps").click()
+    snaps = page.get_by_role("region", name="Snaps")
+    bent = snaps.get_by_role("button", name=re.compile("How far an arm is bent"))
+    arms = snaps.get_by_label("Arms thick")
+    now, thick = bent.text_content() or "", float(arms.input_value())
+    arms.fill(str(thick + 0.4))
+    expect(bent).not_to_have_text(now)
+    assert _number(bent) > float(now.split()[0].rstrip(","))  # a thicker arm is strained more as it passes
+    arms.press("Escape")
+    expect(bent).to_have_text(now)
+    snaps.get_by_role("button", name="Hold it by screws").click()
+    page.get_by_role("button", name="Hold it by magnets").click()
+    magnets = page.get_by_role("region", name="Magnets")
+    held = magnets.get_by_role("button", name="What the magnets of lid hold at least")
+    weak, strong = (magnets.get_by_role("radio", name=x, exact=True) for x in ("N42", "N52"))
+    expect(weak).to_be_checked()
+    now, at = held.text_content() or "", strong.bounding_box()
+    strong.hover()
+    expect(held).not_to_have_text(now)
+    assert _number(held) > float(now.split()[0].rstrip(","))
+    expect(weak).to_be_checked()
+    assert strong.bounding_box() == at
+    heads = magnets.get_by_role("radio", name="screw heads", exact=True)
+    heads.hover()
+    expect(magnets.get_by_text(re.compile("from the heads of as many screws"))).to_be_visible()
+    expect(magnets.get_by_text(re.compile("it meets the head of a screw"))).to_be_visible()
+    axe(page)
+    page.mouse.move(640, 60)
+    expect(held).to_have_text(now)
+    expect(magnets.get_by_text(re.compile("the pocket that it meets shows the other"))).to_be_visible()
+
+
+def _number(words: Locator) -> float:
+    return float((words.text_content() or "").split()[0].rstrip(","))
+
+
 def test_the_unfolded_case_draws_the_shape_that_is_pointed_at(page: Page) -> None:
     go(page, "Openings")
     page.get_by_role("button", name="Add an opening").click()

@@ -88,10 +88,14 @@ export function HardwareSheet({ state, act }: SheetProps) {
         </>
       )}
       {table.snaps && !table.magnets?.now && (
-        <Snaps table={table.snaps} onEdit={(e, said) => void act.edit([e], said)} />
+        <Snaps table={table.snaps} looked={there.snaps} onEdit={(e, said) => void act.edit([e], said)} />
       )}
       {table.magnets && !table.snaps?.now && (
-        <Magnets table={table.magnets} onEdit={(e, said) => void act.edit([e], said)} />
+        <Magnets
+          table={table.magnets}
+          looked={there.magnets}
+          onEdit={(e, said) => void act.edit([e], said)}
+        />
       )}
       <Drawer table={table} />
     </div>

@@ -37,8 +37,17 @@ const SHAPES = [
   { value: "block", label: "blocks", hint: "longer and narrower: more pull in a beam of one width" },
 ] as const;
 
-/** Magnets in place of the screws that are undone: which, what they hold, which pole goes where. */
-export function Magnets({ table, onEdit }: { table: Table; onEdit: (e: Edit, said: string) => void }) {
+/** Magnets in place of the screws that are undone: which, what they hold, which pole goes where. Choices are those of the design as it
+ * stands; figures are of what is pointed at. */
+export function Magnets({
+  table,
+  looked,
+  onEdit,
+}: {
+  table: Table;
+  looked: HardwareTable["magnets"];
+  onEdit: (e: Edit, said: string) => void;
+}) {
   const { now, start } = table;
   if (!now)
     return start ? (
@@ -51,8 +60,8 @@ export function Magnets({ table, onEdit }: { table: Table; onEdit: (e: Edit, sai
     ) : null;
   const put = (change: Partial<Chosen>, said: string) =>
     onEdit({ do: "magnets", magnets: { ...now, ...change } }, said);
-  const heads = now.against === "screw heads";
-  const shape = now.long_mm == null ? "disc" : "block";
+  const there = looked?.now ? looked : table;
+  const shape = shapeOf(now);
   const size = table.size;
   const alike = table.offers.filter((o) => o.block === (shape === "block"));
   const sizes = alike
@@ -63,19 +72,7 @@ export function Magnets({ table, onEdit }: { table: Table; onEdit: (e: Edit, sai
   return (
     <section aria-label="Magnets" className="mt-6 border-t border-rule pt-4">
       <h2 className="mb-1 text-[15px]">Magnets</h2>
-      <p className="mb-2 text-soft">
-        {heads
-          ? `${table.pairs} ${shape}s ${table.words}, ${brief(table.gap_mm, 2)} mm from the heads of as many screws when it is closed.`
-          : `${table.pairs} pairs of ${shape}s ${table.words}, ${brief(table.gap_mm, 2)} mm apart when it is closed.`}{" "}
-        Pockets <span className="num">{show(table.pocket_mm[0], 2)}</span>
-        {table.pocket_mm[1] - table.pocket_mm[0] > 0.005 && (
-          <>
-            {" "}
-            to <span className="num">{show(table.pocket_mm[1], 2)}</span>
-          </>
-        )}{" "}
-        mm wide.
-      </p>
+      <Figures table={there} />
       <div className="mb-3 space-y-1">
         <div className="flex flex-wrap items-baseline gap-x-3">
           <Choice
@@ -120,11 +117,11 @@ export function Magnets({ table, onEdit }: { table: Table; onEdit: (e: Edit, sai
         <Choice
           tried
           label="Against"
-          value={now.against ?? "magnets"}
+          value={againstOf(now)}
           options={AGAINST}
           onPick={(against) => put({ against }, `magnets against ${against}`)}
         />
-        {!heads && (
+        {againstOf(now) === "magnets" && (
           <Choice
             tried
             label="Poles"
@@ -137,9 +134,35 @@ export function Magnets({ table, onEdit }: { table: Table; onEdit: (e: Edit, sai
           Hold it by screws
         </Button>
       </div>
-      <Held table={table} />
-      <PolarityPlan parts={table.parts} heads={heads} />
+      <Held table={there} />
+      <PolarityPlan parts={there.parts} heads={againstOf(there.now ?? now) === "screw heads"} />
     </section>
+  );
+}
+
+const shapeOf = (chosen: Chosen) => (chosen.long_mm == null ? "disc" : "block");
+const againstOf = (chosen: Chosen) => chosen.against ?? "magnets";
+
+/** How many there are, how far apart, in pockets how wide. */
+function Figures({ table }: { table: Table }) {
+  if (!table.now) return null;
+  const shape = shapeOf(table.now);
+  const many =
+    againstOf(table.now) === "screw heads"
+      ? `${table.pairs} ${shape}s ${table.words}, ${brief(table.gap_mm, 2)} mm from the heads of as many screws when it is closed.`
+      : `${table.pairs} pairs of ${shape}s ${table.words}, ${brief(table.gap_mm, 2)} mm apart when it is closed.`;
+  const [narrow, wide] = table.pocket_mm;
+  return (
+    <p className="mb-2 text-soft">
+      {many} Pockets <span className="num">{show(narrow, 2)}</span>
+      {wide - narrow > 0.005 && (
+        <>
+          {" "}
+          to <span className="num">{show(wide, 2)}</span>
+        </>
+      )}{" "}
+      mm wide.
+    </p>
   );
 }
 

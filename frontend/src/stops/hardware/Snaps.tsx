@@ -13,9 +13,18 @@ const FIELDS = [
   { field: "catch_mm", label: "Catch", step: 0.1 },
 ] as const;
 
-/** Hooks that hold a lid or a wrap in place of its screws: their sizes, how far they are bent, what presses it on and pulls it off. */
-export function Snaps({ table, onEdit }: { table: Table; onEdit: (e: Edit, said: string) => void }) {
-  const { now, start, holds, held, hook_on } = table;
+/** Hooks that hold a lid or a wrap in place of its screws: their sizes, how far they are bent, what presses it on and pulls it off.
+ * Fields are those of the design as it stands; figures are of what is typed or pointed at. */
+export function Snaps({
+  table,
+  looked,
+  onEdit,
+}: {
+  table: Table;
+  looked: HardwareTable["snaps"];
+  onEdit: (e: Edit, said: string) => void;
+}) {
+  const { now, start, held, hook_on } = table;
   if (!now)
     return start ? (
       <section aria-label="Snaps" className="mt-2 flex flex-wrap items-baseline gap-x-3 gap-y-1">
@@ -26,12 +35,13 @@ export function Snaps({ table, onEdit }: { table: Table; onEdit: (e: Edit, said:
         </span>
       </section>
     ) : null;
+  const { holds, wanted } = looked?.now ? looked : table;
   return (
     <section aria-label="Snaps" className="mt-6 border-t border-rule pt-4">
       <h2 className="mb-1 text-[15px]">Snaps</h2>
-      <p className={`mb-2 ${holds && holds.count < table.wanted ? "text-saffron" : "text-soft"}`}>
+      <p className={`mb-2 ${holds && holds.count < wanted ? "text-saffron" : "text-soft"}`}>
         {holds
-          ? `${holds.count} of ${table.wanted} hooks have a place; their arms are ${brief(holds.long_mm, 1)} mm long.`
+          ? `${holds.count} of ${wanted} hooks have a place; their arms are ${brief(holds.long_mm, 1)} mm long.`
           : "No hook finds a place: everything stands at the walls."}
       </p>
       <div className="mb-3 flex flex-wrap items-baseline gap-x-5 gap-y-1.5">
