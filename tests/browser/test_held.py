@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from typing import Any
 
 import pytest
@@ -353,3 +354,51 @@ def test_the_unfolded_case_draws_the_shape_that_is_pointed_at(page: Page) -> Non
     assert corner == pytest.approx(high / 2)  # half as round as it is high
     page.mouse.move(640, 760)
     expect(ghost).to_have_count(0)
+
+
+def _seen(case: Locator) -> bytes:
+    """What is drawn in the middle, with nothing that is written over it."""
+    box = case.bounding_box()
+    assert box
+    clip = {"x": box["x"] + 10, "y": box["y"] + 60, "width": box["width"] - 320, "height": box["height"] - 130}
+    return case.page.screenshot(clip=clip)  # type: ignore[arg-type]
+
+
+def _until(page: Page, there: Callable[[], bool]) -> None:
+    for _ in range(200):
+        if there():
+            return
+        page.wait_for_timeout(50)
+    pytest.fail("it was never drawn so")
+
+
+def test_the_case_in_3d_is_drawn_as_it_would_be(page: Page) -> None:
+    """With a hinge that is pointed at and with walls that are typed; while new meshes are on their way the case stays as it was."""
+    go(page, "Shell")
+    case = page.locator("[data-ready=true]")
+    expect(case).to_be_visible()
+    hinge = page.get_by_role("radiogroup", name="Hinge").get_by_role("radio", name="back", exact=True)
+    now = _seen(case)
+    meshes: list[Route] = []
+
+    def held(route: Route) -> None:
+        meshes.append(route)
+
+    page.route("**/api/meshes/*", held)
+    hinge.hover()
+    expect(page.get_by_text("2 of 2 screws of the case have a place")).to_be_visible()
+    while len(meshes) < 2:
+        page.wait_for_timeout(50)
+    page.unroute("**/api/meshes/*")
+    assert _seen(case) == now  # neither taken away nor half of it
+    for mesh in meshes:
+        mesh.continue_()
+    _until(page, lambda: _seen(case) != now)
+    page.mouse.move(640, 20)
+    _until(page, lambda: _seen(case) == now)
+    deep = page.get_by_label("Depth inside")
+    deep.fill("170")
+    _until(page, lambda: _seen(case) != now)
+    deep.press("Escape")
+    _until(page, lambda: _seen(case) == now)
+    expect(page.get_by_role("button", name="revision 1", exact=True)).to_be_visible()

@@ -1,6 +1,6 @@
 import { Canvas, useFrame, useThree } from "@react-three/fiber";
 import { useQuery, useSuspenseQueries } from "@tanstack/react-query";
-import { type ReactNode, Suspense, useEffect, useMemo, useRef, useState } from "react";
+import { type ReactNode, Suspense, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import * as THREE from "three";
 import { OrbitControls } from "three/addons/controls/OrbitControls.js";
 import { ConvexGeometry } from "three/addons/geometries/ConvexGeometry.js";
@@ -19,6 +19,8 @@ interface Cut {
 }
 interface Props {
   state: StateOut;
+  /** The same design with what is typed or pointed at: this is drawn, where `state` stood. */
+  there?: StateOut;
   /** 0 closed, 1 wide open. */
   open: number;
   cut: Cut | null;
@@ -73,9 +75,9 @@ function useInk() {
   return ink;
 }
 
-export function Scene(props: Props) {
+export function Scene({ state, there = state, beside, ...props }: Props) {
   const [ready, setReady] = useState(false);
-  const [w, d, h] = props.state.view.stands.size_mm;
+  const [w, d, h] = state.view.stands.size_mm;
   return (
     <div
       className="h-full w-full"
@@ -95,23 +97,34 @@ export function Scene(props: Props) {
         <ambientLight intensity={1.9} />
         <directionalLight position={[200, -300, 500]} intensity={1.7} />
         <directionalLight position={[-300, 200, 200]} intensity={0.5} />
-        <Suspense fallback={null}>
-          <Stood state={props.state}>
-            <CaseModel {...props} onReady={setReady} />
-          </Stood>
-        </Suspense>
-        <Camera
-          look={props.look}
-          size={bowed(props.state, [w, d, h + low(props.state)])}
-          low={low(props.state)}
-          rise={raised(props.state, props.open)}
-          open={props.open}
-          level={reach(props.state)}
-          frame={props.beside ? larger(props.state, props.beside) : null}
-          aside={props.aside ?? 0}
-        />
+        <Inside {...props} state={state} there={there} beside={beside} onReady={setReady} />
       </Canvas>
     </div>
+  );
+}
+
+/** The case and who looks at it. Meshes may be on their way: until they are there, all stays as it was. */
+function Inside(o: Props & { there: StateOut; onReady: (r: boolean) => void }) {
+  const { state, look, open, beside, aside = 0 } = o;
+  const there = useDeferredValue(o.there);
+  return (
+    <>
+      <Suspense fallback={null}>
+        <Stood state={there}>
+          <CaseModel {...o} state={there} />
+        </Stood>
+      </Suspense>
+      <Camera
+        look={look}
+        size={bowed(state)}
+        low={low(state)}
+        rise={Math.max(raised(state, open), raised(there, open))}
+        open={open}
+        level={reach(state)}
+        frame={larger(state, beside ?? there)}
+        aside={aside}
+      />
+    </>
   );
 }
 
@@ -144,11 +157,12 @@ function stoodWay(state: StateOut, way: readonly number[]): [number, number, num
   return [along(x), along(y), along(z)];
 }
 
-/** How much larger a case is with its handle, on the side that this stands on. */
-function bowed(state: StateOut, [w, d, h]: [number, number, number]): [number, number, number] {
+/** How large a case is with its handle, on the side that this stands on, and with what comes out under it. */
+function bowed(state: StateOut): [number, number, number] {
+  const [w, d, h] = state.view.stands.size_mm;
   const bow = state.view.case.handle;
   const [x, y, z] = stoodWay(state, [0, 0, bow ? bow.room_mm + bow.bar_mm : 0]);
-  return [w + Math.abs(x), d + Math.abs(y), h + Math.abs(z)];
+  return [w + Math.abs(x), d + Math.abs(y), h + low(state) + Math.abs(z)];
 }
 
 /** How far printed feet come out under a case that is wide open. */
@@ -169,7 +183,7 @@ function raised(state: StateOut, open: number): number {
 
 /** Room for two cases, whichever is larger. */
 function larger(a: StateOut, b: StateOut): [number, number, number, number] {
-  const [p, q] = [a.view.stands.size_mm, b.view.stands.size_mm];
+  const [p, q] = [bowed(a), bowed(b)];
   return [Math.max(p[0], q[0]), Math.max(p[1], q[1]), Math.max(p[2], q[2]), Math.max(reach(a), reach(b))];
 }
 
@@ -203,15 +217,15 @@ function Camera({
   rise: number;
   open: number;
   level: number;
-  /** What is fitted into the picture, where it is not the case itself: width, depth, height, how far parts come out. */
-  frame: [number, number, number, number] | null;
+  /** What is fitted into the picture: width, depth, height, how far parts come out. */
+  frame: [number, number, number, number];
   aside: number;
 }) {
   const get = useThree((s) => s.get);
   const px = useThree((s) => s.size);
   const controls = useRef<OrbitControls>(null);
   const [w, d, h] = size;
-  const [fw, fd, fh, out] = frame ?? [w, d, h, level];
+  const [fw, fd, fh, out] = frame;
   useEffect(() => {
     const { camera, gl, invalidate } = get();
     const c = new OrbitControls(camera, gl.domElement);

@@ -78,6 +78,7 @@ export default function ShellSheet({ state, act }: SheetProps) {
       <div className="relative min-h-0">
         <Scene
           state={state}
+          there={axis === "none" ? there : state} // the faces of a section are those of what is kept
           open={axis === "none" ? open : 0}
           cut={axis === "none" ? null : { axis, at: at * depth }}
           look={look}
