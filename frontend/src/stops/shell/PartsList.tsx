@@ -21,12 +21,12 @@ export function PartsList({ state, chosen, onChoose }: Props) {
           <button
             type="button"
             aria-expanded={p.name === chosen}
-            className={`flex w-full cursor-pointer items-baseline gap-x-3 px-1 py-0.5 text-left hover:bg-plumwash ${p.name === chosen ? "bg-plumwash" : ""}`}
+            className={`flex w-full cursor-pointer items-baseline gap-x-2 px-1 py-0.5 text-left hover:bg-plumwash ${p.name === chosen ? "bg-plumwash" : ""}`}
             onClick={() => {
               onChoose(p.name === chosen ? null : p.name);
             }}
           >
-            <span className="min-w-20">{p.name}</span>
+            <span className="min-w-[5.6rem]">{p.name}</span>
             <span className="num whitespace-nowrap text-soft">{figures(state, p.name)}</span>
           </button>
           {p.name === chosen && <Slip state={state} part={p} />}
