@@ -15,7 +15,8 @@ import { HandleFields } from "./HandleFields";
 import { HingeFields } from "./HingeFields";
 import { RibFields } from "./RibFields";
 import { PartsList } from "./PartsList";
-import { Scene, type Look } from "./Scene";
+import type { Look } from "./Camera";
+import { Scene } from "./Scene";
 import { SheetHeld } from "./SheetHeld";
 
 const SHORT_LIST = 4; // parts whose list stays above the drawing
