@@ -31,7 +31,7 @@ os.environ.setdefault("HYPOTHESIS_PROFILE", "planted")
 ROOT = Path(__file__).parents[1]
 SRC = ROOT / "src" / "rhombex"
 DRAWN = ROOT / ".mutants" / "drawn.toml"
-ROOMS = ("bench", "shell", "openings", "cuts", "hardware", "concerns", "air", "fit", "apply.py", "case.py")
+ROOMS = ("bench", "shell", "openings", "cuts", "hardware", "concerns", "air", "fit", "apply.py", "case")
 # which tests look at what a room makes; of a rule those of its code come before
 RULE = tuple(f"core/test_{x}.py::*[[]{{code}}*" for x in ("rule_numbers", "rule_limits", "concerns"))
 FILES = {
@@ -44,7 +44,7 @@ FILES = {
     "air": ("advice", "case"),
     "fit": ("own_figures", "case", "measured"),
     "apply.py": ("document", "case", "parts", "own_openings", "told_rightly"),
-    "case.py": ("case", "measured", "bill"),
+    "case": ("case", "measured", "bill"),
 }
 SECONDS = 240  # a fault that hangs its tests is found
 NEED = 0.85

@@ -16,7 +16,7 @@ from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.bodies import body_in
 from rhombex.core.bench.gaps import hard
-from rhombex.core.case import CaseFace
+from rhombex.core.case.faces import CaseFace
 from rhombex.core.concerns import Finding, judge, judge_bare
 from rhombex.core.concerns.registry import HITS
 from rhombex.core.design import Design, FaceText

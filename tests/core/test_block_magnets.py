@@ -12,7 +12,7 @@ from scipy.integrate import dblquad
 from rhombex.core.advice.hardware import hardware_table
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
-from rhombex.core.case import MagnetPair
+from rhombex.core.case.joints import MagnetPair
 from rhombex.core.constructions import Magnets, SlidingPanels
 from rhombex.core.design import Design
 from rhombex.core.edits import Construct, HoldByMagnets, Set

@@ -13,7 +13,7 @@ from shapely.geometry import Polygon
 
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
-from rhombex.core.case import Joint
+from rhombex.core.case.joints import Joint
 from rhombex.core.choices import Way, choices, made_so
 from rhombex.core.choices import _ways as told_before
 from rhombex.core.concerns import judge

@@ -19,7 +19,7 @@ from shapely.affinity import rotate
 from rhombex.core.advice.cuts import cuts_table, joined_by
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
-from rhombex.core.case import Seat
+from rhombex.core.case.parts import Seat
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
 from rhombex.core.cuts.bed import on_bed, outline_deg, turned_box, turned_size, usable_bed

@@ -13,7 +13,7 @@ from rhombex.core.advice.hardware import hardware_table
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import Mount
+from rhombex.core.case.mounts import Mount
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, OwnJoint, Placement, Shell

@@ -11,7 +11,7 @@ import pytest
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.gaps import hard
-from rhombex.core.case import FanSlots
+from rhombex.core.case.mounts import FanSlots
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.concerns.registry import heard

@@ -13,7 +13,7 @@ from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.bodies import body_in
 from rhombex.core.bench.gaps import hard
-from rhombex.core.case import Bow
+from rhombex.core.case.fittings import Bow
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import Magnets, Snaps

@@ -14,7 +14,7 @@ import trimesh
 
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
-from rhombex.core.case import Hinges
+from rhombex.core.case.fittings import Hinges
 from rhombex.core.choices import opened
 from rhombex.core.concerns import judge_bare
 from rhombex.core.concerns.hinge import STEPS_DEG

@@ -11,7 +11,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.bodies import body_in
 from rhombex.core.bench.gaps import hard
-from rhombex.core.case import Hook
+from rhombex.core.case.mounts import Hook
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge, judge_bare
 from rhombex.core.cuts.strips import strips

@@ -14,7 +14,7 @@ from rhombex.core.advice.hardware import hardware_table
 from rhombex.core.advice.seam_ways import SeamWays, _proposed
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
-from rhombex.core.case import Seat
+from rhombex.core.case.parts import Seat
 from rhombex.core.concerns import judge
 from rhombex.core.cuts.bears import lap_nm, levers_mm, magnets_n, pull_n, rod_nm
 from rhombex.core.cuts.holding import bolted, drawn

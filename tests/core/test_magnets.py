@@ -15,7 +15,8 @@ from rhombex.core.advice.hardware import hardware_table
 from rhombex.core.advice.materials import heat_of
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
-from rhombex.core.case import CaseFace, MagnetPair
+from rhombex.core.case.faces import CaseFace
+from rhombex.core.case.joints import MagnetPair
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, Magnets, SlidingPanels, TwoHalves

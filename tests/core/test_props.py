@@ -10,7 +10,7 @@ from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.bodies import body_in
 from rhombex.core.bench.gaps import hard
-from rhombex.core.case import Prop
+from rhombex.core.case.mounts import Prop
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge_bare
 from rhombex.core.cuts.strips import strips

@@ -16,7 +16,7 @@ from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.begun import begun
 from rhombex.core.bench.stack import height_of
-from rhombex.core.case import Wall
+from rhombex.core.case.faces import Wall
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import CornersAndSheet, OpenBench, SlidingPanels, TwoHalves
 from rhombex.core.cuts.pieces import PartCuts

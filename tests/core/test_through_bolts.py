@@ -11,7 +11,7 @@ from rhombex.core.advice.hardware import hardware_table
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.brief.asks import asks
-from rhombex.core.case import Joint
+from rhombex.core.case.joints import Joint
 from rhombex.core.constructions import CASE_HOLDINGS, CaseHolding, Magnets, SlidingPanels, TrayInASleeve
 from rhombex.core.design import Design
 from rhombex.core.edits import Construct, HoldByMagnets, Set, Together

@@ -11,7 +11,8 @@ from typing import Literal
 from rhombex.core.air.ladder import Ladder, heat_ladder, no_ladder, open_ladder
 from rhombex.core.air.need import NO_NEED, AirNeed, air_need
 from rhombex.core.bench.arrange import Thing, arrange
-from rhombex.core.case import Built, Case, Part
+from rhombex.core.case import Built, Case
+from rhombex.core.case.parts import Part
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.loose import NAMES, Loose, loose_of
 from rhombex.core.cuts.pieces import CutPart, PartCuts, cut_part, whole_part

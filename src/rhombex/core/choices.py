@@ -8,7 +8,7 @@ from rhombex.core.advice.panels import panels
 from rhombex.core.advice.sheeted import thick_enough
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
-from rhombex.core.case import Joint
+from rhombex.core.case.joints import Joint
 from rhombex.core.concerns import RULES, Finding, judge_bare
 from rhombex.core.concerns.registry import UNLESS_TOLD
 from rhombex.core.constructions import CLEAR

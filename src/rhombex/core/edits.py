@@ -6,7 +6,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, ConfigDict, Field, TypeAdapter, ValidationError
 
-from rhombex.core.case import Bulge, Case
+from rhombex.core.case import Case
+from rhombex.core.case.faces import Bulge
 from rhombex.core.constructions import Construction, Hinge, Magnets, Snaps
 from rhombex.core.design import (
     FOOT_LEAST_MM,

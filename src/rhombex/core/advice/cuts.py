@@ -9,7 +9,7 @@ from math import ceil
 from rhombex.core.advice.divide import Reason, reasons
 from rhombex.core.advice.seam_ways import SeamWays, seam_ways
 from rhombex.core.analysis import Analysis
-from rhombex.core.case import Part, Seat
+from rhombex.core.case.parts import Part, Seat
 from rhombex.core.cuts.bed import usable_bed
 from rhombex.core.cuts.bends import shares
 from rhombex.core.cuts.cut import Cut

@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING, Literal
 
 from rhombex.core.advice.seam_ways import cuts_joined
 from rhombex.core.analysis import Analysis
-from rhombex.core.case import Seat, Wall
+from rhombex.core.case.faces import Wall
+from rhombex.core.case.parts import Seat
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.joins import COME_APART
 from rhombex.core.cuts.pieces import PartCuts, wanted_holds

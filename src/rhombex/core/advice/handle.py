@@ -7,7 +7,8 @@ from math import atan2, ceil, degrees, hypot, pi
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.gaps import hard
-from rhombex.core.case import Bow, Joint
+from rhombex.core.case.fittings import Bow
+from rhombex.core.case.joints import Joint
 from rhombex.core.design import Handle
 from rhombex.core.edits import CarryBy, Edit, MoveWall, Together
 from rhombex.core.fit.bead import line_width_mm, spacing_mm

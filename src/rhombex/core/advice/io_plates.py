@@ -6,7 +6,7 @@ from math import ceil, floor
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import CaseFace
+from rhombex.core.case.faces import CaseFace
 from rhombex.core.design import SCREWED_OVERLAP_MM, OwnOpening, Pane
 from rhombex.core.edits import Edit, PutOwnOpening
 from rhombex.core.fit.allowance import fit

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from rhombex.core.advice.magnets import blocks, chosen, discs, held_by_magnets, sits, volume_mm3, words_of
 from rhombex.core.analysis import Analysis
-from rhombex.core.case import CaseFace, MagnetPair
+from rhombex.core.case.faces import CaseFace
+from rhombex.core.case.joints import MagnetPair
 from rhombex.core.constructions import MAGNET_KINDS, Magnets
 from rhombex.core.edits import HoldByMagnets
 from rhombex.core.hardware.magnets import HeldPart, gap_mm

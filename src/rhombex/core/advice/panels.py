@@ -5,7 +5,8 @@ from __future__ import annotations
 from itertools import pairwise
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.case import CaseFace, Rib
+from rhombex.core.case.faces import CaseFace
+from rhombex.core.case.parts import Rib
 from rhombex.core.constructions import SlidingPanels
 from rhombex.core.design import OWN, Ribs
 from rhombex.core.fit.laying import down_of

@@ -6,7 +6,7 @@ from collections import Counter
 from math import floor
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.case import MagnetPair
+from rhombex.core.case.joints import MagnetPair
 from rhombex.core.fit.laying import TURNS, bbox
 from rhombex.core.geometry.recipe import Move
 from rhombex.core.hardware.bill import magnet_words

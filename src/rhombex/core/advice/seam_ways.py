@@ -6,7 +6,7 @@ from collections.abc import Collection, Iterator, Mapping
 from math import inf
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.case import Seat
+from rhombex.core.case.parts import Seat
 from rhombex.core.cuts.bends import wished
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import dowel_places, in_the_way, ridge_mm

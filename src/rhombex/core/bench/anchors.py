@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import CaseFace
+from rhombex.core.case.faces import CaseFace
 from rhombex.core.design import FaceText, OwnOpening, VentField
 from rhombex.core.space import Vec2
 

@@ -11,7 +11,7 @@ from rhombex.core.bench.gaps import HARD, cavity, wall_limit
 from rhombex.core.bench.open_walls import before_ports
 from rhombex.core.bench.walls import moved_walls
 from rhombex.core.bench.wanted import wanted_ports
-from rhombex.core.case import Bulge
+from rhombex.core.case.faces import Bulge
 from rhombex.core.constructions import TrayInASleeve
 from rhombex.core.design import Design
 from rhombex.core.parts import port_kinds

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.case import MagnetPair, Snap
+from rhombex.core.case.joints import MagnetPair, Snap
 from rhombex.core.constructions import CLEAR
 from rhombex.core.reference import val
 from rhombex.core.trail import Frozen

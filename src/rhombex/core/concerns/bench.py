@@ -14,7 +14,7 @@ from rhombex.core.bench.dodge import Way, ways_clear
 from rhombex.core.bench.gaps import cavity, hard, wall_limit
 from rhombex.core.bench.leads import length_needed
 from rhombex.core.bench.wanted import wanted_ports
-from rhombex.core.case import Mount
+from rhombex.core.case.mounts import Mount
 from rhombex.core.concerns.own_posts import THINNER, thinner
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.concerns.stacks import one_stack

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.case import Joint, one_of_each
+from rhombex.core.case.joints import Joint, one_of_each
 from rhombex.core.concerns.bench import up
 from rhombex.core.concerns.hardware import nearest
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern

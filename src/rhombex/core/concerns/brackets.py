@@ -10,7 +10,8 @@ from typing import Any
 from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import Thing, arrange
-from rhombex.core.case import Bracket, Case
+from rhombex.core.case import Case
+from rhombex.core.case.mounts import Bracket
 from rhombex.core.concerns.bench import free_place, move_of, moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.constructions import FrameAndCovers, SlidingPanels

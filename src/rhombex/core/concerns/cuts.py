@@ -12,7 +12,7 @@ from rhombex.core.advice.seam_ways import STRONG, cuts_joined
 from rhombex.core.advice.sheeted import floor_of_sheet, made_of_sheet, usual_material
 from rhombex.core.analysis import Analysis, divided
 from rhombex.core.apply import apply
-from rhombex.core.case import Seat
+from rhombex.core.case.parts import Seat
 from rhombex.core.concerns.bench import up
 from rhombex.core.concerns.elsewhere import print_on
 from rhombex.core.concerns.own_process import change_process

@@ -9,7 +9,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.bench.gaps import beyond, cavity, hard
-from rhombex.core.case import Bulge
+from rhombex.core.case.faces import Bulge
 from rhombex.core.concerns.before_cuts import of_walls
 from rhombex.core.concerns.registry import Remedy, searched
 from rhombex.core.constructions import SlidingPanels

@@ -11,7 +11,8 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.bench.apart import apart_from_box
 from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import hard
-from rhombex.core.case import Joint, Mount, one_of_each
+from rhombex.core.case.joints import Joint, one_of_each
+from rhombex.core.case.mounts import Mount
 from rhombex.core.concerns.bench import cheapest, free_place, move_of, moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.concerns.sheet_floor import of_no_standoffs

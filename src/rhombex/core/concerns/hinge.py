@@ -9,7 +9,7 @@ from manifold3d import Manifold
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.bodies import body_in
 from rhombex.core.bench.gaps import hard
-from rhombex.core.case import Hinges
+from rhombex.core.case.fittings import Hinges
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.constructions import Hinge, TwoHalves
 from rhombex.core.edits import HingeLid

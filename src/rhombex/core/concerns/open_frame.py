@@ -7,7 +7,7 @@ from math import copysign
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import Mount
+from rhombex.core.case.mounts import Mount
 from rhombex.core.concerns.bench import free_place, move_words, moved, up
 from rhombex.core.concerns.document import named
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched

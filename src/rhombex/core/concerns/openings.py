@@ -8,7 +8,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.open_walls import WALL_ROUND_MM
 from rhombex.core.bench.wanted import wanted_ports
-from rhombex.core.case import Seam
+from rhombex.core.case.faces import Seam
 from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place, move_of, move_words, moved, up
 from rhombex.core.concerns.brief import needed_ports, to_wall
 from rhombex.core.concerns.elsewhere import with_room

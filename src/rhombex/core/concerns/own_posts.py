@@ -8,7 +8,8 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.bench.gaps import hard
-from rhombex.core.case import Mount, Part
+from rhombex.core.case.mounts import Mount
+from rhombex.core.case.parts import Part
 from rhombex.core.design import Design, OwnJoint
 from rhombex.core.edits import Edit, PutJoint
 from rhombex.core.faults import Faults

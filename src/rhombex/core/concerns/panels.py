@@ -7,7 +7,7 @@ from math import ceil, inf
 
 from rhombex.core.advice.panels import OPENING, SHEET_PATH, Panel, panels, thickness_path
 from rhombex.core.analysis import Analysis
-from rhombex.core.case import Joint
+from rhombex.core.case.joints import Joint
 from rhombex.core.concerns.bent import APART
 from rhombex.core.concerns.panes import put_pane
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern

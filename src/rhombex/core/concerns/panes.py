@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.case import CaseFace
+from rhombex.core.case.faces import CaseFace
 from rhombex.core.concerns.bench import move_of, up
 from rhombex.core.concerns.nuts import nut_meets
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern

@@ -9,7 +9,8 @@ from rhombex.core.advice.panels import bend_of, stiffened, thickness_path
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
-from rhombex.core.case import CaseFace, Part, Sheet
+from rhombex.core.case.faces import CaseFace
+from rhombex.core.case.parts import Part, Sheet
 from rhombex.core.concerns.on_a_side import on_its_floor
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.concerns.ribs import ribbed

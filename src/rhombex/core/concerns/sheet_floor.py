@@ -8,7 +8,7 @@ from itertools import groupby
 from rhombex.core.advice.sheeted import with_printed_floor
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import Mount
+from rhombex.core.case.mounts import Mount
 from rhombex.core.concerns.bench import moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import FOOT_MOST_MM

@@ -8,7 +8,10 @@ from collections.abc import Iterator
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.wanted import wanted_ports
-from rhombex.core.case import Mount, Need, Part, one_of_each
+from rhombex.core.case import Need
+from rhombex.core.case.joints import one_of_each
+from rhombex.core.case.mounts import Mount
+from rhombex.core.case.parts import Part
 from rhombex.core.concerns.bench import moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.concerns.screw_room import room_for_screws

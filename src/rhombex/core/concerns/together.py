@@ -10,7 +10,8 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.bodies import swept
 from rhombex.core.bench.gaps import cavity, hard
-from rhombex.core.case import Mount, Part, PutOn
+from rhombex.core.case.mounts import Mount
+from rhombex.core.case.parts import Part, PutOn
 from rhombex.core.concerns.bench import free_place, moved, up
 from rhombex.core.concerns.document import named
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched

@@ -9,7 +9,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.bench.apart import apart
 from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import beyond, cavity, hard
-from rhombex.core.case import Bulge
+from rhombex.core.case.faces import Bulge
 from rhombex.core.concerns.bench import EPS, cheapest, clear_of_all, move_of, moved, up
 from rhombex.core.concerns.brief import needed_ports
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched

@@ -9,7 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import Case, Seat
+from rhombex.core.case import Case
+from rhombex.core.case.parts import Seat
 from rhombex.core.cuts.joins import Hold, Pins, Steps
 from rhombex.core.cuts.strips import PartName
 from rhombex.core.cuts.turned import Line

@@ -6,7 +6,8 @@ from __future__ import annotations
 from math import cos, radians
 
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import Case, Seat
+from rhombex.core.case import Case
+from rhombex.core.case.parts import Seat
 from rhombex.core.cuts.bears import lap_nm, levers_mm, magnets_n, one_nm, pull_n, rod_nm
 from rhombex.core.cuts.bends import bends
 from rhombex.core.cuts.cut import Cut

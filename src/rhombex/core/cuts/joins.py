@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from math import floor
 from typing import ClassVar, Literal, get_args
 
-from rhombex.core.case import Seat
+from rhombex.core.case.parts import Seat
 from rhombex.core.constructions import Grade
 from rhombex.core.cuts.cut import PinSize
 from rhombex.core.cuts.turned import Line

@@ -6,7 +6,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from math import ceil, cos, pi, sin, sqrt
 
-from rhombex.core.case import Case, Part, Seat
+from rhombex.core.case import Case
+from rhombex.core.case.parts import Part, Seat
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import up_of
 from rhombex.core.cuts.joins import BOLT, Bridges, Hold, Pins, hold_of

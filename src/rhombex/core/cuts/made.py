@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from shapely import Polygon, box
 from shapely.geometry.polygon import orient
 
-from rhombex.core.case import Seat
+from rhombex.core.case.parts import Seat
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import up_of
 from rhombex.core.cuts.joins import (

@@ -8,7 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 from shapely import Polygon, unary_union
 
-from rhombex.core.case import Case, Seat
+from rhombex.core.case import Case
+from rhombex.core.case.parts import Seat
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import up_of
 from rhombex.core.cuts.joins import hold_of

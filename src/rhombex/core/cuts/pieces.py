@@ -12,7 +12,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import Case, Part, Seat
+from rhombex.core.case import Case
+from rhombex.core.case.parts import Part, Seat
 from rhombex.core.cuts.bed import OnBed, on_bed, usable_bed
 from rhombex.core.cuts.bends import wished
 from rhombex.core.cuts.cut import Cut

@@ -10,7 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import Case, Seat
+from rhombex.core.case import Case
+from rhombex.core.case.parts import Seat
 from rhombex.core.cuts.bends import shares
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import dowel_places_along, in_the_way

@@ -10,7 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import Case, Part, Seat
+from rhombex.core.case import Case
+from rhombex.core.case.parts import Part, Seat
 from rhombex.core.cuts.crumbs import corners_at, crumbs_at
 from rhombex.core.cuts.cut import Cut
 from rhombex.core.cuts.dowels import along_cuts, in_the_way, stretches_of

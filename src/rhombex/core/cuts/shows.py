@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from rhombex.core.case import Case, Wall
+from rhombex.core.case import Case
+from rhombex.core.case.faces import Wall
 from rhombex.core.cuts.strips import INDEX, Axis, PartName, Strip
 from rhombex.core.design import Brief, Design
 from rhombex.core.shell.box import facing_across

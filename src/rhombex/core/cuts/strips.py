@@ -8,7 +8,9 @@ from typing import Literal
 
 import numpy as np
 
-from rhombex.core.case import Case, CaseFace, MagnetPair, Snap
+from rhombex.core.case import Case
+from rhombex.core.case.faces import CaseFace
+from rhombex.core.case.joints import MagnetPair, Snap
 from rhombex.core.memo import MemoOfThese
 from rhombex.core.openings.opening import Openings, outline
 from rhombex.core.reference import val

@@ -9,7 +9,7 @@ from xml.sax.saxutils import escape
 from ezdxf import units
 from ezdxf.filemanagement import new
 
-from rhombex.core.case import Bend
+from rhombex.core.case.parts import Bend
 from rhombex.core.geometry.recipe import Loop
 from rhombex.core.space import Vec2
 

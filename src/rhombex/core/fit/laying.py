@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 from shapely import LineString
 
-from rhombex.core.case import Part
+from rhombex.core.case.parts import Part
 from rhombex.core.design import Design, Direction
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Move, Solid, at

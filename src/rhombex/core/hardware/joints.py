@@ -10,7 +10,9 @@ from itertools import groupby
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.stack import passed_mm, slab_mm
-from rhombex.core.case import Case, Joint, Mount
+from rhombex.core.case import Case
+from rhombex.core.case.joints import Joint
+from rhombex.core.case.mounts import Mount
 from rhombex.core.cuts.pieces import PartCuts
 from rhombex.core.design import Design
 from rhombex.core.fit.joints import (

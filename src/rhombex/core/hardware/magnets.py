@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from math import pi
 
-from rhombex.core.case import Case, Lift, MagnetPair
+from rhombex.core.case import Case
+from rhombex.core.case.fittings import Lift
+from rhombex.core.case.joints import MagnetPair
 from rhombex.core.fit.pull import magnets_pull_n, pull_on_head_n
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.polarity import WrongWay, wrong_ways

@@ -6,7 +6,9 @@ from math import hypot
 
 from shapely import Polygon, unary_union
 
-from rhombex.core.case import Bend, Case, Joint, Sheet
+from rhombex.core.case import Case
+from rhombex.core.case.joints import Joint
+from rhombex.core.case.parts import Bend, Sheet
 from rhombex.core.constructions import Material
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.recipe import Loop, Solid, circle, loop_points

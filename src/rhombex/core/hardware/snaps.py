@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from math import radians, tan
 
-from rhombex.core.case import Case, Snap
+from rhombex.core.case import Case
+from rhombex.core.case.joints import Snap
 from rhombex.core.design import Design
 from rhombex.core.fit.arms import borne, strain_share
 from rhombex.core.hardware.magnets import G_N

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import Case, MagnetPair, Snap
+from rhombex.core.case import Case
+from rhombex.core.case.joints import MagnetPair, Snap
 from rhombex.core.space import Box
 
 

@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
-from rhombex.core.case import Case, CaseFace
+from rhombex.core.case import Case
+from rhombex.core.case.faces import CaseFace
 from rhombex.core.design import SCREWED_OVERLAP_MM
 from rhombex.core.fit.joints import nut_corners_mm, nut_mm
 from rhombex.core.openings.fixed import fixed

@@ -8,7 +8,8 @@ from functools import partial
 from typing import get_args
 
 from rhombex.core.bench.arrange import PlacedSolid, Thing
-from rhombex.core.case import Built, Case, Part, Sheet
+from rhombex.core.case import Built, Case
+from rhombex.core.case.parts import Part, Sheet
 from rhombex.core.design import Design, Direction, OwnOpening
 from rhombex.core.faults import Faults
 from rhombex.core.fit.allowance import fit, round_hole

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from rhombex.core.bench.anchors import placed
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import Case, CaseFace, Wall
+from rhombex.core.case import Case
+from rhombex.core.case.faces import CaseFace, Wall
 from rhombex.core.design import TEXT, Design, FaceText
 from rhombex.core.fit.bead import line_width_mm
 from rhombex.core.geometry.lettering import outline, size_mm

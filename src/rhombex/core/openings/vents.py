@@ -9,7 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import Case, CaseFace
+from rhombex.core.case import Case
+from rhombex.core.case.faces import CaseFace
 from rhombex.core.design import VentField
 from rhombex.core.memo import Memo
 from rhombex.core.openings.opening import Opening, Vent, outline

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import ceil
 from typing import Literal
 
-from rhombex.core.case import Part
+from rhombex.core.case.parts import Part
 from rhombex.core.design import Design, Process
 from rhombex.core.fit.bead import line_width_mm, spacing_mm
 from rhombex.core.fit.laying import down_of

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from math import pi, tan
 
 from rhombex.core.bench.arrange import outer_size
-from rhombex.core.case import Bend, Fold, Sheet
+from rhombex.core.case.parts import Bend, Fold, Sheet
 from rhombex.core.constructions import Material, Wrap
 from rhombex.core.design import Design
 from rhombex.core.fit.bend import bend_allowance

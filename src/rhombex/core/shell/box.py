@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from rhombex.core.bench.arrange import outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import CaseFace, Seat
+from rhombex.core.case.faces import CaseFace
+from rhombex.core.case.parts import Seat
 from rhombex.core.design import Design
 from rhombex.core.space import FACES, OUTWARD, Face, face_frame, face_origin, face_size, normal_axis
 

@@ -11,7 +11,10 @@ from typing import NamedTuple
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
-from rhombex.core.case import Body, Bracket, Built, Case, CaseFace, FrameSide, Part
+from rhombex.core.case import Body, Built, Case
+from rhombex.core.case.faces import CaseFace
+from rhombex.core.case.mounts import Bracket, FrameSide
+from rhombex.core.case.parts import Part
 from rhombex.core.design import Design
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.fit.laying import down_of

@@ -7,7 +7,9 @@ from functools import partial
 from typing import Any
 
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import Body, Built, Bulge, Case, Flat, Part, Seat
+from rhombex.core.case import Body, Built, Case
+from rhombex.core.case.faces import Bulge
+from rhombex.core.case.parts import Flat, Part, Seat
 from rhombex.core.constructions import (
     CoreAndWrap,
     CornersAndSheet,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from rhombex.core.case import Joint
+from rhombex.core.case.joints import Joint
 from rhombex.core.constructions import THROUGH, CaseHead, CaseHolding
 from rhombex.core.design import Design, Direction
 from rhombex.core.fit.allowance import NO_SIDES, round_hole

@@ -7,7 +7,8 @@ from math import ceil
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import cavity
 from rhombex.core.bench.open_walls import open_walls
-from rhombex.core.case import Mount, Snap
+from rhombex.core.case.joints import Snap
+from rhombex.core.case.mounts import Mount
 from rhombex.core.constructions import Snaps
 from rhombex.core.design import Design
 from rhombex.core.fit.arms import borne, long_enough_mm

@@ -7,22 +7,12 @@ from functools import partial
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
 from rhombex.core.bench.open_walls import open_walls
-from rhombex.core.case import (
-    Body,
-    Built,
-    Bulge,
-    Case,
-    CaseFace,
-    Flat,
-    Joint,
-    Lift,
-    Mount,
-    Part,
-    PutOn,
-    Seat,
-    Snap,
-    Wall,
-)
+from rhombex.core.case import Body, Built, Case
+from rhombex.core.case.faces import Bulge, CaseFace, Wall
+from rhombex.core.case.fittings import Lift
+from rhombex.core.case.joints import Joint, Snap
+from rhombex.core.case.mounts import Mount
+from rhombex.core.case.parts import Flat, Part, PutOn, Seat
 from rhombex.core.constructions import CoreAndWrap
 from rhombex.core.design import Design
 from rhombex.core.faults import Faults

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from rhombex.core.bench.arrange import outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import Case, Flat, Joint, Part, Sheet
+from rhombex.core.case import Case
+from rhombex.core.case.joints import Joint
+from rhombex.core.case.parts import Flat, Part, Sheet
 from rhombex.core.constructions import CoreAndWrap
 from rhombex.core.design import Design
 from rhombex.core.fit.joints import hole_depth_mm

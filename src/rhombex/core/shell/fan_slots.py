@@ -9,7 +9,11 @@ from functools import partial
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
-from rhombex.core.case import Body, Built, Case, CaseFace, FanSlots, Joint, Part
+from rhombex.core.case import Body, Built, Case
+from rhombex.core.case.faces import CaseFace
+from rhombex.core.case.joints import Joint
+from rhombex.core.case.mounts import FanSlots
+from rhombex.core.case.parts import Part
 from rhombex.core.design import Design
 from rhombex.core.fit.allowance import fit
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm

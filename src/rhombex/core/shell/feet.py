@@ -9,7 +9,11 @@ from math import ceil, cos, radians, sqrt
 
 from rhombex.core.bench.arrange import PlacedSolid, Thing, outer_size
 from rhombex.core.bench.gaps import cavity, hard
-from rhombex.core.case import Built, Case, Foot, FootScrew, Joint, MagnetPair, Mount, Part, PutOn
+from rhombex.core.case import Built, Case
+from rhombex.core.case.fittings import Foot, FootScrew
+from rhombex.core.case.joints import Joint, MagnetPair
+from rhombex.core.case.mounts import Mount
+from rhombex.core.case.parts import Part, PutOn
 from rhombex.core.design import Design, FilamentKind, FootKind
 from rhombex.core.fit.allowance import round_hole
 from rhombex.core.fit.joints import clearance_mm, nut_across_mm, nut_corners_mm, nut_mm, screw_mm

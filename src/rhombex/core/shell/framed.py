@@ -9,23 +9,12 @@ from math import pi, tan
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import (
-    Bar,
-    Body,
-    Built,
-    Case,
-    CaseFace,
-    Flat,
-    Joint,
-    Lift,
-    Mount,
-    Part,
-    PutOn,
-    Seam,
-    Seat,
-    Sheet,
-    Wall,
-)
+from rhombex.core.case import Body, Built, Case
+from rhombex.core.case.faces import CaseFace, Seam, Wall
+from rhombex.core.case.fittings import Lift
+from rhombex.core.case.joints import Joint
+from rhombex.core.case.mounts import Mount
+from rhombex.core.case.parts import Bar, Flat, Part, PutOn, Seat, Sheet
 from rhombex.core.design import Design
 from rhombex.core.faults import Faults
 from rhombex.core.fit.allowance import fit

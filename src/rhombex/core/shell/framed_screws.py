@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.open_walls import open_walls
-from rhombex.core.case import Joint
+from rhombex.core.case.joints import Joint
 from rhombex.core.design import Design
 from rhombex.core.fit.joints import hole_depth_mm, hole_mm
 from rhombex.core.shell.bent import FACES, Bent

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from rhombex.core.case import Case, Joint, MagnetPair
+from rhombex.core.case import Case
+from rhombex.core.case.joints import Joint, MagnetPair
 from rhombex.core.design import Design
 from rhombex.core.geometry.recipe import (
     Difference,

@@ -8,7 +8,11 @@ from typing import NamedTuple
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
-from rhombex.core.case import Bar, Bow, Built, Case, CaseFace, Flat, Joint, Kept, Part, PutOn, Seat
+from rhombex.core.case import Built, Case
+from rhombex.core.case.faces import CaseFace
+from rhombex.core.case.fittings import Bow
+from rhombex.core.case.joints import Joint
+from rhombex.core.case.parts import Bar, Flat, Kept, Part, PutOn, Seat
 from rhombex.core.design import Design, Handle
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.geometry.recipe import Difference, Extrude, Loop, Move, Solid, profile

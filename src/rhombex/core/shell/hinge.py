@@ -4,7 +4,7 @@ and lid print as they lie, without support."""
 from __future__ import annotations
 
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import Hinges, Knuckle
+from rhombex.core.case.fittings import Hinges, Knuckle
 from rhombex.core.constructions import Hinge
 from rhombex.core.design import Design
 from rhombex.core.fit.allowance import fit, round_hole

@@ -10,7 +10,11 @@ from math import hypot
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.bench.open_walls import open_walls
-from rhombex.core.case import Body, Built, Case, CaseFace, Hook, Joint, Part
+from rhombex.core.case import Body, Built, Case
+from rhombex.core.case.faces import CaseFace
+from rhombex.core.case.joints import Joint
+from rhombex.core.case.mounts import Hook
+from rhombex.core.case.parts import Part
 from rhombex.core.design import Design
 from rhombex.core.fit.joints import boss_od_mm, hole_depth_mm
 from rhombex.core.geometry.grown import grown

@@ -11,7 +11,9 @@ from rhombex.core.bench.anchors import placed
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
 from rhombex.core.bench.open_walls import open_walls
-from rhombex.core.case import CaseFace, Joint, Mount
+from rhombex.core.case.faces import CaseFace
+from rhombex.core.case.joints import Joint
+from rhombex.core.case.mounts import Mount
 from rhombex.core.constructions import THROUGH, TwoHalves
 from rhombex.core.design import Design, VentField
 from rhombex.core.fit.joints import boss_od_mm, core_mm, hole_depth_mm

@@ -7,7 +7,8 @@ from collections.abc import Callable
 from rhombex.core.bench.anchors import placed
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.wanted import wanted_ports
-from rhombex.core.case import CaseFace, Lift
+from rhombex.core.case.faces import CaseFace
+from rhombex.core.case.fittings import Lift
 from rhombex.core.design import Design
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import val

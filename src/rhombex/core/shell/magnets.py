@@ -7,7 +7,9 @@ from functools import partial
 from itertools import product
 from math import hypot
 
-from rhombex.core.case import Body, Built, Case, CaseFace, HeadScrew, Joint, MagnetPair
+from rhombex.core.case import Body, Built, Case
+from rhombex.core.case.faces import CaseFace
+from rhombex.core.case.joints import HeadScrew, Joint, MagnetPair
 from rhombex.core.constructions import Magnets
 from rhombex.core.design import Design, Direction
 from rhombex.core.fit.allowance import NO_SIDES, fit, round_hole

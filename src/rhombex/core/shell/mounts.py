@@ -9,7 +9,7 @@ from math import cos, radians
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import cavity
 from rhombex.core.bench.stack import passed_mm
-from rhombex.core.case import Mount
+from rhombex.core.case.mounts import Mount
 from rhombex.core.constructions import PostHolding
 from rhombex.core.design import Design
 from rhombex.core.fit.allowance import round_hole

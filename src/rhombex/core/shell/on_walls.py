@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from rhombex.core.case import Case, CaseFace, Part
+from rhombex.core.case import Case
+from rhombex.core.case.faces import CaseFace
+from rhombex.core.case.parts import Part
 from rhombex.core.constructions import Threaded
 from rhombex.core.design import Design
 from rhombex.core.space import Box

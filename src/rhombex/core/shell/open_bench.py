@@ -6,7 +6,10 @@ from collections.abc import Iterator
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity, hard
-from rhombex.core.case import Built, Case, CaseFace, Flat, Mount, Part, Seat, Sheet, Wall
+from rhombex.core.case import Built, Case
+from rhombex.core.case.faces import CaseFace, Wall
+from rhombex.core.case.mounts import Mount
+from rhombex.core.case.parts import Flat, Part, Seat, Sheet
 from rhombex.core.constructions import OpenBench
 from rhombex.core.design import Design
 from rhombex.core.faults import Faults

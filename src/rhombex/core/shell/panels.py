@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from rhombex.core.case import Kept
+from rhombex.core.case.parts import Kept
 from rhombex.core.design import Panel
 from rhombex.core.geometry.recipe import Extrude, Solid, circle, profile, rect, rounded
 from rhombex.core.plain import DesignError

@@ -6,7 +6,8 @@ from itertools import product
 
 import numpy as np
 
-from rhombex.core.case import CaseFace, MagnetPair
+from rhombex.core.case.faces import CaseFace
+from rhombex.core.case.joints import MagnetPair
 from rhombex.core.space import Vec2
 from rhombex.core.trail import Frozen
 

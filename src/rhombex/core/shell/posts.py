@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 from shapely import Polygon, contains_xy
 
-from rhombex.core.case import Case, Mount
+from rhombex.core.case import Case
+from rhombex.core.case.mounts import Mount
 from rhombex.core.geometry.grown import grown
 from rhombex.core.geometry.recipe import (
     Difference,

@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import hard
-from rhombex.core.case import Body, Built, Case, Prop
+from rhombex.core.case import Body, Built, Case
+from rhombex.core.case.mounts import Prop
 from rhombex.core.geometry.grown import grown
 from rhombex.core.geometry.recipe import Solid, circle, prism
 from rhombex.core.shell.carrier import carrier

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import Tab
+from rhombex.core.case.fittings import Tab
 from rhombex.core.design import Design
 from rhombex.core.geometry.recipe import Difference, Loop, Solid, Union, prism, rect, rounded
 from rhombex.core.shell.places import slots

@@ -10,7 +10,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.case import Body, Built, Case, CaseFace, Part, Rib
+from rhombex.core.case import Body, Built, Case
+from rhombex.core.case.faces import CaseFace
+from rhombex.core.case.parts import Part, Rib
 from rhombex.core.design import Design, Ribs
 from rhombex.core.fit.bead import line_width_mm, wall_of_lines_mm
 from rhombex.core.geometry.grown import grown

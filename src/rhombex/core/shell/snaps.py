@@ -7,7 +7,9 @@ from shapely.geometry.polygon import orient
 
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import Hinges, Mount, Snap
+from rhombex.core.case.fittings import Hinges
+from rhombex.core.case.joints import Snap
+from rhombex.core.case.mounts import Mount
 from rhombex.core.constructions import Snaps
 from rhombex.core.design import Design
 from rhombex.core.geometry.recipe import Loop, Solid, Union, block, through

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import cos, radians
 
-from rhombex.core.case import Joint
+from rhombex.core.case.joints import Joint
 from rhombex.core.fit.joints import nut_across_mm, nut_slot_mm
 from rhombex.core.geometry.recipe import Loop, Move, Revolve, Solid, Union, circle, prism, profile, rect, snap, through
 from rhombex.core.geometry.recipe import at as placed_at

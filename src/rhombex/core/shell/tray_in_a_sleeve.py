@@ -14,7 +14,11 @@ from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import Body, Built, Case, CaseFace, Flat, Joint, Mount, Part, PutOn, Seam, Seat, Wall
+from rhombex.core.case import Body, Built, Case
+from rhombex.core.case.faces import CaseFace, Seam, Wall
+from rhombex.core.case.joints import Joint
+from rhombex.core.case.mounts import Mount
+from rhombex.core.case.parts import Flat, Part, PutOn, Seat
 from rhombex.core.constructions import TrayInASleeve
 from rhombex.core.design import Design, Direction
 from rhombex.core.faults import Faults

@@ -6,7 +6,12 @@ from __future__ import annotations
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
 from rhombex.core.bench.open_walls import open_walls
-from rhombex.core.case import Case, CaseFace, Flat, Joint, Mount, Part, Sheet, Tab
+from rhombex.core.case import Case
+from rhombex.core.case.faces import CaseFace
+from rhombex.core.case.fittings import Tab
+from rhombex.core.case.joints import Joint
+from rhombex.core.case.mounts import Mount
+from rhombex.core.case.parts import Flat, Part, Sheet
 from rhombex.core.constructions import TrayInASleeve
 from rhombex.core.design import Design
 from rhombex.core.geometry.recipe import (

@@ -4,21 +4,12 @@ from __future__ import annotations
 
 from rhombex.core.bench.arrange import Thing, outer_size
 from rhombex.core.bench.gaps import cavity
-from rhombex.core.case import (
-    Built,
-    Bulge,
-    Case,
-    Flat,
-    Hinges,
-    Joint,
-    Mount,
-    Part,
-    PutOn,
-    Seam,
-    Seat,
-    Snap,
-    Wall,
-)
+from rhombex.core.case import Built, Case
+from rhombex.core.case.faces import Bulge, Seam, Wall
+from rhombex.core.case.fittings import Hinges
+from rhombex.core.case.joints import Joint, Snap
+from rhombex.core.case.mounts import Mount
+from rhombex.core.case.parts import Flat, Part, PutOn, Seat
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design
 from rhombex.core.faults import Faults

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from rhombex.core.case import Case, CaseFace, Joint, Part
+from rhombex.core.case import Case
+from rhombex.core.case.faces import CaseFace
+from rhombex.core.case.joints import Joint
+from rhombex.core.case.parts import Part
 from rhombex.core.constructions import Threaded
 from rhombex.core.design import Design
 from rhombex.core.shell.case_screw import case_screw
