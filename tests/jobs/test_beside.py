@@ -77,10 +77,9 @@ def test_a_construction_is_judged_by_the_stops_that_it_brings(good_wren: Design)
         first = stops[0].model_copy(update={"code": code})
         return choices_._judged(Seen(way=way, stops=(first, *stops[1:])), frozenset(known))
 
-    assert (
-        judged().suits is False and judged().why == "It brings 4 stops" and judged().stops == ("A1", "B1", "B2", "C1")
-    )
-    assert judged("b2").why == "It brings 3 stops" and judged("b2").stops == ("A1", "B1", "C1")
+    assert judged().suits is False and judged().stops == ("A1", "B1", "B2", "C1")
+    assert judged().why == "It brings 4 stops: A1; B1; B2; and 1 more"
+    assert judged("b2").why == "It brings 3 stops: A1; B1; C1" and judged("b2").stops == ("A1", "B1", "C1")
     assert judged("b1", "c1").suits and judged("b1", "c1").why == way.why and judged("b1", "c1").stops == ("A1", "B2")
     assert judged("b1", "c1", code="part-not-made").why == "A1"
     assert judged("a1", "b1", "c1", code="part-not-made").suits

@@ -307,7 +307,10 @@ def _against(new: list[Stop]) -> str:
     bare = next((f for f in new if f.code in ("no-wall-to-hold", "caution-open-frame", "part-not-made")), None)
     if bare is not None:
         return bare.title
-    return f"It brings {len(new)} stops" if len(new) > 2 else ""
+    if len(new) < 3:
+        return ""
+    more = f"; and {len(new) - 3} more" if len(new) > 3 else ""
+    return f"It brings {len(new)} stops: {'; '.join(f.title for f in new[:3])}{more}"
 
 
 def _clear(a: Analysis, face: str) -> bool:

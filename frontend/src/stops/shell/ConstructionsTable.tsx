@@ -8,7 +8,7 @@ import { JobBar } from "../../ui/JobBar";
 import { brief, duration, show } from "../../ui/number";
 import { SideBySide } from "./SideBySide";
 
-const HEADS = ["Outside", "Parts", "Filament", "Printing", "Money", "Screws", "To get in", "Panel gives"];
+const HEADS = ["Outside", "Parts", "Filament", "Printing", "Money", "Screws (kinds)", "To get in", "Panel gives"];
 
 /** Every way to make a case of this arrangement, with its numbers; one is recommended. */
 export function ConstructionsTable({ state, act, onClose }: SheetProps & { onClose: () => void }) {
@@ -125,7 +125,7 @@ function Row({
         `${show(w.mass_g, 0)} g`,
         duration(w.time_h * 3600),
         show(w.money, 2),
-        `${w.screws} of ${w.screw_kinds}`,
+        `${w.screws} (${w.screw_kinds})`,
         w.parts_off ? `${w.parts_off} part, ${w.screws_off} screws` : "open",
         w.bends ? `${brief(w.bend_mm, 1)} mm` : "none",
       ]
