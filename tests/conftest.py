@@ -15,7 +15,7 @@ from hypothesis import HealthCheck, Phase, settings
 from rhombex.core.analysis import Analysis, Hours, analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import Finding, judge, judge_bare
-from rhombex.core.concerns.registry import SETTLED, UNLESS_TOLD, heard, told_to_hit
+from rhombex.core.concerns.registry import SETTLED, UNLESS_TOLD, Told, heard, told_to_hit
 from rhombex.core.design import Design, read_design
 from rhombex.core.edits import Together
 from rhombex.core.geometry import mesh_kernel
@@ -122,7 +122,7 @@ def judged(design: Design, code: str) -> tuple[Finding, ...]:
 
 def findings(design: Design, code: str) -> list[Finding]:
     """What one rule says of a design, with all of its remedies."""
-    told: tuple[frozenset[str], ...] = ()
+    told: tuple[Told, ...] = ()
     if code in UNLESS_TOLD:
         last = UNLESS_TOLD[UNLESS_TOLD.index(code) :]
         before = (f for f in judged(design, code) if f.code not in last)

@@ -14,11 +14,11 @@ import pytest
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.bodies import body_of
-from rhombex.core.concerns import RULES, judge
+from rhombex.core.concerns import RULES, judge, judge_bare
 from rhombex.core.concerns.bench import clear_of_all
-from rhombex.core.concerns.registry import heard
+from rhombex.core.concerns.registry import heard, told_to_hit
 from rhombex.core.constructions import Construction, CoreAndWrap, FrameAndCovers, TwoHalves
-from rhombex.core.design import Design, PlacedOpening, Placement, Shell
+from rhombex.core.design import Design, PlacedOpening, Placement, Shell, Stand
 from rhombex.core.edits import (
     Add,
     Construct,
@@ -29,6 +29,7 @@ from rhombex.core.edits import (
     PutOpening,
     Remove,
     Set,
+    StackOn,
     Together,
     walls_round,
 )
@@ -38,8 +39,9 @@ from rhombex.core.geometry.meets import clear_of, overlap_mm3
 from rhombex.core.geometry.recipe import Difference, Extrude, Profile, Union, block, circle, prism, rect
 from rhombex.core.geometry.weld import closed_in_file
 from rhombex.core.openings.opening import opening_loop
-from rhombex.core.space import Box
+from rhombex.core.space import Box, Face
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.demo.scenario import wren
 
 from ..examples import examples
 from ..made import broken, random_design
@@ -114,12 +116,32 @@ def test_what_stands_in_a_part_is_measured_by_slices(good_wren: Design) -> None:
 
 
 def test_a_rule_behind_the_rules_leaves_to_others_what_they_have_stopped(good_wren: Design) -> None:
-    """The drive in the left wall is told as such; its volume in the base is not told again."""
+    """The drive in the left wall is told as such; its volume in the base, which is behind that wall, is not told again. It would be in the lid."""
     a = analyse(apply(good_wren, Move(id="drive", to_mm=(26.6, 78.0, 6.0))), ARCHIVE_WORKSHOP, "preview")
-    codes = {f.code for f in judge(a)}
+    found = judge(a)
+    codes = {f.code for f in found}
     assert "component-hits-wall" in codes and "component-in-part" not in codes
-    assert [f.subjects for f in RULES["component-in-part"](a, frozenset())] == [("drive", "base")]
-    assert list(RULES["component-in-part"](a, frozenset({"drive"}))) == []
+    assert told_to_hit(a, found) == {("drive", "left")}
+
+    def told(*hits: tuple[str, Face | None]) -> list[tuple[str, ...]]:
+        return [f.subjects for f in RULES["component-in-part"](a, frozenset(hits))]
+
+    assert told(("drive", "left")) == told(("drive", None)) == told(("drive", "bottom")) == []
+    assert told() == told(("drive", "top")) == told(("board", "left"), ("board", None)) == [("drive", "base")]
+
+
+def test_a_lip_that_meets_the_floor_hides_nothing_that_is_no_floor() -> None:
+    """A board too low, and another stacked over it on standoffs that are printed through its socket: both are told, and raising it brings nothing new."""
+    upper = Placement(id="upper", component="sbc-85x56", name="Upper", at_mm=(0, 0, 0), on="board")
+    stacked = StackOn(placement=upper, stand=Stand(standoff_mm=20, made="printed"))
+    d = apply(wren(), Together(edits=(stacked, Move(id="board", to_mm=(120.1, 30.0, 2.6)))))
+    a = analyse(d, ARCHIVE_WORKSHOP, "none")
+    found = judge(a)
+    (lip,) = [f for f in found if f.code == "underside-meets-floor"]
+    assert told_to_hit(a, [lip]) == {("board", "bottom")}
+    assert ("board", "spacers-upper") in [f.subjects for f in found if f.code == "component-in-part"]
+    then = judge_bare(analyse(apply(d, Together(edits=lip.remedies[0].edits)), ARCHIVE_WORKSHOP, "none"))
+    assert {f.key for f in then if f.severity == "stop"} < {f.key for f in found if f.severity == "stop"}
 
 
 def test_branches_looked_at_alone_give_the_whole_answer() -> None:

@@ -10,7 +10,7 @@ from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.case.joints import Joint
 from rhombex.core.concerns import RULES, Finding, judge_bare
-from rhombex.core.concerns.registry import UNLESS_TOLD
+from rhombex.core.concerns.registry import UNLESS_TOLD, Told
 from rhombex.core.constructions import CLEAR
 from rhombex.core.design import Design
 from rhombex.core.edits import Construct, Edit, Together, walls_round
@@ -119,7 +119,7 @@ def _before(design: Design, workshop: Workshop) -> frozenset[str]:
 
 def _in_the_way(a: Analysis) -> Iterator[str]:
     """What stands in the case's own components, whatever else is said of it; what takes longer to see comes later."""
-    nobody: frozenset[str] = frozenset()
+    nobody: Told = frozenset()
     for code in ROOM:
         told = RULES[code](a, *((nobody,) if code in UNLESS_TOLD else ()))
         yield from (f.key for f in told if f.severity == "stop")

@@ -27,6 +27,7 @@ from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.box import inner_radius_mm
 from rhombex.core.space import OUTWARD, Box, Face, Vec3, normal_axis
+from rhombex.core.stance import stood_size
 from rhombex.core.trail import given, looked_up
 
 EPS = 1e-3
@@ -44,7 +45,7 @@ def moved(t: Thing, by: Vec3) -> Move:
     return Move(id=t.id, to_mm=tuple(round(a + b, 3) for a, b in zip(t.placement.at_mm, by, strict=True)))
 
 
-@concern("component-hits-lid", "bench", needs=("top",), hits=True)
+@concern("component-hits-lid", "bench", needs=("top",), hits="top")
 def component_hits_lid(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 1: a cooler or stack too tall for the lid."""
     room = cavity(a.design)
@@ -120,15 +121,27 @@ def free_place(design: Design, t: Thing, by: Vec3) -> bool:
     return True
 
 
+LAST = 1e3  # of ways that bring something else
 _WORDS = (("left", "right"), ("forward", "back"), ("down", "up"))
 
 
 @searched
 def clear_of_all(a: Analysis, t: Thing, nearer: tuple[Face, float] | None = None) -> tuple[tuple[float, Remedy], ...]:
-    """Moves of a thing that clear it and what rides on it of everything, with what they cost; cheapest first. `nearer`: to which face it has to come, and by how
-    much at the least."""
+    """Moves of a thing that clear it and what rides on it of everything, with what they cost; cheapest first. One that makes the case larger than the brief
+    allows comes after all that do not, and only where nothing else moves this thing clear. `nearer`: to which face it has to come, and by how much at the
+    least."""
     ways = ways_clear(a.design, a.things, a.case, t.id, nearer)
-    return tuple((way.cost, _remedy(t, way)) for way in ways[:3])
+    within = [w for w in ways if _within_brief(a, w)]
+    return tuple((way.cost + (0 if within else LAST), _remedy(t, way)) for way in (within or ways)[:3])
+
+
+def _within_brief(a: Analysis, way: Way) -> bool:
+    limit = a.design.brief.size_limit_mm
+    if limit is None or way.wall is None:
+        return True
+    x, y, z = (way.wall_mm if i == normal_axis(way.wall) else 0.0 for i in range(3))
+    more = stood_size(a.case.stands_on, (x, y, z))
+    return all(s + m <= most + EPS for s, m, most in zip(a.case.stood_mm, more, limit, strict=True))
 
 
 def move_words(t: Thing, by: Vec3) -> str:
@@ -298,7 +311,7 @@ def _in_corner(t: Thing, room: Box, r: float) -> float:
     return least
 
 
-@concern("component-in-floor", "bench", needs=("floor",), hits=True)
+@concern("component-in-floor", "bench", needs=("floor",), hits="bottom")
 def component_in_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 3: something that does not stand on posts reaches into the floor, so that its pads cannot be made."""
     floor = cavity(a.design).lo[2]
@@ -334,7 +347,7 @@ def component_in_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("underside-meets-floor", "bench", needs=("floor",), hits=True)
+@concern("underside-meets-floor", "bench", needs=("floor",), hits="bottom")
 def underside_meets_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 3: a lip, pin or solder joint below the board meets the floor, so it does not sit on its posts."""
     floor = cavity(a.design).lo[2]

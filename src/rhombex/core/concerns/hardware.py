@@ -8,8 +8,9 @@ from typing import Literal, TypedDict
 
 from rhombex.core.advice.screws import fewer_kinds
 from rhombex.core.analysis import Analysis
+from rhombex.core.apply import apply
 from rhombex.core.bench.apart import apart_from_box
-from rhombex.core.bench.arrange import PlacedSolid, Thing
+from rhombex.core.bench.arrange import PlacedSolid, Thing, arrange
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case.joints import Joint, one_of_each
 from rhombex.core.case.mounts import Mount
@@ -20,9 +21,13 @@ from rhombex.core.edits import MoveWall, PutJoint, Set, SetStand
 from rhombex.core.fit.joints import TWO_LAYERS_MM, engagement_mm, nut_below_mm, stock_mm
 from rhombex.core.hardware.face_screws import face_screw, tips_of
 from rhombex.core.parts.threads import label, screw_size
+from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref, val
+from rhombex.core.shell.build import case_of
 from rhombex.core.space import FACES, OUTWARD, Box, Vec3, normal_axis
 from rhombex.core.trail import given, looked_up
+
+RAISED_AGAIN = 4  # times that a component is tried higher
 
 
 class Nearest(TypedDict):
@@ -331,6 +336,24 @@ def wall_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
+@searched
+def _sunk(a: Analysis, t: Thing, head_mm: float) -> tuple[Remedy, ...]:
+    """A component raised until floor and pad sink the heads of its screws. Pads may be under the floor, or no screw in stock may fit what they are raised by."""
+    by = 0.0
+    case = a.case
+    for _ in range(RAISED_AGAIN):
+        depth = min(p.head_depth_mm for p in case.mounts if p.of == t.id)
+        if depth >= head_mm:
+            return (Remedy(label=f"Raise {t.name} by {by:g} mm", edits=(moved(t, (0, 0, by)),)),)
+        by = up(by + head_mm + 0.3 - depth)
+        try:
+            there = apply(a.design, moved(t, (0, 0, by)))
+        except DesignError:
+            return ()
+        case = case_of(there, a.printer, arrange(there))
+    return ()
+
+
 @concern("mount-screw-length", "hardware", needs=("mounts",))
 def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 22: a component's screws: too deep into a drive, too little thread, or a head that stands proud."""
@@ -347,7 +370,6 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                 p.head_depth_mm < head and a.case.part(p.part).sheet is None
             ):  # under a sheet heads stand out, and feet over them
                 seen.add(p.of)
-                by = up(head + 0.3 - p.head_depth_mm)
                 yield say(
                     "stop",
                     f"The screw heads under {t.name} stand proud of the floor",
@@ -358,7 +380,7 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                     reason=f"An {label(p.thread)} head is {head:g} mm high; floor and pad are too thin to sink it.",
                     source="ISO 4762 head height",
                     subjects=(p.of,),
-                    remedies=(Remedy(label=f"Raise {t.name} by {by:g} mm", edits=(moved(t, (0, 0, by)),)),),
+                    remedies=_sunk(a, t, head),
                 )
             elif p.engagement_mm < val("fasteners.rule.least_turns") * val(f"fasteners.{p.thread}.pitch") - 1e-6:
                 seen.add(p.of)

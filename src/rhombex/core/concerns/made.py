@@ -19,7 +19,7 @@ from rhombex.core.case import Case
 from rhombex.core.concerns.bench import clear_of_all, up
 from rhombex.core.concerns.document import mildest, named, ways_to_make
 from rhombex.core.concerns.own_posts import THINNER, thinner
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, Told, concern, searched
 from rhombex.core.constructions import OpenBench
 from rhombex.core.edits import Edit, FreeCuts, MoveWall, Remove, Set, Together, walls_round
 from rhombex.core.geometry import mesh_kernel
@@ -136,11 +136,12 @@ def parts_overlap(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 
 @concern("component-in-part", "bench", needs=("walls",), hits=True, unless_told=True)
-def component_in_part(a: Analysis, say: Maker, stopped: frozenset[str]) -> Iterator[Finding]:
+def component_in_part(a: Analysis, say: Maker, told: Told) -> Iterator[Finding]:
     """Something of the case stands in a component, and no rule has said why."""
     parts = a.in_place()
-    for t in (t for t in a.things if t.id not in stopped):
-        for part, recipe in parts.items():
+    for t in (t for t in a.things if (t.id, None) not in told):
+        known = {w.part for w in a.case.walls if (t.id, w.face) in told}
+        for part, recipe in ((p, r) for p, r in parts.items() if p not in known):
             found = standing_in(recipe, t)
             v = sum(x for _, x in found)
             if v <= MET_MM3:

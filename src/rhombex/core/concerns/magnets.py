@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from math import ceil
 
 from rhombex.core.advice.magnets import chosen, held_by_magnets, holds, others, words_of
 from rhombex.core.advice.materials import heat_of
 from rhombex.core.advice.pauses import pauses
 from rhombex.core.analysis import Analysis
+from rhombex.core.concerns.plastic import more_plastic
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.constructions import Magnets
 from rhombex.core.edits import HoldByMagnets, JoinCuts, Set
@@ -65,15 +65,6 @@ def magnet_pocket_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
     if p.od_mm >= least - 1e-6:
         return
     held = held_by_magnets(a)
-    kind = a.design.shell.construction
-    wide = getattr(kind, "beam_mm", None) or getattr(kind, "post_mm", None) or p.od_mm
-    more = ceil((wide + least - p.od_mm) * 10 - 1e-6) / 10
-    wider: dict[str, tuple[str, str, float | None]] = {
-        "frame and covers": (f"Make the beams {more:g} mm", "shell.construction.beam_mm", more),
-        "sliding panels": (f"Make the posts {more:g} mm", "shell.construction.post_mm", more),
-        "two halves": ("Let the rule size the bosses", "shell.boss_od_mm", None),
-    }
-    label, path, value = wider[a.case.kind]
     yield say(
         "stop",
         f"The pockets of magnets {words_of(now)} leave too little plastic round them",
@@ -85,7 +76,7 @@ def magnet_pocket_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
         source=str(ref("fasteners.magnet.wall")),
         subjects=(p.holds,),
         remedies=(
-            Remedy(label=label, edits=(Set(path=path, value=value),)),
+            *more_plastic(a, least - p.od_mm),
             *_magnets(others(a, 1, lambda m: holds(held, m))),
         ),
     )

@@ -37,12 +37,18 @@ def no_wall_to_hold(a: Analysis, say: Maker) -> Iterator[Finding]:
             subjects=(t.id, t.face),
             remedies=(
                 *(print_floor(a) if a.case.floor_sheet and t.face != "top" else ()),
-                Remedy(
-                    label="Make the case in two halves", edits=(Construct(construction=usual(a.design, "two halves")),)
-                ),
+                *_in_halves(a),
                 Remedy(label=f"Take {t.name} out", edits=(Remove(id=t.id),)),
             ),
         )
+
+
+def _in_halves(a: Analysis) -> tuple[Remedy, ...]:
+    """The construction that has walls all round, where this one has not."""
+    if a.case.has("cavity"):
+        return ()  # it is fixed where no case reaches
+    whole = Construct(construction=usual(a.design, "two halves"))
+    return (Remedy(label="Make the case in two halves", edits=(whole,)),)
 
 
 ENDS: tuple[tuple[Face, Face], ...] = (("left", "right"), ("front", "back"))

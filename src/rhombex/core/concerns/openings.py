@@ -9,7 +9,7 @@ from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.open_walls import WALL_ROUND_MM
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case.faces import Seam
-from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place, move_of, move_words, moved, up
+from rhombex.core.concerns.bench import LAST, cheapest, clear_of_all, free_place, move_of, move_words, moved, up
 from rhombex.core.concerns.brief import needed_ports, to_wall
 from rhombex.core.concerns.elsewhere import with_room
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
@@ -201,11 +201,15 @@ def joint_cuts_opening(a: Analysis, say: Maker) -> Iterator[Finding]:
 def _at_a_fixed_seam(
     a: Analysis, say: Maker, o: Opening, seam: Seam, v: tuple[float, float], web: float, cut: bool
 ) -> Finding:
-    """An opening that a joint which lies fixed runs through or past: the wall on its other side is what can be moved."""
+    """An opening that a joint which lies fixed runs through or past. The joint goes along with the wall that it is nearer to: that can be moved so far
+    out that the opening is on the joint's other side."""
     beyond = (v[0] + v[1]) / 2 > seam.at_mm
     gap = v[0] - seam.at_mm if beyond else seam.at_mm - v[1]
     wanted = (seam.above_mm if beyond else seam.below_mm) + web
-    by, face = up(wanted - gap + 0.05), _LOW_HIGH[seam.axis][0 if beyond else 1]
+    room = a.case.cavity
+    low = seam.at_mm - room.lo[seam.axis] < room.hi[seam.axis] - seam.at_mm
+    short = seam.above_mm - (v[0] - seam.at_mm) if low else seam.below_mm - (seam.at_mm - v[1])
+    by, face = up(short + web + 0.05), _LOW_HIGH[seam.axis][0 if low else 1]
     one, two = seam.parts
     return say(
         "stop" if cut else "weigh",
@@ -326,9 +330,6 @@ def _past_them(a: Analysis, o: Opening, boxes: list[Box]) -> tuple[Remedy, ...]:
                 if leaves:
                     ways += [(LAST / 2, r) for r in _without_columns(a)]
     return cheapest(ways, 2)
-
-
-LAST = 1e3  # of ways that bring something else
 
 
 def left_behind(a: Analysis, t: Thing, by: Vec3) -> bool:

@@ -8,6 +8,7 @@ from math import ceil, inf
 from rhombex.core.advice.panels import OPENING, SHEET_PATH, Panel, panels, thickness_path
 from rhombex.core.analysis import Analysis
 from rhombex.core.case.joints import Joint
+from rhombex.core.case.parts import Sheet
 from rhombex.core.concerns.bent import APART
 from rhombex.core.concerns.panes import put_pane
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
@@ -64,12 +65,21 @@ def panel_bends(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 
 def _thickened(a: Analysis, path: str, thick_mm: float) -> tuple[Edit, ...]:
-    """The wall of a face made so thick; for sheet between posts the walls that it lies in as well, where they must be."""
-    made, edits = a.design.shell.construction, (Set(path=path, value=thick_mm),)
+    """The wall of a face made so thick; for sheet between posts the walls that it lies in as well, where they must be, and for one that is bent round
+    several faces the walls of all of them."""
+    made, edits = a.design.shell.construction, tuple[Edit, ...]((Set(path=path, value=thick_mm),))
+    bent = next((p.sheet for p in a.case.parts if p.sheet and p.sheet.folds and path in _paths(a, p.sheet)), None)
+    if bent is not None:
+        return tuple(Set(path=x, value=thick_mm) for x in _paths(a, bent))
     if path != SHEET_PATH or not isinstance(made, SlidingPanels):
         return edits
     wall = wall_for_sheet_mm(a.design, made, a.printer, thick_mm)
     return (Set(path="shell.wall_mm", value=wall), *edits) if wall > a.design.shell.wall_mm else edits
+
+
+def _paths(a: Analysis, sheet: Sheet) -> tuple[str, ...]:
+    """The fields that say how thick the walls are which a sheet closes."""
+    return tuple(dict.fromkeys(thickness_path(a, f) for f in sheet.faces))
 
 
 def _where(p: Panel) -> str:

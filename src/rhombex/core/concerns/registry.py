@@ -17,6 +17,7 @@ from rhombex.core.faults import reason
 from rhombex.core.plain import DesignError, first_error
 from rhombex.core.progress import Stopped, between_steps
 from rhombex.core.shop_edits import ShopEdit
+from rhombex.core.space import FACES, Face
 from rhombex.core.trail import Frozen, Input, Shown, Trail
 
 P = ParamSpec("P")
@@ -67,7 +68,12 @@ Rule = Callable[..., Iterator[Finding]]
 RULES: dict[str, Rule] = {}
 STOPS: dict[str, Stop] = {}
 NEEDS: dict[str, tuple[Need, ...]] = {}  # what of a case each rule looks at
-HITS: set[str] = set()  # rules that tell of a component where something of the case is
+HITS: dict[
+    str, Face | None
+] = {}  # rules that tell of a component where something of the case is, and behind which face if always the same
+Told = frozenset[
+    tuple[str, Face | None]
+]  # components that are told to be where something of the case is, and behind which face, if one
 UNLESS_TOLD: list[str] = []  # rules behind the rules: heard where no other has stopped what they are about
 SHOWN_DIGITS = 2
 _bare: ContextVar[bool] = ContextVar("bare", default=False)  # whether remedies that are looked for are left out
@@ -136,16 +142,16 @@ def concern(
     code: str,
     stop: Stop,
     needs: tuple[Need, ...] = (),
-    hits: bool = False,
+    hits: bool | Face = False,
     unless_told: bool = False,
     settled: bool = False,
 ) -> Callable[[Callable[..., Iterator[Finding]]], Rule]:
     """Register a rule under its code. needs: what of the case it looks at; where that is missing it has nothing to say. A rule that
     needs nothing holds in any construction, and where there is no case at all. hits: it tells of a component that is where something of
-    the case is. unless_told: it looks last and is given besides the components that such rules have stopped, which it leaves to them. settled: it judges by grams, hours or support, which only the settled level knows well."""
+    the case is, behind the face that it names where that is always the same. unless_told: it looks last and is given besides the components that such rules have stopped, which it leaves to them. settled: it judges by grams, hours or support, which only the settled level knows well."""
 
     def register(f: Callable[..., Iterator[Finding]]) -> Rule:
-        def rule(a: Analysis, *told: frozenset[str]) -> Iterator[Finding]:
+        def rule(a: Analysis, *told: Told) -> Iterator[Finding]:
             return f(a, Maker(code, stop), *told)
 
         if code in RULES:
@@ -156,7 +162,7 @@ def concern(
         if settled:
             SETTLED.add(code)
         if hits:
-            HITS.add(code)
+            HITS[code] = None if isinstance(hits, bool) else hits
         if unless_told:
             UNLESS_TOLD.append(code)
         return rule
@@ -184,13 +190,17 @@ def _judged(a: Analysis, codes: Container[str]) -> tuple[Finding, ...]:
     return tuple(sorted(found, key=lambda f: _ORDER[f.severity]))
 
 
-def told_to_hit(a: Analysis, found: Iterable[Finding]) -> frozenset[str]:
-    """The components that are stopped for being where something of the case is. One that is stopped for anything else, a screw too long or another
-    component in its place, is looked at all the same. Of a component whose post is in another one, the other one is: where the first stands is not what
-    is wrong."""
+def told_to_hit(a: Analysis, found: Iterable[Finding]) -> Told:
+    """The components that are stopped for being where something of the case is, and behind which face of it, where that is known. One that is stopped
+    for anything else, a screw too long or another component in its place, is looked at all the same. Of a component whose post is in another one, the
+    other one is: where the first stands is not what is wrong."""
     things = {t.id for t in a.things}
-    stops = [f for f in found if f.severity == "stop" and f.code in HITS]
-    return frozenset(x for f in stops for x in (f.subjects[-1:] if things.issuperset(f.subjects) else f.subjects))
+    told: set[tuple[str, Face | None]] = set()
+    for f in (f for f in found if f.severity == "stop" and f.code in HITS):
+        face = HITS[f.code] or next((x for x in FACES if x in f.subjects), None)
+        who = f.subjects[-1:] if things.issuperset(f.subjects) else f.subjects
+        told |= {(x, face) for x in who if x in things}
+    return frozenset(told)
 
 
 def judge_bare(a: Analysis) -> tuple[Finding, ...]:
@@ -207,12 +217,12 @@ def with_remedies(a: Analysis, bare: tuple[Finding, ...]) -> tuple[Finding, ...]
     return _judged(a, {f.code if f.code in RULES else f.subjects[0] for f in bare})
 
 
-def heard(code: str, a: Analysis, *told: frozenset[str]) -> list[Finding]:
+def heard(code: str, a: Analysis, *told: Told) -> list[Finding]:
     """What one rule says; nothing where the case lacks what it needs. One that breaks is told as one that could not look."""
     return _heard(code, a, {} if told else said_of_walls(a, _bare.get()), *told)
 
 
-def _heard(code: str, a: Analysis, known: dict[str, tuple[Any, ...]], *told: frozenset[str]) -> list[Finding]:
+def _heard(code: str, a: Analysis, known: dict[str, tuple[Any, ...]], *told: Told) -> list[Finding]:
     """`known`: what rules said of the same walls."""
     found: list[Finding] = []
     between_steps()
@@ -225,7 +235,7 @@ def _heard(code: str, a: Analysis, known: dict[str, tuple[Any, ...]], *told: fro
     return found
 
 
-def _seen(code: str, a: Analysis, *told: frozenset[str]) -> Iterator[Finding]:
+def _seen(code: str, a: Analysis, *told: Told) -> Iterator[Finding]:
     for need in NEEDS[code]:
         if not a.case.has(need):
             return

@@ -13,6 +13,7 @@ from rhombex.core.case.joints import one_of_each
 from rhombex.core.case.mounts import Mount
 from rhombex.core.case.parts import Part
 from rhombex.core.concerns.bench import moved, up
+from rhombex.core.concerns.plastic import more_plastic
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.concerns.screw_room import room_for_screws
 from rhombex.core.concerns.sheet_floor import print_floor
@@ -130,12 +131,7 @@ def boss_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                 reason="The plastic splits when the insert is pressed in, the nut pulls, or the screw is tightened.",
                 source=str(rule),
                 subjects=(subject,),
-                remedies=(
-                    Remedy(
-                        label="Let the rule size the bosses",
-                        edits=(Set(path="shell.boss_od_mm", value=None),),
-                    ),
-                ),
+                remedies=more_plastic(a, least - od),
             )
             if who.startswith("posts of"):
                 break  # one voice for all posts

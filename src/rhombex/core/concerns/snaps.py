@@ -8,6 +8,7 @@ from math import ceil, floor
 from rhombex.core.advice.magnet_table import usual_magnets
 from rhombex.core.advice.snaps import hooks_hold
 from rhombex.core.analysis import Analysis
+from rhombex.core.apply import apply
 from rhombex.core.concerns.bench import up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.constructions import MAGNET_KINDS, Snaps, TwoHalves
@@ -15,6 +16,7 @@ from rhombex.core.edits import HoldByMagnets, HoldBySnaps, MoveWall, Set
 from rhombex.core.hardware.snaps import SnapsHold
 from rhombex.core.openings.opening import outline
 from rhombex.core.reference import Ref, ref
+from rhombex.core.shell.build import case_of
 from rhombex.core.shell.catches import long_mm
 from rhombex.core.trail import Trail
 
@@ -160,6 +162,19 @@ def _standing(a: Analysis, now: Snaps, times: float) -> float:
     return 0.0
 
 
+def _narrower(a: Analysis, now: Snaps, wide_mm: float) -> float:
+    """Hooks so much narrower that all of them together take no more: of narrow ones more may find a place. 0 where there are none."""
+    together = wide_mm * len(a.case.snaps)
+    while wide_mm >= LEAST_WIDE_MM:
+        to = now.model_copy(update={"wide_mm": wide_mm})
+        there = apply(a.design, HoldBySnaps(snaps=to))
+        many = len(case_of(there, a.printer, a.things).snaps)
+        if wide_mm * many <= together + 1e-9:
+            return wide_mm
+        wide_mm = floor(together / many * 2 + 1e-6) / 2
+    return 0.0
+
+
 def _softer(a: Analysis, times: float) -> list[Remedy]:
     """Arms that give way more easily: their force goes with the width and with the third power of the thickness."""
     now = getattr(a.design.shell.construction, "snaps", None)
@@ -172,6 +187,7 @@ def _softer(a: Analysis, times: float) -> list[Remedy]:
     if arm >= LEAST_ARM_MM:
         out.append((f"Arms of {arm:g} mm", now.model_copy(update={"arm_mm": arm})))
     wide = floor(now.wide_mm / times * 2 + 1e-6) / 2
+    wide = _narrower(a, now, wide)
     if wide >= LEAST_WIDE_MM:
         out.append((f"Hooks {wide:g} mm wide", now.model_copy(update={"wide_mm": wide})))
     if not out and not a.case.snaps[0].standing:  # as thin as they may be, and as narrow as it then takes

@@ -14,7 +14,7 @@ from rhombex.core.case.mounts import Mount
 from rhombex.core.case.parts import Part, PutOn
 from rhombex.core.concerns.bench import free_place, moved, up
 from rhombex.core.concerns.document import named
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, Told, concern, searched
 from rhombex.core.edits import Construct, MoveWall, Remove
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.meets import clear_of
@@ -27,8 +27,9 @@ TOUCH_MM = 0.05  # what only slides along a surface meets nothing
 
 
 @concern("cannot-be-put-on", "shell", needs=("walls",), unless_told=True)
-def cannot_be_put_on(a: Analysis, say: Maker, stopped: frozenset[str]) -> Iterator[Finding]:
+def cannot_be_put_on(a: Analysis, say: Maker, told: Told) -> Iterator[Finding]:
     """Row 32: a part that meets something before it is in its place."""
+    stopped = frozenset(id for id, _ in told)
     there: list[str] = []
     on = {t.id: carrier(a.case, a.things, t) for t in a.things}
     for part in (p for p in a.case.parts if p.in_place):

@@ -8,9 +8,9 @@ from math import ceil, hypot
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
-from rhombex.core.concerns.bench import cheapest, free_place, move_of, move_words, moved, up
+from rhombex.core.concerns.bench import LAST, cheapest, free_place, move_of, move_words, moved, up
 from rhombex.core.concerns.brief import needed_ports
-from rhombex.core.concerns.openings import LAST, called, is_own, left_behind, shift
+from rhombex.core.concerns.openings import called, is_own, left_behind, shift
 from rhombex.core.concerns.registry import Finding, Maker, NotOffered, Remedy, concern, offered, searched
 from rhombex.core.design import OWN, PlacedOpening
 from rhombex.core.edits import Edit, MoveOnFace, MoveWall, PutOpening, PutOwnOpening

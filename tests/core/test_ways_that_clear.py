@@ -1,0 +1,121 @@
+"""Remedies that were offered and did not clear: what each is now, by hand, and that it clears and a little less does not."""
+
+from __future__ import annotations
+
+import pytest
+
+from rhombex.core.apply import apply
+from rhombex.core.concerns import Finding
+from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, Snaps, TwoHalves
+from rhombex.core.design import Brief, Design, OwnOpening, Placement, Shell
+from rhombex.core.edits import (
+    Add,
+    Construct,
+    Edit,
+    HoldByMagnets,
+    HoldBySnaps,
+    Move,
+    MoveWall,
+    PutOwnOpening,
+    Set,
+    Together,
+)
+from rhombex.demo.scenario import dunlin, wren
+
+from ..conftest import findings
+from .test_concerns import wrapped
+
+
+def told(d: Design, code: str, *edits: Edit) -> tuple[Design, list[Finding]]:
+    there = apply(d, Together(edits=edits))
+    return there, findings(there, code)
+
+
+def clears(d: Design, f: Finding, *edits: Edit) -> bool:
+    return f.key not in {g.key for g in findings(apply(d, Together(edits=edits)), f.code)}
+
+
+def test_beams_that_are_too_slim_for_their_screws_are_made_wider() -> None:
+    """The rule's size does nothing where the beam is as wide as the plastic: 9.2 round an M3 insert, in beams of 6.7."""
+    slim = (HoldByMagnets(magnets=None), Set(path="shell.construction.beam_mm", value=6.7))
+    d, found = told(dunlin(), "boss-too-thin", *slim)
+    assert len(found) == 3
+    for f in found:
+        assert (f.severity, f.measured, f.limit) == ("stop", 6.7, pytest.approx(9.2))
+        assert [r.label for r in f.remedies] == ["Make the beams 9.2 mm"]
+        assert clears(d, f, *f.remedies[0].edits)
+        assert not clears(d, f, Set(path="shell.construction.beam_mm", value=9.1))
+    chosen, (posts, *_) = told(wren(), "boss-too-thin", Set(path="shell.boss_od_mm", value=6.2))
+    assert [r.label for r in posts.remedies] == ["Let the rule size the bosses"]
+    assert clears(chosen, posts, *posts.remedies[0].edits)
+
+
+@pytest.mark.parametrize(("up", "wall"), [(30.0, "top"), (36.0, "top"), (5.0, "bottom"), (2.0, "bottom")])
+def test_a_joint_that_lies_fixed_goes_along_with_the_wall_that_it_is_nearer_to(up: float, wall: str) -> None:
+    """An opening in the front cover that runs over the edge of the top or the floor, with its middle on either side: that wall moves out, and not the one across from it."""
+    own = OwnOpening(id="own-1", name="Own", face="front", at_mm=(100.0, up), size_mm=(20.0, 10.0))
+    d, found = told(wren(), "joint-cuts-opening", Construct(construction=FrameAndCovers()), PutOwnOpening(opening=own))
+    (mine,) = [f for f in found if f.subjects[0].endswith("own-1")]
+    assert mine.severity == "stop" and mine.measured < 0
+    (way,) = mine.remedies
+    (edit,) = way.edits
+    assert isinstance(edit, MoveWall) and edit.face == wall
+    assert clears(d, mine, edit)
+    assert not clears(d, mine, edit.model_copy(update={"by_mm": edit.by_mm - 0.2}))
+
+
+def test_narrower_hooks_count_those_that_find_a_place_then(good_wren: Design) -> None:
+    """On a core hooks of 20 find six places; narrower ones more, so that they must be narrower still."""
+    stiff = HoldBySnaps(snaps=Snaps(arm_mm=3.0, wide_mm=20.0, catch_mm=0.6))
+    core = Construct(construction=CoreAndWrap())
+    d, (f,) = told(good_wren, "snaps-hard-to-open", core, stiff, Set(path="brief.opened", value="monthly"))
+    for way in f.remedies:
+        assert clears(d, f, *way.edits), way.label
+    (narrow,) = [x for x in f.remedies if x.label.endswith("wide")]
+    (edit,) = narrow.edits
+    assert isinstance(edit, HoldBySnaps) and edit.snaps is not None
+    wider = edit.snaps.model_copy(update={"wide_mm": edit.snaps.wide_mm + 2.0})
+    assert not clears(d, f, HoldBySnaps(snaps=wider))
+
+
+def test_a_component_under_the_floor_is_raised_out_of_it_first() -> None:
+    """At 1.44 under the floor its pads sink no head, and raised by 3.3 they sink 0.8 of the 3 that an M3 head is high."""
+    low = (Set(path="shell.floor_mm", value=2.46), Move(id="drive", to_mm=(32.9, 80.2, -1.44)))
+    d, (f,) = told(wren(), "mount-screw-length", *low)
+    assert f.title == "The screw heads under Drive stand proud of the floor" and (f.measured, f.limit) == (0.0, 3.0)
+    (way,) = f.remedies
+    assert clears(d, f, *way.edits)
+    assert not clears(d, f, Move(id="drive", to_mm=(32.9, 80.2, 1.86)))
+
+
+def test_a_bent_sheet_is_made_thicker_on_all_of_its_faces(good_wren: Design) -> None:
+    """One sheet has one thickness: the walls and the top in one edit each."""
+    thin = (Set(path="shell.wall_mm", value=1.5), Set(path="shell.lid_mm", value=1.5))
+    d, (f,) = told(good_wren, "panel-bends", *wrapped(over="left to right"), *thin)
+    (way,) = [r for r in f.remedies if r.label.endswith("thick")]
+    assert {e.path for e in way.edits if isinstance(e, Set)} == {"shell.wall_mm", "shell.lid_mm"}
+    assert clears(d, f, *way.edits)
+
+
+def test_what_is_fixed_where_no_case_reaches_is_not_helped_by_the_construction_that_it_has(good_wren: Design) -> None:
+    """A fan 900 along a front of 171.6: two halves hold it no better than two halves do. On an open bench they hold it."""
+    far = Placement(id="new", component="fan-40x10", name="New", face="front", at_mm=(900.0, 0.0, 20.0))
+    _, (f,) = told(good_wren, "no-wall-to-hold", Add(placement=far))
+    assert [r.label for r in f.remedies] == ["Take New out"]
+
+
+def test_a_move_that_needs_more_than_the_brief_allows_comes_last() -> None:
+    """A board and a drive 1.2 apart where 2 are wanted, in a case 286 wide: the right wall goes out for the drive if the brief allows 300, else the board moves."""
+    shell = Shell(inner_mm=(280, 240, 90), construction=TwoHalves(joint_mm=80))
+    d = Design(name="Large", brief=Brief(size_limit_mm=(300, 300, 300)), shell=shell, printer="bench-300")
+    for key, at in (("board-mini-itx", (95.0, 110.0, 8.0)), ("drive-3.5", (232.0, 120.0, 8.0))):
+        d = apply(d, Add(placement=Placement(id=key, component=key, name=key, at_mm=at)))
+
+    def first(most_mm: float) -> tuple[Edit, ...]:
+        there, (f,) = told(d, "components-collide", Set(path="brief.size_limit_mm", value=(most_mm, 300, 300)))
+        assert (f.severity, round(f.measured, 2), f.limit) == ("weigh", 1.2, 2.0)
+        assert clears(there, f, *f.remedies[0].edits)
+        return f.remedies[0].edits
+
+    assert [e.face for e in first(300) if isinstance(e, MoveWall)] == ["right"]
+    assert [e for e in first(287) if isinstance(e, MoveWall)] == []
