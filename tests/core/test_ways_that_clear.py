@@ -17,6 +17,7 @@ from rhombex.core.edits import (
     Move,
     MoveWall,
     PutOwnOpening,
+    Remove,
     Set,
     Together,
 )
@@ -119,3 +120,18 @@ def test_a_move_that_needs_more_than_the_brief_allows_comes_last() -> None:
 
     assert [e.face for e in first(300) if isinstance(e, MoveWall)] == ["right"]
     assert [e for e in first(287) if isinstance(e, MoveWall)] == []
+
+
+@pytest.mark.parametrize("made", [TwoHalves(joint_mm=26.8), FrameAndCovers(beam_mm=25.4)], ids=lambda c: c.kind)
+@pytest.mark.parametrize("x", [12.0, 20.0, 30.0, 40.0, 140.0])
+def test_an_opening_is_not_moved_from_one_foot_into_a_screw(made: TwoHalves | FrameAndCovers, x: float) -> None:
+    """A button in the front, on which the case stands: beside the foot that it runs through there may be another one, or a screw of a beam."""
+    alone = (Construct(construction=made), Remove(id="drive"), Remove(id="board"))
+    lying = (Set(path="shell.stands_on", value="front"), Move(id="button", to_mm=(x, 0.0, 12.0)))
+    d, found = told(wren(), "opening-meets-screw", *alone, *lying)
+    mine = [f for f in found if f.title.startswith("Button runs through")]
+    assert len(mine) == (x in (12.0, 20.0, 140.0) or made.kind != "two halves")
+    for f in mine:
+        assert f.severity == "stop" and f.measured < -0.5
+        for way in f.remedies:
+            assert clears(d, f, *way.edits), way.label

@@ -66,6 +66,12 @@ class Box(NamedTuple):
             tuple(b + by for b in self.hi),  # type: ignore[arg-type]
         )
 
+    def moved(self, by: Vec3) -> Box:
+        """The same elsewhere."""
+        (x, y, z), (u, v, w) = self
+        dx, dy, dz = by
+        return Box((x + dx, y + dy, z + dz), (u + dx, v + dy, w + dz))
+
     def gaps(self, other: Box) -> Vec3:
         """Distance along each axis; negative where the boxes overlap on that axis."""
         (x, y, z), (u, v, w) = self

@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.bench.arrange import Thing
+from rhombex.core.apply import apply
+from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.bench.open_walls import WALL_ROUND_MM
 from rhombex.core.bench.wanted import wanted_ports
+from rhombex.core.case import Case
 from rhombex.core.case.faces import Seam
 from rhombex.core.concerns.bench import LAST, cheapest, clear_of_all, free_place, move_of, move_words, moved, up
 from rhombex.core.concerns.brief import needed_ports, to_wall
@@ -22,6 +24,7 @@ from rhombex.core.openings.tools import OVER, PANE_OVER
 from rhombex.core.parts import port_kinds
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.box import facing_across
+from rhombex.core.shell.build import case_of
 from rhombex.core.shell.offers import usual
 from rhombex.core.space import OUTWARD, Box, Face, Vec3, normal_axis
 from rhombex.core.trail import given, looked_up
@@ -272,18 +275,14 @@ def opening_meets_screw(a: Analysis, say: Maker) -> Iterator[Finding]:
     """An opening through what holds the case together or stands behind its wall: a lid screw, a post, the seat of a foot."""
     there = held_by(a.case, a.things)
     for o in a.openings.openings:
-        walls = [w.depth_mm for w in a.case.walls if w.face == o.face and w.part in o.parts]
-        if not walls:
+        if not any(w.face == o.face and w.part in o.parts for w in a.case.walls):
             continue  # it is cut into a plate of its own
-        own = is_own(o)
-        face, deep, over = a.case.face(o.face), max(walls), PANE_OVER if o.pane is not None else OVER
-        u0, v0, u1, v1 = outline(o)
-        hole = face.frame.box(Box((u0, v0, -deep - over), (u1, v1, 0.0)))
+        own, hole = is_own(o), _hole(a.case, o)
         met = [
             (max(hole.gaps(box)), what, subject, box)
             for what, subject, box, made_in in there
             # what belongs to a component has its place beside its own openings
-            if own or (subject != o.of and made_in & set(o.parts))
+            if own or _of_others(o, subject, made_in)
         ]
         met = [x for x in met if x[0] < -(1e-6 if own else SHAVED_MM)]
         for group in [[x] for x in met] if own else [met] if met else []:  # a component moves past all of them at once
@@ -302,6 +301,35 @@ def opening_meets_screw(a: Analysis, say: Maker) -> Iterator[Finding]:
             )
 
 
+def _hole(case: Case, o: Opening) -> Box:
+    """The box that an opening takes out of the wall that it is cut into."""
+    deep = max(w.depth_mm for w in case.walls if w.face == o.face and w.part in o.parts)
+    u0, v0, u1, v1 = outline(o)
+    over = PANE_OVER if o.pane is not None else OVER
+    return case.face(o.face).frame.box(Box((u0, v0, -deep - over), (u1, v1, 0.0)))
+
+
+def _of_others(o: Opening, subject: str, parts: frozenset[str]) -> bool:
+    """Whether something is made in what an opening is cut from, and does not belong to the component that the opening is for."""
+    return subject != o.of and bool(parts & set(o.parts))
+
+
+def _past_all(a: Analysis, t: Thing, o: Opening, by: Vec3) -> bool:
+    """Whether an opening runs into nothing once its component is moved. What holds the case together goes where there is room then, and it may be cut into
+    other parts."""
+    there = apply(a.design, moved(t, by))
+    things = arrange(there)
+    case, frame = case_of(there, a.printer, things), a.case.face(o.face).frame
+    du, dv = (sum(x * y for x, y in zip(by, along, strict=True)) for along in (frame.x, frame.y))
+    u0, v0, u1, v1 = outline(o)
+    then = o.model_copy(update={"parts": case.behind(o.face, u0 + du, v0 + dv, u1 + du, v1 + dv)})
+    hole = _hole(case, then).moved(by)
+    return not any(
+        _of_others(then, subject, parts) and max(hole.gaps(box)) < -SHAVED_MM
+        for _, subject, box, parts in held_by(case, things)
+    )
+
+
 @searched
 def _past_them(a: Analysis, o: Opening, boxes: list[Box]) -> tuple[Remedy, ...]:
     """The component that an opening is for moved along the face until the opening is past some boxes, the nearest free way first; or their wall moved out."""
@@ -316,6 +344,8 @@ def _past_them(a: Analysis, o: Opening, boxes: list[Box]) -> tuple[Remedy, ...]:
             by: Vec3 = (along[0] * far, along[1] * far, along[2] * far)
             leaves = left_behind(a, t, by)  # or is left behind, where the wall is moved out
             if free_place(a.design, t, by):
+                if not _past_all(a, t, o, by):
+                    continue
                 ways.append((abs(far) + leaves * LAST, Remedy(label=move_words(t, by), edits=(moved(t, by),))))
                 if leaves:
                     ways += [(LAST / 2, r) for r in _without_columns(a)]
