@@ -6,7 +6,7 @@ import pytest
 
 from rhombex.core.apply import apply
 from rhombex.core.concerns import Finding
-from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, Snaps, TwoHalves
+from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, Magnets, Snaps, TwoHalves
 from rhombex.core.design import Brief, Design, OwnOpening, Placement, Shell
 from rhombex.core.edits import (
     Add,
@@ -135,3 +135,28 @@ def test_an_opening_is_not_moved_from_one_foot_into_a_screw(made: TwoHalves | Fr
         assert f.severity == "stop" and f.measured < -0.5
         for way in f.remedies:
             assert clears(d, f, *way.edits), way.label
+
+
+def test_screws_in_place_of_snaps_are_in_inserts_where_the_case_is_opened_often(good_wren: Design) -> None:
+    """Threads in plastic bear four openings (common practice); monthly for three years are 36. Once is once."""
+    plastic = Set(path="shell.construction.joint_thread", value="cut in plastic")
+    stiff = (plastic, HoldBySnaps(snaps=Snaps(arm_mm=3.0)))
+    for opened, label in (("monthly", "Hold it by screws in inserts"), ("once", "Hold it by screws")):
+        d, (f,) = told(good_wren, "snaps-hard-to-press", *stiff, Set(path="brief.opened", value=opened))
+        (way,) = [r for r in f.remedies if r.label.startswith("Hold it by screws")]
+        assert way.label == label
+        assert clears(d, f, *way.edits)
+        assert findings(apply(d, Together(edits=way.edits)), "thread-opened-often") == []
+
+
+def test_magnets_in_both_parts_are_glued_where_their_pockets_lie() -> None:
+    """Closed in in the covers, which lie flat, they meet screws in the beams; a magnet in a beam that lies cannot be put in while it prints."""
+    heads = Magnets(d_mm=5.0, high_mm=2.0, against="screw heads", fixed="closed in", keyed=False)
+    d, found = told(dunlin(), "magnets-wrong-way", HoldByMagnets(magnets=heads))
+    assert found
+    for f in found:
+        (way,) = f.remedies
+        assert way.label == "Put magnets in both parts" and f.severity == "weigh"
+        there = apply(d, Together(edits=way.edits))
+        assert findings(there, "magnet-lies-on-its-side") == []
+        assert clears(d, f, *way.edits) or {g.severity for g in findings(there, f.code) if g.key == f.key} == {"advice"}

@@ -8,6 +8,8 @@ from rhombex.core.advice.magnets import chosen, held_by_magnets, holds, others, 
 from rhombex.core.advice.materials import heat_of
 from rhombex.core.advice.pauses import pauses
 from rhombex.core.analysis import Analysis
+from rhombex.core.case.joints import MagnetPair
+from rhombex.core.concerns.by_screws import by_screws
 from rhombex.core.concerns.plastic import more_plastic
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.constructions import Magnets
@@ -17,8 +19,6 @@ from rhombex.core.process.filament import temperature_c
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.magnets import HEAD_SCREWS_MM, least_at_mm, room_for_mm
 from rhombex.core.trail import given, looked_up
-
-SCREWS = Remedy(label="Hold it by screws", edits=(HoldByMagnets(magnets=None),))
 
 
 def _magnets(ways: tuple[Magnets, ...]) -> tuple[Remedy, ...]:
@@ -89,12 +89,7 @@ def magnet_fit(a: Analysis, say: Maker) -> Iterator[Finding]:
     if now is None or now.fixed != "pressed":
         return
     lying = sorted(
-        {
-            part
-            for p in a.case.magnets
-            for part in (p.holds, p.into)[: p.magnets]
-            if not upright(a.design, part, next(i for i in range(3) if p.along[i]), a.case.sides)
-        }
+        {part for p in a.case.magnets for part in (p.holds, p.into)[: p.magnets] if not _upright(a, part, p)}
     )
     feature = "round_hole_lying" if lying else "round_hole_upright"
     filament = a.design.process_of(lying[0] if lying else a.case.magnets[0].holds).filament
@@ -117,7 +112,7 @@ def magnet_fit(a: Analysis, say: Maker) -> Iterator[Finding]:
         subjects=("magnets",),
         remedies=(
             Remedy(label="Glue them into wider pockets", edits=(HoldByMagnets(magnets=_glued(now)),)),
-            SCREWS,
+            by_screws(a),
         ),
     )
 
@@ -129,11 +124,7 @@ def magnet_lies_on_its_side(a: Analysis, say: Maker) -> Iterator[Finding]:
     if now is None or now.fixed != "closed in":
         return
     every = [(part, p) for p in a.case.magnets for part in (p.holds, p.into)[: p.magnets]]
-    lying = [
-        (part, p)
-        for part, p in every
-        if not upright(a.design, part, next(i for i in range(3) if p.along[i]), a.case.sides)
-    ]
+    lying = [(part, p) for part, p in every if not _upright(a, part, p)]
     if not lying:
         return
     parts = sorted({part for part, _ in lying})
@@ -149,7 +140,10 @@ def magnet_lies_on_its_side(a: Analysis, say: Maker) -> Iterator[Finding]:
         reason="When the print pauses such a pocket is open on its side only: a magnet cannot be put in from above, and would fall out.",
         source="common practice",
         subjects=tuple(parts),
-        remedies=(Remedy(label="Glue them into wider pockets", edits=(HoldByMagnets(magnets=_glued(now)),)), SCREWS),
+        remedies=(
+            Remedy(label="Glue them into wider pockets", edits=(HoldByMagnets(magnets=_glued(now)),)),
+            by_screws(a),
+        ),
     )
 
 
@@ -209,7 +203,7 @@ def magnet_too_warm(a: Analysis, say: Maker) -> Iterator[Finding]:
                 subjects=("bed", *over),
                 remedies=(
                     Remedy(label="Glue them into wider pockets", edits=(HoldByMagnets(magnets=_glued(now)),)),
-                    SCREWS,
+                    by_screws(a),
                 ),
             )
     walls = {part: heat_of(a, part) for part in (*held, *(x for x in seamed if x not in held))}
@@ -229,7 +223,7 @@ def magnet_too_warm(a: Analysis, say: Maker) -> Iterator[Finding]:
             source=str(bears),
             subjects=("wall", *hot),
             remedies=(
-                *((SCREWS,) if any(x in held for x in hot) else ()),
+                *((by_screws(a),) if any(x in held for x in hot) else ()),
                 *(
                     Remedy(label=f"Join the pieces of the {x} by bolts", edits=(JoinCuts(part=x, by="bolts"),))
                     for x in hot
@@ -257,7 +251,7 @@ def magnets_fall_off(a: Analysis, say: Maker) -> Iterator[Finding]:
             reason=f"It weighs {h.weighs_g:.0f} g with its magnets. Set down hard, or carried upside down in a bag, it pulls five times as much.",
             source=h.knock_n.source,
             subjects=(h.part,),
-            remedies=(*_magnets(others(a, 2, lambda m: holds(held, m))), SCREWS),
+            remedies=(*_magnets(others(a, 2, lambda m: holds(held, m))), by_screws(a)),
         )
 
 
@@ -277,7 +271,7 @@ def magnets_hard_to_lift(a: Analysis, say: Maker) -> Iterator[Finding]:
                 reason="Magnets hold it flush all round, and no screw tells where it opens: it would be pried off with a blade.",
                 source="a finger notch wherever only magnets hold (common practice)",
                 subjects=(h.part,),
-                remedies=(SCREWS,),
+                remedies=(by_screws(a),),
             )
         elif h.lift_n.value > most.value:
             yield say(
@@ -292,7 +286,7 @@ def magnets_hard_to_lift(a: Analysis, say: Maker) -> Iterator[Finding]:
                 reason="A few fingertips do not lift so much; the edge of the notch breaks, or it comes off with a jerk.",
                 source=str(most),
                 subjects=(h.part,),
-                remedies=(*_magnets(others(a, 2, lambda m: holds(held, m))), SCREWS),
+                remedies=(*_magnets(others(a, 2, lambda m: holds(held, m))), by_screws(a)),
             )
 
 
@@ -330,16 +324,23 @@ def magnets_wrong_way(a: Analysis, say: Maker) -> Iterator[Finding]:
             subjects=(h.part,),
             remedies=()
             if planned
-            else (_both(now),)
+            else (_both(a, now),)
             if heads
             else (Remedy(label="Choose the poles by plan", edits=(keyed,)),),
         )
 
 
-def _both(m: Magnets) -> Remedy:
-    """Magnets in both parts, with poles by plan, in place of screws that they hold on to."""
+def _both(a: Analysis, m: Magnets) -> Remedy:
+    """Magnets in both parts, with poles by plan, in place of screws that they hold on to; glued where one could not be closed in."""
+    if m.fixed == "closed in" and any(not _upright(a, p.into, p) for p in a.case.magnets):
+        m = _glued(m)
     both = m.model_copy(update={"against": "magnets", "keyed": True})
     return Remedy(label="Put magnets in both parts", edits=(HoldByMagnets(magnets=both),))
+
+
+def _upright(a: Analysis, part: str, p: MagnetPair) -> bool:
+    """Whether the pocket of a magnet is open upwards or downwards as its part is printed."""
+    return upright(a.design, part, next(i for i in range(3) if p.along[i]), a.case.sides)
 
 
 @concern("magnet-screw-has-no-room", "hardware", needs=("magnets",))
@@ -362,7 +363,7 @@ def magnet_screw_has_no_room(a: Analysis, say: Maker) -> Iterator[Finding]:
         reason="The screw would come out on the other side, or its thread hold nothing.",
         source="common practice",
         subjects=(p.holds, p.into),
-        remedies=(_both(now), SCREWS),
+        remedies=(_both(a, now), by_screws(a)),
     )
 
 
@@ -396,7 +397,10 @@ def caution_magnets(a: Analysis, say: Maker) -> Iterator[Finding]:
         ),
         source="common practice",
         subjects=("magnets", fixed, around),
-        remedies=(Remedy(label="Glue them into wider pockets", edits=(HoldByMagnets(magnets=_glued(now)),)), SCREWS)
+        remedies=(
+            Remedy(label="Glue them into wider pockets", edits=(HoldByMagnets(magnets=_glued(now)),)),
+            by_screws(a),
+        )
         if now is not None and pressed and not alone
         else (),
     )

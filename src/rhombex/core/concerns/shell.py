@@ -13,12 +13,13 @@ from rhombex.core.case.joints import one_of_each
 from rhombex.core.case.mounts import Mount
 from rhombex.core.case.parts import Part
 from rhombex.core.concerns.bench import moved, up
+from rhombex.core.concerns.by_screws import by_screws
 from rhombex.core.concerns.plastic import more_plastic
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.concerns.screw_room import room_for_screws
 from rhombex.core.concerns.sheet_floor import print_floor
 from rhombex.core.design import OwnJoint
-from rhombex.core.edits import HoldBySnaps, MoveWall, PutJoint, Set
+from rhombex.core.edits import MoveWall, PutJoint, Set
 from rhombex.core.fit.bead import lines_in_wall, spacing_mm, wall_of_lines_mm
 from rhombex.core.fit.joints import TWO_LAYERS_MM, boss_od_mm, hole_depth_mm, stud_hole_mm
 from rhombex.core.fit.laying import down_of
@@ -285,6 +286,6 @@ def lid_screws_missing(a: Analysis, say: Maker) -> Iterator[Finding]:
         remedies=(
             *room_for_screws(a, n),
             *(print_floor(a) if apart else ()),
-            *((Remedy(label="Hold it by screws", edits=(HoldBySnaps(snaps=None),)),) if hooked and n < 2 else ()),
+            *((by_screws(a),) if hooked and n < 2 else ()),
         ),
     )

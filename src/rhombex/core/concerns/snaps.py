@@ -10,6 +10,7 @@ from rhombex.core.advice.snaps import hooks_hold
 from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.concerns.bench import up
+from rhombex.core.concerns.by_screws import by_screws
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.constructions import MAGNET_KINDS, Snaps, TwoHalves
 from rhombex.core.edits import HoldByMagnets, HoldBySnaps, MoveWall, Set
@@ -22,7 +23,6 @@ from rhombex.core.trail import Trail
 
 LEAST_ARM_MM, LEAST_CATCH_MM, LEAST_WIDE_MM = 0.8, 0.3, 4.0  # that still print and catch; common practice
 BESIDE_MM = 8.0  # of wall that a rim wants over and under an opening; common practice
-SCREWS = Remedy(label="Hold it by screws", edits=(HoldBySnaps(snaps=None),))
 
 
 @concern("snap-strains", "hardware", needs=("snaps",))
@@ -55,7 +55,7 @@ def snap_strains(a: Analysis, say: Maker) -> Iterator[Finding]:
                 if made.kind in MAGNET_KINDS
                 else ()
             ),
-            SCREWS,
+            by_screws(a),
         ),
     )
 
@@ -106,7 +106,7 @@ def snaps_let_go(a: Analysis, say: Maker) -> Iterator[Finding]:
         reason="Set down hard, or carried upside down, it pulls five times its weight; hooks that are drawn to be opened let go.",
         source=held.knock_n.source,
         subjects=("snaps",),
-        remedies=(SCREWS,),
+        remedies=(by_screws(a),),
     )
 
 
@@ -118,7 +118,7 @@ def snaps_hard_to_press(a: Analysis, say: Maker) -> Iterator[Finding]:
         why = (
             "All hooks give way at once. What takes more than a palm is struck instead, and something under it breaks."
         )
-        yield from _too_hard(a, say, held.on_n, ref("limits.snap.press"), "press on", why, (SCREWS,))
+        yield from _too_hard(a, say, held.on_n, ref("limits.snap.press"), "press on", why, (by_screws(a),))
 
 
 @concern("snaps-hard-to-open", "hardware", needs=("snaps",))
@@ -128,7 +128,7 @@ def snaps_hard_to_open(a: Analysis, say: Maker) -> Iterator[Finding]:
     if held is not None and a.design.brief.opened != "once":
         why = "Fingertips at two edges do not pull so much: it is pried open with a blade, which marks it and breaks hooks."
         once = Remedy(label="It is opened only once", edits=(Set(path="brief.opened", value="once"),))
-        yield from _too_hard(a, say, held.off_n, ref("limits.snap.open"), "open", why, (SCREWS, once))
+        yield from _too_hard(a, say, held.off_n, ref("limits.snap.open"), "open", why, (by_screws(a), once))
 
 
 def _too_hard(
