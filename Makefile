@@ -85,7 +85,7 @@ check-types: frontend/src/api/schema.d.ts
 fuzz: setup
 	HYPOTHESIS_PROFILE=fuzz $(BIN)/python -m pytest -n 2 -q tests/core
 
-# All planted faults, one at a time: at least 85 in a hundred are found, survivors are listed. CI tries 30 of them.
+# All planted faults, one at a time: at least 85 in a hundred are found, survivors are listed. CI tries 4 of them.
 mutants: setup
 	$(BIN)/python scripts/mutants.py kept $(SAMPLE)
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import pytest
 
+from rhombex.core.advice.panels import sold_mm
+from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import Finding
 from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, Magnets, Snaps, TwoHalves
@@ -21,6 +23,8 @@ from rhombex.core.edits import (
     Set,
     Together,
 )
+from rhombex.core.hardware.sheets import stock_mm
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import dunlin, wren
 
 from ..conftest import findings
@@ -160,3 +164,35 @@ def test_magnets_in_both_parts_are_glued_where_their_pockets_lie() -> None:
         there = apply(d, Together(edits=way.edits))
         assert findings(there, "magnet-lies-on-its-side") == []
         assert clears(d, f, *way.edits) or {g.severity for g in findings(there, f.code) if g.key == f.key} == {"advice"}
+
+
+def test_walls_of_sheet_are_made_as_thick_as_sheet_is_sold() -> None:
+    """Covers of acrylic at 1 mm beside printed ones: thick enough for both is 3, where print alone would be 2.08 or 2.9. Acrylic is sold in 2, 3, 4 and so on."""
+    covers = Construct(construction=FrameAndCovers(sheet=("top", "front")))
+    d, found = told(wren(), "wall-too-thin", covers, *(Set(path=f"shell.{x}_mm", value=1.0) for x in ("wall", "lid")))
+    assert {f.subjects[1] for f in found} == {"wall_mm", "lid_mm"}
+    for f in found:
+        (way,) = f.remedies
+        assert way.label == "Make it 3 mm" and clears(d, f, *way.edits)
+    assert 3.0 in stock_mm("acrylic") and 1.0 not in stock_mm("acrylic")
+    a = analyse(d, ARCHIVE_WORKSHOP, "none")
+    assert [sold_mm(a, f"shell.{x}_mm", 500.0) for x in ("wall", "lid", "floor")] == [None, None, 500.0]
+
+
+def test_a_sheet_for_each_side_has_its_top_in_inserts_where_it_is_opened_often(good_wren: Design) -> None:
+    often = (
+        Set(path="shell.construction.joint_thread", value="cut in plastic"),
+        Set(path="brief.opened", value="monthly"),
+    )
+    two = (*wrapped(over="left to right"), Set(path="shell.lid_mm", value=4.0), *often)
+    d, (f,) = told(good_wren, "sheet-two-thicknesses", *two)
+    like, each = f.remedies
+    assert like.label == f"Make the top {d.shell.wall_mm:g} mm, like the walls" and clears(d, f, *like.edits)
+    assert each.label == "Take a sheet for each side, its screws in inserts" and clears(d, f, *each.edits)
+    assert findings(apply(d, Together(edits=each.edits)), "thread-opened-often") == []
+
+
+def test_out_of_a_warm_chamber_it_goes_to_the_largest_open_bed() -> None:
+    """Of the sample workshop's two open printers the one with 220 x 220 and not that with 180 x 180."""
+    _, (f,) = told(wren(), "chamber-too-warm", Set(path="printer", value="bench-300"))
+    assert f.remedies[0].label == "Print on Bench 220"

@@ -8,7 +8,16 @@ import { JobBar } from "../../ui/JobBar";
 import { brief, duration, show } from "../../ui/number";
 import { SideBySide } from "./SideBySide";
 
-const HEADS = ["Outside", "Parts", "Filament", "Printing", "Money", "Screws (kinds)", "To get in", "Panel gives"];
+const HEADS = [
+  "Outside",
+  "Parts",
+  "Filament",
+  "Printing",
+  "Money",
+  "Screws (kinds)",
+  "To get in",
+  "Panel gives",
+];
 
 /** Every way to make a case of this arrangement, with its numbers; one is recommended. */
 export function ConstructionsTable({ state, act, onClose }: SheetProps & { onClose: () => void }) {

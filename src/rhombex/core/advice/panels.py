@@ -10,6 +10,7 @@ from rhombex.core.case.parts import Rib
 from rhombex.core.constructions import SlidingPanels
 from rhombex.core.design import OWN, Ribs
 from rhombex.core.fit.laying import down_of
+from rhombex.core.hardware.sheets import stock_mm
 from rhombex.core.openings.cut_away import cut_away
 from rhombex.core.process.opened import SOURCE, opened
 from rhombex.core.process.plate_loads import centre_load
@@ -199,3 +200,12 @@ def thickness_path(a: Analysis, face: str) -> str:
     if isinstance(made, SlidingPanels) and face in made.sheet and face not in _THICK:
         return SHEET_PATH
     return _THICK.get(face, "shell.wall_mm")
+
+
+def sold_mm(a: Analysis, path: str, need_mm: float) -> float | None:
+    """How thick walls are made that need to be so thick: just that where all that the field says is printed, else what their sheet is sold in; None where it
+    is not sold so thick."""
+    of_sheet = {
+        s.material for s in (p.sheet for p in a.case.parts) if s and path in {thickness_path(a, f) for f in s.faces}
+    }
+    return min((x for m in of_sheet for x in stock_mm(m) if x >= need_mm - 1e-6), default=None if of_sheet else need_mm)

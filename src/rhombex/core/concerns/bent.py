@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.concerns.bench import up
+from rhombex.core.concerns.by_screws import in_inserts
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.constructions import CornersAndSheet
 from rhombex.core.edits import Set
@@ -15,7 +16,14 @@ from rhombex.core.reference import ref
 from rhombex.core.space import Vec2
 from rhombex.core.trail import given, looked_up
 
-APART = Remedy(label="Take a sheet for each side", edits=(Set(path="shell.construction.wrap", value="none"),))
+
+def apart(a: Analysis) -> Remedy:
+    """A sheet for each side; the top is held by screws then, which are undone to open it."""
+    each = Set(path="shell.construction.wrap", value="none")
+    inserts = in_inserts(a)
+    return Remedy(
+        label=f"Take a sheet for each side{', its screws in inserts' if inserts else ''}", edits=(each, *inserts)
+    )
 
 
 def bent_sheets(a: Analysis) -> Iterator[tuple[BoughtSheet, CornersAndSheet]]:
@@ -62,7 +70,7 @@ def bend_too_tight(a: Analysis, say: Maker) -> Iterator[Finding]:
                     if radius
                     else ()
                 ),
-                APART,
+                apart(a),
             ),
         )
 
@@ -98,7 +106,7 @@ def sheet_two_thicknesses(a: Analysis, say: Maker) -> Iterator[Finding]:
                     label=f"Make the top {s.wall_mm:g} mm, like the walls",
                     edits=(Set(path="shell.lid_mm", value=s.wall_mm),),
                 ),
-                APART,
+                apart(a),
             ),
         )
 
@@ -137,7 +145,7 @@ def hole_near_bend(a: Analysis, say: Maker) -> Iterator[Finding]:
                     if tighter >= least
                     else ()
                 ),
-                APART,
+                apart(a),
             ),
         )
 

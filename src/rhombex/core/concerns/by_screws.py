@@ -12,9 +12,14 @@ def by_screws(a: Analysis) -> Remedy:
     """The case held by screws again, in inserts where it is opened more often than threads in plastic bear."""
     made = a.design.shell.construction
     snapped = getattr(made, "snaps", None) is not None
-    edits: list[Edit] = [HoldBySnaps(snaps=None) if snapped else HoldByMagnets(magnets=None)]
+    edit: Edit = HoldBySnaps(snaps=None) if snapped else HoldByMagnets(magnets=None)
+    inserts = in_inserts(a)
+    return Remedy(label=f"Hold it by screws{' in inserts' if inserts else ''}", edits=(edit, *inserts))
+
+
+def in_inserts(a: Analysis) -> tuple[Edit, ...]:
+    """Inserts for the screws of the case that there would be, where threads in plastic would wear out."""
     worn = val(f"limits.thread.{a.design.brief.opened}") > val("fasteners.rule.pilot_reuses")
-    if not (worn and getattr(made, "joint_thread", "") == "cut in plastic"):
-        return Remedy(label="Hold it by screws", edits=tuple(edits))
-    inserts = Set(path="shell.construction.joint_thread", value="insert")
-    return Remedy(label="Hold it by screws in inserts", edits=(*edits, inserts))
+    if not (worn and getattr(a.design.shell.construction, "joint_thread", "") == "cut in plastic"):
+        return ()
+    return (Set(path="shell.construction.joint_thread", value="insert"),)

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import ceil, inf
 
-from rhombex.core.advice.panels import OPENING, SHEET_PATH, Panel, panels, thickness_path
+from rhombex.core.advice.panels import OPENING, SHEET_PATH, Panel, panels, sold_mm, thickness_path
 from rhombex.core.analysis import Analysis
 from rhombex.core.case.joints import Joint
 from rhombex.core.case.parts import Sheet
-from rhombex.core.concerns.bent import APART
+from rhombex.core.concerns.bent import apart
 from rhombex.core.concerns.panes import put_pane
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.concerns.ribs import ribbed
@@ -40,7 +40,7 @@ def panel_bends(a: Analysis, say: Maker) -> Iterator[Finding]:
         # of sheet the next thickness that is sold; else a little to spare, since a core of infill gives less than the cube
         need = now * (p.bend.value / limit.value) ** (1 / 3)
         sheet = a.case.part(p.part).sheet
-        thick = next((t for t in stock_mm(sheet.material) if t >= need), 0.0) if sheet else ceil(need * 11.5) / 10
+        thick = sold_mm(a, path, need if sheet else ceil(need * 11.5) / 10)
         yield say(
             "weigh",
             f"The {p.face} gives way under a hand",
@@ -57,7 +57,7 @@ def panel_bends(a: Analysis, say: Maker) -> Iterator[Finding]:
                 *ribbed(a, p.face, limit.value),
                 *(
                     (Remedy(label=f"Make it {thick:g} mm thick", edits=_thickened(a, path, thick)),)
-                    if 0 < thick <= (20 if path != SHEET_PATH else 12)
+                    if thick is not None and thick <= (20 if path != SHEET_PATH else 12)
                     else ()
                 ),
             ),
@@ -126,7 +126,7 @@ def sheet_over_stock(a: Analysis, say: Maker) -> Iterator[Finding]:
                     )
                     for m in larger
                 ),
-                *((APART,) if x.bends else ()),
+                *((apart(a),) if x.bends else ()),
                 *(
                     (Remedy(label="Print all walls", edits=(Construct(construction=_printed(a)),)),)
                     if own is None

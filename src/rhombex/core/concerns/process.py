@@ -102,7 +102,8 @@ def chamber_too_warm(a: Analysis, say: Maker) -> Iterator[Finding]:
             or val(f"materials.{kind}.chamber") > 0
         ):
             continue
-        open_ = next((p for p in a.workshop.printers if not p.enclosed or p.chamber_c <= glass.value - margin), None)
+        cooler = (p for p in a.workshop.printers if not p.enclosed or p.chamber_c <= glass.value - margin)
+        open_ = max(cooler, key=lambda p: p.bed_mm[0] * p.bed_mm[1], default=None)  # on which most goes in one piece
         others = [k for k in KINDS if val(f"materials.{k}.glass") - margin >= a.printer.chamber_c and k != kind]
         yield say(
             "weigh",

@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 
+from rhombex.core.advice.panels import sold_mm
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.wanted import wanted_ports
@@ -95,6 +96,8 @@ def wall_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
         ("lid_mm", s.lid_mm, "top"),
     )
     for name, value, need in made:
+        path = f"shell.{name}"
+        thick = sold_mm(a, path, better)
         if a.case.has(need) and value < limit.value - 1e-6:
             yield say(
                 "weigh",
@@ -105,7 +108,9 @@ def wall_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                 reason="Thin panels are flimsy, drum with the fan and bow when warm.",
                 source=str(limit),
                 subjects=("shell", name),
-                remedies=(Remedy(label=f"Make it {better:g} mm", edits=(Set(path=f"shell.{name}", value=better),)),),
+                remedies=(Remedy(label=f"Make it {thick:g} mm", edits=(Set(path=path, value=thick),)),)
+                if thick
+                else (),
             )
 
 
