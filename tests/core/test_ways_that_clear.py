@@ -8,7 +8,8 @@ from rhombex.core.advice.panels import sold_mm
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.concerns import Finding
-from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, Magnets, Snaps, TwoHalves
+from rhombex.core.concerns.openings import plugs_lost
+from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, Magnets, SlidingPanels, Snaps, TwoHalves
 from rhombex.core.design import Brief, Design, OwnOpening, Placement, Shell
 from rhombex.core.edits import (
     Add,
@@ -196,3 +197,17 @@ def test_out_of_a_warm_chamber_it_goes_to_the_largest_open_bed() -> None:
     """Of the sample workshop's two open printers the one with 220 x 220 and not that with 180 x 180."""
     _, (f,) = told(wren(), "chamber-too-warm", Set(path="printer", value="bench-300"))
     assert f.remedies[0].label == "Print on Bench 220"
+
+
+def test_the_way_out_of_the_plastic_that_leaves_no_plug_behind_comes_first() -> None:
+    """A drive in the thick post of sliding panels: moved, with the back wall; or the walls drawn anew or far out, away from the ports in front."""
+    d, (f,) = told(wren(), "component-in-part", Construct(construction=SlidingPanels(post_mm=16.7)))
+    assert f.subjects[0] == "drive"
+    ways = [r for r in f.remedies if not r.label.startswith("Take")]
+    left = [plugs_lost(analyse(apply(d, Together(edits=r.edits)), ARCHIVE_WORKSHOP, "none")) for r in ways]
+    assert (
+        len(ways) == 3
+        and left == sorted(left)
+        and left[0] == plugs_lost(analyse(d, ARCHIVE_WORKSHOP, "none")) < left[-1]
+    )
+    assert "back wall" in ways[0].label

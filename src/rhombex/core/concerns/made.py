@@ -15,9 +15,9 @@ from rhombex.core.bench.apart import apart_from_box
 from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.bodies import all_of, standing_in
 from rhombex.core.bench.gaps import hard
-from rhombex.core.case import Case
 from rhombex.core.concerns.bench import clear_of_all, up
 from rhombex.core.concerns.document import mildest, named, ways_to_make
+from rhombex.core.concerns.openings import plugs_lost
 from rhombex.core.concerns.own_posts import THINNER, thinner
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, Told, concern, searched
 from rhombex.core.constructions import OpenBench
@@ -172,25 +172,28 @@ def component_in_part(a: Analysis, say: Maker, told: Told) -> Iterator[Finding]:
 
 @searched
 def _out_of_plastic(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
-    """What takes a component out of the parts, the smallest case first, then the nearest: each is made, since what goes along with a wall, or is put elsewhere
-    for it, may stand in it again."""
+    """What takes a component out of the parts: what leaves no more plugs behind comes first, then the smallest case, then the nearest place. Each is made,
+    since what goes along with a wall, or is put elsewhere for it, may stand in it again."""
     ways = [r for _, r in clear_of_all(a, t)[:MOST_MADE]]
     ways.append(Remedy(label="Draw the walls round the components", edits=(walls_round(a.case),)))
-    cases = [(r, _stands_free(a, t.id, r.edits)) for r in ways]
-    return tuple(
-        r for r, case in sorted(((r, c) for r, c in cases if c), key=lambda x: round(log(prod(x[1].box_mm)), 2))
-    )
+    made = [(r, then) for r, then in ((r, _stands_free(a, t.id, r.edits)) for r in ways) if then]
+    lost = plugs_lost(a)
+
+    def brings(then: Analysis) -> tuple[int, float]:
+        return max(plugs_lost(then) - lost, 0), round(log(prod(then.case.box_mm)), 2)
+
+    return tuple(r for r, then in sorted(made, key=lambda x: brings(x[1])))
 
 
-def _stands_free(a: Analysis, id: str, edits: tuple[Edit, ...]) -> Case | None:
-    """The case once edits are done, where a component stands in none of its parts."""
+def _stands_free(a: Analysis, id: str, edits: tuple[Edit, ...]) -> Analysis | None:
+    """What there is once edits are done, where a component stands in none of the parts."""
     try:
         then = analyse(apply(a.design, Together(edits=edits)), a.workshop, "none")
     except DesignError:
         return None
     t = next(t for t in then.things if t.id == id)
     free = all(sum(v for _, v in standing_in(r, t)) <= MET_MM3 for r in then.in_place().values())
-    return then.case if free else None
+    return then if free else None
 
 
 @searched

@@ -373,6 +373,13 @@ def left_behind(a: Analysis, t: Thing, by: Vec3) -> bool:
     return False
 
 
+def plugs_lost(a: Analysis) -> int:
+    """Needed ports that are so far behind their walls that no hand pulls their plugs again."""
+    grip = val("limits.grip.plug")
+    long = [(set_back(a.case, p), port_kinds()[p.port.kind].plug_length_mm) for _, p in needed_ports(a)]
+    return sum(plug > grip and back > plug - grip for back, plug in long)
+
+
 def _past(a: Analysis, o: Opening, box: Box) -> tuple[Remedy, ...]:
     """The opening moved along its face past a box, with a web between, the nearest way first; it stays on the face."""
     face, web, ends, ways = a.case.face(o.face), val("printing.feature.web_lines") * a.case.line_mm, outline(o), []
