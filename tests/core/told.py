@@ -926,7 +926,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         45.0,
         1,
         "PLA softens in the warm chamber of Bench 300",
-        ("Print on Bench 180", "Print it in PETG"),
+        ("Print on Bench 220", "Print it in PETG"),
     ),
     # M2.5 x 5, M3 x 8, 10 and 16, #6-32 x 5/16 in
     "many-screw-kinds": (
