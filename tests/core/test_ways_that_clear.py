@@ -29,7 +29,7 @@ from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import dunlin, wren
 
 from ..conftest import findings
-from .test_concerns import wrapped
+from .test_concerns import TRIPS, wrapped
 
 
 def told(d: Design, code: str, *edits: Edit) -> tuple[Design, list[Finding]]:
@@ -211,3 +211,13 @@ def test_the_way_out_of_the_plastic_that_leaves_no_plug_behind_comes_first() -> 
         and left[0] == plugs_lost(analyse(d, ARCHIVE_WORKSHOP, "none")) < left[-1]
     )
     assert "back wall" in ways[0].label
+
+
+def test_a_port_is_not_moved_away_from_the_wall_that_it_looks_through(good_wren: Design) -> None:
+    """With the board 76.5 to the right and the right wall out for it the network socket would be 155 behind the left wall, where 40 can be reached."""
+    d, found = told(good_wren, "port-not-reachable", *TRIPS["port-not-reachable"][0](good_wren))
+    for f in found:
+        for way in f.remedies:
+            assert clears(d, f, *way.edits), (f.title, way.label)
+    walls = [{e.face for r in f.remedies for e in r.edits if isinstance(e, MoveWall)} for f in found]
+    assert walls[0] == {"back", "left"} and walls[3] == {"back", "left", "right"}

@@ -16,7 +16,6 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
             "Turn Board half round",
             "Move Board 55.5 mm left and 129.5 mm back, and the back wall 51.4 mm out",
             "Move Board 161 mm left and 71.4 mm back, and the left wall 85.8 mm out",
-            "Move Board 76.5 mm right and 71.4 mm back, and the right wall 132 mm out",
             "Take it off the wish list",
         ),
     ),

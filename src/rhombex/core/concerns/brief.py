@@ -17,7 +17,7 @@ from rhombex.core.brief.asks import asks
 from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.design import OwnOpening, Pane
-from rhombex.core.edits import Move, Need, PutOwnOpening, Set, Turn, WantFace
+from rhombex.core.edits import Edit, Move, MoveWall, Need, PutOwnOpening, Set, Turn, WantFace
 from rhombex.core.openings.fixed import fixed
 from rhombex.core.openings.free import largest_free
 from rhombex.core.openings.opening import outline
@@ -25,7 +25,7 @@ from rhombex.core.openings.ports import set_back
 from rhombex.core.parts import port_kinds
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref, val
-from rhombex.core.space import OUTWARD, normal_axis
+from rhombex.core.space import OUTWARD, Face, normal_axis
 from rhombex.core.trail import given
 
 LEAST_WINDOW_MM = 15.0  # smaller than this one sees nothing through it
@@ -76,7 +76,8 @@ def port_not_reachable(a: Analysis, say: Maker) -> Iterator[Finding]:
         if blocking is not None and back <= far.value:  # farther off it is not reached even with a free way
             remedies += cheapest([*clear_of_all(a, blocking), *clear_of_all(a, t)])
         else:
-            remedies += cheapest(clear_of_all(a, t))
+            ways = clear_of_all(a, t)
+            remedies += cheapest((cost, r) for cost, r in ways if back + _farther(t, p.face, r.edits) <= far.value)
             move = to_wall(a, t, p)
             if move is not None and not remedies:
                 remedies.append(Remedy(label=f"Move {t.name} to the {p.face} wall", edits=(move,)))
@@ -114,6 +115,15 @@ def _reached_turned(a: Analysis, t: Thing, p: PlacedPort) -> bool:
         and set_back(a.case, q) <= val("limits.port_reach.far")
         and free_place(turned, next(x for x in things if x.id == t.id), (0.0, 0.0, 0.0))
     )
+
+
+def _farther(t: Thing, face: Face, edits: tuple[Edit, ...]) -> float:
+    """How much farther behind a wall a component is once it and walls are moved; places count from the left, front and lower wall."""
+    axis = normal_axis(face)
+    to = next((e.to_mm[axis] for e in edits if isinstance(e, Move) and e.id == t.id), None)
+    by = 0.0 if to is None else to - t.placement.at_mm[axis]
+    grown = sum(e.by_mm for e in edits if isinstance(e, MoveWall) and normal_axis(e.face) == axis)
+    return by if OUTWARD[face][axis] < 0 else grown - by
 
 
 @concern("case-over-limit", "brief", needs=("walls",))
