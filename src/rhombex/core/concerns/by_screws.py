@@ -10,11 +10,10 @@ from rhombex.core.reference import val
 
 def by_screws(a: Analysis) -> Remedy:
     """The case held by screws again, in inserts where it is opened more often than threads in plastic bear."""
-    made = a.design.shell.construction
-    snapped = getattr(made, "snaps", None) is not None
-    edit: Edit = HoldBySnaps(snaps=None) if snapped else HoldByMagnets(magnets=None)
+    away: dict[str, Edit] = {"snaps": HoldBySnaps(snaps=None), "magnets": HoldByMagnets(magnets=None)}
+    now = tuple(e for x, e in away.items() if getattr(a.design.shell.construction, x, None) is not None)
     inserts = in_inserts(a)
-    return Remedy(label=f"Hold it by screws{' in inserts' if inserts else ''}", edits=(edit, *inserts))
+    return Remedy(label=f"Hold it by screws{' in inserts' if inserts else ''}", edits=(*now, *inserts))
 
 
 def in_inserts(a: Analysis) -> tuple[Edit, ...]:

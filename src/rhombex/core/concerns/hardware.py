@@ -342,7 +342,9 @@ def _sunk(a: Analysis, t: Thing, head_mm: float) -> tuple[Remedy, ...]:
     by = 0.0
     case = a.case
     for _ in range(RAISED_AGAIN):
-        depth = min(p.head_depth_mm for p in case.mounts if p.of == t.id)
+        depth = min((p.head_depth_mm for p in case.mounts if p.of == t.id), default=None)
+        if depth is None:
+            return ()
         if depth >= head_mm:
             return (Remedy(label=f"Raise {t.name} by {by:g} mm", edits=(moved(t, (0, 0, by)),)),)
         by = up(by + head_mm + 0.3 - depth)

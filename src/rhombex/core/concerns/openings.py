@@ -323,6 +323,8 @@ def _past_all(a: Analysis, t: Thing, o: Opening, by: Vec3) -> bool:
     du, dv = (sum(x * y for x, y in zip(by, along, strict=True)) for along in (frame.x, frame.y))
     u0, v0, u1, v1 = outline(o)
     then = o.model_copy(update={"parts": case.behind(o.face, u0 + du, v0 + dv, u1 + du, v1 + dv)})
+    if not then.parts:
+        return False
     hole = _hole(case, then).moved(by)
     return not any(
         _of_others(then, subject, parts) and max(hole.gaps(box)) < -SHAVED_MM

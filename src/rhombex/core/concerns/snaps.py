@@ -16,6 +16,7 @@ from rhombex.core.constructions import MAGNET_KINDS, Snaps, TwoHalves
 from rhombex.core.edits import HoldByMagnets, HoldBySnaps, MoveWall, Set
 from rhombex.core.hardware.snaps import SnapsHold
 from rhombex.core.openings.opening import outline
+from rhombex.core.plain import DesignError
 from rhombex.core.reference import Ref, ref
 from rhombex.core.shell.build import case_of
 from rhombex.core.shell.catches import long_mm
@@ -167,8 +168,13 @@ def _narrower(a: Analysis, now: Snaps, wide_mm: float) -> float:
     together = wide_mm * len(a.case.snaps)
     while wide_mm >= LEAST_WIDE_MM:
         to = now.model_copy(update={"wide_mm": wide_mm})
-        there = apply(a.design, HoldBySnaps(snaps=to))
+        try:
+            there = apply(a.design, HoldBySnaps(snaps=to))
+        except DesignError:  # something else about them cannot be
+            return 0.0
         many = len(case_of(there, a.printer, a.things).snaps)
+        if not many:
+            return 0.0
         if wide_mm * many <= together + 1e-9:
             return wide_mm
         wide_mm = floor(together / many * 2 + 1e-6) / 2
