@@ -7,8 +7,9 @@ import pytest
 from rhombex.core.advice.panels import sold_mm
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
-from rhombex.core.concerns import Finding
+from rhombex.core.concerns import Finding, hardware, openings, snaps
 from rhombex.core.concerns.openings import plugs_lost
+from rhombex.core.concerns.registry import heard
 from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, Magnets, SlidingPanels, Snaps, TwoHalves
 from rhombex.core.design import Brief, Design, OwnOpening, Placement, Shell
 from rhombex.core.edits import (
@@ -25,6 +26,7 @@ from rhombex.core.edits import (
     Together,
 )
 from rhombex.core.hardware.sheets import stock_mm
+from rhombex.core.plain import DesignError
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import dunlin, wren
 
@@ -221,3 +223,51 @@ def test_a_port_is_not_moved_away_from_the_wall_that_it_looks_through(good_wren:
             assert clears(d, f, *way.edits), (f.title, way.label)
     walls = [{e.face for r in f.remedies for e in r.edits if isinstance(e, MoveWall)} for f in found]
     assert walls[0] == {"back", "left"} and walls[3] == {"back", "left", "right"}
+
+
+def test_hooks_that_find_no_place_or_are_refused_are_not_offered(
+    good_wren: Design, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Narrower ones for which no wall is left hold nothing, though they take no force; and what the form refuses breaks no rule."""
+    stiff = HoldBySnaps(snaps=Snaps(arm_mm=3.0, wide_mm=20.0, catch_mm=0.6))
+    core = Construct(construction=CoreAndWrap())
+    d = apply(good_wren, Together(edits=(core, stiff, Set(path="brief.opened", value="monthly"))))
+    a = analyse(d, ARCHIVE_WORKSHOP, "none")
+
+    def wide() -> list[str]:
+        (f,) = heard("snaps-hard-to-open", a)
+        assert f.code == "snaps-hard-to-open"
+        return [r.label for r in f.remedies if r.label.endswith("wide")]
+
+    assert wide() == ["Hooks 9.5 mm wide"]
+    with monkeypatch.context() as m:
+        m.setattr(snaps, "case_of", lambda *_: a.case.model_copy(update={"snaps": ()}))
+        assert wide() == []
+
+    def refused(*_: object) -> Design:
+        raise DesignError("edit.snaps", "no")
+
+    monkeypatch.setattr(snaps, "apply", refused)
+    assert wide() == []
+
+
+def test_a_component_whose_posts_are_gone_once_it_is_raised_is_not_raised(monkeypatch: pytest.MonkeyPatch) -> None:
+    low = (Set(path="shell.floor_mm", value=2.46), Move(id="drive", to_mm=(32.9, 80.2, -1.44)))
+    a = analyse(apply(wren(), Together(edits=low)), ARCHIVE_WORKSHOP, "none")
+    monkeypatch.setattr(hardware, "case_of", lambda *_: a.case.model_copy(update={"mounts": ()}))
+    (f,) = heard("mount-screw-length", a)
+    assert f.title == "The screw heads under Drive stand proud of the floor" and f.remedies == ()
+
+
+def test_an_opening_is_not_moved_where_no_wall_is(monkeypatch: pytest.MonkeyPatch) -> None:
+    def offered(x: float, walls: bool) -> list[str]:
+        alone = (Remove(id="drive"), Remove(id="board"), Set(path="shell.stands_on", value="front"))
+        d = apply(wren(), Together(edits=(*alone, Move(id="button", to_mm=(x, 0.0, 12.0)))))
+        a = analyse(d, ARCHIVE_WORKSHOP, "none")
+        if not walls:
+            monkeypatch.setattr(openings, "case_of", lambda *_: a.case.model_copy(update={"walls": ()}))
+        (f,) = [f for f in heard("opening-meets-screw", a) if f.title == "Button runs through a foot"]
+        return [r.label for r in f.remedies]
+
+    assert offered(20.0, True) == ["Move Button 8.8 mm right"]
+    assert offered(20.5, False) == []  # another place: what was said of the first is remembered
