@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import cache
 
 import pytest
@@ -166,6 +167,25 @@ def test_it_keeps_off_where_its_wall_will_be_open(monkeypatch: pytest.MonkeyPatc
     monkeypatch.setattr(hooks, "open_walls", lambda *_: {f: [hole] if f == "right" else [] for f in FACES})
     now = hooks.hook_of(a.design, a.printer, a.case.model_copy(update={"hooks": ()}), a.things, supply)
     assert now is not None and now.room.hi[1] <= hole.lo[1] and now.room.hi[1] > hole.lo[1] - 5
+
+
+def test_it_keeps_half_a_millimetre_off_what_stands_beside_it() -> None:
+    """A block whose side is 0.3 from the hook as it stood, then 0.6: it moves on for the one and stays for the other."""
+    a = made("two halves")
+    was = the(a).room
+    supply, other = (next(t for t in a.things if t.id == i) for i in ("supply", "drive"))
+
+    def beside(gap: float) -> Hook:
+        lo, hi = (was.lo[0], was.lo[1] - gap - 5, was.lo[2]), (was.hi[0], was.lo[1] - gap, was.hi[2])
+        solid = replace(other.solids[0], box=Box(lo, hi))
+        things = tuple(replace(t, solids=(solid,)) if t.id == "drive" else t for t in a.things)
+        found = hooks.hook_of(a.design, a.printer, a.case.model_copy(update={"hooks": ()}), things, supply)
+        assert found is not None
+        return found
+
+    assert beside(0.6).room == was
+    moved = beside(0.3).room
+    assert moved != was and (moved.lo[1] >= was.lo[1] - 0.3 + 0.5 or moved.hi[1] <= was.lo[1] - 5.3 - 0.5)
 
 
 def test_cuts_ribs_and_openings_keep_off_it() -> None:

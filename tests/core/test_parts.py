@@ -410,6 +410,24 @@ def test_the_uncertainty_travels_into_every_gap(good_wren: Design) -> None:
     assert down.sure_mm == pytest.approx(0.5)  # root of 0.3^2 + 0.4^2
 
 
+@pytest.mark.parametrize("doubted", [0, 1])
+def test_of_two_solids_as_near_the_doubted_one_tells_the_gap(good_wren: Design, doubted: int) -> None:
+    c = library()["cooler-40x11"]
+    whole = c.solids[0]
+    (x, y, z), (u, v, w) = whole.lo, whole.hi
+    halves = [  # one beside the other along y: to the right both end at the same place
+        whole.model_copy(update={"name": "near half", "hi": (u, (y + v) / 2, w), "sure_mm": 0.0}),
+        whole.model_copy(update={"name": "far half", "lo": (x, (y + v) / 2, z), "sure_mm": 0.0}),
+    ]
+    halves[doubted] = halves[doubted].model_copy(update={"sure_mm": 0.7})
+    own = c.model_copy(update={"key": "own-c", "solids": tuple(halves)})
+    d = apply(good_wren, Swap(id="cooler", component="own-c", custom=own))
+    sides = {g.side: g for g in gaps_of(d, shaped(d).things, "cooler")}
+    board = next(t for t in shaped(d).things if t.id == "cooler").solids
+    assert board[0].box.hi[0] == board[1].box.hi[0]
+    assert sides["right"].sure_mm == 0.7 and sides["left"].sure_mm == 0.7
+
+
 # the brief
 
 

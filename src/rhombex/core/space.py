@@ -141,26 +141,21 @@ class Frame(NamedTuple):
         x, y, z = ((self.x[k], self.y[k], self.z[k]) for k in range(3))
         return Frame(self.local((0.0, 0.0, 0.0)), x, y, z)
 
-    @property
-    def square(self) -> bool:
-        """Whether the axes lie along those outside (quarter turns)."""
-        return all(abs(c) in (0.0, 1.0) for axis in (self.x, self.y, self.z) for c in axis)
-
     def box(self, b: Box) -> Box:
-        """The box round a box in this frame."""
-        if self.square:
-            ends = [self.point(b.lo), self.point(b.hi)]
-        else:
-            ends = [
-                self.point((x, y, z))
-                for x in (b.lo[0], b.hi[0])
-                for y in (b.lo[1], b.hi[1])
-                for z in (b.lo[2], b.hi[2])
-            ]
-        return Box(
-            tuple(min(p[i] for p in ends) for i in range(3)),  # type: ignore[arg-type]
-            tuple(max(p[i] for p in ends) for i in range(3)),  # type: ignore[arg-type]
-        )
+        """The box round a box in this frame: along each axis the least and the most that each of its sides comes to."""
+        o, x, y, z = self
+        (u, v, w), (r, s, t) = b
+        lo, hi = [], []
+        for k in (0, 1, 2):
+            (a, d), (e, f), (g, h) = _ends(x[k], u, r), _ends(y[k], v, s), _ends(z[k], w, t)
+            lo.append(o[k] + a + e + g)
+            hi.append(o[k] + d + f + h)
+        return Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2]))
+
+
+def _ends(by: float, lo: float, hi: float) -> Vec2:
+    """From where to where a stretch runs that is measured by so much of itself."""
+    return (by * lo, by * hi) if by >= 0 else (by * hi, by * lo)
 
 
 STILL = Frame((0.0, 0.0, 0.0), (1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))

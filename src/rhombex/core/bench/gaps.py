@@ -74,46 +74,48 @@ _SIDES: tuple[tuple[Face, int, Literal[-1, 1]], ...] = (
 
 
 def gaps_of(design: Design, things: tuple[Thing, ...], id: str) -> tuple[Gap, ...]:
-    """The nearest neighbour or wall on each of the six sides of a thing, along straight lines."""
+    """The nearest neighbour or wall on each of the six sides of a thing, along straight lines; of several as near the one whose size is doubted most."""
     me = next((t for t in things if t.id == id), None)
     if me is None:
         return ()
     room = cavity(design)
     near = val("limits.gap.between")
     found: list[Gap] = []
+    own = hard(me)
+    others = [(t.id, o) for t in things if t.id not in (id, me.placement.on) and t.placement.on != id for o in hard(t)]
     for side, axis, sign in _SIDES:
-        best: Gap | None = None
-        across = [i for i in range(3) if i != axis]
-        for s in hard(me):
+        best: tuple[float, float, str, float, float, PlacedSolid, Box] | None = None  # least gap, and greatest doubt
+        i, j = (k for k in range(3) if k != axis)
+        for s in own:
             edge = s.box.hi[axis] if sign > 0 else s.box.lo[axis]
             targets: list[tuple[str, float, float, Box, float]] = []
             if me.face != side:
                 wall = room.hi[axis] if sign > 0 else room.lo[axis]
                 targets.append((side, wall, wall_limit(design, me, s, side), room, 0.0))
-            for other in things:
-                if other.id in (id, me.placement.on) or other.placement.on == id:
-                    continue
-                for o in hard(other):
-                    if all(s.box.lo[i] < o.box.hi[i] and s.box.hi[i] > o.box.lo[i] for i in across):
-                        face = o.box.lo[axis] if sign > 0 else o.box.hi[axis]
-                        if (o.box.centre[axis] - s.box.centre[axis]) * sign > 0:
-                            targets.append((other.id, face, near, o.box, o.sure_mm))
+            lo, hi, middle = s.box.lo, s.box.hi, s.box.centre[axis]
+            for name, o in others:
+                (u, v), b = o.box, o.box.centre[axis]
+                if lo[i] < v[i] and hi[i] > u[i] and lo[j] < v[j] and hi[j] > u[j] and (b - middle) * sign > 0:
+                    targets.append((name, u[axis] if sign > 0 else v[axis], near, o.box, o.sure_mm))
             for name, at, limit, box, sure in targets:
-                gap = (at - edge) * sign
-                if best is None or gap < best.gap_mm:
-                    mid = [(max(s.box.lo[i], box.lo[i]) + min(s.box.hi[i], box.hi[i])) / 2 for i in range(3)]
-                    a, b = list(mid), list(mid)
-                    a[axis], b[axis] = edge, at
-                    best = Gap(
-                        of=id,
-                        to=name,
-                        side=side,
-                        gap_mm=round(gap, 3),
-                        limit_mm=limit,
-                        sure_mm=round((s.sure_mm**2 + sure**2) ** 0.5, 3),
-                        start=tuple(a),
-                        end=tuple(b),
-                    )
+                gap, doubt = round((at - edge) * sign, 3), round((s.sure_mm**2 + sure**2) ** 0.5, 3)
+                if best is None or (gap, -doubt) < best[:2]:
+                    best = gap, -doubt, name, limit, at, s, box
         if best is not None:
-            found.append(best)
+            gap, sure, name, limit, at, s, box = best
+            start = [(max(s.box.lo[k], box.lo[k]) + min(s.box.hi[k], box.hi[k])) / 2 for k in range(3)]
+            end = list(start)
+            start[axis], end[axis] = s.box.hi[axis] if sign > 0 else s.box.lo[axis], at
+            found.append(
+                Gap(
+                    of=id,
+                    to=name,
+                    side=side,
+                    gap_mm=gap,
+                    limit_mm=limit,
+                    sure_mm=-sure,
+                    start=(start[0], start[1], start[2]),
+                    end=(end[0], end[1], end[2]),
+                )
+            )
     return tuple(found)

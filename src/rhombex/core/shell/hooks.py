@@ -142,13 +142,12 @@ def _hook(
     way = OUTWARD[face.id]  # type: ignore[index]
     if wall.put_on is not None and any(abs(a + b) > 1e-6 for a, b in zip(wall.put_on.along, way, strict=True)):
         return None  # a wall that comes from above or from the side would bring it through what it carries
-    own = [in_face(face, s.box) for s in t.solids]
     holes = [in_face(face, b) for b in open_]
     if any(b.lo[0] < rect[2] and b.hi[0] > rect[0] and b.lo[1] < rect[3] and b.hi[1] > rect[1] for b in holes):
         return None
-    if any(max(room.gaps(in_face(face, b).grown(CLEAR_MM))) < 0 for b in there) or any(
-        max(room.gaps(b)) < 0 for b in own
-    ):
+    stands = face.frame.box(room)
+    about = stands.grown(CLEAR_MM)
+    if any(about.meets(b) for b in there) or any(stands.meets(s.box) for s in t.solids):
         return None
     name, level = f"hook-{t.id}"[:40], top - UNDER_MM - od / 2
     chosen = design.joint(f"hook/{t.id}")
