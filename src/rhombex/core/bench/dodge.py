@@ -59,7 +59,7 @@ class _Room:
         return ok
 
 
-@njit(cache=True)
+@njit
 def _forbid(
     ok: NDArray[np.bool_],
     p0: NDArray[np.int64],
@@ -85,7 +85,7 @@ def _forbid(
                 ok[j, i] = False
 
 
-@njit(cache=True)
+@njit
 def _least(ok: NDArray[np.bool_], ps: Array, qs: Array) -> tuple[int, int]:
     """Column and row of the shortest move of a grid that is allowed, the first of several; -1 where none is."""
     best, at = np.inf, (-1, -1)

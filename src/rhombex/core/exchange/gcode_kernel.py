@@ -23,7 +23,7 @@ ARC_CHORDS = 720
 _MOVES_AHEAD = ARC_CHORDS + 8
 
 
-@njit(cache=True)
+@njit
 def _push(
     f: Array,
     i: Ints,
@@ -94,7 +94,7 @@ def _push(
     return n + 1
 
 
-@njit(cache=True)
+@njit
 def read(
     buf: Bytes, end: int, f: Array, i: Ints, length: Array, v: Array, a: Array, cap: Array, n: int
 ) -> tuple[int, int, int, int]:
@@ -209,7 +209,7 @@ def read(
     return min(pos, end), n, 0, 0
 
 
-@njit(cache=True)
+@njit
 def _do(
     command: int,
     number: int,
@@ -405,7 +405,7 @@ def _do(
     return 0, 0, n
 
 
-@njit(cache=True)
+@njit
 def _move(
     number: int,
     seen: NDArray[np.bool_],
@@ -490,7 +490,7 @@ def _move(
     return 0, 0, n
 
 
-@njit(cache=True)
+@njit
 def settle(length: Array, v: Array, a: Array, cap: Array, n: int, keep: int) -> tuple[float, int]:
     """Seconds of the first n - keep moves, planned with all n in view; the rest is moved to the front.
 

@@ -80,7 +80,7 @@ def _edges(verts: Array, tri: Ints, away: Array) -> Ints:
     return np.asarray(ends[order[same]][sharp | outline], dtype=np.int64)
 
 
-@njit(cache=True)
+@njit
 def _nearest(p: Array, tri: Ints, w: int, h: int) -> Array:
     """Depth of the nearest surface in the middle of each unit of the paper."""
     out = np.full((h, w), np.inf)
@@ -102,7 +102,7 @@ def _nearest(p: Array, tri: Ints, w: int, h: int) -> Array:
     return out
 
 
-@njit(cache=True)
+@njit
 def _visible(p: Array, edges: Ints, depth: Array, step: float, near: float) -> Array:
     """The stretches of edges (s, 4) that nothing stands before."""
     h, w = depth.shape

@@ -132,7 +132,7 @@ def closed(tri: NDArray[np.int64]) -> bool:
     return len(tri) > 0 and _paired(tri, int(tri.max()) + 1)
 
 
-@njit(cache=True)
+@njit
 def _paired(tri: NDArray[np.int64], n: int) -> bool:
     """Whether each edge among n corners is run once in each way. Edges wait in a list by their lower corner for the one that runs back."""
     last = np.full(n, -1, np.int64)
@@ -185,7 +185,7 @@ def centre(s: r.Solid) -> tuple[float, tuple[float, float, float]]:
     return centres.make(s.digest, work)
 
 
-@njit(cache=True)
+@njit
 def _moments(verts: NDArray[np.float64], tri: NDArray[np.int64]) -> tuple[float, float, float, float]:
     """Six times the volume of a mesh, and the sum over its tetrahedra of that times the three corners they have besides the origin."""
     six, x, y, z = 0.0, 0.0, 0.0, 0.0

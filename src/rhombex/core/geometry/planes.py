@@ -41,7 +41,7 @@ def crossings(solid: Solid, axis: int, at_mm: float) -> NDArray[np.float64]:
     return _crossings(verts, tri, axis, u, v, at_mm + ASIDE_MM)
 
 
-@njit(cache=True)
+@njit
 def _crossings(
     verts: NDArray[np.float64], tri: NDArray[np.int64], axis: int, u: int, v: int, at: float
 ) -> NDArray[np.float64]:

@@ -38,7 +38,7 @@ def integrals_of(verts: Array, tri: NDArray[np.int64], z: Array) -> tuple[Array,
     return np.abs(c0 + c1 * z + c2 * z * z), np.maximum(l0 + l1 * z, 0.0)
 
 
-@njit(cache=True)
+@njit
 def _coefficients(verts: Array, tri: NDArray[np.int64], level: NDArray[np.int64], sums: Array) -> None:
     """Adds every triangle's coefficients to `sums` (5, n + 1): three of the area's parabola, two of the length's line. `level`: the layer
     at or over each vertex."""
@@ -74,7 +74,7 @@ def _coefficients(verts: Array, tri: NDArray[np.int64], level: NDArray[np.int64]
                 sums[row, end] -= value
 
 
-@njit(cache=True)
+@njit
 def _line(verts: Array, a: int, b: int) -> tuple[float, float, float, float]:
     """An edge's x and y where z is 0, and how they change with z."""
     rise = max(verts[b, 2] - verts[a, 2], 1e-12)

@@ -36,7 +36,7 @@ class Slicer:
         return len(_bent(*_loops(self.verts, self.tri, self.beside, z), FLAT_MM)[0])
 
 
-@njit(cache=True)
+@njit
 def _beside(tri: Ints, n: int) -> Ints:
     """For each triangle's edges in turn the triangle that runs it the other way, of n corners; -1 where there is none, or an edge is run twice the same
     way. Edges wait in a list by their lower corner for the one that runs back."""
@@ -57,7 +57,7 @@ def _beside(tri: Ints, n: int) -> Ints:
     return out
 
 
-@njit(cache=True)
+@njit
 def _bent(points: Array, counts: Ints, flat_mm: float) -> tuple[Array, Ints]:
     """Loops with those of their points alone that stand out from the way between the last one and the next: a wall of two triangles is cut in three points."""
     out, left = np.empty_like(points), np.empty_like(counts)
@@ -83,7 +83,7 @@ def _bent(points: Array, counts: Ints, flat_mm: float) -> tuple[Array, Ints]:
     return out[:done], left[:loops]
 
 
-@njit(cache=True)
+@njit
 def _loops(verts: Array, tri: Ints, beside: Ints, z: float) -> tuple[Array, Ints]:
     """Points of the loops one after another and how many each has, material on the left."""
     todo = np.zeros(len(tri), np.bool_)

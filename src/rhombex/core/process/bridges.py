@@ -68,7 +68,7 @@ def _along(edges: Array, under: Array, degrees: float, enough_mm: float = np.inf
     return float(_longest_line(edges, under, np.cos(np.radians(degrees)), np.sin(np.radians(degrees)), enough_mm))
 
 
-@njit(cache=True)
+@njit
 def _longest_line(edges: Array, under: Array, c: float, s: float, enough_mm: float) -> float:
     """As `_along`; c and s turn a line along the direction into one along x."""
     mine, held = _turned(edges, c, s), _turned(under, c, s)
@@ -91,7 +91,7 @@ def _longest_line(edges: Array, under: Array, c: float, s: float, enough_mm: flo
     return np.inf if total <= 0 or loose > LOOSE_SHARE * total else longest
 
 
-@njit(cache=True)
+@njit
 def _turned(edges: Array, c: float, s: float) -> Array:
     out = np.empty_like(edges)
     for i in range(len(edges)):
@@ -101,7 +101,7 @@ def _turned(edges: Array, c: float, s: float) -> Array:
     return out
 
 
-@njit(cache=True)
+@njit
 def _crossings(edges: Array, y: float) -> Array:
     """Where a horizontal line crosses edges, in order."""
     xs = np.empty(len(edges))

@@ -31,7 +31,7 @@ class Drift:
         return float("inf") if self._new[hi] > self._new[lo] else float(self._moved[hi] - self._moved[lo])
 
 
-@njit(cache=True)
+@njit
 def _steps(verts: Array, tri: Ints, beside: Ints, normal: Array, z: Array) -> Array:
     """For each gap between two heights the most that a face in it moves its edge of the section."""
     out = np.zeros(len(z) - 1)
@@ -65,13 +65,13 @@ def _steps(verts: Array, tri: Ints, beside: Ints, normal: Array, z: Array) -> Ar
     return out
 
 
-@njit(cache=True)
+@njit
 def _gaps(z: Array, lo: float, hi: float) -> tuple[int, int]:
     """The gaps between heights that a stretch touches: first, and one after the last."""
     return max(int(np.searchsorted(z, lo)) - 1, 0), min(int(np.searchsorted(z, hi, side="right")), len(z) - 1)
 
 
-@njit(cache=True)
+@njit
 def _unbounded(verts: Array, tri: Ints, normal: Array, rate: Array, t: int, k: int, u: int) -> bool:
     """Whether the edge between two triangles is a ridge that lies level, or the bottom of a sharp notch whose sides lean."""
     a, b = tri[t, k], tri[t, (k + 1) % 3]

@@ -32,7 +32,7 @@ def outline_mm(region: CrossSection) -> float:
     return float(_around(*flat_loops(region)))
 
 
-@njit(cache=True)
+@njit
 def _around(points: Array, start: Ints) -> float:
     """How long all loops are, mm."""
     total = 0.0

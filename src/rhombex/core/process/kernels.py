@@ -16,7 +16,7 @@ Ints = NDArray[np.int64]
 EPS = 1e-9
 
 
-@njit(cache=True)
+@njit
 def crossings(points: Array, start: Ints, spacing: float, phase: float) -> tuple[Ints, Array]:
     """Where the lines y = (k + phase) spacing cross closed loops: line number and x, in the order of the edges.
 
@@ -48,7 +48,7 @@ def crossings(points: Array, start: Ints, spacing: float, phase: float) -> tuple
     return line, x
 
 
-@njit(cache=True)
+@njit
 def chains(line: Ints, a: Array, b: Array, spacing: float, phase: float, reach: float) -> tuple[Array, Ints]:
     """Join the stretches [a, b] of neighbouring lines to back-and-forth chains.
 
@@ -96,7 +96,7 @@ def chains(line: Ints, a: Array, b: Array, spacing: float, phase: float, reach: 
     return points, begins[: c + 1]
 
 
-@njit(cache=True)
+@njit
 def clip_waves(waves: Array, points: Array, start: Ints) -> tuple[Array, Ints]:
     """The stretches of polylines inside closed loops: points of all stretches, and how many each has.
 
@@ -172,7 +172,7 @@ def clip_waves(waves: Array, points: Array, start: Ints) -> tuple[Array, Ints]:
     return out[:at], counts[:c]
 
 
-@njit(cache=True)
+@njit
 def _cells(points: Array, low: Array, side: float, across: int, up: int) -> tuple[Ints, Ints]:
     """The cell that each point lies in, along x and y: a square grid of `side` from `low` on."""
     cx = np.empty(len(points), np.int64)
@@ -183,7 +183,7 @@ def _cells(points: Array, low: Array, side: float, across: int, up: int) -> tupl
     return cx, cy
 
 
-@njit(cache=True)
+@njit
 def nearest_first(begin: Array, end: Array, either: NDArray[np.bool_]) -> tuple[Ints, NDArray[np.bool_]]:
     """An order that goes from the end of each path to the nearest beginning among those left, and which of them go backwards:
     a path for which `either` holds may begin at its end. (n, 2), (n, 2), (n,). Of two that are as near, the first in the list.
@@ -245,7 +245,7 @@ def nearest_first(begin: Array, end: Array, either: NDArray[np.bool_]) -> tuple[
     return order, back
 
 
-@njit(cache=True)
+@njit
 def seams(points: Array, start: Ints) -> Ints:
     """The corner of each closed loop that lies furthest to the back left: where its seam goes."""
     out = np.empty(len(start) - 1, np.int64)
@@ -259,7 +259,7 @@ def seams(points: Array, start: Ints) -> Ints:
     return out
 
 
-@njit(cache=True)
+@njit
 def loop_areas(points: Array, start: Ints) -> Array:
     """Signed area of each closed loop, positive counter-clockwise."""
     out = np.zeros(len(start) - 1)
@@ -270,7 +270,7 @@ def loop_areas(points: Array, start: Ints) -> Array:
     return out
 
 
-@njit(cache=True)
+@njit
 def corner_cap(cosine: float, accel: float, corner: float, shorter: float) -> float:
     """Squared speed allowed where the direction turns (junction deviation; centripetal on short segments).
 
@@ -285,7 +285,7 @@ def corner_cap(cosine: float, accel: float, corner: float, shorter: float) -> fl
     return min(by_deviation, 0.5 * shorter * tangent * accel)
 
 
-@njit(cache=True)
+@njit
 def junction_speeds(length: Array, speed: Array, accel: Array, cap: Array) -> tuple[Array, Array]:
     """Speeds at the joints and seconds of each segment, by one pass forward and one back (the scalar planner).
 
@@ -309,7 +309,7 @@ def junction_speeds(length: Array, speed: Array, accel: Array, cap: Array) -> tu
     return v2, t
 
 
-@njit(cache=True)
+@njit
 def drive(
     points: Array,
     start: Ints,
@@ -387,7 +387,7 @@ def drive(
     return seconds, mm, by_path, way, retractions
 
 
-@njit(cache=True)
+@njit
 def drive_loops(points: Array, start: Ints, speed: float, accel: float, corner: float) -> tuple[float, float]:
     """Seconds and mm of closed loops, each begun and ended at rest, in no order and without the ways between."""
     n = len(points)

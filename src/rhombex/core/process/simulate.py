@@ -88,7 +88,7 @@ SLOPED = 0.03  # tangent; a face that leans more has its solid band along the ou
 NO_BAND_MM2 = 1e-3
 
 
-@njit(cache=True)
+@njit
 def _solid_near(
     normal: Array,
     lo: Array,

@@ -76,7 +76,7 @@ def faces_of(mesh: Manifold) -> Faces:
     return made
 
 
-@njit(cache=True)
+@njit
 def _looked_at(verts: Array, tri: NDArray[np.int64]) -> tuple[Array, Array, Array, Array]:
     """Normals (n, 3) of triangles, twice as long as their areas, their lowest and highest z, and how level each lies. Compiled: a hand waits for it."""
     n = len(tri)

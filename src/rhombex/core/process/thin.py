@@ -43,7 +43,7 @@ class Lines:
         return np.asarray(_lengths(self.points, self.counts))
 
 
-@njit(cache=True)
+@njit
 def _lengths(points: Array, counts: Ints) -> Array:
     out = np.zeros(len(counts))
     p = 0
@@ -125,7 +125,7 @@ def _middle(narrow: CrossSection, space: float, press: float) -> Lines:
     return Lines(*_as_wide(at, n, area, narrow.area(), space, press))
 
 
-@njit(cache=True)
+@njit
 def _shoelace(loop: Array) -> float:
     """Area of a loop, mm2; holes are negative."""
     total = 0.0
@@ -135,7 +135,7 @@ def _shoelace(loop: Array) -> float:
     return total / 2
 
 
-@njit(cache=True)
+@njit
 def _as_wide(
     at: Array, counts: Ints, area: Array, whole: float, space: float, press: float
 ) -> tuple[Array, Ints, Array]:
@@ -184,7 +184,7 @@ def _as_wide(
     return points[:done], out[:k], filled[:k]
 
 
-@njit(cache=True)
+@njit
 def _neighbours(tri: Ints, n: int) -> tuple[Ints, Ints]:
     """For each triangle and side (k to k + 1) the triangle beyond (-1: none), and the number of that edge, each (t, 3); n corners."""
     t = len(tri)
@@ -210,7 +210,7 @@ def _neighbours(tri: Ints, n: int) -> tuple[Ints, Ints]:
     return beyond, edge
 
 
-@njit(cache=True)
+@njit
 def _axis(corners: Array, tri: Ints, beyond: Ints, edge: Ints, twig: float) -> tuple[Array, Ints, Array]:
     """The chordal axis of a triangulated region: points of all chains, how many each has, mm2 of the triangles along each.
 
@@ -305,7 +305,7 @@ def _axis(corners: Array, tri: Ints, beyond: Ints, edge: Ints, twig: float) -> t
     return out[:p], counts[:c], area[:c]
 
 
-@njit(cache=True)
+@njit
 def _end(corners: Array, tri: Ints, beyond: Ints, i: int) -> tuple[float, float, float]:
     """Where the middle of a wall ends in an end triangle: in the middle of a blunt end's short side, or at the tip."""
     short, long, at = np.inf, 0.0, 0
