@@ -5,7 +5,7 @@ from __future__ import annotations
 import subprocess
 import sys
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 import numpy as np
 import pytest
@@ -73,6 +73,14 @@ def test_kept_code_is_loaded_alone_and_new_code_is_compiled_beside_it(tmp_path: 
         r = subprocess.run([sys.executable, "-c", KEPT, str(tmp_path)], capture_output=True, text=True, check=False)
         assert r.stderr == ""
         assert r.stdout.splitlines() == ["[12.0] [1] False", f"[0.0, 3.0, 6.0, 6.0] {compiled_here}"]
+
+
+def test_nothing_that_numba_compiles_by_is_read_to_load_what_is_kept(monkeypatch: pytest.MonkeyPatch) -> None:
+    loop_areas(np.zeros((3, 2)), np.array([0, 3], np.int64))
+    compiled: Any = loop_areas
+    read: list[str] = []
+    monkeypatch.setattr(type(compiled.targetctx), "refresh", lambda self: read.append("all"))
+    assert compiled._cache.load_overload(compiled.signatures[0], compiled.targetctx) is not None and not read
 
 
 def test_a_kind_of_value_is_built_after_those_that_it_is_made_of() -> None:
