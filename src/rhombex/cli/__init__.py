@@ -18,7 +18,7 @@ from rhombex.cli.server import serve
 from rhombex.cli.shell import construct, constructions
 
 # what is imported and remembered stays: to look through all of it again and again for what may go takes a tenth of a second
-gc.set_threshold(50_000, 20, 50)
+gc.set_threshold(200_000, 20, 50)
 
 app = typer.Typer(
     add_completion=False,
