@@ -513,6 +513,13 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         ),
         0.0,
     ),
+    # 3 across, where a hole of 5 is 7.07 from corner to corner
+    "vents-have-no-hole": (
+        lambda d: (
+            PutVent(vent=VentField(id="small", face="left", at_mm=(69, 15), size_mm=(3, 3), follow_heat=False)),
+        ),
+        0.0,
+    ),
     # a slot of 4 all round, less four feet of 10
     "feet-too-low": (lambda d: (under_it((100, 60)),), (2 * (171.38 + 143.78) - 40) * 4 / 100),
     "feet-too-hard": (

@@ -13,8 +13,8 @@ from rhombex.core.apply import apply
 from rhombex.core.concerns import judge_bare
 from rhombex.core.concerns.openings import called
 from rhombex.core.concerns.webs import _asks, _closest
-from rhombex.core.design import Design
-from rhombex.core.edits import MoveWall, PlaceNew, PutOpening, ToFace, Together
+from rhombex.core.design import Design, OwnOpening
+from rhombex.core.edits import MoveWall, PlaceNew, PutOpening, PutOwnOpening, ToFace, Together
 from rhombex.core.openings.opening import Opening, outline
 from rhombex.core.space import Vec2, Vec3
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -141,3 +141,34 @@ def test_a_port_over_the_edge_by_so_much_takes_its_wall_out_by_so_much(good_wren
     by = ceil((highest - a.case.face("right").size_mm[1] + 2 * a.case.line_mm + 0.05) * 10 - 1e-6) / 10
     assert f.measured == pytest.approx(a.case.face("right").size_mm[1] - outline(port)[3]) and f.measured < 0
     assert [r.label for r in f.remedies] == [f"Move the top wall out by {by:g} mm"]
+
+
+def own(n: int, at: Vec2, size: Vec2) -> PutOwnOpening:
+    return PutOwnOpening(
+        opening=OwnOpening(id=f"opening-{n}", name=f"Opening {n}", face="left", at_mm=at, size_mm=size)
+    )
+
+
+@pytest.mark.parametrize(
+    ("at", "size", "closed", "deep"),
+    [
+        ((60, 15), (20, 8), "Opening 2", 4 + 4),  # one upon the other
+        ((62, 15), (6, 4), "Opening 2", 4 + 2),
+        ((62, 15), (40, 20), "Opening 1", 4 + 10),
+        ((66, 15), (20, 8), None, 8),  # beside it, and over its end
+    ],
+)
+def test_two_openings_of_ones_own_in_one_place_are_told_and_the_inner_one_closed(
+    good_wren: Design, at: Vec2, size: Vec2, closed: str | None, deep: float
+) -> None:
+    """Up and down they are half of both heights in one another, and an allowance of 0.37 to 0.4 for each; the one that lies in the other cuts nothing."""
+    d = apply(good_wren, Together(edits=(own(1, (60, 15), (20, 8)), own(2, at, size))))
+    (f,) = alone(d, "web-too-thin")
+    assert f.severity == "stop" and f.subjects == ("own/opening-1", "own/opening-2") and f.limit == pytest.approx(0.9)
+    assert f.measured == pytest.approx(-deep - 0.77, abs=0.04)
+    closing = [r for r in f.remedies if r.label.startswith("Close")]
+    assert [r.label for r in closing] == ([f"Close {closed}"] if closed else [])
+    for r in closing:
+        then = apply(d, Together(edits=r.edits))
+        assert alone(then, "web-too-thin") == []
+        assert [o.name for o in then.own_openings] == ["Opening 2" if closed == "Opening 1" else "Opening 1"]

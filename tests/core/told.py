@@ -904,6 +904,15 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "The vents in the floor lie on the desk",
         ("Put feet under it",),
     ),
+    "vents-have-no-hole": (
+        "weigh",
+        0.0,
+        "at least",
+        1.0,
+        1,
+        "Vents in the left wall have no hole",
+        ("Make these vents 38.5 by 11.9 mm", "Take these vents out"),
+    ),
     # 97 holes of 25 mm2
     "feet-too-low": (
         "weigh",

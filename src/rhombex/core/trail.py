@@ -26,7 +26,6 @@ class Frozen(BaseModel):
         json_schema_serialization_defaults_required=True,
     )
 
-
     @classmethod
     def model_rebuild(cls, **how: Any) -> bool | None:
         """Build what checks this kind of value, after the kinds that it is made of: one that is not built yet is built again within every other that

@@ -11,6 +11,8 @@ export function MarkShape(props: {
   mark: Mark;
   by: [number, number];
   selected: boolean;
+  /** Something else would be in its place. */
+  pale: boolean;
   tone: string;
   /** Its concern in words, to be heard. */
   heard: string;
@@ -40,6 +42,7 @@ export function MarkShape(props: {
       aria-label={`${m.o.label}, ${m.o.face} face, ${brief(w, 1)} by ${brief(h, 1)} mm${props.heard}`}
       aria-pressed={props.selected}
       className="cursor-grab"
+      opacity={props.pale ? 0.4 : undefined}
       onPointerDown={(e) => {
         e.stopPropagation();
         e.currentTarget.setPointerCapture(e.pointerId);

@@ -11,10 +11,11 @@ import { useSize } from "../../sheet/useSize";
 import { Button } from "../../ui/Button";
 import { brief } from "../../ui/number";
 import { Dimension } from "../../sheet/Dimension";
-import { BUTTONS } from "../../sheet/Slip";
+import { type Avoid, BUTTONS } from "../../sheet/Slip";
 import { AlignBar } from "./AlignBar";
 import { type Face, faceRect, faceSize, FACES, layOut, type Net, onFace, type Point, toPaper } from "./net";
 import { FaceShape } from "./FaceShape";
+import { FRESH_MM, freeMiddle } from "./free";
 import { changedMarks, ghostMarks } from "./ghostMarks";
 import { MarkShape } from "./MarkShape";
 import type { Mark } from "./mark";
@@ -141,6 +142,7 @@ export function OpeningsSheet({ state, act }: SheetProps) {
             mark={m}
             by={hand && (hand.id === m.o.id || sameOwner(hand.id, m, marks)) ? [hand.du, hand.dv] : [0, 0]}
             selected={selected.includes(m.o.id)}
+            pale={ghosts.some((g) => g.id === m.o.id)}
             heard={heard(worst(there, m.o.id))}
             tone={toneOf(
               worst(there, m.o.id) ?? (m.kind === "vent" && !m.o.fan ? worst(there, "vents") : null),
@@ -174,7 +176,7 @@ export function OpeningsSheet({ state, act }: SheetProps) {
             )}
             rx={(g.corner ?? 0) * net.k}
             fill="var(--plum)"
-            fillOpacity="0.1"
+            fillOpacity="0.14"
             stroke="var(--plum)"
             strokeDasharray="4 3"
             pointerEvents="none"
@@ -190,6 +192,7 @@ export function OpeningsSheet({ state, act }: SheetProps) {
           beside={boxOf(net, one)}
           avoid={[
             { x: size.w - (large ? 450 : 360), y: 0, w: 450, h: 60, times: BUTTONS },
+            ...dimensionsOf(net, one),
             ...(large
               ? marks.map((m) => ({ ...boxOf(net, m), times: 20 }))
               : faces.map((f) => {
@@ -215,11 +218,12 @@ export function OpeningsSheet({ state, act }: SheetProps) {
           </Button>
         )}
         <Button
-          title="In the middle of the face that is chosen, else of the front; or drag over an empty place of a face"
+          title="Near the middle of the face that is chosen, else of the front; or drag over an empty place of a face"
           onClick={() => {
             const face = one?.o.face ?? large ?? "front";
-            const [w, h] = faceSize(net, face);
-            void add(face, [w / 2 - 10, h / 2 - 4], [w / 2 + 10, h / 2 + 4]);
+            const [u, v] = freeMiddle(face, faceSize(net, face), marks);
+            const [w, h] = FRESH_MM;
+            void add(face, [u - w / 2, v - h / 2], [u + w / 2, v + h / 2]);
           }}
         >
           Add an opening
@@ -302,6 +306,23 @@ function boxOf(net: Net, { o }: Mark) {
   const r = faceRect(net, o.face, u - w / 2, v - h / 2, u + w / 2, v + h / 2);
   return { x: r.x, y: r.y, w: r.width, h: r.height };
 }
+
+/** What its dimension lines cover on the paper. */
+function dimensionsOf(net: Net, { o }: Mark): Avoid[] {
+  const [u, v] = o.at_mm;
+  const [, h] = faceSize(net, o.face);
+  const [c, left] = [toPaper(net, o.face, u, v), toPaper(net, o.face, 0, v)];
+  const [low, roof] = [toPaper(net, o.face, u, 0), toPaper(net, o.face, u, h)];
+  const [x, y] = [Math.min(left[0], c[0]), Math.min(c[1], low[1])];
+  const beside = left[0] < c[0] ? left[0] - BY_LINE : left[0]; // seen from inside the left edge is on the right
+  return [
+    { x: beside, y, w: BY_LINE, h: Math.abs(low[1] - c[1]), times: OF_IT },
+    { x, y: roof[1] - BY_LINE, w: Math.abs(c[0] - left[0]), h: BY_LINE, times: OF_IT },
+  ];
+}
+
+const BY_LINE = 24; // pixels from an edge to the outer side of the numbers on the line beside it
+const OF_IT = 300; // times as bad to cover them as to cover the drawing
 
 const round = (v: number) => Math.round(v * 10) / 10;
 const toneOf = (w: string | null) =>

@@ -78,11 +78,11 @@ test("what a look cuts otherwise is drawn as it would be cut, and nothing else",
   const now = of([own, port], [field]);
   expect(changedMarks(now, now)).toEqual([]);
   expect(changedMarks(now, of([{ ...own, corner_mm: 3 }, port], []))).toEqual([
-    { face: "front", at: [50, 10], size: [20, 6], corner: 3 },
+    { id: "own/a", face: "front", at: [50, 10], size: [20, 6], corner: 3 },
   ]);
   const round = { ...own, size_mm: [9, 9], round: true, corner_mm: 0 };
   expect(changedMarks(now, of([round, port], [field, { ...field, id: "w" }]))).toEqual([
-    { face: "front", at: [50, 10], size: [9, 9], corner: 4.5 },
-    { face: "front", at: [90, 10], size: [30, 12], corner: 0 },
+    { id: "own/a", face: "front", at: [50, 10], size: [9, 9], corner: 4.5 },
+    { id: "w", face: "front", at: [90, 10], size: [30, 12], corner: 0 },
   ]);
 });

@@ -1,8 +1,9 @@
 import type { Edit } from "../../api/client";
 import type { StateOut, ThingOut } from "../../api/schema";
 
-/** A rectangle on a face where a remedy would put an opening, mm; `corner`: how round it is. */
+/** A rectangle on a face where a remedy would put an opening, mm; `corner`: how round it is; `id`: what it would be in place of. */
 export interface GhostMark {
+  id?: string;
   face: string;
   at: readonly [number, number];
   size: readonly [number, number];
@@ -61,7 +62,7 @@ function drawnOf({ openings, vents, texts }: Openings): Map<string, GhostMark> {
   return new Map(
     [...openings, ...vents, ...texts].map((m) => {
       const corner = "round" in m ? (m.round ? Math.max(...m.size_mm) / 2 : m.corner_mm) : 0;
-      return [m.id, { face: m.face, at: m.at_mm, size: m.size_mm, corner }];
+      return [m.id, { id: m.id, face: m.face, at: m.at_mm, size: m.size_mm, corner }];
     }),
   );
 }

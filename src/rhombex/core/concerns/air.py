@@ -28,6 +28,7 @@ from rhombex.core.concerns.registry import (
     offered,
     searched,
 )
+from rhombex.core.concerns.vents import lattice_mm
 from rhombex.core.design import Design, VentField
 from rhombex.core.edits import Blow, Edit, PlaceNew, PutVent, ToFace, Together
 from rhombex.core.hardware.face_screws import face_screw, tips_of
@@ -136,7 +137,7 @@ _Fields = list[tuple[Face, Callable[[], tuple[PutVent, ...]], Callable[[], float
 def _more_fields(a: Analysis) -> _Fields:
     """Fields of vents that walls without plugs and vents have room for, each with the most that it could have open, mm2."""
     taken = {v.face for v in a.design.vents}
-    across, web = _lattice_mm(a)
+    across, web = lattice_mm(a)
     faces: tuple[Face, ...] = ("left", "back", "right", "front", "top")
     out: _Fields = []
     for face in faces:
@@ -239,11 +240,6 @@ def _moved(at: Vec3, by: Vec3) -> Vec3:
     return (at[0] + by[0], at[1] + by[1], at[2] + by[2])
 
 
-def _lattice_mm(a: Analysis) -> tuple[float, float]:
-    """How wide the holes of vents are, and the webs between them."""
-    return val("air.air.vent_hole"), max(val("air.air.vent_web"), val("printing.feature.web_lines") * a.case.line_mm)
-
-
 def _most_mm2(a: Analysis, build: Callable[[], tuple[PutVent, ...]]) -> float:
     """The most that a field could have open, mm2."""
     try:
@@ -252,7 +248,7 @@ def _most_mm2(a: Analysis, build: Callable[[], tuple[PutVent, ...]]) -> float:
         return 0.0
     there, grilles = list(a.openings.openings), tuple(v for v in a.openings.vents if v.fan is not None)
     at = placed(a.case.face(field.face), field, a.things)
-    return vent(a.case, field, at, there, grilles, ENDLESS, *_lattice_mm(a)).free_area_mm2
+    return vent(a.case, field, at, there, grilles, ENDLESS, *lattice_mm(a)).free_area_mm2
 
 
 def _missing_way(a: Analysis) -> str:

@@ -13,7 +13,7 @@ from rhombex.core.concerns.brief import needed_ports
 from rhombex.core.concerns.openings import called, is_own, left_behind, shift
 from rhombex.core.concerns.registry import Finding, Maker, NotOffered, Remedy, concern, offered, searched
 from rhombex.core.design import OWN, PlacedOpening
-from rhombex.core.edits import Edit, MoveOnFace, MoveWall, PutOpening, PutOwnOpening
+from rhombex.core.edits import Edit, MoveOnFace, MoveWall, PutOpening, PutOwnOpening, RemoveOwnOpening
 from rhombex.core.openings.opening import Opening, outline
 from rhombex.core.openings.ports import set_back
 from rhombex.core.reference import ref, val
@@ -193,8 +193,22 @@ def _closest(o: Opening) -> Vec2:
 
 
 def _one(p: Opening, q: Opening) -> bool:
-    """Whether two openings are cut as one: the same stretch of the same face, so that no web is between them."""
-    return all(abs(x - y) < 0.01 for x, y in zip(outline(p), outline(q), strict=True))
+    """Whether two openings are cut as one: the same stretch of the same face, so that no web is between them. Two of one's own are not: one of them is left
+    over."""
+    same = all(abs(x - y) < 0.01 for x, y in zip(outline(p), outline(q), strict=True))
+    return same and not (is_own(p) and is_own(q))
+
+
+def _within(p: Opening, q: Opening) -> tuple[Remedy, ...]:
+    """Of two openings of one's own the one that lies in the other cuts nothing: it is closed."""
+    if not (is_own(p) and is_own(q)):
+        return ()
+    for inner, outer in ((q, p), (p, q)):
+        (a, b, c, d), (e, f, g, h) = outline(inner), outline(outer)
+        if e - a < 0.01 and f - b < 0.01 and c - g < 0.01 and d - h < 0.01:
+            id = inner.id.removeprefix(OWN)
+            return (Remedy(label=f"Close {inner.label}", edits=(RemoveOwnOpening(id=id),)),)
+    return ()
 
 
 ITS_OWN = ("io-", "bracket-", "supply-", "window-")  # begin the kinds of ports that a plate, bracket or pane fills
@@ -263,6 +277,7 @@ def web_too_thin(a: Analysis, say: Maker) -> Iterator[Finding]:
                 subjects=(p.id, q.id),
                 remedies=(
                     *((Remedy(label="Put them back on their ports", edits=back),) if back else ()),
+                    *_within(p, q),
                     *_apart(a, p, q, limit),
                     *small,
                     *_together(a, p, q, limit),

@@ -1,0 +1,72 @@
+"""Fields of vents through which nothing comes: told, moved to where there is room, made larger, or taken out."""
+
+from __future__ import annotations
+
+import pytest
+
+from rhombex.core.apply import apply
+from rhombex.core.concerns.vents import ENOUGH
+from rhombex.core.design import Design, VentField
+from rhombex.core.edits import PutVent, Together
+from rhombex.core.openings.opening import Vent
+from rhombex.core.space import Face, Vec2
+
+from ..conftest import alone
+from ..rough import shaped
+from .test_webs import own
+
+CODE = "vents-have-no-hole"
+
+
+def field(id: str, at: Vec2, size: Vec2, face: Face = "left") -> PutVent:
+    return PutVent(vent=VentField(id=id, face=face, at_mm=at, size_mm=size, follow_heat=False))
+
+
+def cut(d: Design, id: str) -> Vent:
+    return next(v for v in shaped(d).openings.vents if v.id == id)
+
+
+def covered(d: Design) -> Design:
+    """A field of 30 by 20, and on it one that is smaller all round."""
+    return apply(d, Together(edits=(field("first", (60, 15), (30, 20)), field("second", (60, 15), (24, 12)))))
+
+
+def test_a_field_upon_another_has_no_hole_and_goes_where_there_is_room(good_wren: Design) -> None:
+    """24 by 12 holds two rows, of two and one holes of 5 with webs of 1.8, as its number says."""
+    d = covered(good_wren)
+    alone_there = cut(apply(good_wren, field("second", (60, 15), (24, 12))), "second")
+    (f,) = alone(d, CODE)
+    assert (f.severity, f.measured, f.limit, f.unit, f.subjects) == ("weigh", 0.0, 1.0, "holes", ("second", "vents"))
+    assert f"All {len(alone_there.holes)} that have room" in f.reason and cut(d, "second").holes == ()
+    move, out = f.remedies
+    assert move.label == "Move these vents to a free place on their wall"
+    then = apply(d, Together(edits=move.edits))
+    assert alone(then, CODE) == [] and cut(then, "first") == cut(d, "first")
+    assert len(cut(then, "second").holes) >= ENOUGH * len(alone_there.holes) > 1
+    gone = apply(d, Together(edits=out.edits))
+    assert out.label == "Take these vents out" and [v.id for v in gone.vents if v.face == "left"] == ["first"]
+
+
+def test_where_the_wall_is_full_they_can_only_go(good_wren: Design) -> None:
+    full = apply(good_wren, Together(edits=(own(1, (69, 15), (128, 22)), field("second", (60, 15), (24, 12)))))
+    (f,) = alone(full, CODE)
+    assert [r.label for r in f.remedies] == ["Take these vents out"]
+
+
+@pytest.mark.parametrize(("across", "told"), [(7.0, True), (7.1, False)])
+def test_a_field_holds_a_hole_from_its_corners_on(good_wren: Design, across: float, told: bool) -> None:
+    """A square of 5 on its corner is 7.07 across."""
+    d = apply(good_wren, field("small", (69, 15), (across, across)))
+    found = alone(d, CODE)
+    assert bool(found) is told
+    for f in found:
+        assert "smaller than one hole, 7.1 mm" in f.reason
+        larger = next(r for r in f.remedies if r.label.startswith("Make"))
+        then = apply(d, Together(edits=larger.edits))
+        assert alone(then, CODE) == [] and len(cut(then, "small").holes) == 4 + 3
+
+
+def test_vents_that_keep_some_holes_are_no_concern(good_wren: Design) -> None:
+    d = apply(good_wren, Together(edits=(field("wide", (60, 15), (40, 20)), own(1, (60, 15), (10, 10)))))
+    assert 0 < len(cut(d, "wide").holes) < len(cut(apply(good_wren, field("wide", (60, 15), (40, 20))), "wide").holes)
+    assert alone(d, CODE) == []
