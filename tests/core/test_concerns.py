@@ -513,6 +513,13 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         ),
         0.0,
     ),
+    "cut-in-no-wall": (
+        lambda d: (
+            Construct(construction=OpenBench()),
+            PutVent(vent=VentField(id="small", face="left", at_mm=(69, 15), size_mm=(30, 20))),
+        ),
+        0.0,
+    ),
     # 3 across, where a hole of 5 is 7.07 from corner to corner
     "vents-have-no-hole": (
         lambda d: (

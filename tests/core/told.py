@@ -904,6 +904,16 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "The vents in the floor lie on the desk",
         ("Put feet under it",),
     ),
+    # beside those that it had at its back
+    "cut-in-no-wall": (
+        "advice",
+        0.0,
+        "at least",
+        1.0,
+        2,
+        "The vents on the back are in no wall",
+        ("Take these vents out",),
+    ),
     "vents-have-no-hole": (
         "weigh",
         0.0,

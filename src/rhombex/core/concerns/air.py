@@ -19,6 +19,7 @@ from rhombex.core.bench.dodge import free_spot
 from rhombex.core.bench.gaps import hard
 from rhombex.core.bench.placing import TO_BLOW
 from rhombex.core.concerns.bench import free_place, moved
+from rhombex.core.concerns.cut_nothing import lattice_mm
 from rhombex.core.concerns.registry import (
     Finding,
     Maker,
@@ -28,7 +29,6 @@ from rhombex.core.concerns.registry import (
     offered,
     searched,
 )
-from rhombex.core.concerns.vents import lattice_mm
 from rhombex.core.design import Design, VentField
 from rhombex.core.edits import Blow, Edit, PlaceNew, PutVent, ToFace, Together
 from rhombex.core.hardware.face_screws import face_screw, tips_of

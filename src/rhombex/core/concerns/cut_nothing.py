@@ -1,4 +1,4 @@
-"""Fields of vents that cut nothing: all of their holes are where something else is, or the field is smaller than one."""
+"""What cuts nothing: vents whose holes are all where something else is, or that are smaller than one; openings and vents where no wall is."""
 
 from __future__ import annotations
 
@@ -10,8 +10,8 @@ import numpy as np
 from rhombex.core.analysis import Analysis
 from rhombex.core.bench.anchors import placed
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
-from rhombex.core.design import VentField
-from rhombex.core.edits import PutVent, RemoveVent
+from rhombex.core.design import OWN, VentField
+from rhombex.core.edits import PutVent, RemoveOwnOpening, RemoveVent
 from rhombex.core.openings.opening import Vent
 from rhombex.core.openings.vents import vent, vent_room
 from rhombex.core.reference import val
@@ -58,6 +58,39 @@ def vents_have_no_hole(a: Analysis, say: Maker) -> Iterator[Finding]:
                 Remedy(label="Take these vents out", edits=(RemoveVent(id=field.id),)),
             ),
         )
+
+
+@concern("cut-in-no-wall", "openings")
+def cut_in_no_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """An opening of one's own, or vents, on a face where the case has no wall: they stay for another construction, and cut nothing in this one."""
+    cut = {o.id: o.parts for o in a.openings.openings} | {v.id: v.parts for v in a.openings.vents}
+    mine = [
+        (f"{OWN}{o.id}", o.face, f"{o.name} is", Remedy(label=f"Close {o.name}", edits=(RemoveOwnOpening(id=o.id),)))
+        for o in a.design.own_openings
+    ]
+    mine += [
+        (
+            v.id,
+            v.face,
+            f"The vents on the {WORDS.get(v.face, v.face)} are",
+            Remedy(label="Take these vents out", edits=(RemoveVent(id=v.id),)),
+        )
+        for v in a.design.vents
+    ]
+    for id, face, what, out in mine:
+        if not cut.get(id):
+            yield say(
+                "advice",
+                f"{what} in no wall",
+                measured=0.0,
+                limit=1.0,
+                unit="parts",
+                how="parts that have a wall there",
+                reason="The case has no wall there: nothing is cut. It is kept, and is cut where another construction has one.",
+                source="common practice",
+                subjects=(id, face),
+                remedies=(out,),
+            )
 
 
 def _laid(a: Analysis, field: VentField, at: Vec2) -> Vent:

@@ -1,13 +1,14 @@
-"""Fields of vents through which nothing comes: told, moved to where there is room, made larger, or taken out."""
+"""Fields of vents through which nothing comes: told, moved to where there is room, made larger, or taken out. Openings and vents where no wall is."""
 
 from __future__ import annotations
 
 import pytest
 
 from rhombex.core.apply import apply
-from rhombex.core.concerns.vents import ENOUGH
-from rhombex.core.design import Design, VentField
-from rhombex.core.edits import PutVent, Together
+from rhombex.core.concerns.cut_nothing import ENOUGH
+from rhombex.core.constructions import OpenBench
+from rhombex.core.design import Design, OwnOpening, VentField
+from rhombex.core.edits import Construct, PutOwnOpening, PutVent, Together
 from rhombex.core.openings.opening import Vent
 from rhombex.core.space import Face, Vec2
 
@@ -70,3 +71,20 @@ def test_vents_that_keep_some_holes_are_no_concern(good_wren: Design) -> None:
     d = apply(good_wren, Together(edits=(field("wide", (60, 15), (40, 20)), own(1, (60, 15), (10, 10)))))
     assert 0 < len(cut(d, "wide").holes) < len(cut(apply(good_wren, field("wide", (60, 15), (40, 20))), "wide").holes)
     assert alone(d, CODE) == []
+
+
+def test_what_is_on_a_face_without_a_wall_is_kept_and_told(good_wren: Design) -> None:
+    """An open bench has a floor alone: an opening in that is cut, one on its left is not, nor are the vents that *Wren* had at its back."""
+    walls = apply(good_wren, own(1, (60, 15), (20, 8)))
+    assert alone(walls, "cut-in-no-wall") == []
+    bench = apply(walls, Construct(construction=OpenBench()))
+    found = {f.subjects: f for f in alone(bench, "cut-in-no-wall")}
+    assert set(found) == {("own/opening-1", "left"), ("vent-back", "back")}
+    mine = found["own/opening-1", "left"]
+    assert (mine.severity, mine.measured, mine.limit, mine.title) == ("advice", 0.0, 1.0, "Opening 1 is in no wall")
+    for f in found.values():
+        (out,) = f.remedies
+        left = {x.subjects for x in alone(apply(bench, Together(edits=out.edits)), "cut-in-no-wall")}
+        assert left == set(found) - {f.subjects}
+    floor = OwnOpening(id="opening-2", name="Opening 2", face="bottom", at_mm=(20, 60), size_mm=(10, 6))
+    assert {f.subjects for f in alone(apply(bench, PutOwnOpening(opening=floor)), "cut-in-no-wall")} == set(found)
