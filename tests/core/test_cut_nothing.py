@@ -61,7 +61,7 @@ def test_a_field_holds_a_hole_from_its_corners_on(good_wren: Design, across: flo
     found = alone(d, CODE)
     assert bool(found) is told
     for f in found:
-        assert "smaller than one hole, 7.1 mm" in f.reason
+        assert "One hole is 7.1 mm from corner to corner" in f.reason
         larger = next(r for r in f.remedies if r.label.startswith("Make"))
         then = apply(d, Together(edits=larger.edits))
         assert alone(then, CODE) == [] and len(cut(then, "small").holes) == 4 + 3

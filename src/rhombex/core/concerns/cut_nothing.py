@@ -47,7 +47,7 @@ def vents_have_no_hole(a: Analysis, say: Maker) -> Iterator[Finding]:
             reason=(
                 f"All {v.dropped} that have room in the field are left out: openings, other vents, screws or feet are there."
                 if v.dropped
-                else f"The field is smaller than one hole, {across * 2**0.5:.1f} mm from corner to corner."
+                else f"One hole is {across * 2**0.5:.1f} mm from corner to corner, and the field, or the wall there, has no room for it."
             )
             + " No air comes through it.",
             source="common practice",
