@@ -10,7 +10,7 @@ from manifold3d import Manifold
 
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
-from rhombex.core.concerns import judge
+from rhombex.core.concerns import judge, judge_bare
 from rhombex.core.constructions import SlidingPanels
 from rhombex.core.design import Design, OwnOpening
 from rhombex.core.edits import (
@@ -31,6 +31,10 @@ from rhombex.core.openings.opening import Opening
 from rhombex.core.plain import DesignError
 from rhombex.core.space import Face
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.demo.scenario import SCENARIOS
+
+from ..conftest import alone
+from ..rough import shaped
 
 SLOT = OwnOpening(id="lead", name="Lead", face="left", at_mm=(60, 12), shape="slot", size_mm=(20, 6), allowed=False)
 
@@ -199,3 +203,38 @@ def test_a_fault_in_one_leaves_the_others(good_wren: Design) -> None:
     a = with_(good_wren, PutOwnOpening(opening=SLOT), PutOwnOpening(opening=tall), Set(path="name", value="x"))
     assert cut(a).size_mm == (20, 6)
     assert any(f.severity == "stop" for f in judge(a))
+
+
+def part_volume(d: Design, part: str) -> float:
+    return float(mesh_kernel.evaluate(shaped(d).recipes[part], mesh_kernel.FILE_TOL).volume())
+
+
+@pytest.mark.parametrize(
+    ("name", "face", "part", "words", "far"),
+    [
+        # the post of Heron's base ends 13.84 from its outer edge: an opening of 6 whose middle is 5 inside the wall of 3.84 begins at 5.84
+        ("heron-sliding", "front", "base", "a corner post", 13.84 - 5.84),
+        ("heron-sliding", "left", "base", "a corner post", 13.84 - 5.84),
+        # Dunlin's wall is 3.72, its beam 13 wide
+        ("dunlin", "front", "beam-1", "a corner beam", 16.72 - 5.72),
+        ("dunlin", "left", "beam-3", "a corner beam", 16.72 - 5.72),
+    ],
+)
+def test_one_through_what_stands_in_a_corner_is_told(name: str, face: Face, part: str, words: str, far: float) -> None:
+    """Both are on the left end of their side as it is seen from outside; beside the post, with a web between, nothing of it is cut."""
+    d = SCENARIOS[name]()
+    own = OwnOpening(id="hole", name="Hole", face=face, at_mm=(5, 65), size_mm=(6, 6), allowed=False)
+    holed = apply(d, PutOwnOpening(opening=own))
+    (f,) = [f for f in alone(holed, "opening-meets-screw") if "Hole" in f.title]
+    assert (f.severity, f.title, f.subjects) == ("stop", f"Hole runs through {words}", ("own/hole", part))
+    # the nearer way out: of the post 13.84 - 5.84 to the right, of the beam 11.72 - 3.72 to the left
+    assert f.measured == pytest.approx(-8, abs=0.01) and f.limit == 0
+    (beside,) = f.remedies
+    web = 2 * shaped(d).case.line_mm
+    (move,) = beside.edits
+    assert isinstance(move, MoveOnFace) and move.by_mm[0] == pytest.approx(far + web + 0.05, abs=0.06)
+    then = apply(holed, Together(edits=beside.edits))
+    assert not [f for f in alone(then, "opening-meets-screw") if "Hole" in f.title]
+    whole, less, after = (part_volume(x, part) for x in (d, holed, then))
+    assert whole - less > 100 and after == pytest.approx(whole, abs=1e-3)
+    assert not [f for f in judge_bare(analyse(then, ARCHIVE_WORKSHOP, "preview")) if "Hole" in f.title]

@@ -17,7 +17,7 @@ from rhombex.core.concerns.elsewhere import with_room
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.design import OWN, PlacedOpening
 from rhombex.core.edits import Construct, Move, MoveOnFace, MoveWall, PutOpening, Set
-from rhombex.core.openings.fixed import held_by
+from rhombex.core.openings.fixed import held_by, uprights
 from rhombex.core.openings.opening import Opening, outline, plate_at
 from rhombex.core.openings.ports import set_back
 from rhombex.core.openings.tools import OVER, PANE_OVER
@@ -272,7 +272,8 @@ def is_own(o: Opening) -> bool:
 
 @concern("opening-meets-screw", "openings", needs=("walls",))
 def opening_meets_screw(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """An opening through what holds the case together or stands behind its wall: a lid screw, a post, the seat of a foot."""
+    """An opening through what holds the case together or stands behind its wall: a lid screw, a post, the seat of a foot; one of one's own through what
+    stands in the corners (of what a component brings, the component stands there as well)."""
     there = held_by(a.case, a.things)
     for o in a.openings.openings:
         if not any(w.face == o.face and w.part in o.parts for w in a.case.walls):
@@ -280,7 +281,7 @@ def opening_meets_screw(a: Analysis, say: Maker) -> Iterator[Finding]:
         own, hole = is_own(o), _hole(a.case, o)
         met = [
             (max(hole.gaps(box)), what, subject, box)
-            for what, subject, box, made_in in there
+            for what, subject, box, made_in in (*there, *(uprights(a.case, o.face) if own else ()))
             # what belongs to a component has its place beside its own openings
             if own or _of_others(o, subject, made_in)
         ]

@@ -13,6 +13,19 @@ def fixed(case: Case, things: tuple[Thing, ...]) -> list[tuple[str, str, Box]]:
     return [(what, subject, box) for what, subject, box, _ in held_by(case, things)]
 
 
+def uprights(case: Case, on: str) -> list[tuple[str, str, Box, frozenset[str]]]:
+    """The posts or beams behind the two ends of a side that carry the case, as `held_by`: where a part stands much deeper than the wall is thick."""
+    face = case.face(on)
+    if case.pillar_mm <= 0 or on in ("top", "bottom"):
+        return []
+    out: list[tuple[str, str, Box, frozenset[str]]] = []
+    for w in (w for w in case.walls if w.face == on and w.depth_mm > face.thick_mm + case.pillar_mm / 2):
+        box = face.frame.box(Box((*w.lo_mm, -w.depth_mm), (*w.hi_mm, 0.0)))
+        what = "a corner beam" if case.part(w.part).bar is not None else "a corner post"
+        out.append((what, w.part, box, frozenset((w.part,))))
+    return out
+
+
 def held_by(case: Case, things: tuple[Thing, ...]) -> list[tuple[str, str, Box, frozenset[str]]]:
     """What must not be cut through, as `fixed`, with the printed parts that it is made in."""
     out: list[tuple[str, str, Box, frozenset[str]]] = []
