@@ -8,7 +8,7 @@ from rhombex.core.apply import apply
 from rhombex.core.concerns.cut_nothing import ENOUGH
 from rhombex.core.constructions import OpenBench
 from rhombex.core.design import Design, OwnOpening, VentField
-from rhombex.core.edits import Construct, PutOwnOpening, PutVent, Together
+from rhombex.core.edits import Construct, MoveWall, PutOwnOpening, PutVent, Together
 from rhombex.core.openings.opening import Vent
 from rhombex.core.space import Face, Vec2
 
@@ -88,3 +88,22 @@ def test_what_is_on_a_face_without_a_wall_is_kept_and_told(good_wren: Design) ->
         assert left == set(found) - {f.subjects}
     floor = OwnOpening(id="opening-2", name="Opening 2", face="bottom", at_mm=(20, 60), size_mm=(10, 6))
     assert {f.subjects for f in alone(apply(bench, PutOwnOpening(opening=floor)), "cut-in-no-wall")} == set(found)
+
+
+def broad(d: Design) -> Design:
+    return apply(d, Together(edits=(MoveWall(face="right", by_mm=400), MoveWall(face="back", by_mm=400))))
+
+
+def test_a_field_of_too_many_holes_is_told_as_that_and_has_its_wall(good_wren: Design) -> None:
+    d = apply(broad(good_wren), field("many", (280, 280), (550, 530), "top"))
+    assert "more than 4000 holes" in shaped(d).faults[0].message
+    assert alone(d, "cut-in-no-wall") == [] and alone(d, CODE) == []
+
+
+def test_a_covered_field_that_would_be_too_large_elsewhere_can_only_go(good_wren: Design) -> None:
+    """It follows the heat: where it is covered it stays small, and in the size that is set it would have more holes than one may."""
+    vents = VentField(id="heat", face="top", at_mm=(280, 330), size_mm=(550, 530), follow_heat=True)
+    over = OwnOpening(id="over", name="Over", face="top", at_mm=(280, 330), size_mm=(545, 400))
+    d = apply(broad(good_wren), Together(edits=(PutOwnOpening(opening=over), PutVent(vent=vents))))
+    (f,) = alone(d, CODE)
+    assert cut(d, "heat").dropped > 0 and [r.label for r in f.remedies] == ["Take these vents out"]

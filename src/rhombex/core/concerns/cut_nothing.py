@@ -14,6 +14,7 @@ from rhombex.core.design import OWN, VentField
 from rhombex.core.edits import PutVent, RemoveOwnOpening, RemoveVent
 from rhombex.core.openings.opening import Vent
 from rhombex.core.openings.vents import vent, vent_room
+from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
 from rhombex.core.space import Vec2
 from rhombex.core.trail import given
@@ -77,8 +78,10 @@ def cut_in_no_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
         for v in a.design.vents
     ]
+    walled = {w.face for w in a.case.walls}
     for id, face, what, out in mine:
-        if not cut.get(id):
+        # what is not there, though its side is, could not be laid out: that is told by itself
+        if cut[id] == () if id in cut else face not in walled:
             yield say(
                 "advice",
                 f"{what} in no wall",
@@ -93,10 +96,13 @@ def cut_in_no_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
             )
 
 
-def _laid(a: Analysis, field: VentField, at: Vec2) -> Vent:
-    """The field round a place of its face, beside all that is there, in the size that is set."""
+def _holes(a: Analysis, field: VentField, at: Vec2) -> int:
+    """How many holes the field has round a place of its face, beside all that is there, in the size that is set; none where that is too many."""
     others = tuple(v for v in a.openings.vents if v.id != field.id)
-    return vent(a.case, field, at, list(a.openings.openings), others, None, *lattice_mm(a))
+    try:
+        return len(vent(a.case, field, at, list(a.openings.openings), others, None, *lattice_mm(a)).holes)
+    except DesignError:
+        return 0
 
 
 @searched
@@ -113,7 +119,7 @@ def _elsewhere(a: Analysis, field: VentField, now: Vent) -> tuple[Remedy, ...]:
     )
     places = sorted(product(us, vs), key=lambda p: (p[0] - at[0]) ** 2 + (p[1] - at[1]) ** 2)
     for u, v in places:
-        if len(_laid(a, field, (u, v)).holes) >= ENOUGH * now.dropped:
+        if _holes(a, field, (u, v)) >= ENOUGH * now.dropped:
             by = (u - at[0], v - at[1])
             moved = (round(field.at_mm[0] + by[0], 2), round(field.at_mm[1] + by[1], 2))
             edit = PutVent(vent=field.model_copy(update={"at_mm": moved}))
@@ -133,6 +139,6 @@ def _larger(a: Analysis, field: VentField, now: Vent) -> tuple[Remedy, ...]:
         return ()
     larger = field.model_copy(update={"size_mm": size})
     at = placed(a.case.face(field.face), field, a.things)
-    if not _laid(a, larger, at).holes:
+    if not _holes(a, larger, at):
         return ()
     return (Remedy(label=f"Make these vents {size[0]:g} by {size[1]:g} mm", edits=(PutVent(vent=larger),)),)
