@@ -18,7 +18,7 @@ from rhombex.core.concerns import Finding, judge, judge_bare
 from rhombex.core.concerns.registry import SETTLED, UNLESS_TOLD, Told, heard, told_to_hit
 from rhombex.core.design import Design, read_design
 from rhombex.core.edits import Together
-from rhombex.core.geometry import mesh_kernel
+from rhombex.core.geometry import changed, mesh_kernel
 from rhombex.core.memo import Memo
 from rhombex.core.process import estimate
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -38,7 +38,9 @@ settings.register_profile("planted", settings.get_profile("suite"), phases=[Phas
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "suite"))
 
 
-mesh_kernel.evaluated.most_weight = 2e6  # triangles: many designs are looked at, and each again in other tests
+# many designs are looked at, and each again in other tests
+mesh_kernel.evaluated.most, mesh_kernel.evaluated.most_weight = 20_000, 4e6  # meshes, triangles
+changed._made.most, changed._made.most_weight = 4_000, 4e6
 keep_ready()  # as a server does; `rhombex` that is called by tests begins anew each time
 gc.set_threshold(50_000, 20, 50)  # what is remembered stays; to look through it again and again takes time
 

@@ -392,6 +392,12 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     ),
     "rack-runs-out": (lambda d: (Set(path="process.filament", value="PC"),), 0.0),
     "more-colours-than-slots": (lambda d: (Set(path="process.changes_at_mm", value=(2.0,)),), 1.0),
+    # the base is 29.81 high: 149 layers of 0.2, the last one from 29.6 on
+    "change-above-part": (lambda d: (Set(path="process.changes_at_mm", value=(29.8, 40.0)),), 29.6),
+    "port-not-there": (
+        lambda d: (Need(port="board/tape", needed=True), WantFace(port="board/tape", face="left")),
+        1.0,
+    ),
     "nozzle-not-at-hand": (lambda d: (Set(path="process.nozzle_mm", value=0.8),), 0.8),
     "layer-too-thick": (lambda d: (Set(path="process.layer_mm", value=0.4),), 0.4),
     "standoff-not-at-hand": (lambda d: (under(13),), 1.0),  # 12 is the nearest of the list

@@ -119,6 +119,25 @@ def test_changes_of_filament_cost_time_and_purge_by_hand() -> None:
     assert changed.mass_g.value - plain.mass_g.value == pytest.approx(changed.purge_g, abs=1e-3)
 
 
+@pytest.mark.parametrize(
+    ("at_mm", "changes"),
+    [
+        ((0.05,), 1),  # before the second layer
+        ((3.0, 3.1), 2),  # the layers that begin at 3.0 and 3.2
+        ((3.05, 3.2), 1),  # one layer begins above both
+        ((7.8,), 1),  # the last of forty layers of 0.2 begins there
+        ((7.81, 8.0, 500.0), 0),  # nothing is printed after these
+    ],
+)
+def test_a_change_counts_where_a_layer_begins_after_it(at_mm: tuple[float, ...], changes: int) -> None:
+    for level in ("preview", "exact"):
+        e = solid(Process(changes_at_mm=at_mm), (50, 40, 8), level)
+        assert e.changes == changes
+        assert e.purge_g == pytest.approx(changes * 0.140 * 1.24, abs=1e-4)
+        told = [k.time_s for k in e.by_kind if k.kind == "changes of filament"]
+        assert told == ([pytest.approx(150 * changes)] if changes else [])
+
+
 def test_a_wide_nozzle_and_thick_layers_are_quicker() -> None:
     wide = ARCHIVE_WORKSHOP.printers[2]
     thin = of_mesh(PARTS["big shell"](), Process(), BENCH, "settled")

@@ -120,6 +120,8 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
         4.27,
         "weigh",
     ),
+    # the base is 29.81 high: the last of its layers of 0.2 begins at 29.6
+    ("change-above-part", lambda d, x: (Set(path="process.changes_at_mm", value=(x,)),), 29.6, 29.62, "weigh"),
     # a stud of 6 mm through the sheet, and the 2.0 of its nut
     ("stud-short-of-its-nut", lambda d, x: (ON_SHEET, Set(path="shell.floor_mm", value=x)), 4.0, 4.01, "stop"),
     # 6 - 2 of the stud stand out under a sheet of 2

@@ -424,8 +424,27 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "at most",
         0.0,
         2,
-        "1 changes of filament in the base",
+        "1 change of filament in the base",
         ("Print on Bench 300, with its walls drawn out for the rim", "Print it in one colour"),
+    ),
+    # the lid is lower, the pair is one finding
+    "change-above-part": (
+        "weigh",
+        29.6,
+        "at least",
+        29.8,
+        1,
+        "Nothing is printed after the change of filament at 29.8 and 40 mm",
+        ("Leave out the change at 29.8 and 40 mm",),
+    ),
+    "port-not-there": (
+        "stop",
+        1.0,
+        "at most",
+        0.0,
+        1,
+        "Board has no port tape",
+        ("Leave out what is asked of tape",),
     ),
     "nozzle-not-at-hand": (
         "stop",

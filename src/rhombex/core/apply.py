@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Callable
 from typing import Any, TypeVar
 
 from pydantic import ValidationError
@@ -44,6 +45,7 @@ from rhombex.core.edits import (
     Construct,
     Edit,
     FitCavity,
+    ForgetPort,
     FreeCuts,
     HingeLid,
     HoldByMagnets,
@@ -161,27 +163,13 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
         case Remove(id=id):
             _thing(d, id)
             gone = tower(d, id)
-
-            def stays(ref: str) -> bool:
-                return ref.split("/", maxsplit=1)[0] not in gone
-
-            return {
+            return _without_ports(d, lambda ref: ref.split("/", maxsplit=1)[0] in gone) | {
                 "placements": tuple(p for p in d.placements if p.id not in gone),
-                "adapters": tuple(a for a in d.adapters if stays(a.port)),
                 "feeds": tuple(f for f in d.feeds if f.component not in gone and f.source not in gone),
-                "leads": tuple(x for x in d.leads if stays(x.start) and stays(x.end)),
-                "openings": tuple(o for o in d.openings if stays(o.port)),
                 "vents": tuple(v for v in d.vents if v.on is None or v.on not in gone),
                 "own_openings": tuple(o for o in d.own_openings if o.on is None or o.on not in gone),
                 "texts": tuple(t for t in d.texts if t.on is None or t.on not in gone),
                 "joints": tuple(j for j in d.joints if j.of.startswith(OF_CUTS) or j.of.split("/", 1)[1] not in gone),
-                "brief": d.brief.model_copy(
-                    update={
-                        "needs": tuple(n for n in d.brief.needs if stays(n)),
-                        "unneeded": tuple(n for n in d.brief.unneeded if stays(n)),
-                        "faces": tuple(w for w in d.brief.faces if stays(w[0])),
-                    }
-                ),
             }
         case Move(id=id, to_mm=to):
             old_at, moved = _thing(d, id).at_mm, tower(d, id)
@@ -364,9 +352,28 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
             wanted = tuple(w for w in d.brief.faces if w[0] != port)
             faces = wanted if face is None else (*wanted, (port, face))
             return {"brief": d.brief.model_copy(update={"faces": faces})}
+        case ForgetPort(port=port):
+            return _without_ports(d, lambda ref: ref == port)
         case Rename(id=id, name=name):
             return {"placements": _upsert(d.placements, _thing(d, id).model_copy(update={"name": name}), "id")}
     raise AssertionError(e)
+
+
+def _without_ports(d: Design, gone: Callable[[str], bool]) -> dict[str, Any]:
+    """What a design says of ports, without those that are gone."""
+    brief = d.brief
+    return {
+        "adapters": tuple(a for a in d.adapters if not gone(a.port)),
+        "leads": tuple(x for x in d.leads if not gone(x.start) and not gone(x.end)),
+        "openings": tuple(o for o in d.openings if not gone(o.port)),
+        "brief": brief.model_copy(
+            update={
+                "needs": tuple(n for n in brief.needs if not gone(n)),
+                "unneeded": tuple(n for n in brief.unneeded if not gone(n)),
+                "faces": tuple(w for w in brief.faces if not gone(w[0])),
+            }
+        ),
+    }
 
 
 def _has_room(d: Design, magnets: Magnets) -> None:

@@ -477,6 +477,13 @@ class WantFace(Frozen):
     face: Face | None
 
 
+class ForgetPort(Frozen):
+    """Drop all that was said of a port: that it is wanted or not, on which face, its opening, its adapter, the leads in it."""
+
+    do: Literal["forget-port"] = "forget-port"
+    port: PortRef
+
+
 class Rename(Frozen):
     do: Literal["rename"] = "rename"
     id: Key
@@ -561,6 +568,7 @@ Edit = Annotated[
     | RemoveAdapter
     | PutFeed
     | WantFace
+    | ForgetPort
     | Rename
     | Together,
     Field(discriminator="do"),

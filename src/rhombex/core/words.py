@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import unicodedata
+from collections.abc import Sequence
 from typing import Annotated, Any
 
 from pydantic import BeforeValidator, Field
@@ -40,6 +41,11 @@ def cell(text: str) -> str:
     """A cell that no spreadsheet runs: one that begins as a formula does, also after a space or in full width, is plain text."""
     first = unicodedata.normalize("NFKC", text).lstrip("\u200b\ufeff \t\r\n\u00a0")[:1]
     return "'" + text if first in ("=", "+", "-", "@") or (text[:1] in "\t\r\n" and text) else text
+
+
+def listed(words: Sequence[str], last: str = "and") -> str:
+    """Words in a row as they are said: a, b and c."""
+    return f" {last} ".join(x for x in (", ".join(words[:-1]), *words[-1:]) if x)
 
 
 def duration(seconds: float) -> str:

@@ -40,6 +40,7 @@ from rhombex.core.reference import ref, val
 from rhombex.core.space import Face, Vec2, Vec3
 from rhombex.core.stance import opposite
 from rhombex.core.trail import given, looked_up
+from rhombex.core.words import listed
 
 
 def _field(id: str, face: Face, at: Vec2, size: Vec2) -> tuple[PutVent, ...]:
@@ -160,7 +161,7 @@ def _more_fields(a: Analysis) -> _Fields:
 
 def _vents_in(fields: _Fields) -> str:
     faces = [face for face, _, _ in fields]
-    words = " and ".join(x for x in (", ".join(faces[:-1]), faces[-1] if faces else "") if x)
+    words = listed(faces)
     return f"vents in the {words} wall{'s' if len(faces) > 1 else ''}"
 
 

@@ -13,6 +13,7 @@ from rhombex.core.case.faces import Bulge
 from rhombex.core.concerns.before_cuts import of_walls
 from rhombex.core.concerns.registry import Remedy, searched
 from rhombex.core.constructions import SlidingPanels
+from rhombex.core.cuts.bed import usable_bed
 from rhombex.core.design import Design
 from rhombex.core.edits import Construct, Set, Together, walls_round
 from rhombex.core.plain import DesignError
@@ -26,6 +27,16 @@ AS_BEFORE_MM = 0.01
 def print_on(a: Analysis, printer: Printer) -> Remedy:
     """Print all of it on another printer."""
     return with_room(a, Remedy(label=f"Print on {printer.name}", edits=(Set(path="printer", value=printer.key),)))
+
+
+def all_fit(a: Analysis, printer: Printer) -> bool:
+    """Whether every piece finds room on the bed of another printer, straight or across."""
+    for p in a.pieces:
+        x, y, z = usable_bed(a.design.process_of(p.printed_as), printer)
+        w, d, h = p.bbox_mm
+        if h > z or not ((w <= x and d <= y) or (w <= y and d <= x)):
+            return False
+    return True
 
 
 def with_room(a: Analysis, remedy: Remedy) -> Remedy:

@@ -12,6 +12,7 @@ from rhombex.core.hardware.sheets import BoughtSheet
 from rhombex.core.openings.panes import own_of
 from rhombex.core.shell.sliding_panels import SIDES
 from rhombex.core.trail import given
+from rhombex.core.words import listed
 
 
 @concern("glass-is-drilled", "shell", needs=("walls",))
@@ -64,7 +65,7 @@ def _in_grooves(a: Analysis, panes: list[BoughtSheet]) -> tuple[Remedy | NotOffe
     sides = tuple(f for f in SIDES if f not in cut and any(f in x.faces for x in panes))
     if not sides:
         return ()
-    where = " and ".join(filter(None, (", ".join(sides[:-1]), sides[-1])))
+    where = listed(sides)
     label = f"Slide glass in grooves on the {where}, and print the rest"
     return offered(label, lambda: in_grooves(a.design, a.workshop, sides, "glass"))
 

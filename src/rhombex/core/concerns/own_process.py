@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from rhombex.core.analysis import Analysis
 from rhombex.core.design import FilamentKind, Process
-from rhombex.core.edits import Edit, PrintPart, Set
+from rhombex.core.edits import Edit, PrintPart, Set, Value
 
 
 @dataclass(frozen=True)
@@ -44,7 +44,7 @@ def printed(a: Analysis) -> list[Printed]:
     ]
 
 
-def change_process(a: Analysis, part: str, field: str, value: float | bool | str | None) -> tuple[Edit, ...]:
+def change_process(a: Analysis, part: str, field: str, value: Value) -> tuple[Edit, ...]:
     """Edits that set a field of the process of a part, or of a piece printed otherwise: its own where it has one, else everybody's."""
     own = next((p.process for p in a.design.part_processes if p.part == part), None)
     if own is None:

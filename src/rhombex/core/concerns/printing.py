@@ -8,13 +8,12 @@ from math import floor
 
 from rhombex.core.advice.materials import KINDS, candidate
 from rhombex.core.analysis import Analysis, PrintedPiece
-from rhombex.core.concerns.elsewhere import print_on
+from rhombex.core.concerns.elsewhere import all_fit, print_on
 from rhombex.core.concerns.lying import as_usual, laid_low, on_another_side
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
-from rhombex.core.cuts.bed import usable_bed
 from rhombex.core.design import Process
-from rhombex.core.edits import Edit, PrintPart, PutPanel, Set
+from rhombex.core.edits import Edit, PutPanel, Set
 from rhombex.core.fit.bead import line_width_mm, nozzle_mm, wall_of_lines_mm
 from rhombex.core.process.shrink import shrink_risk
 from rhombex.core.reference import ref, val
@@ -415,50 +414,6 @@ def spool_runs_out(a: Analysis, say: Maker) -> Iterator[Finding]:
         )
 
 
-@concern("more-colours-than-slots", "plan")
-def more_colours_than_slots(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """Row 18: more colours than the printer has slots, or too many changes."""
-    many = ref("limits.print.changes_many")
-    for part in dict.fromkeys(p.printed_as for p in a.pieces):
-        changes = len(a.design.process_of(part).changes_at_mm)
-        slots = a.printer.slots
-        if changes == 0 or (changes < slots and changes <= many.value):
-            continue
-        over = changes >= slots
-        better = [p for p in a.workshop.printers if p.slots > changes and _all_fit(a, p)]
-        process = a.design.process_of(part).model_copy(update={"changes_at_mm": ()})
-        own = any(p.part == part for p in a.design.part_processes)
-        plain: Edit = PrintPart(part=part, process=process) if own else Set(path="process.changes_at_mm", value=())
-        yield say(
-            "weigh",
-            f"{changes} changes of filament in the {part}",
-            measured=changes,
-            limit=slots - 1 if over else many.value,
-            unit="changes",
-            sense="at most",
-            how="changes of filament in this part",
-            reason=f"{a.printer.name} holds {slots} filament{'s' if slots > 1 else ''}: the rest is changed by hand while it "
-            "waits."
-            if over
-            else "Each change throws filament away, takes minutes and can fail.",
-            source=str(many) if not over else f"slots of {a.printer.name}",
-            subjects=(part,),
-            remedies=(
-                *(print_on(a, p) for p in better[:1]),
-                Remedy(label="Print it in one colour", edits=(plain,)),
-            ),
-        )
-
-
-def _all_fit(a: Analysis, printer: Printer) -> bool:
-    for p in a.pieces:
-        x, y, z = usable_bed(a.design.process_of(p.printed_as), printer)
-        w, d, h = p.bbox_mm
-        if h > z or not ((w <= x and d <= y) or (w <= y and d <= x)):
-            return False
-    return True
-
-
 def _sound(p: Printer) -> bool:
     return p.health.skew_mm_per_100 <= val("limits.print.skew") and p.health.flow_share >= val("limits.print.flow_low")
 
@@ -489,7 +444,7 @@ def printer_out_of_order(a: Analysis, say: Maker) -> Iterator[Finding]:
         source=str(limit),
         subjects=(a.printer.key,),
         remedies=tuple(
-            print_on(a, p) for p in a.workshop.printers if p.key != a.printer.key and _sound(p) and _all_fit(a, p)
+            print_on(a, p) for p in a.workshop.printers if p.key != a.printer.key and _sound(p) and all_fit(a, p)
         )[:2],
     )
 

@@ -41,7 +41,7 @@ def of_part(what: str, part: Manifold, process: Process, printer: Printer, real_
         rows = np.array([simulate.row_of(work_of(paths, s, j == 0)[0]) for j, paths in laid])
         return np.asarray(simulate.layer_seconds(s, rows).sum(axis=1))
 
-    fixed = slices.s.heat_up_s + slices.s.changes * slices.s.change_s
+    fixed = slices.s.heat_up_s + slices.changes * slices.s.change_s
     usual = driven(printer)
     found = curves(lambda p: fixed + whole * float(np.average(driven(p) / usual, weights=times)), printer)
     return PacedPrint(what=what, planned_s=fixed + whole, curves=found, real_s=real_s)

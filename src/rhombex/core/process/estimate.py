@@ -14,7 +14,7 @@ from rhombex.core.geometry.recipe import Solid
 from rhombex.core.memo import Memo
 from rhombex.core.process import simulate
 from rhombex.core.process.pace import Pace, pace_of
-from rhombex.core.process.settings import KIND_NAMES, Kind, Settings, settings
+from rhombex.core.process.settings import KIND_NAMES, Kind, settings
 from rhombex.core.process.slices import Slices
 from rhombex.core.reference import ref, val
 from rhombex.core.trail import Frozen, Shown, Trail, given, looked_up
@@ -35,7 +35,7 @@ class KindShare(Frozen):
 
 class Estimate(Frozen):
     """What a part takes. Time comes between `time_low_s` and `time_high_s` in nine prints of ten; `mass_sure` is the share
-    by which grams may differ. Purge is for changes of filament; support is in the mass."""
+    by which grams may differ. Purge is for `changes` of filament; support is in the mass."""
 
     level: Level
     layers: int
@@ -49,6 +49,7 @@ class Estimate(Frozen):
     deposited_mm3: float
     support_g: Shown
     purge_g: Shown
+    changes: int
     by_kind: tuple[KindShare, ...]
     perimeter_share: float
     mass_sure: float
@@ -113,11 +114,11 @@ def summed(slices: Slices, rows: simulate.Array, process: Process, printer: Prin
     mm3 = simulate.layer_mm3(slices, rows).sum(axis=0)
     mm = rows[:, simulate.K : 2 * simulate.K].sum(axis=0)
     density = ref(f"materials.{process.filament}.density")
-    purge_mm3 = s.changes * s.purge_mm3
+    purge_mm3 = slices.changes * s.purge_mm3
     deposited = float(mm3.sum())
     mass = (deposited + purge_mm3) / 1000 * density.value
     d = val("materials.filament.diameter")
-    changes_s = s.changes * s.change_s
+    changes_s = slices.changes * s.change_s
     model_s = float(seconds.sum()) + s.heat_up_s + changes_s
     pace = pace_of(printer)
     method = val(f"printing.estimate.{level}")
@@ -141,7 +142,7 @@ def summed(slices: Slices, rows: simulate.Array, process: Process, printer: Prin
     return Estimate(
         level=level,
         layers=slices.n,
-        mass_g=_mass_trail(mass, mm3, purge_mm3, process, s),
+        mass_g=_mass_trail(mass, mm3, purge_mm3, process, slices),
         filament_m=(deposited + purge_mm3) / (pi * d * d / 4) / 1000,
         time_s=_time_trail(model_s, seconds, changes_s, pace, slices, printer, level),
         time_low_s=model_s * pace.low * (1 - method),
@@ -151,13 +152,15 @@ def summed(slices: Slices, rows: simulate.Array, process: Process, printer: Prin
         deposited_mm3=deposited,
         support_g=float(mm3[Kind.SUPPORT]) / 1000 * density.value,
         purge_g=purge_mm3 / 1000 * density.value,
+        changes=slices.changes,
         by_kind=shares,
         perimeter_share=float(mm3[Kind.OUTER] + mm3[Kind.INNER]) / max(deposited, 1e-9),
         mass_sure=val("printing.estimate.mass") + (method if level == "preview" else 0.0),
     )
 
 
-def _mass_trail(mass: float, mm3: simulate.Array, purge_mm3: float, process: Process, s: Settings) -> Trail:
+def _mass_trail(mass: float, mm3: simulate.Array, purge_mm3: float, process: Process, slices: Slices) -> Trail:
+    s = slices.s
     return Trail(
         value=mass,
         unit="g",
@@ -166,7 +169,7 @@ def _mass_trail(mass: float, mm3: simulate.Array, purge_mm3: float, process: Pro
             looked_up("density", ref(f"materials.{process.filament}.density")),
             given("bead area", s.bead_mm2(False), "mm2", "layer height x line spacing"),
             *(given(KIND_NAMES[k], mm3[k] / 1000, "cm3", "paths of the layers") for k in Kind if mm3[k] > 0.5),
-            *((given("purge", purge_mm3 / 1000, "cm3", f"{s.changes} changes"),) if purge_mm3 else ()),
+            *((given("purge", purge_mm3 / 1000, "cm3", f"{slices.changes} changes"),) if purge_mm3 else ()),
         ),
         source="bead area h (w - h (1 - pi/4)) x path length",
     )
@@ -190,7 +193,7 @@ def _time_trail(
         inputs=(
             given("layers", slices.n, "", f"{level}: {ref(f'printing.estimate.{level}').source}"),
             *(given(KIND_NAMES[k], seconds[k], "s", "look-ahead kinematics") for k in Kind if seconds[k] > 0.5),
-            *((given("changes", changes_s, "s", f"{s.changes} changes"),) if changes_s else ()),
+            *((given("changes", changes_s, "s", f"{slices.changes} changes"),) if changes_s else ()),
             given("heating up", s.heat_up_s, "s", printer.name),
             given("acceleration", s.accel[0], "mm/s2", printer.name),
             given("flow cap", s.flow, "mm3/s", "filament and nozzle"),

@@ -68,7 +68,7 @@ class Settings:
     slowest: float
     flow: float
     heat_up_s: float
-    changes: int
+    changes_at_mm: tuple[float, ...]
     change_s: float
     purge_mm3: float
     support_density: float
@@ -152,7 +152,7 @@ def settings(process: Process, printer: Printer) -> Settings:
         slowest=val("printing.speed.slowest"),
         flow=flow,
         heat_up_s=printer.heat_up_s,
-        changes=len(process.changes_at_mm),
+        changes_at_mm=process.changes_at_mm,
         change_s=printer.change_s,
         purge_mm3=printer.purge_mm3,
         support_density=val("printing.feature.support_density"),

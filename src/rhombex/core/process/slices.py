@@ -120,6 +120,14 @@ class Slices:
         self._pieces = 0  # hanging pieces that were looked at
 
     @cached_property
+    def changes(self) -> int:
+        """How often the filament is changed: before the first layer that begins at or above each height, once for heights that one layer spans. Above the last
+        layer there is nothing to print in another."""
+        begins = self.bounds[1:-1]
+        before = np.searchsorted(begins, np.array(self.s.changes_at_mm) - NUDGE_MM)
+        return len(np.unique(before[before < len(begins)]))
+
+    @cached_property
     def run(self) -> NDArray[np.int64]:
         leaning = self.faces.flatness > FLAT_NZ
         # gap k lies between z[k] and z[k + 1]: a face touches it if its top is over z[k] and its foot under z[k + 1]
