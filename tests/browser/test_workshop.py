@@ -48,6 +48,36 @@ def test_spools_are_weighed_and_the_rack_drawn_down(page: Page) -> None:
     expect(concern(page, "Not enough PLA on the rack")).to_be_visible()
 
 
+def test_lists_of_lengths_take_decimal_commas_and_say_what_is_no_number(page: Page) -> None:
+    page.get_by_role("banner").get_by_role("link", name="Workshop").click()
+    card = page.get_by_role("listitem").filter(has=page.get_by_role("heading", name="Bench 220"))
+    nozzles = card.get_by_label("spare nozzles")
+    expect(nozzles).to_have_value("0.6")
+    nozzles.fill("0,4, 0,8")
+    nozzles.press("Enter")
+    expect(nozzles).to_have_value("0.4, 0.8")
+    lengths = page.get_by_label("Lengths that are bought")
+    lengths.fill("5, ten, 20")
+    lengths.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("“ten” is no number; it stays 5, 6, 8")
+    expect(lengths).to_have_value("5, ten, 20")
+    lengths.fill("20; 5 mm")
+    lengths.press("Enter")
+    expect(lengths).to_have_value("5, 20")
+    expect(page.get_by_role("alert")).to_have_count(0)
+    assert axe(page) == []
+    page.get_by_role("button", name="Back to the design").click()
+    go(page, "Print plan")
+    change = page.get_by_label("Change filament at")
+    change.fill("2,5 and 40")
+    change.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("“and” is no number; it stays empty")
+    change.fill("2,5 40")
+    change.press("Enter")
+    expect(change).to_have_value("2.5, 40")
+    expect(concern(page, "Nothing is printed after the change of filament at 40 mm")).to_be_visible()
+
+
 def test_printers_are_copied_renamed_and_taken_away_and_the_designs_on_them_are_named(page: Page) -> None:
     page.get_by_role("link", name="Workshop").click()
     cards = page.get_by_role("listitem").filter(has=page.get_by_role("heading", level=3))

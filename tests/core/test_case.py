@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from typing import Any, get_args
 
 import numpy as np
@@ -16,7 +17,17 @@ from rhombex.core.apply import apply
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.concerns import judge
 from rhombex.core.concerns.registry import NEEDS, RULES
-from rhombex.core.constructions import Construction, LoosePanels, TwoHalves
+from rhombex.core.constructions import (
+    Construction,
+    CoreAndWrap,
+    CornersAndSheet,
+    FrameAndCovers,
+    LoosePanels,
+    OpenBench,
+    SlidingPanels,
+    TrayInASleeve,
+    TwoHalves,
+)
 from rhombex.core.design import Design, PinnedCut, PlacedOpening, Process, VentField, read_design
 from rhombex.core.edits import (
     Construct,
@@ -39,6 +50,7 @@ from rhombex.core.edits import (
     Together,
 )
 from rhombex.core.fit.allowance import allowance
+from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import rect, through
 from rhombex.core.parts import port_kinds
@@ -456,3 +468,19 @@ def test_a_document_of_version_three_does_without_what_it_did_not_name(good_wren
     assert wanted_ports(read_design(old)) == {"board/power"}
     old["brief"]["needs"] = []  # never said: then they are wanted
     assert len(wanted_ports(read_design(old))) == 6
+
+
+@pytest.mark.parametrize(
+    "kind",
+    [None, *(k() for k in (TrayInASleeve, SlidingPanels, FrameAndCovers, CoreAndWrap, CornersAndSheet, OpenBench))],
+)
+def test_the_upright_corners_are_as_round_as_told(good_wren: Design, kind: Construction | None) -> None:
+    """Round a corner of radius r, |x| + |y| from the corner of the box is r (2 - sqrt 2) at least."""
+    d = good_wren if kind is None else apply(good_wren, Construct(construction=kind))
+    a = shaped(d)
+    (w, deep, _), floor = a.case.box_mm, d.shell.floor_mm
+    z = floor / 2 if isinstance(kind, OpenBench) else floor + d.shell.inner_mm[2] / 2
+    points = np.vstack([p for s in a.in_place().values() for p in mesh_kernel.evaluate(s).slice(z).to_polygons()])
+    for corner in ((0, 0), (w, 0), (w, deep), (0, deep)):
+        least = np.abs(points - corner).sum(axis=1).min()
+        assert least / (2 - math.sqrt(2)) == pytest.approx(a.case.outer_radius_mm, abs=0.05)

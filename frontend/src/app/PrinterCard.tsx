@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Learned, OwnAllowance, Pace, Printer, Usual } from "../api/schema";
 import { Button } from "../ui/Button";
 import { NumberField } from "../ui/NumberField";
+import { NumberList } from "../ui/NumberList";
 import { Tick } from "../ui/Tick";
 import { Allowances } from "./Allowances";
 import { PrinterDiary } from "./PrinterDiary";
@@ -113,9 +114,13 @@ export function PrinterCard({
           />
         ))}
         {num("nozzle_mm", "nozzle", "mm")}
-        <Spares
-          sizes={p.spare_nozzles_mm}
-          onSet={(v) => {
+        <NumberList
+          label="spare nozzles"
+          labelled="w-[5.6rem] shrink-0 text-soft"
+          values={p.spare_nozzles_mm}
+          placeholder="none"
+          wide="w-[4.6rem] text-right"
+          onCommit={(v) => {
             set({ spare_nozzles_mm: v });
           }}
         />
@@ -239,36 +244,5 @@ function Room({ printer: p }: { printer: Printer }) {
         bed · front
       </text>
     </svg>
-  );
-}
-
-/** Nozzles that lie beside the printer. */
-function Spares({ sizes, onSet }: { sizes: readonly number[]; onSet: (v: number[]) => void }) {
-  const [text, setText] = useState<string | null>(null);
-  const done = () => {
-    if (text === null) return;
-    const read = text.split(/[\s,;]+/).map(Number);
-    setText(null);
-    onSet([...new Set(read.filter((v) => v >= 0.1 && v <= 2))].sort((a, b) => a - b));
-  };
-  return (
-    <label className="flex items-baseline gap-1.5">
-      <span className="w-[5.6rem] shrink-0 text-soft">spare nozzles</span>
-      <span>
-        <input
-          value={text ?? sizes.join(", ")}
-          placeholder="none"
-          onChange={(e) => {
-            setText(e.target.value);
-          }}
-          onBlur={done}
-          onKeyDown={(e) => {
-            if (e.key === "Enter") done();
-          }}
-          className="num w-[4.6rem] rounded-[3px] border border-rule bg-leaf px-1.5 py-0.5 text-right"
-        />{" "}
-        <span className="text-soft">mm</span>
-      </span>
-    </label>
   );
 }

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 
-import { amount, brief, duration, readMm, show, ticks } from "./number";
+import { amount, brief, duration, readList, readMm, show, ticks } from "./number";
 
 test.each([
   ["85+2*3", 91],
@@ -66,4 +66,17 @@ test.each([
   [NaN, []],
 ])("an axis up to %f is marked at %j", (most, at) => {
   expect(ticks(most)).toEqual(at);
+});
+
+test.each([
+  ["", []],
+  [" 2, 5.5;  8 mm ", [2, 5.5, 8]],
+  ["8 5 5", [5, 8]],
+  ["0,6", [0.6]],
+  ["0,4, 0,6", [0.4, 0.6]],
+  ["1/2in 1", [1, 12.7]],
+  ["5, abc, 8", "abc"],
+  ["2,5,8", "2.5.8"],
+])("the list %j is read as %j", (text, read) => {
+  expect(readList(text)).toEqual(read);
 });

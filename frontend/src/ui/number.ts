@@ -63,6 +63,21 @@ export function readMm(text: string): number | null {
   return v === null || at < tokens.length || !Number.isFinite(v) ? null : Math.round(v * 1e4) / 1e4;
 }
 
+/**
+ * Read a list as people type it, `2, 5.5; 8 mm`: each number once, rising. Returns the first word that is none.
+ * A comma right before a digit is a decimal one.
+ */
+export function readList(text: string): number[] | string {
+  const words = text
+    .replace(/(\d),(?=\d)/g, "$1.")
+    .replace(/\s+(mm|in(?:ch)?|")(?![a-z])/gi, "$1")
+    .split(/[\s,;]+/)
+    .filter(Boolean);
+  const read = words.map(readMm);
+  const bad = words[read.indexOf(null)];
+  return bad ?? [...new Set(read.filter((v) => v !== null))].sort((a, b) => a - b);
+}
+
 /** A number with so many digits and no trailing noise; a true minus sign. */
 export function show(v: number, digits = 1): string {
   const s = (Object.is(v, -0) ? 0 : v).toFixed(digits);

@@ -420,7 +420,7 @@ function CasePane({ pane: p, state }: { pane: Pane; state: SheetProps["state"] }
   const [lo, hi] = made.cavity;
   const a = project(p, lo);
   const b = project(p, hi);
-  const r = p.key === "plan" ? Math.min(state.design.shell.corner_radius_mm * p.k, p.w / 2) : 2;
+  const r = p.key === "plan" ? made.outer_radius_mm * p.k : 2;
   const ri = p.key === "plan" ? made.inner_radius_mm * p.k : 0;
   const wall = `M${p.x} ${p.y}h${p.w}v${p.h}h${-p.w}Z`;
   const joint = made.seams.find((s) => s.axis === 2 && s.path)?.at_mm;

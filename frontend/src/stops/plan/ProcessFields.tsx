@@ -1,10 +1,11 @@
 import { Collapsible } from "radix-ui";
-import { type ReactNode, useState } from "react";
+import { type ReactNode } from "react";
 
 import type { SettingEffect, Printer, Process, Speeds } from "../../api/schema";
 import { Choice } from "../../ui/Choice";
 import { brief, duration, show } from "../../ui/number";
 import { NumberField } from "../../ui/NumberField";
+import { NumberList } from "../../ui/NumberList";
 import { Tick } from "../../ui/Tick";
 import { useWorkshop } from "../../desk/useWorkshop";
 
@@ -60,39 +61,6 @@ function SpeedFields({
         ))}
       </Collapsible.Content>
     </Collapsible.Root>
-  );
-}
-
-/** Heights at which the filament is changed, for colour: a list of millimetres. */
-function Changes({ at, onSet }: { at: readonly number[]; onSet: (v: number[]) => void }) {
-  const [text, setText] = useState<string | null>(null);
-  const done = () => {
-    if (text === null) return;
-    const heights = text
-      .split(/[\s,;]+/)
-      .map(Number)
-      .filter((v) => Number.isFinite(v) && v > 0);
-    setText(null);
-    onSet([...new Set(heights)].sort((a, b) => a - b));
-  };
-  return (
-    <label className="flex items-baseline gap-1.5 text-soft">
-      Change spool at
-      <input
-        value={text ?? at.join(", ")}
-        placeholder="never"
-        onChange={(e) => {
-          setText(e.target.value);
-        }}
-        onBlur={done}
-        onKeyDown={(e) => {
-          if (e.key === "Enter") done();
-          e.stopPropagation();
-        }}
-        className="num w-[6.5rem] rounded-[3px] border border-rule bg-leaf px-1.5 py-0.5 text-ink"
-      />
-      mm
-    </label>
   );
 }
 
@@ -260,9 +228,12 @@ export function ProcessFields({
             {tick("lines_joined", "fill lines joined at the wall")}
             <EffectOf field="lines_joined" effects={effects} />
           </div>
-          <Changes
-            at={p.changes_at_mm}
-            onSet={(v) => {
+          <NumberList
+            label="Change filament at"
+            values={p.changes_at_mm}
+            placeholder="never"
+            wide="w-[5.2rem]"
+            onCommit={(v) => {
               onSet(
                 "changes_at_mm",
                 v,

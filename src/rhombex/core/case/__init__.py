@@ -32,7 +32,8 @@ class Case(Frozen):
     kind: str
     box_mm: Vec3
     cavity: Box
-    inner_radius_mm: float
+    inner_radius_mm: float  # of the upright corners, within
+    outer_radius_mm: float  # and without
     line_mm: float
     parts: tuple[Part, ...] = ()
     faces: tuple[CaseFace, ...] = ()

@@ -38,7 +38,7 @@ def port_not_there(a: Analysis, say: Maker) -> Iterator[Finding]:
             sense="at most",
             unit="ports",
             how="ports of which something is asked and that no component has",
-            reason=f"It may have had before another component took its place. {'. '.join(asked)}. None of this is in the case.",
+            reason=f"What stood there before may have had them. {'. '.join(asked)}. None of this is in the case.",
             source="the library",
             subjects=(owner, *ports),
             remedies=(

@@ -114,6 +114,7 @@ def build(design: Design, kind: CoreAndWrap, printer: Printer, things: tuple[Thi
         box_mm=outer,
         cavity=cavity(design),
         inner_radius_mm=inner_radius_mm(design),
+        outer_radius_mm=s.corner_radius_mm,
         line_mm=line_width_mm(design.process_of(CORE), printer),
         parts=(
             *(core_parts(design, kind, joints) if of_sheet else (_core_part(design, inward, lip),)),

@@ -86,6 +86,7 @@ def build_framed(
         box_mm=outer,
         cavity=cavity(design),
         inner_radius_mm=0.3,
+        outer_radius_mm=0.0,
         line_mm=line_width_mm(design.process_of(FLOOR), printer),
         parts=(
             Part(

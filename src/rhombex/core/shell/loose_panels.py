@@ -20,6 +20,7 @@ def build(design: Design, panels: LoosePanels, printer: Printer, things: tuple[T
             box_mm=outer_size(design),
             cavity=cavity(design),
             inner_radius_mm=0.3,
+            outer_radius_mm=0.0,
             line_mm=line_width_mm(design.process, printer),
         ),
         {},

@@ -47,6 +47,7 @@ def build(design: Design, bench: OpenBench, printer: Printer, things: tuple[Thin
         box_mm=(w, d, max([high, *(t.bounds.hi[2] for t in things)])),
         cavity=cavity(design),
         inner_radius_mm=0.3,
+        outer_radius_mm=s.corner_radius_mm,
         line_mm=line_width_mm(design.process_of(PLATE), printer),
         parts=(
             Part(

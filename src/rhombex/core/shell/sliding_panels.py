@@ -149,6 +149,7 @@ def build(design: Design, kind: SlidingPanels, printer: Printer, things: tuple[T
         box_mm=outer,
         cavity=cavity(design),
         inner_radius_mm=0.3,
+        outer_radius_mm=g.radius,
         line_mm=line_width_mm(design.process_of(bearers(kind)[0]), printer),
         parts=(
             *(_on_sheet(design, kind, outer, g) if of_sheet else (_base_part(design, outer),)),

@@ -87,6 +87,7 @@ def build(design: Design, kind: TrayInASleeve, printer: Printer, things: tuple[T
         box_mm=outer,
         cavity=cavity(design),
         inner_radius_mm=0.3,
+        outer_radius_mm=0.0,
         line_mm=line_width_mm(design.process_of(TRAY), printer),
         parts=(
             *carries,

@@ -58,6 +58,7 @@ def build(design: Design, halves: TwoHalves, printer: Printer, things: tuple[Thi
         box_mm=outer,
         cavity=cavity(design),
         inner_radius_mm=inner_radius_mm(design),
+        outer_radius_mm=design.shell.corner_radius_mm,
         line_mm=rim.line_mm,
         parts=_parts(design, rim, outer, joint_z),
         faces=faces,
