@@ -12,7 +12,7 @@ from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.choices import made_so
 from rhombex.core.concerns import air, judge
-from rhombex.core.constructions import TwoHalves
+from rhombex.core.constructions import SlidingPanels, TwoHalves
 from rhombex.core.design import Design, OwnOpening, Placement, Shell, VentField, read_design
 from rhombex.core.edits import (
     Blow,
@@ -32,7 +32,7 @@ from rhombex.core.plain import DesignError
 from rhombex.core.space import Vec2
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
-from ..conftest import findings
+from ..conftest import alone, findings
 from ..rough import shaped
 from .test_concerns import second_fan
 
@@ -176,6 +176,15 @@ def test_a_fan_that_is_put_in_stands_in_no_post() -> None:
     stops = {x.key for x in judge(analyse(after, ARCHIVE_WORKSHOP, "preview")) if x.severity == "stop"}
     assert not stops - {x.key for x in judge(analyse(d, ARCHIVE_WORKSHOP, "preview")) if x.severity == "stop"}
     assert f.key not in stops
+
+
+@pytest.mark.parametrize(("wide", "offered"), [(58.0, False), (66.0, True)])
+def test_a_fan_of_40_is_offered_where_corner_posts_leave_it_room(wide: float, offered: bool) -> None:
+    """Posts of 10 mm in either corner leave 38 of 58 mm and 46 of 66; the top and the bottom are as wide, front and back are taken."""
+    d = Design(name="x", shell=Shell(inner_mm=(50, wide, 100), construction=SlidingPanels(post_mm=10)))
+    d = apply(d, PlaceNew(component="pump-60"))
+    labels = [r.label for f in alone(d, "vents-too-small") for r in f.remedies]
+    assert labels and any("fan" in x for x in labels) == offered, labels
 
 
 def test_without_vents_little_heat_goes_through_the_walls(good_wren: Design) -> None:

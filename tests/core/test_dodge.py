@@ -6,16 +6,21 @@ from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
-from rhombex.core.bench.dodge import _nearest, _outermost, _Room, free_spot
+from rhombex.core.bench.dodge import _bounds, _nearest, _outermost, _Room, free_spot
 from rhombex.core.bench.stack import tower
+from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.design import Design
-from rhombex.core.edits import Move
+from rhombex.core.edits import Move, MoveWall, Turn
+from rhombex.core.parts import port_kinds
+from rhombex.core.space import Face
+from rhombex.core.stance import opposite
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
 from ..examples import examples
@@ -79,3 +84,24 @@ def test_what_rides_on_a_board_alone_may_come_to_its_posts(good_wren: Design) ->
     tall = post.model_copy(update={"top_mm": low[2] + 1.0, "at": (low[0] + 2.0, low[1] + 2.0)})
     one = (cooler, next(t for t in bare if t.id == "board"))
     assert free_spot(good_wren, one, "cooler", a.case.model_copy(update={"mounts": (tall,)})) == (0.0, 0.0, 0.0)
+
+
+@pytest.mark.parametrize("face", ["left", "right", "front", "back"])
+@pytest.mark.parametrize("turn", [0, 90, 180, 270])
+def test_a_way_past_leaves_ports_in_reach_of_their_plugs(good_wren: Design, turn: int, face: Face) -> None:
+    """Away from the wall that a wanted port looks through it goes until a plug of it has 25 mm left to hold, or it is 40 mm behind the wall."""
+    d = good_wren if turn == 0 else apply(good_wren, Turn(id="board", by=turn))  # type: ignore[arg-type]
+    d = apply(d, MoveWall(face=opposite(face), by_mm=300))  # so far that only its ports hold it
+    me = next(t for t in arrange(d) if t.id == "board")
+    lo, hi = _bounds(d, [(me, s) for s in me.solids], None, me, (0, 1))
+    axis, low = ("left", "right").count(face) == 0, face in ("left", "front")
+    outer = 0.0 if low else d.shell.inner_mm[axis] + 2 * d.shell.wall_mm
+    kinds = [
+        (port_kinds()[p.port.kind].plug_length_mm, p) for p in me.ports if p.face == face and p.ref in wanted_ports(d)
+    ]
+    left = [(min(plug - 25, 40) if plug > 25 else 40) - abs(p.centre[axis] - outer) for plug, p in kinds]
+    most = hi[axis] if low else -lo[axis]
+    if left:
+        assert most == pytest.approx(min(left))
+    else:
+        assert most > 200
