@@ -207,6 +207,10 @@ def test_sharp_inner_corners_and_jumps_are_found() -> None:
     assert risk.foot_mm == 60
     plain = shrink_risk(block(Box((0, 0, 0), (60, 50, 20))))
     assert plain.inner_corners == 0 and plain.jump == pytest.approx(1)
+    # corners of a hole in a panel, 4.9 and 5.1 long
+    for thick, corners in ((4.9, 0), (5.1, 4)):
+        panel = Difference(block(Box((0, 0, 0), (60, 50, thick))), (block(Box((20, 20, -1), (40, 40, thick + 1))),))
+        assert shrink_risk(panel).inner_corners == corners
 
 
 # panels

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from random import Random
 
 import pytest
@@ -143,6 +144,22 @@ def test_a_rule_that_breaks_silences_only_itself(wren: Design, monkeypatch: pyte
     f = next(f for f in after if f.code == "rule-broke")
     assert "lead length" in f.title and "ZeroDivisionError" in f.reason and f.severity == "weigh"
     assert [k for k in before if not k.startswith("lead-length")] == [f.key for f in after if f.code != "rule-broke"]
+
+
+@pytest.mark.parametrize(
+    ("measured", "told"),
+    [(41, "Too long"), (40.004, None), (39.99, None), (0, "The rule “lead length” could not look")],
+)
+def test_a_rule_whose_number_denies_what_it_says_is_not_passed_over(
+    wren: Design, monkeypatch: pytest.MonkeyPatch, measured: float, told: str | None
+) -> None:
+    """A number that is as good as its limit is no concern; one on the right side of it is a mistake of the rule, and is told as one."""
+    say = registry.Maker("lead-length", "bench")
+    numbers = {"measured": measured, "limit": 40.0, "unit": "mm", "sense": "at most"}
+    found = say("stop", "Too long", how="h", reason="r", source="s", subjects=(), **numbers)  # type: ignore[arg-type]
+    monkeypatch.setitem(registry.RULES, "lead-length", lambda *_: iter([found]))
+    a = replace(analyse(wren, ARCHIVE_WORKSHOP), walls_key="")
+    assert [x.title for x in registry.heard("lead-length", a)] == ([told] if told else [])
 
 
 def test_an_estimate_that_breaks_silences_only_itself(wren: Design, monkeypatch: pytest.MonkeyPatch) -> None:

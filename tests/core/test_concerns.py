@@ -390,6 +390,15 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         lambda d: (Set(path="process.filament", value="ABS"), Set(path="printer", value="bench-300")),
         None,
     ),
+    # a window of 40 x 20 in a panel of 6: four corners 6 high
+    "cracks-at-corners": (
+        lambda d: (
+            Set(path="process.filament", value="ABS"),
+            Set(path="printer", value="bench-300"),
+            PutPanel(panel=Panel(id="side", name="Side", size_mm=(90, 60), thick_mm=6, window_mm=(25, 20, 40, 20))),
+        ),
+        4.0,
+    ),
     "rack-runs-out": (lambda d: (Set(path="process.filament", value="PC"),), 0.0),
     "more-colours-than-slots": (lambda d: (Set(path="process.changes_at_mm", value=(2.0,)),), 1.0),
     # the base is 29.81 high: 149 layers of 0.2, the last one from 29.6 on

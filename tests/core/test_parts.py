@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import math
+from typing import Literal
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -12,10 +15,11 @@ from rhombex.core.bench.gaps import gaps_of
 from rhombex.core.bench.stack import height_of, matched, slab_mm, tower
 from rhombex.core.brief.asks import asks
 from rhombex.core.concerns import judge
-from rhombex.core.constructions import TwoHalves
+from rhombex.core.constructions import OpenBench, TwoHalves
 from rhombex.core.design import Adapter, Design, Placement, Shell, Stand, VentField
 from rhombex.core.edits import (
     Add,
+    Construct,
     Move,
     PutAdapter,
     PutComponent,
@@ -28,6 +32,7 @@ from rhombex.core.edits import (
     StackOn,
     StackUnder,
     Swap,
+    Together,
     Turn,
     WantFace,
 )
@@ -47,6 +52,7 @@ from rhombex.demo.scenario import wren
 from ..conftest import findings
 from ..examples import examples
 from ..rough import shaped
+from .test_concerns import unsure
 
 SHIELD = Placement(id="shield", component="shield-drive", name="Drive shield", at_mm=(0, 0, 0))
 UNDER = StackUnder(id="board", placement=SHIELD, stand=Stand(standoff_mm=12))
@@ -165,6 +171,37 @@ def test_two_headers_mate_where_both_do(good_wren: Design) -> None:
 
     assert told(9.9) == [(9.9, 10.0)] and told(10) == []
     assert told(12) == [] and told(12.1) == [(12.1, 12.0)]
+
+
+@pytest.mark.parametrize("by", [90, 180, 270])
+def test_a_board_that_is_turned_on_its_standoffs_is_not_over_their_holes(
+    good_wren: Design, by: Literal[90, 180, 270]
+) -> None:
+    """Its holes turn about its pivot; each is as far from the nearest of the four below as it comes to lie."""
+    high = Placement(id="power", component="shield-power", name="Power", at_mm=(0, 0, 0), on="board")
+    d = apply(good_wren, StackOn(placement=high, stand=Stand(standoff_mm=11)))
+    shield = library()["shield-power"]
+    holes = [(m.at[0] - shield.pivot[0], m.at[1] - shield.pivot[1]) for m in shield.mounts]
+    there = holes
+    for _ in range(by // 90):
+        there = [(-y, x) for x, y in there]
+    far = max(min(math.dist(p, q) for q in holes) for p in there)
+    turned = apply(d, Turn(id="power", by=by))
+    assert findings(d, "board-off-holes") == []
+    (f,) = findings(turned, "board-off-holes")
+    assert f.severity == "stop" and f.measured == pytest.approx(far, abs=0.01) and far > 5
+    assert f"turned by {by} degrees" in f.reason
+    (back,) = f.remedies
+    assert apply(turned, Together(edits=back.edits)).placements == d.placements
+
+
+def test_a_doubted_size_beside_another_component_is_told_where_no_wall_is(good_wren: Design) -> None:
+    """9 mm in doubt: on a plate nothing is said of its sides and top, where no wall is, and all of its neighbours and of the plate."""
+    doubted = unsure("drive-2.5", 9.0)
+    swapped = apply(good_wren, Swap(id="drive", component="own-drive", custom=doubted))
+    assert {f.subjects[1] for f in findings(swapped, "size-not-sure")} == {"left", "front", "back", "bottom", "top"}
+    bench = apply(swapped, Construct(construction=OpenBench()))
+    assert {f.subjects[1] for f in findings(bench, "size-not-sure")} == {"front", "bottom", "top"}  # button, plate, fan
 
 
 def test_an_extender_brings_a_header_together(good_wren: Design) -> None:

@@ -409,6 +409,16 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "ABS may crack where the section of the base jumps",
         ("Print it in PETG",),
     ),
+    # the lid and the base jump, the panel has corners alone
+    "cracks-at-corners": (
+        "weigh",
+        4.0,
+        "at most",
+        0.0,
+        1,
+        "ABS may crack at sharp inner corners of the side",
+        ("Print it in PETG",),
+    ),
     "rack-runs-out": (
         "weigh",
         0.0,

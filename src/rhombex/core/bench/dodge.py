@@ -23,6 +23,7 @@ Array = NDArray[np.float64]
 _SIDES: tuple[tuple[Face, Face], ...] = (("left", "right"), ("front", "back"), ("bottom", "top"))
 MOST_COMPARED = 3000  # rectangles that are held against one another
 FAR_MM = 400.0  # how far a wall may be pushed out to make room
+PLUGGED_MM = 0.3  # before a connector: what stands as near is it
 
 
 @dataclass(frozen=True)
@@ -316,11 +317,12 @@ def _outermost(rects: list[Array], lo: tuple[float, float], hi: tuple[float, flo
     return np.asarray(every[~within.any(axis=1)])
 
 
-def plug_path(design: Design, p: PlacedPort) -> Box:
-    """The room a plug passes through, from the connector's face to the outer surface."""
+def plug_path(design: Design, p: PlacedPort, walled: bool = True) -> Box:
+    """The room a plug passes through: from the connector's face to the outer surface, or where no wall is as far as it is long."""
     kind, axis, sign = port_kinds()[p.port.kind], normal_axis(p.face), OUTWARD[p.face][normal_axis(p.face)]
     lo, hi = list(p.centre), list(p.centre)
-    lo[axis], hi[axis] = sorted((p.centre[axis] + sign * 0.3, _outer(design, p.face)))
+    end = _outer(design, p.face) if walled else p.centre[axis] + sign * kind.plug_length_mm
+    lo[axis], hi[axis] = sorted((p.centre[axis] + sign * PLUGGED_MM, end))
     for i in range(3):
         if i != axis:
             half = (kind.plug_height_mm if i == 2 else kind.plug_width_mm) / 2

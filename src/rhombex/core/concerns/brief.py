@@ -10,7 +10,7 @@ from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.apart import apart_from_box
 from rhombex.core.bench.arrange import PlacedPort, Thing, arrange
-from rhombex.core.bench.dodge import plug_path
+from rhombex.core.bench.dodge import PLUGGED_MM, plug_path
 from rhombex.core.bench.gaps import hard
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.brief.asks import asks
@@ -25,7 +25,7 @@ from rhombex.core.openings.ports import set_back
 from rhombex.core.parts import port_kinds
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref, val
-from rhombex.core.space import OUTWARD, Face, normal_axis
+from rhombex.core.space import OUTWARD, Box, Face, normal_axis
 from rhombex.core.trail import given
 
 LEAST_WINDOW_MM = 15.0  # smaller than this one sees nothing through it
@@ -57,19 +57,17 @@ def port_not_reachable(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 8: a port that is needed but not reachable from outside."""
     far = ref("limits.port_reach.far")
     for t, p in needed_ports(a):
-        back = set_back(a.case, p) if a.case.face(p.face).whole else 0.0
-        path = plug_path(a.design, p)
-        blocking = next(
-            (
-                o
-                for o in a.things
-                for s in hard(o)
-                if o.id != t.id and o.placement.on != t.id and apart_from_box(s, path) < -0.01
-            ),
-            None,
-        )
+        walled = a.case.face(p.face).whole
+        back = set_back(a.case, p) if walled else 0.0
+        path = plug_path(a.design, p, walled)
+        blocking, free = _in_the_way(a, t, p, path)
         if back <= far.value and blocking is None:
             continue
+        where = (
+            f"looks at the {p.face} wall from {back:.0f} mm behind the outer surface"
+            if walled
+            else f"looks to the {p.face}"
+        )
         remedies: list[Remedy] = []
         if t.face is None and _reached_turned(a, t, p):
             remedies.append(Remedy(label=f"Turn {t.name} half round", edits=(Turn(id=t.id, by=180),)))
@@ -82,20 +80,55 @@ def port_not_reachable(a: Analysis, say: Maker) -> Iterator[Finding]:
             if move is not None and not remedies:
                 remedies.append(Remedy(label=f"Move {t.name} to the {p.face} wall", edits=(move,)))
         remedies.append(Remedy(label="Take it off the wish list", edits=(Need(port=p.ref, needed=False),)))
+        title = f"{p.name} of {t.name} cannot be reached"
+        if blocking is not None and back <= far.value:
+            i = normal_axis(p.face)
+            yield say(
+                "stop",
+                f"{title}: {blocking.name} is in the way",
+                measured=free,
+                limit=path.size[i] + PLUGGED_MM,
+                how="face of the connector to what stands before it; wanted: to the outer surface"
+                if walled
+                else "face of the connector to what stands before it; wanted: the length of a plug",
+                reason=f"It {where}, and {blocking.name} stands before it.",
+                source="geometry"
+                if walled
+                else f"{port_kinds()[p.port.kind].source} ({port_kinds()[p.port.kind].mark})",
+                subjects=(p.ref,),
+                remedies=tuple(remedies),
+            )
+            continue
         yield say(
             "stop",
-            f"{p.name} of {t.name} cannot be reached" + (f": {blocking.name} is in the way" if blocking else ""),
+            title + (f": {blocking.name} is in the way" if blocking else ""),
             measured=back,
             limit=far.value,
             sense="at most",
             how="outer surface of the wall to the face of the connector",
             of=(given("wall", a.case.face(p.face).thick_mm),),
-            reason=f"It looks at the {p.face} wall from {back:.0f} mm behind the outer surface"
-            + (f", and {blocking.name} stands between." if blocking else "."),
+            reason=f"It {where}" + (f", and {blocking.name} stands between." if blocking else "."),
             source=str(far),
             subjects=(p.ref,),
             remedies=tuple(remedies),
         )
+
+
+def _in_the_way(a: Analysis, t: Thing, p: PlacedPort, path: Box) -> tuple[Thing | None, float]:
+    """The nearest component, but those that ride on the port's own, that stands in a plug's way, and how far from the connector's face; none: the whole way
+    is free."""
+    i, sign = normal_axis(p.face), OUTWARD[p.face][normal_axis(p.face)]
+    met = [
+        (max(0.0, s.box.lo[i] - p.centre[i] if sign > 0 else p.centre[i] - s.box.hi[i]), k)
+        for k, o in enumerate(a.things)
+        if o.id != t.id and o.placement.on != t.id
+        for s in hard(o)
+        if apart_from_box(s, path) < -0.01
+    ]
+    if not met:
+        return None, path.size[i]
+    free, k = min(met)
+    return a.things[k], free
 
 
 def _reached_turned(a: Analysis, t: Thing, p: PlacedPort) -> bool:

@@ -227,11 +227,11 @@ def corners_lift(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 @concern("cracks-at-jumps", "process")
 def cracks_at_jumps(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """Row 17: sharp inner corners and abrupt changes of section crack in shrinking kinds."""
+    """Row 17: abrupt changes of section crack in shrinking kinds."""
     limit = ref("limits.shrink.jump")
     for p, process, _ in _shrinking(a):
         risk = shrink_risk(a.piece_recipes[p.name])
-        if risk.jump <= limit.value and risk.inner_corners == 0:
+        if risk.jump <= limit.value:
             continue
         yield say(
             "weigh",
@@ -247,6 +247,35 @@ def cracks_at_jumps(a: Analysis, say: Maker) -> Iterator[Finding]:
             + ". Shrinkage gathers there; a warm chamber, fillets and slow cooling help.",
             source=str(limit),
             subjects=(p.name,),
+            remedies=_milder(a, p),
+        )
+
+
+@concern("cracks-at-corners", "process")
+def cracks_at_corners(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 17: sharp inner corners crack in shrinking kinds. Where the section jumps as well, that has told them."""
+    sharp, jump = ref("limits.shrink.corner_deg"), val("limits.shrink.jump")
+    for p, process, _ in _shrinking(a):
+        risk = shrink_risk(a.piece_recipes[p.name])
+        if risk.inner_corners == 0 or risk.jump > jump:
+            continue
+        yield say(
+            "weigh",
+            f"{process.filament} may crack at sharp inner corners of the {p.name}",
+            measured=risk.inner_corners,
+            limit=0,
+            unit="corners",
+            sense="at most",
+            how="standing edges at which two walls meet inward and turn more than the limit",
+            of=(
+                given("long, together", risk.inner_corner_mm),
+                looked_up("turn more than", sharp),
+                looked_up("longer than", ref("limits.shrink.corner_mm")),
+            ),
+            reason=f"{risk.inner_corners} of them are {risk.inner_corner_mm:.0f} mm long together. Shrinkage gathers there and opens the layers; a warm chamber "
+            "and slow cooling help.",
+            source=str(sharp),
+            subjects=(p.name, "corners"),
             remedies=_milder(a, p),
         )
 

@@ -242,6 +242,8 @@ def _seen(code: str, a: Analysis, *told: Told) -> Iterator[Finding]:
     for f in RULES[code](a, *told):
         if f.severity == "advice" or seen_beyond(f):
             yield f
+        elif abs(f.measured - f.limit) > 2 * 10**-SHOWN_DIGITS:  # else it is as good as its limit
+            raise ValueError(f"it says “{f.title}”, and {f.measured:g} of {f.sense} {f.limit:g} {f.unit} denies it")
 
 
 def seen_beyond(f: Finding) -> bool:

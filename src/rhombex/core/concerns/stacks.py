@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import lru_cache
+from math import dist
 from statistics import median
 
 from rhombex.core.analysis import Analysis
@@ -12,7 +13,7 @@ from rhombex.core.bench.gaps import cavity, gaps_of, hard
 from rhombex.core.bench.stack import foot, mating, over, slab_mm, tower
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.design import Stand
-from rhombex.core.edits import Move, MoveWall, PutComponent, Remove, SetStand, Swap
+from rhombex.core.edits import Edit, Move, MoveWall, PutComponent, Remove, SetStand, Swap, Turn
 from rhombex.core.fit.joints import engagement_mm, screw_mm
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component, Header, Thread
@@ -212,8 +213,13 @@ def board_off_holes(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 12: a stacked board whose holes are not over those below."""
     for upper, lower, stand in _stacked(a):
         at, hits = over(a.design, lower.placement, upper.component, stand)
-        off = max(abs(x - y) for x, y in zip(at[:2], upper.placement.at_mm[:2], strict=True))
-        if hits >= 2 and off < val("limits.stack.pattern") and upper.placement.turn == lower.placement.turn:
+        turned = (upper.placement.turn - lower.placement.turn) % 360
+        off = (
+            _beside(upper, lower, hits)
+            if turned
+            else max(abs(x - y) for x, y in zip(at[:2], upper.placement.at_mm[:2], strict=True))
+        )
+        if hits >= 2 and off < val("limits.stack.pattern"):
             continue
         if hits < 2:
             yield say(
@@ -229,19 +235,32 @@ def board_off_holes(a: Analysis, say: Maker) -> Iterator[Finding]:
                 remedies=(Remedy(label=f"Take {upper.name} out", edits=(Remove(id=upper.id),)),),
             )
             continue
+        put: tuple[Edit, ...] = (Move(id=upper.id, to_mm=at),)
+        how = "distance to the place where most holes meet"
+        reason = f"It lies {off:.1f} mm beside the place where {hits} holes meet."
+        if turned:
+            put = (Turn(id=upper.id, by=360 - turned), *put)
+            how = "from its holes to the nearest of those below: the farthest of as many as meet where it stands right"
+            reason = f"It is turned by {turned} degrees against {lower.name}: {hits} holes meet where it is not, and now they are up to {off:.1f} mm apart."
         yield say(
             "stop",
             f"{upper.name} is not over the holes of {lower.name}",
             measured=off,
             limit=val("limits.stack.pattern"),
             sense="at most",
-            how="distance to the place where most holes meet",
+            how=how,
             of=(given("holes that meet there", hits, ""),),
-            reason=f"It lies {off:.1f} mm beside the place where {hits} holes meet.",
+            reason=reason,
             source=str(ref("limits.stack.pattern")),
             subjects=(upper.id, lower.id),
-            remedies=(Remedy(label=f"Put it over the holes of {lower.name}", edits=(Move(id=upper.id, to_mm=at),)),),
+            remedies=(Remedy(label=f"Put it over the holes of {lower.name}", edits=put),),
         )
+
+
+def _beside(upper: Thing, lower: Thing, hits: int) -> float:
+    """How far the holes of a board are from the nearest of those below it, mm: the farthest of as many as could meet."""
+    near = sorted(min((dist(m.at[:2], n.at[:2]) for n in lower.mounts), default=0.0) for m in upper.mounts)
+    return near[hits - 1] if hits else 0.0
 
 
 @lru_cache(maxsize=512)
@@ -398,13 +417,16 @@ def _screwed(a: Analysis, thread: Thread, grip_mm: float) -> bool:
     return screw_mm(thread, grip_mm, least, most) is not None
 
 
-@concern("size-not-sure", "parts", needs=("cavity",))
+@concern("size-not-sure", "parts")
 def size_not_sure(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 11: a tube, cap or component whose size is doubted, and that has its room only if the size is right."""
+    walls = {f.id for f in a.case.faces if f.whole}
     for t in a.things:
         if t.face is not None or not any(s.sure_mm > 0 for s in hard(t)):
             continue
         for g in gaps_of(a.design, a.things, t.id):
+            if g.to in OUTWARD and g.side not in walls:  # none is there
+                continue
             # where even the doubted size has too little room another rule has said so
             if g.sure_mm <= 0 or g.gap_mm - g.sure_mm >= g.limit_mm - 1e-6 or g.gap_mm < g.limit_mm:
                 continue

@@ -47,7 +47,7 @@ def _risk(recipe: Solid) -> ShrinkRisk:
     turn = np.degrees(np.arccos(np.clip((n[owner[a]] * n[owner[b]]).sum(axis=1), -1, 1)))
     # inward: the far corner of one face lies before the plane of the other
     inward = (n[owner[a]] * (verts[third[b]] - u)).sum(axis=1) > 1e-6
-    sharp = standing & inward & (turn > val("limits.shrink.corner_deg")) & (length > 1.0)
+    sharp = standing & inward & (turn > val("limits.shrink.corner_deg")) & (length > val("limits.shrink.corner_mm"))
     x0, y0, z0, x1, y1, z1 = mesh.bounding_box()
     z = np.arange(z0 + 0.5, z1, 0.5)
     jump, where = 1.0, 0.0
