@@ -12,6 +12,7 @@ from rhombex.core.bench.apart import apart_from_box
 from rhombex.core.bench.arrange import PlacedPort, Thing, arrange
 from rhombex.core.bench.dodge import PLUGGED_MM, plug_path
 from rhombex.core.bench.gaps import hard
+from rhombex.core.bench.stack import tower
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.brief.asks import asks
 from rhombex.core.concerns.bench import cheapest, clear_of_all, free_place
@@ -71,17 +72,16 @@ def port_not_reachable(a: Analysis, say: Maker) -> Iterator[Finding]:
         remedies: list[Remedy] = []
         if t.face is None and _reached_turned(a, t, p):
             remedies.append(Remedy(label=f"Turn {t.name} half round", edits=(Turn(id=t.id, by=180),)))
-        if blocking is not None and back <= far.value:  # farther off it is not reached even with a free way
-            remedies += cheapest([*clear_of_all(a, blocking), *clear_of_all(a, t)])
-        else:
-            ways = clear_of_all(a, t)
-            remedies += cheapest((cost, r) for cost, r in ways if back + _farther(t, p.face, r.edits) <= far.value)
-            move = to_wall(a, t, p)
-            if move is not None and not remedies:
-                remedies.append(Remedy(label=f"Move {t.name} to the {p.face} wall", edits=(move,)))
+        near = back <= far.value  # farther off it is not reached even with a free way
+        ways = [*clear_of_all(a, t)]
+        if blocking is not None and near and t.id not in tower(a.design, blocking.id):  # else they move together
+            ways = [*clear_of_all(a, blocking), *ways]
+        remedies += cheapest((cost, r) for cost, r in ways if back + _farther(t, p.face, r.edits) <= far.value)
+        if not near and not remedies and (move := to_wall(a, t, p)) is not None:
+            remedies.append(Remedy(label=f"Move {t.name} to the {p.face} wall", edits=(move,)))
         remedies.append(Remedy(label="Take it off the wish list", edits=(Need(port=p.ref, needed=False),)))
         title = f"{p.name} of {t.name} cannot be reached"
-        if blocking is not None and back <= far.value:
+        if blocking is not None and near:
             i = normal_axis(p.face)
             yield say(
                 "stop",
