@@ -826,6 +826,24 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
             "Raise joint and lid by 3.9 mm",
         ),
     ),
+    "rider-not-seated": (
+        "stop",
+        68.75,
+        "at least",
+        90.0,
+        1,
+        "Cooler does not cover the processor of Board",
+        ("Put Cooler on the processor",),
+    ),
+    "board-off-standoffs": (
+        "stop",
+        3.0,
+        "at most",
+        0.1,
+        1,
+        "Board is 3.0 mm over the end of its standoffs",
+        ("Put Board on its standoffs",),
+    ),
     "rider-in-carrier": (
         "stop",
         -5.9,
@@ -833,7 +851,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         0.0,
         1,
         "Cooler stands in the pin header of Board",
-        ("Move Cooler 5.9 mm up", "Move Cooler 10.5 mm forward"),
+        ("Put Cooler on the processor",),
     ),
     "port-on-another-face": (
         "weigh",

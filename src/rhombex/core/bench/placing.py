@@ -7,7 +7,8 @@ import re
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.bench.dodge import free_spot
 from rhombex.core.bench.fit import fit_cavity
-from rhombex.core.bench.gaps import cavity
+from rhombex.core.bench.gaps import cavity, hard
+from rhombex.core.bench.seat import chip_of, foot_of
 from rhombex.core.bench.stack import over, usual_stand
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.design import Design, Placement
@@ -46,7 +47,7 @@ def new_placement(design: Design, c: Component) -> Placement:
         if board is not None:
             lift = val("limits.stack.chip")
             at = (board.at_mm[0], board.at_mm[1], round(board.at_mm[2] + lift, 3))
-            return _riding(design, Placement(id=id, component=c.key, name=name, at_mm=at, on=board.id), c.family)
+            return riding(design, Placement(id=id, component=c.key, name=name, at_mm=at, on=board.id), c.family)
     stacked = _on_its_board(design, c, Placement(id=id, component=c.key, name=name, at_mm=(0.0, 0.0, 0.0)))
     if stacked is not None:
         return stacked
@@ -83,18 +84,20 @@ def _body(t: Thing) -> Box:
     return hull([s.box for s in t.solids if s.role != "keepout"] or [s.box for s in t.solids])
 
 
-def _riding(design: Design, p: Placement, family: str) -> Placement:
+def riding(design: Design, p: Placement, family: str) -> Placement:
     """On its board: a cooler on the processor; all else where the board's components leave room for it, or over the tallest of them."""
-    things = arrange(design.model_copy(update={"placements": (*design.placements, p)}))
+    rest = tuple(x for x in design.placements if x.id != p.id)
+    things = arrange(design.model_copy(update={"placements": (*rest, p)}))
     board, mine = (next(t for t in things if t.id == id) for id in (p.on, p.id))
     slab = next((s.box for s in board.solids if s.role == "board"), _body(board))
     own = hull([s.box for s in mine.solids if s.role not in ("pins", "plug", "keepout")] or [_body(mine)])
     others = [s.box for s in board.solids if s.role in ("body", "connector")]
     others += [_body(t) for t in things if t.placement.on == board.id and t.id != p.id]
-    chip = next((s.box for s in board.solids if s.name.startswith(("processor", "module"))), None)
-    if family == "cooler" and chip is not None:
-        by = (chip.centre[0] - own.centre[0], chip.centre[1] - own.centre[1], chip.hi[2] - own.lo[2])
-        return _lifted(p, by)
+    chip = chip_of(board)
+    if family == "cooler" and chip is not None and hard(mine):
+        foot = foot_of(mine)
+        by = (*(chip.box.centre[i] - foot.centre[i] for i in (0, 1)), chip.box.hi[2] - foot.lo[2])
+        return _lifted(p, by)  # type: ignore[arg-type]
     flat = slab.hi[2] - own.lo[2]
     for j in range(int(max(0.0, slab.size[1] - own.size[1]) / STEP_MM) + 1):
         for i in range(int(max(0.0, slab.size[0] - own.size[0]) / STEP_MM) + 1):

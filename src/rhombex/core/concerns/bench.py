@@ -13,6 +13,7 @@ from rhombex.core.bench.arrange import PlacedSolid, Thing, arrange
 from rhombex.core.bench.dodge import Way, ways_clear
 from rhombex.core.bench.gaps import cavity, hard, wall_limit
 from rhombex.core.bench.leads import length_needed
+from rhombex.core.bench.seat import unseated
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case.mounts import Mount
 from rhombex.core.concerns.own_posts import THINNER, thinner
@@ -129,8 +130,15 @@ _WORDS = (("left", "right"), ("forward", "back"), ("down", "up"))
 def clear_of_all(a: Analysis, t: Thing, nearer: tuple[Face, float] | None = None) -> tuple[tuple[float, Remedy], ...]:
     """Moves of a thing that clear it and what rides on it of everything, with what they cost; cheapest first. One that makes the case larger than the brief
     allows comes after all that do not, and only where nothing else moves this thing clear. `nearer`: to which face it has to come, and by how much at the
-    least."""
+    least. What its carrier holds is moved no farther than that allows, or the carrier with it."""
     ways = ways_clear(a.design, a.things, a.case, t.id, nearer)
+    below = next((x for x in a.things if x.id == t.placement.on), None)
+    if (
+        below is not None and unseated(t, below) is None
+    ):  # it is where its carrier holds it, and stays there or goes with that
+        ways = [w for w in ways if unseated(t, below, w.by) is None]
+        if not ways:
+            return clear_of_all(a, below, nearer)
     within = [w for w in ways if _within_brief(a, w)]
     return tuple((way.cost + (0 if within else LAST), _remedy(t, way)) for way in (within or ways)[:3])
 

@@ -263,6 +263,38 @@ def _beside(upper: Thing, lower: Thing, hits: int) -> float:
     return near[hits - 1] if hits else 0.0
 
 
+@concern("board-off-standoffs", "parts")
+def board_off_standoffs(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 4: a stacked board that is higher or lower than its standoffs are long."""
+    limit = ref("limits.stack.bought")
+    for upper, lower, stand in _stacked(a):
+        at, _ = over(a.design, lower.placement, upper.component, stand)
+        off = upper.placement.at_mm[2] - at[2]
+        if abs(off) <= limit.value:
+            continue
+        yield say(
+            "stop",
+            f"{upper.name} is {abs(off):.1f} mm {'over' if off > 0 else 'under'} the end of its standoffs",
+            measured=abs(off),
+            limit=limit.value,
+            sense="at most",
+            how="from where it would stand on them to where it is",
+            of=(
+                given("standoffs", stand.standoff_mm),
+                given("over the board below, as it is", stand.standoff_mm + off),
+            ),
+            reason=f"On standoffs of {stand.standoff_mm:g} mm it stands as high over {lower.name}; what is drawn here is not what is screwed together.",
+            source=str(limit),
+            subjects=(upper.id, lower.id, "standoffs"),
+            remedies=(
+                Remedy(
+                    label=f"Put {upper.name} on its standoffs",
+                    edits=(Move(id=upper.id, to_mm=(None, None, at[2])),),
+                ),
+            ),
+        )
+
+
 @lru_cache(maxsize=512)
 def _fitted(own: tuple[Vec2, ...], standard: tuple[Vec2, ...]) -> tuple[Vec2, ...] | None:
     """The standard's holes, turned by quarters and shifted to lie over a component's own, one for each; None where they are not meant for

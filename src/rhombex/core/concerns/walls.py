@@ -1,21 +1,20 @@
 """What meets walls, rim and carrier from the side that other rules do not look at: depth of what sits on a face, plugs and cables before
-a wall, the rim's thickening, a rider in its own carrier."""
+a wall, the rim's thickening."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 
 from rhombex.core.analysis import Analysis
-from rhombex.core.bench.apart import apart
 from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import beyond, cavity, hard
 from rhombex.core.case.faces import Bulge
-from rhombex.core.concerns.bench import EPS, cheapest, clear_of_all, move_of, moved, up
+from rhombex.core.concerns.bench import EPS, cheapest, clear_of_all, up
 from rhombex.core.concerns.brief import needed_ports
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.edits import MoveWall, Set
 from rhombex.core.reference import ref
-from rhombex.core.space import FACES, Box, Face, normal_axis
+from rhombex.core.space import FACES, Face, normal_axis
 from rhombex.core.trail import given
 
 _OPPOSITE: dict[Face, Face] = {
@@ -26,7 +25,6 @@ _OPPOSITE: dict[Face, Face] = {
     "top": "bottom",
     "bottom": "top",
 }
-SEATED_MM = 0.6  # a cooler or card lies so deep in its carrier's solids at most: paste, slot, rounding; common practice
 
 
 @concern("too-deep-for-case", "bench", needs=("walls",), hits=True)
@@ -155,42 +153,3 @@ def part_in_rim(a: Analysis, say: Maker) -> Iterator[Finding]:
             subjects=(t.id, face, "rim"),
             remedies=tuple(remedies),
         )
-
-
-@concern("rider-in-carrier", "bench")
-def rider_in_carrier(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """Row 5: what lies on a board stands in something of that board."""
-    by_id = {t.id: t for t in a.things}
-    for t in a.things:
-        below = by_id.get(t.placement.on or "")
-        if below is None or t.placement.stand is not None:  # stacked boards have rules of their own
-            continue
-        found = [
-            (apart(s, q), s, q)
-            for s in hard(t)
-            for q in hard(below)
-            if s.role != "pins" and q.role not in ("board", "pins")
-        ]
-        if not found:
-            continue
-        d, s, q = min(found, key=lambda f: f[0])
-        if d >= -SEATED_MM:
-            continue
-        over = max((x.box.hi[2] for x in hard(below) if _over_one_another(s.box, x.box)), default=q.box.hi[2])
-        lift = up(over - min(x.box.lo[2] for x in hard(t)))
-        raised = (lift, Remedy(label=f"{move_of(t.name)} {lift:g} mm up", edits=(moved(t, (0, 0, lift)),)))
-        yield say(
-            "stop",
-            f"{t.name} stands in the {q.name} of {below.name}",
-            measured=d,
-            limit=0.0,
-            how="least distance of the two solids; less than nothing: how deep the one stands in the other",
-            reason=f"Its {s.name} and the {q.name} overlap by {-d:.1f} mm.",
-            source=f"geometry; a rider may sit {SEATED_MM:g} mm deep (common practice)",
-            subjects=(t.id, below.id, q.name),
-            remedies=cheapest([*clear_of_all(a, t), raised]),
-        )
-
-
-def _over_one_another(a: Box, b: Box) -> bool:
-    return all(a.lo[i] < b.hi[i] and a.hi[i] > b.lo[i] for i in (0, 1))

@@ -1,0 +1,88 @@
+"""What holds a rider in its place: the processor that a cooler lies on, the socket that a card is in."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import hypot
+
+from rhombex.core.bench.arrange import PlacedSolid, Thing
+from rhombex.core.bench.gaps import hard
+from rhombex.core.reference import Ref, ref
+from rhombex.core.space import Box, Vec3
+
+
+def chip_of(board: Thing) -> PlacedSolid | None:
+    """What a cooler sits on."""
+    return next((s for s in board.solids if s.name.startswith(("processor", "module"))), None)
+
+
+def foot_of(cooler: Thing) -> Box:
+    """What of a cooler lies on the processor: the lowest of its bodies."""
+    return min((s.box for s in hard(cooler)), key=lambda b: b.lo[2])
+
+
+@dataclass(frozen=True)
+class Unseated:
+    """Why a rider is not held where it is, by which number, and how far it is from where it would be."""
+
+    says: str
+    measured: float
+    limit: Ref
+    unit: str
+    at_most: bool
+    how: str
+    back: Vec3
+
+
+def at(box: Box, by: Vec3) -> Box:
+    (x, y, z), (u, v, w) = box.lo, box.hi
+    return Box((x + by[0], y + by[1], z + by[2]), (u + by[0], v + by[1], w + by[2]))
+
+
+def _share(of: Box, under: Box) -> float:
+    """How much of a box, seen from above, is under or over another, %."""
+    sides = [max(0.0, min(of.hi[i], under.hi[i]) - max(of.lo[i], under.lo[i])) for i in (0, 1)]
+    return 100 * sides[0] * sides[1] / max(of.size[0] * of.size[1], 1e-9)
+
+
+def unseated(t: Thing, below: Thing, by: Vec3 = (0.0, 0.0, 0.0)) -> Unseated | None:
+    """What keeps a rider, moved, from being held by its carrier; None where it is, or where it is not known what holds it."""
+    if t.component.family == "cooler" and (chip := chip_of(below)) is not None and hard(t):
+        return _off_chip(at(foot_of(t), by), chip)
+    socket = next((s.box for s in below.solids if s.name == "socket"), None)
+    edge = next((s.box for s in t.solids if s.name == "contact edge"), None)
+    return _out_of_socket(at(edge, by), socket) if socket is not None and edge is not None else None
+
+
+def _off_chip(foot: Box, chip: PlacedSolid) -> Unseated | None:
+    dx, dy = (chip.box.centre[i] - foot.centre[i] for i in (0, 1))
+    gap = foot.lo[2] - chip.box.hi[2]
+    back, what = (dx, dy, -gap), f"the {chip.name}"
+    centred, covered, touch = ref("limits.seat.centred"), ref("limits.seat.covered"), ref("limits.seat.touch")
+    off, share = hypot(dx, dy), _share(chip.box, foot)
+    if "socket" in chip.name and off > centred.value:
+        how = "middle of its base to the middle of the socket, seen from above"
+        return Unseated(f"is not over {what}", off, centred, "mm", True, how, back)
+    if "socket" not in chip.name and share < covered.value:
+        how = "of the processor, seen from above, under what cools it"
+        return Unseated(f"does not cover {what}", share, covered, "%", False, how, back)
+    if gap > touch.value:
+        return Unseated(f"does not touch {what}", gap, touch, "mm", True, "top of the processor to its cooler", back)
+    return None
+
+
+def _out_of_socket(edge: Box, socket: Box) -> Unseated | None:
+    into = [
+        socket.lo[i] - edge.lo[i] if edge.lo[i] < socket.lo[i] else min(0.0, socket.hi[i] - edge.hi[i]) for i in (0, 1)
+    ]
+    off = max(edge.lo[2] - socket.hi[2], socket.lo[2] - edge.hi[2], 0.0)
+    most, least = ref("limits.seat.edge_off"), ref("limits.seat.edge")
+    down = 0.0 if off <= most.value else off - most.value / 2
+    back = (into[0], into[1], -down if edge.lo[2] > socket.hi[2] else down)
+    share = _share(edge, socket)
+    if share < least.value:
+        how = "of its contact edge, seen from above, over the socket"
+        return Unseated("is beside its socket in", share, least, "%", False, how, back)
+    if off > most.value:
+        return Unseated("is out of its socket in", off, most, "mm", True, "contact edge to the socket", back)
+    return None

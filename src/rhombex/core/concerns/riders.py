@@ -1,0 +1,176 @@
+"""What rides on a board or in a socket: whether it stands in something there, and whether it is where its carrier holds it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from math import prod
+
+from rhombex.core.analysis import Analysis
+from rhombex.core.apply import apply
+from rhombex.core.bench.apart import apart
+from rhombex.core.bench.arrange import PlacedSolid, Thing, arrange
+from rhombex.core.bench.gaps import hard
+from rhombex.core.bench.placing import riding
+from rhombex.core.bench.seat import at, chip_of, unseated
+from rhombex.core.concerns.bench import cheapest, clear_of_all, move_of, moved, up
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
+from rhombex.core.design import Design
+from rhombex.core.edits import Edit, Move, Swap, Together, Turn
+from rhombex.core.parts import library
+from rhombex.core.parts.component import Component
+from rhombex.core.plain import DesignError
+from rhombex.core.space import Box
+
+SEATED_MM = 0.6  # a cooler or card lies so deep in its carrier's solids at most: paste, slot, rounding; common practice
+
+
+def _riders(a: Analysis) -> Iterator[tuple[Thing, Thing]]:
+    """What rides on another component, and that; boards on standoffs have rules of their own."""
+    by_id = {t.id: t for t in a.things}
+    for t in a.things:
+        below = by_id.get(t.placement.on or "")
+        if below is not None and t.placement.stand is None:
+            yield t, below
+
+
+def _deepest(t: Thing, below: Thing) -> tuple[float, PlacedSolid, PlacedSolid] | None:
+    """The two solids of a rider and its carrier that are nearest, or deepest in one another, and how far apart they are."""
+    found = [
+        (apart(s, q), s, q)
+        for s in hard(t)
+        for q in hard(below)
+        if s.role != "pins" and q.role not in ("board", "pins")
+    ]
+    return min(found, key=lambda f: f[0]) if found else None
+
+
+@concern("rider-in-carrier", "bench")
+def rider_in_carrier(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 5: what lies on a board stands in something of that board."""
+    for t, below in _riders(a):
+        deepest = _deepest(t, below)
+        if deepest is None or deepest[0] >= -SEATED_MM:
+            continue
+        d, s, q = deepest
+        over = max((x.box.hi[2] for x in hard(below) if _over_one_another(s.box, x.box)), default=q.box.hi[2])
+        lowest = min(x.box.lo[2] for x in hard(t))
+        # with its carrier it would stand in it as before
+        alone = [w for w in clear_of_all(a, t) if any(isinstance(e, Move) and e.id == t.id for e in w[1].edits)]
+        raised = [
+            (lift, Remedy(label=f"{move_of(t.name)} {lift:g} mm up", edits=(moved(t, (0, 0, lift)),)))
+            for lift in sorted({up(over - s.box.lo[2]), up(over - lowest)})
+            if _clear_raised(t, below, lift) and (unseated(t, below) or not unseated(t, below, (0.0, 0.0, lift)))
+        ]
+        yield say(
+            "stop",
+            f"{t.name} stands in the {q.name} of {below.name}",
+            measured=d,
+            limit=0.0,
+            how="least distance of the two solids; less than nothing: how deep the one stands in the other",
+            reason=f"Its {s.name} and the {q.name} overlap by {-d:.1f} mm.",
+            source=f"geometry; a rider may sit {SEATED_MM:g} mm deep (common practice)",
+            subjects=(t.id, below.id, q.name),
+            remedies=(_put_back(a, t, below, True) if unseated(t, below) else ())
+            or cheapest([*alone, *raised[:1]])
+            or _put_back(a, t, below, True)
+            or _smaller_cooler(a, t, below),
+        )
+
+
+def _clear_raised(t: Thing, below: Thing, lift: float) -> bool:
+    """Whether a rider stands in nothing of its carrier once it is raised."""
+    mine = [at(s.box, (0.0, 0.0, lift)) for s in hard(t) if s.role != "pins"]
+    theirs = [q.box for q in hard(below) if q.role not in ("board", "pins")]
+    return all(max(x.gaps(q)) >= -SEATED_MM for x in mine for q in theirs)
+
+
+def _over_one_another(a: Box, b: Box) -> bool:
+    return all(a.lo[i] < b.hi[i] and a.hi[i] > b.lo[i] for i in (0, 1))
+
+
+@concern("rider-not-seated", "bench")
+def rider_not_seated(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 5: a cooler beside its processor or off it, a card out of its socket."""
+    for t, below in _riders(a):
+        u = unseated(t, below)
+        if u is None:
+            continue
+        cools = t.component.family == "cooler"
+        yield say(
+            "stop",
+            f"{t.name} {u.says}" + (f" of {below.name}" if cools else f" {below.name}"),
+            measured=u.measured,
+            limit=u.limit.value,
+            unit=u.unit,
+            sense="at most" if u.at_most else "at least",
+            how=u.how,
+            reason="What is not pressed on all of the processor takes no heat from it: the machine throttles or stops."
+            if cools
+            else "Its contacts do not meet those of the socket.",
+            source=str(u.limit),
+            subjects=(t.id, below.id, "seat"),
+            remedies=_put_back(a, t, below, True) or _put_back(a, t, below, False),
+        )
+
+
+def _seat(t: Thing, below: Thing) -> str:
+    chip = chip_of(below)
+    return f"on the {chip.name}" if t.component.family == "cooler" and chip else "in its socket"
+
+
+@searched
+def _put_back(a: Analysis, t: Thing, below: Thing, clear: bool) -> tuple[Remedy, ...]:
+    """A rider put where its carrier holds it, turned if it has to be. `clear`: where it stands in nothing of its carrier there."""
+    if t.component.family != "cooler" and not any(s.name == "contact edge" for s in t.solids):
+        return ()
+    for by in (0, 90, 270, 180):
+        turn: tuple[Edit, ...] = (Turn(id=t.id, by=by),) if by else ()
+        try:
+            there = _there(apply(a.design, Together(edits=turn)), t, below)
+            u = unseated(*there)
+            put = (*turn, *((moved(there[0], u.back),) if u else ()))
+            there = _there(apply(a.design, Together(edits=put)), t, below)
+        except DesignError:
+            continue
+        if put and unseated(*there) is None and (not clear or _is_clear(*there)):
+            return (
+                Remedy(
+                    label=f"{'Turn' if by else 'Put'} {t.name}{' and put it' if by else ''} {_seat(t, below)}",
+                    edits=put,
+                ),
+            )
+    return ()
+
+
+def _there(design: Design, t: Thing, below: Thing) -> tuple[Thing, Thing]:
+    things = {x.id: x for x in arrange(design)}
+    return things[t.id], things[below.id]
+
+
+def _is_clear(t: Thing, below: Thing) -> bool:
+    deepest = _deepest(t, below)
+    return deepest is None or deepest[0] >= -SEATED_MM
+
+
+@searched
+def _smaller_cooler(a: Analysis, t: Thing, below: Thing) -> tuple[Remedy, ...]:
+    """The largest smaller cooler that stands in nothing of the board once it is on the processor."""
+    if t.component.family != "cooler" or chip_of(below) is None:
+        return ()
+
+    def size(c: Component) -> float:
+        return sum(prod(hi - lo for lo, hi in zip(x.lo, x.hi, strict=True)) for x in c.solids)
+
+    coolers = [c for c in library().values() if c.family == "cooler" and size(c) < size(t.component)]
+    for c in sorted(coolers, key=size, reverse=True):
+        try:
+            swap = Swap(id=t.id, component=c.key)
+            swapped = apply(a.design, swap)
+            at = riding(swapped, next(p for p in swapped.placements if p.id == t.id), "cooler").at_mm
+            put = Move(id=t.id, to_mm=at)
+            there = _there(apply(swapped, put), t, below)
+        except DesignError:
+            continue
+        if _is_clear(*there) and unseated(*there) is None:
+            return (Remedy(label=f"Take {c.label} in its place", edits=(swap, put)),)
+    return ()

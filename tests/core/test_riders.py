@@ -1,0 +1,124 @@
+"""Coolers on their processors and cards in their sockets: where that ends, by hand, and the ways back."""
+
+from __future__ import annotations
+
+import pytest
+
+from rhombex.core.analysis import analyse
+from rhombex.core.apply import apply
+from rhombex.core.bench.arrange import arrange
+from rhombex.core.concerns.bench import clear_of_all
+from rhombex.core.concerns.registry import Finding
+from rhombex.core.design import Design
+from rhombex.core.edits import Move, Swap, Together, Turn
+from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.demo.scenario import heron
+
+from ..conftest import alone
+
+CODE = "rider-not-seated"
+By = tuple[float, float, float]
+
+
+def moved(d: Design, id: str, by: By) -> Design:
+    p = d.placement(id)
+    assert p is not None
+    x, y, z = (a + b for a, b in zip(p.at_mm, by, strict=True))
+    return apply(d, Move(id=id, to_mm=(x, y, z)))
+
+
+def told(d: Design) -> Finding | None:
+    found = alone(d, CODE)
+    assert len(found) < 2
+    for r in (r for f in found for r in f.remedies):
+        assert alone(apply(d, Together(edits=r.edits)), CODE) == [], r.label
+    return found[0] if found else None
+
+
+# The base of 44 x 44 lies 0.03 over a socket of 50 x 50 with the same middle; its screws give 1 mm, paste 0.5.
+@pytest.mark.parametrize(
+    ("by", "says", "measured"),
+    [
+        ((0.99, 0, 0), "", 0),
+        ((0, -1.02, 0), "is not over", 1.02),
+        ((3, 4, 0), "is not over", 5.0),  # 3, 4, 5
+        ((0, 0, 0.46), "", 0),
+        ((0, 0, 0.5), "does not touch", 0.53),
+        ((0, 0, 8), "does not touch", 8.03),
+    ],
+)
+def test_a_cooler_on_a_socket(by: By, says: str, measured: float) -> None:
+    f = told(moved(heron(), "cooler", by))
+    assert bool(f) == bool(says)
+    if f:
+        assert f.title == f"Cooler {says} the processor and socket of Board" and f.severity == "stop"
+        assert f.measured == pytest.approx(measured, abs=1e-3) and f.sense == "at most"
+        assert [r.label for r in f.remedies] == ["Put Cooler on the processor and socket"]
+
+
+# A processor of 16 x 16, 10 right of where the fins of 40 x 30 begin and 7 behind it; nine tenths of it are covered.
+@pytest.mark.parametrize(
+    ("by", "share"), [((11.5, 0, 0), None), ((12, 0, 0), 87.5), ((-15, 0, 0), 93.75), ((0, 9, 0), 87.5)]
+)
+def test_a_cooler_on_a_plain_processor(good_wren: Design, by: By, share: float | None) -> None:
+    """Moved left by 15 the fins still end 1 within it: 15 of 16."""
+    f = told(moved(good_wren, "cooler", by))
+    if share is None or share >= 90:
+        assert f is None
+    else:
+        assert f is not None and f.measured == pytest.approx(share) and f.limit == 90 and f.sense == "at least"
+
+
+# The edge of 8.25 x 84.3 lies 1 over a socket of 14 x 100, 2.75 and 3 from its left and right side, 6.3 and 9.4 from its ends.
+@pytest.mark.parametrize(
+    ("by", "says", "measured"),
+    [
+        ((4.6, 0, 0), "", 0),  # 8.25 - 1.6 of 8.25
+        ((4.7, 0, 0), "is beside", 100 * (8.25 - 1.7) / 8.25),
+        ((0, 25, 0), "", 0),  # 84.3 - 15.6 of 84.3
+        ((0, 30, 0), "is beside", 100 * (84.3 - 20.6) / 84.3),
+        ((0, 0, 0.99), "", 0),
+        ((0, 0, 1.1), "is out of", 2.1),
+    ],
+)
+def test_a_card_in_its_socket(by: By, says: str, measured: float) -> None:
+    f = told(moved(heron(), "card", by))
+    assert bool(f) == bool(says)
+    if f:
+        assert f.title == f"Card {says} its socket in Riser"
+        assert f.measured == pytest.approx(measured, abs=0.01)
+        assert [r.label for r in f.remedies] == ["Put Card in its socket"]
+
+
+def test_a_card_that_is_turned_is_turned_back() -> None:
+    f = told(apply(heron(), Turn(id="card", by=90)))
+    assert f is not None and [r.label for r in f.remedies] == ["Turn Card and put it in its socket"]
+
+
+def test_another_board_under_a_cooler_takes_its_processor_elsewhere() -> None:
+    f = told(apply(heron(), Swap(id="board", component="board-micro-atx")))
+    assert f is not None and f.title == "Cooler is not over the processor and socket of Board"
+
+
+def test_a_smaller_cooler_is_offered_where_the_own_one_has_no_place(good_wren: Design) -> None:
+    """The tower's foot is 100 wide: on the processor it stands in the pin header and the connectors."""
+    d = apply(good_wren, Swap(id="cooler", component="cooler-100x125"))
+    (f,) = alone(d, "rider-in-carrier")
+    offered = [r for r in f.remedies if r.label.startswith("Take ")]
+    assert offered
+    after = apply(d, Together(edits=offered[0].edits))
+    assert alone(after, "rider-in-carrier") == alone(after, CODE) == []
+
+
+def test_ways_past_leave_a_cooler_on_its_processor() -> None:
+    """What is moved clear of all else goes no farther than its seat allows; else its board goes with it."""
+    for d, id in ((heron(), "cooler"), (heron(), "card")):
+        drive = next(t for t in arrange(d) if t.id == "drive")
+        here = next(t for t in arrange(d) if t.id == id)
+        lo, to = drive.bounds.lo, here.bounds.centre
+        blocked = moved(d, "drive", (to[0] - lo[0] - 10, to[1] - lo[1] - 10, to[2] - lo[2] - 2))
+        a = analyse(blocked, ARCHIVE_WORKSHOP, "none")
+        ways = clear_of_all(a, next(t for t in a.things if t.id == id))
+        assert ways
+        for _, r in ways:
+            assert alone(apply(blocked, Together(edits=r.edits)), CODE) == [], r.label
