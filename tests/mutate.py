@@ -460,7 +460,6 @@ def random_edit(r: Random, d: Design) -> dict[str, Any]:
         _about_text(r, id) or {"do": "remove-own-opening", "id": r.choice("op")},
         {"do": "remove-vent", "id": r.choice(["v", "w", "vent-back"])},
         {"do": "put-lead", "lead": lead},
-        {"do": "forget-port", "port": r.choice([port, "nobody/port"])},
         {
             "do": "put-cut",
             "cut": {
