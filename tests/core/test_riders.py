@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import pytest
 
 from rhombex.core.analysis import analyse
@@ -10,7 +12,7 @@ from rhombex.core.bench.arrange import arrange
 from rhombex.core.concerns.bench import clear_of_all
 from rhombex.core.concerns.registry import Finding
 from rhombex.core.design import Design
-from rhombex.core.edits import Move, Swap, Together, Turn
+from rhombex.core.edits import Move, PlaceNew, Swap, Together, Turn
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import heron
 
@@ -88,6 +90,33 @@ def test_a_card_in_its_socket(by: By, says: str, measured: float) -> None:
         assert f.title == f"Card {says} its socket in Riser"
         assert f.measured == pytest.approx(measured, abs=0.01)
         assert [r.label for r in f.remedies] == ["Put Card in its socket"]
+
+
+# On the slab of its board; 3 mm are what a socket may stand over it.
+@pytest.mark.parametrize(
+    ("by", "measured"), [((0, 0, 2.9), None), ((0, 0, 3.1), 3.1), ((0, 0, 8), 8.0), ((-200, 0, 0), 0.0)]
+)
+def test_a_drive_that_is_plugged_into_a_board(by: By, measured: float | None) -> None:
+    d = apply(heron(), PlaceNew(component="m2-2242"))
+    id = d.placements[-1].id
+    slab, card = (next(t for t in arrange(d) if t.id == x).bounds for x in ("board", id))
+    f = told(moved(d, id, by))
+    if measured is None:
+        assert f is None
+        return
+    assert (
+        f is not None and f.title.endswith("is off Board") and [r.label[-13:] for r in f.remedies] == ["back on Board"]
+    )
+    beside = slab.lo[0] - (card.hi[0] + by[0])
+    down = (
+        card.lo[2] + by[2] - slab.lo[2] if beside > 0 else 0.0
+    )  # beside it it is held against the lower side of all of it
+    assert f.measured == pytest.approx(measured if beside < 0 else math.hypot(beside, down), abs=1e-3)
+
+
+def test_light_may_be_anywhere() -> None:
+    d = apply(heron(), PlaceNew(component="strip-300"))
+    assert told(moved(d, d.placements[-1].id, (0, 0, 40))) is None
 
 
 def test_a_card_that_is_turned_is_turned_back() -> None:

@@ -8,7 +8,7 @@ from math import hypot
 from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.reference import Ref, ref
-from rhombex.core.space import Box, Vec3
+from rhombex.core.space import Box, Vec3, hull
 
 
 def chip_of(board: Thing) -> PlacedSolid | None:
@@ -19,6 +19,9 @@ def chip_of(board: Thing) -> PlacedSolid | None:
 def foot_of(cooler: Thing) -> Box:
     """What of a cooler lies on the processor: the lowest of its bodies."""
     return min((s.box for s in hard(cooler)), key=lambda b: b.lo[2])
+
+
+PLUGGED = ("drive", "converter")  # what rides on a board and is plugged into it; light can be anywhere
 
 
 @dataclass(frozen=True)
@@ -51,7 +54,9 @@ def unseated(t: Thing, below: Thing, by: Vec3 = (0.0, 0.0, 0.0)) -> Unseated | N
         return _off_chip(at(foot_of(t), by), chip)
     socket = next((s.box for s in below.solids if s.name == "socket"), None)
     edge = next((s.box for s in t.solids if s.name == "contact edge"), None)
-    return _out_of_socket(at(edge, by), socket) if socket is not None and edge is not None else None
+    if socket is not None and edge is not None:
+        return _out_of_socket(at(edge, by), socket)
+    return _off_board(t, below, by) if t.component.family in PLUGGED else None
 
 
 def _off_chip(foot: Box, chip: PlacedSolid) -> Unseated | None:
@@ -86,3 +91,18 @@ def _out_of_socket(edge: Box, socket: Box) -> Unseated | None:
     if off > most.value:
         return Unseated("is out of its socket in", off, most, "mm", True, "contact edge to the socket", back)
     return None
+
+
+def _off_board(t: Thing, below: Thing, by: Vec3) -> Unseated | None:
+    """Where its socket is not known, it is over the board at the least, and near what is under it."""
+    low = at(min((s.box for s in hard(t)), key=lambda b: b.lo[2]), by)
+    under = [q.box for q in hard(below) if all(low.lo[i] < q.box.hi[i] and low.hi[i] > q.box.lo[i] for i in (0, 1))]
+    over = hull([q.box for q in hard(below)])
+    x, y = (over.lo[i] - low.hi[i] if over.lo[i] > low.hi[i] else min(0.0, over.hi[i] - low.lo[i]) for i in (0, 1))
+    back = (x, y, min(0.0, max((b.hi[2] for b in under), default=low.lo[2]) - low.lo[2]))
+    off = ref("limits.seat.off")
+    if hypot(*back) <= off.value:
+        return None
+    return Unseated(
+        "is off", hypot(*back), off, "mm", True, "lowest of its solids to what is under it, or to the board", back
+    )

@@ -11,7 +11,7 @@ from rhombex.core.bench.apart import apart
 from rhombex.core.bench.arrange import PlacedSolid, Thing, arrange
 from rhombex.core.bench.gaps import hard
 from rhombex.core.bench.placing import riding
-from rhombex.core.bench.seat import at, chip_of, unseated
+from rhombex.core.bench.seat import PLUGGED, Unseated, at, chip_of, unseated
 from rhombex.core.concerns.bench import cheapest, clear_of_all, move_of, moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.design import Design
@@ -90,7 +90,7 @@ def _over_one_another(a: Box, b: Box) -> bool:
 
 @concern("rider-not-seated", "bench")
 def rider_not_seated(a: Analysis, say: Maker) -> Iterator[Finding]:
-    """Row 5: a cooler beside its processor or off it, a card out of its socket."""
+    """Row 5: a cooler beside its processor or off it, a card out of its socket, a drive off its board."""
     for t, below in _riders(a):
         u = unseated(t, below)
         if u is None:
@@ -115,20 +115,21 @@ def rider_not_seated(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 def _seat(t: Thing, below: Thing) -> str:
     chip = chip_of(below)
-    return f"on the {chip.name}" if t.component.family == "cooler" and chip else "in its socket"
+    if t.component.family == "cooler" and chip is not None:
+        return f"on the {chip.name}"
+    return f"back on {below.name}" if t.component.family in PLUGGED else "in its socket"
 
 
 @searched
 def _put_back(a: Analysis, t: Thing, below: Thing, clear: bool) -> tuple[Remedy, ...]:
     """A rider put where its carrier holds it, turned if it has to be. `clear`: where it stands in nothing of its carrier there."""
-    if t.component.family != "cooler" and not any(s.name == "contact edge" for s in t.solids):
-        return ()
     for by in (0, 90, 270, 180):
         turn: tuple[Edit, ...] = (Turn(id=t.id, by=by),) if by else ()
         try:
-            there = _there(apply(a.design, Together(edits=turn)), t, below)
+            design = apply(a.design, Together(edits=turn))
+            there = _there(design, t, below)
             u = unseated(*there)
-            put = (*turn, *((moved(there[0], u.back),) if u else ()))
+            put = (*turn, *((_home(design, *there, u),) if u else ()))
             there = _there(apply(a.design, Together(edits=put)), t, below)
         except DesignError:
             continue
@@ -140,6 +141,13 @@ def _put_back(a: Analysis, t: Thing, below: Thing, clear: bool) -> tuple[Remedy,
                 ),
             )
     return ()
+
+
+def _home(design: Design, t: Thing, below: Thing, u: Unseated) -> Move:
+    """The edit that puts a rider where it is held; of one whose socket is not known, where it would land from the library."""
+    if t.component.family in PLUGGED:
+        return Move(id=t.id, to_mm=riding(design, t.placement, t.component.family).at_mm)
+    return moved(t, u.back)
 
 
 def _there(design: Design, t: Thing, below: Thing) -> tuple[Thing, Thing]:
