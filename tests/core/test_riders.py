@@ -11,6 +11,7 @@ from rhombex.core.concerns.bench import clear_of_all
 from rhombex.core.concerns.registry import Finding
 from rhombex.core.design import Design
 from rhombex.core.edits import Move, PlaceNew, Swap, Together, Turn
+from rhombex.core.parts import library
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import heron
 
@@ -67,6 +68,21 @@ def test_a_cooler_on_a_plain_processor(good_wren: Design, by: By, share: float |
         assert f is None
     else:
         assert f is not None and f.measured == pytest.approx(share) and f.limit == 90 and f.sense == "at least"
+
+
+def test_a_small_cooler_is_held_against_its_own_size(good_wren: Design) -> None:
+    """One of 10 x 10 in the middle of a processor of 16 x 16 cools it; 5 beside that 8 of its 10 are on it."""
+    c = library()["cooler-40x7"]
+    small = c.model_copy(
+        update={"key": "own-sink", "solids": (c.solids[0].model_copy(update={"lo": (0, 0, 0), "hi": (10, 10, 5)}),)}
+    )
+    d = apply(good_wren, Swap(id="cooler", component="own-sink", custom=small))
+    f = told(d)
+    if f is not None:
+        d = apply(d, Together(edits=f.remedies[0].edits))
+    assert told(d) is None and told(moved(d, "cooler", (3.9, 0, 0))) is None
+    f = told(moved(d, "cooler", (5, 0, 0)))
+    assert f is not None and f.measured == pytest.approx(80)
 
 
 # The edge of 8.25 x 84.3 lies 1 over a socket of 14 x 100, 2.75 and 3 from its left and right side, 6.3 and 9.4 from its ends.

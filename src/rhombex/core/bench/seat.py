@@ -43,14 +43,16 @@ def at(box: Box, by: Vec3) -> Box:
 
 
 def _share(of: Box, under: Box) -> float:
-    """How much of a box, seen from above, is under or over another, %."""
+    """How much of a box, seen from above, is under or over another, %; of the other where that is smaller."""
     sides = [max(0.0, min(of.hi[i], under.hi[i]) - max(of.lo[i], under.lo[i])) for i in (0, 1)]
-    return 100 * sides[0] * sides[1] / max(of.size[0] * of.size[1], 1e-9)
+    return 100 * sides[0] * sides[1] / max(min(of.size[0] * of.size[1], under.size[0] * under.size[1]), 1e-9)
 
 
 def unseated(t: Thing, below: Thing, by: Vec3 = (0.0, 0.0, 0.0)) -> Unseated | None:
     """What keeps a rider, moved, from being held by its carrier; None where it is, or where it is not known what holds it."""
-    if t.component.family == "cooler" and (chip := chip_of(below)) is not None and hard(t):
+    if not hard(t) or not hard(below):
+        return None
+    if t.component.family == "cooler" and (chip := chip_of(below)) is not None:
         return _off_chip(at(foot_of(t), by), chip)
     socket = next((s.box for s in below.solids if s.name == "socket"), None)
     edge = next((s.box for s in t.solids if s.name == "contact edge"), None)
