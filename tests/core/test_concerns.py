@@ -67,6 +67,7 @@ from rhombex.core.edits import (
     PutRibs,
     PutText,
     PutVent,
+    Remove,
     RemoveAdapter,
     RemoveVent,
     Rename,
@@ -493,6 +494,14 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
     # cheeks of two lines of 0.9, a tongue of 1.8 and its play of 0.3777 either side want 6.16 where the wall is 2.89
     "part-in-rim": (lambda d: (Set(path="process.nozzle_mm", value=0.8),), 1.0 - (6.1554 - 2.89)),
     # the processor is 16 wide, the fins of 40 begin 10 left of it: moved by 15 they begin 5 within
+    "nothing-cools": (
+        lambda d: (
+            Remove(id="cooler"),
+            Swap(id="board", component="board-mini-itx"),
+            *(MoveWall(face=face, by_mm=120) for face in ("left", "right", "front", "back", "top")),
+        ),
+        0.0,
+    ),
     "rider-not-seated": (lambda d: (at(d, "cooler", dx=15),), 100 * 11 / 16),
     "board-off-standoffs": (lambda d: (under(12), after(d, under(12), "board", dz=3)), 3.0),
     "rider-in-carrier": (lambda d: (at(d, "cooler", dy=16),), None),

@@ -9,8 +9,8 @@ from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.concerns.bench import clear_of_all
 from rhombex.core.concerns.registry import Finding
-from rhombex.core.design import Design
-from rhombex.core.edits import Move, PlaceNew, Swap, Together, Turn
+from rhombex.core.design import Design, Placement
+from rhombex.core.edits import Add, Move, PlaceNew, Remove, Swap, Together, Turn
 from rhombex.core.parts import library
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import heron
@@ -164,3 +164,24 @@ def test_ways_past_leave_a_cooler_on_its_processor() -> None:
         assert ways
         for _, r in ways:
             assert alone(apply(blocked, Together(edits=r.edits)), CODE) == [], r.label
+
+
+def test_a_socket_wants_a_cooler_that_has_room() -> None:
+    """What is offered is the largest that stands in nothing."""
+    d = heron()
+    assert alone(d, "nothing-cools") == []
+    bare = apply(d, Remove(id="cooler"))
+    (f,) = alone(bare, "nothing-cools")
+    assert f.severity == "stop" and f.subjects == ("board", "cooler")
+    for r in f.remedies:
+        after = apply(bare, Together(edits=r.edits))
+        assert alone(after, "nothing-cools") == alone(after, CODE) == alone(after, "component-hits-lid") == []
+    assert [r.label for r in f.remedies] == ["Put in Cooler 120 x 120 x 67", "Put in Low cooler 95 x 95 x 47"]
+    two = Placement(id="cooler-2", component="board-mini-itx", name="Second", at_mm=(300, 300, 10))
+    assert {x.subjects[0] for x in alone(apply(d, Add(placement=two)), "nothing-cools")} == {"cooler-2"}
+    # a loop cools it by hoses, which are not drawn
+    assert alone(apply(bare, PlaceNew(component="pump-60")), "nothing-cools") == []
+
+
+def test_a_plain_processor_may_do_without(good_wren: Design) -> None:
+    assert alone(apply(good_wren, Remove(id="cooler")), "nothing-cools") == []

@@ -826,6 +826,15 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
             "Raise joint and lid by 3.9 mm",
         ),
     ),
+    "nothing-cools": (
+        "stop",
+        0.0,
+        "at least",
+        1.0,
+        1,
+        "Nothing cools the processor of Board",
+        ("Put in Tower cooler 100 x 75 x 125", "Put in Cooler 120 x 120 x 67"),
+    ),
     "rider-not-seated": (
         "stop",
         68.75,

@@ -1,6 +1,18 @@
 """What Rhombex says beforehand. Importing this package registers every rule, in the order of the work."""
 
-from rhombex.core.concerns import document, brief, gone_ports, stacks, power, bench, walls, riders, shell, brackets  # noqa: F401, I001
+from rhombex.core.concerns import (
+    document,
+    brief,
+    gone_ports,
+    stacks,
+    cooling,
+    power,
+    bench,
+    walls,
+    riders,
+    shell,
+    brackets,
+)  # noqa: F401, I001
 from rhombex.core.concerns import standing, sags, openings, webs, cut_nothing, air, cuts, glue, unite  # noqa: F401
 from rhombex.core.concerns import hardware, reach, bolts, magnets, process  # noqa: F401
 from rhombex.core.concerns import printing, colours, made, together, snaps, open_frame, panels, ribs, bent  # noqa: F401
