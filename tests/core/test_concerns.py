@@ -54,6 +54,7 @@ from rhombex.core.edits import (
     Move,
     MoveWall,
     Need,
+    PlaceNew,
     PrintPart,
     PutAdapter,
     PutCoupon,
@@ -499,6 +500,13 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
             Remove(id="cooler"),
             Swap(id="board", component="board-mini-itx"),
             *(MoveWall(face=face, by_mm=120) for face in ("left", "right", "front", "back", "top")),
+        ),
+        0.0,
+    ),
+    "loop-not-whole": (
+        lambda d: (
+            *(MoveWall(face=face, by_mm=160) for face in ("left", "right", "front", "back", "top")),
+            *(PlaceNew(component=key) for key in ("pump-60", "radiator-120")),
         ),
         0.0,
     ),

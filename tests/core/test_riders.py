@@ -185,3 +185,25 @@ def test_a_socket_wants_a_cooler_that_has_room() -> None:
 
 def test_a_plain_processor_may_do_without(good_wren: Design) -> None:
     assert alone(apply(good_wren, Remove(id="cooler")), "nothing-cools") == []
+
+
+@pytest.mark.parametrize(
+    ("there", "lacks"),
+    [
+        ((), set()),
+        (("pump-60",), {("radiator", "stop"), ("reservoir", "weigh")}),
+        (("radiator-240",), {("pump", "stop"), ("reservoir", "weigh")}),
+        (("reservoir-50x150",), {("radiator", "stop"), ("pump", "stop")}),
+        (("pump-60", "radiator-120"), {("reservoir", "weigh")}),
+        (("pump-60", "radiator-120", "reservoir-50x150"), set()),
+    ],
+)
+def test_a_loop_lacks_what_is_not_there(there: tuple[str, ...], lacks: set[tuple[str, str]]) -> None:
+    d = apply(heron(), Together(edits=tuple(PlaceNew(component=key) for key in there)))
+    found = alone(d, "loop-not-whole")
+    assert {(f.subjects[-1], f.severity) for f in found} == lacks
+    for f in found:
+        assert f.title == f"The loop has no {f.subjects[-1]}" and f.remedies
+        for r in f.remedies:
+            left = {x.key for x in alone(apply(d, Together(edits=r.edits)), "loop-not-whole")}
+            assert f.subjects[-1] not in {k.rsplit("/", 1)[-1] for k in left} and len(left) == len(found) - 1

@@ -835,6 +835,15 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "Nothing cools the processor of Board",
         ("Put in Tower cooler 100 x 75 x 125", "Put in Cooler 120 x 120 x 67"),
     ),
+    "loop-not-whole": (
+        "weigh",
+        0.0,
+        "at least",
+        1.0,
+        1,
+        "The loop has no reservoir",
+        ("Put in Tube reservoir 50 x 150",),
+    ),
     "rider-not-seated": (
         "stop",
         68.75,
