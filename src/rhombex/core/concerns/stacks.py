@@ -241,7 +241,10 @@ def board_off_holes(a: Analysis, say: Maker) -> Iterator[Finding]:
         if turned:
             put = (Turn(id=upper.id, by=360 - turned), *put)
             how = "from its holes to the nearest of those below: the farthest of as many as meet where it stands right"
-            reason = f"It is turned by {turned} degrees against {lower.name}: {hits} holes meet where it is not, and now they are up to {off:.1f} mm apart."
+            reason = (
+                f"It is turned by {turned} degrees against {lower.name}. Turned as that is, {hits} of its holes are over holes of it; as it is, they are up to "
+                f"{off:.1f} mm beside them."
+            )
         yield say(
             "stop",
             f"{upper.name} is not over the holes of {lower.name}",
