@@ -527,3 +527,33 @@ def test_what_is_no_fire_enclosure_is_called_by_what_it_is_made_of(good_wren: De
         gone = Together(edits=(Construct(construction=way), Remove(id="fan")))
         (f,) = alone(apply(good_wren, gone), "caution-fire")
         assert f.title == f"{says} a fire enclosure"
+
+
+@pytest.mark.parametrize(
+    ("inner", "offered"),
+    [
+        ((550.0, 300.0), {"floor", "cover-front", "cover-back", "cover-left", "cover-right", "cover-top"}),
+        # acrylic is cut up to 600 x 400: floor and top are 425 deep, the others low
+        ((560.0, 420.0), {"cover-front", "cover-back", "cover-left", "cover-right"}),
+        # and 625 wide
+        ((620.0, 300.0), {"cover-left", "cover-right"}),
+    ],
+)
+def test_sheet_is_offered_for_what_it_is_sold_large_enough_for(
+    good_wren: Design, inner: tuple[float, float], offered: set[str]
+) -> None:
+    d = apply(good_wren, Construct(construction=FrameAndCovers()))
+    d = apply(d, Set(path="shell.inner_mm", value=(*inner, 31.0)))
+    over = alone(d, "part-over-bed", "preview")
+    assert {f.subjects[0] for f in over} >= {
+        "floor",
+        "cover-front",
+        "cover-back",
+        "cover-left",
+        "cover-right",
+        "cover-top",
+    }
+    ways = {f.subjects[0]: r for f in over for r in f.remedies if r.label.startswith("Cut the ")}
+    assert set(ways) == offered
+    for r in ways.values():
+        assert alone(apply(d, Together(edits=r.edits)), "sheet-over-stock") == []

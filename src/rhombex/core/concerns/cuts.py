@@ -38,6 +38,7 @@ from rhombex.core.cuts.strips import INDEX, strips
 from rhombex.core.cuts.turned import line_of
 from rhombex.core.design import PinnedCut
 from rhombex.core.edits import Construct, FreeCuts, HoldFan, JoinCuts, LayPart, PutCuts, PutPanel, Set
+from rhombex.core.hardware.sheets import in_stock
 from rhombex.core.memo import Memo
 from rhombex.core.reference import ref
 from rhombex.core.shell.handle import HANDLE
@@ -91,12 +92,14 @@ def _less_brim(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
 
 
 def _of_sheet(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
-    """A cover, a panel or a floor cut from sheet, which comes in one piece."""
+    """A cover, a panel or a floor cut from sheet, which comes in one piece, if it is sold so large."""
     faces = [f for f in FACES if (p := a.case.most_of(f)) is not None and p.name == c.part]
     if not faces:
         return ()
     face: Face = "bottom" if "bottom" in faces else faces[0]
     material = usual_material(a.design)
+    if not in_stock(material, c.bbox_mm[:2]):
+        return ()
     edits = made_of_sheet(a.design, a.printer, face, material) or (
         floor_of_sheet(a.design, a.printer, a.things, a.workshop.standoffs_mm, material) if face == "bottom" else ()
     )

@@ -16,7 +16,7 @@ from rhombex.core.concerns.ribs import ribbed
 from rhombex.core.constructions import Construction, Material, SlidingPanels
 from rhombex.core.edits import Construct, Edit, FitCavity, Set, walls_round
 from rhombex.core.fit.bend import tightest_mm
-from rhombex.core.hardware.sheets import BoughtSheet, screw_in, stock_mm
+from rhombex.core.hardware.sheets import BoughtSheet, in_stock, screw_in, stock_mm
 from rhombex.core.openings.panes import own_of
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.offers import usual
@@ -102,10 +102,7 @@ def sheet_over_stock(a: Analysis, say: Maker) -> Iterator[Finding]:
         larger = [
             m
             for m in MATERIALS
-            if val(f"sheet.{m}.stock_x") >= mine[0]
-            and val(f"sheet.{m}.stock_y") >= mine[1]
-            and m != x.material
-            and (not x.bends or tightest_mm(m, x.thick_mm) is not None)
+            if in_stock(m, x.size_mm) and m != x.material and (not x.bends or tightest_mm(m, x.thick_mm) is not None)
         ]
         yield say(
             "stop",

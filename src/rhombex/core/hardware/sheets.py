@@ -39,6 +39,12 @@ class BoughtSheet(Frozen):
     case_digest: str
 
 
+def in_stock(material: Material, size_mm: Vec2) -> bool:
+    """Whether a sheet is no larger than what it is cut from, which way round ever."""
+    stock = sorted((val(f"sheet.{material}.stock_x"), val(f"sheet.{material}.stock_y")))
+    return all(mine <= most for mine, most in zip(sorted(size_mm), stock, strict=True))
+
+
 def bought_sheets(case: Case, openings: Openings, recipes: dict[str, Solid]) -> tuple[BoughtSheet, ...]:
     """Every part of the case that is cut from sheet and could be made."""
     return tuple(
