@@ -372,6 +372,7 @@ def test_a_supply_taken_in_anothers_place_has_the_plugs_and_the_watts() -> None:
             Placement(id="board", component="board-mini-itx", name="Board", at_mm=(100, 100, 10)),
             Placement(id="psu", component="supply-flex", name="Supply", at_mm=(200, 0, 20), face="back"),
             *cards,
+            Placement(id="cooler", component="cooler-95x47", name="Cooler", at_mm=(100, 100, 21.2), on="board"),
         ),
     )
     found = judge(shaped(d))
