@@ -164,6 +164,7 @@ def test_a_page_is_not_left_while_changes_are_on_their_way(page: Page) -> None:
 def test_dragging_in_one_view_moves_it_in_all(page: Page) -> None:
     plan = page.get_by_role("button", name=re.compile("^Drive in plan"))
     front = page.get_by_role("button", name=re.compile("^Drive in front"))
+    page.wait_for_load_state("networkidle")  # what comes late may lay the sheet out anew
     before, below = plan.bounding_box(), front.bounding_box()
     assert before and below
     x, y = before["x"] + 30, before["y"] + 20
