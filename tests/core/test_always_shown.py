@@ -24,6 +24,7 @@ from rhombex.core.edits import (
     PutVent,
     RemoveVent,
     Set,
+    Swap,
     Together,
     read_edit,
 )
@@ -36,6 +37,7 @@ from rhombex.core.remedies import effect_of
 from rhombex.core.workshop.paced import PacedPrint
 from rhombex.core.workshop.printer import Printer
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.demo.scenario import heron
 from rhombex.web.look import view_of
 from tests.conftest import findings, forget_hours
 from tests.mutate import mutated, random_edit, starts
@@ -335,3 +337,24 @@ def test_a_source_of_next_to_nothing_breaks_no_rule(good_wren: Design) -> None:
     found = shown(d)
     assert [f for f in found if f.code == "rule-broke"] == []
     assert any(f.severity == "stop" and "too small" in f.title for f in found)
+
+
+@pytest.mark.parametrize("role", ["keepout", "plug"])
+def test_a_component_of_room_alone_breaks_no_rule_and_is_told(role: str) -> None:
+    """Rules that look where bodies end have nothing to look at there: on the floor, on another component, on a wall."""
+    start = heron()
+    for id in ("drive", "cooler", "supply", "fan-top"):
+        of = start.component(next(p.component for p in start.placements if p.id == id))
+        assert of is not None
+        room = tuple(s.model_copy(update={"role": role}) for s in of.solids)
+        own = of.model_copy(update={"key": "own-room", "solids": room})
+        d = apply(start, Swap(id=id, component=own.key, custom=own))
+        found = shown(d)
+        assert not [f for f in found if f.code == "rule-broke"]
+        told = next(f for f in found if f.code == "no-solid-body")
+        assert (told.subjects, told.measured, told.limit, told.severity) == ((id,), 0, 1, "weigh")
+        (way,) = told.remedies
+        again = apply(d, Together(edits=way.edits))
+        body = again.component("own-room")
+        assert body is not None and {s.role for s in body.solids} == {"body"}
+        assert "no-solid-body" not in {f.code for f in shown(again)}

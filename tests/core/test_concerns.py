@@ -161,6 +161,12 @@ def own(key: str, source: str, **change: object) -> Component:
     return library()[source].model_copy(update={"key": key, **change})
 
 
+def soft(source: str) -> Component:
+    """Nothing of it is a body, all of it room that is kept free."""
+    solids = tuple(s.model_copy(update={"role": "keepout"}) for s in library()[source].solids)
+    return own("own-cooler", source, solids=solids)
+
+
 def shifted_hole() -> Component:
     """One hole 1 mm beside the others' pattern."""
     c = library()["sbc-85x56"]
@@ -466,6 +472,7 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         105.0,
     ),
     "nut-bends-board": (lambda d: (under(12, board_mm=1.0),), 1.0),
+    "no-solid-body": (lambda d: (Swap(id="cooler", component="own-cooler", custom=soft("cooler-40x11")),), 0.0),
     "size-not-sure": (lambda d: (Swap(id="cooler", component="own-cooler", custom=unsure("cooler-40x11", 9.0)),), None),
     "no-room-to-fill": (
         lambda d: (Add(placement=Placement(id="tube", component="reservoir-50x150", name="Tube", at_mm=(60, 60, 3))),),

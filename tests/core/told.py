@@ -718,6 +718,15 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "A nut tightened on Board bends it",
         ("Print the standoffs, 12.7 mm high",),
     ),
+    "no-solid-body": (
+        "weigh",
+        0.0,
+        "at least",
+        1.0,
+        1,
+        "Cooler has no body, only room that is kept free",
+        ("Take the room of Passive cooler 40 x 30 x 11 as its body",),
+    ),
     "size-not-sure": (
         "weigh",
         -1.4,

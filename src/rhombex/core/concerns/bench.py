@@ -52,7 +52,7 @@ def component_hits_lid(a: Analysis, say: Maker) -> Iterator[Finding]:
     room = cavity(a.design)
     limit = ref("limits.gap.lid")
     for t in a.things:
-        if t.face is not None:
+        if t.face is not None or not hard(t):
             continue
         top = max(hard(t), key=lambda s: s.box.hi[2])
         gap = room.hi[2] - top.box.hi[2]
@@ -268,7 +268,7 @@ def _wall_gaps(a: Analysis, t: Thing, room: Box) -> Iterator[tuple[Face, float, 
     """Least gap of a thing to each wall that it is near to, with its limit, the one it sits on left out. Lid and floor have rules of
     their own for what stands; a panel component must not hang over any edge of its wall."""
     for face, axis in _WALLS if t.face is None else _FACES:
-        if (t.face is not None and normal_axis(t.face) == axis) or not a.case.face(face).whole:
+        if (t.face is not None and normal_axis(t.face) == axis) or not a.case.face(face).whole or not hard(t):
             continue
         high = OUTWARD[face][axis] > 0
         if (room.hi[axis] - t.bounds.hi[axis] if high else t.bounds.lo[axis] - room.lo[axis]) >= _most_gap_mm():
@@ -361,7 +361,7 @@ def underside_meets_floor(a: Analysis, say: Maker) -> Iterator[Finding]:
     floor = cavity(a.design).lo[2]
     limit = ref("limits.gap.underside")
     for t in a.things:
-        if t.face is not None or t.component.mounting != "posts":
+        if t.face is not None or t.component.mounting != "posts" or not hard(t):
             continue
         low = min(hard(t), key=lambda s: s.box.lo[2])
         gap = low.box.lo[2] - floor

@@ -9,11 +9,13 @@ from functools import partial
 from rhombex.core.analysis import Analysis, made_at_all
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
+from rhombex.core.bench.gaps import hard
 from rhombex.core.concerns.own_process import change_process, printed
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.design import Design, Panel, PlacedOpening
 from rhombex.core.edits import (
     Edit,
+    PutComponent,
     PutOpening,
     PutPanel,
     Remove,
@@ -27,8 +29,10 @@ from rhombex.core.edits import (
 )
 from rhombex.core.faults import Fault
 from rhombex.core.parts import library
+from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError
 from rhombex.core.shop_edits import AddPrinter
+from rhombex.core.words import listed
 from rhombex.core.workshop.printer import Printer
 
 
@@ -133,6 +137,37 @@ def component_not_here(a: Analysis, say: Maker) -> Iterator[Finding]:
                 Remedy(label=f"Take {p.name} out", edits=(Remove(id=p.id),)),
             ),
         )
+
+
+@concern("no-solid-body", "parts")
+def no_solid_body(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """A component that is room kept free and nothing else: rules that look where bodies end have nothing to look at."""
+    for key in dict.fromkeys(t.component.key for t in a.things if not hard(t)):
+        mine = [t for t in a.things if t.component.key == key]
+        yield say(
+            "weigh",
+            f"{listed([t.name for t in mine])} {'has' if len(mine) == 1 else 'have'} no body, only room that is kept free",
+            measured=0,
+            limit=1,
+            unit="solids",
+            how="solids of the component that are a board, a body, a connector or pins",
+            reason="Room for plugs, wires and tools may lie over other room. Whether what is in it meets a wall, the lid or another component cannot be said.",
+            source=mine[0].component.source,
+            subjects=tuple(t.id for t in mine),
+            remedies=(
+                Remedy(
+                    label=f"Take the room of {mine[0].component.label} as its body",
+                    edits=(PutComponent(component=_bodily(mine[0].component)),),
+                ),
+            ),
+        )
+
+
+def _bodily(c: Component) -> Component:
+    """A component whose room that is kept free is its body; the room for plugs is only where there is no other."""
+    room = "keepout" if any(s.role == "keepout" for s in c.solids) else "plug"
+    solids = tuple(s.model_copy(update={"role": "body"}) if s.role == room else s for s in c.solids)
+    return c.model_copy(update={"solids": solids})
 
 
 @concern("part-not-made", "shell")

@@ -33,7 +33,7 @@ def too_deep_for_case(a: Analysis, say: Maker) -> Iterator[Finding]:
     room = cavity(a.design)
     limit = ref("limits.gap.wall")
     for t in a.things:
-        if t.face is None:
+        if t.face is None or not hard(t):
             continue
         across = _OPPOSITE[t.face]
         if not a.case.face(across).whole:
