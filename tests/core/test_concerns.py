@@ -472,6 +472,14 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         105.0,
     ),
     "nut-bends-board": (lambda d: (under(12, board_mm=1.0),), 1.0),
+    "nothing-to-screw": (
+        lambda d: (Swap(id="fan", component="own-fan", custom=own("own-fan", "fan-40x10", mounts=())),),
+        0.0,
+    ),
+    "figures-not-known": (
+        lambda d: (Swap(id="board", component="own-board", custom=own("own-board", "sbc-85x56", mass_g=0, power=())),),
+        2.0,
+    ),
     "no-solid-body": (lambda d: (Swap(id="cooler", component="own-cooler", custom=soft("cooler-40x11")),), 0.0),
     "size-not-sure": (lambda d: (Swap(id="cooler", component="own-cooler", custom=unsure("cooler-40x11", 9.0)),), None),
     "no-room-to-fill": (

@@ -1,6 +1,6 @@
 """What Rhombex says beforehand. Importing this package registers every rule, in the order of the work."""
 
-from rhombex.core.concerns import document, brief, gone_ports, stacks, cooling, power  # noqa: F401, I001
+from rhombex.core.concerns import document, brief, gone_ports, figures, stacks, cooling, power  # noqa: F401, I001
 from rhombex.core.concerns import bench, walls, riders, shell, brackets, standing, sags  # noqa: F401
 from rhombex.core.concerns import openings, webs, cut_nothing, air, cuts, glue, unite  # noqa: F401
 from rhombex.core.concerns import hardware, reach, bolts, magnets, process  # noqa: F401

@@ -16,13 +16,15 @@ from rhombex.core.concerns.bench import free_place, move_of, moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.constructions import FrameAndCovers, SlidingPanels
 from rhombex.core.design import Design
-from rhombex.core.edits import Construct, Edit, MoveWall, Remove, Set
+from rhombex.core.edits import Construct, Edit, MoveWall, Remove, Set, Swap
+from rhombex.core.parts import library
+from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref
 from rhombex.core.shell.brackets import SIDES, Framed, brackets_of, framed, room_beside_mm
 from rhombex.core.shell.build import case_of
 from rhombex.core.shell.offers import usual
-from rhombex.core.space import FACES, OUTWARD, Face, Vec3, normal_axis
+from rhombex.core.space import FACES, OUTWARD, Box, Face, Vec3, hull, normal_axis
 from rhombex.core.trail import given, looked_up
 
 MOVES_MM = (2.0, 4.0, 6.0, 10.0, 15.0, 20.0, 30.0)
@@ -58,6 +60,44 @@ def card_not_held(a: Analysis, say: Maker) -> Iterator[Finding]:
                 remedies=(*_printed(a, t), *_wider(a, t)),
                 **loose.numbers(a),
             )
+
+
+@concern("nothing-to-screw", "shell", needs=("walls",))
+def nothing_to_screw(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 2: what is fixed to a wall and has neither holes for screws nor a thread with a nut of its own, and is not pressed by its frame either."""
+    for t in a.things:
+        c = t.component
+        if t.face is None or t.placement.on or c.mounts or c.panel_hole_mm is not None or framed(t, a.case) is not None:
+            continue
+        yield say(
+            "weigh",
+            f"Nothing holds {t.name} to its wall",
+            measured=0,
+            limit=1,
+            unit="holes",
+            how="holes for screws of the component, or one hole in the wall for its own thread and nut",
+            reason="It has no holes for screws, and no thread of its own. Say where its holes are in the library under Parts, or glue it: "
+            "glue lets go where it is warm, and what is glued is not changed without breaking it.",
+            source="common practice",
+            subjects=(t.id, t.face),
+            remedies=_alike(t),
+        )
+
+
+def _alike(t: Thing) -> tuple[Remedy, ...]:
+    """The component of the library of its kind that has holes and is nearest to its size."""
+    size = sorted(t.bounds.size)
+
+    def off(c: Component) -> float:
+        return sum(
+            abs(a - b) for a, b in zip(sorted(hull([Box(s.lo, s.hi) for s in c.solids]).size), size, strict=True)
+        )
+
+    like = [c for c in library().values() if c.family == t.component.family and c.mounting == "panel" and c.mounts]
+    return tuple(
+        Remedy(label=f"Take {c.label} in its place", edits=(Swap(id=t.id, component=c.key),))
+        for c in sorted(like, key=off)[:1]
+    )
 
 
 @dataclass(frozen=True)
