@@ -472,6 +472,13 @@ TRIPS: dict[str, tuple[Trip, float | None]] = {
         105.0,
     ),
     "nut-bends-board": (lambda d: (under(12, board_mm=1.0),), 1.0),
+    "rides-on-nothing": (
+        lambda d: (
+            Remove(id="cooler"),
+            Add(placement=Placement(id="cooler", component="cooler-40x11", name="Cooler", at_mm=(115.6, 30, 6.8))),
+        ),
+        0.0,
+    ),
     "nothing-to-screw": (
         lambda d: (Swap(id="fan", component="own-fan", custom=own("own-fan", "fan-40x10", mounts=())),),
         0.0,

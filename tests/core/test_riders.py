@@ -10,7 +10,7 @@ from rhombex.core.bench.arrange import arrange
 from rhombex.core.concerns.bench import clear_of_all
 from rhombex.core.concerns.registry import Finding
 from rhombex.core.design import Design, Placement
-from rhombex.core.edits import Add, Move, PlaceNew, Remove, Swap, Together, Turn
+from rhombex.core.edits import Add, Move, Need, PlaceNew, Remove, Swap, Together, Turn
 from rhombex.core.parts import library
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.demo.scenario import heron
@@ -207,3 +207,33 @@ def test_a_loop_lacks_what_is_not_there(there: tuple[str, ...], lacks: set[tuple
         for r in f.remedies:
             left = {x.key for x in alone(apply(d, Together(edits=r.edits)), "loop-not-whole")}
             assert f.subjects[-1] not in {k.rsplit("/", 1)[-1] for k in left} and len(left) == len(found) - 1
+
+
+ALONE = "rides-on-nothing"
+
+
+@pytest.mark.parametrize(("id", "carrier"), [("cooler", "Board"), ("card", "Riser")])
+def test_what_rides_on_nothing_is_put_where_it_is_held(id: str, carrier: str) -> None:
+    """Added before its board was, or without one: it stood in the air, and no rule said so."""
+    start = heron()
+    p = start.placement(id)
+    assert p is not None
+    off = p.model_copy(update={"on": None, "at_mm": (p.at_mm[0], p.at_mm[1], p.at_mm[2] + 30)})
+    d = apply(start, Together(edits=(Remove(id=id), Add(placement=off))))
+    assert alone(start, ALONE) == []
+    (f,) = alone(d, ALONE)
+    assert (f.title, f.severity, f.measured, f.limit) == (f"Nothing carries {p.name}", "stop", 0, 1)
+    ways = {r.label: r for r in f.remedies}
+    put = apply(d, Together(edits=ways[f"Put {p.name} on {carrier}"].edits))
+    assert alone(put, ALONE) == alone(put, CODE) == alone(put, "rider-in-carrier") == []
+    # what is asked of its ports would go with it
+    if id == "card":
+        asked = apply(d, Need(port="card/bracket", needed=True))
+        assert alone(asked, ALONE)[0].remedies == ()
+
+
+def test_a_strip_of_lights_sticks_anywhere() -> None:
+    d = apply(heron(), PlaceNew(component="strip-300"))
+    p = d.placements[-1]
+    d = apply(d, Together(edits=(Remove(id=p.id), Add(placement=p.model_copy(update={"on": None})))))
+    assert alone(d, ALONE) == []

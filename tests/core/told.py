@@ -718,6 +718,15 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "A nut tightened on Board bends it",
         ("Print the standoffs, 12.7 mm high",),
     ),
+    "rides-on-nothing": (
+        "stop",
+        0.0,
+        "at least",
+        1.0,
+        1,
+        "Nothing carries Cooler",
+        ("Put Cooler on Board",),
+    ),
     "nothing-to-screw": (
         "weigh",
         0.0,

@@ -13,14 +13,16 @@ from rhombex.core.bench.gaps import hard
 from rhombex.core.bench.placing import riding
 from rhombex.core.bench.seat import PLUGGED, Unseated, at, chip_of, unseated
 from rhombex.core.concerns.bench import cheapest, clear_of_all, move_of, moved, up
+from rhombex.core.concerns.gone_ports import asked_of_ports
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.design import Design
-from rhombex.core.edits import Edit, Move, Swap, Together, Turn
+from rhombex.core.edits import Add, Edit, Move, Remove, Swap, Together, Turn
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError
 from rhombex.core.space import Box
 
+STICKS = ("light",)  # anywhere, by its own tape
 SEATED_MM = 0.6  # a cooler or card lies so deep in its carrier's solids at most: paste, slot, rounding; common practice
 
 
@@ -111,6 +113,54 @@ def rider_not_seated(a: Analysis, say: Maker) -> Iterator[Finding]:
             subjects=(t.id, below.id, "seat"),
             remedies=_put_back(a, t, below, True) or _put_back(a, t, below, False),
         )
+
+
+@concern("rides-on-nothing", "bench")
+def rides_on_nothing(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 5: a cooler, card or drive that is made to ride on another component, and rides on none."""
+    for t in a.things:
+        if t.component.mounting != "rides" or t.component.family in STICKS or t.placement.on is not None:
+            continue
+        yield say(
+            "stop",
+            f"Nothing carries {t.name}",
+            measured=0,
+            limit=1,
+            unit="components",
+            how="components that it rides on",
+            reason="It is made to sit on a board or in a socket, and the case has no posts for it: as it is, it hangs in the air.",
+            source="the library",
+            subjects=(t.id,),
+            remedies=_on_a_carrier(a, t),
+        )
+
+
+@searched
+def _on_a_carrier(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
+    """It taken out and put on each component that may carry it, where that holds it. What was asked of its ports would be lost by that: then none."""
+    if any(ref.split("/")[0] == t.id for ref, _, _ in asked_of_ports(a.design)):
+        return ()
+    out: list[Remedy] = []
+    for below in a.things:
+        if below.id == t.id or below.component.family not in _carriers(t):
+            continue
+        try:
+            there = riding(a.design, t.placement.model_copy(update={"on": below.id}), t.component.family)
+            edits: tuple[Edit, ...] = (Remove(id=t.id), Add(placement=there))
+            mine, carrier = _there(design := apply(a.design, Together(edits=edits)), t, below)
+            if u := unseated(mine, carrier):
+                edits = (*edits, _home(design, mine, carrier, u))
+                mine, carrier = _there(apply(a.design, Together(edits=edits)), t, below)
+        except DesignError:
+            continue
+        if unseated(mine, carrier) is None and _is_clear(mine, carrier):
+            out.append(Remedy(label=f"Put {t.name} on {below.name}", edits=edits))
+    return tuple(out)
+
+
+def _carriers(t: Thing) -> tuple[str, ...]:
+    """The families that may carry a component, the likeliest first."""
+    return ("riser", "board") if t.component.family == "card" else ("board",)
 
 
 def _seat(t: Thing, below: Thing) -> str:
