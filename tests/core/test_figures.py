@@ -74,6 +74,7 @@ def test_what_has_no_holes_is_held_by_nothing(id: str) -> None:
     f = told(changed(id, mounts=()), LOOSE)
     assert f is not None and (f.severity, f.measured, f.limit) == ("weigh", 0, 1)
     (way,) = f.remedies
+    assert way.edits == (Swap(id=id, component={"fan-top": "fan-120x25", "supply": "supply-sfx"}[id]),)
     assert told(apply(changed(id, mounts=()), Together(edits=way.edits)), LOOSE) is None
     assert told(changed(id, mounts=(), panel_hole_mm=12.0), LOOSE) is None
     assert told(changed(id), LOOSE) is None

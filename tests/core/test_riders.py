@@ -9,7 +9,7 @@ from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
 from rhombex.core.concerns.bench import clear_of_all
 from rhombex.core.concerns.registry import Finding
-from rhombex.core.design import Design, Placement
+from rhombex.core.design import Design, Feed, Placement
 from rhombex.core.edits import Add, Move, Need, PlaceNew, Remove, Swap, Together, Turn
 from rhombex.core.parts import library
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -226,10 +226,11 @@ def test_what_rides_on_nothing_is_put_where_it_is_held(id: str, carrier: str) ->
     ways = {r.label: r for r in f.remedies}
     put = apply(d, Together(edits=ways[f"Put {p.name} on {carrier}"].edits))
     assert alone(put, ALONE) == alone(put, CODE) == alone(put, "rider-in-carrier") == []
-    # what is asked of its ports would go with it
+    # what hangs on it would go with it
     if id == "card":
-        asked = apply(d, Need(port="card/bracket", needed=True))
-        assert alone(asked, ALONE)[0].remedies == ()
+        assert alone(apply(d, Need(port="card/bracket", needed=True)), ALONE)[0].remedies == ()
+    fed = d.model_copy(update={"feeds": (Feed(component=id, rail="12 V", source="supply"),)})
+    assert alone(fed, ALONE)[0].remedies == ()
 
 
 def test_a_strip_of_lights_sticks_anywhere() -> None:

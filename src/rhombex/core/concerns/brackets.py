@@ -85,13 +85,12 @@ def nothing_to_screw(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 
 def _alike(t: Thing) -> tuple[Remedy, ...]:
-    """The component of the library of its kind that has holes and is nearest to its size."""
-    size = sorted(t.bounds.size)
+    """The component of the library of its kind that has holes and is nearest to its size; of several one that is fed alike."""
+    size, fed = sorted(t.bounds.size), {p.rail for p in t.component.power}
 
-    def off(c: Component) -> float:
-        return sum(
-            abs(a - b) for a, b in zip(sorted(hull([Box(s.lo, s.hi) for s in c.solids]).size), size, strict=True)
-        )
+    def off(c: Component) -> tuple[float, bool]:
+        own = sorted(hull([Box(s.lo, s.hi) for s in c.solids]).size)
+        return round(sum(abs(a - b) for a, b in zip(own, size, strict=True)), 1), {p.rail for p in c.power} != fed
 
     like = [c for c in library().values() if c.family == t.component.family and c.mounting == "panel" and c.mounts]
     return tuple(

@@ -19,7 +19,7 @@ def port_not_there(a: Analysis, say: Maker) -> Iterator[Finding]:
     d = a.design
     unknown = {p.id for p in d.placements if d.component(p.component) is None}  # these are told by themselves
     there = {p.ref for t in a.things for p in t.ports}
-    lost = [x for x in asked_of_ports(d) if x[0] not in there and _owner(x[0]) not in unknown]
+    lost = [x for x in _asked(d) if x[0] not in there and _owner(x[0]) not in unknown]
     for owner in dict.fromkeys(_owner(ref) for ref, _, _ in lost):
         mine = [x for x in lost if _owner(x[0]) == owner]
         ports = list(dict.fromkeys(ref for ref, _, _ in mine))
@@ -53,8 +53,7 @@ def _owner(ref: str) -> str:
     return ref.split("/", 1)[0]
 
 
-def asked_of_ports(d: Design) -> Iterator[Asked]:
-    """What a design asks of ports."""
+def _asked(d: Design) -> Iterator[Asked]:
     for ref in d.brief.needs:
         yield ref, "is wanted from outside", True
     for ref, face in d.brief.faces:

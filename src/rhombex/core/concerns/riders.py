@@ -13,7 +13,6 @@ from rhombex.core.bench.gaps import hard
 from rhombex.core.bench.placing import riding
 from rhombex.core.bench.seat import PLUGGED, Unseated, at, chip_of, unseated
 from rhombex.core.concerns.bench import cheapest, clear_of_all, move_of, moved, up
-from rhombex.core.concerns.gone_ports import asked_of_ports
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.design import Design
 from rhombex.core.edits import Add, Edit, Move, Remove, Swap, Together, Turn
@@ -137,8 +136,8 @@ def rides_on_nothing(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 @searched
 def _on_a_carrier(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
-    """It taken out and put on each component that may carry it, where that holds it. What was asked of its ports would be lost by that: then none."""
-    if any(ref.split("/")[0] == t.id for ref, _, _ in asked_of_ports(a.design)):
+    """It taken out and put on each component that may carry it, where that holds it; none where anything hangs on it, which would be lost by that."""
+    if not _alone(a.design, t):
         return ()
     out: list[Remedy] = []
     for below in a.things:
@@ -156,6 +155,18 @@ def _on_a_carrier(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
         if unseated(mine, carrier) is None and _is_clear(mine, carrier):
             out.append(Remedy(label=f"Put {t.name} on {below.name}", edits=edits))
     return tuple(out)
+
+
+def _alone(design: Design, t: Thing) -> bool:
+    """Whether nothing else of a design goes with a component that is taken out: no lead, feed, opening, text, screw or rider of its own."""
+    without = apply(design, Remove(id=t.id))
+    rest = type(design).model_fields.keys() - {
+        "placements",
+        "cuts",
+    }  # of cuts nothing goes; the walls alone do not know them
+    return len(without.placements) == len(design.placements) - 1 and all(
+        getattr(without, k) == getattr(design, k) for k in rest
+    )
 
 
 def _carriers(t: Thing) -> tuple[str, ...]:
