@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 
+from rhombex.core.advice.walls_round import walls_round
 from rhombex.core.air.streams import fan_pairs
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
@@ -25,7 +26,6 @@ from rhombex.core.edits import (
     Swap,
     ToFace,
     Together,
-    walls_round,
 )
 from rhombex.core.openings.vents import vent
 from rhombex.core.plain import DesignError
@@ -164,11 +164,11 @@ def test_a_fan_that_is_put_in_stands_in_no_post() -> None:
     for key in ("sbc-85x56", "display-5", "usb-a-panel", "pump-60"):
         d = apply(d, PlaceNew(component=key))
     for edits in (
-        (walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case),),
+        (walls_round(analyse(d, ARCHIVE_WORKSHOP, "none")),),
         made_so(d, ARCHIVE_WORKSHOP, "sliding panels"),
     ):
         d = apply(d, Together(edits=edits))
-    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
+    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none")))
     (f,) = findings(d, "vents-too-small")
     fan = next(r for r in f.remedies if r.label.startswith("Put in a fan"))
     after = apply(d, Together(edits=fan.edits))

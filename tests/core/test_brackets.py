@@ -10,6 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from rhombex.core.advice.walls_round import walls_round
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.bodies import body_in
@@ -17,7 +18,7 @@ from rhombex.core.bench.gaps import hard
 from rhombex.core.constructions import CoreAndWrap, CornersAndSheet, FrameAndCovers, OpenBench, SlidingPanels, TwoHalves
 from rhombex.core.cuts.strips import strips
 from rhombex.core.design import Design, OwnOpening, Placement
-from rhombex.core.edits import Add, Construct, Move, PutOwnOpening, Set, Swap, walls_round
+from rhombex.core.edits import Add, Construct, Move, PutOwnOpening, Set, Swap
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import Union, block
 from rhombex.core.parts import library
@@ -309,11 +310,11 @@ def test_walls_drawn_round_a_display_leave_room_for_them(kind: object, face: str
     d = with_display("display-3.5", kind, face)
     board = Placement(id="board", component="sbc-65x30", name="Board", at_mm=(130.0, 70.0, 6.0))
     d = apply(d, Add(placement=board))
-    once = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
+    once = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none")))
     a = analyse(once, ARCHIVE_WORKSHOP, "none")
     assert {"left", "right"} <= {b.side for b in a.case.brackets}, a.case.brackets
     assert alone(once, "display-not-held") == []
-    assert apply(once, walls_round(a.case)).shell.inner_mm == once.shell.inner_mm
+    assert apply(once, walls_round(a)).shell.inner_mm == once.shell.inner_mm
     assert once.shell.inner_mm[0] < 160
 
 

@@ -13,6 +13,7 @@ import pytest
 
 from rhombex.core.advice.hardware import hardware_table
 from rhombex.core.advice.materials import heat_of
+from rhombex.core.advice.walls_round import walls_round
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.case.faces import CaseFace
@@ -21,7 +22,7 @@ from rhombex.core.choices import made_so
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import CoreAndWrap, FrameAndCovers, Magnets, SlidingPanels, TwoHalves
 from rhombex.core.design import Design
-from rhombex.core.edits import Construct, HoldByMagnets, JoinCuts, Set, Together, walls_round
+from rhombex.core.edits import Construct, HoldByMagnets, JoinCuts, Set, Together
 from rhombex.core.exchange.package import package
 from rhombex.core.fit.pull import pull_n
 from rhombex.core.geometry import mesh_kernel as mk
@@ -51,7 +52,7 @@ def framed(good_wren: Design) -> Design:
     """Wren as a frame whose covers magnets hold, its walls drawn round beams and ribs."""
     frame = apply(good_wren, Together(edits=made_so(good_wren, ARCHIVE_WORKSHOP, "frame and covers")))
     by_magnets = apply(frame, HoldByMagnets(magnets=Magnets(d_mm=6)))
-    return apply(by_magnets, walls_round(looked_at(by_magnets).case))
+    return apply(by_magnets, walls_round(looked_at(by_magnets)))
 
 
 @pytest.fixture(scope="module")

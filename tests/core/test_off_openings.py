@@ -7,6 +7,7 @@ from math import hypot
 
 import pytest
 
+from rhombex.core.advice.walls_round import walls_round
 from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.concerns import judge
@@ -20,7 +21,7 @@ from rhombex.core.constructions import (
     TwoHalves,
 )
 from rhombex.core.design import Brief, Design, Placement, Shell
-from rhombex.core.edits import Construct, FitCavity, Move, MoveWall, Remove, StandOnFeet, Together, walls_round
+from rhombex.core.edits import Construct, FitCavity, Move, MoveWall, Remove, StandOnFeet, Together
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.openings.opening import outline
 from rhombex.core.parts import library
@@ -122,14 +123,14 @@ def test_a_side_screw_goes_up_its_beam_past_a_port() -> None:
 
 def test_drawn_walls_keep_openings_off_the_corners(in_sheet: Design) -> None:
     """A corner of 14 behind a sheet of 3 ends at 17 and a gap of 0.05; the plug's 16.5 and 1.5 of wall beside it begin there. Drawn once is drawn."""
-    drawn = apply(in_sheet, walls_round(looked(in_sheet).case))
+    drawn = apply(in_sheet, walls_round(looked(in_sheet)))
     a = looked(drawn)
     network = next(o for o in a.openings.openings if o.id == "board/network")
     assert network.at_mm[0] - 16.5 / 2 - 1.5 == pytest.approx(17.05, abs=0.02)
     assert network.parts == ("sheet-right",)
     assert not [f for f in judge(a) if f.code in ("opening-meets-screw", "lid-screws-missing")]
     assert list(_screws(a, [])) == []
-    assert apply(drawn, walls_round(a.case)) == drawn
+    assert apply(drawn, walls_round(a)) == drawn
 
 
 def test_a_boss_of_a_lid_screw_keeps_off_a_wide_opening() -> None:
@@ -264,7 +265,7 @@ def test_drawn_walls_pass_posts_that_reach_over_their_component() -> None:
         brief=Brief(unneeded=tuple(f"{x}/{p.name}" for x in ("one", "two") for p in library()["sbc-65x30"].ports)),
         shell=Shell(inner_mm=(220.0, 240.0, 60.0), construction=SlidingPanels()),
     )
-    drawn = apply(d, walls_round(looked(d).case))
+    drawn = apply(d, walls_round(looked(d)))
     a = looked(drawn)
     room = a.case.cavity
     tight = min(m.at[0] - m.od_mm / 2 for m in a.case.mounts) - room.lo[0]
@@ -284,7 +285,7 @@ def test_a_flat_tray_gets_room_for_its_columns() -> None:
         placements=(Placement(id="riser", component="riser-200", name="Riser", at_mm=(50.0, 40.0, 6.0)),),
         shell=Shell(inner_mm=(120.0, 80.0, 26.0), construction=TrayInASleeve(opens="front")),
     )
-    flat = apply(d, walls_round(looked(d).case))
+    flat = apply(d, walls_round(looked(d)))
     f = next(f for f in judge(looked(flat)) if f.code == "lid-screws-missing")
     assert [r.label for r in f.remedies] == ["Move the left, the right and the top walls out by 10 mm"]
     assert "lid-screws-missing" not in {x.code for x in judge(looked(apply(flat, Together(edits=f.remedies[0].edits))))}
@@ -319,7 +320,7 @@ def test_columns_of_a_sleeve_keep_off_what_its_end_plate_is_open_for(aside: floa
             d = apply(d, Remove(id=p.id))
     edits = (
         Construct(construction=TrayInASleeve(opens="back")),
-        walls_round(looked(d).case),
+        walls_round(looked(d)),
         MoveWall(face="right", by_mm=66),
         MoveWall(face="top", by_mm=-11),
     )

@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from rhombex.core.advice.walls_round import walls_round
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
@@ -13,7 +14,7 @@ from rhombex.core.bench.placing import new_placement
 from rhombex.core.concerns import judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, Shell
-from rhombex.core.edits import FitCavity, PlaceNew, Turn, walls_round
+from rhombex.core.edits import FitCavity, PlaceNew, Turn
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError
@@ -94,7 +95,7 @@ def test_what_is_fixed_to_walls_lands_beside_what_is_there_on_whichever_wall_has
     for key in keys:
         d = apply(d, PlaceNew(component=key))
     assert clashes(d) == [] or inner_mm[0] < 200
-    fitted = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
+    fitted = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none")))
     assert clashes(fitted) == []
     told = {f.code for f in judge(shaped(fitted)) if f.severity == "stop"}
     assert not {"component-in-part", "component-hits-wall"} & told

@@ -30,12 +30,8 @@ SHORT: dict[tuple[str, str], str] = {
     ): "the board sinks onto its cooler; the extender, which does not, is first",
     (
         "no-place-for-cut",
-        "Make it a frame with covers",
-    ): "board and drive stand where its beams would be; the larger bed is first",
-    (
-        "cannot-be-put-on",
-        "Make the case in two halves",
-    ): "the board, raised for the trip, reaches into the rim that two halves have: that rule is next",
+        "Make it a frame with covers, with its walls drawn out",
+    ): "the board's ports stay behind its beams; the larger bed is first",
     (
         "hole-near-edge",
         "Make the corner pieces 13 mm",

@@ -9,12 +9,13 @@ import pytest
 from rhombex.core.advice.magnet_table import magnet_table
 from rhombex.core.advice.magnets import holds
 from rhombex.core.advice.pauses import pauses
+from rhombex.core.advice.walls_round import walls_round
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.choices import made_so
 from rhombex.core.constructions import Magnets, SlidingPanels
 from rhombex.core.design import Design
-from rhombex.core.edits import Construct, HoldByMagnets, Together, walls_round
+from rhombex.core.edits import Construct, HoldByMagnets, Together
 from rhombex.core.fit.pull import pull_n, pull_on_head_n
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.hardware.magnets import gap_mm, held_parts, pull_of
@@ -37,7 +38,7 @@ def held(good_wren: Design) -> dict[str, Analysis]:
     frame = apply(frame, HoldByMagnets(magnets=HEADS))
     return {
         "two halves": looked_at(apply(good_wren, HoldByMagnets(magnets=HEADS))),
-        "frame and covers": looked_at(apply(frame, walls_round(looked_at(frame).case))),
+        "frame and covers": looked_at(apply(frame, walls_round(looked_at(frame)))),
     }
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from rhombex.core.advice.walls_round import walls_round
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
@@ -37,7 +38,6 @@ from rhombex.core.edits import (
     Swap,
     ToFace,
     Together,
-    walls_round,
 )
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.geometry.recipe import block
@@ -128,10 +128,10 @@ def test_nothing_stands_in_rims_corners_or_beams_once_walls_are_drawn(
 ) -> None:
     d = walled(*keys)
     d = apply(d, Construct(construction=kind)) if kind else d
-    once = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
+    once = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none")))
     a = analyse(once, ARCHIVE_WORKSHOP, "none")
     # the play of a rim or lip is more in a larger case: walls that move out leave up to 0.4 % of that, which a second press takes back
-    twice = apply(once, walls_round(a.case)).shell.inner_mm
+    twice = apply(once, walls_round(a)).shell.inner_mm
     assert twice == pytest.approx(once.shell.inner_mm, abs=2.5 if isinstance(kind, CoreAndWrap) else 0.5)
     parts = {n: mk.evaluate(r) for n, r in a.in_place().items()}
     for t in a.things:
@@ -146,7 +146,7 @@ def test_what_goes_along_with_its_wall_is_cleared_of_beams_by_the_other_wall() -
     for key in ("board-atx", "supply-atx"):
         d = apply(d, PlaceNew(component=key))
     assert d.placements[1].face == "back"
-    a = analyse(apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case)), ARCHIVE_WORKSHOP, "none")
+    a = analyse(apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none"))), ARCHIVE_WORKSHOP, "none")
     supply = next(t for t in a.things if t.id == "supply")
     beams = [mk.evaluate(r) for n, r in a.in_place().items() if n.startswith("beam")]
     assert len(beams) == 4
@@ -314,7 +314,7 @@ def test_a_tip_beside_an_edge_is_cleared_by_the_way_that_it_stands_behind_it(goo
 def test_ports_side_by_side_are_cut_as_one_opening() -> None:
     """A hub's four connectors stand nearer than their plugs' pockets: three run together. One opening for all is as wide as theirs from end to end, and no web is asked for in it."""
     d = walled("hub-4")
-    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
+    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none")))
     told = [f for f in alone(d, "web-too-thin") if f.severity == "stop"]
     one = next(r for f in told for r in f.remedies if r.label == "Cut one opening for all 3")
     before = {o.id: outline(o) for o in analyse(d, ARCHIVE_WORKSHOP, "none").openings.openings}
@@ -373,7 +373,7 @@ def test_what_becomes_known_between_two_looks_is_no_doing_of_a_remedy() -> None:
 def test_posts_keep_off_beams_once_walls_are_drawn() -> None:
     """A post of 9.2 round a hole 3.5 from a board's edge stands 1.1 out beyond it."""
     d = apply(walled("sbc-85x56", "riser-200", "riser-150"), Construct(construction=FrameAndCovers()))
-    a = analyse(apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case)), ARCHIVE_WORKSHOP, "none")
+    a = analyse(apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none"))), ARCHIVE_WORKSHOP, "none")
     floor = mk.evaluate(a.recipes["floor"])
     assert all((floor ^ mk.evaluate(r)).volume() < 0.02 for n, r in a.recipes.items() if n.startswith("beam"))
 
@@ -382,7 +382,7 @@ def test_a_lid_whose_components_stand_tight_against_all_walls_has_its_walls_move
     d = Design(name="x", shell=Shell(inner_mm=(120, 90, 50), construction=TwoHalves(joint_mm=40)), printer="bench-300")
     for key in ("sbc-65x30", "button-12"):
         d = apply(d, PlaceNew(component=key))
-    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
+    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none")))
     (f,) = alone(d, "lid-screws-missing")
     assert (f.severity, f.measured, f.limit) == ("stop", 0, 4)
     (r,) = f.remedies
@@ -393,7 +393,7 @@ def test_a_lid_whose_components_stand_tight_against_all_walls_has_its_walls_move
 def test_where_no_walls_give_every_screw_a_place_most_have_one() -> None:
     """The opening of the rear plate takes the place of one of eight screws, however far the walls are moved out. The back wall stays, where the plate is."""
     d = walled("board-mini-itx", "fan-92x14")
-    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
+    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none")))
     (f,) = alone(d, "lid-screws-missing")
     assert (f.severity, f.measured, f.limit) == ("stop", 0, 8)
     assert f.remedies[0].label == "Move the left, the right and the front walls out by 10 mm: 7 of 8 have a place then"
@@ -407,7 +407,7 @@ def test_where_no_walls_give_every_screw_a_place_most_have_one() -> None:
 def test_walls_that_no_port_looks_through_go_out_first() -> None:
     """The board's ports look to the front: with that wall moved out they are too deep, so the one at the back is offered before it."""
     d = apply(walled("sbc-65x30", "display-0.96"), Construct(construction=CoreAndWrap()))
-    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
+    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none")))
     (f,) = alone(d, "lid-screws-missing")
     assert [r.label for r in f.remedies] == [
         "Move the left and the back walls out by 10 mm",

@@ -11,6 +11,7 @@ from random import Random
 import numpy as np
 import pytest
 
+from rhombex.core.advice.walls_round import walls_round
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.bodies import body_of
@@ -31,7 +32,6 @@ from rhombex.core.edits import (
     Set,
     StackOn,
     Together,
-    walls_round,
 )
 from rhombex.core.exchange.package import ExportError, package
 from rhombex.core.geometry import mesh_kernel as mk
@@ -190,10 +190,10 @@ def test_a_round_opening_that_is_stretched_is_a_slot(good_wren: Design) -> None:
 def test_walls_drawn_round_the_parts_leave_room_for_the_rim(good_wren: Design, nozzle: float) -> None:
     """A wide nozzle makes the rim 1.8 + 2 x play + 4 lines: more than the wall. Connectors beside it keep clear, where nothing in a wall keeps it higher."""
     wide = apply(apply(good_wren, Set(path="process.nozzle_mm", value=nozzle)), Remove(id="button"))
-    fitted = apply(wide, walls_round(analyse(wide, ARCHIVE_WORKSHOP, "preview").case))
+    fitted = apply(wide, walls_round(analyse(wide, ARCHIVE_WORKSHOP, "preview")))
     a = analyse(fitted, ARCHIVE_WORKSHOP, "preview")
     assert not {"part-in-rim", "component-hits-wall", "component-in-part", "parts-overlap"} & {f.code for f in judge(a)}
-    assert apply(fitted, walls_round(a.case)) == fitted
+    assert apply(fitted, walls_round(a)) == fitted
     wider = fitted.shell.inner_mm[0] - apply(wide, FitCavity()).shell.inner_mm[0]
     band = max((b.mm for b in a.case.bulges), default=0.0)
     assert wider == pytest.approx(0 if nozzle == 0.4 else band, abs=1.0) and wider >= 0
@@ -203,10 +203,10 @@ def test_walls_drawn_round_the_parts_leave_room_for_the_rim(good_wren: Design, n
 def test_what_is_fixed_to_a_wall_stays_under_its_thickening(good_wren: Design, nozzle: float) -> None:
     """A wide nozzle makes the rim 1.8 + 2 x play + 4 lines: more than the wall, which thickens farther down."""
     wide = apply(good_wren, Set(path="process.nozzle_mm", value=nozzle))
-    fitted = apply(wide, walls_round(analyse(wide, ARCHIVE_WORKSHOP, "preview").case))
+    fitted = apply(wide, walls_round(analyse(wide, ARCHIVE_WORKSHOP, "preview")))
     a = analyse(fitted, ARCHIVE_WORKSHOP, "preview")
     assert not {"part-in-rim", "component-hits-wall", "component-in-part", "parts-overlap"} & {f.code for f in judge(a)}
-    assert apply(fitted, walls_round(a.case)) == fitted  # pressing it twice is pressing it once
+    assert apply(fitted, walls_round(a)) == fitted  # pressing it twice is pressing it once
     # the button in the front reaches up to 24.5: the wall begins to thicken 0.05 over it, so that its nut lies on a flat wall, and the connectors stand under that, too
     (bulge,), (seam,) = a.case.bulges, a.case.seams
     assert bulge.from_mm == pytest.approx(24.55, abs=0.01)
@@ -228,7 +228,7 @@ def test_what_takes_a_component_out_of_the_plastic_was_made_before_it_is_offered
     )
     for key in ("board-mini-itx", "supply-flex"):
         d = apply(d, PlaceNew(component=key))
-    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none").case))
+    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none")))
     d = apply(d, Construct(construction=made))
     a = shaped(d)
     f = next(f for f in heard("component-in-part", a, frozenset()) if f.subjects[0] == "supply")

@@ -207,7 +207,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         0.0,
         1,
         "No straight cut divides the base",
-        ("Print on Bench 220", "Print on Bench 300", "Make it a frame with covers"),
+        ("Print on Bench 220", "Print on Bench 300", "Make it a frame with covers, with its walls drawn out"),
     ),
     # the lid ends at 171.38, the cut is at 175 and the wall of 2.89: 6.5 beside it
     # 171.38 x 143.78 fits the 208 x 208 that the bed leaves
@@ -1131,7 +1131,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         171.38,
         1,
         "The sleeve cannot be put on: it meets Button",
-        ("Make the case in two halves", "Take Button out"),
+        ("Make the case in two halves, with walls of 4 mm", "Take Button out"),
     ),
     "no-wall-to-hold": (
         "stop",
@@ -1140,7 +1140,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         1.0,
         1,
         "Fan has no wall to hold it",
-        ("Make the case in two halves", "Take Fan out"),
+        ("Make the case in two halves, with walls of 4 mm", "Take Fan out"),
     ),
     "panel-bends": (
         "weigh",
@@ -1358,7 +1358,7 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         6.0,
         1,
         "An open frame, with children about",
-        ("Make the case in two halves", "Only adults are about"),
+        ("Make the case in two halves, with walls of 4 mm", "Only adults are about"),
     ),
     "magnet-breaks-through": (
         "stop",

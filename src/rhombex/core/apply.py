@@ -190,7 +190,7 @@ def _change(d: Design, e: Edit) -> dict[str, Any]:
         case MoveWall(face=face, by_mm=by_wall):
             return moved_walls(d, {face: by_wall})
         case FitCavity():
-            return fit_cavity(d, e.thicker, e.pillar_mm, e.only_out, e.beside_mm, e.post_mm)
+            return fit_cavity(d, e.thicker, e.pillar_mm, e.only_out, e.beside_mm, e.post_mm, e.tips)
         case Construct(construction=construction):
             return {"shell": d.shell.model_copy(update={"construction": construction})}
         case PutRibs(face=face, count=count):

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
+from typing import Protocol
 
 from rhombex.core.advice.panels import panels
 from rhombex.core.advice.sheeted import thick_enough
+from rhombex.core.advice.walls_round import walls_round
 from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.case.joints import Joint
@@ -13,7 +15,7 @@ from rhombex.core.concerns import RULES, Finding, judge_bare
 from rhombex.core.concerns.registry import UNLESS_TOLD, Told
 from rhombex.core.constructions import CLEAR
 from rhombex.core.design import Design
-from rhombex.core.edits import Construct, Edit, Together, walls_round
+from rhombex.core.edits import Construct, Edit, Together
 from rhombex.core.memo import Memo
 from rhombex.core.plain import DesignError
 from rhombex.core.progress import Progress, silent
@@ -51,8 +53,8 @@ SCREW_S, PART_S, SHEET_S = (
 )  # to undo and do a screw; to put a part on; to cut and drill a sheet; common practice
 
 
-# with the one that it is now, and the design as it is, these take about as long as the others: they are looked at here where the others are elsewhere
-HERE = ("two halves", "corners and sheet", "open bench")
+# Of an arrangement that fills a case, these take longest: where two look, they begin with them, and neither waits long for the other at the end.
+LONGEST = ("two halves", "core and wrap", "sliding panels", "frame and covers", "tray in a sleeve")
 
 
 class Way(Frozen):
@@ -103,7 +105,7 @@ def made_so(design: Design, workshop: Workshop, kind: str, before: frozenset[str
     a = analyse(changed, workshop, "none")
     known = _before(design, workshop) if before is None else before
     if any(key not in known for key in _in_the_way(a)):
-        room = walls_round(a.case).model_copy(update={"only_out": True})
+        room = walls_round(a).model_copy(update={"only_out": True})
         try:
             apply(changed, room)
         except DesignError:
@@ -144,9 +146,21 @@ class Seen(Frozen):
     stops: tuple[Stop, ...] | None  # None: it cannot be made so
 
 
-# Begins to look at some kinds elsewhere, told what stands in the way now, and answers with how to get what was found: called with None the work is ended,
-# else it waits, says how far it is, and may be stopped by that.
-Share = Callable[[Design, Workshop, tuple[str, ...], frozenset[str]], Callable[[Progress | None], tuple[Seen, ...]]]
+class Helper(Protocol):
+    """Another one who looks at some of the kinds meanwhile: each asks for the next as it comes free."""
+
+    def next(self) -> str | None:
+        """A kind that nobody has taken yet, to be looked at here; None: all are taken."""
+
+    def found(self, progress: Progress) -> tuple[Seen, ...]:
+        """What was found there: waits for it, saying how far it is, and may be stopped by that. Where it came to nothing some are missing."""
+
+    def end(self) -> None:
+        """Let the work go."""
+
+
+# begins to look at these kinds elsewhere, told what stands in the way now
+Share = Callable[[Design, Workshop, tuple[str, ...], frozenset[str]], Helper]
 
 
 def choices(
@@ -176,32 +190,48 @@ def _choices(
     share: Share | None,
 ) -> tuple[Way, ...]:
     in_the_way = _before(design, workshop)
-    here = tuple(k for k in KINDS if not share or k in (*HERE, design.shell.construction.kind))
-    rest = share(design, workshop, tuple(k for k in KINDS if k not in here), in_the_way) if share else None
+    now = design.shell.construction.kind
+    others = tuple(k for k in (*LONGEST, *(k for k in KINDS if k not in LONGEST)) if k != now)
+    helper = share(design, workshop, others, in_the_way) if share else None
     out: list[Way] = []
+
+    def see(kind: str) -> None:
+        progress(len(out) / len(KINDS), kind)
+        out.append(_judged(_seen(design, workshop, kind, in_the_way), known))
+        found(tuple(out))  # which is best is said once all are known
 
     try:
         known = frozenset(f.key for f in _stops(analyse(design, workshop, "preview")))
-        for k, kind in enumerate(here):
-            progress(k / len(KINDS), kind)
-            out.append(_judged(_seen(design, workshop, kind, in_the_way), known))
-            found(tuple(out))  # which is best is said once all are known
-    except BaseException:
-        if rest:
-            rest(None)
-        raise
-    if rest:
-        out += (_judged(x, known) for x in rest(progress))
+        if now in KINDS:
+            see(now)
+        if helper is None:
+            for kind in others:
+                see(kind)
+        else:
+            while (next_one := helper.next()) is not None:
+                see(next_one)
+            if _left(others, out):
+                out += (_judged(x, known) for x in helper.found(progress))
+            for kind in _left(others, out):
+                see(kind)
+    finally:
+        if helper is not None:
+            helper.end()
     return _marked(sorted(out, key=lambda w: KINDS.index(w.kind)))
 
 
+def _left(kinds: tuple[str, ...], ways: list[Way]) -> list[str]:
+    seen = {w.kind for w in ways}
+    return [k for k in kinds if k not in seen]
+
+
 def some(
-    design: Design, workshop: Workshop, kinds: tuple[str, ...], in_the_way: frozenset[str], progress: Progress = silent
+    design: Design, workshop: Workshop, kinds: Iterable[str], in_the_way: frozenset[str], progress: Progress = silent
 ) -> tuple[Seen, ...]:
-    """Some constructions of a design, none of them judged. `in_the_way`: what stands in the way as it is."""
-    out = []
-    for k, kind in enumerate(kinds):
-        progress(k / len(kinds), kind)
+    """Some constructions of a design, none of them judged; each kind is asked for once the one before it is seen. `in_the_way`: what stands in the way as it is."""
+    out: list[Seen] = []
+    for kind in kinds:
+        progress(len(out) / len(KINDS), kind)
         out.append(_seen(design, workshop, kind, in_the_way))
     return tuple(out)
 

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, ConfigDict, Field, TypeAdapter, ValidationError
 
-from rhombex.core.case import Case
+from rhombex.core.bench.fit import Tip
 from rhombex.core.case.faces import Bulge
 from rhombex.core.constructions import Construction, Hinge, Magnets, Snaps
 from rhombex.core.design import (
@@ -208,25 +208,16 @@ class MoveWall(Frozen):
 class FitCavity(Frozen):
     """Draw the walls round the components with the usual gaps. `thicker`: where walls are thicker inside than elsewhere, heights from the
     joint or the floor, whichever they ride on; what stands there keeps clear of it, and of squares of `pillar_mm` in the
-    four upright corners (see `walls_round`). `beside_mm`: the room that a display on a wall has on either side for what presses it there; `post_mm`: how far posts
-    reach from the middle of their screws. `only_out`: no wall is moved inward."""
+    four upright corners (see `advice/walls_round.py`). `beside_mm`: the room that a display on a wall has on either side for what presses it there; `post_mm`: how far posts
+    reach from the middle of their screws. `tips`: how far the screws of what is fixed to a wall reach in. `only_out`: no wall is moved inward."""
 
     do: Literal["fit-cavity"] = "fit-cavity"
     thicker: Annotated[tuple[Bulge, ...], Field(max_length=8)] = ()
     pillar_mm: Annotated[float, Field(ge=0, le=200)] = 0.0
     beside_mm: Annotated[float, Field(ge=0, le=200)] = 0.0
     post_mm: Annotated[float, Field(ge=0, le=200)] = 0.0
+    tips: Annotated[tuple[Tip, ...], Field(max_length=200)] = ()
     only_out: bool = False
-
-
-def walls_round(case: Case) -> FitCavity:
-    """The edit that draws the walls of a case round its components, with room for the thickening of its rim and beside displays."""
-    base = {"joint": case.seams[0].at_mm if case.seams else 0.0, "floor": case.cavity.lo[2]}
-    thicker = tuple(b.raised(-base[b.rides]) for b in case.bulges)
-    post = max((m.od_mm / 2 for m in case.mounts), default=0.0)
-    return FitCavity(
-        thicker=thicker, pillar_mm=case.pillar_mm, beside_mm=min(case.beside_mm, 200.0), post_mm=min(post, 200.0)
-    )
 
 
 class Construct(Frozen):

@@ -33,7 +33,7 @@ from rhombex.core.progress import Progress, silent
 from rhombex.core.trail import Frozen, Shown
 from rhombex.core.workshop.workshop import read_workshop
 from rhombex.jobs.apart import apart, seconds_for
-from rhombex.jobs.beside import beside, two_at_once
+from rhombex.jobs.beside import Beside, two_at_once
 from rhombex.jobs.jobs import Say, Work
 from rhombex.store.shapes import Shapes
 from rhombex.store.trouble import explain
@@ -150,7 +150,7 @@ def constructions(say: Say, *, design: str, workshop: str) -> Choices:
     def best(some: tuple[Way, ...]) -> None:
         say.best(Choices(ways=some))
 
-    return Choices(ways=choices(d, shop, say, best, beside if two_at_once() else None))
+    return Choices(ways=choices(d, shop, say, best, Beside if two_at_once() else None))
 
 
 def cut_order(say: Say, *, design: str, workshop: str) -> Order:

@@ -7,6 +7,7 @@ from functools import partial
 from rhombex.core.advice.coupons import coupons
 from rhombex.core.advice.pauses import Pause, pauses
 from rhombex.core.advice.sheet_held import held_by
+from rhombex.core.advice.walls_round import walls_round
 from rhombex.core.analysis import Analysis, PrintedPiece
 from rhombex.core.begun import begun
 from rhombex.core.bench.leads import length_needed
@@ -18,7 +19,6 @@ from rhombex.core.case import Case
 from rhombex.core.concerns import Finding
 from rhombex.core.concerns.document import told
 from rhombex.core.design import Speeds
-from rhombex.core.edits import walls_round
 from rhombex.core.faults import Faults
 from rhombex.core.plan.tally import TallyItem, bears_c, tally
 from rhombex.core.process.settings import held_speeds, settings
@@ -149,7 +149,7 @@ def view_of(
         tally=sums,
         kept_tally=kept_tally,
         concerns=(*(told(f) for f in faults.found), *findings),
-        walls_round=walls_round(a.case),
+        walls_round=walls_round(a),
         remedies_known=remedies_known,
         begun=begun(a),
     )

@@ -61,7 +61,7 @@ test("an opening is moved on its face; a new field of vents is put beside the ca
   ]);
   expect(
     ghostMarks(
-      [{ do: "fit-cavity", thicker: [], pillar_mm: 0, beside_mm: 0, post_mm: 0, only_out: false }],
+      [{ do: "fit-cavity", thicker: [], pillar_mm: 0, beside_mm: 0, post_mm: 0, tips: [], only_out: false }],
       openings,
       faces,
       things,

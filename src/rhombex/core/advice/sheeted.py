@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from rhombex.core.advice.walls_round import walls_round
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import Thing
@@ -19,7 +20,7 @@ from rhombex.core.constructions import (
     TrayInASleeve,
 )
 from rhombex.core.design import Design
-from rhombex.core.edits import Construct, Edit, Move, Set, Together, walls_round
+from rhombex.core.edits import Construct, Edit, Move, Set, Together
 from rhombex.core.hardware.sheets import stock_mm
 from rhombex.core.reference import val
 from rhombex.core.shell.offers import usual
@@ -79,7 +80,8 @@ def in_grooves(
 
 def room_for(design: Design, workshop: Workshop) -> Edit:
     """The walls of a case moved out as far as its posts or corners need. Raises DesignError where they cannot be."""
-    room = walls_round(analyse(design, workshop, "none").case).model_copy(update={"only_out": True})
+    a = analyse(design, workshop, "none")
+    room = walls_round(a).model_copy(update={"only_out": True})
     apply(design, room)
     return room
 

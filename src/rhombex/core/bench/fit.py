@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from itertools import product
 from math import ceil
-from typing import Any
+from typing import Annotated, Any
+
+from pydantic import Field
 
 from rhombex.core.bench.arrange import PlacedPort, PlacedSolid, Thing, arrange
 from rhombex.core.bench.gaps import HARD, cavity, wall_limit
@@ -18,6 +21,7 @@ from rhombex.core.parts import port_kinds
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
 from rhombex.core.space import OUTWARD, Box, Face, Vec3, normal_axis
+from rhombex.core.trail import Frozen
 
 MOST_ROUNDS = 4  # of drawing walls anew
 GROWS = 0.004  # of what a case becomes longer: so much more the play of its rim is at most, by shrinkage and allowance
@@ -30,6 +34,14 @@ _LOWS: tuple[Face, Face, Face] = ("left", "front", "bottom")
 _HIGHS: tuple[Face, Face, Face] = ("right", "back", "top")
 
 
+class Tip(Frozen):
+    """How far the screws of a component that is fixed to a wall stand in from its inside, and half of how thick they are."""
+
+    of: str
+    deep_mm: Annotated[float, Field(gt=0, le=200)]
+    r_mm: Annotated[float, Field(gt=0, le=20)]
+
+
 def fit_cavity(
     design: Design,
     thicker: tuple[Bulge, ...] = (),
@@ -37,17 +49,18 @@ def fit_cavity(
     only_out: bool = False,
     beside_mm: float = 0.0,
     post_mm: float = 0.0,
+    tips: tuple[Tip, ...] = (),
 ) -> dict[str, Any]:
     """The fields that change when the walls are drawn so that everything has the usual gap to walls and lid: components, the room of their plugs and
     cables, and what is fixed to a face, all as they stand. Where walls are `thicker` inside (heights from the joint or the floor), the gap
-    counts from there; nothing stands in squares of `pillar_mm` in the four corners; neither do posts, which reach `post_mm` from their screws; displays on walls have `beside_mm` to their left and right. The floor stays unless something on a wall reaches below it;
+    counts from there; nothing stands in squares of `pillar_mm` in the four corners; neither do posts, which reach `post_mm` from their screws, and nothing is behind the `tips` of screws; displays on walls have `beside_mm` to their left and right. The floor stays unless something on a wall reaches below it;
     `only_out`: no wall is moved inward. Raises
     DesignError where nothing is placed."""
     change: dict[str, Any] = {}
     # what goes along with a wall may stand better where that is drawn: once is enough for a hand
     for _ in range(MOST_ROUNDS):
         drawn = design.model_copy(update=change)
-        more = _fitted(drawn, design.shell.inner_mm, thicker, pillar_mm, only_out, beside_mm, post_mm)
+        more = _fitted(drawn, design.shell.inner_mm, thicker, pillar_mm, only_out, beside_mm, post_mm, tips)
         change |= more
         if drawn.model_copy(update=more).shell.inner_mm == drawn.shell.inner_mm:
             break
@@ -62,6 +75,7 @@ def _fitted(
     only_out: bool,
     beside_mm: float,
     post_mm: float,
+    tips: tuple[Tip, ...],
 ) -> dict[str, Any]:
     """The fields that change when the walls are drawn as they stand now; `was_mm`: the room that `thicker` was found in."""
     now = arrange(design)
@@ -89,13 +103,15 @@ def _fitted(
                 lo[i] = min(lo[i], at[i] - post_mm - PASSES_MM)
                 hi[i] = max(hi[i], at[i] + post_mm + PASSES_MM)
     hi[2] = max(hi[2], _under_the_joint(design, now, thicker))
-    _behind_panels(room, now, free, lo, hi)
+    _behind_panels(room, now, free, tips, lo, hi)
     _inside_the_rim(design, was_mm, now, thicker, lo, hi)
     open_ = wanted_ports(design)
     looking = {p.face for t in free for p in t.ports if p.ref in open_}
     ports = [b for t in free for b in before_ports(t, open_)]
     _beside_pillars(now, ports, pillar_mm, post_mm, looking, lo, hi)
-    lo[2] = min(room.lo[2], min((s.box.lo[2] for t in now if t.face is not None for s in t.solids), default=room.lo[2]))
+    # what is fixed to the floor goes along with it, with all that stands out under it
+    lowest = [s.box.lo[2] for t in now if t.face not in (None, "bottom") for s in t.solids]
+    lo[2] = min([room.lo[2], *lowest])
     out: dict[Face, float] = {}
     for i in range(3):
         out[_LOWS[i]], out[_HIGHS[i]] = _hundredths(room.lo[i] - lo[i]), _hundredths(hi[i] - room.hi[i])
@@ -258,12 +274,14 @@ def _top(t: Thing, p: PlacedPort) -> float:
     return p.centre[2] + max(kind.plug_height_mm, kind.height_mm) / 2 + val("printing.allowance.plug_recess") + 0.3
 
 
-def _behind_panels(room: Box, now: tuple[Thing, ...], free: list[Thing], lo: list[float], hi: list[float]) -> None:
+def _behind_panels(
+    room: Box, now: tuple[Thing, ...], free: list[Thing], tips: tuple[Tip, ...], lo: list[float], hi: list[float]
+) -> None:
     """Push walls out so far that what is fixed to them stands clear of what is behind it: components, things on the walls beside and across, the wall across."""
     between = val("limits.gap.between")
     fixed = [t for t in now if t.face is not None]
     for _ in range(3):  # what moves a wall out for one axis may bring others into one another's way
-        for t, s in [(x, s) for x in fixed for s in x.solids]:
+        for t, s in [(x, s) for x in fixed for s in (*x.solids, *_tips_of(x, room, tips))]:
             assert t.face is not None
             i, deep = normal_axis(t.face), s.inside_mm
             high = OUTWARD[t.face][i] > 0
@@ -287,6 +305,21 @@ def _behind_panels(room: Box, now: tuple[Thing, ...], free: list[Thing], lo: lis
                 hi[i] += short
             elif short > 0:
                 lo[i] -= short
+
+
+def _tips_of(t: Thing, room: Box, tips: tuple[Tip, ...]) -> Iterator[PlacedSolid]:
+    """The screws of what is fixed to a wall, as far as they stand in the room: nothing hard may be there."""
+    for tip in (x for x in tips if x.of == t.id and t.face is not None):
+        assert t.face is not None
+        i = normal_axis(t.face)
+        for m in t.mounts:
+            lo, hi = [x - tip.r_mm for x in m.at], [x + tip.r_mm for x in m.at]
+            if OUTWARD[t.face][i] > 0:
+                lo[i], hi[i] = room.hi[i] - tip.deep_mm, room.hi[i]
+            else:
+                lo[i], hi[i] = room.lo[i], room.lo[i] + tip.deep_mm
+            box = Box((lo[0], lo[1], lo[2]), (hi[0], hi[1], hi[2]))
+            yield PlacedSolid("screw tip", "plug", box, None, tip.deep_mm)
 
 
 def _with_its_wall(t: Thing, box: Box, room: Box, lo: list[float], hi: list[float]) -> Box:

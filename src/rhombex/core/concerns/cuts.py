@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from itertools import islice
 from math import sqrt
 
 import numpy as np
@@ -14,7 +15,7 @@ from rhombex.core.analysis import Analysis, divided
 from rhombex.core.apply import apply
 from rhombex.core.case.parts import Seat
 from rhombex.core.concerns.bench import up
-from rhombex.core.concerns.elsewhere import print_on
+from rhombex.core.concerns.elsewhere import print_on, with_room
 from rhombex.core.concerns.own_process import change_process
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.constructions import CoreAndWrap, SlidingPanels, TrayInASleeve
@@ -37,9 +38,10 @@ from rhombex.core.cuts.pieces import (
 from rhombex.core.cuts.strips import INDEX, strips
 from rhombex.core.cuts.turned import line_of
 from rhombex.core.design import PinnedCut
-from rhombex.core.edits import Construct, FreeCuts, HoldFan, JoinCuts, LayPart, PutCuts, PutPanel, Set
+from rhombex.core.edits import Construct, FreeCuts, HoldFan, JoinCuts, LayPart, PutCuts, PutPanel, Set, Together
 from rhombex.core.hardware.sheets import in_stock
 from rhombex.core.memo import Memo
+from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref
 from rhombex.core.shell.handle import HANDLE
 from rhombex.core.shell.offers import usual
@@ -202,11 +204,7 @@ def no_place_for_cut(a: Analysis, say: Maker) -> Iterator[Finding]:
                 *_by_screws(a, c),
                 *_glued(a, c),
                 *_less_brim(a, c),
-                *tuple(
-                    print_on(a, p)
-                    for p in a.workshop.printers
-                    if p.bed_mm[0] > a.printer.bed_mm[0] and (c.seat is not None or _whole_on(a, c, p))
-                )[:2],
+                *_on_larger(a, c),
                 *(_as_covers(a) if a.case.part(c.part).in_place else ()),
             ),
         )
@@ -408,7 +406,25 @@ def _as_covers(a: Analysis) -> tuple[Remedy, ...]:
     if a.case.kind == "frame and covers":
         return ()
     way = usual(a.design, "frame and covers")
-    return (Remedy(label="Make it a frame with covers", edits=(Construct(construction=way),)),)
+    return (with_room(a, Remedy(label="Make it a frame with covers", edits=(Construct(construction=way),))),)
+
+
+@searched
+def _on_larger(a: Analysis, c: PartCuts) -> tuple[Remedy, ...]:
+    """Larger printers on which it is divided, or goes whole."""
+    ways = (
+        print_on(a, p)
+        for p in a.workshop.printers
+        if p.bed_mm[0] > a.printer.bed_mm[0] and (c.seat is not None or _whole_on(a, c, p))
+    )
+    return tuple(islice((w for w in ways if _divided_by(a, c, w)), 2))
+
+
+def _divided_by(a: Analysis, c: PartCuts, way: Remedy) -> bool:
+    try:
+        return divided(apply(a.design, Together(edits=way.edits)), a.workshop, c.part)
+    except DesignError:
+        return False
 
 
 def _too_tall(c: PartCuts) -> bool:

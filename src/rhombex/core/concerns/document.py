@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 from difflib import SequenceMatcher
 from functools import partial
 
+from rhombex.core.advice.walls_round import walls_round
 from rhombex.core.analysis import Analysis, made_at_all
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
@@ -25,7 +26,6 @@ from rhombex.core.edits import (
     Set,
     Swap,
     Together,
-    walls_round,
 )
 from rhombex.core.faults import Fault
 from rhombex.core.parts import library
@@ -242,7 +242,7 @@ def _of_case(a: Analysis, part: str) -> Iterator[Remedy]:
         yield Remedy(label="Take the vents out", edits=tuple(RemoveVent(id=v.id) for v in d.vents))
     if d.shell.boss_od_mm is not None:
         yield Remedy(label="Let the rule size the bosses", edits=(Set(path="shell.boss_od_mm", value=None),))
-    yield Remedy(label="Draw the walls round the components", edits=(walls_round(a.case),))
+    yield Remedy(label="Draw the walls round the components", edits=(walls_round(a),))
     yield Remedy(
         label="Walls, floor and lid of 3 mm",
         edits=tuple(Set(path=f"shell.{x}", value=3.0) for x in ("wall_mm", "floor_mm", "lid_mm")),

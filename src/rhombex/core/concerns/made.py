@@ -9,6 +9,7 @@ from math import log, prod
 
 from manifold3d import Manifold
 
+from rhombex.core.advice.walls_round import walls_round
 from rhombex.core.analysis import Analysis, analyse, made_whole
 from rhombex.core.apply import apply
 from rhombex.core.bench.apart import apart_from_box
@@ -21,7 +22,7 @@ from rhombex.core.concerns.openings import plugs_lost
 from rhombex.core.concerns.own_posts import THINNER, thinner
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, Told, concern, searched
 from rhombex.core.constructions import OpenBench
-from rhombex.core.edits import Edit, FreeCuts, MoveWall, Remove, Set, Together, walls_round
+from rhombex.core.edits import Edit, FreeCuts, MoveWall, Remove, Set, Together
 from rhombex.core.geometry import mesh_kernel
 from rhombex.core.geometry.meets import shared_mm3
 from rhombex.core.geometry.recipe import Solid
@@ -119,7 +120,7 @@ def parts_overlap(a: Analysis, say: Maker) -> Iterator[Finding]:
                 lifted = (MoveWall(face="top", by_mm=rise), Set(path=seam.path, value=joint))
                 remedies.append(Remedy(label=f"Raise joint and lid by {rise:g} mm", edits=lifted))
         if any(t.face is None for t in a.things):  # else there is nothing to draw them round
-            remedies.append(Remedy(label="Draw the walls round the components", edits=(walls_round(a.case),)))
+            remedies.append(Remedy(label="Draw the walls round the components", edits=(walls_round(a),)))
         yield say(
             "stop",
             f"The {named(a, one)} and the {named(a, other)} stand in one another",
@@ -175,7 +176,7 @@ def _out_of_plastic(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
     """What takes a component out of the parts: what leaves no more plugs behind comes first, then the smallest case, then the nearest place. Each is made,
     since what goes along with a wall, or is put elsewhere for it, may stand in it again."""
     ways = [r for _, r in clear_of_all(a, t)[:MOST_MADE]]
-    ways.append(Remedy(label="Draw the walls round the components", edits=(walls_round(a.case),)))
+    ways.append(Remedy(label="Draw the walls round the components", edits=(walls_round(a),)))
     made = [(r, then) for r, then in ((r, _stands_free(a, t.id, r.edits)) for r in ways) if then]
     lost = plugs_lost(a)
 

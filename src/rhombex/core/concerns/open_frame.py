@@ -10,6 +10,7 @@ from rhombex.core.bench.arrange import Thing
 from rhombex.core.case.mounts import Mount
 from rhombex.core.concerns.bench import free_place, move_words, moved, up
 from rhombex.core.concerns.document import named
+from rhombex.core.concerns.elsewhere import with_room
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.concerns.sheet_floor import print_floor
 from rhombex.core.edits import Construct, MoveWall, Remove, Set
@@ -48,7 +49,7 @@ def _in_halves(a: Analysis) -> tuple[Remedy, ...]:
     if a.case.has("cavity"):
         return ()  # it is fixed where no case reaches
     whole = Construct(construction=usual(a.design, "two halves"))
-    return (Remedy(label="Make the case in two halves", edits=(whole,)),)
+    return (with_room(a, Remedy(label="Make the case in two halves", edits=(whole,))),)
 
 
 ENDS: tuple[tuple[Face, Face], ...] = (("left", "right"), ("front", "back"))
@@ -153,7 +154,7 @@ def caution_open_frame(a: Analysis, say: Maker) -> Iterator[Finding]:
         remedies=()
         if around == "adults"
         else (
-            Remedy(label="Make the case in two halves", edits=(Construct(construction=usual(a.design, "two halves")),)),
+            *_in_halves(a),
             Remedy(label="Only adults are about", edits=(Set(path="brief.around", value="adults"),)),
         ),
     )

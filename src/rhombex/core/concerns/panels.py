@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from math import ceil, inf
 
 from rhombex.core.advice.panels import OPENING, SHEET_PATH, Panel, panels, sold_mm, thickness_path
+from rhombex.core.advice.walls_round import walls_round
 from rhombex.core.analysis import Analysis
 from rhombex.core.case.joints import Joint
 from rhombex.core.case.parts import Sheet
@@ -14,7 +15,7 @@ from rhombex.core.concerns.panes import put_pane
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern
 from rhombex.core.concerns.ribs import ribbed
 from rhombex.core.constructions import Construction, Material, SlidingPanels
-from rhombex.core.edits import Construct, Edit, FitCavity, Set, walls_round
+from rhombex.core.edits import Construct, Edit, FitCavity, Set
 from rhombex.core.fit.bend import tightest_mm
 from rhombex.core.hardware.sheets import BoughtSheet, in_stock, screw_in, stock_mm
 from rhombex.core.openings.panes import own_of
@@ -204,7 +205,7 @@ def _room_for(a: Analysis, pillar_mm: float) -> tuple[FitCavity, ...]:
     room = a.case.cavity
     for s in (s for t in a.things for s in t.solids):
         if all(s.box.lo[i] < room.lo[i] + pillar_mm or s.box.hi[i] > room.hi[i] - pillar_mm for i in (0, 1)):
-            return (walls_round(a.case).model_copy(update={"pillar_mm": pillar_mm, "only_out": True}),)
+            return (walls_round(a).model_copy(update={"pillar_mm": pillar_mm, "only_out": True}),)
     return ()
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from rhombex.core.advice.walls_round import walls_round
 from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
@@ -11,7 +12,7 @@ from rhombex.core.bench.gaps import cavity
 from rhombex.core.bench.placing import free_id
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.design import Adapter
-from rhombex.core.edits import Edit, PlaceNew, PutAdapter, PutFeed, Swap, Together, walls_round
+from rhombex.core.edits import Edit, PlaceNew, PutAdapter, PutFeed, Swap, Together
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError
@@ -303,7 +304,7 @@ def _by_converter(a: Analysis, s: Source, plug: str, count: int) -> tuple[Remedy
             continue
         room = cavity(d).grown(-val("limits.gap.wall"))
         if hull([room, *(x.box for t in things if t.id == id for x in t.solids)]) != room:
-            edits = (*edits, walls_round(a.case))
+            edits = (*edits, walls_round(a))
         names = " and ".join(x.name for x in fed)
         return (Remedy(label=f"Put in a {c.label[:1].lower()}{c.label[1:]} for {names}", edits=edits),)
     return ()

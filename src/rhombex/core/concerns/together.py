@@ -14,6 +14,7 @@ from rhombex.core.case.mounts import Mount
 from rhombex.core.case.parts import Part, PutOn
 from rhombex.core.concerns.bench import free_place, moved, up
 from rhombex.core.concerns.document import named
+from rhombex.core.concerns.elsewhere import with_room
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, Told, concern, searched
 from rhombex.core.edits import Construct, MoveWall, Remove
 from rhombex.core.geometry import mesh_kernel
@@ -151,6 +152,5 @@ def _otherwise(a: Analysis) -> tuple[Remedy, ...]:
     """A lid that comes straight down passes nothing on its way that it does not meet in its place."""
     if a.case.kind == "two halves":
         return ()
-    return (
-        Remedy(label="Make the case in two halves", edits=(Construct(construction=usual(a.design, "two halves")),)),
-    )
+    edits = (Construct(construction=usual(a.design, "two halves")),)
+    return (with_room(a, Remedy(label="Make the case in two halves", edits=edits)),)
