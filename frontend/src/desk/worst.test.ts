@@ -38,7 +38,9 @@ describe("what is selected and said in a window", () => {
     useUi.getState().select(["a", "b"]);
     useUi.getState().select(["c"]);
     useUi.getState().set({
-      ghost: [{ do: "fit-cavity", thicker: [], pillar_mm: 0, beside_mm: 0, post_mm: 0, tips: [], only_out: false }],
+      ghost: [
+        { do: "fit-cavity", thicker: [], pillar_mm: 0, beside_mm: 0, post_mm: 0, tips: [], only_out: false },
+      ],
     });
     const now = useUi.getState();
     expect([now.selected, now.ghost.length, now.notice]).toEqual([["c"], 1, null]);
