@@ -108,10 +108,10 @@ def test_m2_cards_are_22_wide_and_as_long_as_they_say(key: str, length: float) -
 
 
 def test_slots_are_an_eight_tenths_inch_apart() -> None:
-    """PCI CEM: slot pitch 0.8 in = 20.32, bracket 18.42 wide (memory): two brackets of a two-slot card span one pitch more."""
+    """PCI CEM: slot pitch 0.8 in = 20.32, bracket 18.42 wide (memory): the bracket of a two-slot card spans one pitch more."""
     for key, slots in (("card-1-full", 1), ("card-2-full", 2), ("card-3-full", 3)):
         bracket = next(s for s in library()[key].solids if s.name == "bracket")
-        assert bracket.hi[2] - bracket.lo[2] == pytest.approx(slots * 0.8 * INCH)
+        assert bracket.hi[2] - bracket.lo[2] == pytest.approx((slots - 1) * 0.8 * INCH + 18.42)
     assert library()["card-1-full"].solids[0].hi == pytest.approx((167.65, 111.15, 1.57))  # half length, full height
     assert library()["card-1-low"].solids[0].hi[1] == 68.9
 

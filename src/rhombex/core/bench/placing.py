@@ -8,11 +8,12 @@ from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.bench.dodge import free_spot
 from rhombex.core.bench.fit import fit_cavity
 from rhombex.core.bench.gaps import cavity, hard
-from rhombex.core.bench.seat import chip_of, foot_of
+from rhombex.core.bench.seat import at, chip_of, edge_of, foot_of, into_slots, slots_of
 from rhombex.core.bench.stack import over, usual_stand
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.design import Design, Placement
 from rhombex.core.parts.component import Component
+from rhombex.core.parts.families.cards import UPRIGHT
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
 from rhombex.core.space import Box, Face, Vec3, hull, normal_axis
@@ -43,7 +44,7 @@ def new_placement(design: Design, c: Component) -> Placement:
     name = c.label[:60] if c.family == "own component" else id[0].upper() + id[1:].replace("-", " ")
     w, d, h = design.shell.inner_mm
     if c.mounting == "rides":
-        board = next((p for p in design.placements if _family(design, p) == "board"), None)
+        board = _carrier(design, c)
         if board is not None:
             lift = val("limits.stack.chip")
             at = (board.at_mm[0], board.at_mm[1], round(board.at_mm[2] + lift, 3))
@@ -61,6 +62,16 @@ def new_placement(design: Design, c: Component) -> Placement:
                     return _lifted(found, by)
         return _free(design, Placement(id=id, component=c.key, name=name, at_mm=(w / 2, d / 2, h / 2), face=faces[0]))
     return _free(design, Placement(id=id, component=c.key, name=name, at_mm=(0.0, 0.0, STANDS_MM)))
+
+
+def _carrier(design: Design, c: Component) -> Placement | None:
+    """What a component that rides is put on: a card that lies on a riser that carries none yet, all else on a board."""
+    if c.family == "card" and not c.key.endswith(UPRIGHT):
+        taken = {p.on for p in design.placements}
+        for p in design.placements:
+            if _family(design, p) == "riser" and p.id not in taken:
+                return p
+    return next((p for p in design.placements if _family(design, p) == "board"), None)
 
 
 def _on_its_board(design: Design, c: Component, p: Placement) -> Placement | None:
@@ -85,8 +96,10 @@ def _body(t: Thing) -> Box:
 
 
 def riding(design: Design, p: Placement, family: str) -> Placement:
-    """On its board: a cooler on the processor; all else where the board's components leave room for it, or over the tallest of them."""
+    """On its board: a cooler on the processor, a card in its slot or socket; all else where the board's components leave room for it, or over the tallest of them."""
     rest = tuple(x for x in design.placements if x.id != p.id)
+    if family == "card" and (turn := next((x.turn for x in rest if x.id == p.on), None)) is not None:
+        p = p.model_copy(update={"turn": turn})
     things = arrange(design.model_copy(update={"placements": (*rest, p)}))
     board, mine = (next(t for t in things if t.id == id) for id in (p.on, p.id))
     slab = next((s.box for s in board.solids if s.role == "board"), _body(board))
@@ -98,6 +111,8 @@ def riding(design: Design, p: Placement, family: str) -> Placement:
         foot = foot_of(mine)
         by = (*(chip.box.centre[i] - foot.centre[i] for i in (0, 1)), chip.box.hi[2] - foot.lo[2])
         return _lifted(p, by)  # type: ignore[arg-type]
+    if family == "card" and (held := _held(mine, board, others)) is not None:
+        return _lifted(p, held)
     flat = slab.hi[2] - own.lo[2]
     for j in range(int(max(0.0, slab.size[1] - own.size[1]) / STEP_MM) + 1):
         for i in range(int(max(0.0, slab.size[0] - own.size[0]) / STEP_MM) + 1):
@@ -110,6 +125,24 @@ def riding(design: Design, p: Placement, family: str) -> Placement:
                 return _lifted(p, by)
     under = [o.hi[2] for o in others if max(own.gaps(o)[:2]) < 0]
     return _lifted(p, (0.0, 0.0, max(under, default=slab.hi[2]) - own.lo[2]))
+
+
+def _held(card: Thing, carrier: Thing, others: list[Box]) -> Vec3 | None:
+    """How a card comes into the first slot in which it stands in nothing else, or into the socket of a riser; None where there is neither."""
+    edge = edge_of(card)
+    if edge is None:
+        return None
+    slots = into_slots(card, edge, carrier)
+    solids = [s.box for s in hard(card)]
+    rest = [o for o in others if o not in slots_of(carrier)]
+    free = [by for by in slots if all(max(at(b, by).gaps(o)) >= 0 for b in solids for o in rest)]
+    if slots:
+        return (free or slots)[0]
+    socket = next((s.box for s in carrier.solids if s.name == "socket"), None)
+    if socket is None:
+        return None
+    x, y = (socket.centre[i] - edge.centre[i] for i in (0, 1))
+    return (x, y, socket.hi[2] - edge.lo[2])
 
 
 def _lifted(p: Placement, by: Vec3) -> Placement:

@@ -7,8 +7,9 @@ from math import hypot
 
 from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import hard
+from rhombex.core.parts.families.cards import PLAY_MM
 from rhombex.core.reference import Ref, ref
-from rhombex.core.space import Box, Vec3, hull
+from rhombex.core.space import OUTWARD, Box, Vec3, hull, normal_axis
 
 
 def chip_of(board: Thing) -> PlacedSolid | None:
@@ -55,10 +56,77 @@ def unseated(t: Thing, below: Thing, by: Vec3 = (0.0, 0.0, 0.0)) -> Unseated | N
     if t.component.family == "cooler" and (chip := chip_of(below)) is not None:
         return _off_chip(at(foot_of(t), by), chip)
     socket = next((s.box for s in below.solids if s.name == "socket"), None)
-    edge = next((s.box for s in t.solids if s.name == "contact edge"), None)
+    edge = edge_of(t)
     if socket is not None and edge is not None:
         return _out_of_socket(at(edge, by), socket)
+    if edge is not None and slots_of(below):
+        return _out_of_slot(t, at(edge, by), below)
     return _off_board(t, below, by) if t.component.family in PLUGGED else None
+
+
+def edge_of(t: Thing) -> Box | None:
+    """The contact edge of a card."""
+    return next((s.box for s in t.solids if s.name == "contact edge"), None)
+
+
+def slots_of(board: Thing) -> list[Box]:
+    """The slots of a board that stand upright, the one beside the rear connectors first."""
+    return [s.box for s in board.solids if s.name.startswith("slot ")]
+
+
+def stands(edge: Box) -> bool:
+    """Whether a card stands on its contact edge."""
+    return edge.size[2] > min(edge.size[:2])
+
+
+def into_slots(t: Thing, edge: Box, board: Thing) -> list[Vec3]:
+    """How far a standing card is from each slot that is long enough for its contact edge; none where it is turned otherwise than the slots."""
+    rear = next((q.face for q in board.ports if q.name == "rear"), None)
+    bracket = next((s.box for s in t.solids if s.name == "bracket"), None)
+    if rear is None or bracket is None or not stands(edge):
+        return []
+    along = normal_axis(rear)
+    out = OUTWARD[rear][along]
+    card = next(s.box for s in t.solids if s.name == "contact edge")
+    if (bracket.centre[along] - card.centre[along]) * out < card.size[along] / 2:
+        return []  # its bracket is not where the board's rear is
+
+    def end(b: Box) -> float:
+        return b.hi[along] if out > 0 else b.lo[along]
+
+    moves = []
+    for slot in slots_of(board):
+        if slot.size[along] < edge.size[along]:
+            continue
+        by = [slot.centre[i] - edge.centre[i] for i in (0, 1)]
+        by[along] = end(slot) - out * PLAY_MM - end(edge)
+        moves.append((by[0], by[1], slot.hi[2] - edge.hi[2]))
+    return moves
+
+
+def _out_of_slot(t: Thing, edge: Box, board: Thing) -> Unseated | None:
+    least, most, stay = ref("limits.seat.edge"), ref("limits.seat.slot"), (0.0, 0.0, 0.0)
+    if not stands(edge):
+        return Unseated("lies flat over the slots of", 0.0, least, "%", False, "of its contact edge in a slot", stay)
+    homes = into_slots(t, edge, board)
+    if not homes:
+        longest = max(max(s.size[:2]) for s in slots_of(board))
+        share, how = 100 * min(1.0, longest / max(edge.size[:2])), "of its contact edge in the longest slot"
+        if share >= 100:
+            share, how = 0.0, "of its contact edge in a slot, its bracket at the rear"
+        return Unseated("fits no slot of", share, least, "%", False, how, stay)
+    back = min(homes, key=lambda by: hypot(*by))
+    if hypot(*back) <= most.value:
+        return None
+    return Unseated(
+        "is out of the slots of",
+        hypot(*back),
+        most,
+        "mm",
+        True,
+        "contact edge to where the nearest slot holds it",
+        back,
+    )
 
 
 def _off_chip(foot: Box, chip: PlacedSolid) -> Unseated | None:

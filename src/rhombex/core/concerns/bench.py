@@ -13,7 +13,7 @@ from rhombex.core.bench.arrange import PlacedSolid, Thing, arrange
 from rhombex.core.bench.dodge import Way, ways_clear
 from rhombex.core.bench.gaps import cavity, hard, wall_limit
 from rhombex.core.bench.leads import length_needed
-from rhombex.core.bench.seat import unseated
+from rhombex.core.bench.seat import edge_of, unseated
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case.mounts import Mount
 from rhombex.core.concerns.own_posts import THINNER, thinner
@@ -78,6 +78,11 @@ def component_hits_lid(a: Analysis, say: Maker) -> Iterator[Finding]:
 
 def _related(a: Thing, b: Thing) -> bool:
     return a.placement.on == b.id or b.placement.on == a.id
+
+
+def _in_slots(a: Thing, b: Thing) -> bool:
+    """Whether two cards are in slots of one board, which keep them apart: their brackets all but touch."""
+    return a.placement.on is not None and a.placement.on == b.placement.on and None not in (edge_of(a), edge_of(b))
 
 
 def _worst(a: Thing, b: Thing) -> tuple[float, PlacedSolid, PlacedSolid] | None:
@@ -196,7 +201,8 @@ def components_collide(a: Analysis, say: Maker) -> Iterator[Finding]:
             continue
         d, s, r = worst
         soft = s.role in ("plug", "keepout") or r.role in ("plug", "keepout")
-        if d >= (-EPS if soft else near.value - EPS):
+        least = 0.0 if soft or _in_slots(p, q) else near.value
+        if d >= least - EPS:
             continue
         if d < 0:
             title = (
@@ -212,7 +218,7 @@ def components_collide(a: Analysis, say: Maker) -> Iterator[Finding]:
             "stop" if d < 0 else "weigh",
             title,
             measured=d,
-            limit=0.0 if soft else near.value,
+            limit=least,
             how="least distance of two solids; less than nothing: how deep the one stands in the other",
             of=tuple(given(f"{x.name} is sure to", x.sure_mm) for x in (s, r) if x.sure_mm > 0),
             reason=f"{s.name} ({p.name}) and {r.name} ({q.name}) "

@@ -74,6 +74,7 @@ HITS: dict[
 Told = frozenset[
     tuple[str, Face | None]
 ]  # components that are told to be where something of the case is, and behind which face, if one
+FIRST: set[str] = set()  # rules of what others depend on
 UNLESS_TOLD: list[str] = []  # rules behind the rules: heard where no other has stopped what they are about
 SHOWN_DIGITS = 2
 _bare: ContextVar[bool] = ContextVar("bare", default=False)  # whether remedies that are looked for are left out
@@ -145,10 +146,12 @@ def concern(
     hits: bool | Face = False,
     unless_told: bool = False,
     settled: bool = False,
+    first: bool = False,
 ) -> Callable[[Callable[..., Iterator[Finding]]], Rule]:
     """Register a rule under its code. needs: what of the case it looks at; where that is missing it has nothing to say. A rule that
     needs nothing holds in any construction, and where there is no case at all. hits: it tells of a component that is where something of
-    the case is, behind the face that it names where that is always the same. unless_told: it looks last and is given besides the components that such rules have stopped, which it leaves to them. settled: it judges by grams, hours or support, which only the settled level knows well."""
+    the case is, behind the face that it names where that is always the same. unless_told: it looks last and is given besides the components that such rules have stopped, which it leaves to them. settled: it judges by grams, hours or support, which only the settled level knows well.
+    first: it comes before all others of its weight, since much of what they say changes once it is mended."""
 
     def register(f: Callable[..., Iterator[Finding]]) -> Rule:
         def rule(a: Analysis, *told: Told) -> Iterator[Finding]:
@@ -165,6 +168,8 @@ def concern(
             HITS[code] = None if isinstance(hits, bool) else hits
         if unless_told:
             UNLESS_TOLD.append(code)
+        if first:
+            FIRST.add(code)
         return rule
 
     return register
@@ -174,7 +179,7 @@ _ORDER: dict[Severity, int] = {"stop": 0, "weigh": 1, "advice": 2}
 
 
 def judge(a: Analysis) -> tuple[Finding, ...]:
-    """All findings, worst first; of equal weight in the order of the work. A rule that breaks is told as one that could not
+    """All findings, worst first; of equal weight what others depend on, then in the order of the work. A rule that breaks is told as one that could not
     look, and silences only itself."""
     return _judged(a, RULES)
 
@@ -187,7 +192,7 @@ def _judged(a: Analysis, codes: Container[str]) -> tuple[Finding, ...]:
             found += known[code] if code in known else _heard(code, a, known)
     for code in UNLESS_TOLD:
         found += heard(code, a, told_to_hit(a, found)) if code in codes else ()
-    return tuple(sorted(found, key=lambda f: _ORDER[f.severity]))
+    return tuple(sorted(found, key=lambda f: (_ORDER[f.severity], f.code not in FIRST)))
 
 
 def told_to_hit(a: Analysis, found: Iterable[Finding]) -> Told:

@@ -5,19 +5,21 @@ from __future__ import annotations
 from collections.abc import Iterator
 from math import prod
 
-from rhombex.core.analysis import Analysis
+from rhombex.core.advice.walls_round import walls_round
+from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.apart import apart
 from rhombex.core.bench.arrange import PlacedSolid, Thing, arrange
 from rhombex.core.bench.gaps import hard
 from rhombex.core.bench.placing import riding
-from rhombex.core.bench.seat import PLUGGED, Unseated, at, chip_of, unseated
+from rhombex.core.bench.seat import PLUGGED, Unseated, at, chip_of, edge_of, slots_of, stands, unseated
 from rhombex.core.concerns.bench import cheapest, clear_of_all, move_of, moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.design import Design
 from rhombex.core.edits import Add, Edit, Move, Remove, Swap, Together, Turn
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component
+from rhombex.core.parts.families.cards import UPRIGHT
 from rhombex.core.plain import DesignError
 from rhombex.core.space import Box
 
@@ -89,7 +91,7 @@ def _over_one_another(a: Box, b: Box) -> bool:
     return all(a.lo[i] < b.hi[i] and a.hi[i] > b.lo[i] for i in (0, 1))
 
 
-@concern("rider-not-seated", "bench")
+@concern("rider-not-seated", "bench", first=True)
 def rider_not_seated(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 5: a cooler beside its processor or off it, a card out of its socket, a drive off its board."""
     for t, below in _riders(a):
@@ -110,11 +112,11 @@ def rider_not_seated(a: Analysis, say: Maker) -> Iterator[Finding]:
             else "Its contacts do not meet those of the socket.",
             source=str(u.limit),
             subjects=(t.id, below.id, "seat"),
-            remedies=_put_back(a, t, below, True) or _put_back(a, t, below, False),
+            remedies=_stood_up(a, t, below) or _put_back(a, t, below, True) or _put_back(a, t, below, False),
         )
 
 
-@concern("rides-on-nothing", "bench")
+@concern("rides-on-nothing", "bench", first=True)
 def rides_on_nothing(a: Analysis, say: Maker) -> Iterator[Finding]:
     """Row 5: a cooler, card or drive that is made to ride on another component, and rides on none."""
     for t in a.things:
@@ -155,6 +157,34 @@ def _on_a_carrier(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
         if unseated(mine, carrier) is None and _is_clear(mine, carrier):
             out.append(Remedy(label=f"Put {t.name} on {below.name}", edits=edits))
     return tuple(out)
+
+
+@searched
+def _stood_up(a: Analysis, t: Thing, below: Thing) -> tuple[Remedy, ...]:
+    """The upright form of a card that lies over a board's slots, in the first that is free, and it put in a riser; none for what stands."""
+    edge = edge_of(t)
+    if edge is None or stands(edge) or not slots_of(below):
+        return ()
+    key = t.component.key + UPRIGHT
+    ways: tuple[Remedy, ...] = ()
+    if key in library():
+        swap = Swap(id=t.id, component=key)
+        try:
+            swapped = apply(a.design, swap)
+            p = next(p for p in swapped.placements if p.id == t.id)
+            there = riding(swapped, p, "card")
+            by = (there.turn - p.turn) % 360
+            turn: tuple[Edit, ...] = (Turn(id=t.id, by=by),) if by in (90, 180, 270) else ()
+            edits: tuple[Edit, ...] = (swap, *turn, Move(id=t.id, to_mm=there.at_mm))
+            stood = apply(a.design, Together(edits=edits))
+            if unseated(*_there(stood, t, below)) is None:
+                room = walls_round(analyse(stood, a.workshop, "none")).model_copy(update={"only_out": True})
+                out = apply(stood, room).shell.inner_mm != stood.shell.inner_mm
+                label = f"Stand {t.name} in a slot of {below.name}" + (", with the walls drawn out" if out else "")
+                ways = (Remedy(label=label, edits=(*edits, room) if out else edits),)
+        except DesignError:
+            pass
+    return (*ways, *_on_a_carrier(a, t))
 
 
 def _alone(design: Design, t: Thing) -> bool:

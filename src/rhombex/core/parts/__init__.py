@@ -8,6 +8,7 @@ from importlib import resources
 
 from rhombex.core.parts.component import Component, PortKind
 from rhombex.core.parts.families import components
+from rhombex.core.parts.families.cards import UPRIGHT
 
 
 @cache
@@ -25,6 +26,21 @@ def library() -> dict[str, Component]:
 
 @cache
 def port_kinds() -> dict[str, PortKind]:
-    """Every kind of port, by name."""
+    """Every kind of port, by name; a bracket's also as it is once its card stands upright."""
     text = resources.files(__package__).joinpath("library/ports.toml").read_text("utf-8")
-    return {k: PortKind.model_validate({"kind": k, **row}) for k, row in tomllib.loads(text).items()}
+    known = {k: PortKind.model_validate({"kind": k, **row}) for k, row in tomllib.loads(text).items()}
+    brackets = [q for k, q in known.items() if k.startswith("bracket-")]
+    return known | {q.kind + UPRIGHT: _upright(q) for q in brackets}
+
+
+def _upright(q: PortKind) -> PortKind:
+    return q.model_copy(
+        update={
+            "kind": q.kind + UPRIGHT,
+            "label": f"{q.label}, upright",
+            "width_mm": q.height_mm,
+            "height_mm": q.width_mm,
+            "plug_width_mm": q.plug_height_mm,
+            "plug_height_mm": q.plug_width_mm,
+        }
+    )

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from rhombex.core.bench.arrange import PlacedSolid, Thing
 from rhombex.core.bench.gaps import hard
+from rhombex.core.bench.seat import edge_of, stands
 from rhombex.core.case import Body, Built, Case
 from rhombex.core.case.mounts import Prop
 from rhombex.core.geometry.grown import grown
@@ -27,9 +28,11 @@ LEAST_HIGH_MM = 2.0  # what lies lower rests on the floor as well
 
 
 def held_at_one_end(t: Thing) -> bool:
-    """Whether a component is held at one end: it sticks in a socket on its side, or hangs on an upright wall, into the room."""
+    """Whether a component is held at one end: it sticks in a socket on its side, or hangs on an upright wall, into the room. A card that stands in its slot
+    is borne by that."""
     if t.placement.on is not None and t.placement.stand is None:
-        return t.component.family == "card"
+        edge = edge_of(t)
+        return t.component.family == "card" and not (edge is not None and stands(edge))
     return t.face in ("front", "back", "left", "right") and hangs_out(t)
 
 

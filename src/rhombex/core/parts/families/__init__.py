@@ -22,7 +22,7 @@ from rhombex.core.parts.families import (
 )
 from rhombex.core.parts.families.rows import Row
 
-BUILDERS: dict[str, Callable[[Row], Component]] = {
+BUILDERS: dict[str, Callable[[Row], Component | tuple[Component, ...]]] = {
     "boards": boards.build,
     "supplies": supplies.build,
     "cards": cards.build,
@@ -48,4 +48,5 @@ def components() -> Iterator[Component]:
     for name, table in tables():
         sources = table["source"]
         for key, values in table["rows"].items():
-            yield BUILDERS[name](Row(key, values, sources))
+            built = BUILDERS[name](Row(key, values, sources))
+            yield from built if isinstance(built, tuple) else (built,)

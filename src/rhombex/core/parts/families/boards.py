@@ -2,9 +2,29 @@
 
 from __future__ import annotations
 
-from rhombex.core.parts.component import Component, Zone
+from rhombex.core.parts.component import Component, Solid, Zone
+from rhombex.core.parts.families.cards import BRACKET_MM, EDGE_FROM_MM, PLAY_MM
 from rhombex.core.parts.families.rows import Row
 from rhombex.core.reference import table
+
+SLOT_1_MM = 163.8  # from the edge on the I/O side to the first slot's axis, +-3
+SLOT_PITCH_MM = 20.32
+SLOT_WIDE_MM, SLOT_HIGH_MM = 7.5, 11.25  # PCI CEM, from memory
+SHIELD_MM = 2.0  # from the board's rear edge to the outside of what is in the rear wall
+
+
+def _slot(r: Row, n: int, edge_mm: float) -> Solid:
+    """A slot for a card with a contact edge of that length, its bracket flush with the rear connectors' shield. A slot is a little longer than the edge."""
+    (w, d), t = r["size"], r["thick"]
+    x = w - SLOT_1_MM - (n - 1) * SLOT_PITCH_MM
+    rear = d + SHIELD_MM - BRACKET_MM - EDGE_FROM_MM + PLAY_MM
+    return r.solid(
+        f"slot {n}",
+        "connector",
+        (x - SLOT_WIDE_MM / 2, rear - edge_mm - 2 * PLAY_MM, t),
+        (x + SLOT_WIDE_MM / 2, rear, t + SLOT_HIGH_MM),
+        "slots",
+    )
 
 
 def build(r: Row) -> Component:
@@ -25,19 +45,24 @@ def build(r: Row) -> Component:
     solids = [
         r.solid("board", "board", (0, 0, 0), (w, d, t), "size"),
         r.solid("solder joints", "pins", (8, 8, -3), (w - 8, d - 8, 0), "pins"),
-        r.solid("rear connectors", "connector", (ax1 - aw + 4, d - 22, t), (ax1 - 4, d + 2, t + 38), "io"),
-        r.solid("shield lip", "pins", (ax1 - aw, d, t - lift), (ax1, d + 2, t - lift + 1), "aperture"),
+        r.solid("rear connectors", "connector", (ax1 - aw + 4, d - 22, t), (ax1 - 4, d + SHIELD_MM, t + 38), "io"),
+        r.solid("shield lip", "pins", (ax1 - aw, d, t - lift), (ax1, d + SHIELD_MM, t - lift + 1), "aperture"),
         r.solid("processor and socket", "body", (w - 105, d - 130, t), (w - 55, d - 80, t + 8), "socket"),
         r.solid(
             "memory",
             "body",
-            (w - 145 if w > 175 else 6, d - 158, t),  # clear of the standard's holes and the pads round them
-            (w - 125 if w > 175 else 18, d - 23, t + 32),
+            (
+                w - 145 if w > 175 else 11.5,
+                d - 158,
+                t,
+            ),  # clear of the slots, the standard's holes and the pads round them
+            (w - 125 if w > 175 else 23.5, d - 23, t + 32),
             "memory",
         ),
+        *(_slot(r, n, edge_mm) for n, edge_mm in r["slots"]),
     ]
     ports = [
-        r.port("rear", "io-aperture", ((ax1 + ax1 - aw) / 2, d + 2, t - lift + ah / 2), "+y", "aperture"),
+        r.port("rear", "io-aperture", ((ax1 + ax1 - aw) / 2, d + SHIELD_MM, t - lift + ah / 2), "+y", "aperture"),
         r.port("board-power", "atx-24", (w - 150 if w > 175 else 8, d - 100, t + 12), "+z", "io"),
         r.port("fan", "wires-2", (w - 60, d - 140, t + 8), "+z", "io"),
         r.port("switch", "wires-2", (10, 6, t + 8), "+z", "io"),

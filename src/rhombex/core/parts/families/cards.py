@@ -1,16 +1,29 @@
-"""Expansion cards with their brackets. A card lies flat here, its bracket at the left edge looking out; turn it as it will sit."""
+"""Expansion cards with their brackets, each in two forms: as it lies in a riser, its bracket at the left edge looking out, and upright as it sits in a
+board's slot, its bracket at the back."""
 
 from __future__ import annotations
 
-from rhombex.core.parts.component import Component
+from rhombex.core.parts.component import Component, Port, Solid
 from rhombex.core.parts.families.rows import Row
+from rhombex.core.space import Vec3
+
+BRACKET_MM = 0.9  # thickness, rounded up
+EDGE_FROM_MM = 42.0  # from the bracket's inside to the contact edge
+PLAY_MM = 2.0  # of a slot beyond either end of the longest edge that it takes, from memory
+UPRIGHT = "-upright"  # ends the key of a card that stands in a slot, and of its bracket's kind
 
 
-def build(r: Row) -> Component:
+def build(r: Row) -> tuple[Component, Component]:
+    """A card as it lies and as it stands in a slot."""
+    lying = _lying(r)
+    return lying, _upright(lying)
+
+
+def _lying(r: Row) -> Component:
     """Board, cooler of so many slots, bracket, and room over the edge for the plug's cable."""
     length, height, slots = r["length"], r["height"], r["slots"]
     thick = slots * r["slot_pitch"] - 5.0
-    bracket = r["bracket"]
+    bracket, wide = r["bracket"], (slots - 1) * r["slot_pitch"] + r["bracket_wide"]
     plugs = r.get("plugs", [])
     watts = r["power"]
     from_slot = min(watts[2], 75.0 if slots > 1 or watts[2] > 25 else 10.0)
@@ -18,8 +31,8 @@ def build(r: Row) -> Component:
     solids = [
         r.solid("board", "board", (0, 0, 0), (length, height, 1.57), "size"),
         r.solid("cooler", "body", (6, 2, 1.57), (length, height, thick), "size"),
-        r.solid("bracket", "connector", (-0.9, -4.0, -2.5), (0, bracket - 4.0, slots * 20.32 - 2.5), "bracket"),
-        r.solid("contact edge", "pins", (42, -8.25, 0), (42 + r["edge"], 0, 1.57), "edge"),
+        r.solid("bracket", "connector", (-BRACKET_MM, -4.0, -2.5), (0, bracket - 4.0, wide - 2.5), "bracket"),
+        r.solid("contact edge", "pins", (EDGE_FROM_MM, -8.25, 0), (EDGE_FROM_MM + r["edge"], 0, 1.57), "edge"),
     ]
     if plugs:
         solids.append(
@@ -38,10 +51,37 @@ def build(r: Row) -> Component:
             r.port(
                 "bracket",
                 ("bracket-full" if height > 80 else "bracket-low") + (f"-{slots:g}" if slots > 1 else ""),
-                (-0.9, bracket / 2 - 4, slots * 10.16 - 2.5),
+                (-BRACKET_MM, bracket / 2 - 4, wide / 2 - 2.5),
                 "-x",
                 "bracket",
             ),
         ),
         power=tuple(draws),
+    )
+
+
+def _stood(p: Vec3) -> Vec3:
+    """A place of the lying card once that stands on its contact edge with its bracket at the back: its parts look away from the board's rear connectors."""
+    x, y, z = p
+    return (-z, -x, y)
+
+
+def _upright(lying: Component) -> Component:
+    """The same card on its contact edge."""
+
+    def solid(s: Solid) -> Solid:
+        a, b = _stood(s.lo), _stood(s.hi)
+        lo, hi = (tuple(f(p, q) for p, q in zip(a, b, strict=True)) for f in (min, max))
+        return s.model_copy(update={"lo": lo, "hi": hi})
+
+    def port(q: Port) -> Port:
+        return q.model_copy(update={"kind": f"{q.kind}{UPRIGHT}", "centre": _stood(q.centre), "facing": "+y"})
+
+    return lying.model_copy(
+        update={
+            "key": f"{lying.key}{UPRIGHT}",
+            "label": f"{lying.label}, upright",
+            "solids": tuple(map(solid, lying.solids)),
+            "ports": tuple(map(port, lying.ports)),
+        }
     )
