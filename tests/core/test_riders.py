@@ -7,9 +7,11 @@ import pytest
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import arrange
+from rhombex.core.bench.seat import chip_of, foot_of
 from rhombex.core.concerns.bench import clear_of_all
 from rhombex.core.concerns.registry import Finding
-from rhombex.core.design import Design, Feed, Placement
+from rhombex.core.constructions import TwoHalves
+from rhombex.core.design import Design, Feed, Placement, Shell
 from rhombex.core.edits import Add, Move, Need, PlaceNew, Remove, Swap, Together, Turn
 from rhombex.core.parts import library
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
@@ -238,3 +240,43 @@ def test_a_strip_of_lights_sticks_anywhere() -> None:
     p = d.placements[-1]
     d = apply(d, Together(edits=(Remove(id=p.id), Add(placement=p.model_copy(update={"on": None})))))
     assert alone(d, ALONE) == []
+
+
+def test_a_cooler_on_a_plain_processor_lands_beside_what_stands_there() -> None:
+    """On the small board the fins of 40 x 30 in the middle of the processor stand 3.8 in the video socket: they land beside it and still cover all of it."""
+    d = Design(name="x", shell=Shell(inner_mm=(120, 90, 60), construction=TwoHalves(joint_mm=50)))
+    for key in ("sbc-65x30", "cooler-40x24"):
+        d = apply(d, PlaceNew(component=key))
+    board, cooler = arrange(d)
+    chip, foot = chip_of(board), foot_of(cooler)
+    assert chip is not None and not alone(d, "rider-in-carrier") and told(d) is None
+    middle = [chip.box.centre[i] - foot.centre[i] for i in (0, 1)]
+    assert max(map(abs, middle)) > 3
+    assert all(foot.lo[i] <= chip.box.lo[i] + 1e-6 and chip.box.hi[i] <= foot.hi[i] + 1e-6 for i in (0, 1))
+    # put back into the middle it is told, and the first remedy leads there again
+    x, y, z = d.placements[1].at_mm
+    wrong = apply(d, Move(id="cooler", to_mm=(x + middle[0], y + middle[1], z)))
+    (f,) = alone(wrong, "rider-in-carrier")
+    assert f.measured == pytest.approx(-3.8, abs=0.01)
+    assert not alone(apply(wrong, Together(edits=f.remedies[0].edits)), "rider-in-carrier")
+
+
+def test_a_cooler_that_finds_no_room_is_swapped_for_one_of_its_kind() -> None:
+    """The fan cooler of 40 x 40 stands 3 in the audio jack wherever it covers the processor; one of 40 x 30 does not. For a socket one for a socket is taken."""
+    d = Design(name="x", shell=Shell(inner_mm=(120, 90, 60), construction=TwoHalves(joint_mm=50)))
+    for key in ("sbc-85x56", "cooler-40x7"):
+        d = apply(d, PlaceNew(component=key))
+    (f,) = alone(d, "rider-in-carrier")
+    assert (f.title, f.measured) == ("Cooler stands in the audio jack of Board", pytest.approx(-3.0, abs=0.01))
+    assert [r.label for r in f.remedies] == ["Take Passive cooler 40 x 30 x 11 in its place"]
+    assert not alone(apply(d, Together(edits=f.remedies[0].edits)), "rider-in-carrier")
+    itx = library()["board-mini-itx"]
+    tall = next(s for s in itx.solids if s.name == "memory").model_copy(
+        update={"name": "choke", "lo": (45, 60, 2), "hi": (58, 70, 45)}
+    )
+    own = itx.model_copy(update={"key": "own-itx", "solids": (*itx.solids, tall)})
+    d = Design(name="x", shell=Shell(inner_mm=(320, 320, 160), construction=TwoHalves(joint_mm=150)))
+    d = apply(apply(d, PlaceNew(component="own-itx", custom=own)), PlaceNew(component="cooler-95x47"))
+    (f,) = alone(d, "rider-in-carrier")
+    taken = [e.component for r in f.remedies for e in r.edits if isinstance(e, Swap)]
+    assert all(any(s.name == "base" for s in library()[k].solids) for k in taken)

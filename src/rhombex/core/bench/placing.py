@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import re
+from itertools import product
+from math import hypot
 
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.bench.dodge import free_spot
@@ -23,6 +25,7 @@ TO_BLOW: tuple[Face, ...] = ("top", "back", "left", "right", "front")
 TO_FEED: tuple[Face, ...] = ("back", "front")
 TO_SEE: tuple[Face, ...] = ("front", "left", "right", "back", "top")
 STEP_MM = 4.0  # of the search for a free place
+SHIFT_MM = 0.5  # of a cooler on its processor
 STANDS_MM = 6.0  # above the inner floor: room for posts and what is under a board; common practice
 
 
@@ -109,8 +112,8 @@ def riding(design: Design, p: Placement, family: str) -> Placement:
     chip = chip_of(board)
     if family == "cooler" and chip is not None and hard(mine):
         foot = foot_of(mine)
-        by = (*(chip.box.centre[i] - foot.centre[i] for i in (0, 1)), chip.box.hi[2] - foot.lo[2])
-        return _lifted(p, by)  # type: ignore[arg-type]
+        x, y = (chip.box.centre[i] - foot.centre[i] for i in (0, 1))
+        return _lifted(p, _beside_what_stands_there(mine, board, (x, y, chip.box.hi[2] - foot.lo[2])))
     if family == "card" and (held := _held(mine, board, others)) is not None:
         return _lifted(p, held)
     flat = slab.hi[2] - own.lo[2]
@@ -125,6 +128,23 @@ def riding(design: Design, p: Placement, family: str) -> Placement:
                 return _lifted(p, by)
     under = [o.hi[2] for o in others if max(own.gaps(o)[:2]) < 0]
     return _lifted(p, (0.0, 0.0, max(under, default=slab.hi[2]) - own.lo[2]))
+
+
+def _beside_what_stands_there(cooler: Thing, board: Thing, by: Vec3) -> Vec3:
+    """The least shift of a cooler from the middle of its processor at which it stands in nothing of the board and still covers all of it: one that is glued or
+    clipped on a plain processor may sit beside its middle, one on a socket not. In the middle where there is none."""
+    chip = chip_of(board)
+    foot = at(foot_of(cooler), by)
+    if chip is None or "socket" in chip.name:
+        return by
+    there = [s.box for s in hard(board) if s.role not in ("board", "pins") and s is not chip]
+    mine = [at(s.box, by) for s in hard(cooler) if s.role != "pins"]
+    room = [max(0.0, (foot.size[i] - chip.box.size[i]) / 2) for i in (0, 1)]
+    xs, ys = ([k * SHIFT_MM for k in range(-int(r / SHIFT_MM), int(r / SHIFT_MM) + 1)] for r in room)
+    for x, y in sorted(product(xs, ys), key=lambda v: hypot(*v)):
+        if all(max(at(b, (x, y, 0.0)).gaps(q)) >= 0 for b in mine for q in there):
+            return (by[0] + x, by[1] + y, by[2])
+    return by
 
 
 def _held(card: Thing, carrier: Thing, others: list[Box]) -> Vec3 | None:

@@ -7,6 +7,7 @@ from math import ceil, floor
 from typing import Literal, TypedDict
 
 from rhombex.core.advice.screws import fewer_kinds
+from rhombex.core.advice.sheeted import with_printed_floor
 from rhombex.core.analysis import Analysis
 from rhombex.core.apply import apply
 from rhombex.core.bench.apart import apart_from_box
@@ -17,9 +18,10 @@ from rhombex.core.case.mounts import Mount
 from rhombex.core.concerns.bench import cheapest, free_place, move_of, moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.concerns.sheet_floor import of_no_standoffs
-from rhombex.core.edits import MoveWall, PutJoint, Set, SetStand
+from rhombex.core.edits import Construct, MoveWall, PutJoint, Set, SetStand, Together
 from rhombex.core.fit.joints import TWO_LAYERS_MM, engagement_mm, nut_below_mm, stock_mm
 from rhombex.core.hardware.face_screws import face_screw, tips_of
+from rhombex.core.hardware.sheets import stock_mm as stock_thick_mm
 from rhombex.core.parts.threads import label, screw_size
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref, val
@@ -286,6 +288,40 @@ def _by_stack(a: Analysis, of: str) -> tuple[Remedy, ...]:
     )
 
 
+@searched
+def _through_another_floor(a: Analysis, of: Mount) -> tuple[Remedy, ...]:
+    """The thickness of a floor of sheet, next to what it is, that a stock screw fits through; and the floor printed, with pads as thick as its screws ask for."""
+    sheet = a.case.part(of.part).sheet if any(p.name == of.part for p in a.case.parts) else None
+    made = a.design.shell.construction
+    printed, now = with_printed_floor(made), a.design.shell.floor_mm
+    ways: list[Remedy] = []
+    if printed != made:
+        if sheet is not None:
+            thick = sorted(stock_thick_mm(sheet.material), key=lambda t: (abs(t - now), -t))
+            ways = [
+                Remedy(label=f"A floor of {t:g} mm", edits=(Set(path="shell.floor_mm", value=t),))
+                for t in thick
+                if abs(t - now) > 1e-6
+            ]
+        ways = [
+            *[w for w in ways if _is_held(a, of, w)][:1],
+            Remedy(label="Print the floor", edits=(Construct(construction=printed),)),
+        ]
+    return tuple(w for w in ways if _is_held(a, of, w))
+
+
+def _is_held(a: Analysis, of: Mount, remedy: Remedy) -> bool:
+    """Whether a stock screw holds a component once a remedy is applied."""
+    try:
+        design = apply(a.design, Together(edits=remedy.edits))
+        case = case_of(design, a.printer, arrange(design))
+    except DesignError:
+        return False
+    least = val("fasteners.rule.least_turns") * val(f"fasteners.{of.thread}.pitch")
+    mine = [m for m in case.mounts if m.of == of.of and m.holding == "through"]
+    return all(m.screw_mm is not None and m.engagement_mm >= least - 1e-6 for m in mine)
+
+
 def _of_feet_by_stack(a: Analysis) -> tuple[Remedy, ...]:
     """Give the length of the feet's screws back to the stack, where a hand chose it; else the floor is too thick for them."""
     edits = (Set(path="shell.foot_screw_mm", value=None),)
@@ -399,10 +435,12 @@ def mount_screw_length(a: Analysis, say: Maker) -> Iterator[Finding]:
                         looked_up("turns", turns),
                         looked_up("pitch", pitch),
                     ),
-                    reason="Fewer turns strip when they are tightened.",
+                    reason="Fewer turns strip when they are tightened."
+                    if p.screw_mm
+                    else f"No stock length passes {p.grip_mm:g} mm and has so much thread without reaching too deep into it.",
                     source=str(turns),
                     subjects=(p.of, "screws"),
-                    remedies=_by_stack(a, f"posts/{p.of}"),
+                    remedies=_by_stack(a, f"posts/{p.of}") or _through_another_floor(a, p),
                 )
             elif mount.depth_limit_mm is not None and p.engagement_mm > mount.depth_limit_mm + 1e-6:
                 seen.add(p.of)

@@ -337,6 +337,8 @@ def _past_all(a: Analysis, t: Thing, o: Opening, by: Vec3) -> bool:
 def _past_them(a: Analysis, o: Opening, boxes: list[Box]) -> tuple[Remedy, ...]:
     """The component that an opening is for moved along the face until the opening is past some boxes, the nearest free way first; or their wall moved out."""
     t = next((t for t in a.things if t.id == o.of), None)
+    if t is not None and t.component.mounting == "rides":  # in its slot it moves with what carries it
+        t = next((x for x in a.things if x.id == t.placement.on), None)
     if t is None:
         return ()
     face, ends, ways = a.case.face(o.face), outline(o), []

@@ -76,7 +76,7 @@ def rider_in_carrier(a: Analysis, say: Maker) -> Iterator[Finding]:
             remedies=(_put_back(a, t, below, True) if unseated(t, below) else ())
             or cheapest([*alone, *raised[:1]])
             or _put_back(a, t, below, True)
-            or _smaller_cooler(a, t, below),
+            or _another_cooler(a, t, below),
         )
 
 
@@ -221,6 +221,8 @@ def _put_back(a: Analysis, t: Thing, below: Thing, clear: bool) -> tuple[Remedy,
             there = _there(design, t, below)
             u = unseated(*there)
             put = (*turn, *((_home(design, *there, u),) if u else ()))
+            if clear and not u and not _is_clear(*there) and t.component.family == "cooler":
+                put = (*turn, Move(id=t.id, to_mm=riding(design, there[0].placement, "cooler").at_mm))
             there = _there(apply(a.design, Together(edits=put)), t, below)
         except DesignError:
             continue
@@ -252,16 +254,23 @@ def _is_clear(t: Thing, below: Thing) -> bool:
 
 
 @searched
-def _smaller_cooler(a: Analysis, t: Thing, below: Thing) -> tuple[Remedy, ...]:
-    """The largest smaller cooler that stands in nothing of the board once it is on the processor."""
-    if t.component.family != "cooler" or chip_of(below) is None:
+def _another_cooler(a: Analysis, t: Thing, below: Thing) -> tuple[Remedy, ...]:
+    """The cooler nearest in size, smaller ones first, that stands in nothing of the board once it is on the processor: one for a socket where there is one."""
+    chip = chip_of(below)
+    if t.component.family != "cooler" or chip is None:
         return ()
 
     def size(c: Component) -> float:
         return sum(prod(hi - lo for lo, hi in zip(x.lo, x.hi, strict=True)) for x in c.solids)
 
-    coolers = [c for c in library().values() if c.family == "cooler" and size(c) < size(t.component)]
-    for c in sorted(coolers, key=size, reverse=True):
+    def on_socket(c: Component) -> bool:
+        return any(s.name == "base" for s in c.solids)
+
+    like = [c for c in library().values() if c.family == "cooler" and on_socket(c) == ("socket" in chip.name)]
+    now = size(t.component)
+    for c in sorted(like, key=lambda c: (size(c) >= now, abs(size(c) - now))):
+        if c.key == t.component.key:
+            continue
         try:
             swap = Swap(id=t.id, component=c.key)
             swapped = apply(a.design, swap)

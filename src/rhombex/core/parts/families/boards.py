@@ -52,11 +52,11 @@ def build(r: Row) -> Component:
             "memory",
             "body",
             (
-                w - 145 if w > 175 else 11.5,
+                w - 148 if w > 175 else 11.5,
                 d - 158,
                 t,
             ),  # clear of the slots, the standard's holes and the pads round them
-            (w - 125 if w > 175 else 23.5, d - 23, t + 32),
+            (w - 128 if w > 175 else 23.5, d - 23, t + 32),
             "memory",
         ),
         *(_slot(r, n, edge_mm) for n, edge_mm in r["slots"]),
