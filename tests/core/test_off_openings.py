@@ -21,7 +21,7 @@ from rhombex.core.constructions import (
     TwoHalves,
 )
 from rhombex.core.design import Brief, Design, Placement, Shell
-from rhombex.core.edits import Construct, FitCavity, Move, MoveWall, Remove, StandOnFeet, Together
+from rhombex.core.edits import Construct, FitCavity, Move, MoveWall, PlaceNew, Remove, StandOnFeet, Together
 from rhombex.core.geometry import mesh_kernel as mk
 from rhombex.core.openings.opening import outline
 from rhombex.core.parts import library
@@ -351,3 +351,18 @@ def test_a_board_in_an_uprights_gussets_is_told_of_shorter_ones_and_of_a_way_pas
     assert told == [gussets, "Draw the walls round the components", "Move Board 39.9", "Take Board out"]
     for r in f.remedies[:-1]:
         assert effect_of(d, ARCHIVE_WORKSHOP, f.key, r.edits).clears, r.label
+
+
+def test_a_card_whose_window_meets_a_screw_moves_with_its_board() -> None:
+    """The card is held by its slot: its board goes along, 73.4 mm of window under the boss of a screw of the lid."""
+    shell = Shell(inner_mm=(329.76, 441.25, 104.72), wall_mm=3.15, construction=TwoHalves(joint_mm=96.72))
+    d = Design(name="x", shell=shell, printer="bench-300")
+    for key in ("board-atx", "card-1-low-upright"):
+        d = apply(d, PlaceNew(component=key))
+    d = apply(d, Move(id="board", to_mm=(176.18, 300.45, 6.0)))
+    (f,) = [f for f in judge(looked(d)) if f.code == "opening-meets-screw"]
+    assert f.severity == "stop" and f.title.startswith("Card bracket") and f.measured == pytest.approx(-1.3, abs=0.1)
+    assert f.remedies
+    for r in f.remedies:
+        then = apply(d, Together(edits=r.edits))
+        assert not [g for g in judge(looked(then)) if g.code in ("opening-meets-screw", "rider-not-seated")], r.label

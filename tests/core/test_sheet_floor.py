@@ -14,9 +14,21 @@ from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.begun import begun
 from rhombex.core.concerns import Finding, judge
-from rhombex.core.constructions import CornersAndSheet, FrameAndCovers, OpenBench, SlidingPanels, TwoHalves
+from rhombex.core.constructions import CoreAndWrap, CornersAndSheet, FrameAndCovers, OpenBench, SlidingPanels, TwoHalves
 from rhombex.core.design import Design, OwnJoint, Shell
-from rhombex.core.edits import Construct, MoveWall, PlaceNew, PropUp, PutJoint, Remove, Set, StandOnFeet, Swap, Together
+from rhombex.core.edits import (
+    Construct,
+    Move,
+    MoveWall,
+    PlaceNew,
+    PropUp,
+    PutJoint,
+    Remove,
+    Set,
+    StandOnFeet,
+    Swap,
+    Together,
+)
 from rhombex.core.exchange.package import package
 from rhombex.core.exchange.write_flat import flat_dxf
 from rhombex.core.geometry import mesh_kernel as mk
@@ -334,3 +346,16 @@ def test_the_floor_of_a_large_base_is_cut_from_sheet_in_one_press() -> None:
     before = {g.key for g in judge(a)}
     assert [g.title for g in judge(cut) if g.severity == "stop" and g.key not in before] == []
     assert {p.name for p in cut.pieces} >= {"post-1", "post-2", "post-3", "post-4"} and "base" not in cut.recipes
+
+
+def test_a_drive_on_a_sheet_that_no_stock_screw_fits_gets_another_floor() -> None:
+    """#6-32 comes 3/16 and 1/4 in long: through 3 mm 1.76 and 3.35 of thread, where 3 turns are 2.38 and the drive takes 3.2 (SFF-8301). Through 2 mm 3/16 have 2.76."""
+    shell = Shell(inner_mm=(200, 200, 60), floor_mm=3, construction=CoreAndWrap(floor="sheet", material="acrylic"))
+    d = apply(Design(name="x", shell=shell), PlaceNew(component="drive-3.5"))
+    d = apply(d, Move(id="drive", to_mm=(None, None, 0)))
+    (f,) = alone(d, "mount-screw-length")
+    assert f.severity == "stop" and f.limit == pytest.approx(3 * 25.4 / 32, abs=0.01)
+    assert f.reason.startswith("No stock length passes 3 mm")
+    assert [r.label for r in f.remedies] == ["A floor of 2 mm", "Print the floor"]
+    for r in f.remedies:
+        assert not alone(apply(d, Together(edits=r.edits)), "mount-screw-length")

@@ -18,7 +18,7 @@ from rhombex.core.case.mounts import Mount
 from rhombex.core.concerns.bench import cheapest, free_place, move_of, moved, up
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.concerns.sheet_floor import of_no_standoffs
-from rhombex.core.edits import Construct, MoveWall, PutJoint, Set, SetStand, Together
+from rhombex.core.edits import Construct, Edit, MoveWall, PutJoint, Set, SetStand, Together
 from rhombex.core.fit.joints import TWO_LAYERS_MM, engagement_mm, nut_below_mm, stock_mm
 from rhombex.core.hardware.face_screws import face_screw, tips_of
 from rhombex.core.hardware.sheets import stock_mm as stock_thick_mm
@@ -290,28 +290,39 @@ def _by_stack(a: Analysis, of: str) -> tuple[Remedy, ...]:
 
 @searched
 def _through_another_floor(a: Analysis, of: Mount) -> tuple[Remedy, ...]:
-    """The thickness of a floor of sheet, next to what it is, that a stock screw fits through; and the floor printed, with pads as thick as its screws ask for."""
+    """The thickness of a floor of sheet, next to what it is, that a stock screw fits through; and the floor printed, with what is screwed through it so high
+    that heads sink."""
     sheet = a.case.part(of.part).sheet if any(p.name == of.part for p in a.case.parts) else None
     made = a.design.shell.construction
     printed, now = with_printed_floor(made), a.design.shell.floor_mm
-    ways: list[Remedy] = []
-    if printed != made:
-        if sheet is not None:
-            thick = sorted(stock_thick_mm(sheet.material), key=lambda t: (abs(t - now), -t))
-            ways = [
-                Remedy(label=f"A floor of {t:g} mm", edits=(Set(path="shell.floor_mm", value=t),))
-                for t in thick
-                if abs(t - now) > 1e-6
-            ]
-        ways = [
-            *[w for w in ways if _is_held(a, of, w)][:1],
-            Remedy(label="Print the floor", edits=(Construct(construction=printed),)),
-        ]
-    return tuple(w for w in ways if _is_held(a, of, w))
+    if printed == made:
+        return ()
+    sold = sorted(stock_thick_mm(sheet.material), key=lambda t: (abs(t - now), -t)) if sheet is not None else []
+    others = [
+        Remedy(label=f"A floor of {t:g} mm", edits=(Set(path="shell.floor_mm", value=t),)) for t in sold if t != now
+    ]
+    edits: tuple[Edit, ...] = (Construct(construction=printed),)
+    try:
+        design = apply(a.design, edits[0])
+        things = arrange(design)
+        mounts = case_of(design, a.printer, things).mounts
+        for t in things:
+            sunk = [_short_mm(m) for m in mounts if m.of == t.id]
+            if max(sunk, default=0.0) > 0:
+                edits = (*edits, moved(t, (0.0, 0.0, up(max(sunk)))))
+    except DesignError:
+        edits = ()
+    by_print = (Remedy(label="Print the floor", edits=edits),) if edits else ()
+    return (*[w for w in others if _is_held(a, of, w)][:1], *(w for w in by_print if _is_held(a, of, w)))
+
+
+def _short_mm(m: Mount) -> float:
+    """How much the head of a screw through a printed floor stands out of it."""
+    return val(f"fasteners.{m.thread}.head_k") - m.head_depth_mm if m.holding == "through" else 0.0
 
 
 def _is_held(a: Analysis, of: Mount, remedy: Remedy) -> bool:
-    """Whether a stock screw holds a component once a remedy is applied."""
+    """Whether a stock screw holds a component once a remedy is applied, its head in the floor where that is printed."""
     try:
         design = apply(a.design, Together(edits=remedy.edits))
         case = case_of(design, a.printer, arrange(design))
@@ -319,7 +330,9 @@ def _is_held(a: Analysis, of: Mount, remedy: Remedy) -> bool:
         return False
     least = val("fasteners.rule.least_turns") * val(f"fasteners.{of.thread}.pitch")
     mine = [m for m in case.mounts if m.of == of.of and m.holding == "through"]
-    return all(m.screw_mm is not None and m.engagement_mm >= least - 1e-6 for m in mine)
+    return all(
+        m.engagement_mm >= least - 1e-6 and (case.part(m.part).sheet is not None or _short_mm(m) <= 1e-6) for m in mine
+    )
 
 
 def _of_feet_by_stack(a: Analysis) -> tuple[Remedy, ...]:
