@@ -313,7 +313,22 @@ def slit(wide_mm: float) -> PutOwnOpening:
     return PutOwnOpening(opening=slot)
 
 
+def desktop(d: Design, off_mm: float) -> tuple[Edit, ...]:
+    """A Mini-ITX board in a larger *Wren*, the outside of its shield, 2 over its edge at 85 from its middle, so far from the inside of the back wall."""
+    w, deep, _ = d.shell.inner_mm
+    board = Placement(
+        id="desk", component="board-mini-itx", name="Desk board", at_mm=(w + 120, deep + 200 - 87 - off_mm, 8)
+    )
+    return (
+        MoveWall(face="right", by_mm=220),
+        MoveWall(face="back", by_mm=200),
+        MoveWall(face="top", by_mm=60),
+        Add(placement=board),
+    )
+
+
 TRIPS: dict[str, tuple[Trip, float | None]] = {
+    "plate-off-wall": (lambda d: desktop(d, 9), 9.0),
     "port-not-reachable": (lambda d: (Turn(id="board", by=180),), None),
     "case-over-limit": (lambda d: (Set(path="brief.size_limit_mm", value=(150.0, 150.0, 60.0)),), 171.38),
     "component-hits-lid": (lambda d: (at(d, "board", dz=10),), None),

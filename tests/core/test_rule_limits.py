@@ -42,6 +42,7 @@ from .test_concerns import (
     before_wall,
     by_magnets,
     deep_supply,
+    desktop,
     feed,
     heads_in_beams,
     heavy_drive,
@@ -217,6 +218,7 @@ SIDES: list[tuple[str, Lever, float, float, str]] = [
         171.37,
         "stop",
     ),
+    ("plate-off-wall", desktop, 2.0, 2.02, "weigh"),
     # 2.89 + 0.5 behind the outer surface, 10 at most
     ("port-too-deep", lambda d, x: (MoveWall(face="front", by_mm=x),), 6.6, 6.62, "stop"),
     ("layer-too-thick", lambda d, x: (Set(path="process.layer_mm", value=x),), 0.3, 0.31, "stop"),

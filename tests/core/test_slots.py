@@ -158,3 +158,31 @@ def test_a_contact_edge_that_is_longer_than_every_slot_is_told_by_its_share() ->
     d = apply(apply(d, PlaceNew(component=own.key, custom=own)), PlaceNew(component="card-2-half-upright"))
     (f,) = told(d)
     assert f.title == "Card fits no slot of Board" and f.measured == pytest.approx(100 * 38.3 / 84.3, abs=0.1)
+
+
+def test_an_upright_card_at_its_wall_has_a_bracket_beside_its_upper_end() -> None:
+    """As near as its board may come to the wall, its bracket is pressed to it; 5 mm farther back nothing presses it, and that is told of the board, which it goes with."""
+    d = bench("board-mini-itx", "card-2-half-upright")
+    deep = d.shell.inner_mm[1]
+    for off, pressed in ((1.0, True), (6.0, False)):
+        there = apply(d, Move(id="board", to_mm=(200, deep - 87 - off, 10)))
+        a = analyse(there, ARCHIVE_WORKSHOP, "none")
+        mine = [b for b in a.case.brackets if b.of == "card"]
+        assert len(mine) == int(pressed) and {b.side for b in mine} <= {"left", "right"}
+        bracket = next(s.box for t in a.things if t.id == "card" for s in t.solids if s.name == "bracket")
+        assert all(min(x.hi[2] for x in b.rooms) > bracket.centre[2] for b in mine)  # in its upper half
+        said = [f for f in judge(a) if f.code == "plate-off-wall"]
+        assert [f.subjects for f in said] == ([] if pressed else [("board/rear",)])
+        for f in said:
+            assert f.measured == pytest.approx(off, abs=0.01)
+            back = apply(there, Together(edits=f.remedies[0].edits))
+            assert [b.of for b in analyse(back, ARCHIVE_WORKSHOP, "none").case.brackets] == ["card"]
+
+
+def test_to_its_wall_leaves_the_shield_the_room_that_a_component_has_there() -> None:
+    d = bench("board-mini-itx", "card-2-half-upright")
+    there = apply(d, Move(id="board", to_mm=(200, 150, 10)))
+    (f,) = [f for f in judge(analyse(there, ARCHIVE_WORKSHOP, "none")) if f.key == "port-not-reachable:board/rear"]
+    (move,) = [r for r in f.remedies if "back" in r.label][:1]
+    then = analyse(apply(there, Together(edits=move.edits)), ARCHIVE_WORKSHOP, "none")
+    assert not [f for f in judge(then) if f.code in ("component-hits-wall", "port-not-reachable")]

@@ -141,6 +141,16 @@ TOLD: dict[str, tuple[str, float, str, float, int, str, tuple[str, ...]]] = {
         "USB-C: the opening misses its port",
         ("Put the opening back on its port",),
     ),
+    # the outside of the shield 9 before the inside of the wall
+    "plate-off-wall": (
+        "weigh",
+        9.0,
+        "at most",
+        2.0,
+        1,
+        "Rear of Desk board is 9.0 mm behind its wall",
+        ("Move Desk board 7 mm back",),
+    ),
     # 12 + wall 2.89 + 0.5
     "port-too-deep": (
         "stop",

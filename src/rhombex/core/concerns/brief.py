@@ -33,6 +33,9 @@ LEAST_WINDOW_MM = 15.0  # smaller than this one sees nothing through it
 SEAT_MM = 1.5  # what the allowances of opening and seat take beside a window, in any process
 
 
+HELD_BY_WALL = ("io-", "bracket-")  # begin the kinds of ports whose shield or bracket the wall holds
+
+
 def needed_ports(a: Analysis) -> Iterator[tuple[Thing, PlacedPort]]:
     """Every port that the brief needs from outside."""
     open_ = wanted_ports(a.design)
@@ -48,7 +51,9 @@ def to_wall(a: Analysis, t: Thing, p: PlacedPort) -> Move | None:
         return None
     axis = normal_axis(p.face)
     sign = OUTWARD[p.face][axis]
-    by = set_back(a.case, p) - a.case.face(p.face).thick_mm - val("limits.gap.port_wall")
+    # beside the connector the edge of a shield is at the wall
+    gap = val("limits.gap.wall" if p.port.kind.startswith(HELD_BY_WALL) else "limits.gap.port_wall")
+    by = set_back(a.case, p) - a.case.face(p.face).thick_mm - gap
     at = [round(x + (sign * by if i == axis else 0.0), 3) for i, x in enumerate(t.placement.at_mm)]
     return Move(id=t.id, to_mm=tuple(at))
 

@@ -12,7 +12,7 @@ from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Case
 from rhombex.core.case.faces import Seam
 from rhombex.core.concerns.bench import LAST, cheapest, clear_of_all, free_place, move_of, move_words, moved, up
-from rhombex.core.concerns.brief import needed_ports, to_wall
+from rhombex.core.concerns.brief import HELD_BY_WALL, needed_ports, to_wall
 from rhombex.core.concerns.elsewhere import with_room
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.design import OWN, PlacedOpening
@@ -131,6 +131,43 @@ def port_too_deep(a: Analysis, say: Maker) -> Iterator[Finding]:
                 subjects=(p.ref,),
                 remedies=ways or _to_its_wall(a, t, p.face, move),
             )
+
+
+@concern("plate-off-wall", "openings", needs=("walls",))
+def plate_off_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
+    """Row 9: a board's shield or a card's bracket so far behind its wall that it holds neither; where no plug comes in either, that is told."""
+    limit, grip = ref("limits.port_reach.plate"), val("limits.grip.plug")
+    by_id, told = {t.id: t for t in a.things}, set[str]()
+    for t, p in needed_ports(a):
+        if not p.port.kind.startswith(HELD_BY_WALL):
+            continue
+        back = set_back(a.case, p)
+        plate = plate_at(a.openings.openings, p.face, a.case.face(p.face).on(p.centre), (0.0, 0.0))
+        if plate is not None and plate.pane is not None:
+            back -= plate.pane.from_mm
+        off = back - a.case.face(p.face).thick_mm
+        if off <= limit.value or back > port_kinds()[p.port.kind].plug_length_mm - grip:
+            continue
+        mover = by_id.get(t.placement.on or "", t)
+        if mover.id in told:
+            continue  # they come to the wall together
+        told.add(mover.id)
+        # a larger case is no way to a wall
+        clear = clear_of_all(a, mover, (p.face, off - limit.value))
+        ways = cheapest(w for w in clear if not any(isinstance(e, MoveWall) for e in w[1].edits))
+        yield say(
+            "weigh",
+            f"{p.name} of {t.name} is {off:.1f} mm behind its wall",
+            measured=off,
+            limit=limit.value,
+            sense="at most",
+            how="inside of the wall to the outside of shield or bracket",
+            of=(given("wall", a.case.face(p.face).thick_mm),),
+            reason="The wall holds a bracket by its screw, and a shield by its edge: so far behind it they hold nothing, dust and fingers come in round them, and what is plugged in pushes.",
+            source=str(limit),
+            subjects=(p.ref,),
+            remedies=ways or _to_its_wall(a, mover, p.face, to_wall(a, mover, p)),
+        )
 
 
 def _to_its_wall(a: Analysis, t: Thing, face: Face, move: Move | None) -> tuple[Remedy, ...]:

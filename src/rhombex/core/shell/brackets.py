@@ -30,7 +30,7 @@ from rhombex.core.workshop.printer import Printer
 
 PRESSED = "display"  # the family of what is held so all round
 OF_CARDS = "bracket-"  # begins the kinds of the windows of cards' own metal brackets
-BEHIND_MM, SHEET_MM = 2.0, 1.5  # a card's bracket is that near its wall, and that thin at most
+SHEET_MM = 1.5  # a card's bracket is that thin at most
 THICK_MM = 3.0  # of a bracket, in foot, riser and flange alike
 LAP_MM = 4.0  # of the flange over the frame; common practice
 STRIP_MM = 0.5  # what a strip of foam of 1 mm between flange and frame is pressed to; common practice
@@ -63,7 +63,7 @@ class Framed(NamedTuple):
 
 def framed(t: Thing, case: Case) -> Framed | None:
     """What of a component is pressed by its frame: of a display its largest solid, one that lies against the wall where there is such, all round; of a card the metal bracket
-    behind its window, by its end away from the contact edge, which holds the other. None for all else."""
+    behind its window, by its end away from the contact edge, which holds the other, or beside that end. None for all else."""
     faces = {f.id: f for f in case.faces}
     if t.component.family == PRESSED:
         face = faces.get(t.face or "")
@@ -78,15 +78,21 @@ def framed(t: Thing, case: Case) -> Framed | None:
     if face is None:
         return None
     metal = [in_face(face, s.box) for s in t.solids if s.role == "connector"]
-    near = [b for b in metal if 0 <= -face.thick_mm - b.hi[2] <= BEHIND_MM and b.size[2] <= SHEET_MM]
+    near = [
+        b for b in metal if 0 <= -face.thick_mm - b.hi[2] <= val("limits.port_reach.plate") and b.size[2] <= SHEET_MM
+    ]
     if not near:
         return None
     frame = near[0]
     axis = 0 if frame.size[0] > frame.size[1] else 1
     ends: tuple[FrameSide, FrameSide] = ("left", "right") if axis == 0 else ("bottom", "top")
     pins = [in_face(face, s.box).centre[axis] for s in t.solids if s.role == "pins"]
-    sides = ends if not pins else (ends[1] if pins[0] < frame.centre[axis] else ends[0],)
-    return Framed(face, frame, sides, (frozenset(sides),), 0.0)
+    if not pins:
+        return Framed(face, frame, ends, (frozenset(ends),), 0.0)
+    end = ends[1] if pins[0] < frame.centre[axis] else ends[0]
+    # beside that end where it has no room: the slope under a boss would stand in an upright card's
+    beside = tuple(s for s in SIDES if s not in ends)
+    return Framed(face, frame, (end, *beside), tuple(frozenset({s}) for s in (end, *beside)), 0.0)
 
 
 def with_brackets(design: Design, printer: Printer, built: Built, things: tuple[Thing, ...]) -> Built:
@@ -136,7 +142,12 @@ def brackets_of(
     for side in what.sides:
         along = 1 if SIDES[side][0] else 0
         lo, hi = frame.lo[along], frame.hi[along]
-        for share in (0.2, 0.8) if hi - lo > LONG_MM else (0.5,):
+        shares = (0.2, 0.8) if hi - lo > LONG_MM else (0.5,)
+        if t.face is None and side != what.sides[0] and len(what.enough) > 1:  # of a card one is enough, near that end
+            if out:
+                break
+            shares = (0.9,) if sum(SIDES[what.sides[0]]) > 0 else (0.1,)
+        for share in shares:
             a = (lo + hi) / 2 if share > 0.5 else lo
             b = (lo + hi) / 2 if share < 0.5 else hi
             for q in slots(a + STEP_MM, b - STEP_MM, lo + share * (hi - lo), STEP_MM):
