@@ -79,7 +79,9 @@ def framed(t: Thing, case: Case) -> Framed | None:
         return None
     metal = [in_face(face, s.box) for s in t.solids if s.role == "connector"]
     near = [
-        b for b in metal if 0 <= -face.thick_mm - b.hi[2] <= val("limits.port_reach.plate") and b.size[2] <= SHEET_MM
+        b
+        for b in metal
+        if 0 <= -face.thick_mm - b.hi[2] <= val("limits.port_reach.plate") + 1e-6 and b.size[2] <= SHEET_MM
     ]
     if not near:
         return None
