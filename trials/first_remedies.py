@@ -1,7 +1,7 @@
-"""What becomes of new cases whose maker presses the first remedy each time: `python trials/first_remedies.py 60 [seed] [presses]`.
+"""What becomes of new cases whose maker presses the first remedy each time: `python trials/first_remedies.py 60 [seed] [presses] [weigh]`.
 
 Random sets of components are taken from the library, walled in one way or another, drawn round, and mended: of the first concern that has a remedy
-the first is pressed, unless it leads back to where the design has been. Printed: how many end without a stop, and for the others
+the first is pressed, unless it leads back to where the design has been; with `weigh` also of what is to be weighed, once no stop is left. Printed: how many end without, and for the others
 what is left and whether they went round."""
 
 from __future__ import annotations
@@ -18,13 +18,13 @@ from rhombex.core.advice.walls_round import walls_round
 from rhombex.core.analysis import analyse
 from rhombex.core.apply import apply
 from rhombex.core.choices import made_so
-from rhombex.core.shell.offers import KINDS
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, Shell
 from rhombex.core.edits import PlaceNew, Together
 from rhombex.core.parts import library
 from rhombex.core.plain import DesignError
+from rhombex.core.shell.offers import KINDS
 from rhombex.core.shop_edits import apply_shop
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 from rhombex.core.workshop.workshop import Workshop
@@ -88,7 +88,9 @@ def begun(r: Random) -> tuple[Design, str]:
     return d, f"{kind} on {printer}: {', '.join(keys)}" + "".join(f" (refused {x})" for x in refused)
 
 
-def pressed(d: Design, w: Workshop, been: set[Design], told: tuple[Finding, ...]) -> tuple[Design, Workshop, str, str] | None:
+def pressed(
+    d: Design, w: Workshop, been: set[Design], told: tuple[Finding, ...]
+) -> tuple[Design, Workshop, str, str] | None:
     """The first remedy of the first concern that has one which leads somewhere new: design and workshop after it, and both in words."""
     for f in told:
         if f.severity == "advice":
@@ -109,7 +111,7 @@ def pressed(d: Design, w: Workshop, been: set[Design], told: tuple[Finding, ...]
     return None
 
 
-def main(n: int, seed: int, most: int) -> None:
+def main(n: int, seed: int, most: int, weigh: bool) -> None:
     clear = 0
     left: Counter[str] = Counter()
     for k in range(n):
@@ -120,7 +122,7 @@ def main(n: int, seed: int, most: int) -> None:
         been = {d}
         for press in range(most + 1):
             told = judge(analyse(d, w, "preview"))
-            stops = [f for f in told if f.severity == "stop"]
+            stops = [f for f in told if f.severity == "stop" or (weigh and f.severity == "weigh")]
             if press == most or not stops:
                 break
             step = pressed(d, w, been, tuple(stops))
@@ -128,12 +130,20 @@ def main(n: int, seed: int, most: int) -> None:
                 break
             d, w, key, label = step
             been.add(d)
-            print(f"   {press + 1:2} {len(stops):2} stops; {key}: {label}")
+            print(f"   {press + 1:2} {len(stops):2} open; {key}: {label}")
         clear += not stops
         left.update(f.code for f in stops)
-        print(f"   => {len(stops)} stops after {press} presses, {time.perf_counter() - t:.0f} s: {[f.key for f in stops]}", flush=True)
-    print(f"{clear} of {n} end without a stop; left: {left.most_common()}")
+        print(
+            f"   => {len(stops)} open after {press} presses, {time.perf_counter() - t:.0f} s: {[f.key for f in stops]}",
+            flush=True,
+        )
+    print(f"{clear} of {n} end with none open; left: {left.most_common()}")
 
 
 if __name__ == "__main__":
-    main(int(sys.argv[1]), int(sys.argv[2]) if len(sys.argv) > 2 else 0, int(sys.argv[3]) if len(sys.argv) > 3 else 25)
+    main(
+        int(sys.argv[1]),
+        int(sys.argv[2]) if len(sys.argv) > 2 else 0,
+        int(sys.argv[3]) if len(sys.argv) > 3 else 25,
+        "weigh" in sys.argv[4:],
+    )

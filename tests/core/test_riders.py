@@ -280,3 +280,30 @@ def test_a_cooler_that_finds_no_room_is_swapped_for_one_of_its_kind() -> None:
     (f,) = alone(d, "rider-in-carrier")
     taken = [e.component for r in f.remedies for e in r.edits if isinstance(e, Swap)]
     assert all(any(s.name == "base" for s in library()[k].solids) for k in taken)
+
+
+def test_a_drive_that_its_board_cannot_hold_is_swapped_for_a_shorter_one() -> None:
+    """Beside the tower of 24 there is room for 30 and not for 42, which comes to lie over the tower, 18.1 above what is under it elsewhere."""
+    d = Design(name="x", shell=Shell(inner_mm=(220, 190, 60), construction=TwoHalves(joint_mm=50)))
+    for key in ("sbc-85x56", "cooler-40x24", "m2-2242"):
+        d = apply(d, PlaceNew(component=key))
+    f = told(d)
+    assert f is not None and (f.title, f.limit) == ("Drive is off Board", 3.0)
+    assert f.measured == pytest.approx(18.1, abs=0.05)
+    assert [r.label for r in f.remedies] == ["Take M.2 card 2230 in its place"]
+
+
+def test_two_that_ride_on_one_board_are_not_parted_by_moving_it() -> None:
+    """A drive under the fins of the cooler beside it: the board takes both along."""
+    d = Design(name="x", shell=Shell(inner_mm=(160, 120, 60), construction=TwoHalves(joint_mm=50)))
+    for key in ("sbc-85x56", "cooler-40x24", "m2-2230"):
+        d = apply(d, PlaceNew(component=key))
+    here = {t.id: t.bounds for t in arrange(d)}
+    cooler, drive = here["cooler"], here["drive"]
+    by = (cooler.hi[0] - drive.lo[0] - 4, cooler.centre[1] - drive.centre[1], cooler.centre[2] - drive.centre[2])
+    clash = moved(d, "drive", by)
+    (f,) = alone(clash, "components-collide")
+    assert f.subjects == ("cooler", "drive") and f.measured == pytest.approx(-4, abs=0.01)
+    for r in f.remedies:
+        assert not any(isinstance(e, Move) and e.id == "board" for e in r.edits), r.label
+        assert not alone(apply(clash, Together(edits=r.edits)), "components-collide"), r.label

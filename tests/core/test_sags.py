@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from math import log10, pi, sin
 
 import numpy as np
@@ -100,7 +101,7 @@ def hot(d: Design, *more: Edit) -> Design:
 def test_a_top_comes_to_lean_on_what_stands_below_it(good_wren: Design) -> None:
     """A block under the middle, by less than the top sinks there; lower it says nothing, and in a cool room neither."""
 
-    def under(gap: float, room: float = 35.0, aside: float = 0.0) -> list[Finding]:
+    def stood(gap: float, room: float = 35.0, aside: float = 0.0) -> Design:
         d = hot(good_wren, Set(path="brief.room_c", value=room))
         a = look(d)
         x, y, _ = a.case.cavity.centre
@@ -110,10 +111,17 @@ def test_a_top_comes_to_lean_on_what_stands_below_it(good_wren: Design) -> None:
         d = apply(d, Add(placement=drive))
         thing = next(t for t in look(d).things if t.id == "tower")
         high = max(s.box.hi[2] for s in thing.solids) - min(s.box.lo[2] for s in thing.solids)
-        d = apply(d, Move(id="tower", to_mm=(x - 2.89, y - 2.89, tall - high)))
-        return told(d, "top-sinks")
+        return apply(d, Move(id="tower", to_mm=(x - 2.89, y - 2.89, tall - high)))
+
+    def under(gap: float, room: float = 35.0, aside: float = 0.0) -> list[Finding]:
+        return told(stood(gap, room, aside), "top-sinks")
 
     (f,) = under(0.3)
+    raised = f.remedies[-1]
+    assert raised.label == f"Raise the lid by {math.ceil(10 * (f.measured - 0.3) - 1e-6) / 10:g} mm"
+    assert not [x for x in told(apply(stood(0.3), Together(edits=raised.edits)), "top-sinks") if "lean" in x.title]
+    (close,) = under(0.05)  # no thickness keeps it off so near a thing
+    assert [r.label.split()[0] for r in close.remedies if "thick" in r.label] == []
     assert (f.severity, f.subjects[1]) == ("weigh", "tower") and "lean on Tower" in f.title
     assert f.limit == pytest.approx(0.3, abs=0.01) and 0.3 < f.measured < 2
     assert under(f.measured - 0.02) and not under(f.measured + 0.02)

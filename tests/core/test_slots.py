@@ -12,7 +12,7 @@ from rhombex.core.bench.seat import edge_of, slots_of, unseated
 from rhombex.core.concerns import Finding, judge
 from rhombex.core.constructions import TwoHalves
 from rhombex.core.design import Design, Placement, Shell
-from rhombex.core.edits import Move, PlaceNew, Together, Turn
+from rhombex.core.edits import Move, MoveWall, PlaceNew, Together, Turn
 from rhombex.core.parts import library, port_kinds
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
 
@@ -186,3 +186,24 @@ def test_to_its_wall_leaves_the_shield_the_room_that_a_component_has_there() -> 
     (move,) = [r for r in f.remedies if "back" in r.label][:1]
     then = analyse(apply(there, Together(edits=move.edits)), ARCHIVE_WORKSHOP, "none")
     assert not [f for f in judge(then) if f.code in ("component-hits-wall", "port-not-reachable")]
+
+
+def test_a_way_to_the_wall_brings_no_stop() -> None:
+    """Beside the corner of the walls the card would meet its rounding: the walls go out, or nothing is offered."""
+    d = Design(name="x", shell=Shell(inner_mm=(120, 90, 40), construction=TwoHalves(joint_mm=32)), printer="bench-300")
+    for key in ("board-mini-itx", "cooler-95x47", "supply-sfx", "card-2-half-upright"):
+        d = apply(d, PlaceNew(component=key))
+    d = apply(d, walls_round(analyse(d, ARCHIVE_WORKSHOP, "none")))
+    seen = 0
+    for back in (0, 10, 25):
+        at = next(p for p in d.placements if p.id == "board").at_mm
+        there = apply(d, Together(edits=(MoveWall(face="back", by_mm=20 + back), Move(id="board", to_mm=at))))
+        a = analyse(there, ARCHIVE_WORKSHOP, "none")
+        stops = {f.key for f in judge(a) if f.severity == "stop"}
+        for f in (f for f in judge(a) if f.code == "plate-off-wall"):
+            for r in f.remedies:
+                then = judge(analyse(apply(there, Together(edits=r.edits)), ARCHIVE_WORKSHOP, "none"))
+                assert not {g.key for g in then if g.severity == "stop"} - stops, r.label
+                assert "plate-off-wall" not in {g.code for g in then}, r.label
+                seen += 1
+    assert seen

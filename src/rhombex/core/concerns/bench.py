@@ -225,8 +225,17 @@ def components_collide(a: Analysis, say: Maker) -> Iterator[Finding]:
             + (f"overlap by {-d:.1f} mm." if d < 0 else f"are {d:.1f} mm apart."),
             source=str(near),
             subjects=(p.id, q.id),
-            remedies=cheapest([*clear_of_all(a, p), *clear_of_all(a, q)]),
+            remedies=cheapest([*_apart(a, p, q), *_apart(a, q, p)]),
         )
+
+
+@searched
+def _apart(a: Analysis, t: Thing, other: Thing) -> tuple[tuple[float, Remedy], ...]:
+    """Ways of a thing clear of another: of two that ride on one carrier none by which that moves, which takes both along."""
+    ways = clear_of_all(a, t)
+    if t.placement.on is None or t.placement.on != other.placement.on:
+        return ways
+    return tuple(w for w in ways if any(isinstance(e, Move) and e.id == t.id for e in w[1].edits))
 
 
 @concern("component-hits-wall", "bench", needs=("walls",), hits=True)

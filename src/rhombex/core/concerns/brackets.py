@@ -7,16 +7,16 @@ from dataclasses import dataclass
 from itertools import combinations
 from typing import Any
 
-from rhombex.core.analysis import Analysis
+from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.case import Case
 from rhombex.core.case.mounts import Bracket
 from rhombex.core.concerns.bench import free_place, move_of, moved, up
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, heard, searched
 from rhombex.core.constructions import FrameAndCovers, SlidingPanels
 from rhombex.core.design import Design
-from rhombex.core.edits import Construct, Edit, MoveWall, Remove, Set, Swap
+from rhombex.core.edits import Construct, Edit, MoveWall, Remove, Set, Swap, Together
 from rhombex.core.parts import library
 from rhombex.core.parts.component import Component
 from rhombex.core.plain import DesignError
@@ -57,7 +57,7 @@ def card_not_held(a: Analysis, say: Maker) -> Iterator[Finding]:
                 reason=loose.reason(
                     "A bracket presses it to the wall at the end away from its slot; else a cable that is pulled turns the card in that"
                 ),
-                remedies=(*_printed(a, t), *_wider(a, t)),
+                remedies=(*_printed_if_cut(a, t), *_wider(a, t)),
                 **loose.numbers(a),
             )
 
@@ -177,6 +177,21 @@ def _printed(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
             edits=(edit,),
         ),
     )
+
+
+@searched
+def _printed_if_cut(a: Analysis, t: Thing) -> tuple[Remedy, ...]:
+    """The same where the printed cover is no larger than the bed, or a straight cut divides it: sheet may be there for that."""
+    stops = {f.key for f in heard("no-place-for-cut", a)}
+    out = []
+    for r in _printed(a, t):
+        try:
+            then = analyse(apply(a.design, Together(edits=r.edits)), a.workshop, "preview")
+        except DesignError:
+            continue
+        if not {f.key for f in heard("no-place-for-cut", then)} - stops:
+            out.append(r)
+    return tuple(out)
 
 
 @searched

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from rhombex.core.analysis import Analysis
+from rhombex.core.advice.walls_round import walls_round
+from rhombex.core.analysis import Analysis, analyse
 from rhombex.core.apply import apply
-from rhombex.core.bench.arrange import Thing, arrange
+from rhombex.core.bench.arrange import PlacedPort, Thing, arrange
 from rhombex.core.bench.open_walls import WALL_ROUND_MM
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.case import Case
@@ -14,7 +15,7 @@ from rhombex.core.case.faces import Seam
 from rhombex.core.concerns.bench import LAST, cheapest, clear_of_all, free_place, move_of, move_words, moved, up
 from rhombex.core.concerns.brief import HELD_BY_WALL, needed_ports, to_wall
 from rhombex.core.concerns.elsewhere import with_room
-from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
+from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, judge_bare, searched
 from rhombex.core.design import OWN, PlacedOpening
 from rhombex.core.edits import Construct, Move, MoveOnFace, MoveWall, PutOpening, Set
 from rhombex.core.openings.fixed import held_by, uprights
@@ -22,6 +23,7 @@ from rhombex.core.openings.opening import Opening, outline, plate_at
 from rhombex.core.openings.ports import set_back
 from rhombex.core.openings.tools import OVER, PANE_OVER
 from rhombex.core.parts import port_kinds
+from rhombex.core.plain import DesignError
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.box import facing_across
 from rhombex.core.shell.build import case_of
@@ -166,8 +168,32 @@ def plate_off_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
             reason="The wall holds a bracket by its screw, and a shield by its edge: so far behind it they hold nothing, dust and fingers come in round them, and what is plugged in pushes.",
             source=str(limit),
             subjects=(p.ref,),
-            remedies=ways or _to_its_wall(a, mover, p.face, to_wall(a, mover, p)),
+            remedies=ways or _all_to_the_wall(a, mover, p),
         )
+
+
+@searched
+def _all_to_the_wall(a: Analysis, t: Thing, p: PlacedPort) -> tuple[Remedy, ...]:
+    """A component moved to the wall that its port looks through, with the walls drawn out where it would stand in something there; none where that brings a
+    stop."""
+    move = to_wall(a, t, p)
+    if move is None:
+        return ()
+    stops = {f.key for f in judge_bare(a) if f.severity == "stop"}
+    label = f"Move {t.name} to the {p.face} wall"
+    try:
+        there = apply(a.design, move)
+        then = analyse(there, a.workshop, "none")
+        if not {f.key for f in judge_bare(then) if f.severity == "stop"} - stops:
+            return (Remedy(label=label, edits=(move,)),)
+        room = walls_round(then).model_copy(update={"only_out": True})
+        then = analyse(apply(there, room), a.workshop, "none")
+    except DesignError:
+        return ()
+    told = {f.key: f for f in judge_bare(then)}
+    if {k for k, f in told.items() if f.severity == "stop"} - stops or f"plate-off-wall:{p.ref}" in told:
+        return ()
+    return (Remedy(label=f"{label}, with the walls drawn out", edits=(move, room)),)
 
 
 def _to_its_wall(a: Analysis, t: Thing, face: Face, move: Move | None) -> tuple[Remedy, ...]:

@@ -76,7 +76,7 @@ def rider_in_carrier(a: Analysis, say: Maker) -> Iterator[Finding]:
             remedies=(_put_back(a, t, below, True) if unseated(t, below) else ())
             or cheapest([*alone, *raised[:1]])
             or _put_back(a, t, below, True)
-            or _another_cooler(a, t, below),
+            or _another(a, t, below),
         )
 
 
@@ -112,7 +112,10 @@ def rider_not_seated(a: Analysis, say: Maker) -> Iterator[Finding]:
             else "Its contacts do not meet those of the socket.",
             source=str(u.limit),
             subjects=(t.id, below.id, "seat"),
-            remedies=_stood_up(a, t, below) or _put_back(a, t, below, True) or _put_back(a, t, below, False),
+            remedies=_stood_up(a, t, below)
+            or _put_back(a, t, below, True)
+            or _put_back(a, t, below, False)
+            or _another(a, t, below),
         )
 
 
@@ -254,27 +257,25 @@ def _is_clear(t: Thing, below: Thing) -> bool:
 
 
 @searched
-def _another_cooler(a: Analysis, t: Thing, below: Thing) -> tuple[Remedy, ...]:
-    """The cooler nearest in size, smaller ones first, that stands in nothing of the board once it is on the processor: one for a socket where there is one."""
+def _another(a: Analysis, t: Thing, below: Thing) -> tuple[Remedy, ...]:
+    """The component of its kind nearest in size, smaller ones first, that its board holds and that stands in nothing of it: of coolers one for a socket where
+    there is one, of drives one of those that are plugged in."""
     chip = chip_of(below)
-    if t.component.family != "cooler" or chip is None:
+    family = t.component.family
+    if family == "cooler" and chip is not None:
+        like = [c for c in library().values() if c.family == family and _on_socket(c) == ("socket" in chip.name)]
+    elif family in PLUGGED:
+        like = [c for c in library().values() if c.family == family and c.mounting == "rides"]
+    else:
         return ()
-
-    def size(c: Component) -> float:
-        return sum(prod(hi - lo for lo, hi in zip(x.lo, x.hi, strict=True)) for x in c.solids)
-
-    def on_socket(c: Component) -> bool:
-        return any(s.name == "base" for s in c.solids)
-
-    like = [c for c in library().values() if c.family == "cooler" and on_socket(c) == ("socket" in chip.name)]
-    now = size(t.component)
-    for c in sorted(like, key=lambda c: (size(c) >= now, abs(size(c) - now))):
+    now = _size(t.component)
+    for c in sorted(like, key=lambda c: (_size(c) >= now, abs(_size(c) - now))):
         if c.key == t.component.key:
             continue
         try:
             swap = Swap(id=t.id, component=c.key)
             swapped = apply(a.design, swap)
-            at = riding(swapped, next(p for p in swapped.placements if p.id == t.id), "cooler").at_mm
+            at = riding(swapped, next(p for p in swapped.placements if p.id == t.id), family).at_mm
             put = Move(id=t.id, to_mm=at)
             there = _there(apply(swapped, put), t, below)
         except DesignError:
@@ -282,3 +283,11 @@ def _another_cooler(a: Analysis, t: Thing, below: Thing) -> tuple[Remedy, ...]:
         if _is_clear(*there) and unseated(*there) is None:
             return (Remedy(label=f"Take {c.label} in its place", edits=(swap, put)),)
     return ()
+
+
+def _size(c: Component) -> float:
+    return sum(prod(hi - lo for lo, hi in zip(x.lo, x.hi, strict=True)) for x in c.solids)
+
+
+def _on_socket(c: Component) -> bool:
+    return any(s.name == "base" for s in c.solids)

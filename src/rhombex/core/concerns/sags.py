@@ -11,10 +11,11 @@ from rhombex.core.bench.arrange import Thing
 from rhombex.core.bench.gaps import hard
 from rhombex.core.case.faces import CaseFace
 from rhombex.core.case.parts import Part, Sheet
+from rhombex.core.concerns.bench import up
 from rhombex.core.concerns.on_a_side import on_its_floor
 from rhombex.core.concerns.registry import Finding, Maker, Remedy, concern, searched
 from rhombex.core.concerns.ribs import ribbed
-from rhombex.core.edits import Set
+from rhombex.core.edits import MoveWall, Set
 from rhombex.core.fit.laying import down_of
 from rhombex.core.hardware.sheets import stock_mm
 from rhombex.core.process.creep import creep
@@ -22,13 +23,14 @@ from rhombex.core.process.plate_loads import centre_load, clamped_load, even_loa
 from rhombex.core.process.stiffness import Plate, bending, plates
 from rhombex.core.reference import ref, val
 from rhombex.core.shell.feet import heavy, load_g
-from rhombex.core.space import Box, Vec2, hull
+from rhombex.core.space import Box, Face, Vec2, hull
 from rhombex.core.stance import opposite
 from rhombex.core.trail import Input, Trail, given
 
 G = 9.81
 POSTS = 4  # a component stands on, or hangs from, so many
 THICKEST_MM = 20.0
+CLOSE_MM = 0.1
 
 
 @concern("floor-sags", "shell", needs=("mounts",))
@@ -129,7 +131,7 @@ def top_sinks(a: Analysis, say: Maker) -> Iterator[Finding]:
     if below is None and middle <= limit.value:
         return
     worst, most = (middle, limit.value) if below is None else (there, gap)
-    thick = ceil(face.thick_mm * (worst / max(most, 0.1)) ** (1 / 2) * 10.5 + 1) / 10
+    thick = ceil(face.thick_mm * (worst / max(most, CLOSE_MM)) ** (1 / 2) * 10.5 + 1) / 10
     top = "top" if face.id == "top" else f"{face.id} wall"
     what = f"{top} of the case sinks in its middle" if below is None else f"{top} comes to lean on {below.name}"
     yield say(
@@ -151,10 +153,19 @@ def top_sinks(a: Analysis, say: Maker) -> Iterator[Finding]:
         subjects=(of.name, face.id) if below is None else (of.name, below.id),
         remedies=(
             *_ribs(a, face.id, of, most / worst),
-            *_thicker(top, thickness_path(a, face.id), _to_be_had(of, thick)),
+            # where it all but touches, no thickness keeps it off
+            *(_thicker(top, thickness_path(a, face.id), _to_be_had(of, thick)) if most >= CLOSE_MM else ()),
+            *(() if below is None else _farther(opposite(a.case.stands_on), worst - most)),
             *on_its_floor(a),
         ),
     )
+
+
+def _farther(face: Face, by_mm: float) -> tuple[Remedy, ...]:
+    """The top so much farther off what it comes to lean on."""
+    by = up(by_mm)
+    label = f"Raise the lid by {by:g} mm" if face == "top" else f"Move the {face} wall out by {by:g} mm"
+    return (Remedy(label=label, edits=(MoveWall(face=face, by_mm=by),)),)
 
 
 def _sunk(a: Analysis, face: CaseFace, of: Part) -> tuple[float, Trail, tuple[Input, ...]]:
