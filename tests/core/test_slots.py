@@ -10,11 +10,12 @@ from rhombex.core.apply import apply
 from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.bench.seat import edge_of, slots_of, unseated
 from rhombex.core.concerns import Finding, judge
-from rhombex.core.constructions import TwoHalves
+from rhombex.core.constructions import OpenBench, TwoHalves
 from rhombex.core.design import Design, Placement, Shell
-from rhombex.core.edits import Move, MoveWall, PlaceNew, Together, Turn
+from rhombex.core.edits import Construct, Move, MoveWall, PlaceNew, Together, Turn
 from rhombex.core.parts import library, port_kinds
 from rhombex.core.workshop.sample import ARCHIVE_WORKSHOP
+from rhombex.demo.scenario import heron
 
 
 def bench(*keys: str) -> Design:
@@ -207,3 +208,15 @@ def test_a_way_to_the_wall_brings_no_stop() -> None:
                 assert "plate-off-wall" not in {g.code for g in then}, r.label
                 seen += 1
     assert seen
+
+
+def test_board_and_card_on_its_riser_are_told_apart_and_come_to_the_wall() -> None:
+    """*Heron*'s shield is 1.5 behind the inside of its back wall, the bracket of its card 0.5: with the wall 15 out both are told, and where there is no wall neither."""
+    wide = apply(heron(), MoveWall(face="back", by_mm=15))
+    found = [f for f in judge(analyse(wide, ARCHIVE_WORKSHOP, "none")) if f.code == "plate-off-wall"]
+    assert [(f.subjects[0], round(f.measured, 2)) for f in found] == [("board/rear", 16.5), ("card/bracket", 15.5)]
+    assert [f.remedies[0].label for f in found] == ["Move Board 14.5 mm back", "Move Riser 13.5 mm back"]
+    both = apply(wide, Together(edits=tuple(e for f in found for e in f.remedies[0].edits)))
+    assert "plate-off-wall" not in {f.code for f in judge(analyse(both, ARCHIVE_WORKSHOP, "none"))}
+    bare = apply(wide, Construct(construction=OpenBench()))
+    assert "plate-off-wall" not in {f.code for f in judge(analyse(bare, ARCHIVE_WORKSHOP, "none"))}

@@ -141,7 +141,7 @@ def plate_off_wall(a: Analysis, say: Maker) -> Iterator[Finding]:
     limit, grip = ref("limits.port_reach.plate"), val("limits.grip.plug")
     by_id, told = {t.id: t for t in a.things}, set[str]()
     for t, p in needed_ports(a):
-        if not p.port.kind.startswith(HELD_BY_WALL):
+        if not p.port.kind.startswith(HELD_BY_WALL) or not a.case.face(p.face).whole:
             continue
         back = set_back(a.case, p)
         plate = plate_at(a.openings.openings, p.face, a.case.face(p.face).on(p.centre), (0.0, 0.0))
