@@ -9,8 +9,8 @@ describe("the unfolded case", () => {
   const net = layOut(SIZE, SHEET, false);
 
   test("it is as large as the sheet allows, and all of it is on the sheet", () => {
-    // by hand: across 170 + 2 x 140 = 450 on 848 - 68; down 2 x 140 + 2 x 40 = 360 on 689 - 68
-    expect(net.k).toBeCloseTo(Math.min(780 / 450, 621 / 360), 6);
+    // by hand: across 170 + 2 x 140 = 450 on 848 - 68; down 2 x 140 + 2 x 40 = 360 on 689 - 34 - 52, under the buttons
+    expect(net.k).toBeCloseTo(Math.min(780 / 450, 603 / 360), 6);
     for (const f of FACES) {
       const r = faceRect(net, f, 0, 0, ...faceSize(net, f));
       expect(r.x).toBeGreaterThanOrEqual(0);
@@ -18,6 +18,14 @@ describe("the unfolded case", () => {
       expect(r.x + r.width).toBeLessThanOrEqual(SHEET.w);
       expect(r.y + r.height).toBeLessThanOrEqual(SHEET.h);
     }
+  });
+
+  test("no face is under the buttons, and beside them a narrow back has all the height", () => {
+    expect(faceRect(net, "back", 0, 0, ...faceSize(net, "back")).y).toBeCloseTo(52, 6);
+    const narrow = layOut([60, 140, 40], SHEET, false);
+    const r = faceRect(narrow, "back", 0, 0, ...faceSize(narrow, "back"));
+    // 60 x 621 / 360 wide in the middle of 848: ends at 476, the buttons begin at 496
+    expect([r.y, r.x + r.width]).toEqual([expect.closeTo(34, 6), expect.closeTo(424 + 51.75, 6)]);
   });
 
   test("faces that share an edge of the case share it on the paper", () => {

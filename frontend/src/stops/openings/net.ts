@@ -17,6 +17,9 @@ export interface Net {
   large: Face | null;
 }
 
+/** The row of buttons in the sheet's upper right corner with some air round it, px. */
+const BUTTONS = { w: 352, h: 52 };
+
 /** Lay the net out on so many pixels. Seen from inside it is its own mirror image. */
 export function layOut(
   size: [number, number, number],
@@ -32,17 +35,19 @@ export function layOut(
     const k = Math.max(0.2, Math.min(room.w / fw, room.h / fh));
     return { k, size, inside, large, x: (sheet.w - fw * k) / 2, y: (sheet.h - fh * k) / 2 };
   }
-  const k = Math.max(
-    0.2,
-    Math.min((sheet.w - 2 * margin) / (w + 2 * d), (sheet.h - 2 * margin) / (2 * d + 2 * h)),
-  );
+  const down = 2 * d + 2 * h;
+  const within = (top: number) =>
+    Math.max(0.2, Math.min((sheet.w - 2 * margin) / (w + 2 * d), (sheet.h - margin - top) / down));
+  // the back comes out under the buttons, or beside them where it is narrow
+  const top = (sheet.w + w * within(margin)) / 2 > sheet.w - BUTTONS.w ? BUTTONS.h : margin;
+  const k = within(top);
   return {
     k,
     size,
     inside,
     large: null,
     x: (sheet.w - w * k) / 2,
-    y: (sheet.h - (2 * d + 2 * h) * k) / 2 + (d + h) * k,
+    y: top + (sheet.h - margin - top - down * k) / 2 + (d + h) * k,
   };
 }
 
