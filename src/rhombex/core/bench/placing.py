@@ -10,12 +10,11 @@ from rhombex.core.bench.arrange import Thing, arrange
 from rhombex.core.bench.dodge import free_spot
 from rhombex.core.bench.fit import fit_cavity
 from rhombex.core.bench.gaps import cavity, hard
-from rhombex.core.bench.seat import at, chip_of, edge_of, foot_of, into_slots, slots_of
+from rhombex.core.bench.seat import at, chip_of, edge_of, foot_of, into_slots, slots_of, stands
 from rhombex.core.bench.stack import over, usual_stand
 from rhombex.core.bench.wanted import wanted_ports
 from rhombex.core.design import Design, Placement
 from rhombex.core.parts.component import Component
-from rhombex.core.parts.families.cards import UPRIGHT
 from rhombex.core.plain import DesignError
 from rhombex.core.reference import val
 from rhombex.core.space import Box, Face, Vec3, hull, normal_axis
@@ -69,7 +68,8 @@ def new_placement(design: Design, c: Component) -> Placement:
 
 def _carrier(design: Design, c: Component) -> Placement | None:
     """What a component that rides is put on: a card that lies on a riser that carries none yet, all else on a board."""
-    if c.family == "card" and not c.key.endswith(UPRIGHT):
+    edges = [Box(s.lo, s.hi) for s in c.solids if s.name == "contact edge"]
+    if c.family == "card" and not any(map(stands, edges)):  # a copy of one's own has another key
         taken = {p.on for p in design.placements}
         for p in design.placements:
             if _family(design, p) == "riser" and p.id not in taken:
