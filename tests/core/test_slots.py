@@ -220,3 +220,9 @@ def test_board_and_card_on_its_riser_are_told_apart_and_come_to_the_wall() -> No
     assert "plate-off-wall" not in {f.code for f in judge(analyse(both, ARCHIVE_WORKSHOP, "none"))}
     bare = apply(wide, Construct(construction=OpenBench()))
     assert "plate-off-wall" not in {f.code for f in judge(analyse(bare, ARCHIVE_WORKSHOP, "none"))}
+
+
+def test_a_copy_of_an_upright_card_goes_into_the_slot_and_not_onto_the_riser() -> None:
+    own = library()["card-2-half-upright"].model_copy(update={"key": "own-card", "label": "Own card"})
+    d = apply(bench("board-mini-itx", "riser-200"), PlaceNew(component="own-card", custom=own))
+    assert next(p for p in d.placements if p.component == "own-card").on == "board" and not told(d)
